@@ -1,0 +1,103 @@
+import bezier from 'bezier-easing'
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { cubicBezierEasing } from '../geometry/easing.ts'
+import { effectKinds } from '../effects/registry.ts'
+import { checkDiff, clashes, Records, type Diff } from './diff.ts'
+import { curveAt, defaultsOf, settingsSchema, withCurveKey } from './parameters.ts'
+import { checkRecord, keyId, type AnyRecord, type Key } from './records.ts'
+
+const key = (part: string, frame: number, points = [0, 0, 1, 1]): Key => ({ type: 'key', id: keyId(part, frame), part, frame, points })
+const part = (id: string): AnyRecord => ({ type: 'part', id, member: 'm', name: id, kind: 'rod', order: 1, tween: 'arc', hold: false, settings: {} })
+
+describe('records', () => {
+  it('keep keys sorted by frame below their part and give every change back', () => {
+    const records = new Records([part('a'), key('a', 9), key('a', 3)])
+    const diff: Diff = { put: [key('a', 5), key('a', 9, [1, 1, 2, 2])], remove: [{ type: 'key', id: keyId('a', 3) }] }
+    const before = JSON.stringify([...records.values()].sort((x, y) => (x.id < y.id ? -1 : 1)))
+    const inverse = records.apply(diff)
+    expect(records.childrenOf('key', 'a').map((k) => k.frame)).toEqual([5, 9])
+    records.apply(inverse)
+    expect(JSON.stringify([...records.values()].sort((x, y) => (x.id < y.id ? -1 : 1)))).toBe(before)
+  })
+  it('any sequence of changes is undone by its inverses', () => {
+    const change = fc.array(fc.tuple(fc.boolean(), fc.integer({ min: 0, max: 12 }), fc.integer()), { maxLength: 6 })
+    fc.assert(
+      fc.property(fc.array(change, { maxLength: 12 }), (changes) => {
+        const records = new Records([part('a')])
+        const inverses = changes.map((list) => {
+          const frames = new Set<number>()
+          const once = list.filter(([, frame]) => !frames.has(frame) && frames.add(frame))
+          return records.apply({
+            put: once.filter(([put]) => put).map(([, frame, x]) => key('a', frame, [x, 0, 1, 1])),
+            remove: once.filter(([put]) => !put).map(([, frame]) => ({ type: 'key', id: keyId('a', frame) })),
+          })
+        })
+        inverses.reverse().forEach((inverse) => records.apply(inverse))
+        expect([...records.values()]).toEqual([part('a')])
+      }),
+    )
+  })
+  it('a removal takes along what hangs on it', () => {
+    const records = new Records([part('a'), part('b'), key('a', 1), key('b', 1)])
+    expect(records.withDescendants([{ type: 'part', id: 'a' }])).toEqual([{ type: 'part', id: 'a' }, { type: 'key', id: 'a@1' }])
+  })
+  it('clash only where both sides touch the same thing differently', () => {
+    const put = (...list: AnyRecord[]): Diff => ({ put: list, remove: [] })
+    const remove = (type: 'key' | 'part', id: string): Diff => ({ put: [], remove: [{ type, id }] })
+    expect(clashes(put(key('a', 1)), put(key('a', 2)))).toEqual([])
+    expect(clashes(put(key('a', 1)), put(key('a', 1)))).toEqual([])
+    expect(clashes(put(key('a', 1)), put(key('a', 1, [5, 5, 5, 5])))).toHaveLength(1)
+    expect(clashes(put(key('a', 1)), remove('part', 'a'))).toHaveLength(1)
+    expect(clashes(remove('part', 'a'), put(key('a', 1)))).toHaveLength(1)
+    expect(clashes(remove('key', 'a@1'), remove('key', 'a@1'))).toEqual([])
+  })
+  it('refuses what does not fit with a sentence', () => {
+    expect(() => checkRecord(key('a', 1))).not.toThrow()
+    expect(() => checkRecord({ ...key('a', 1), id: 'other' })).toThrow(/made of its part and frame/)
+    expect(() => checkRecord(key('a', 1, [0, 0, Number.NaN, 1]))).toThrow(/coordinate must be a number/)
+    expect(() => checkRecord(key('a', 1, [0, 0, 1e9, 1]))).toThrow(/too far outside/)
+    expect(() => checkRecord({ ...key('a', 1), extra: 1 })).toThrow(/does not belong/)
+    expect(() => checkRecord({ type: 'spoon' })).toThrow(/no record type called "spoon"/)
+    expect(() => checkRecord({ ...part('a'), settings: { reach: -4 } })).toThrow(/Reach must be at least 0/)
+    expect(() => checkDiff({ put: 'x' })).toThrow(/lists "put" and "remove"/)
+    expect(() => checkDiff({ put: [], remove: [{ type: 'spoon', id: 'x' }] })).toThrow(/type and an id/)
+  })
+})
+
+describe('settings', () => {
+  const { parameters } = effectKinds.blade
+  const schema = settingsSchema(parameters)
+  it('the defaults fit their own description', () => {
+    expect(schema.isValidSync(defaultsOf(parameters), { strict: true })).toBe(true)
+  })
+  it('name what is wrong', () => {
+    const refusal = (settings: object) => {
+      try {
+        schema.validateSync({ ...defaultsOf(parameters), ...settings }, { strict: true })
+        return ''
+      } catch (error) {
+        return (error as Error).message
+      }
+    }
+    expect(refusal({ inside: 'red' })).toMatch(/Inside must be a colour written as #rrggbb/)
+    expect(refusal({ coreWidth: 1e6 })).toMatch(/Core width must be at most 300/)
+    expect(refusal({ strength: { keys: [] } })).toMatch(/Strength needs at least one key/)
+    expect(refusal({ spoon: 1 })).toMatch(/no setting called spoon/)
+    expect(refusal({ halos: Array.from({ length: 20 }, () => ({ feather: 3 })) })).toMatch(/at most 12 rows/)
+  })
+  it('curves run straight, eased (CSS ease-in-out) or held, and stay at their ends', () => {
+    const curve = withCurveKey(withCurveKey({ keys: [{ frame: 0, value: 0, ease: 'eased' }] }, { frame: 20, value: 5, ease: 'held' }), { frame: 10, value: 1, ease: 'straight' })
+    expect(curveAt(curve, -3)).toBe(0)
+    expect(curveAt(curve, 2.5)).toBeCloseTo(bezier(0.42, 0, 0.58, 1)(0.25), 5)
+    expect(curveAt(curve, 15)).toBe(3)
+    expect(curveAt(curve, 99)).toBe(5)
+  })
+})
+
+describe('easing (CSS Easing Level 1)', () => {
+  it('agrees with bezier-easing, overshoot included', () => {
+    for (const [a, b, c, d] of [[0.25, 0.1, 0.25, 1], [0.42, 0, 1, 1], [0.2, -0.8, 0.4, 1.6]] as const)
+      for (let x = 0; x <= 1; x += 0.05) expect(cubicBezierEasing(a, b, c, d, x)).toBeCloseTo(bezier(a, b, c, d)(x), 5)
+  })
+})

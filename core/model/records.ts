@@ -1,0 +1,256 @@
+import * as yup from 'yup'
+import { effectKinds } from '../effects/registry.ts'
+import { partKinds } from '../shapes/registry.ts'
+import { settingsSchema, type Settings } from './parameters.ts'
+
+/** Limits that every side keeps to; refusals name them. */
+export const limits = {
+  name: 80,
+  side: { min: 16, max: 4096 },
+  pixels: 4096 * 2304,
+  frames: 20_000,
+  coordinate: 1e6,
+  diffRecords: 20_000,
+  uploadBytes: 4 * 1024 ** 3,
+} as const
+
+const id = () =>
+  yup
+    .string()
+    .matches(/^[A-Za-z0-9_@-]{1,80}$/, '${path} must be an id of letters, digits, _, @ or -.')
+    .required('${path} is missing.')
+const name = () =>
+  yup
+    .string()
+    .trim()
+    .min(1, 'The name is empty; type at least one character.')
+    .max(limits.name, `The name is too long; keep it under ${limits.name} characters.`)
+    .required('The name is missing.')
+const whole = (label: string) =>
+  yup.number().typeError(`${label} must be a number.`).integer(`${label} must be a whole number.`).required(`${label} is missing.`)
+const order = () => yup.number().typeError('The order must be a number.').required('The order is missing.')
+const tag = <T extends string>(type: T) => yup.string<T>().oneOf([type]).required()
+
+const projectSchema = yup.object({
+  type: tag('project'),
+  id: id(),
+  name: name(),
+  created: yup.string().required(),
+  /** Whether light is blended in linear light or on the encoded values. */
+  light: yup.string<'linear' | 'display'>().oneOf(['linear', 'display']).required(),
+})
+
+const mediaSchema = yup.object({
+  type: tag('media'),
+  id: id(),
+  name: yup.string().max(260).required(),
+  hash: yup.string().matches(/^[0-9a-f]{64}$/, 'The content hash must be 64 hexadecimal digits.').required(),
+  codec: yup.string<VideoCodecName>().oneOf(['avc', 'vp8', 'vp9', 'av1']).required(),
+  audio: yup.string().defined(),
+  /** Size of the upright picture in pixels, rotation applied. */
+  width: whole('The width').min(1).max(limits.side.max),
+  height: whole('The height').min(1).max(limits.side.max),
+  /** Clockwise turn in degrees that makes the coded picture upright. */
+  rotation: yup.number().oneOf([0, 90, 180, 270]).required(),
+  frames: whole('The frame count').min(1).max(limits.frames),
+  /** Frames a second: the mean over the clip. */
+  rate: yup.number().moreThan(0).max(1000).required(),
+  variableRate: yup.boolean().required(),
+  seconds: yup.number().min(0).required(),
+  bytes: whole('The size').min(1),
+  matrix: yup.string<'bt709' | 'bt601'>().oneOf(['bt709', 'bt601']).required(),
+  range: yup.string<'limited' | 'full'>().oneOf(['limited', 'full']).required(),
+  /** False where the file names no colour matrix and the size decided. */
+  tagged: yup.boolean().required(),
+})
+
+const shotSchema = yup.object({
+  type: tag('shot'),
+  id: id(),
+  media: id(),
+  name: name(),
+  order: order(),
+  /** First frame of the clip and the one after the last. */
+  in: whole('The in point').min(0, 'The in point can not lie before the clip.'),
+  out: whole('The out point').min(1).max(limits.frames),
+})
+
+const memberSchema = yup.object({
+  type: tag('member'),
+  id: id(),
+  shot: id(),
+  name: name(),
+  kind: yup.string<MemberKind>().oneOf(['prop', 'eye', 'hand', 'performer', 'other']).required(),
+  /** Index into the cast colours, 0 to 7. */
+  colour: whole('The colour').min(0).max(7),
+  order: order(),
+})
+
+const partSchema = yup.object({
+  type: tag('part'),
+  id: id(),
+  member: id(),
+  name: name(),
+  kind: yup
+    .string<PartKindName>()
+    .oneOf(['rod', 'oval', 'outline'], 'A part is a rod, an oval or an outline.')
+    .required(),
+  order: order(),
+  tween: yup.string<Tween>().oneOf(['straight', 'arc'], 'In-betweens are straight or arc.').required(),
+  /** Whether the shape stays before its first and after its last key. */
+  hold: yup.boolean().required(),
+  settings: yup
+    .mixed<Settings>()
+    .required()
+    .test('settings', function (value, context) {
+      const kind = (context.parent as { kind?: string }).kind
+      return kind && kind in partKinds ? checkSettings(this, partKinds[kind as PartKindName].settings, value) : true
+    }),
+})
+
+const keySchema = yup.object({
+  type: tag('key'),
+  /** `keyId(part, frame)`: one key per part and frame, whoever makes it. */
+  id: id().test('key-id', 'The id of a key is made of its part and frame.', function (value) {
+    const parent = this.parent as { part?: string; frame?: number }
+    return value === keyId(parent.part ?? '', parent.frame ?? -1)
+  }),
+  part: id(),
+  frame: whole('The frame').min(0, 'Frames count from 0.').max(limits.frames),
+  points: yup
+    .array(
+      yup
+        .number()
+        .required()
+        .typeError('Every coordinate must be a number.')
+        .min(-limits.coordinate, 'A point lies too far outside the picture; undo the last nudge.')
+        .max(limits.coordinate, 'A point lies too far outside the picture; undo the last nudge.'),
+    )
+    .min(4, 'A shape needs at least two points.')
+    .max(3000, 'A shape has at most 500 points.')
+    .required(),
+})
+
+const awaySchema = yup
+  .object({
+    type: tag('away'),
+    id: id(),
+    part: id(),
+    /** First and last frame on which the part is not there. */
+    from: whole('The first frame').min(0),
+    to: whole('The last frame').max(limits.frames),
+  })
+  .test('range', 'An away range must not end before it begins.', (value) => value.from <= value.to)
+
+const effectSchema = yup.object({
+  type: tag('effect'),
+  id: id(),
+  shot: id(),
+  kind: yup
+    .string<EffectKindName>()
+    .oneOf(['blade'], 'There is no effect of this kind.')
+    .required(),
+  order: order(),
+  on: yup.boolean().required(),
+  /** The cast member it rides on, or '' while none is chosen. */
+  target: yup.string().max(80).defined(),
+  /** Parts that cover it. */
+  behind: yup.array(id()).max(60).required(),
+  blend: yup.string<'add' | 'screen'>().oneOf(['add', 'screen'], 'Light is laid on with Add or Screen.').required(),
+  opacity: yup
+    .number()
+    .min(0, 'Opacity lies between 0 and 100 %.')
+    .max(1, 'Opacity lies between 0 and 100 %.')
+    .required(),
+  settings: yup
+    .mixed<Settings>()
+    .required()
+    .test('settings', function (value, context) {
+      const kind = (context.parent as { kind?: string }).kind
+      return kind && kind in effectKinds ? checkSettings(this, effectKinds[kind as EffectKindName].parameters, value) : true
+    }),
+})
+
+function checkSettings(
+  context: { createError(options: { message: string; path?: string }): yup.ValidationError },
+  parameters: Parameters<typeof settingsSchema>[0],
+  value: unknown,
+): true | yup.ValidationError {
+  try {
+    settingsSchema(parameters).validateSync(value, { strict: true })
+    return true
+  } catch (error) {
+    return context.createError({ message: (error as Error).message })
+  }
+}
+
+export type VideoCodecName = 'avc' | 'vp8' | 'vp9' | 'av1'
+export type MemberKind = 'prop' | 'eye' | 'hand' | 'performer' | 'other'
+export type PartKindName = keyof typeof partKinds
+export type EffectKindName = keyof typeof effectKinds
+export type Tween = 'straight' | 'arc'
+
+export const schemas = {
+  project: projectSchema,
+  media: mediaSchema,
+  shot: shotSchema,
+  member: memberSchema,
+  part: partSchema,
+  key: keySchema,
+  away: awaySchema,
+  effect: effectSchema,
+}
+export type Project = yup.InferType<typeof projectSchema>
+export type Media = yup.InferType<typeof mediaSchema>
+export type Shot = yup.InferType<typeof shotSchema>
+export type Member = yup.InferType<typeof memberSchema>
+export type Part = yup.InferType<typeof partSchema>
+export type Key = yup.InferType<typeof keySchema>
+export type Away = yup.InferType<typeof awaySchema>
+export type Effect = yup.InferType<typeof effectSchema>
+export interface RecordTypes {
+  project: Project
+  media: Media
+  shot: Shot
+  member: Member
+  part: Part
+  key: Key
+  away: Away
+  effect: Effect
+}
+export type RecordType = keyof RecordTypes
+export type AnyRecord = RecordTypes[RecordType]
+
+/** Field of a record that names the record it belongs to; `project` for those that belong to the project itself. */
+export const parentField: { [T in RecordType]: { field: string; type: RecordType } | null } = {
+  project: null,
+  media: null,
+  shot: { field: 'media', type: 'media' },
+  member: { field: 'shot', type: 'shot' },
+  part: { field: 'member', type: 'member' },
+  key: { field: 'part', type: 'part' },
+  away: { field: 'part', type: 'part' },
+  effect: { field: 'shot', type: 'shot' },
+}
+/** Parents before children: the order in which records can be written. */
+export const recordTypes = ['project', 'media', 'shot', 'member', 'part', 'key', 'away', 'effect'] as const
+
+export const keyId = (part: string, frame: number): string => `${part}@${frame}`
+
+/** Number of frames in a shot. */
+export const shotLength = (shot: Pick<Shot, 'in' | 'out'>): number => shot.out - shot.in
+
+/**
+ * Checks one record alone. Throws an Error whose message is a sentence naming what is wrong; relations
+ * between records are the business of whoever holds them all.
+ */
+export function checkRecord(record: unknown): asserts record is AnyRecord {
+  const type = (record as { type?: unknown } | null)?.type
+  if (typeof type !== 'string' || !(type in schemas))
+    throw new Error(`There is no record type called "${String(type).slice(0, 40)}".`)
+  try {
+    schemas[type as RecordType].strict().noUnknown('A ${path} carries a field that does not belong there.').validateSync(record)
+  } catch (error) {
+    throw new Error(`The ${type} was refused: ${(error as Error).message}`)
+  }
+}

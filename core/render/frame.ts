@@ -1,0 +1,133 @@
+import { effectKinds } from '../effects/registry.ts'
+import type { EffectContext, EffectKind } from '../effects/kind.ts'
+import { intersect, isEmpty, unite, type Rect } from '../geometry/rect.ts'
+import type { Scratch } from '../image/scratch.ts'
+import { encode8BitTable, encodeSteps, linearColour, linearOf8Bit, toEncoded } from '../image/transfer.ts'
+import { matteOf } from '../matte/coverage.ts'
+import type { Effect } from '../model/records.ts'
+import { partKinds } from '../shapes/registry.ts'
+import type { Scene } from './scene.ts'
+
+/** A picture of opaque or straight-alpha sRGB-encoded bytes, one 32-bit word a pixel (R in the lowest byte). */
+export interface Picture {
+  words: Uint32Array
+  width: number
+  height: number
+}
+
+interface Layer {
+  kind: EffectKind
+  context: EffectContext
+  effect: Effect
+  reach: Rect
+}
+
+/** The effects of a scene at a frame with the pixels each may change, cut to the picture. */
+function layersAt(scene: Scene, frame: number, scale: number, bounds: Rect, scratch: Scratch): Layer[] {
+  return scene.effects.flatMap((effect) => {
+    const kind: EffectKind = effectKinds[effect.kind]
+    const parts = scene.partsOf(effect.target).filter((part) => kind.rides.includes(part.kind))
+    const context: EffectContext = {
+      settings: effect.settings,
+      blend: effect.blend,
+      opacity: effect.opacity,
+      parts,
+      frame,
+      scale,
+      colour: scene.light === 'linear' ? linearColour : (hex) => linearColour(hex).map(toEncoded) as [number, number, number],
+      scratch,
+    }
+    const reach = intersect(kind.reach(context), bounds)
+    return isEmpty(reach) ? [] : [{ kind, context, effect, reach }]
+  })
+}
+
+/**
+ * Lays the shot's effects onto `picture` in place. The picture is the plate at `scale`, or words of 0 for light
+ * alone. Only the pixels that an effect reaches are taken to floats and back; all others stay as they are.
+ * Returns that region, empty where nothing happens.
+ */
+export function renderFrame(scene: Scene, frame: number, scale: number, picture: Picture, scratch: Scratch): Rect {
+  const bounds = { x: 0, y: 0, width: picture.width, height: picture.height }
+  const layers = layersAt(scene, frame, scale, bounds, scratch)
+  const region = layers.reduce<Rect>((all, layer) => unite(all, layer.reach), { x: 0, y: 0, width: 0, height: 0 })
+  if (isEmpty(region)) return region
+  const data = scratch.floats('working', region.width * region.height * 4)
+  decode(picture, region, data, scene.light)
+  for (const { kind, context, effect } of layers)
+    kind.render(context, { data, region, holdout: holdoutOf(scene, effect, frame, scale, region, scratch) })
+  encode(data, region, picture, scene.light)
+  return region
+}
+
+/**
+ * The shot's light alone on nothing, with straight alpha: laid over black it gives exactly the light that
+ * {@link renderFrame} adds to black. Words of `picture` must be 0.
+ */
+export function renderLightAlone(scene: Scene, frame: number, scale: number, picture: Picture, scratch: Scratch): void {
+  const region = renderFrame(scene, frame, scale, picture, scratch)
+  for (let y = region.y; y < region.y + region.height; y++) {
+    for (let at = y * picture.width + region.x, end = at + region.width; at < end; at++) {
+      const word = picture.words[at]!
+      const [r, g, b] = [word & 255, (word >> 8) & 255, (word >> 16) & 255]
+      const alpha = Math.max(r, g, b)
+      const full = (v: number) => (alpha ? Math.round((v * 255) / alpha) : 0)
+      picture.words[at] = ((alpha << 24) | (full(b) << 16) | (full(g) << 8) | full(r)) >>> 0
+    }
+  }
+}
+
+/** What covers the effect, over the region: the most of its holdouts. Null where none is there. */
+function holdoutOf(scene: Scene, effect: Effect, frame: number, scale: number, region: Rect, scratch: Scratch): Float32Array | null {
+  let out: Float32Array | null = null
+  for (const id of effect.behind) {
+    const part = scene.part(id)
+    const points = part?.at(frame)
+    if (!part || !points) continue
+    const path = partKinds[part.kind as keyof typeof partKinds].path(points, part.settings).map((v) => v * scale)
+    const matte = matteOf(path, Number(part.settings.feather ?? 0) * scale, region)
+    out ??= scratch.floats('holdout', region.width * region.height, true)
+    const shared = intersect(matte, region)
+    for (let y = shared.y; y < shared.y + shared.height; y++) {
+      let from = (y - matte.y) * matte.width + shared.x - matte.x
+      let to = (y - region.y) * region.width + shared.x - region.x
+      for (let n = 0; n < shared.width; n++, from++, to++) if (matte.data[from]! > out[to]!) out[to] = matte.data[from]!
+    }
+  }
+  return out
+}
+
+const plain = Float32Array.from({ length: 256 }, (_, i) => i / 255)
+
+function decode({ words, width }: Picture, region: Rect, data: Float32Array, light: 'linear' | 'display'): void {
+  const table = light === 'linear' ? linearOf8Bit : plain
+  let to = 0
+  for (let y = region.y; y < region.y + region.height; y++) {
+    for (let at = y * width + region.x, end = at + region.width; at < end; at++, to += 4) {
+      const word = words[at]!
+      data[to] = table[word & 255]!
+      data[to + 1] = table[(word >> 8) & 255]!
+      data[to + 2] = table[(word >> 16) & 255]!
+      data[to + 3] = 1
+    }
+  }
+}
+
+const plainBack = Uint8Array.from({ length: encodeSteps + 1 }, (_, i) => Math.round((i / encodeSteps) * 255))
+
+function encode(data: Float32Array, region: Rect, { words, width }: Picture, light: 'linear' | 'display'): void {
+  const table = light === 'linear' ? encode8BitTable : plainBack
+  let from = 0
+  for (let y = region.y; y < region.y + region.height; y++) {
+    for (let at = y * width + region.x, end = at + region.width; at < end; at++, from += 4) {
+      const r = data[from]!
+      const g = data[from + 1]!
+      const b = data[from + 2]!
+      words[at] =
+        0xff000000 |
+        (table[b >= 1 ? encodeSteps : (b * encodeSteps + 0.5) | 0]! << 16) |
+        (table[g >= 1 ? encodeSteps : (g * encodeSteps + 0.5) | 0]! << 8) |
+        table[r >= 1 ? encodeSteps : (r * encodeSteps + 0.5) | 0]!
+    }
+  }
+}

@@ -1,0 +1,87 @@
+import type { TracedPart } from '../effects/kind.ts'
+import type { Diff, Records } from '../model/diff.ts'
+import type { Effect, Media, Part, Project, Shot } from '../model/records.ts'
+import { keyBefore, shapeAt, type Track } from '../shapes/track.ts'
+
+/** The track of a part, from its records. */
+export function trackOf(records: Records, part: Part): Track {
+  return {
+    keys: records.childrenOf('key', part.id),
+    aways: records.childrenOf('away', part.id),
+    tween: part.tween,
+    hold: part.hold,
+  }
+}
+
+/** A shot as the renderer sees it. */
+export interface Scene {
+  shot: Shot
+  media: Media
+  light: Project['light']
+  /** In the order of working, those that are on. */
+  effects: Effect[]
+  partsOf(member: string): TracedPart[]
+  part(id: string): TracedPart | null
+}
+
+/** Null when the shot is gone. */
+export function sceneOf(records: Records, shotId: string): Scene | null {
+  const shot = records.get('shot', shotId)
+  const media = shot && records.get('media', shot.media)
+  if (!shot || !media) return null
+  const traced = (part: Part): TracedPart => {
+    const track = trackOf(records, part)
+    return { id: part.id, kind: part.kind, settings: part.settings, at: (time) => shapeAt(track, time) }
+  }
+  return {
+    shot,
+    media,
+    light: records.all('project')[0]?.light ?? 'linear',
+    effects: records.childrenOf('effect', shotId).filter((effect) => effect.on),
+    partsOf: (member) => records.childrenOf('part', member).map(traced),
+    part: (id) => {
+      const part = records.get('part', id)
+      return part ? traced(part) : null
+    },
+  }
+}
+
+/** Frames of a shot whose picture a diff changes, `to` inclusive; null for none. Give the records after the change and its inverse. */
+export function affectedFrames(records: Records, shotId: string, diff: Diff, inverse: Diff): { from: number; to: number } | null {
+  const everything = { from: 0, to: Infinity }
+  let range: { from: number; to: number } | null = null
+  const widen = (from: number, to: number) => {
+    range = range ? { from: Math.min(range.from, from), to: Math.max(range.to, to) } : { from, to }
+  }
+  for (const record of [...diff.put, ...inverse.put]) {
+    switch (record.type) {
+      case 'key': {
+        const part = records.get('part', record.part)
+        if (!part || records.get('member', part.member)?.shot !== shotId) break
+        const keys = records.childrenOf('key', record.part)
+        const before = keyBefore(keys, record.frame - 1)
+        const after = keys.find((key) => key.frame > record.frame)
+        // At the ends the shape may hold, or its motion go on half a frame; one frame more for the shutter.
+        widen(before > 0 ? keys[before - 1]!.frame - 1 : 0, after ? (keys[keys.indexOf(after) + 1]?.frame ?? Infinity) + 1 : Infinity)
+        break
+      }
+      case 'away': {
+        const part = records.get('part', record.part)
+        if (part && records.get('member', part.member)?.shot === shotId) widen(record.from - 1, record.to + 1)
+        break
+      }
+      case 'effect':
+        if (record.shot === shotId) return everything
+        break
+      case 'part':
+        if (records.get('member', record.member)?.shot === shotId) return everything
+        break
+      case 'shot':
+        if (record.id === shotId) return everything
+        break
+      default:
+        return everything
+    }
+  }
+  return range
+}

@@ -1,0 +1,92 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { outline, smoothNodes } from './outline.ts'
+import { oval } from './oval.ts'
+import { reachedTip, rod } from './rod.ts'
+import { cellAt, ghostAt, shapeAt, tracedShare, withAway, type Track } from './track.ts'
+import { tween } from './tween.ts'
+
+const length = (p: readonly number[]) => Math.hypot(p[2]! - p[0]!, p[3]! - p[1]!)
+const track = (keys: Track['keys'], more: Partial<Track> = {}): Track => ({ keys, aways: [], tween: 'arc', hold: false, ...more })
+
+describe('in-betweens', () => {
+  it('an arc keeps the length of a rod and turns at a steady rate; straight shortens it', () => {
+    const a = [100, 100, 200, 100]
+    const b = [100, 100, 100, 200]
+    expect(length(tween(a, b, 0.5, 'arc'))).toBeCloseTo(100, 6)
+    expect(tween(a, b, 0.5, 'arc')[2]).toBeCloseTo(100 + 100 * Math.SQRT1_2, 6)
+    expect(length(tween(a, b, 0.5, 'straight'))).toBeCloseTo(100 * Math.SQRT1_2, 6)
+  })
+  it('meets both keys exactly, in either style, for any shape', () => {
+    const coordinates = fc.array(fc.integer({ min: -2000, max: 2000 }), { minLength: 6, maxLength: 6 })
+    fc.assert(
+      fc.property(coordinates, coordinates, fc.constantFrom('arc' as const, 'straight' as const), (a, b, style) => {
+        tween(a, b, 0, style).forEach((v, i) => expect(v).toBeCloseTo(a[i]!, 4))
+        tween(a, b, 1, style).forEach((v, i) => expect(v).toBeCloseTo(b[i]!, 4))
+      }),
+    )
+  })
+  it('a pure shift is a straight line in both styles', () => {
+    const a = [10, 10, 60, 40]
+    const b = a.map((v) => v + 30)
+    tween(a, b, 0.3, 'arc').forEach((v, i) => expect(v).toBeCloseTo(tween(a, b, 0.3, 'straight')[i]!, 6))
+  })
+})
+
+describe('a track', () => {
+  const keys = [
+    { frame: 4, points: [0, 0, 100, 0] },
+    { frame: 8, points: [0, 0, 0, 100] },
+  ]
+  it('has a shape from its first to its last key, and beyond only when held', () => {
+    expect(shapeAt(track(keys), 3)).toBeNull()
+    expect(shapeAt(track(keys), 4)).toEqual(keys[0]!.points)
+    expect(shapeAt(track(keys), 9)).toBeNull()
+    expect(shapeAt(track(keys, { hold: true }), 90)).toEqual(keys[1]!.points)
+  })
+  it('goes on moving for half a frame at its ends, so that the shutter sees the motion', () => {
+    const after = shapeAt(track(keys), 8.25)!
+    expect(length(after)).toBeCloseTo(100, 6)
+    expect(after[2]).toBeLessThan(0)
+  })
+  it('is not there on away frames; a key in an away range stays', () => {
+    const t = track(keys, { aways: [{ from: 5, to: 6 }] })
+    expect(shapeAt(t, 5)).toBeNull()
+    expect(shapeAt(t, 6.4)).toBeNull()
+    expect(shapeAt(t, 7)).not.toBeNull()
+    expect([4, 5, 6, 7, 8, 9].map((f) => cellAt(t, f))).toEqual(['key', 'away', 'away', 'between', 'key', 'none'])
+    expect(tracedShare(t, 10)).toBeCloseTo(0.5, 9)
+  })
+  it('the ghost goes on turning with the swing and keeps its length', () => {
+    const ghost = ghostAt(track(keys), 12)!
+    expect(ghost[2]).toBeCloseTo(-100, 6)
+    expect(ghost[3]).toBeCloseTo(0, 6)
+    expect(ghostAt(track(keys), 0)![3]).toBeCloseTo(-100, 6)
+    expect(ghostAt(track([keys[0]!]), 50)).toEqual(keys[0]!.points)
+    expect(ghostAt(track([]), 0)).toBeNull()
+  })
+  it('away ranges stay sorted, apart and merged', () => {
+    let ranges = withAway([], 5, 5, true)
+    ranges = withAway(ranges, 6, 8, true)
+    expect(ranges).toEqual([{ from: 5, to: 8 }])
+    expect(withAway(ranges, 6, 6, false)).toEqual([
+      { from: 5, to: 5 },
+      { from: 7, to: 8 },
+    ])
+  })
+})
+
+describe('part kinds', () => {
+  it('a rod reaches on along its own direction', () => {
+    expect(reachedTip([0, 0, 30, 40], 50)).toEqual([60, 80])
+    expect(reachedTip([5, 5, 5, 5], 50)).toEqual([5, 5])
+    expect(rod.path([0, 0, 10, 0], { widthHeel: 4, widthTip: 2 }).slice(0, 2)).toEqual([0, 2])
+  })
+  it('an oval moves as one by its middle; an outline node takes its handles along', () => {
+    expect(oval.moved([10, 10, 20, 10, 10, 15], 0, 12, 13)).toEqual([12, 13, 22, 13, 12, 18])
+    const nodes = smoothNodes([0, 0, 10, 0, 10, 10])
+    const moved = outline.moved(nodes, 0, 3, 4)
+    expect(moved.slice(0, 6).map((v, i) => +(v - nodes[i]!).toFixed(9))).toEqual([3, 4, 3, 4, 3, 4])
+    expect(moved.slice(6)).toEqual(nodes.slice(6))
+  })
+})

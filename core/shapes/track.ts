@@ -1,0 +1,115 @@
+import type { Away, Key, Tween } from '../model/records.ts'
+import { tween } from './tween.ts'
+
+/** What is known of one part over the frames of its shot: keys sorted by frame, ranges without the part. */
+export interface Track {
+  keys: readonly Pick<Key, 'frame' | 'points'>[]
+  aways: readonly Pick<Away, 'from' | 'to'>[]
+  tween: Tween
+  /** Whether the shape stays before the first and after the last key. */
+  hold: boolean
+}
+
+/** Index of the last key at or before `time`, -1 where there is none. */
+export function keyBefore(keys: Track['keys'], time: number): number {
+  let low = 0
+  let high = keys.length
+  while (low < high) {
+    const mid = (low + high) >> 1
+    if (keys[mid]!.frame <= time) low = mid + 1
+    else high = mid
+  }
+  return low - 1
+}
+
+export const isAway = (track: Pick<Track, 'aways'>, frame: number): boolean =>
+  track.aways.some((range) => range.from <= frame && frame <= range.to)
+
+/**
+ * The shape at `time` (real, in frames of the shot), or null where the part is away or not traced. A frame's
+ * shape is there for half a frame on either side, going on as the nearest span moves, so that an open shutter at
+ * the first or last key sees the motion too.
+ */
+export function shapeAt(track: Track, time: number): readonly number[] | null {
+  const { keys } = track
+  if (keys.length === 0 || isAway(track, Math.floor(time + 0.5))) return null
+  const first = keys[0]!
+  const last = keys[keys.length - 1]!
+  if (time < first.frame || time > last.frame) {
+    const end = time < first.frame ? first : last
+    if (Math.abs(time - end.frame) > 0.5 || keys.length === 1) return track.hold || Math.abs(time - end.frame) <= 0.5 ? end.points : null
+    const [a, b] = end === first ? [first, keys[1]!] : [keys[keys.length - 2]!, last]
+    return tween(a.points, b.points, (time - a.frame) / (b.frame - a.frame), track.tween)
+  }
+  const before = keyBefore(keys, time)
+  const a = keys[before]!
+  const b = keys[before + 1]
+  if (!b || a.frame === time) return a.points
+  return tween(a.points, b.points, (time - a.frame) / (b.frame - a.frame), track.tween)
+}
+
+export type CellState = 'key' | 'between' | 'held' | 'away' | 'none'
+
+/** What the frame sheet shows at a frame. A key that lies in an away range stays a key, unseen by the effects. */
+export function cellAt(track: Track, frame: number): CellState {
+  const { keys } = track
+  const before = keyBefore(keys, frame)
+  if (before >= 0 && keys[before]!.frame === frame) return 'key'
+  if (isAway(track, frame)) return 'away'
+  if (before >= 0 && before < keys.length - 1) return 'between'
+  return keys.length > 0 && track.hold ? 'held' : 'none'
+}
+
+/**
+ * The ghost: where the shape is likely to be on a frame without a key. Between keys it is the in-between; past
+ * the last key (or before the first) the motion of the nearest span goes on, turning as it turned. Null without keys.
+ */
+export function ghostAt(track: Track, frame: number): readonly number[] | null {
+  const { keys } = track
+  if (keys.length === 0) return null
+  if (keys.length === 1) return keys[0]!.points
+  const last = keys[keys.length - 1]!
+  const first = keys[0]!
+  if (frame > last.frame) return goOn(keys[keys.length - 2]!, last, frame)
+  if (frame < first.frame) return goOn(keys[1]!, first, frame)
+  const before = keyBefore(keys, frame)
+  const a = keys[before]!
+  const b = keys[before + 1]
+  return b ? tween(a.points, b.points, (frame - a.frame) / (b.frame - a.frame), track.tween) : a.points
+}
+
+function goOn(from: Track['keys'][number], to: Track['keys'][number], frame: number): number[] {
+  // A motion says little beyond its own length: after that the ghost waits instead of flying off.
+  const u = Math.min(2, (frame - from.frame) / (to.frame - from.frame))
+  return tween(from.points, to.points, u, 'arc')
+}
+
+/** Frames on which the part has a shape, for the traced share: from 0 to 1 of `frames`, away counting as done. */
+export function tracedShare(track: Track, frames: number): number {
+  let done = 0
+  for (let frame = 0; frame < frames; frame++) if (cellAt(track, frame) !== 'none') done++
+  return frames ? done / frames : 0
+}
+
+/** The away ranges after `from`..`to` was marked away, or marked as there again: sorted, apart, merged. */
+export function withAway(
+  ranges: readonly { from: number; to: number }[],
+  from: number,
+  to: number,
+  away: boolean,
+): { from: number; to: number }[] {
+  const out = ranges.flatMap((range) => [
+    { from: range.from, to: Math.min(range.to, from - 1) },
+    { from: Math.max(range.from, to + 1), to: range.to },
+  ])
+  if (away) out.push({ from, to })
+  out.sort((a, b) => a.from - b.from)
+  const merged: { from: number; to: number }[] = []
+  for (const range of out) {
+    if (range.from > range.to) continue
+    const previous = merged[merged.length - 1]
+    if (previous && previous.to + 1 >= range.from) previous.to = Math.max(previous.to, range.to)
+    else merged.push({ ...range })
+  }
+  return merged
+}
