@@ -12,6 +12,17 @@ const rod = (at: TracedPart['at'], reach = 0): TracedPart => ({
   at,
 })
 
+const contextOf = (settings: Settings, part: TracedPart): EffectContext => ({
+  settings: { ...defaultsOf(blade.parameters), flicker: 0, spill: 0, ...settings },
+  blend: 'add',
+  opacity: 1,
+  parts: [part],
+  frame: 0,
+  scale: 1,
+  colour: linearColour,
+  scratch: new Scratch(),
+})
+
 function draw(
   settings: Settings,
   part: TracedPart,
@@ -20,16 +31,7 @@ function draw(
   const { scale = 1, frame = 0, blend = 'add' } = options
   const width = (options.width ?? 320) * scale
   const height = (options.height ?? 200) * scale
-  const context: EffectContext = {
-    settings: { ...defaultsOf(blade.parameters), flicker: 0, spill: 0, ...settings },
-    blend,
-    opacity: 1,
-    parts: [part],
-    frame,
-    scale,
-    colour: linearColour,
-    scratch: new Scratch(),
-  }
+  const context = { ...contextOf(settings, part), blend, frame, scale }
   const data = new Float32Array(width * height * 4).fill(options.plate ?? 0)
   const region = { x: 0, y: 0, width, height }
   const holdout = options.hold === undefined ? null : new Float32Array(width * height).fill(options.hold)
@@ -60,6 +62,18 @@ describe('blade', () => {
       if (v > 95) continue
       expect(picture.at(160, 100 + v)).toBeCloseTo((0.5 * blurredBox(v, 10, sigma)) / peak, 2)
     }
+  })
+
+  it.each([0, 1, 7])('lies where the rod is, to a hundredth of a pixel, in a region that starts at %i', (start) => {
+    const context: EffectContext = { ...contextOf({ ...bare, halos: [{ feather: 40, strength: 1, colour: '' }] }, rod(() => [160.25, -900, 160.25, 900])), scale: 1 }
+    const data = new Float32Array(300 * 4 * 4)
+    blade.render(context, { data, region: { x: start, y: start, width: 300, height: 4 }, holdout: null })
+    let [sum, moment] = [0, 0]
+    for (let x = 0; x < 300; x++) {
+      sum += data[4 * (600 + x)]!
+      moment += data[4 * (600 + x)]! * (x + start + 0.5)
+    }
+    expect(moment / sum).toBeCloseTo(160.25, 1)
   })
 
   it('looks at half size like the full picture made smaller', () => {

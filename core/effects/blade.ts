@@ -1,6 +1,7 @@
 import { boundsOf, isEmpty, unite, type Rect } from '../geometry/rect.ts'
 import { phi } from '../image/gaussian.ts'
 import { hashed } from '../image/noise.ts'
+import type { Scratch } from '../image/scratch.ts'
 import { numberAt, type NumberParameter, type Parameter, type Settings } from '../model/parameters.ts'
 import { reachedTip } from '../shapes/rod.ts'
 import type { EffectContext, EffectKind, TracedPart, WorkingImage } from './kind.ts'
@@ -185,8 +186,9 @@ function motionOf(part: TracedPart, context: EffectContext): Pose[] {
   if (!part.at(frame)) return []
   const ends = [pose(frame - shutter / 2), pose(frame), pose(frame + shutter / 2)].filter((q) => q !== null)
   const travel = ends.slice(1).reduce((sum, q, i) => sum + apart(ends[i]!, q), 0)
-  const narrow = numberAt(settings, p.coreWidth, frame) / 2 + numberAt(settings, p.coreEdge, frame)
-  const count = Math.max(1, Math.min(64, Math.ceil(travel / Math.max(1, narrow * scale))))
+  // Steps of the edge's softness blend without ripples; a hard edge needs a step a pixel.
+  const step = Math.max(1, numberAt(settings, p.coreEdge, frame) * scale)
+  const count = Math.max(1, Math.min(64, Math.ceil(travel / step)))
   const poses: Pose[] = []
   for (let i = 0; i < count; i++) {
     const q = pose(frame + shutter * ((i + 0.5) / count - 0.5))
@@ -424,90 +426,115 @@ class BladeLight {
     let coarsest = levels
     while (coarsest > 0 && !this.levels[coarsest]) coarsest--
     if (coarsest === 0) return null
-    for (let k = coarsest; k > 1; k--) enlargeInto(this.level(k), this.level(k - 1))
+    for (let k = coarsest; k > 1; k--) enlargeInto(this.level(k), this.level(k - 1), this.context.scratch)
     return this.level(1)
   }
 
+  /** Row by row, each step a plain loop over one line of light: a branch per pixel costs more than the sums. */
   layOn({ data, region, holdout }: WorkingImage): void {
     const far = this.gather()
     const { near, farFull, lit, origin } = this
+    const width3 = region.width * 3
+    const coarseLine = this.context.scratch.floats('blade coarse line', far ? far.width * 3 : 0)
+    // One pair of pixels more than the region holds, so that an odd start needs no case of its own.
+    const fine = this.context.scratch.floats('blade fine line', width3 + 12)
+    const fx = region.x - origin.x
     const keep = 1 - numberAt(this.context.settings, p.spill, this.context.frame)
-    const screen = this.context.blend === 'screen'
-    const line = this.context.scratch.floats('blade line', far ? far.width * 3 : 3)
     for (let row = 0; row < region.height; row++) {
       const litRow = row >= lit.y && row < lit.y + lit.height
       if (!far && !litRow) continue
       if (far) {
         const fy = region.y - origin.y + row
-        const coarse = (fy + 1) >> 1
-        const weight = fy & 1 ? 0.25 : 0.75
-        const a = coarse * far.width * 3
-        const b = a + far.width * 3
-        for (let i = 0; i < far.width * 3; i++) line[i] = far.data[a + i]! + (far.data[b + i]! - far.data[a + i]!) * weight
-      }
-      for (let column = far ? 0 : lit.x, end = far ? region.width : lit.x + lit.width; column < end; column++) {
-        let r = 0
-        let g = 0
-        let b = 0
-        if (far) {
-          const fx = region.x - origin.x + column
-          const at = 3 * ((fx + 1) >> 1)
-          const weight = fx & 1 ? 0.25 : 0.75
-          r = line[at]! + (line[at + 3]! - line[at]!) * weight
-          g = line[at + 1]! + (line[at + 4]! - line[at + 1]!) * weight
-          b = line[at + 2]! + (line[at + 5]! - line[at + 2]!) * weight
-        }
-        const pixel = row * region.width + column
-        const inLit = litRow && column >= lit.x && column < lit.x + lit.width
-        if (inLit && farFull) {
-          r += farFull[3 * pixel]!
-          g += farFull[3 * pixel + 1]!
-          b += farFull[3 * pixel + 2]!
-        }
-        const hidden = holdout ? holdout[pixel]! : 0
-        if (hidden > 0) {
+        const a = ((fy + 1) >> 1) * far.width * 3
+        mixLines(far.data, a, a + far.width * 3, fy & 1 ? 0.25 : 0.75, coarseLine)
+        enlargeLine(coarseLine, 3 * ((fx + 1) >> 1), fine, fx & 1 ? 3 : 0, region.width)
+      } else fine.fill(0)
+      const line = fine.subarray(3, 3 + width3)
+      const start = row * region.width
+      const from = 3 * lit.x
+      const to = 3 * (lit.x + lit.width)
+      if (litRow && farFull) for (let i = from, at = 3 * start + from; i < to; i++, at++) line[i]! += farFull[at]!
+      if (holdout)
+        for (let x = 0; x < region.width; x++) {
+          const hidden = holdout[start + x]!
+          if (hidden === 0) continue
           const left = 1 - hidden * keep
-          r *= left
-          g *= left
-          b *= left
+          line[3 * x]! *= left
+          line[3 * x + 1]! *= left
+          line[3 * x + 2]! *= left
         }
-        if (inLit) {
-          const left = 1 - hidden
-          r += near[3 * pixel]! * left
-          g += near[3 * pixel + 1]! * left
-          b += near[3 * pixel + 2]! * left
+      if (litRow)
+        for (let x = lit.x; x < lit.x + lit.width; x++) {
+          const left = holdout ? 1 - holdout[start + x]! : 1
+          const at = 3 * (start + x)
+          line[3 * x]! += near[at]! * left
+          line[3 * x + 1]! += near[at + 1]! * left
+          line[3 * x + 2]! += near[at + 2]! * left
         }
-        const to = 4 * pixel
-        if (screen) {
-          // Screen is defined on 0..1: light beyond full is full.
-          r = (r > 1 ? 1 : r) * (1 - (data[to]! > 1 ? 1 : data[to]!))
-          g = (g > 1 ? 1 : g) * (1 - (data[to + 1]! > 1 ? 1 : data[to + 1]!))
-          b = (b > 1 ? 1 : b) * (1 - (data[to + 2]! > 1 ? 1 : data[to + 2]!))
-        }
-        data[to]! += r
-        data[to + 1]! += g
-        data[to + 2]! += b
-      }
+      if (this.context.blend === 'screen') screenLine(line, data, 4 * start, region.width)
+      else addLine(line, data, 4 * start, region.width)
+    }
+  }
+}
+
+function mixLines(data: Float32Array, a: number, b: number, weight: number, out: Float32Array): void {
+  for (let i = 0; i < out.length; i++) {
+    const top = data[a + i]!
+    out[i] = top + (data[b + i]! - top) * weight
+  }
+}
+
+/**
+ * Enlarges a line of RGB by 2. The first written pair lies between the coarse cells at `from` and the next one;
+ * its left pixel goes to `out[shift]`. Left pixels are 3/4 the left cell, right ones 3/4 the right.
+ */
+function enlargeLine(line: Float32Array, from: number, out: Float32Array, shift: number, width: number): void {
+  const pairs = (width >> 1) + 1
+  for (let i = 0, at = from, to = shift; i < pairs && at + 5 < line.length; i++, at += 3, to += 6) {
+    const r = line[at]!
+    const g = line[at + 1]!
+    const b = line[at + 2]!
+    const dr = (line[at + 3]! - r) * 0.25
+    const dg = (line[at + 4]! - g) * 0.25
+    const db = (line[at + 5]! - b) * 0.25
+    out[to] = r + dr
+    out[to + 1] = g + dg
+    out[to + 2] = b + db
+    out[to + 3] = r + 3 * dr
+    out[to + 4] = g + 3 * dg
+    out[to + 5] = b + 3 * db
+  }
+}
+
+function addLine(line: Float32Array, data: Float32Array, to: number, width: number): void {
+  for (let i = 0; i < 3 * width; i += 3, to += 4) {
+    data[to]! += line[i]!
+    data[to + 1]! += line[i + 1]!
+    data[to + 2]! += line[i + 2]!
+  }
+}
+
+/** Screen is defined on 0..1: light beyond full is full, and a picture beyond full takes no more. */
+function screenLine(line: Float32Array, data: Float32Array, to: number, width: number): void {
+  for (let i = 0; i < 3 * width; i += 3, to += 4) {
+    for (let c = 0; c < 3; c++) {
+      const behind = data[to + c]!
+      const light = line[i + c]!
+      if (behind < 1) data[to + c] = behind + (light > 1 ? 1 : light) * (1 - behind)
     }
   }
 }
 
 /** Adds `coarse`, enlarged by 2 with weights 3/4 and 1/4, to `fine`; both with a border of one cell. */
-function enlargeInto(coarse: Level, fine: Level): void {
+function enlargeInto(coarse: Level, fine: Level, scratch: Scratch): void {
+  const line = scratch.floats('blade enlarged from', coarse.width * 3)
+  const out = scratch.floats('blade enlarged to', fine.width * 3 + 12)
   for (let y = 0; y < fine.height; y++) {
-    const wy = y & 1 ? 0.75 : 0.25
     const a = (y >> 1) * coarse.width * 3
     const b = Math.min(coarse.height - 1, (y >> 1) + 1) * coarse.width * 3
-    let to = y * fine.width * 3
-    for (let x = 0; x < fine.width; x++) {
-      const wx = x & 1 ? 0.75 : 0.25
-      const left = 3 * (x >> 1)
-      const right = left + 3
-      for (let c = 0; c < 3; c++, to++) {
-        const top = coarse.data[a + left + c]! + (coarse.data[a + right + c]! - coarse.data[a + left + c]!) * wx
-        const bottom = coarse.data[b + left + c]! + (coarse.data[b + right + c]! - coarse.data[b + left + c]!) * wx
-        fine.data[to]! += top + (bottom - top) * wy
-      }
-    }
+    mixLines(coarse.data, a, b, y & 1 ? 0.75 : 0.25, line)
+    enlargeLine(line, 0, out, 0, fine.width)
+    const to = y * fine.width * 3
+    for (let i = 0; i < fine.width * 3; i++) fine.data[to + i]! += out[i]!
   }
 }
