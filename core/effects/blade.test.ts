@@ -26,7 +26,15 @@ const contextOf = (settings: Settings, part: TracedPart): EffectContext => ({
 function draw(
   settings: Settings,
   part: TracedPart,
-  options: { scale?: number; width?: number; height?: number; frame?: number; blend?: 'add' | 'screen'; hold?: number; plate?: number } = {},
+  options: {
+    scale?: number
+    width?: number
+    height?: number
+    frame?: number
+    blend?: 'add' | 'screen'
+    hold?: number
+    plate?: number
+  } = {},
 ) {
   const { scale = 1, frame = 0, blend = 'add' } = options
   const width = (options.width ?? 320) * scale
@@ -36,7 +44,13 @@ function draw(
   const region = { x: 0, y: 0, width, height }
   const holdout = options.hold === undefined ? null : new Float32Array(width * height).fill(options.hold)
   blade.render(context, { data, region, holdout })
-  return { at: (x: number, y: number, c = 0) => data[4 * (Math.floor(y) * width + Math.floor(x)) + c]!, data, width, height, reach: blade.reach(context) }
+  return {
+    at: (x: number, y: number, c = 0) => data[4 * (Math.floor(y) * width + Math.floor(x)) + c]!,
+    data,
+    width,
+    height,
+    reach: blade.reach(context),
+  }
 }
 
 const bare = { coreWidth: 10, coreEdge: 0, brightness: 0, taper: 0, smear: 0, outside: '#ffffff' }
@@ -54,18 +68,27 @@ function blurredBox(v: number, w: number, sigma: number): number {
 }
 
 describe('blade', () => {
-  it.each([3, 10, 20, 30, 60, 120])('a halo of feather %i has the profile of a blurred rod, its strength in the middle', (feather) => {
-    const picture = draw({ ...bare, halos: [{ feather, strength: 0.5, colour: '' }] }, long)
-    const sigma = feather / 2
-    const peak = blurredBox(0, 10, sigma)
-    for (const v of [0, 0.5, 1, 1.5, 2].map((k) => Math.round(k * sigma))) {
-      if (v > 95) continue
-      expect(picture.at(160, 100 + v)).toBeCloseTo((0.5 * blurredBox(v, 10, sigma)) / peak, 2)
-    }
-  })
+  it.each([3, 10, 20, 30, 60, 120])(
+    'a halo of feather %i has the profile of a blurred rod, its strength in the middle',
+    (feather) => {
+      const picture = draw({ ...bare, halos: [{ feather, strength: 0.5, colour: '' }] }, long)
+      const sigma = feather / 2
+      const peak = blurredBox(0, 10, sigma)
+      for (const v of [0, 0.5, 1, 1.5, 2].map((k) => Math.round(k * sigma))) {
+        if (v > 95) continue
+        expect(picture.at(160, 100 + v)).toBeCloseTo((0.5 * blurredBox(v, 10, sigma)) / peak, 2)
+      }
+    },
+  )
 
   it.each([0, 1, 7])('lies where the rod is, to a hundredth of a pixel, in a region that starts at %i', (start) => {
-    const context: EffectContext = { ...contextOf({ ...bare, halos: [{ feather: 40, strength: 1, colour: '' }] }, rod(() => [160.25, -900, 160.25, 900])), scale: 1 }
+    const context: EffectContext = {
+      ...contextOf(
+        { ...bare, halos: [{ feather: 40, strength: 1, colour: '' }] },
+        rod(() => [160.25, -900, 160.25, 900]),
+      ),
+      scale: 1,
+    }
     const data = new Float32Array(300 * 4 * 4)
     blade.render(context, { data, region: { x: start, y: start, width: 300, height: 4 }, holdout: null })
     let [sum, moment] = [0, 0]
@@ -83,7 +106,12 @@ describe('blade', () => {
     let worst = 0
     for (let y = 0; y < half.height; y++) {
       for (let x = 0; x < half.width; x++) {
-        const mean = (full.at(2 * x, 2 * y) + full.at(2 * x + 1, 2 * y) + full.at(2 * x, 2 * y + 1) + full.at(2 * x + 1, 2 * y + 1)) / 4
+        const mean =
+          (full.at(2 * x, 2 * y) +
+            full.at(2 * x + 1, 2 * y) +
+            full.at(2 * x, 2 * y + 1) +
+            full.at(2 * x + 1, 2 * y + 1)) /
+          4
         worst = Math.max(worst, Math.abs(Math.min(1, mean) - Math.min(1, half.at(x, y))))
       }
     }
@@ -91,15 +119,24 @@ describe('blade', () => {
   })
 
   it('light from a blade beyond the edge of the frame falls into it', () => {
-    const picture = draw({ ...bare, halos: [{ feather: 60, strength: 1, colour: '' }] }, rod(() => [0, -20, 320, -20]))
+    const picture = draw(
+      { ...bare, halos: [{ feather: 60, strength: 1, colour: '' }] },
+      rod(() => [0, -20, 320, -20]),
+    )
     expect(picture.at(160, 0)).toBeGreaterThan(0.5)
     expect(picture.at(160, 0)).toBeGreaterThan(picture.at(160, 20))
   })
 
   it('burns the core along the rod, with reach past the tip and not behind the heel', () => {
     const settings = { brightness: 2, coreWidth: 10, coreEdge: 1, halos: [] }
-    const short = draw(settings, rod(() => [100, 100, 200, 100]))
-    const reaching = draw(settings, rod(() => [100, 100, 200, 100], 60))
+    const short = draw(
+      settings,
+      rod(() => [100, 100, 200, 100]),
+    )
+    const reaching = draw(
+      settings,
+      rod(() => [100, 100, 200, 100], 60),
+    )
     expect(short.at(150, 100)).toBeCloseTo(2, 3)
     expect(short.at(240, 100)).toBe(0)
     expect(reaching.at(240, 100)).toBeCloseTo(2, 3)
@@ -107,7 +144,19 @@ describe('blade', () => {
   })
 
   it('is put out by length, and dark at strength zero', () => {
-    const half = draw({ lit: { keys: [{ frame: 0, value: 0, ease: 'straight' }, { frame: 10, value: 1, ease: 'straight' }] }, halos: [] }, rod(() => [100, 100, 200, 100]), { frame: 5 })
+    const half = draw(
+      {
+        lit: {
+          keys: [
+            { frame: 0, value: 0, ease: 'straight' },
+            { frame: 10, value: 1, ease: 'straight' },
+          ],
+        },
+        halos: [],
+      },
+      rod(() => [100, 100, 200, 100]),
+      { frame: 5 },
+    )
     expect(half.at(130, 100)).toBeGreaterThan(1)
     expect(half.at(170, 100)).toBe(0)
     const dark = draw({ strength: 0 }, long)
@@ -117,14 +166,22 @@ describe('blade', () => {
 
   it('smears over the open shutter: the light is spread, not multiplied', () => {
     const settings = { coreWidth: 8, coreEdge: 1, halos: [], brightness: 1, taper: 0 }
-    const still = draw({ ...settings, smear: 0 }, rod(() => [160, 20, 160, 180]))
-    const moving = draw({ ...settings, smear: 180 }, rod((t) => [160 + 80 * t, 20, 160 + 80 * t, 180]))
+    const still = draw(
+      { ...settings, smear: 0 },
+      rod(() => [160, 20, 160, 180]),
+    )
+    const moving = draw(
+      { ...settings, smear: 180 },
+      rod((t) => [160 + 80 * t, 20, 160 + 80 * t, 180]),
+    )
     const row = (p: typeof still) => Array.from({ length: 320 }, (_, x) => p.at(x, 100))
     const sum = (list: number[]) => list.reduce((a, b) => a + b, 0)
     expect(sum(row(moving)) / sum(row(still))).toBeCloseTo(1, 2)
     // 180 degrees of 80 px a frame are 40 px of travel: an 8 px core over 40 px has a fifth of its light, and half
     // of that is passed exactly 20 px to either side of the middle.
-    const lit = row(moving).map((v, x) => (v > 0.1 ? x : -1)).filter((x) => x >= 0)
+    const lit = row(moving)
+      .map((v, x) => (v > 0.1 ? x : -1))
+      .filter((x) => x >= 0)
     expect(Math.abs(lit[0]! - 140)).toBeLessThanOrEqual(2)
     expect(Math.abs(lit.at(-1)! - 179)).toBeLessThanOrEqual(2)
     // Flat in the middle: no separate images of the rod.
@@ -134,7 +191,11 @@ describe('blade', () => {
 
   it('a holdout hides it; spill lets some of the wide halos through', () => {
     expect(draw({}, long, { hold: 1 }).data.some((v) => v !== 0)).toBe(false)
-    const spilled = draw({ spill: 0.5, brightness: 0, halos: [{ feather: 60, strength: 0.4, colour: '' }], outside: '#ffffff' }, long, { hold: 1 })
+    const spilled = draw(
+      { spill: 0.5, brightness: 0, halos: [{ feather: 60, strength: 0.4, colour: '' }], outside: '#ffffff' },
+      long,
+      { hold: 1 },
+    )
     expect(spilled.at(160, 100)).toBeCloseTo(0.2, 2)
   })
 

@@ -28,18 +28,62 @@ const number = (
 })
 
 const p = {
-  strength: number('strength', 'Strength', '%', [0, 4, 0.01], 1, 'All of the light together; key it to swell or die down.', true),
-  lit: number('lit', 'Lit length', '%', [0, 1, 0.01], 1, 'How much of the blade burns, from the heel up; key it to light it and put it out.', true),
+  strength: number(
+    'strength',
+    'Strength',
+    '%',
+    [0, 4, 0.01],
+    1,
+    'All of the light together; key it to swell or die down.',
+    true,
+  ),
+  lit: number(
+    'lit',
+    'Lit length',
+    '%',
+    [0, 1, 0.01],
+    1,
+    'How much of the blade burns, from the heel up; key it to light it and put it out.',
+    true,
+  ),
   coreWidth: number('coreWidth', 'Core width', 'px', [0.5, 300, 0.5], 11, 'Thickness of the burning middle.'),
   coreEdge: number('coreEdge', 'Core edge', 'px', [0, 60, 0.5], 3, 'Softness of the core’s edge.'),
-  brightness: number('brightness', 'Core light', '×', [0, 20, 0.1], 2, 'Light of the core; above 1 it stays white even when it smears.'),
+  brightness: number(
+    'brightness',
+    'Core light',
+    '×',
+    [0, 20, 0.1],
+    2,
+    'Light of the core; above 1 it stays white even when it smears.',
+  ),
   taper: number('taper', 'Taper', '%', [0, 1, 0.01], 0.15, 'How much thinner the core is at its tip.'),
   round: number('round', 'Round tip', '%', [0, 1, 0.01], 1, 'From a cut end to a round one.'),
-  reach: number('reach', 'More reach', 'px', [-2000, 2000, 1], 0, 'Goes on past the rod’s own reach, or stops short of it.'),
+  reach: number(
+    'reach',
+    'More reach',
+    'px',
+    [-2000, 2000, 1],
+    0,
+    'Goes on past the rod’s own reach, or stops short of it.',
+  ),
   flicker: number('flicker', 'Flicker', '%', [0, 1, 0.01], 0.08, 'How much the light trembles from frame to frame.'),
   seed: number('seed', 'Flicker seed', '', [0, 9999, 1], 1, 'Another number gives another trembling.'),
-  smear: number('smear', 'Smear', '°', [0, 720, 5], 180, 'Shutter angle: how much of the motion between frames is seen as blur.'),
-  spill: number('spill', 'Spill', '%', [0, 1, 0.01], 0.15, 'How much of the wide halos washes over what hides the blade.'),
+  smear: number(
+    'smear',
+    'Smear',
+    '°',
+    [0, 720, 5],
+    180,
+    'Shutter angle: how much of the motion between frames is seen as blur.',
+  ),
+  spill: number(
+    'spill',
+    'Spill',
+    '%',
+    [0, 1, 0.01],
+    0.15,
+    'How much of the wide halos washes over what hides the blade.',
+  ),
 }
 
 const halo = {
@@ -65,7 +109,14 @@ const parameters: readonly Parameter[] = [
     of: [
       halo.feather,
       halo.strength,
-      { type: 'colour', name: 'colour', label: 'Colour', default: '', inherits: 'outside', hint: 'Own colour of this halo.' },
+      {
+        type: 'colour',
+        name: 'colour',
+        label: 'Colour',
+        default: '',
+        inherits: 'outside',
+        hint: 'Own colour of this halo.',
+      },
     ],
     max: 12,
     default: [
@@ -135,7 +186,12 @@ export const blade: EffectKind = {
     let rect: Rect = { x: 0, y: 0, width: 0, height: 0 }
     if (lightAt(context) <= 0) return rect
     for (const part of context.parts) {
-      const ends = motionOf(part, context).flatMap((pose) => [pose.x, pose.y, pose.x + pose.ux * pose.length, pose.y + pose.uy * pose.length])
+      const ends = motionOf(part, context).flatMap((pose) => [
+        pose.x,
+        pose.y,
+        pose.x + pose.ux * pose.length,
+        pose.y + pose.uy * pose.length,
+      ])
       if (ends.length) rect = unite(rect, boundsOf(ends, pad))
     }
     return rect
@@ -181,7 +237,13 @@ function motionOf(part: TracedPart, context: EffectContext): Pose[] {
     const [tx, ty] = reachedTip(points, reach)
     const length = Math.hypot(tx - hx, ty - hy)
     if (length <= 0) return null
-    return { x: hx * scale, y: hy * scale, ux: (tx - hx) / length, uy: (ty - hy) / length, length: length * scale * lit }
+    return {
+      x: hx * scale,
+      y: hy * scale,
+      ux: (tx - hx) / length,
+      uy: (ty - hy) / length,
+      length: length * scale * lit,
+    }
   }
   if (!part.at(frame)) return []
   const ends = [pose(frame - shutter / 2), pose(frame), pose(frame + shutter / 2)].filter((q) => q !== null)
@@ -255,7 +317,11 @@ class BladeLight {
     // A pixel's own width softens an edge as a Gaussian of about 0.3 px does; a hard core still gets that.
     this.edge = Math.max(0.35, (numberAt(settings, p.coreEdge, frame) / 2) * scale)
     const brightness = numberAt(settings, p.brightness, frame)
-    this.coreLight = context.colour(String(settings.inside ?? '#ffffff')).map((c) => c * brightness) as [number, number, number]
+    this.coreLight = context.colour(String(settings.inside ?? '#ffffff')).map((c) => c * brightness) as [
+      number,
+      number,
+      number,
+    ]
     this.near = context.scratch.floats('blade near', region.width * region.height * 3, true)
     const cell = 1 << levels
     this.origin = { x: Math.floor(region.x / cell) * cell, y: Math.floor(region.y / cell) * cell }
@@ -266,7 +332,9 @@ class BladeLight {
     const share = this.gain / poses.length
     const nearHalos = this.halos.filter((h) => h.fullSigma < nearSigma)
     for (const pose of poses) this.addNear(pose, share, nearHalos)
-    const travel = poses.slice(1).reduce((sum, q, i) => sum + apart(poses[i]!, q), 0) * (poses.length / Math.max(1, poses.length - 1))
+    const travel =
+      poses.slice(1).reduce((sum, q, i) => sum + apart(poses[i]!, q), 0) *
+      (poses.length / Math.max(1, poses.length - 1))
     for (const h of this.halos) {
       if (h.fullSigma < nearSigma) continue
       // A halo needs fewer moments than the core: steps of 0.8 sigma already blend without ripples.
@@ -308,7 +376,8 @@ class BladeLight {
         for (let i = 0; i < halos.length; i++) {
           const { sigma, light } = halos[i]!
           const across = phi((v + h) / sigma) - phi((v - h) / sigma)
-          const length = u > tail * sigma && u < pose.length - tail * sigma ? 1 : phi(u / sigma) - phi((u - pose.length) / sigma)
+          const length =
+            u > tail * sigma && u < pose.length - tail * sigma ? 1 : phi(u / sigma) - phi((u - pose.length) / sigma)
           const amount = across * length * peaks[i]!
           r += amount * light[0]
           g += amount * light[1]
@@ -345,7 +414,8 @@ class BladeLight {
       along[i] = phi(u / s) - phi((u - pose.length) / s)
     }
     const target = level ? this.level(level) : null
-    if (!level) this.farFull ??= this.context.scratch.floats('blade far', this.region.width * this.region.height * 3, true)
+    if (!level)
+      this.farFull ??= this.context.scratch.floats('blade far', this.region.width * this.region.height * 3, true)
     const data = target ? target.data : this.farFull!
     const width = target ? target.width : this.region.width
     const height = target ? target.height : this.region.height
@@ -368,7 +438,9 @@ class BladeLight {
         if (v >= steps || u < 0 || u >= 2 * steps) continue
         const vi = v | 0
         const ui = u | 0
-        const amount = (across[vi]! + (across[vi + 1]! - across[vi]!) * (v - vi)) * (along[ui]! + (along[ui + 1]! - along[ui]!) * (u - ui))
+        const amount =
+          (across[vi]! + (across[vi + 1]! - across[vi]!) * (v - vi)) *
+          (along[ui]! + (along[ui + 1]! - along[ui]!) * (u - ui))
         data[at]! += amount * r
         data[at + 1]! += amount * g
         data[at + 2]! += amount * b
@@ -413,7 +485,8 @@ class BladeLight {
     if (known) return known
     const cell = 1 << k
     const block = 1 << levels
-    const span = (start: number, from: number, size: number) => Math.ceil((start + size - from) / block) * (block / cell) + 2
+    const span = (start: number, from: number, size: number) =>
+      Math.ceil((start + size - from) / block) * (block / cell) + 2
     const width = span(this.region.x, this.origin.x, this.region.width)
     const height = span(this.region.y, this.origin.y, this.region.height)
     const level = { data: this.context.scratch.floats(`blade level ${k}`, width * height * 3, true), width, height }

@@ -46,7 +46,14 @@ describe('Gaussian', () => {
 })
 
 /** One colour as a 4x2 I420 picture. */
-function flat(y: number, u: number, v: number, matrix: Yuv['matrix'], range: Yuv['range'], rotation: Yuv['rotation'] = 0): Yuv {
+function flat(
+  y: number,
+  u: number,
+  v: number,
+  matrix: Yuv['matrix'],
+  range: Yuv['range'],
+  rotation: Yuv['rotation'] = 0,
+): Yuv {
   const { bytes, planes } = i420Layout(4, 2)
   const data = new Uint8Array(bytes).fill(y, 0, 8).fill(u, 8, 10).fill(v, 10, 12)
   return { data, width: 4, height: 2, planes, matrix, range, rotation }
@@ -69,20 +76,31 @@ describe('video colour', () => {
     ['green', [145, 54, 34], 'bt601', [0, 255, 0]],
     ['blue', [41, 240, 110], 'bt601', [0, 0, 255]],
   ] as const)('%s %j %s', (_, [y, u, v], matrix, expected) => {
-    rgb(flat(y, u, v, matrix, 'limited')).forEach((value, i) => expect(Math.abs(value - expected[i]!)).toBeLessThanOrEqual(2))
+    rgb(flat(y, u, v, matrix, 'limited')).forEach((value, i) =>
+      expect(Math.abs(value - expected[i]!)).toBeLessThanOrEqual(2),
+    )
   })
   it('is exact to one level against the equations in floating point', () => {
     for (let y = 16; y <= 235; y += 13)
       for (let u = 40; u <= 220; u += 17)
         for (let v = 40; v <= 220; v += 19) {
           const [yy, cb, cr] = [(y - 16) / 219, (u - 128) / 224, (v - 128) / 224]
-          const exact = [yy + 1.5748 * cr, yy - 0.187324 * cb - 0.468124 * cr, yy + 1.8556 * cb].map((c) => Math.min(1, Math.max(0, c)) * 255)
-          rgb(flat(y, u, v, 'bt709', 'limited')).forEach((value, i) => expect(Math.abs(value - exact[i]!)).toBeLessThan(1))
+          const exact = [yy + 1.5748 * cr, yy - 0.187324 * cb - 0.468124 * cr, yy + 1.8556 * cb].map(
+            (c) => Math.min(1, Math.max(0, c)) * 255,
+          )
+          rgb(flat(y, u, v, 'bt709', 'limited')).forEach((value, i) =>
+            expect(Math.abs(value - exact[i]!)).toBeLessThan(1),
+          )
         }
   })
   it('goes to I420 and back within the rounding of 8 bits', () => {
     const rgba = new Uint8Array(8 * 4)
-    for (const colour of [[12, 200, 77], [250, 3, 128], [90, 90, 90], [0, 20, 255]]) {
+    for (const colour of [
+      [12, 200, 77],
+      [250, 3, 128],
+      [90, 90, 90],
+      [0, 20, 255],
+    ]) {
       for (let i = 0; i < 8; i++) rgba.set([...colour, 255], 4 * i)
       const { bytes, planes } = i420Layout(4, 2)
       const data = new Uint8Array(bytes)

@@ -145,7 +145,6 @@ export function reduceRgba(source: Uint32Array, width: number, height: number, f
   }
 }
 
-
 /**
  * Encoded RGBA bytes (alpha ignored) to tightly packed I420 in BT.709 limited range, chroma as the mean of
  * four. Width and height must be even. The inverse of what a player does with the file.

@@ -11,10 +11,23 @@ const svgPath = (p: ClosedPath) => {
 }
 
 const star = outline.path(
-  smoothNodes(Array.from({ length: 12 }, (_, i) => [80 + Math.cos(i / 2) * (i % 2 ? 30 : 62), 60 + Math.sin((i * Math.PI) / 6) * (i % 2 ? 28 : 70)]).flat()),
+  smoothNodes(
+    Array.from({ length: 12 }, (_, i) => [
+      80 + Math.cos(i / 2) * (i % 2 ? 30 : 62),
+      60 + Math.sin((i * Math.PI) / 6) * (i % 2 ? 28 : 70),
+    ]).flat(),
+  ),
   {},
 )
-const round = outline.path(smoothNodes(Array.from({ length: 12 }, (_, i) => [83.3 + 57 * Math.cos((i * Math.PI) / 6), 61.7 + 43 * Math.sin((i * Math.PI) / 6)]).flat()), {})
+const round = outline.path(
+  smoothNodes(
+    Array.from({ length: 12 }, (_, i) => [
+      83.3 + 57 * Math.cos((i * Math.PI) / 6),
+      61.7 + 43 * Math.sin((i * Math.PI) / 6),
+    ]).flat(),
+  ),
+  {},
+)
 
 describe('coverage', () => {
   it('sums to the area of the polygon (shoelace formula)', () => {
@@ -53,7 +66,9 @@ describe('coverage', () => {
   })
 
   it('a feathered matte keeps its area and has its half on the edge', () => {
-    const square: ClosedPath = [50, 50, 60, 50, 90, 50, 100, 50, 100, 60, 100, 90, 100, 100, 90, 100, 60, 100, 50, 100, 50, 90, 50, 60, 50, 50]
+    const square: ClosedPath = [
+      50, 50, 60, 50, 90, 50, 100, 50, 100, 60, 100, 90, 100, 100, 90, 100, 60, 100, 50, 100, 50, 90, 50, 60, 50, 50,
+    ]
     const matte = matteOf(square, 10, { x: 0, y: 0, width: 160, height: 160 })
     expect(Math.abs(matte.data.reduce((a, b) => a + b, 0) - 2500)).toBeLessThan(5)
     const at = (x: number, y: number) => matte.data[(y - matte.y) * matte.width + x - matte.x]!

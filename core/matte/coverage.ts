@@ -18,7 +18,15 @@ export function coverPolygon(points: ArrayLike<number>, region: Rect, out: Float
   const n = points.length
   for (let i = 0; i < n; i += 2) {
     const j = (i + 2) % n
-    addEdge(points[i]! - region.x, points[i + 1]! - region.y, points[j]! - region.x, points[j + 1]! - region.y, out, width, height)
+    addEdge(
+      points[i]! - region.x,
+      points[i + 1]! - region.y,
+      points[j]! - region.x,
+      points[j + 1]! - region.y,
+      out,
+      width,
+      height,
+    )
   }
   for (let y = 0; y < height; y++) {
     let sum = 0
@@ -32,7 +40,15 @@ export function coverPolygon(points: ArrayLike<number>, region: Rect, out: Float
   }
 }
 
-function addEdge(x0: number, y0: number, x1: number, y1: number, out: Float32Array, width: number, height: number): void {
+function addEdge(
+  x0: number,
+  y0: number,
+  x1: number,
+  y1: number,
+  out: Float32Array,
+  width: number,
+  height: number,
+): void {
   if (y0 === y1) return
   const down = y0 < y1
   const [ax, ay, bx, by] = down ? [x0, y0, x1, y1] : [x1, y1, x0, y0]
@@ -112,7 +128,12 @@ function addSpan(xa: number, xb: number, area: number, out: Float32Array, base: 
 export function matteOf(path: ClosedPath, feather: number, within: Rect): Matte {
   const sigma = feather / 2
   const room = Math.ceil(3.5 * sigma) + 1
-  const grown = { x: within.x - room, y: within.y - room, width: within.width + 2 * room, height: within.height + 2 * room }
+  const grown = {
+    x: within.x - room,
+    y: within.y - room,
+    width: within.width + 2 * room,
+    height: within.height + 2 * room,
+  }
   const points = flatten(path)
   const region = intersect(boundsOf(points, room), grown)
   const data = new Float32Array(region.width * region.height)

@@ -1,4 +1,12 @@
-import { checkRecord, limits, parentField, recordTypes, type AnyRecord, type RecordType, type RecordTypes } from './records.ts'
+import {
+  checkRecord,
+  limits,
+  parentField,
+  recordTypes,
+  type AnyRecord,
+  type RecordType,
+  type RecordTypes,
+} from './records.ts'
 
 export interface RecordRef {
   type: RecordType
@@ -144,7 +152,8 @@ export function clashes(mine: Diff, theirs: Diff): RecordRef[] {
   const touched = new Set([...theirs.put, ...theirs.remove].map(refKey))
   const removed = new Set(theirs.remove.map(refKey))
   const theirParents = new Set(theirs.put.map((r) => `${parentField[r.type]?.type}:${parentOf(r)}`))
-  const same = (record: AnyRecord) => theirs.put.some((r) => refKey(r) === refKey(record) && JSON.stringify(r) === JSON.stringify(record))
+  const same = (record: AnyRecord) =>
+    theirs.put.some((r) => refKey(r) === refKey(record) && JSON.stringify(r) === JSON.stringify(record))
   const out: RecordRef[] = []
   for (const record of mine.put) {
     const parent = parentField[record.type]

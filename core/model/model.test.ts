@@ -7,8 +7,24 @@ import { checkDiff, clashes, Records, type Diff } from './diff.ts'
 import { curveAt, defaultsOf, settingsSchema, withCurveKey } from './parameters.ts'
 import { checkRecord, keyId, type AnyRecord, type Key } from './records.ts'
 
-const key = (part: string, frame: number, points = [0, 0, 1, 1]): Key => ({ type: 'key', id: keyId(part, frame), part, frame, points })
-const part = (id: string): AnyRecord => ({ type: 'part', id, member: 'm', name: id, kind: 'rod', order: 1, tween: 'arc', hold: false, settings: {} })
+const key = (part: string, frame: number, points = [0, 0, 1, 1]): Key => ({
+  type: 'key',
+  id: keyId(part, frame),
+  part,
+  frame,
+  points,
+})
+const part = (id: string): AnyRecord => ({
+  type: 'part',
+  id,
+  member: 'm',
+  name: id,
+  kind: 'rod',
+  order: 1,
+  tween: 'arc',
+  hold: false,
+  settings: {},
+})
 
 describe('records', () => {
   it('keep keys sorted by frame below their part and give every change back', () => {
@@ -40,7 +56,10 @@ describe('records', () => {
   })
   it('a removal takes along what hangs on it', () => {
     const records = new Records([part('a'), part('b'), key('a', 1), key('b', 1)])
-    expect(records.withDescendants([{ type: 'part', id: 'a' }])).toEqual([{ type: 'part', id: 'a' }, { type: 'key', id: 'a@1' }])
+    expect(records.withDescendants([{ type: 'part', id: 'a' }])).toEqual([
+      { type: 'part', id: 'a' },
+      { type: 'key', id: 'a@1' },
+    ])
   })
   it('clash only where both sides touch the same thing differently', () => {
     const put = (...list: AnyRecord[]): Diff => ({ put: list, remove: [] })
@@ -87,7 +106,10 @@ describe('settings', () => {
     expect(refusal({ halos: Array.from({ length: 20 }, () => ({ feather: 3 })) })).toMatch(/at most 12 rows/)
   })
   it('curves run straight, eased (CSS ease-in-out) or held, and stay at their ends', () => {
-    const curve = withCurveKey(withCurveKey({ keys: [{ frame: 0, value: 0, ease: 'eased' }] }, { frame: 20, value: 5, ease: 'held' }), { frame: 10, value: 1, ease: 'straight' })
+    const curve = withCurveKey(
+      withCurveKey({ keys: [{ frame: 0, value: 0, ease: 'eased' }] }, { frame: 20, value: 5, ease: 'held' }),
+      { frame: 10, value: 1, ease: 'straight' },
+    )
     expect(curveAt(curve, -3)).toBe(0)
     expect(curveAt(curve, 2.5)).toBeCloseTo(bezier(0.42, 0, 0.58, 1)(0.25), 5)
     expect(curveAt(curve, 15)).toBe(3)
@@ -97,7 +119,11 @@ describe('settings', () => {
 
 describe('easing (CSS Easing Level 1)', () => {
   it('agrees with bezier-easing, overshoot included', () => {
-    for (const [a, b, c, d] of [[0.25, 0.1, 0.25, 1], [0.42, 0, 1, 1], [0.2, -0.8, 0.4, 1.6]] as const)
+    for (const [a, b, c, d] of [
+      [0.25, 0.1, 0.25, 1],
+      [0.42, 0, 1, 1],
+      [0.2, -0.8, 0.4, 1.6],
+    ] as const)
       for (let x = 0; x <= 1; x += 0.05) expect(cubicBezierEasing(a, b, c, d, x)).toBeCloseTo(bezier(a, b, c, d)(x), 5)
   })
 })

@@ -121,7 +121,12 @@ function schemaOf(p: Parameter): yup.Schema {
         keys: yup
           .array(
             yup.object({
-              frame: yup.number().integer(`Keys of ${p.label} lie on whole frames.`).min(-100_000).max(1_000_000).required(),
+              frame: yup
+                .number()
+                .integer(`Keys of ${p.label} lie on whole frames.`)
+                .min(-100_000)
+                .max(1_000_000)
+                .required(),
               value: still.required(),
               ease: yup.string().oneOf(['straight', 'eased', 'held']).required(),
             }),

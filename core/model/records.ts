@@ -27,7 +27,11 @@ const name = () =>
     .max(limits.name, `The name is too long; keep it under ${limits.name} characters.`)
     .required('The name is missing.')
 const whole = (label: string) =>
-  yup.number().typeError(`${label} must be a number.`).integer(`${label} must be a whole number.`).required(`${label} is missing.`)
+  yup
+    .number()
+    .typeError(`${label} must be a number.`)
+    .integer(`${label} must be a whole number.`)
+    .required(`${label} is missing.`)
 const order = () => yup.number().typeError('The order must be a number.').required('The order is missing.')
 const tag = <T extends string>(type: T) => yup.string<T>().oneOf([type]).required()
 
@@ -44,7 +48,10 @@ const mediaSchema = yup.object({
   type: tag('media'),
   id: id(),
   name: yup.string().max(260).required(),
-  hash: yup.string().matches(/^[0-9a-f]{64}$/, 'The content hash must be 64 hexadecimal digits.').required(),
+  hash: yup
+    .string()
+    .matches(/^[0-9a-f]{64}$/, 'The content hash must be 64 hexadecimal digits.')
+    .required(),
   codec: yup.string<VideoCodecName>().oneOf(['avc', 'vp8', 'vp9', 'av1']).required(),
   audio: yup.string().defined(),
   /** Size of the upright picture in pixels, rotation applied. */
@@ -146,10 +153,7 @@ const effectSchema = yup.object({
   type: tag('effect'),
   id: id(),
   shot: id(),
-  kind: yup
-    .string<EffectKindName>()
-    .oneOf(['blade'], 'There is no effect of this kind.')
-    .required(),
+  kind: yup.string<EffectKindName>().oneOf(['blade'], 'There is no effect of this kind.').required(),
   order: order(),
   on: yup.boolean().required(),
   /** The cast member it rides on, or '' while none is chosen. */
@@ -167,7 +171,9 @@ const effectSchema = yup.object({
     .required()
     .test('settings', function (value, context) {
       const kind = (context.parent as { kind?: string }).kind
-      return kind && kind in effectKinds ? checkSettings(this, effectKinds[kind as EffectKindName].parameters, value) : true
+      return kind && kind in effectKinds
+        ? checkSettings(this, effectKinds[kind as EffectKindName].parameters, value)
+        : true
     }),
 })
 
@@ -249,8 +255,11 @@ export function checkRecord(record: unknown): asserts record is AnyRecord {
   if (typeof type !== 'string' || !(type in schemas))
     throw new Error(`There is no record type called "${String(type).slice(0, 40)}".`)
   try {
-    schemas[type as RecordType].strict().noUnknown('A ${path} carries a field that does not belong there.').validateSync(record)
+    schemas[type as RecordType]
+      .strict()
+      .noUnknown('A ${path} carries a field that does not belong there.')
+      .validateSync(record)
   } catch (error) {
-    throw new Error(`The ${type} was refused: ${(error as Error).message}`)
+    throw new Error(`The ${type} was refused: ${(error as Error).message}`, { cause: error })
   }
 }

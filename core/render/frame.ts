@@ -34,7 +34,8 @@ function layersAt(scene: Scene, frame: number, scale: number, bounds: Rect, scra
       parts,
       frame,
       scale,
-      colour: scene.light === 'linear' ? linearColour : (hex) => linearColour(hex).map(toEncoded) as [number, number, number],
+      colour:
+        scene.light === 'linear' ? linearColour : (hex) => linearColour(hex).map(toEncoded) as [number, number, number],
       scratch,
     }
     const reach = intersect(kind.reach(context), bounds)
@@ -78,7 +79,14 @@ export function renderLightAlone(scene: Scene, frame: number, scale: number, pic
 }
 
 /** What covers the effect, over the region: the most of its holdouts. Null where none is there. */
-function holdoutOf(scene: Scene, effect: Effect, frame: number, scale: number, region: Rect, scratch: Scratch): Float32Array | null {
+function holdoutOf(
+  scene: Scene,
+  effect: Effect,
+  frame: number,
+  scale: number,
+  region: Rect,
+  scratch: Scratch,
+): Float32Array | null {
   let out: Float32Array | null = null
   for (const id of effect.behind) {
     const part = scene.part(id)

@@ -47,7 +47,12 @@ export function sceneOf(records: Records, shotId: string): Scene | null {
 }
 
 /** Frames of a shot whose picture a diff changes, `to` inclusive; null for none. Give the records after the change and its inverse. */
-export function affectedFrames(records: Records, shotId: string, diff: Diff, inverse: Diff): { from: number; to: number } | null {
+export function affectedFrames(
+  records: Records,
+  shotId: string,
+  diff: Diff,
+  inverse: Diff,
+): { from: number; to: number } | null {
   const everything = { from: 0, to: Infinity }
   let range: { from: number; to: number } | null = null
   const widen = (from: number, to: number) => {
@@ -62,7 +67,10 @@ export function affectedFrames(records: Records, shotId: string, diff: Diff, inv
         const before = keyBefore(keys, record.frame - 1)
         const after = keys.find((key) => key.frame > record.frame)
         // At the ends the shape may hold, or its motion go on half a frame; one frame more for the shutter.
-        widen(before > 0 ? keys[before - 1]!.frame - 1 : 0, after ? (keys[keys.indexOf(after) + 1]?.frame ?? Infinity) + 1 : Infinity)
+        widen(
+          before > 0 ? keys[before - 1]!.frame - 1 : 0,
+          after ? (keys[keys.indexOf(after) + 1]?.frame ?? Infinity) + 1 : Infinity,
+        )
         break
       }
       case 'away': {

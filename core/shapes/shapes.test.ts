@@ -7,7 +7,13 @@ import { cellAt, ghostAt, shapeAt, tracedShare, withAway, type Track } from './t
 import { tween } from './tween.ts'
 
 const length = (p: readonly number[]) => Math.hypot(p[2]! - p[0]!, p[3]! - p[1]!)
-const track = (keys: Track['keys'], more: Partial<Track> = {}): Track => ({ keys, aways: [], tween: 'arc', hold: false, ...more })
+const track = (keys: Track['keys'], more: Partial<Track> = {}): Track => ({
+  keys,
+  aways: [],
+  tween: 'arc',
+  hold: false,
+  ...more,
+})
 
 describe('in-betweens', () => {
   it('an arc keeps the length of a rod and turns at a steady rate; straight shortens it', () => {

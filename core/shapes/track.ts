@@ -37,7 +37,8 @@ export function shapeAt(track: Track, time: number): readonly number[] | null {
   const last = keys[keys.length - 1]!
   if (time < first.frame || time > last.frame) {
     const end = time < first.frame ? first : last
-    if (Math.abs(time - end.frame) > 0.5 || keys.length === 1) return track.hold || Math.abs(time - end.frame) <= 0.5 ? end.points : null
+    if (Math.abs(time - end.frame) > 0.5 || keys.length === 1)
+      return track.hold || Math.abs(time - end.frame) <= 0.5 ? end.points : null
     const [a, b] = end === first ? [first, keys[1]!] : [keys[keys.length - 2]!, last]
     return tween(a.points, b.points, (time - a.frame) / (b.frame - a.frame), track.tween)
   }

@@ -1,0 +1,127 @@
+/**
+ * Draws the demo footage and its truth: npm run draw -- [scene ...] [--seed N] [--noise N] [--blur N] [--frames N]
+ * [--out FOLDER]. Needs ffmpeg. Another seed gives another performance.
+ */
+import { spawn } from 'node:child_process'
+import { mkdirSync, rmSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { parseArgs } from 'node:util'
+import { encode } from 'fast-png'
+import { hashed } from '#core/image/noise.ts'
+import { i420Layout, rgbaToI420 } from '#core/image/yuv.ts'
+import { film, truthOf } from './scenes/film.ts'
+import { scenes } from './scenes/index.ts'
+import { frameSize, type Scene } from './scenes/scene.ts'
+
+const { values, positionals } = parseArgs({
+  allowPositionals: true,
+  options: {
+    seed: { type: 'string', default: '1' },
+    noise: { type: 'string', default: '1' },
+    blur: { type: 'string', default: '1' },
+    frames: { type: 'string' },
+    out: { type: 'string', default: join(import.meta.dirname, 'media') },
+  },
+})
+const seed = Number(values.seed)
+mkdirSync(values.out, { recursive: true })
+const wanted = positionals.length ? scenes.filter((s) => positionals.includes(s.file.split('.')[0]!)) : scenes
+if (wanted.length === 0) throw new Error(`Scenes are: ${scenes.map((s) => s.file.split('.')[0]).join(', ')}.`)
+for (const scene of wanted) await draw(scene)
+
+async function draw(scene: Scene): Promise<void> {
+  const frames = values.frames ? Number(values.frames) : scene.frames
+  const { width, height, rate } = frameSize
+  const performance = scene.perform(seed)
+  const base = join(values.out, scene.file.replace(/\.\w+$/, ''))
+  const sound = scene.sound ? ambience(base + '.wav', frames / rate) : []
+  const codec =
+    scene.codec === 'h264'
+      ? ['-c:v', 'libx264', '-crf', '22', '-preset', 'slow', '-g', '48', '-movflags', '+faststart']
+      : ['-c:v', 'libvpx-vp9', '-b:v', '0', '-crf', '30', '-g', '48', '-row-mt', '1', '-cpu-used', '2']
+  const tags = ['-color_range', 'tv', '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709']
+  const ffmpeg = spawn(
+    'ffmpeg',
+    [
+      ...[
+        '-y',
+        '-loglevel',
+        'error',
+        '-f',
+        'rawvideo',
+        '-pix_fmt',
+        'yuv420p',
+        '-s',
+        `${width}x${height}`,
+        '-r',
+        String(rate),
+        '-i',
+        '-',
+      ],
+      ...sound,
+      ...codec,
+      ...tags,
+      ...(scene.sound ? ['-c:a', 'aac', '-b:a', '96k', '-shortest'] : []),
+      join(values.out, scene.file),
+    ],
+    { stdio: ['pipe', 'inherit', 'inherit'] },
+  )
+  const yuv = new Uint8Array(i420Layout(width, height).bytes)
+  for (let frame = 0; frame < frames; frame++) {
+    const rgba = film(performance, frame, { seed, noise: Number(values.noise), blur: Number(values.blur) })
+    if (frame === Math.min(frames - 1, Math.round(frames * 0.58)))
+      writeFileSync(base + '.png', thumbnail(rgba, width, height))
+    rgbaToI420(rgba, width, height, yuv)
+    if (!ffmpeg.stdin.write(yuv.slice())) await new Promise((resolve) => ffmpeg.stdin.once('drain', resolve))
+    if (frame % 12 === 0) console.log(`${scene.name}: frame ${frame} of ${frames}`)
+  }
+  ffmpeg.stdin.end()
+  const code = await new Promise((resolve) => ffmpeg.once('exit', resolve))
+  if (code !== 0) throw new Error(`ffmpeg ended with ${code} while writing ${scene.file}.`)
+  if (scene.sound) rmSync(base + '.wav')
+  writeFileSync(base + '.truth.json', JSON.stringify(truthOf(scene.name, performance, frames, seed)))
+}
+
+/** A quarter of the size, for the shelf. */
+function thumbnail(rgba: Uint8ClampedArray, width: number, height: number): Uint8Array {
+  const [w, h] = [width / 4, height / 4]
+  const data = new Uint8Array(w * h * 3)
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++)
+      for (let c = 0; c < 3; c++) {
+        let sum = 0
+        for (let k = 0; k < 16; k++) sum += rgba[4 * ((4 * y + (k >> 2)) * width + 4 * x + (k & 3)) + c]!
+        data[3 * (y * w + x) + c] = sum / 16
+      }
+  return encode({ width: w, height: h, data, channels: 3 })
+}
+
+/** Wind over water as a WAV file; returns ffmpeg's arguments to read it. */
+function ambience(file: string, seconds: number): string[] {
+  const rate = 48000
+  const count = Math.round(seconds * rate)
+  const wav = Buffer.alloc(44 + 2 * count)
+  wav.write('RIFF', 0)
+  wav.writeUInt32LE(36 + 2 * count, 4)
+  wav.write('WAVEfmt ', 8)
+  wav.writeUInt32LE(16, 16)
+  wav.writeUInt16LE(1, 20)
+  wav.writeUInt16LE(1, 22)
+  wav.writeUInt32LE(rate, 24)
+  wav.writeUInt32LE(2 * rate, 28)
+  wav.writeUInt16LE(2, 32)
+  wav.writeUInt16LE(16, 34)
+  wav.write('data', 36)
+  wav.writeUInt32LE(2 * count, 40)
+  let [slow, slower] = [0, 0]
+  for (let i = 0; i < count; i++) {
+    const t = i / rate
+    slow += 0.03 * (hashed(i, 1, seed) - 0.5 - slow)
+    slower += 0.002 * (hashed(i, 2, seed) - 0.5 - slower)
+    const gust = 0.6 + 0.4 * Math.sin(t * 1.7 + seed)
+    const lap = Math.max(0, Math.sin(t * 4.1)) ** 6 * 0.5
+    wav.writeInt16LE(Math.round(32767 * Math.max(-1, Math.min(1, slow * (gust + lap) * 0.9 + slower * 2))), 44 + 2 * i)
+  }
+  writeFileSync(file, wav)
+  return ['-i', file]
+}

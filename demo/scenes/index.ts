@@ -1,0 +1,5 @@
+import { jettySwing } from './jetty-swing.ts'
+import type { Scene } from './scene.ts'
+import { twoPoles } from './two-poles.ts'
+
+export const scenes: Scene[] = [jettySwing, twoPoles]

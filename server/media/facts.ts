@@ -1,0 +1,124 @@
+import { ALL_FORMATS, EncodedPacketSink, FilePathSource, Input } from 'mediabunny'
+import { limits, type VideoCodecName } from '#core/model/records.ts'
+import { Refusal } from '../refusal.ts'
+
+/** What is true of a video file, read from the file itself. */
+export interface Facts {
+  hash: string
+  bytes: number
+  codec: VideoCodecName
+  audio: string
+  width: number
+  height: number
+  rotation: 0 | 90 | 180 | 270
+  frames: number
+  rate: number
+  variableRate: boolean
+  seconds: number
+  matrix: 'bt709' | 'bt601'
+  range: 'limited' | 'full'
+  tagged: boolean
+  /** Presentation time of every frame in seconds, rising: frame n is the nth entry. */
+  times: number[]
+}
+
+const decodable: readonly string[] = ['avc', 'vp8', 'vp9', 'av1']
+const codecNames: Record<string, string> = { hevc: 'H.265 (HEVC)', prores: 'ProRes', mpeg4: 'MPEG-4 Part 2' }
+
+/** Reads the facts of a stored file. Throws a Refusal that says what is wrong with it and what to do. */
+export async function factsOf(file: string, hash: string, bytes: number): Promise<Facts> {
+  if (bytes === 0) throw new Refusal(422, 'The file is empty. Copy it from the camera again.')
+  const input = new Input({ formats: ALL_FORMATS, source: new FilePathSource(file) })
+  try {
+    return await read(input, hash, bytes)
+  } catch (error) {
+    if (error instanceof Refusal) throw error
+    if (/format/i.test((error as Error).name + (error as Error).message))
+      throw new Refusal(
+        422,
+        'This is not a video file that Wisp Trail knows. It takes MP4, MOV and WebM; check that the file is what its name says.',
+      )
+    throw new Refusal(
+      422,
+      'The video is damaged or cut short and can not be read to its end. Copy it from the camera again.',
+    )
+  } finally {
+    input.dispose()
+  }
+}
+
+async function read(input: Input, hash: string, bytes: number): Promise<Facts> {
+  await input.getFormat()
+  const track = await input.getPrimaryVideoTrack()
+  if (!track) throw new Refusal(422, 'There is no picture in this file, only sound or data. Choose a video.')
+  const codec = await track.getCodec()
+  if (!codec || !decodable.includes(codec))
+    throw new Refusal(
+      415,
+      `The picture is coded as ${codecNames[codec ?? ''] ?? codec ?? 'something unknown'}, which the browser can not decode. Convert the clip to H.264 in MP4 first, with any video converter.`,
+    )
+  const rotation = (await track.getRotation()) as Facts['rotation']
+  const width = await track.getDisplayWidth()
+  const height = await track.getDisplayHeight()
+  const { min, max } = limits.side
+  if (width < min || height < min)
+    throw new Refusal(
+      422,
+      `The picture is ${width} x ${height} pixels; the smallest that can be traced is ${min} x ${min}.`,
+    )
+  if (width > max || height > max || width * height > limits.pixels)
+    throw new Refusal(
+      422,
+      `The picture is ${width} x ${height} pixels; the largest that fits is 4096 x 2304. Scale the clip down first.`,
+    )
+  const times = await timesOf(new EncodedPacketSink(track))
+  if (times.length === 0) throw new Refusal(422, 'The video holds not one frame. Copy it from the camera again.')
+  if (times.length > limits.frames)
+    throw new Refusal(
+      422,
+      `The clip has ${times.length} frames; at most ${limits.frames} fit. Cut it into shorter files.`,
+    )
+  const colour = await track.getColorSpace()
+  const audio = await input.getPrimaryAudioTrack()
+  const gaps = times.slice(1).map((time, i) => time - times[i]!)
+  const mean = gaps.length ? (times.at(-1)! - times[0]!) / gaps.length : 1 / 24
+  return {
+    hash,
+    bytes,
+    codec: codec as VideoCodecName,
+    audio: (await audio?.getCodec()) ?? '',
+    width,
+    height,
+    rotation,
+    frames: times.length,
+    rate: Math.round((1 / mean) * 1000) / 1000,
+    // Containers round times to milliseconds or worse; a real change of rate is larger than that.
+    variableRate: gaps.some((gap) => Math.abs(gap - mean) > Math.max(0.0021, mean * 0.02)),
+    seconds: times.at(-1)! - times[0]! + mean,
+    matrix: colour.matrix
+      ? colour.matrix === 'bt709'
+        ? 'bt709'
+        : 'bt601'
+      : Math.min(width, height) >= 720
+        ? 'bt709'
+        : 'bt601',
+    range: colour.fullRange ? 'full' : 'limited',
+    tagged: Boolean(colour.matrix),
+    times,
+  }
+}
+
+/** All presentation times, sorted. The last packet is read in full: a file cut short ends here. */
+async function timesOf(sink: EncodedPacketSink): Promise<number[]> {
+  const times: number[] = []
+  let last = null
+  for await (const packet of sink.packets(undefined, undefined, { metadataOnly: true })) {
+    times.push(packet.timestamp)
+    if (!last || packet.sequenceNumber > last.sequenceNumber) last = packet
+  }
+  if (last) {
+    const whole = await sink.getPacket(last.timestamp)
+    if (!whole || whole.data.byteLength === 0) throw new Error('cut short')
+  }
+  return times.sort((a, b) => a - b)
+}

@@ -1,0 +1,65 @@
+import { Router, type Request } from 'express'
+import { join } from 'node:path'
+import { limits } from '#core/model/records.ts'
+import { factsOf, type Facts } from '../media/facts.ts'
+import type { Files } from '../media/files.ts'
+import { Refusal } from '../refusal.ts'
+import type { Database } from '../storage/database.ts'
+import type { FootageRow } from '../storage/entities.ts'
+
+/** Takes a file in: facts are read before it counts as stored; the same content is stored once. */
+export async function takeFootage(
+  request: Request | import('node:stream').Readable,
+  database: Database,
+  files: Files,
+): Promise<Facts> {
+  return files.receive(request, limits.uploadBytes, async (file, hash, bytes) => {
+    const known = await database.read((manager) => manager.findOneBy<FootageRow>('footage', { hash }))
+    if (known) return { to: null, result: known.facts as Facts }
+    const facts = await factsOf(file, hash, bytes)
+    await database.write((manager) =>
+      manager.insert('footage', { hash, bytes, facts: facts as object, stored: new Date().toISOString() }),
+    )
+    return { to: join(files.footage, hash), result: facts }
+  })
+}
+
+const types: Record<Facts['codec'], string> = {
+  avc: 'video/mp4',
+  av1: 'video/mp4',
+  vp8: 'video/webm',
+  vp9: 'video/webm',
+}
+
+export function footageRoutes(database: Database, files: Files): Router {
+  const routes = Router()
+  const find = async (hash: unknown): Promise<FootageRow> => {
+    if (typeof hash !== 'string' || !/^[0-9a-f]{64}$/.test(hash)) throw new Refusal(404, 'There is no such footage.')
+    const row = await database.read((manager) => manager.findOneBy<FootageRow>('footage', { hash }))
+    if (!row) throw new Refusal(404, 'This footage is not on the server any more. Bring the clip in again.')
+    return row
+  }
+  routes.post('/', async (request, response) => {
+    const announced = Number(request.headers['content-length'])
+    if (announced > limits.uploadBytes)
+      throw new Refusal(
+        413,
+        `The file is larger than ${limits.uploadBytes / 1024 ** 2} MB, the most that fits. Cut it into shorter clips.`,
+      )
+    const { times: _, ...facts } = await takeFootage(request, database, files)
+    response.status(201).json(facts)
+  })
+  routes.get('/:hash/facts', async (request, response) => {
+    response.json((await find(request.params.hash)).facts)
+  })
+  routes.get('/:hash', async (request, response, next) => {
+    const row = await find(request.params.hash)
+    response.type(types[(row.facts as Facts).codec])
+    // Content never changes under its hash. sendFile answers byte ranges.
+    response.sendFile(row.hash, { root: files.footage, immutable: true, maxAge: '1y' }, (error) => {
+      if (error && !response.headersSent)
+        next(new Refusal(404, 'This footage is not on the server any more. Bring the clip in again.'))
+    })
+  })
+  return routes
+}

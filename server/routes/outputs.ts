@@ -1,0 +1,75 @@
+import { randomUUID } from 'node:crypto'
+import { rm } from 'node:fs/promises'
+import { join } from 'node:path'
+import { Router } from 'express'
+import type { Files } from '../media/files.ts'
+import { Refusal } from '../refusal.ts'
+import type { Database } from '../storage/database.ts'
+import type { OutputRow } from '../storage/entities.ts'
+import type { Projects } from '../storage/projects.ts'
+import { idFrom } from './projects.ts'
+
+const mostBytes = 8 * 1024 ** 3
+const endings = { mp4: 'video/mp4', webm: 'video/webm', zip: 'application/zip' } as const
+
+/** What was rendered in the browser and is kept here. */
+export function outputRoutes(database: Database, projects: Projects, files: Files): Router {
+  const routes = Router({ mergeParams: true })
+  const fileOf = (row: Pick<OutputRow, 'id'>) => join(files.outputs, row.id)
+  const find = async (project: string, id: string): Promise<OutputRow> => {
+    const row = await database.read((manager) => manager.findOneBy<OutputRow>('output', { id, project }))
+    if (!row) throw new Refusal(404, 'This file is not on the server any more.')
+    return row
+  }
+  routes.get('/', async (request, response) => {
+    const project = idFrom((request.params as { id?: string }).id, 'project')
+    response.json(
+      await database.read((manager) =>
+        manager.find<OutputRow>('output', { where: { project }, order: { made: 'DESC' } }),
+      ),
+    )
+  })
+  routes.post('/', async (request, response) => {
+    const project = idFrom((request.params as { id?: string }).id, 'project')
+    const shot = idFrom(request.query.shot, 'shot')
+    const name = String(request.query.name ?? '')
+      .replace(/[^\p{L}\p{N} ._-]/gu, '')
+      .trim()
+      .slice(0, 100)
+    const ending = name.split('.').pop() ?? ''
+    if (!(ending in endings)) throw new Refusal(422, 'A rendered file is an .mp4, a .webm or a .zip.')
+    await projects.open(project)
+    const row = await files.receive(request, mostBytes, async (_file, _hash, bytes) => {
+      const made: OutputRow = {
+        id: randomUUID(),
+        project,
+        shot,
+        name,
+        bytes,
+        about: String(request.query.about ?? '').slice(0, 300),
+        made: new Date().toISOString(),
+      }
+      if (bytes === 0) throw new Refusal(422, 'The rendered file is empty. Render it again.')
+      await database.write((manager) => manager.insert('output', { ...made }))
+      return { to: fileOf(made), result: made }
+    })
+    response.status(201).json(row)
+  })
+  routes.get('/:output/file', async (request, response, next) => {
+    const params = request.params as { id?: string; output?: string }
+    const row = await find(idFrom(params.id, 'project'), idFrom(params.output, 'file'))
+    response.type(endings[row.name.split('.').pop() as keyof typeof endings])
+    response.attachment(row.name)
+    response.sendFile(row.id, { root: files.outputs }, (error) => {
+      if (error && !response.headersSent) next(new Refusal(404, 'This file is not on the server any more.'))
+    })
+  })
+  routes.delete('/:output', async (request, response) => {
+    const params = request.params as { id?: string; output?: string }
+    const row = await find(idFrom(params.id, 'project'), idFrom(params.output, 'file'))
+    await database.write((manager) => manager.delete('output', { id: row.id }))
+    await rm(fileOf(row), { force: true })
+    response.status(204).end()
+  })
+  return routes
+}

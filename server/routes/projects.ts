@@ -1,0 +1,96 @@
+import express, { Router, type Response } from 'express'
+import { writeFile } from 'node:fs/promises'
+import { join } from 'node:path'
+import type { Files } from '../media/files.ts'
+import { Refusal } from '../refusal.ts'
+import type { Projects, StoredChange } from '../storage/projects.ts'
+
+const idPattern = /^[A-Za-z0-9_-]{1,80}$/
+
+/** An id from the address, or a refusal: only what passes here may become part of a file name. */
+export function idFrom(value: unknown, what: string): string {
+  if (typeof value !== 'string' || !idPattern.test(value)) throw new Refusal(404, `There is no such ${what}.`)
+  return value
+}
+
+export function projectRoutes(projects: Projects, files: Files): Router {
+  const routes = Router()
+  const listeners = new Map<string, Set<Response>>()
+  const tell = (project: string, change: StoredChange) => {
+    for (const response of listeners.get(project) ?? []) response.write(`data: ${JSON.stringify(change)}\n\n`)
+  }
+  const json = express.json({ limit: '64mb' })
+
+  routes.get('/', async (_request, response) => {
+    response.json(await projects.list())
+  })
+  routes.post('/', json, async (request, response) => {
+    const name: unknown = (request.body as { name?: unknown } | undefined)?.name
+    response.status(201).json({ id: await projects.create(typeof name === 'string' ? name : '') })
+  })
+  routes.get('/:id', async (request, response) => {
+    response.json(await projects.open(idFrom(request.params.id, 'project')))
+  })
+  routes.post('/:id/duplicate', async (request, response) => {
+    response.status(201).json({ id: await projects.duplicate(idFrom(request.params.id, 'project')) })
+  })
+  routes.delete('/:id', async (request, response) => {
+    await projects.setDeleted(idFrom(request.params.id, 'project'), true)
+    response.status(204).end()
+  })
+  routes.post('/:id/restore', async (request, response) => {
+    await projects.setDeleted(idFrom(request.params.id, 'project'), false)
+    response.status(204).end()
+  })
+
+  routes.post('/:id/changes', json, async (request, response) => {
+    const project = idFrom(request.params.id, 'project')
+    const body = (request.body ?? {}) as Record<string, unknown>
+    if (typeof body.id !== 'string' || !idPattern.test(body.id))
+      throw new Refusal(422, 'A change needs an id of its own.')
+    if (typeof body.base !== 'number' || !Number.isInteger(body.base) || body.base < 0)
+      throw new Refusal(422, 'A change needs the revision it is based on.')
+    const label = String(body.label ?? '').slice(0, 200)
+    const change = { id: body.id, base: body.base, label, diff: body.diff }
+    const answer = await projects.commit(project, change)
+    response.status(answer.accepted ? 200 : 409).json(answer)
+    if (answer.accepted && !answer.repeated)
+      tell(project, { id: change.id, revision: answer.revision, label, diff: change.diff as StoredChange['diff'] })
+  })
+
+  routes.get('/:id/live', async (request, response) => {
+    const project = idFrom(request.params.id, 'project')
+    const since = Number(request.query.since)
+    await projects.open(project)
+    response.writeHead(200, {
+      'Content-Type': 'text/event-stream',
+      'Cache-Control': 'no-store',
+      Connection: 'keep-alive',
+    })
+    response.write(': open\n\n')
+    const group = listeners.get(project) ?? new Set()
+    listeners.set(project, group.add(response))
+    request.on('close', () => group.delete(response))
+    // What happened between the reading of the project and this line.
+    if (Number.isInteger(since))
+      for (const change of await projects.changesSince(project, since))
+        response.write(`data: ${JSON.stringify(change)}\n\n`)
+  })
+
+  routes.put('/:id/thumbnail', express.raw({ type: 'image/png', limit: '1mb' }), async (request, response) => {
+    const project = idFrom(request.params.id, 'project')
+    await projects.open(project)
+    const body: unknown = request.body
+    if (!Buffer.isBuffer(body) || body.subarray(0, 8).toString('hex') !== '89504e470d0a1a0a')
+      throw new Refusal(422, 'A thumbnail is a PNG picture.')
+    await writeFile(join(files.thumbnails, `${project}.png`), body)
+    response.status(204).end()
+  })
+  routes.get('/:id/thumbnail', (request, response, next) => {
+    const project = idFrom(request.params.id, 'project')
+    response.sendFile(`${project}.png`, { root: files.thumbnails, cacheControl: false }, (error) => {
+      if (error && !response.headersSent) next(new Refusal(404, 'This project has no thumbnail yet.'))
+    })
+  })
+  return routes
+}

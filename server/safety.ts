@@ -1,0 +1,39 @@
+import type { RequestHandler } from 'express'
+import helmet from 'helmet'
+import { Refusal } from './refusal.ts'
+
+/** Names under which this machine reaches its own server; any other Host is a page that rebinds its address. */
+const own = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/
+
+export const onlyOwnHost: RequestHandler = (request, _response, next) => {
+  const { host, origin } = request.headers
+  if (!host || !own.test(host))
+    throw new Refusal(403, 'Open Wisp Trail by its own address, http://127.0.0.1 with its port.')
+  if (origin !== undefined && !(own.test(origin.replace(/^https?:\/\//, '')) && /^https?:/.test(origin)))
+    throw new Refusal(403, 'Another website tried to reach Wisp Trail; it was refused.')
+  next()
+}
+
+/** Strict policy: nothing from elsewhere, nothing inline; workers and media are our own. COOP and COEP open shared memory. */
+export const headers = helmet({
+  contentSecurityPolicy: {
+    useDefaults: false,
+    directives: {
+      defaultSrc: ["'none'"],
+      scriptSrc: ["'self'"],
+      styleSrc: ["'self'"],
+      fontSrc: ["'self'"],
+      imgSrc: ["'self'", 'blob:', 'data:'],
+      mediaSrc: ["'self'", 'blob:'],
+      connectSrc: ["'self'"],
+      workerSrc: ["'self'"],
+      baseUri: ["'none'"],
+      formAction: ["'none'"],
+      frameAncestors: ["'none'"],
+    },
+  },
+  strictTransportSecurity: false,
+  crossOriginOpenerPolicy: { policy: 'same-origin' },
+  crossOriginEmbedderPolicy: { policy: 'require-corp' },
+  crossOriginResourcePolicy: { policy: 'same-origin' },
+})

@@ -1,0 +1,170 @@
+import type { MigrationInterface, QueryRunner } from 'typeorm'
+
+/** The first tables: projects, their records, the log of changes, footage and outputs. */
+class FirstTables1764000000000 implements MigrationInterface {
+  name = 'FirstTables1764000000000'
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`
+      CREATE TABLE "project" ("id" text PRIMARY KEY NOT NULL,
+      "name" text NOT NULL,
+      "created" text NOT NULL,
+      "light" text NOT NULL,
+      "revision" integer NOT NULL,
+      "changed" text NOT NULL,
+      "deleted" text)
+    `)
+    await runner.query(`
+      CREATE TABLE "media" ("id" text PRIMARY KEY NOT NULL,
+      "project" text NOT NULL,
+      "name" text NOT NULL,
+      "hash" text NOT NULL,
+      "codec" text NOT NULL,
+      "audio" text NOT NULL,
+      "width" integer NOT NULL,
+      "height" integer NOT NULL,
+      "rotation" integer NOT NULL,
+      "frames" integer NOT NULL,
+      "rate" real NOT NULL,
+      "variableRate" boolean NOT NULL,
+      "seconds" real NOT NULL,
+      "bytes" integer NOT NULL,
+      "matrix" text NOT NULL,
+      "range" text NOT NULL,
+      "tagged" boolean NOT NULL,
+      CONSTRAINT "FK_449bd6a5b51c5dc65ba88b79031" FOREIGN KEY ("project") REFERENCES "project" ("id") ON DELETE CASCADE ON UPDATE NO ACTION)
+    `)
+    await runner.query(`
+      CREATE TABLE "shot" ("id" text PRIMARY KEY NOT NULL,
+      "project" text NOT NULL,
+      "media" text NOT NULL,
+      "name" text NOT NULL,
+      "order" real NOT NULL,
+      "in" integer NOT NULL,
+      "out" integer NOT NULL,
+      CONSTRAINT "FK_716b74e31eeea7d7e44affe7afb" FOREIGN KEY ("project") REFERENCES "project" ("id") ON DELETE CASCADE ON UPDATE NO ACTION,
+      CONSTRAINT "FK_601891bbeee65ab5c947a24d4f6" FOREIGN KEY ("media") REFERENCES "media" ("id") ON DELETE CASCADE ON UPDATE NO ACTION)
+    `)
+    await runner.query(`
+      CREATE TABLE "member" ("id" text PRIMARY KEY NOT NULL,
+      "project" text NOT NULL,
+      "shot" text NOT NULL,
+      "name" text NOT NULL,
+      "kind" text NOT NULL,
+      "colour" integer NOT NULL,
+      "order" real NOT NULL,
+      CONSTRAINT "FK_f8d04cd78821af675bd5548791f" FOREIGN KEY ("project") REFERENCES "project" ("id") ON DELETE CASCADE ON UPDATE NO ACTION,
+      CONSTRAINT "FK_6f8c843362e8a31224f97c5f639" FOREIGN KEY ("shot") REFERENCES "shot" ("id") ON DELETE CASCADE ON UPDATE NO ACTION)
+    `)
+    await runner.query(`
+      CREATE TABLE "part" ("id" text PRIMARY KEY NOT NULL,
+      "project" text NOT NULL,
+      "member" text NOT NULL,
+      "name" text NOT NULL,
+      "kind" text NOT NULL,
+      "order" real NOT NULL,
+      "tween" text NOT NULL,
+      "hold" boolean NOT NULL,
+      "settings" text NOT NULL,
+      CONSTRAINT "FK_42fac88d3d1cb97568ff1f92ebb" FOREIGN KEY ("project") REFERENCES "project" ("id") ON DELETE CASCADE ON UPDATE NO ACTION,
+      CONSTRAINT "FK_92d9c942915203905533adad062" FOREIGN KEY ("member") REFERENCES "member" ("id") ON DELETE CASCADE ON UPDATE NO ACTION)
+    `)
+    await runner.query(`
+      CREATE TABLE "key" ("id" text PRIMARY KEY NOT NULL,
+      "project" text NOT NULL,
+      "part" text NOT NULL,
+      "frame" integer NOT NULL,
+      "points" text NOT NULL,
+      CONSTRAINT "FK_5ae265541fdd65d824582845de8" FOREIGN KEY ("project") REFERENCES "project" ("id") ON DELETE CASCADE ON UPDATE NO ACTION,
+      CONSTRAINT "FK_c336ceef12c3bdd08f9b6784074" FOREIGN KEY ("part") REFERENCES "part" ("id") ON DELETE CASCADE ON UPDATE NO ACTION)
+    `)
+    await runner.query(`
+      CREATE TABLE "away" ("id" text PRIMARY KEY NOT NULL,
+      "project" text NOT NULL,
+      "part" text NOT NULL,
+      "from" integer NOT NULL,
+      "to" integer NOT NULL,
+      CONSTRAINT "FK_dce91ccb80673a9c5125ddffba8" FOREIGN KEY ("project") REFERENCES "project" ("id") ON DELETE CASCADE ON UPDATE NO ACTION,
+      CONSTRAINT "FK_cba937e104b7b1563f491d14904" FOREIGN KEY ("part") REFERENCES "part" ("id") ON DELETE CASCADE ON UPDATE NO ACTION)
+    `)
+    await runner.query(`
+      CREATE TABLE "effect" ("id" text PRIMARY KEY NOT NULL,
+      "project" text NOT NULL,
+      "shot" text NOT NULL,
+      "kind" text NOT NULL,
+      "order" real NOT NULL,
+      "on" boolean NOT NULL,
+      "target" text NOT NULL,
+      "behind" text NOT NULL,
+      "blend" text NOT NULL,
+      "opacity" real NOT NULL,
+      "settings" text NOT NULL,
+      CONSTRAINT "FK_1d04e8ce82f7d9af8bcc6ddd299" FOREIGN KEY ("project") REFERENCES "project" ("id") ON DELETE CASCADE ON UPDATE NO ACTION,
+      CONSTRAINT "FK_8665d6e1c1a8b4b5f058513076f" FOREIGN KEY ("shot") REFERENCES "shot" ("id") ON DELETE CASCADE ON UPDATE NO ACTION)
+    `)
+    await runner.query(`
+      CREATE TABLE "change" ("id" text PRIMARY KEY NOT NULL,
+      "project" text NOT NULL,
+      "revision" integer NOT NULL,
+      "label" text NOT NULL,
+      "diff" text NOT NULL,
+      "at" text NOT NULL,
+      CONSTRAINT "FK_00d68f5597fe7e8c674b09fba46" FOREIGN KEY ("project") REFERENCES "project" ("id") ON DELETE CASCADE ON UPDATE NO ACTION)
+    `)
+    await runner.query(`
+      CREATE TABLE "footage" ("hash" text PRIMARY KEY NOT NULL,
+      "bytes" integer NOT NULL,
+      "facts" text NOT NULL,
+      "stored" text NOT NULL)
+    `)
+    await runner.query(`
+      CREATE TABLE "output" ("id" text PRIMARY KEY NOT NULL,
+      "project" text NOT NULL,
+      "shot" text NOT NULL,
+      "name" text NOT NULL,
+      "bytes" integer NOT NULL,
+      "about" text NOT NULL,
+      "made" text NOT NULL,
+      CONSTRAINT "FK_a06bfc8573d9c2841c367314132" FOREIGN KEY ("project") REFERENCES "project" ("id") ON DELETE CASCADE ON UPDATE NO ACTION)
+    `)
+    await runner.query(`
+      CREATE INDEX "media_by_project" ON "media" ("project") 
+    `)
+    await runner.query(`
+      CREATE INDEX "media_by_hash" ON "media" ("hash") 
+    `)
+    await runner.query(`
+      CREATE INDEX "shot_by_project" ON "shot" ("project") 
+    `)
+    await runner.query(`
+      CREATE INDEX "member_by_project" ON "member" ("project") 
+    `)
+    await runner.query(`
+      CREATE INDEX "part_by_project" ON "part" ("project") 
+    `)
+    await runner.query(`
+      CREATE INDEX "key_by_project" ON "key" ("project") 
+    `)
+    await runner.query(`
+      CREATE INDEX "key_by_part" ON "key" ("part") 
+    `)
+    await runner.query(`
+      CREATE INDEX "away_by_project" ON "away" ("project") 
+    `)
+    await runner.query(`
+      CREATE INDEX "effect_by_project" ON "effect" ("project") 
+    `)
+    await runner.query(`
+      CREATE UNIQUE INDEX "change_by_revision" ON "change" ("project",
+      "revision") 
+    `)
+    await runner.query(`
+      CREATE INDEX "output_by_project" ON "output" ("project") 
+    `)
+  }
+  async down(): Promise<void> {
+    throw new Error('The first tables can not be taken back; delete the data folder instead.')
+  }
+}
+
+/** In the order of their making; an array and not a pattern, because the server is bundled. */
+export const migrations = [FirstTables1764000000000]
