@@ -69,8 +69,7 @@ async function draw(scene: Scene): Promise<void> {
   const yuv = new Uint8Array(i420Layout(width, height).bytes)
   for (let frame = 0; frame < frames; frame++) {
     const rgba = film(performance, frame, { seed, noise: Number(values.noise), blur: Number(values.blur) })
-    if (frame === Math.min(frames - 1, Math.round(frames * 0.58)))
-      writeFileSync(base + '.png', thumbnail(rgba, width, height))
+    if (frame === Math.min(frames - 1, scene.thumbnail)) writeFileSync(base + '.png', thumbnail(rgba, width, height))
     rgbaToI420(rgba, width, height, yuv)
     if (!ffmpeg.stdin.write(yuv.slice())) await new Promise((resolve) => ffmpeg.stdin.once('drain', resolve))
     if (frame % 12 === 0) console.log(`${scene.name}: frame ${frame} of ${frames}`)

@@ -135,6 +135,21 @@ function byPlace(a: AnyRecord, b: AnyRecord): number {
   return place(a) - place(b) || (a.id < b.id ? -1 : 1)
 }
 
+/** One diff that does what `first` and then `second` do. */
+export function composeDiffs(first: Diff, second: Diff): Diff {
+  const put = new Map(first.put.map((record) => [refKey(record), record]))
+  const remove = new Map(first.remove.map((ref) => [refKey(ref), ref]))
+  for (const ref of second.remove) {
+    put.delete(refKey(ref))
+    remove.set(refKey(ref), { type: ref.type, id: ref.id })
+  }
+  for (const record of second.put) {
+    remove.delete(refKey(record))
+    put.set(refKey(record), record)
+  }
+  return { put: [...put.values()], remove: [...remove.values()] }
+}
+
 /** Checks the form of a diff from outside. Throws an Error with a sentence. */
 export function checkDiff(diff: unknown): asserts diff is Diff {
   const { put, remove } = (diff ?? {}) as Partial<Diff>

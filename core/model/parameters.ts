@@ -164,7 +164,13 @@ function schemaOf(p: Parameter): yup.Schema {
 
 /** Yup schema of a settings object made from its description; unknown names are refused. */
 export function settingsSchema(parameters: readonly Parameter[]): yup.ObjectSchema<Settings> {
-  return yup
+  const known = schemaCache.get(parameters)
+  if (known) return known
+  const schema = yup
     .object(Object.fromEntries(parameters.map((p) => [p.name, schemaOf(p)])))
     .noUnknown(({ unknown }) => `There is no setting called ${unknown}.`) as unknown as yup.ObjectSchema<Settings>
+  schemaCache.set(parameters, schema)
+  return schema
 }
+
+const schemaCache = new WeakMap<readonly Parameter[], yup.ObjectSchema<Settings>>()

@@ -120,10 +120,11 @@ const keySchema = yup.object({
   /** `keyId(part, frame)`: one key per part and frame, whoever makes it. */
   id: id().test('key-id', 'The id of a key is made of its part and frame.', function (value) {
     const parent = this.parent as { part?: string; frame?: number }
-    return value === keyId(parent.part ?? '', parent.frame ?? -1)
+    return value === keyId(parent.part ?? '', parent.frame ?? 0)
   }),
   part: id(),
-  frame: whole('The frame').min(0, 'Frames count from 0.').max(limits.frames),
+  /** Counted from the shot's in point; keys before it stay when the shot is cut shorter. */
+  frame: whole('The frame').min(-limits.frames).max(limits.frames),
   points: yup
     .array(
       yup
@@ -144,7 +145,7 @@ const awaySchema = yup
     id: id(),
     part: id(),
     /** First and last frame on which the part is not there. */
-    from: whole('The first frame').min(0),
+    from: whole('The first frame').min(-limits.frames),
     to: whole('The last frame').max(limits.frames),
   })
   .test('range', 'An away range must not end before it begins.', (value) => value.from <= value.to)
@@ -246,6 +247,16 @@ export const keyId = (part: string, frame: number): string => `${part}@${frame}`
 /** Number of frames in a shot. */
 export const shotLength = (shot: Pick<Shot, 'in' | 'out'>): number => shot.out - shot.in
 
+/** Made once: every call of a schema's builder copies the schema. */
+const strictSchemas = Object.fromEntries(
+  Object.entries(schemas).map(([type, schema]) => [
+    type,
+    (schema as yup.ObjectSchema<yup.AnyObject>)
+      .strict()
+      .noUnknown('A ${path} carries a field that does not belong there.'),
+  ]),
+)
+
 /**
  * Checks one record alone. Throws an Error whose message is a sentence naming what is wrong; relations
  * between records are the business of whoever holds them all.
@@ -255,10 +266,7 @@ export function checkRecord(record: unknown): asserts record is AnyRecord {
   if (typeof type !== 'string' || !(type in schemas))
     throw new Error(`There is no record type called "${String(type).slice(0, 40)}".`)
   try {
-    schemas[type as RecordType]
-      .strict()
-      .noUnknown('A ${path} carries a field that does not belong there.')
-      .validateSync(record)
+    strictSchemas[type]!.validateSync(record)
   } catch (error) {
     throw new Error(`The ${type} was refused: ${(error as Error).message}`, { cause: error })
   }

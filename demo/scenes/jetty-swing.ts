@@ -21,6 +21,7 @@ export const jettySwing: Scene = {
   name: 'Jetty swing',
   file: 'jetty-swing.mp4',
   frames: 96,
+  thumbnail: 26,
   codec: 'h264',
   sound: true,
   perform(seed) {

@@ -35,6 +35,8 @@ export interface Scene {
   name: string
   file: string
   frames: number
+  /** Frame of the small picture for the shelf. */
+  thumbnail: number
   codec: 'h264' | 'vp9'
   sound: boolean
   perform(seed: number): Performance

@@ -21,6 +21,7 @@ export const twoPoles: Scene = {
   name: 'Two poles',
   file: 'two-poles.webm',
   frames: 72,
+  thumbnail: 50,
   codec: 'vp9',
   sound: false,
   perform(seed) {

@@ -58,8 +58,9 @@ async function read(input: Input, hash: string, bytes: number): Promise<Facts> {
       `The picture is coded as ${codecNames[codec ?? ''] ?? codec ?? 'something unknown'}, which the browser can not decode. Convert the clip to H.264 in MP4 first, with any video converter.`,
     )
   const rotation = (await track.getRotation()) as Facts['rotation']
-  const width = await track.getDisplayWidth()
-  const height = await track.getDisplayHeight()
+  // Pixels as they are stored, turned upright: a picture with stretched pixels is traced on its own grid.
+  const coded = [await track.getCodedWidth(), await track.getCodedHeight()] as const
+  const [width, height] = rotation % 180 ? [coded[1], coded[0]] : coded
   const { min, max } = limits.side
   if (width < min || height < min)
     throw new Refusal(

@@ -114,6 +114,7 @@ export class Projects {
         deleted: null,
       })
       const put = records(id)
+      checkOr422({ put, remove: [] })
       if (put.length) await applyDiff(manager, id, { put, remove: [] })
     })
     return id

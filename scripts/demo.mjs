@@ -1,0 +1,33 @@
+// npm run demo: installs, builds, seeds The Reed Ferry and starts. --fresh starts over.
+import { rmSync } from 'node:fs'
+import { join } from 'node:path'
+import { pathToFileURL } from 'node:url'
+import { build } from './build.mjs'
+import { installPackages, root } from './install.mjs'
+
+const data = process.env.WISP_DATA ?? join(root, 'data')
+if (process.argv.includes('--fresh')) rmSync(data, { recursive: true, force: true })
+installPackages()
+await build()
+const built = (name) => import(pathToFileURL(join(root, 'dist/server', name)).href)
+const { seed } = await built('seed.js')
+await seed(data, join(root, 'demo/media'))
+const { start } = await built('main.js')
+const options = { data, web: join(root, 'dist/web') }
+const wanted = Number(process.env.WISP_PORT ?? 4310)
+const running = await start({ ...options, port: wanted }).catch((error) => {
+  if (error.code !== 'EADDRINUSE') throw error
+  console.log(`Port ${wanted} is in use; another one is taken.`)
+  return start({ ...options, port: 0 })
+})
+console.log(
+  `\nWisp Trail with The Reed Ferry: ${running.address}\nCtrl-C stops it; what you did is kept. npm run demo -- --fresh starts over.`,
+)
+
+const stop = () => {
+  // Open tabs keep connections; nobody waits for them twice.
+  setTimeout(() => process.exit(0), 3000).unref()
+  void running.stop().then(() => process.exit(0))
+}
+process.on('SIGINT', stop)
+process.on('SIGTERM', stop)

@@ -1,0 +1,121 @@
+import type { Diff } from '#core/model/diff.ts'
+import type { AnyRecord, Media } from '#core/model/records.ts'
+
+/** An answer other than success: `message` is the server's sentence. `status` is 0 where no answer came. */
+export class ServerError extends Error {
+  readonly status: number
+  readonly body: unknown
+  constructor(status: number, sentence: string, body: unknown = null) {
+    super(sentence)
+    this.status = status
+    this.body = body
+  }
+}
+export const noAnswer = 'The Wisp Trail server does not answer. Start it again; what you did waits here.'
+
+async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
+  let response: Response
+  try {
+    response = await fetch(path, {
+      method,
+      ...(body === undefined
+        ? {}
+        : body instanceof Blob
+          ? { body, headers: { 'Content-Type': body.type || 'application/octet-stream' } }
+          : { body: JSON.stringify(body), headers: { 'Content-Type': 'application/json' } }),
+    })
+  } catch {
+    throw new ServerError(0, noAnswer)
+  }
+  const type = response.headers.get('content-type') ?? ''
+  const answer: unknown = type.includes('json') ? await response.json() : null
+  if (!response.ok) throw new ServerError(response.status, sentenceOf(answer, response.status), answer)
+  return answer as T
+}
+
+const sentenceOf = (answer: unknown, status: number): string =>
+  (answer as { error?: string } | null)?.error ?? `The server refused this (${status}). Try again.`
+
+export interface ProjectSummary {
+  id: string
+  name: string
+  changed: string
+  seconds: number
+  frames: number
+  shots: number
+  traced: number | null
+}
+export interface StoredChange {
+  id: string
+  revision: number
+  label: string
+  diff: Diff
+}
+export type CommitAnswer =
+  { accepted: true; revision: number } | { accepted: false; revision: number; newer: StoredChange[] }
+/** What the server read from a video file, without the times of its frames. */
+export type MediaFacts = Omit<Media, 'type' | 'id' | 'name'>
+export interface OutputFile {
+  id: string
+  shot: string
+  name: string
+  bytes: number
+  about: string
+  made: string
+}
+
+export const api = {
+  projects: () => call<ProjectSummary[]>('GET', '/api/projects'),
+  createProject: (name: string) => call<{ id: string }>('POST', '/api/projects', { name }),
+  openProject: (id: string) => call<{ revision: number; records: AnyRecord[] }>('GET', `/api/projects/${id}`),
+  duplicateProject: (id: string) => call<{ id: string }>('POST', `/api/projects/${id}/duplicate`),
+  deleteProject: (id: string) => call<null>('DELETE', `/api/projects/${id}`),
+  restoreProject: (id: string) => call<null>('POST', `/api/projects/${id}/restore`),
+  putThumbnail: (id: string, png: Blob) => call<null>('PUT', `/api/projects/${id}/thumbnail`, png),
+  frameTimes: async (hash: string) => (await call<{ times: number[] }>('GET', `/api/footage/${hash}/facts`)).times,
+  outputs: (project: string) => call<OutputFile[]>('GET', `/api/projects/${project}/outputs`),
+  deleteOutput: (project: string, id: string) => call<null>('DELETE', `/api/projects/${project}/outputs/${id}`),
+  outputAddress: (project: string, id: string) => `/api/projects/${project}/outputs/${id}/file`,
+  footageAddress: (hash: string) => `/api/footage/${hash}`,
+  keepOutput: (project: string, shot: string, name: string, about: string, file: Blob) =>
+    call<OutputFile>('POST', `/api/projects/${project}/outputs?${new URLSearchParams({ shot, name, about })}`, file),
+
+  /** Sends one change. A 409 with newer changes is an answer, not an error. */
+  async commit(
+    project: string,
+    change: { id: string; base: number; label: string; diff: Diff },
+  ): Promise<CommitAnswer> {
+    try {
+      return await call<CommitAnswer>('POST', `/api/projects/${project}/changes`, change)
+    } catch (error) {
+      if (error instanceof ServerError && error.status === 409 && (error.body as { newer?: unknown })?.newer)
+        return error.body as CommitAnswer
+      throw error
+    }
+  },
+
+  /** Streams a video file to the server. XMLHttpRequest, because fetch does not tell how far an upload is. */
+  upload(file: File, onProgress: (share: number) => void, signal: AbortSignal): Promise<MediaFacts> {
+    return new Promise((done, fail) => {
+      const request = new XMLHttpRequest()
+      request.open('POST', '/api/footage')
+      request.setRequestHeader('Content-Type', 'application/octet-stream')
+      request.upload.onprogress = (event) => onProgress(event.loaded / Math.max(1, event.total))
+      request.onload = () => {
+        let answer: unknown = null
+        try {
+          answer = JSON.parse(request.responseText)
+        } catch {
+          // The sentence below names the status instead.
+        }
+        if (request.status === 201) done(answer as MediaFacts)
+        else fail(new ServerError(request.status, sentenceOf(answer, request.status)))
+      }
+      request.onerror = () =>
+        fail(new ServerError(0, 'The upload was cut off. Nothing was kept; choose the file again.'))
+      request.onabort = () => fail(new DOMException('cancelled', 'AbortError'))
+      signal.addEventListener('abort', () => request.abort())
+      request.send(file)
+    })
+  },
+}

@@ -1,0 +1,49 @@
+<script setup lang="ts" generic="T extends string | number">
+import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headlessui/vue'
+import { Check, ChevronDown } from '@lucide/vue'
+import { computed } from 'vue'
+
+const props = defineProps<{
+  label: string
+  modelValue: T
+  options: readonly { value: T; label: string }[]
+  /** Shows the choice alone, as in a bar. */
+  bare?: boolean
+  /** Opens upwards. */
+  up?: boolean
+}>()
+defineEmits<{ 'update:modelValue': [value: T] }>()
+const chosen = computed(() => props.options.find((option) => option.value === props.modelValue)?.label ?? '')
+</script>
+
+<template>
+  <Listbox
+    :model-value="modelValue"
+    as="div"
+    class="relative flex items-center gap-2"
+    @update:model-value="$emit('update:modelValue', $event)"
+  >
+    <span v-if="!bare" class="w-[88px] shrink-0 truncate text-second">{{ label }}</span>
+    <ListboxButton
+      class="button h-7 justify-between gap-1.5 px-2.5"
+      :class="{ 'flex-1': !bare }"
+      :aria-label="`${label}: ${chosen}`"
+      :title="label"
+    >
+      {{ chosen }} <ChevronDown :size="14" class="text-second" aria-hidden="true" />
+    </ListboxButton>
+    <ListboxOptions class="menu absolute right-0" :class="up ? 'bottom-full mb-1' : 'top-full mt-1'">
+      <ListboxOption
+        v-for="option in options"
+        :key="option.value"
+        v-slot="{ active, selected }"
+        :value="option.value"
+        as="template"
+      >
+        <li class="menu-item" :class="{ 'menu-item-active': active }">
+          <Check :size="14" :class="{ invisible: !selected }" aria-hidden="true" /> {{ option.label }}
+        </li>
+      </ListboxOption>
+    </ListboxOptions>
+  </Listbox>
+</template>

@@ -1,0 +1,224 @@
+<script setup lang="ts">
+import { useElementSize, useEventListener } from '@vueuse/core'
+import { computed, ref, useTemplateRef, watch } from 'vue'
+import { useBench } from '../../stores/bench.ts'
+import type { Grip, SheetAxis, SheetRow } from './axis.ts'
+
+/**
+ * Rows against frames on a canvas, so that thousands of frames stay smooth: ruler, playhead, scrubbing, zoom with
+ * Ctrl and the wheel, sideways with Shift. What lies on a row is painted and grabbed by whoever owns the rows.
+ */
+const props = defineProps<{
+  rows: SheetRow[]
+  label: string
+  /** Whatever the painting depends on. */
+  version: unknown
+  paint: (c: CanvasRenderingContext2D, row: SheetRow, top: number, axis: SheetAxis) => void
+  /** What is grabbed at a place (y within the row); null where nothing lies: the playhead goes there. */
+  grab: (row: SheetRow, x: number, y: number, axis: SheetAxis) => Grip | null
+  /** Whether something can be grabbed there. */
+  over: (row: SheetRow, x: number, y: number, axis: SheetAxis) => boolean
+}>()
+const emit = defineEmits<{ choose: [row: SheetRow] }>()
+const bench = useBench()
+const box = useTemplateRef<HTMLElement>('box')
+const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
+const { width } = useElementSize(box)
+
+const ruler = 26
+const names = 170
+const margin = 24
+/** Frames across the visible width, from `first` on; all of them until zoomed. */
+const first = ref(0)
+const span = ref(0)
+const height = computed(() => ruler + props.rows.reduce((sum, row) => sum + row.height, 0))
+const axis = computed<SheetAxis>(() => {
+  const perFrame = Math.max(0.01, (width.value - names - margin) / Math.max(1, span.value - 1))
+  return {
+    perFrame,
+    left: names,
+    right: width.value,
+    xOf: (frame) => names + 8 + (frame - first.value) * perFrame,
+    frameAt: (x) => Math.max(0, Math.min(bench.length - 1, Math.round((x - names - 8) / perFrame + first.value))),
+  }
+})
+watch(
+  () => [bench.length, bench.shotId],
+  () => {
+    first.value = 0
+    span.value = bench.length
+  },
+  { immediate: true },
+)
+// The playhead stays in sight.
+watch(
+  () => bench.frame,
+  (frame) => {
+    if (frame < first.value) first.value = frame
+    else if (frame > first.value + span.value - 1) first.value = frame - span.value + 1
+  },
+)
+
+let held: Grip | null = null
+let scrubbing = false
+const grabbing = ref(false)
+const hovering = ref(false)
+
+function placeOf(event: MouseEvent): { x: number; row: SheetRow | null; y: number } {
+  const { left, top } = canvas.value!.getBoundingClientRect()
+  const x = event.clientX - left
+  let y = event.clientY - top - ruler
+  if (y < 0) return { x, row: null, y }
+  for (const row of props.rows) {
+    if (y < row.height) return { x, row, y }
+    y -= row.height
+  }
+  return { x, row: null, y }
+}
+function down(event: PointerEvent): void {
+  if (event.button !== 0) return
+  canvas.value!.setPointerCapture(event.pointerId)
+  const { x, row, y } = placeOf(event)
+  if (row) emit('choose', row)
+  if (row && x < names) return
+  bench.stop()
+  held = row ? props.grab(row, x, y, axis.value) : null
+  grabbing.value = held !== null
+  if (held) return
+  scrubbing = true
+  bench.go(axis.value.frameAt(x))
+}
+function move(event: PointerEvent): void {
+  const { x, row, y } = placeOf(event)
+  if (held) {
+    const { top } = canvas.value!.getBoundingClientRect()
+    held.move(x, event.clientY - top)
+  } else if (scrubbing) bench.go(axis.value.frameAt(x))
+  else hovering.value = row !== null && x >= names && props.over(row, x, y, axis.value)
+}
+function up(): void {
+  held?.drop()
+  held = null
+  scrubbing = grabbing.value = false
+}
+function wheel(event: WheelEvent): void {
+  if (!event.ctrlKey && !event.shiftKey && event.deltaX === 0) return
+  event.preventDefault()
+  if (event.ctrlKey) {
+    const at = axis.value.frameAt(placeOf(event).x)
+    const next = Math.max(8, Math.min(bench.length, Math.round(span.value * 1.2 ** Math.sign(event.deltaY))))
+    first.value = at - ((at - first.value) * next) / span.value
+    span.value = next
+  } else first.value += Math.sign(event.deltaX || event.deltaY) * Math.max(1, span.value / 12)
+  first.value = Math.round(Math.max(0, Math.min(bench.length - span.value, first.value)))
+}
+useEventListener(canvas, 'wheel', wheel, { passive: false })
+
+function draw(): void {
+  const target = canvas.value
+  if (!target || width.value < 2) return
+  const ratio = window.devicePixelRatio || 1
+  target.width = Math.round(width.value * ratio)
+  target.height = Math.round(height.value * ratio)
+  const c = target.getContext('2d')!
+  c.scale(ratio, ratio)
+  c.fillStyle = '#1c1c1c'
+  c.fillRect(0, 0, width.value, height.value)
+  let top = ruler
+  for (const row of props.rows) {
+    if (row.chosen) {
+      c.fillStyle = '#262626'
+      c.fillRect(0, top, width.value, row.height)
+    }
+    top += row.height
+  }
+  const { xOf, perFrame } = axis.value
+  const column = Math.max(2, Math.min(10, perFrame))
+  c.fillStyle = 'rgb(185 242 154 / 0.18)'
+  c.fillRect(xOf(bench.frame) - column / 2, ruler - 4, column, height.value)
+  drawRuler(c)
+  top = ruler
+  for (const row of props.rows) {
+    c.save()
+    c.beginPath()
+    c.rect(names, top, width.value, row.height)
+    c.clip()
+    props.paint(c, row, top, axis.value)
+    c.restore()
+    drawName(c, row, top)
+    top += row.height
+  }
+}
+
+function drawName(c: CanvasRenderingContext2D, row: SheetRow, top: number): void {
+  const y = row.note ? top + 18 : top + row.height / 2
+  c.fillStyle = row.colour
+  c.beginPath()
+  c.arc(20, y, 4.5, 0, 2 * Math.PI)
+  c.fill()
+  c.textAlign = 'left'
+  c.textBaseline = 'middle'
+  c.font = `${row.chosen ? 600 : 400} 13px "Atkinson Hyperlegible Next Variable", sans-serif`
+  c.fillStyle = row.chosen ? '#ebe9e4' : '#a8a6a0'
+  c.fillText(row.name, 34, y, names - 44)
+  if (!row.note) return
+  c.font = '400 12px "Atkinson Hyperlegible Next Variable", sans-serif'
+  c.fillStyle = '#8d8b86'
+  c.fillText(row.note, 34, y + 18, names - 44)
+}
+
+function drawRuler(c: CanvasRenderingContext2D): void {
+  const { xOf, perFrame } = axis.value
+  c.font = '11px "Atkinson Hyperlegible Mono Variable", monospace'
+  c.textAlign = 'center'
+  c.textBaseline = 'middle'
+  const every = [1, 2, 5, 10, 12, 24, 48, 120, 240, 480, 1200].find((n) => n * perFrame >= 46) ?? 2400
+  for (
+    let f = Math.ceil(first.value / every) * every;
+    f <= Math.min(bench.length - 1, first.value + span.value);
+    f += every
+  ) {
+    if (Math.abs(xOf(f) - xOf(bench.frame)) < 22) continue
+    c.fillStyle = '#8d8b86'
+    c.fillText(String(f), xOf(f), ruler / 2)
+  }
+  if (bench.playIn > 0 || bench.playOut < bench.length - 1) {
+    c.fillStyle = 'rgb(185 242 154 / 0.35)'
+    c.fillRect(xOf(bench.playIn), ruler - 3, xOf(bench.playOut) - xOf(bench.playIn), 2)
+  }
+  const x = xOf(bench.frame)
+  const label = String(bench.frame)
+  const w = Math.max(18, 8 * label.length + 6)
+  c.fillStyle = '#b9f29a'
+  c.beginPath()
+  c.roundRect(x - w / 2, 5, w, 16, 4)
+  c.fill()
+  c.fillStyle = '#14240c'
+  c.fillText(label, x, 13.5)
+}
+
+watch(() => [props.version, props.rows, bench.frame, bench.playIn, bench.playOut, axis.value, height.value], draw, {
+  flush: 'post',
+})
+void document.fonts?.ready.then(draw)
+</script>
+
+<template>
+  <div ref="box" class="scroll-thin min-h-0 flex-1 overflow-x-hidden overflow-y-auto bg-panel">
+    <canvas
+      ref="canvas"
+      class="block w-full"
+      :class="grabbing ? 'cursor-grabbing' : hovering ? 'cursor-grab' : 'cursor-default'"
+      :style="{ height: `${height}px` }"
+      role="img"
+      data-testid="sheet"
+      :aria-label="label"
+      @pointerdown="down"
+      @pointermove="move"
+      @pointerup="up"
+      @pointercancel="up"
+      @pointerleave="hovering = false"
+    />
+    <slot />
+  </div>
+</template>

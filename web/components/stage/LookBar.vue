@@ -1,0 +1,72 @@
+<script setup lang="ts">
+import { CircleHelp, Layers, Maximize } from '@lucide/vue'
+import { computed } from 'vue'
+import type { Reduce } from '../../frames/pictures.ts'
+import { useBench, type Look } from '../../stores/bench.ts'
+import ChoiceField from '../common/ChoiceField.vue'
+import IconButton from '../common/IconButton.vue'
+
+/** Ways of looking, above the picture. */
+const props = defineProps<{ looks: { value: Look; label: string }[]; zoom: number; light?: boolean }>()
+const emit = defineEmits<{ fit: []; zoom: [k: number]; sheet: [] }>()
+const bench = useBench()
+const qualities: { value: Reduce; label: string }[] = [
+  { value: 1, label: 'full size' },
+  { value: 2, label: 'half size' },
+  { value: 4, label: 'quarter size' },
+]
+const percent = computed(() => Math.round(props.zoom * 100))
+</script>
+
+<template>
+  <div class="flex h-9 shrink-0 items-center gap-1 bg-ground px-2" role="toolbar" aria-label="Ways of looking">
+    <button
+      v-for="one in looks"
+      :key="one.value"
+      type="button"
+      class="button-quiet"
+      :class="{ '!bg-selected !text-text': bench.look === one.value }"
+      :aria-pressed="bench.look === one.value"
+      @click="bench.look = one.value"
+    >
+      {{ one.label }}
+    </button>
+    <label
+      v-if="bench.look === 'overlay'"
+      class="ml-2 flex items-center gap-2 text-second"
+      title="Strength of the tint"
+    >
+      tint
+      <input
+        v-model.number="bench.overlay"
+        type="range"
+        min="0"
+        max="0.9"
+        step="0.05"
+        class="w-20 accent-[#a8a6a0]"
+        aria-label="Strength of the tint"
+      />
+    </label>
+    <span class="flex-1" />
+    <IconButton
+      v-if="!light"
+      :icon="Layers"
+      label="Neighbouring keys"
+      keys="N"
+      :pressed="bench.onion"
+      @click="bench.onion = !bench.onion"
+    />
+    <ChoiceField v-model="bench.reduce" bare label="Size at which pictures are computed" :options="qualities" />
+    <button
+      type="button"
+      class="button-quiet numbers w-16"
+      title="Actual pixels"
+      :aria-label="`Zoom ${percent} %; press for actual pixels`"
+      @click="emit('zoom', 1)"
+    >
+      {{ percent }}%
+    </button>
+    <IconButton :icon="Maximize" label="Fit" keys="F" @click="emit('fit')" />
+    <IconButton :icon="CircleHelp" label="Keys" keys="?" @click="emit('sheet')" />
+  </div>
+</template>

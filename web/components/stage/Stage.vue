@@ -1,0 +1,110 @@
+<script setup lang="ts">
+import { useElementSize } from '@vueuse/core'
+import { select } from 'd3-selection'
+import { zoom, zoomIdentity, type D3ZoomEvent } from 'd3-zoom'
+import { computed, onMounted, provide, ref, shallowRef, useTemplateRef, watch } from 'vue'
+import { useBench } from '../../stores/bench.ts'
+import { stageKey, type StageView } from './view.ts'
+
+/**
+ * The picture: zoomed with the wheel at the pointer, panned with the middle button, the hand tool or Alt and drag.
+ * Whatever lies over it goes into the slot and reads the stage's view.
+ */
+const bench = useBench()
+const stage = useTemplateRef<HTMLElement>('stage')
+const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
+const { width, height } = useElementSize(stage)
+const view = shallowRef<StageView>({ k: 1, x: 0, y: 0 })
+/** Whether the picture fits the stage and goes on fitting when that changes size. */
+const fitted = ref(true)
+
+const behaviour = zoom<HTMLElement, unknown>()
+  .scaleExtent([0.05, 64])
+  .filter(
+    (event: MouseEvent) =>
+      event.type === 'wheel' || event.button === 1 || (event.button === 0 && (bench.tool === 'hand' || event.altKey)),
+  )
+  .on('zoom', ({ transform, sourceEvent }: D3ZoomEvent<HTMLElement, unknown>) => {
+    view.value = { k: transform.k, x: transform.x, y: transform.y }
+    if (sourceEvent) fitted.value = false
+  })
+
+function fit(): void {
+  const { media } = bench
+  if (!stage.value || !media || width.value < 2) return
+  const margin = bench.quiet ? 0 : 8
+  const k = Math.min((width.value - 2 * margin) / media.width, (height.value - 2 * margin) / media.height)
+  fitted.value = true
+  const at = zoomIdentity.translate((width.value - media.width * k) / 2, (height.value - media.height * k) / 2).scale(k)
+  behaviour.transform(select(stage.value), at)
+}
+function zoomTo(k: number): void {
+  if (!stage.value) return
+  fitted.value = false
+  behaviour.scaleTo(select(stage.value), k)
+}
+defineExpose({ fit, zoomTo, view, fitted })
+
+const toPlate = (event: { clientX: number; clientY: number }) => {
+  const box = stage.value!.getBoundingClientRect()
+  return {
+    x: (event.clientX - box.left - view.value.x) / view.value.k,
+    y: (event.clientY - box.top - view.value.y) / view.value.k,
+  }
+}
+provide(stageKey, { view, toPlate })
+
+onMounted(() => {
+  select(stage.value!).call(behaviour).on('dblclick.zoom', null)
+  fit()
+})
+watch([width, height, () => bench.media?.hash], () => fitted.value && fit())
+
+// The canvas holds the picture as it is; the page enlarges it.
+watch(
+  [() => bench.arrived, () => bench.frame, canvas],
+  () => {
+    const shown = bench.pictures.shown()
+    const target = canvas.value
+    if (!shown || !target) return
+    const { pixels, width: w, height: h } = shown.picture
+    if (target.width !== w || target.height !== h) {
+      target.width = w
+      target.height = h
+    }
+    target.getContext('2d', { alpha: false })!.putImageData(new ImageData(pixels, w, h), 0, 0)
+    target.dataset.frame = String(bench.frame)
+    target.dataset.fresh = String(shown.fresh)
+    target.dataset.layer = bench.layer
+  },
+  { flush: 'post' },
+)
+const placed = computed(() => {
+  const { k, x, y } = view.value
+  return {
+    transform: `translate(${x}px, ${y}px) scale(${k * bench.reduce})`,
+    imageRendering: (k * bench.reduce >= 1.5 ? 'pixelated' : 'auto') as 'pixelated' | 'auto',
+  }
+})
+</script>
+
+<template>
+  <div
+    ref="stage"
+    class="relative min-h-0 min-w-0 flex-1 touch-none overflow-hidden bg-ground"
+    :class="{ 'cursor-grab': bench.tool === 'hand' }"
+    data-testid="stage"
+  >
+    <canvas
+      ref="canvas"
+      class="absolute top-0 left-0 origin-top-left"
+      :style="placed"
+      role="img"
+      :aria-label="`Frame ${bench.frame}`"
+    />
+    <slot :width="width" :height="height" />
+    <div v-if="bench.trouble" class="absolute inset-0 flex items-center justify-center bg-ground p-8">
+      <p class="max-w-md text-center text-l text-ember" role="alert">{{ bench.trouble }}</p>
+    </div>
+  </div>
+</template>

@@ -1,0 +1,229 @@
+import type { Diff } from '#core/model/diff.ts'
+import type { AnyRecord, Media, Shot } from '#core/model/records.ts'
+import type { Clip } from '../workers/decode.worker.ts'
+import type { Layer, RenderWorker } from '../workers/render.worker.ts'
+import { rendererCount, startDecoder, startRenderer } from '../workers/start.ts'
+
+export type Reduce = 1 | 2 | 4
+export interface ShownPicture {
+  pixels: Uint8ClampedArray<ArrayBuffer>
+  width: number
+  height: number
+}
+interface Kept extends ShownPicture {
+  /** Count of the changes to its frame when it was made: an older one is stale. */
+  epoch: number
+}
+export interface Wanted {
+  frame: number
+  layer: Layer
+  reduce: Reduce
+  /** First and last frame that is looked at, inclusive: what is made ready ahead. */
+  from: number
+  to: number
+}
+
+export const clipOf = (media: Media, times: number[]): Clip => ({
+  address: `/api/footage/${media.hash}`,
+  times,
+  matrix: media.matrix,
+  range: media.range,
+  rotation: media.rotation as Clip['rotation'],
+})
+/** Bytes of finished pictures that are kept; about 190 frames at 720p, four times as many at half size. */
+const budget = 700 * 1024 ** 2
+
+/**
+ * Finished pictures of one shot and the workers that make them. Requests never queue: whenever a worker is free it
+ * takes what is wanted most at that moment, the shown frame before the ones ahead, so stale wishes drop by
+ * themselves. A commit makes only the frames stale that it changes.
+ */
+export class Pictures {
+  /** A picture of this frame has come in. */
+  onPicture: (frame: number) => void = () => {}
+  onError: (sentence: string) => void = () => {}
+
+  private readonly decoder = startDecoder().remote
+  private readonly renderers = Array.from({ length: rendererCount() }, () => ({
+    worker: startRenderer().remote,
+    busy: false,
+  }))
+  private shot: Shot | null = null
+  private opened = 0
+  private openedClip = ''
+  private readable = false
+  private wanted: Wanted | null = null
+  private draft: { frame: number; diff: Diff; picture: ShownPicture | null; drawn: Diff | null } | null = null
+  private kept: Record<Layer, Map<number, Kept>> = { plate: new Map(), result: new Map() }
+  private readonly underWay = new Set<string>()
+  private epochs = new Uint32Array(0)
+  private bytes = 0
+  private waitingBecauseOfError = false
+
+  /** Starts on a shot. `times`: seconds of the clip's frames. */
+  async open(shot: Shot, media: Media, times: number[], records: AnyRecord[]): Promise<void> {
+    const turn = ++this.opened
+    this.shot = shot
+    this.clear()
+    this.epochs = new Uint32Array(shot.out - shot.in)
+    this.waitingBecauseOfError = false
+    for (const { worker } of this.renderers) void worker.start(records)
+    if (this.openedClip !== media.hash) {
+      this.readable = false
+      this.openedClip = ''
+      try {
+        await this.decoder.open(clipOf(media, times))
+      } catch (error) {
+        if (turn === this.opened) this.onError((error as Error).message)
+        return
+      }
+      if (turn !== this.opened) return
+      this.openedClip = media.hash
+    }
+    this.readable = true
+    this.pump()
+  }
+
+  /** The records changed: workers follow, and frames from..to (null for none) are drawn anew. */
+  change(diff: Diff, frames: { from: number; to: number } | null): void {
+    for (const { worker } of this.renderers) void worker.apply(diff)
+    if (frames) {
+      const last = Math.min(this.epochs.length - 1, frames.to)
+      for (let frame = Math.max(0, frames.from); frame <= last; frame++) this.epochs[frame]!++
+    }
+    this.pump()
+  }
+
+  want(wanted: Wanted): void {
+    if (this.wanted && this.wanted.reduce !== wanted.reduce) this.clear()
+    this.wanted = wanted
+    if (this.shot && this.readable)
+      void this.decoder.readAhead(this.shot.in, this.shot.out - 1, this.shot.in + wanted.frame)
+    this.waitingBecauseOfError = false
+    this.pump()
+  }
+
+  /** Records that are being dragged on this frame, or null when the hand let go. */
+  setDraft(frame: number, diff: Diff | null): void {
+    // What was seen last stays in sight until the committed frame is drawn.
+    const last = this.draft
+    if (!diff && last?.picture)
+      this.keep('result', last.frame, { ...last.picture, epoch: this.epochs[last.frame]! - 1 })
+    this.draft = diff
+      ? { frame, diff, picture: this.draft?.frame === frame ? this.draft.picture : null, drawn: null }
+      : null
+    this.pump()
+  }
+
+  /** The best picture there is of the wanted frame: fresh, or the stale one until then. */
+  shown(): { picture: ShownPicture; fresh: boolean } | null {
+    if (!this.wanted) return null
+    const { frame, layer } = this.wanted
+    if (layer === 'result' && this.draft?.frame === frame && this.draft.picture)
+      return { picture: this.draft.picture, fresh: true }
+    const kept = this.kept[layer].get(frame)
+    if (kept) return { picture: kept, fresh: this.isFresh(layer, frame) }
+    const plate = layer === 'result' ? this.kept.plate.get(frame) : undefined
+    return plate ? { picture: plate, fresh: false } : null
+  }
+
+  isFresh(layer: Layer, frame: number): boolean {
+    const kept = this.kept[layer].get(frame)
+    return kept !== undefined && (layer === 'plate' || kept.epoch === this.epochs[frame])
+  }
+
+  private clear(): void {
+    this.kept = { plate: new Map(), result: new Map() }
+    this.bytes = 0
+    this.draft = null
+  }
+
+  private pump(): void {
+    if (!this.readable || this.waitingBecauseOfError) return
+    for (const renderer of this.renderers) {
+      if (renderer.busy) continue
+      const job = this.nextJob()
+      if (!job) return
+      renderer.busy = true
+      void this.run(renderer.worker, job).finally(() => {
+        renderer.busy = false
+        this.pump()
+      })
+    }
+  }
+
+  private nextJob(): { frame: number; layer: Layer; draft: Diff | null } | null {
+    const { wanted, draft } = this
+    if (!wanted) return null
+    const { frame, layer, from, to } = wanted
+    const open = (f: number) => !this.isFresh(layer, f) && !this.underWay.has(`${layer} ${f}`)
+    if (layer === 'result' && draft && draft.frame === frame) {
+      if (draft.drawn !== draft.diff && !this.underWay.has('draft')) return { frame, layer, draft: draft.diff }
+    } else if (open(frame)) return { frame, layer, draft: null }
+    const count = to - from + 1
+    const ahead = Math.min(count, this.fitting())
+    const start = frame >= from && frame <= to ? frame - from : 0
+    for (let i = 0; i < ahead; i++) {
+      const f = from + ((start + i) % count)
+      if (open(f)) return { frame: f, layer, draft: null }
+    }
+    return null
+  }
+
+  /** Frames of the wanted size that the memory holds. */
+  private fitting(): number {
+    const some = this.kept[this.wanted!.layer].values().next().value
+    return some ? Math.floor(budget / some.pixels.byteLength) - 2 : 8
+  }
+
+  private async run(worker: RenderWorker, job: { frame: number; layer: Layer; draft: Diff | null }): Promise<void> {
+    const { frame, layer, draft } = job
+    const { shot, opened } = this
+    const { reduce } = this.wanted!
+    const name = draft ? 'draft' : `${layer} ${frame}`
+    const epoch = this.epochs[frame]!
+    this.underWay.add(name)
+    try {
+      const yuv = await this.decoder.get(shot!.in + frame)
+      const picture = (await worker.draw(shot!.id, frame, yuv, layer, reduce, draft)) as ShownPicture
+      if (opened !== this.opened || reduce !== this.wanted?.reduce) return
+      if (draft) {
+        if (this.draft?.frame !== frame) return
+        this.draft.picture = picture
+        this.draft.drawn = draft
+      } else this.keep(layer, frame, { ...picture, epoch })
+      this.onPicture(frame)
+    } catch (error) {
+      if (opened !== this.opened) return
+      this.waitingBecauseOfError = true
+      this.onError((error as Error).message)
+    } finally {
+      this.underWay.delete(name)
+    }
+  }
+
+  private keep(layer: Layer, frame: number, picture: Kept): void {
+    const pictures = this.kept[layer]
+    this.bytes += picture.pixels.byteLength - (pictures.get(frame)?.pixels.byteLength ?? 0)
+    pictures.set(frame, picture)
+    while (this.bytes > budget) {
+      const victim = this.farthest()
+      if (!victim) break
+      this.bytes -= this.kept[victim.layer].get(victim.frame)!.pixels.byteLength
+      this.kept[victim.layer].delete(victim.frame)
+    }
+  }
+
+  /** The picture that will be wanted last: of the other layer, then behind the playhead. */
+  private farthest(): { layer: Layer; frame: number } | null {
+    const { frame, layer } = this.wanted!
+    const length = this.epochs.length
+    for (const one of layer === 'plate' ? (['result', 'plate'] as const) : (['plate', 'result'] as const)) {
+      let far: number | null = null
+      const distance = (f: number) => (f - frame + length) % length
+      for (const f of this.kept[one].keys()) if (f !== frame && (far === null || distance(f) > distance(far))) far = f
+      if (far !== null) return { layer: one, frame: far }
+    }
+    return null
+  }
+}

@@ -1,0 +1,46 @@
+import type { Media } from '#core/model/records.ts'
+import { api } from '../api.ts'
+import type { DecodeWorker } from '../workers/decode.worker.ts'
+import type { RenderWorker } from '../workers/render.worker.ts'
+import { startDecoder, startRenderer } from '../workers/start.ts'
+import { clipOf, type ShownPicture } from './pictures.ts'
+
+/** Small pictures of clips for filmstrips, made one clip after the other by workers of their own. */
+export class Strips {
+  private decoder: DecodeWorker | null = null
+  private renderer: RenderWorker | null = null
+  private readonly known = new Map<string, Promise<ShownPicture>[]>()
+  private queue: Promise<unknown> = Promise.resolve()
+
+  /** `count` pictures spread evenly over the clip, each as soon as it is ready. */
+  of(media: Media, count: number): Promise<ShownPicture>[] {
+    const name = `${media.hash} ${count}`
+    const known = this.known.get(name)
+    if (known) return known
+    const frames = Array.from({ length: count }, (_, i) =>
+      Math.min(media.frames - 1, Math.floor(((i + 0.5) * media.frames) / count)),
+    )
+    const opened = this.queue.then(async () => {
+      this.decoder ??= startDecoder().remote
+      this.renderer ??= startRenderer().remote
+      await this.decoder.open(clipOf(media, await api.frameTimes(media.hash)), 24 * 1024 ** 2)
+    })
+    let before: Promise<unknown> = opened
+    const pictures = frames.map((frame) => {
+      const picture = before.then(
+        async () =>
+          this.renderer!.draw('', frame, await this.decoder!.get(frame), 'plate', 4, null) as Promise<ShownPicture>,
+      )
+      before = picture
+      // Whoever shows the strip sees the failure; here it must only not stop the next clip.
+      picture.catch(() => {})
+      return picture
+    })
+    this.queue = before.catch(() => {})
+    this.known.set(name, pictures)
+    return pictures
+  }
+}
+
+/** One for the page: what was made once stays. */
+export const strips = new Strips()

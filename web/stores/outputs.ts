@@ -1,0 +1,148 @@
+import { defineStore } from 'pinia'
+import { computed, ref } from 'vue'
+import { toast } from 'vue-sonner'
+import type { AnyRecord, Media, Shot } from '#core/model/records.ts'
+import { api, type OutputFile } from '../api.ts'
+import { renderShot, type FileKind } from '../frames/renderShot.ts'
+import type { Content } from '../workers/render.worker.ts'
+import { newId, useProject } from './project.ts'
+
+export interface RenderJob {
+  id: string
+  project: string
+  shot: string
+  name: string
+  about: string
+  frames: number
+  done: number
+  state: 'waiting' | 'rendering' | 'keeping' | 'failed'
+  trouble: string
+  /** Seconds left, or null while nobody can know. */
+  left: number | null
+}
+
+export const kindNames: Record<FileKind, string> = {
+  mp4: 'MP4 video, H.264',
+  webm: 'WebM video, VP9',
+  png: 'PNG pictures in a zip',
+}
+const endings: Record<FileKind, string> = { mp4: 'mp4', webm: 'webm', png: 'zip' }
+
+/** The queue of files to render, one after the other, and what was made. It goes on while other steps are visited. */
+export const useOutputs = defineStore('outputs', () => {
+  const project = useProject()
+  const jobs = ref<RenderJob[]>([])
+  const made = ref<OutputFile[]>([])
+  const stops = new Map<string, AbortController>()
+  const orders = new Map<string, { kind: FileKind; content: Content }>()
+  const busy = computed(() => jobs.value.some((job) => job.state !== 'failed'))
+  let running = false
+
+  async function load(): Promise<void> {
+    const id = project.session?.project
+    if (!id) return
+    try {
+      made.value = await api.outputs(id)
+    } catch (error) {
+      toast.error((error as Error).message)
+    }
+  }
+
+  function order(shot: Shot, media: Media, kind: FileKind, content: Content): void {
+    const frames = shot.out - shot.in
+    const what =
+      content === 'over' ? 'plate with light' : kind === 'png' ? 'light alone with alpha' : 'light alone on black'
+    const job: RenderJob = {
+      ...{
+        id: newId(),
+        project: project.session!.project,
+        shot: shot.id,
+        frames,
+        done: 0,
+        state: 'waiting',
+        trouble: '',
+        left: null,
+      },
+      name: `${shot.name}${content === 'light' ? ' light' : ''}.${endings[kind]}`,
+      about: `${kindNames[kind]}, ${media.width} × ${media.height}, ${frames} frames, ${what}`,
+    }
+    jobs.value.push(job)
+    stops.set(job.id, new AbortController())
+    orders.set(job.id, { kind, content })
+    void run()
+  }
+
+  function cancel(id: string): void {
+    stops.get(id)?.abort()
+    if (jobs.value.find((job) => job.id === id)?.state !== 'rendering') drop(id)
+  }
+  function drop(id: string): void {
+    jobs.value = jobs.value.filter((job) => job.id !== id)
+    stops.delete(id)
+    orders.delete(id)
+  }
+
+  async function run(): Promise<void> {
+    if (running) return
+    running = true
+    for (
+      let job = jobs.value.find((one) => one.state === 'waiting');
+      job;
+      job = jobs.value.find((one) => one.state === 'waiting')
+    ) {
+      const { id } = job
+      try {
+        await render(job)
+        drop(id)
+        await load()
+      } catch (error) {
+        if (stops.get(id)?.signal.aborted) drop(id)
+        else {
+          job.state = 'failed'
+          job.trouble = (error as Error).message
+        }
+      }
+    }
+    running = false
+  }
+
+  async function render(job: RenderJob): Promise<void> {
+    job.state = 'rendering'
+    // A job takes the shot as it is when its turn comes; its project must still be the open one.
+    const records: AnyRecord[] =
+      project.session?.project === job.project
+        ? [...project.records()!.values()]
+        : (await api.openProject(job.project)).records
+    const shot = records.find((one): one is Shot => one.type === 'shot' && one.id === job.shot)
+    const media = records.find((one): one is Media => one.type === 'media' && one.id === shot?.media)
+    if (!shot || !media) throw new Error('The shot was deleted meanwhile.')
+    job.frames = shot.out - shot.in
+    const { kind, content } = orders.get(job.id)!
+    const started = performance.now()
+    const { file, discard } = await renderShot(
+      { shot, media, times: await api.frameTimes(media.hash), records, kind, content },
+      (done) => {
+        job.done = done
+        if (done >= 4) job.left = (((performance.now() - started) / done) * (job.frames - done)) / 1000
+      },
+      stops.get(job.id)!.signal,
+    )
+    try {
+      job.state = 'keeping'
+      await api.keepOutput(job.project, job.shot, job.name, job.about, file)
+    } finally {
+      await discard()
+    }
+  }
+
+  async function remove(file: OutputFile): Promise<void> {
+    try {
+      await api.deleteOutput(project.session!.project, file.id)
+    } catch (error) {
+      toast.error((error as Error).message)
+    }
+    await load()
+  }
+
+  return { jobs, made, busy, load, order, cancel, drop, remove }
+})

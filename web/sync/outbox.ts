@@ -1,0 +1,55 @@
+import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
+import type { Diff } from '#core/model/diff.ts'
+
+/** A change that the server has not acknowledged yet. */
+export interface UnsentChange {
+  id: string
+  project: string
+  /** The tab that made it; its lock tells whether it still lives. */
+  tab: string
+  /** Rises within a tab. */
+  number: number
+  /** Revision of the project that the tab knew when it made the change. */
+  base: number
+  label: string
+  diff: Diff
+}
+interface Schema extends DBSchema {
+  unsent: { key: string; value: UnsentChange; indexes: { project: string } }
+}
+
+/**
+ * Unsent changes in IndexedDB: they outlive a closed tab and a stopped server. Where the browser refuses the
+ * database (private windows), changes are still sent, only not kept here.
+ */
+export class Outbox {
+  readonly tab = crypto.randomUUID()
+  private readonly database: Promise<IDBPDatabase<Schema> | null>
+
+  constructor() {
+    this.database = openDB<Schema>('wisp-trail', 1, {
+      upgrade: (db) => void db.createObjectStore('unsent', { keyPath: 'id' }).createIndex('project', 'project'),
+    }).catch(() => null)
+    // Held until the tab is gone, however it goes.
+    void navigator.locks?.request(lockName(this.tab), () => new Promise(() => {}))
+  }
+
+  async keep(change: UnsentChange): Promise<void> {
+    await (await this.database)?.put('unsent', change)
+  }
+
+  async drop(id: string): Promise<void> {
+    await (await this.database)?.delete('unsent', id)
+  }
+
+  /** Changes to the project that tabs which are gone could not send, oldest first. */
+  async orphans(project: string): Promise<UnsentChange[]> {
+    const all = (await (await this.database)?.getAllFromIndex('unsent', 'project', project)) ?? []
+    const held = new Set((await navigator.locks?.query())?.held?.map((lock) => lock.name))
+    return all
+      .filter((change) => change.tab !== this.tab && !held.has(lockName(change.tab)))
+      .sort((a, b) => (a.tab < b.tab ? -1 : a.tab > b.tab ? 1 : a.number - b.number))
+  }
+}
+
+const lockName = (tab: string) => `wisp-trail tab ${tab}`

@@ -1,0 +1,85 @@
+<script setup lang="ts">
+import { Circle, Hand, MousePointer2, PenLine } from '@lucide/vue'
+import { useTemplateRef, type Component } from 'vue'
+import CastPanel from '../components/cast/CastPanel.vue'
+import PartPanel from '../components/cast/PartPanel.vue'
+import LookBar from '../components/stage/LookBar.vue'
+import Stage from '../components/stage/Stage.vue'
+import TraceOverlay from '../components/stage/TraceOverlay.vue'
+import FrameSheet from '../components/sheet/FrameSheet.vue'
+import Transport from '../components/sheet/Transport.vue'
+import { useBench, type Look, type Tool } from '../stores/bench.ts'
+import { useBenchKeys } from '../benchKeys.ts'
+import IconButton from '../components/common/IconButton.vue'
+import ShortcutSheet from '../components/common/ShortcutSheet.vue'
+
+const bench = useBench()
+const stage = useTemplateRef('stage')
+const overlay = useTemplateRef('overlay')
+
+const tools: { tool: Tool; icon: Component; label: string; keys: string }[] = [
+  { tool: 'rod', icon: PenLine, label: 'Rod: click heel and tip', keys: 'R' },
+  { tool: 'oval', icon: Circle, label: 'Oval: click middle and edge', keys: 'B' },
+  { tool: 'choose', icon: MousePointer2, label: 'Choose and move', keys: 'W' },
+  { tool: 'hand', icon: Hand, label: 'Move the picture', keys: 'G' },
+]
+const looks: { value: Look; label: string }[] = [
+  { value: 'plate', label: 'Plate' },
+  { value: 'outlines', label: 'Outlines' },
+  { value: 'overlay', label: 'Overlay' },
+  { value: 'result', label: 'Result' },
+]
+const { sheet } = useBenchKeys({
+  fit: () => stage.value?.fit(),
+  leave: () => overlay.value?.cancel() || (bench.point = null),
+  looks: looks.map((look) => look.value),
+})
+</script>
+
+<template>
+  <main class="flex min-h-0 flex-1 flex-col">
+    <div class="flex min-h-0 flex-1">
+      <aside v-if="!bench.quiet" class="scroll-thin w-[212px] shrink-0 overflow-y-auto border-r bg-panel">
+        <CastPanel />
+      </aside>
+      <div class="flex min-w-0 flex-1 flex-col">
+        <LookBar
+          v-if="!bench.quiet"
+          :looks="looks"
+          :zoom="stage?.view.k ?? 1"
+          @fit="stage?.fit()"
+          @zoom="stage?.zoomTo($event)"
+          @sheet="sheet = true"
+        />
+        <div class="relative flex min-h-0 flex-1">
+          <Stage ref="stage">
+            <template #default="size"><TraceOverlay ref="overlay" v-bind="size" /></template>
+          </Stage>
+          <div
+            v-if="!bench.quiet"
+            class="absolute top-2 left-2 flex flex-col gap-1 rounded-[9px] bg-panel/90 p-1"
+            role="toolbar"
+            aria-label="Tools"
+          >
+            <IconButton
+              v-for="one in tools"
+              :key="one.tool"
+              :icon="one.icon"
+              :label="one.label"
+              :keys="one.keys"
+              :pressed="bench.tool === one.tool"
+              :class="{ '!bg-wisp !text-on-wisp': bench.tool === one.tool }"
+              @click="bench.tool = one.tool"
+            />
+          </div>
+        </div>
+      </div>
+      <aside v-if="!bench.quiet" class="scroll-thin w-[264px] shrink-0 overflow-y-auto border-l bg-panel pb-3">
+        <PartPanel />
+      </aside>
+    </div>
+    <Transport v-if="!bench.quiet" />
+    <div class="flex shrink-0 flex-col" :class="bench.quiet ? 'h-14' : 'h-[182px] border-t'"><FrameSheet /></div>
+    <ShortcutSheet v-model="sheet" />
+  </main>
+</template>

@@ -1,0 +1,232 @@
+import * as Comlink from 'comlink'
+import {
+  EncodedPacketSink,
+  Input,
+  ALL_FORMATS,
+  UrlSource,
+  VideoSampleSink,
+  type InputVideoTrack,
+  type VideoSample,
+} from 'mediabunny'
+import { i420Layout, rgbaToI420, type Yuv } from '#core/image/yuv.ts'
+
+/** A clip as the decoder has to know it. `times`: seconds of every frame of the clip, rising. */
+export interface Clip {
+  address: string
+  times: number[]
+  matrix: Yuv['matrix']
+  range: Yuv['range']
+  rotation: Yuv['rotation']
+}
+
+/** How many frames ahead of an open decoder it is still quicker to decode on than to start at a key frame. */
+const goOnFor = 24
+/** Bytes of decoded frames that are kept unless the opener says otherwise. */
+const usualBudget = 640 * 1024 ** 2
+
+/**
+ * The frame store: decodes forwards, keeps decoded frames in their native form in shared memory, reads ahead
+ * through the shot, and when asked for an earlier frame decodes its whole group once. Frames are numbered within
+ * the clip.
+ */
+class Decoder {
+  private input: Input | null = null
+  private track: InputVideoTrack | null = null
+  private sink: VideoSampleSink | null = null
+  private packets: EncodedPacketSink | null = null
+  private clip: Clip | null = null
+  private readonly frames = new Map<number, Yuv>()
+  private bytes = 0
+  private budget = usualBudget
+  private iterator: AsyncGenerator<VideoSample, void, unknown> | null = null
+  /** Frame that the iterator gives next. */
+  private next = 0
+  private readonly wanted: { frame: number; done: (yuv: Yuv) => void; fail: (error: unknown) => void }[] = []
+  private range: { from: number; to: number; at: number } | null = null
+  private running = false
+
+  /** Opens a clip; throws an Error with a sentence where this browser can not decode it. */
+  async open(clip: Clip, budget = usualBudget): Promise<void> {
+    this.close()
+    this.budget = budget
+    this.clip = clip
+    this.input = new Input({ formats: ALL_FORMATS, source: new UrlSource(clip.address) })
+    this.track = await this.input.getPrimaryVideoTrack()
+    if (!this.track || !(await this.track.canDecode()))
+      throw new Error(
+        'This browser can not decode the clip. Open Wisp Trail in Chromium, or convert the clip to H.264 in MP4 first.',
+      )
+    this.sink = new VideoSampleSink(this.track)
+    this.packets = new EncodedPacketSink(this.track)
+  }
+
+  close(): void {
+    void this.iterator?.return()
+    this.iterator = null
+    this.input?.dispose()
+    this.input = null
+    this.frames.clear()
+    this.bytes = 0
+    this.range = null
+    for (const { fail } of this.wanted.splice(0)) fail(new Error('The clip was closed.'))
+  }
+
+  /** Reads ahead from `at` to the end of from..to (inclusive), then from its start, as far as memory goes. */
+  readAhead(from: number, to: number, at: number): void {
+    this.range = { from, to, at }
+    void this.run()
+  }
+
+  /** The frame, at once when it is in the store. The newest request is served first. */
+  get(frame: number): Promise<Yuv> {
+    const known = this.frames.get(frame)
+    if (known) {
+      this.frames.delete(frame)
+      this.frames.set(frame, known)
+      return Promise.resolve(known)
+    }
+    return new Promise((done, fail) => {
+      this.wanted.push({ frame, done, fail })
+      void this.run()
+    })
+  }
+
+  /** Whole frames in the store, for tests and the benchmark. */
+  stored(): number[] {
+    return [...this.frames.keys()]
+  }
+
+  private async run(): Promise<void> {
+    if (this.running) return
+    this.running = true
+    try {
+      for (;;) {
+        const request = this.wanted.at(-1)
+        const frame = request?.frame ?? this.missingAhead()
+        if (frame === null) break
+        try {
+          const yuv = this.frames.get(frame) ?? (await this.decodeTo(frame))
+          for (let i = this.wanted.length - 1; i >= 0; i--)
+            if (this.wanted[i]!.frame === frame) this.wanted.splice(i, 1)[0]!.done(yuv)
+        } catch (error) {
+          void this.iterator?.return()
+          this.iterator = null
+          if (request) this.wanted.splice(this.wanted.indexOf(request), 1)[0]?.fail(error)
+          else this.range = null
+        }
+      }
+    } finally {
+      this.running = false
+    }
+  }
+
+  /** The next frame of the shot that is not in the store; null when there is none or the memory is full. */
+  private missingAhead(): number | null {
+    if (!this.range || !this.clip) return null
+    const { from, to, at } = this.range
+    const perFrame = this.frames.size ? this.bytes / this.frames.size : 0
+    if (this.bytes + perFrame > this.budget) return null
+    const count = to - from + 1
+    for (let i = 0; i < count; i++) {
+      const frame = from + ((at - from + i) % count)
+      if (!this.frames.has(frame)) return frame
+    }
+    return null
+  }
+
+  private async decodeTo(frame: number): Promise<Yuv> {
+    const { clip, sink, packets } = this
+    if (!clip || !sink || !packets) throw new Error('No clip is open.')
+    if (!this.iterator || frame < this.next || frame > this.next + goOnFor) {
+      await this.iterator?.return()
+      const key = await packets.getKeyPacket(clip.times[frame]!, { verifyKeyPackets: true })
+      const start = key ? key.timestamp : clip.times[0]!
+      this.next = Math.max(0, nearest(clip.times, start))
+      this.iterator = sink.samples(clip.times[this.next]!)
+    }
+    for (;;) {
+      const { value: sample, done } = await this.iterator.next()
+      if (done || !sample)
+        throw new Error(`The clip ends before its frame ${frame + 1}. Copy it from the camera again.`)
+      try {
+        // A decoder may hand out leading frames of an open group; their time says which frame this is.
+        const at = nearest(clip.times, sample.timestamp)
+        const yuv = this.frames.get(at) ?? (await toYuv(sample, clip))
+        this.keep(at, yuv)
+        this.next = at + 1
+        if (at >= frame) return at === frame ? yuv : await this.filled(frame, yuv)
+      } finally {
+        sample.close()
+      }
+    }
+  }
+
+  /** A frame that the decoder skipped (damaged data): the one after it stands in. */
+  private filled(frame: number, yuv: Yuv): Promise<Yuv> {
+    this.keep(frame, yuv)
+    return Promise.resolve(yuv)
+  }
+
+  private keep(frame: number, yuv: Yuv): void {
+    if (this.frames.has(frame)) return
+    this.frames.set(frame, yuv)
+    this.bytes += yuv.data.byteLength
+    for (const [oldest, old] of this.frames) {
+      if (this.bytes <= this.budget || oldest === frame) break
+      this.frames.delete(oldest)
+      this.bytes -= old.data.byteLength
+    }
+  }
+}
+
+/** Index of the time closest to `time`. */
+function nearest(times: number[], time: number): number {
+  let low = 0
+  let high = times.length - 1
+  while (low < high) {
+    const mid = (low + high) >> 1
+    if (times[mid]! < time) low = mid + 1
+    else high = mid
+  }
+  return low > 0 && time - times[low - 1]! < times[low]! - time ? low - 1 : low
+}
+
+/** The decoder's own planes, copied; nothing converts colours on the way. */
+async function toYuv(sample: VideoSample, clip: Clip): Promise<Yuv> {
+  const { width, height } = sample.visibleRect
+  const { matrix, range, rotation } = clip
+  if (sample.format === 'I420' || sample.format === 'I420A') {
+    const data = shared(sample.allocationSize())
+    const planes = (await sample.copyTo(data)).slice(0, 3)
+    return { data, width, height, planes, matrix, range, rotation }
+  }
+  if (sample.format === 'NV12') {
+    const raw = new Uint8Array(sample.allocationSize())
+    const [luma, chroma] = await sample.copyTo(raw)
+    const { bytes, planes } = i420Layout(width, height)
+    const data = shared(bytes)
+    for (let y = 0; y < height; y++)
+      data.set(raw.subarray(luma!.offset + y * luma!.stride, luma!.offset + y * luma!.stride + width), y * width)
+    for (let y = 0; y < (height + 1) >> 1; y++)
+      for (let x = 0; x < (width + 1) >> 1; x++)
+        for (let c = 0; c < 2; c++)
+          data[planes[1 + c]!.offset + y * planes[1 + c]!.stride + x] =
+            raw[chroma!.offset + y * chroma!.stride + 2 * x + c]!
+    return { data, width, height, planes, matrix, range, rotation }
+  }
+  // More than 8 bits or other sampling: the browser's own conversion is all there is.
+  const even = { width: width & ~1, height: height & ~1 }
+  const options = { format: 'RGBX' as const, rect: { ...sample.visibleRect, ...even } }
+  const rgba = new Uint8Array(sample.allocationSize(options))
+  await sample.copyTo(rgba, options)
+  const { bytes, planes } = i420Layout(even.width, even.height)
+  const data = shared(bytes)
+  rgbaToI420(rgba, even.width, even.height, data)
+  return { data, ...even, planes, matrix: 'bt709', range: 'limited', rotation }
+}
+
+const shared = (bytes: number) => new Uint8Array(new SharedArrayBuffer(bytes))
+
+const decoder = new Decoder()
+export type DecodeWorker = Comlink.Remote<Decoder>
+Comlink.expose(decoder)

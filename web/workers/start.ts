@@ -1,0 +1,25 @@
+import * as Comlink from 'comlink'
+import type { DecodeWorker } from './decode.worker.ts'
+import type { EncodeWorker } from './encode.worker.ts'
+import type { RenderWorker } from './render.worker.ts'
+
+/** A running worker: what it does, and the way to end it. */
+export interface Started<T> {
+  remote: T
+  stop: () => void
+}
+const started = <T>(worker: Worker): Started<T> => ({
+  remote: Comlink.wrap(worker) as T,
+  stop: () => worker.terminate(),
+})
+
+// The bundler finds workers by this very form of call.
+export const startDecoder = () =>
+  started<DecodeWorker>(new Worker(new URL('./decode.worker.ts', import.meta.url), { type: 'module' }))
+export const startRenderer = () =>
+  started<RenderWorker>(new Worker(new URL('./render.worker.ts', import.meta.url), { type: 'module' }))
+export const startEncoder = () =>
+  started<EncodeWorker>(new Worker(new URL('./encode.worker.ts', import.meta.url), { type: 'module' }))
+
+/** Render workers that this machine carries. */
+export const rendererCount = (): number => Math.max(1, Math.min(4, navigator.hardwareConcurrency || 2))
