@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest'
+import { colourName } from './colourName.ts'
 import { blurDirect, phi } from './gaussian.ts'
 import { blendChannel } from './blend.ts'
 import { linearColour, to8Bit, toEncoded, toLinear } from './transfer.ts'
@@ -130,4 +131,17 @@ describe('video colour', () => {
     // Half the light is code 188 (sRGB of 0.5).
     expect(out[0]! & 255).toBe(188)
   })
+})
+
+describe('names of colours', () => {
+  it.each([
+    ['#ffffff', 'white'],
+    ['#ff0000', 'red'],
+    ['#3f9cff', 'blue'],
+    ['#00ff00', 'green'],
+    ['#ff8c1a', 'orange'],
+    ['#d8e8ff', 'pale blue'],
+    ['#200040', 'deep violet'],
+    ['#808080', 'grey'],
+  ])('%s is %s', (hex, name) => expect(colourName(hex)).toBe(name))
 })

@@ -85,10 +85,13 @@ function goOn(from: Track['keys'][number], to: Track['keys'][number], frame: num
   return tween(from.points, to.points, u, 'arc')
 }
 
-/** Frames on which the part has a shape, for the traced share: from 0 to 1 of `frames`, away counting as done. */
+/** Share of `frames` that are traced, 0 to 1: keys, in-betweens and away count, what is merely held on does not. */
 export function tracedShare(track: Track, frames: number): number {
   let done = 0
-  for (let frame = 0; frame < frames; frame++) if (cellAt(track, frame) !== 'none') done++
+  for (let frame = 0; frame < frames; frame++) {
+    const cell = cellAt(track, frame)
+    if (cell !== 'none' && cell !== 'held') done++
+  }
   return frames ? done / frames : 0
 }
 

@@ -1,4 +1,5 @@
 import { ALL_FORMATS, EncodedPacketSink, FilePathSource, Input } from 'mediabunny'
+import { namedRate } from '#core/formats/rate.ts'
 import { limits, type VideoCodecName } from '#core/model/records.ts'
 import { Refusal } from '../refusal.ts'
 
@@ -92,7 +93,7 @@ async function read(input: Input, hash: string, bytes: number): Promise<Facts> {
     height,
     rotation,
     frames: times.length,
-    rate: Math.round((1 / mean) * 1000) / 1000,
+    rate: namedRate(1 / mean, times.at(-1)! - times[0]!),
     // Containers round times to milliseconds or worse; a real change of rate is larger than that.
     variableRate: gaps.some((gap) => Math.abs(gap - mean) > Math.max(0.0021, mean * 0.02)),
     seconds: times.at(-1)! - times[0]! + mean,

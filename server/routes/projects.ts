@@ -86,10 +86,11 @@ export function projectRoutes(projects: Projects, files: Files): Router {
     await writeFile(join(files.thumbnails, `${project}.png`), body)
     response.status(204).end()
   })
-  routes.get('/:id/thumbnail', (request, response, next) => {
+  routes.get('/:id/thumbnail', (request, response) => {
     const project = idFrom(request.params.id, 'project')
     response.sendFile(`${project}.png`, { root: files.thumbnails, cacheControl: false }, (error) => {
-      if (error && !response.headersSent) next(new Refusal(404, 'This project has no thumbnail yet.'))
+      // None yet is no error: the shelf shows its own sign then.
+      if (error && !response.headersSent) response.status(204).end()
     })
   })
   return routes

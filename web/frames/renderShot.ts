@@ -1,4 +1,5 @@
 import * as Comlink from 'comlink'
+import { fullRate } from '#core/formats/rate.ts'
 import type { AnyRecord, Media, Shot } from '#core/model/records.ts'
 import type { DecodeWorker } from '../workers/decode.worker.ts'
 import type { EncodeWorker } from '../workers/encode.worker.ts'
@@ -21,15 +22,6 @@ export interface RenderOrder {
 /** Bits per pixel and frame: enough for grain and soft light not to break into blocks. */
 const bitsPerPixel = 0.22
 
-/** Rates that files name exactly as a ratio; others stay as they were measured. */
-export function exactRate(rate: number): number {
-  for (const whole of [24, 25, 30, 48, 50, 60, 100, 120, 240]) {
-    if (Math.abs(rate - whole) < 0.003) return whole
-    if (Math.abs(rate - (whole * 1000) / 1001) < 0.003) return (whole * 1000) / 1001
-  }
-  return rate
-}
-
 /**
  * Renders a shot at its full size into a file. Decoding, drawing and encoding run in workers side by side; only
  * messages pass through here. `onFrame` is told how many frames are done. Rejects with an AbortError when stopped;
@@ -50,7 +42,7 @@ export async function renderShot(
 
   const frames = shot.out - shot.in
   const at = (frame: number) => times[shot.in + frame] ?? endOf(times)
-  const rate = media.variableRate ? null : exactRate(media.rate)
+  const rate = media.variableRate ? null : fullRate(media.rate)
   const name = crypto.randomUUID()
   try {
     await decoder.open(clipOf(media, times), 48 * 1024 ** 2)

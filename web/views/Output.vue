@@ -6,7 +6,7 @@ import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { api } from '../api.ts'
 import IconButton from '../components/common/IconButton.vue'
 import Stage from '../components/stage/Stage.vue'
-import { exactRate, type FileKind } from '../frames/renderShot.ts'
+import type { FileKind } from '../frames/renderShot.ts'
 import { useBench } from '../stores/bench.ts'
 import { kindNames, useOutputs } from '../stores/outputs.ts'
 import { useProject } from '../stores/project.ts'
@@ -37,7 +37,7 @@ const facts = computed(() => {
   const even = kind.value === 'png' ? 0 : 1
   return [
     ['Picture', `${media.width & ~even} × ${media.height & ~even}`],
-    ['Rate', media.variableRate ? 'as the clip, varies' : `${Number(exactRate(media.rate).toFixed(3))} fps`],
+    ['Rate', media.variableRate ? 'as the clip, varies' : `${media.rate} fps`],
     ['Frames', String(bench.length)],
     ['Colour', kind.value === 'png' ? 'sRGB' : 'BT.709, limited range'],
     [

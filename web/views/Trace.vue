@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Circle, Hand, MousePointer2, PenLine } from '@lucide/vue'
+import { Circle, Hand, MousePointer2, Slash } from '@lucide/vue'
 import { useTemplateRef, type Component } from 'vue'
 import CastPanel from '../components/cast/CastPanel.vue'
 import PartPanel from '../components/cast/PartPanel.vue'
@@ -18,7 +18,7 @@ const stage = useTemplateRef('stage')
 const overlay = useTemplateRef('overlay')
 
 const tools: { tool: Tool; icon: Component; label: string; keys: string }[] = [
-  { tool: 'rod', icon: PenLine, label: 'Rod: click heel and tip', keys: 'R' },
+  { tool: 'rod', icon: Slash, label: 'Rod: click heel and tip', keys: 'R' },
   { tool: 'oval', icon: Circle, label: 'Oval: click middle and edge', keys: 'B' },
   { tool: 'choose', icon: MousePointer2, label: 'Choose and move', keys: 'W' },
   { tool: 'hand', icon: Hand, label: 'Move the picture', keys: 'G' },

@@ -96,6 +96,7 @@ class Encoder {
     await this.sound?.upTo(Infinity)
     this.sound?.end()
     await this.output?.finalize()
+    this.output = null
     this.zip?.end()
     this.access!.flush()
     this.access!.close()

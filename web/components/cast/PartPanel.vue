@@ -53,12 +53,12 @@ const members = computed(() => (bench.part ? project.get('member', bench.part.me
     />
     <ChoiceField
       label="In-between"
-      class="mr-7 py-0.5"
+      class="py-0.5"
       :options="tweens"
       :model-value="bench.part.tween"
       @update:model-value="tracing.change(bench.part!, { tween: $event }, `In-betweens of ${bench.part!.name}`)"
     />
-    <SwitchGroup as="div" class="mr-7 flex h-7 items-center justify-between">
+    <SwitchGroup as="div" class="flex h-7 items-center justify-between">
       <SwitchLabel class="text-second" title="The shape stays before its first and after its last key"
         >Hold at the ends</SwitchLabel
       >

@@ -164,7 +164,7 @@ function takeOpacity(): void {
           </template>
           <span v-else-if="'field' in piece" class="whitespace-nowrap">
             <input
-              class="word numbers w-9 bg-transparent text-right"
+              class="word numbers grow-with bg-transparent"
               aria-label="Opacity in per cent"
               inputmode="decimal"
               :value="typed ?? Math.round(effect.opacity * 100)"
@@ -212,5 +212,10 @@ function takeOpacity(): void {
 }
 .word:hover {
   text-decoration-color: var(--color-text);
+}
+/* The field is as wide as what stands in it, so that the sentence closes up. */
+.grow-with {
+  field-sizing: content;
+  min-width: 1ch;
 }
 </style>

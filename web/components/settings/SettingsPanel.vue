@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { Diamond, Plus, X } from '@lucide/vue'
+import { computed } from 'vue'
 import {
   curveAt,
   isCurve,
@@ -17,6 +18,8 @@ import NumberField from '../common/NumberField.vue'
 const props = defineProps<{ parameters: readonly Parameter[]; settings: Settings; frame: number }>()
 const emit = defineEmits<{ change: [name: string, value: Setting] }>()
 
+/** Room for the key buttons, so that all rows end alike. */
+const keyed = computed(() => props.parameters.some((p) => p.type === 'number' && p.keyed))
 const valueOf = (p: Parameter): Setting => props.settings[p.name] ?? p.default
 const numberNow = (p: NumberParameter): number => {
   const value = valueOf(p)
@@ -92,7 +95,7 @@ function addRow(p: Parameter & { type: 'list' }): void {
             aria-hidden="true"
           />
         </button>
-        <span v-else class="w-6 shrink-0" />
+        <span v-else-if="keyed" class="w-6 shrink-0" />
       </div>
       <ColourField
         v-else-if="p.type === 'colour'"

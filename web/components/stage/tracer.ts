@@ -91,13 +91,13 @@ export class Tracer {
     const { state } = this
     if (state.name === 'dragging') {
       this.state = { name: 'idle' }
+      this.bench.choosePoint(state.point)
       this.bench.drop(state.points)
     } else if (state.name === 'pressing') {
       this.state = { name: 'idle' }
-      // A click on an end chooses it; a click on the body is a click on the picture that happens to lie there.
-      if (state.point !== null) this.bench.choosePoint(state.point)
-      else if (this.bench.places()) this.click(x, y)
-      else this.bench.choosePoint(null)
+      // While shapes are placed a click is always the next place: the ghost often lies where the prop still is.
+      if (this.bench.places()) this.click(x, y)
+      else this.bench.choosePoint(state.point)
     }
   }
 

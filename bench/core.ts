@@ -1,0 +1,54 @@
+import { Resvg } from '@resvg/resvg-js'
+import { blade } from '#core/effects/blade.ts'
+import type { EffectContext } from '#core/effects/kind.ts'
+import { flatten } from '#core/geometry/path.ts'
+import { Scratch } from '#core/image/scratch.ts'
+import { linearColour } from '#core/image/transfer.ts'
+import { coverPolygon } from '#core/matte/coverage.ts'
+import { defaultsOf } from '#core/model/parameters.ts'
+import { outline, smoothNodes } from '#core/shapes/outline.ts'
+import { inTurns, result, type Result } from './measure.ts'
+
+const frame = { x: 0, y: 0, width: 1280, height: 720 }
+
+/** OpenCV's module is a thenable that never settles: it is waited for by its callback and handed over in a box. */
+export async function openCv() {
+  const loaded = (await import('@techstark/opencv-js')).default as unknown as { onRuntimeInitialized: () => void; Mat?: unknown }
+  if (!loaded.Mat) await new Promise<void>((done) => (loaded.onRuntimeInitialized = done))
+  return { cv: loaded as unknown as typeof import('@techstark/opencv-js') }
+}
+
+export const coreBenches: Record<string, () => Promise<Result>> = {
+  /** Five halos up to 120 px on a blade that swings across the picture, the whole frame, against one plain blur. */
+  async 'blade-frame'() {
+    const { cv } = await openCv()
+    const context: EffectContext = {
+      settings: { ...defaultsOf(blade.parameters) },
+      ...{ blend: 'add', opacity: 1, frame: 10, scale: 1, colour: linearColour, scratch: new Scratch() },
+      parts: [{ id: 'p', kind: 'rod', settings: { reach: 40 }, at: (t) => [600, 430, 600 + 380 * Math.cos(t / 9), 430 - 380 * Math.sin(t / 9)] }],
+    }
+    const data = new Float32Array(1280 * 720 * 4)
+    const [from, to] = [new cv.Mat(720, 1280, cv.CV_32F), new cv.Mat()]
+    from.data32F.forEach((_, i) => (from.data32F[i] = i % 7))
+    const times = inTurns(
+      () => blade.render(context, { data, region: frame, holdout: null }),
+      () => cv.GaussianBlur(from, to, new cv.Size(0, 0), 15),
+    )
+    return result('blade-frame', times.ms, 'OpenCV GaussianBlur, sigma 15, one float channel, 720p', times.referenceMs, 0.3)
+  },
+
+  /** A smooth outline of 12 points at 720p. */
+  async coverage() {
+    const places = Array.from({ length: 12 }, (_, i) => [640 + 410 * Math.cos((i * Math.PI) / 6), 360 + (i % 2 ? 300 : 240) * Math.sin((i * Math.PI) / 6)])
+    const path = outline.path(smoothNodes(places.flat()), {})
+    let d = `M${path[0]} ${path[1]}`
+    for (let i = 2; i < path.length; i += 6) d += `C${path.slice(i, i + 6).join(' ')}`
+    const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="1280" height="720"><path d="${d}Z" fill="#fff"/></svg>`
+    const out = new Float32Array(1280 * 720)
+    const times = inTurns(
+      () => coverPolygon(flatten(path), frame, out),
+      () => void new Resvg(svg).render().pixels,
+    )
+    return result('coverage', times.ms, 'resvg drawing the same path', times.referenceMs, 1)
+  },
+}

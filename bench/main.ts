@@ -1,0 +1,23 @@
+/** npm run bench [-- --only NAME] [--json FILE]: our own benchmark, each figure against a reference in the same run. */
+import { writeFileSync } from 'node:fs'
+import { parseArgs } from 'node:util'
+import { coreBenches } from './core.ts'
+import type { Result } from './measure.ts'
+
+const { values } = parseArgs({ options: { only: { type: 'string' }, json: { type: 'string' } } })
+const all = { ...coreBenches }
+const names = Object.keys(all).filter((name) => !values.only || name.includes(values.only))
+if (names.length === 0) {
+  console.error(`There is no benchmark called ${values.only}. They are: ${Object.keys(all).join(', ')}.`)
+  process.exit(1)
+}
+const results: Result[] = []
+console.log(`${'benchmark'.padEnd(18)}${'ms'.padStart(10)}${'reference ms'.padStart(14)}${'ratio'.padStart(8)}${'aim'.padStart(7)}  reference`)
+for (const name of names) {
+  const one = await all[name]!()
+  results.push(one)
+  const line = [one.name.padEnd(18), one.ms.toFixed(2).padStart(10), one.referenceMs.toFixed(2).padStart(14), one.ratio.toFixed(2).padStart(8), `${one.aim}`.padStart(7)]
+  console.log(`${line.join('')}  ${one.reference}${one.ratio > one.aim ? '  NOT REACHED' : ''}`)
+}
+if (values.json) writeFileSync(values.json, JSON.stringify(results, null, 2))
+process.exit(0)

@@ -1,0 +1,443 @@
+import type { Rect } from '../geometry/rect.ts'
+import { phi } from '../image/gaussian.ts'
+import type { Scratch } from '../image/scratch.ts'
+import type { WorkingImage } from './kind.ts'
+
+export type Rgb = [number, number, number]
+
+/** A rod at one moment of the open shutter: start, unit direction and length, in pixels at the working scale. */
+export interface Pose {
+  x: number
+  y: number
+  ux: number
+  uy: number
+  length: number
+}
+
+export interface Halo {
+  /** Pixels at the working scale. */
+  sigma: number
+  /** Sigma at full size: decides what is near light, so that every scale decides alike. */
+  fullSigma: number
+  /** Light in the middle of a long rod. */
+  light: Rgb
+}
+
+/** How a rod burns; lengths in pixels at the working scale. */
+export interface RodLook {
+  /** Half the width of the core, and the sigma of its soft edge. */
+  half: number
+  edge: number
+  /** Share by which the core is thinner at its tip, and how round that is (0 cut, 1 round). */
+  taper: number
+  round: number
+  core: Rgb
+  halos: Halo[]
+  /** Share of the wide halos that washes over what hides the rod. */
+  spill: number
+  blend: 'add' | 'screen'
+}
+
+/** Beyond this many sigmas a halo adds less than a tenth of an 8-bit level. */
+export const tail = 4
+/** Below this sigma (full size) a halo belongs to the near light, computed at full size with the core. */
+const nearSigma = 4.8
+
+/** How often the picture is halved before a halo of this sigma (pixels at the working scale) is computed. */
+const levelOf = (sigma: number): number => (sigma < 4.8 ? 0 : sigma < 9.6 ? 1 : sigma < 19.2 ? 2 : sigma < 38.4 ? 3 : 4)
+const levels = 4
+
+/** How far the farther end moves between two poses, in pixels. */
+export function apart(a: Pose, b: Pose): number {
+  return Math.max(
+    Math.hypot(b.x - a.x, b.y - a.y),
+    Math.hypot(b.x + b.ux * b.length - a.x - a.ux * a.length, b.y + b.uy * b.length - a.y - a.uy * a.length),
+  )
+}
+
+/** Per row the columns that hold anything, from inclusive, to exclusive; empty rows have from above to. */
+class Spans {
+  readonly from: Int32Array
+  readonly to: Int32Array
+  private readonly width: number
+
+  constructor(width: number, height: number) {
+    this.width = width
+    this.from = new Int32Array(height).fill(width)
+    this.to = new Int32Array(height)
+  }
+
+  widen(row: number, from: number, to: number): void {
+    if (row < 0 || row >= this.from.length) return
+    if (from < this.from[row]!) this.from[row] = from < 0 ? 0 : from
+    if (to > this.to[row]!) this.to[row] = to > this.width ? this.width : to
+  }
+}
+
+/** A reduced picture of light: RGB floats, one cell of border on every side, so that enlarging has neighbours. */
+interface Level {
+  data: Float32Array
+  width: number
+  height: number
+}
+
+/**
+ * The light of burning rods over a region. The blurred profile of a rod is the product of a profile along it and one
+ * across it, both Gaussian distribution functions, so no picture is ever blurred: wide halos are written straight
+ * onto reduced grids, enlarged level by level and added to the narrow ones and the core at full size. The
+ * variance that enlarging adds (0.1875 P^2 for cells of P pixels) is taken off before. Only rows and columns that
+ * light reaches are touched.
+ */
+export class RodLight {
+  private readonly look: RodLook
+  private readonly region: Rect
+  private readonly scratch: Scratch
+  private readonly levels: (Level | null)[] = []
+  private readonly near: Float32Array
+  /** Halos that count as wide at full size but need no reduction at this scale. */
+  private farFull: Float32Array | null = null
+  /** Columns of the region that `near` and `farFull` fill, and those that the reduced grids reach once enlarged. */
+  private readonly lit: Spans
+  private readonly reached: Spans
+  /** Where the reduced grids begin: a multiple of their coarsest cell. */
+  private readonly origin: { x: number; y: number }
+
+  constructor(look: RodLook, region: Rect, scratch: Scratch) {
+    this.look = look
+    this.region = region
+    this.scratch = scratch
+    this.near = scratch.cleared('rod near', region.width * region.height * 3)
+    this.lit = new Spans(region.width, region.height)
+    this.reached = new Spans(region.width, region.height)
+    const cell = 1 << levels
+    this.origin = { x: Math.floor(region.x / cell) * cell, y: Math.floor(region.y / cell) * cell }
+  }
+
+  /** Adds a rod whose light is shared by the moments of its motion. */
+  add(poses: Pose[]): void {
+    if (poses.length === 0) return
+    const { halos } = this.look
+    const nearHalos = halos.filter((h) => h.fullSigma < nearSigma)
+    for (const pose of poses) this.addNear(pose, 1 / poses.length, nearHalos)
+    const travel =
+      poses.slice(1).reduce((sum, q, i) => sum + apart(poses[i]!, q), 0) *
+      (poses.length / Math.max(1, poses.length - 1))
+    for (const h of halos) {
+      if (h.fullSigma < nearSigma) continue
+      // A halo needs fewer moments than the core: steps of 0.8 sigma already blend without ripples.
+      const count = Math.max(1, Math.min(poses.length, Math.ceil(travel / (0.8 * h.sigma))))
+      for (let i = 0; i < count; i++) this.addFar(poses[Math.floor(((i + 0.5) * poses.length) / count)]!, h, 1 / count)
+    }
+  }
+
+  /** Core and narrow halos of one pose, at full size, only on the pixels around the rod. */
+  private addNear(pose: Pose, share: number, halos: Halo[]): void {
+    const { near, region } = this
+    const { half, taper, round, edge } = this.look
+    const pad = Math.max(half + tail * edge, ...halos.map((h) => half + tail * h.sigma))
+    const [cr, cg, cb] = this.look.core.map((c) => c * share) as Rgb
+    const peaks = halos.map((h) => share / (2 * phi(half / h.sigma) - 1))
+    const spread = strip(pose, pad, region.x, region.y, 1, region.width, region.height)
+    for (let row = spread.top; row < spread.bottom; row++) {
+      const [from, to] = spread.span(row)
+      if (from >= to) continue
+      this.lit.widen(row, from, to)
+      const y = region.y + row + 0.5 - pose.y
+      for (let column = from; column < to; column++) {
+        const x = region.x + column + 0.5 - pose.x
+        const u = x * pose.ux + y * pose.uy
+        const v = Math.abs(y * pose.ux - x * pose.uy)
+        const along = u < 0 ? 0 : u > pose.length ? pose.length : u
+        const h = half * (1 - (taper * along) / pose.length)
+        const beyond = u - along
+        const rounded = Math.sqrt(beyond * beyond + v * v) - h
+        const cut = Math.max(v - h, Math.abs(beyond) > 0 ? Math.abs(beyond) : -1e3)
+        const distance = beyond > 0 ? round * rounded + (1 - round) * cut : rounded
+        const core = phi(-distance / edge)
+        const at = 3 * (row * region.width + column)
+        let r = core * cr
+        let g = core * cg
+        let b = core * cb
+        for (let i = 0; i < halos.length; i++) {
+          const { sigma, light } = halos[i]!
+          const across = phi((v + h) / sigma) - phi((v - h) / sigma)
+          const length =
+            u > tail * sigma && u < pose.length - tail * sigma ? 1 : phi(u / sigma) - phi((u - pose.length) / sigma)
+          const amount = across * length * peaks[i]!
+          r += amount * light[0]
+          g += amount * light[1]
+          b += amount * light[2]
+        }
+        near[at]! += r
+        near[at + 1]! += g
+        near[at + 2]! += b
+      }
+    }
+  }
+
+  /** A wide halo of one pose on the grid of its level, from two tables. */
+  private addFar(pose: Pose, { sigma, light }: Halo, share: number): void {
+    const { region, origin, scratch } = this
+    const level = levelOf(sigma)
+    const cell = 1 << level
+    let added = 0
+    for (let k = 1; k <= level; k++) added += 0.1875 * 4 ** k
+    const s = Math.sqrt(sigma * sigma - added)
+    const half = this.look.half * (1 - this.look.taper / 2)
+    const reach = half + tail * s
+    // Normalised so that the strength is the light in the middle of a long rod, whatever the feather.
+    const peak = share / (2 * phi(half / sigma) - 1)
+    const steps = 256
+    const across = scratch.floats('rod across', steps + 2)
+    for (let i = 0; i < steps + 2; i++) {
+      const v = (i / steps) * reach
+      across[i] = (phi((v + half) / s) - phi((v - half) / s)) * peak
+    }
+    const total = pose.length + 2 * tail * s
+    const along = scratch.floats('rod along', 2 * steps + 2)
+    for (let i = 0; i < 2 * steps + 2; i++) {
+      const u = (i / (2 * steps)) * total - tail * s
+      along[i] = phi(u / s) - phi((u - pose.length) / s)
+    }
+    const target = level ? this.level(level) : null
+    if (!level) this.farFull ??= scratch.cleared('rod far', region.width * region.height * 3)
+    const data = target ? target.data : this.farFull!
+    const width = target ? target.width : region.width
+    const height = target ? target.height : region.height
+    const left = target ? origin.x - cell : region.x
+    const top = target ? origin.y - cell : region.y
+    const spread = strip(pose, reach, left, top, cell, width, height)
+    const [r, g, b] = light
+    const vScale = steps / reach
+    const uScale = (2 * steps) / total
+    for (let row = spread.top; row < spread.bottom; row++) {
+      const [from, to] = spread.span(row)
+      if (from >= to) continue
+      if (level) this.reach(row, from, to, cell, left, top)
+      else this.lit.widen(row, from, to)
+      const y = top + (row + 0.5) * cell - pose.y
+      let at = 3 * (row * width + from)
+      for (let column = from; column < to; column++, at += 3) {
+        const x = left + (column + 0.5) * cell - pose.x
+        const v = Math.abs(y * pose.ux - x * pose.uy) * vScale
+        const u = (x * pose.ux + y * pose.uy + tail * s) * uScale
+        if (v >= steps || u < 0 || u >= 2 * steps) continue
+        const vi = v | 0
+        const ui = u | 0
+        const amount =
+          (across[vi]! + (across[vi + 1]! - across[vi]!) * (v - vi)) *
+          (along[ui]! + (along[ui + 1]! - along[ui]!) * (u - ui))
+        data[at]! += amount * r
+        data[at + 1]! += amount * g
+        data[at + 2]! += amount * b
+      }
+    }
+  }
+
+  /** Notes the pixels that cells from..to of a grid's row reach: enlarging spreads each over two cells around it. */
+  private reach(row: number, from: number, to: number, cell: number, left: number, top: number): void {
+    const { region, reached } = this
+    const first = top + (row - 2) * cell - region.y
+    const a = left + (from - 2) * cell - region.x
+    const b = left + (to + 2) * cell - region.x
+    for (let y = first; y < first + 5 * cell; y++) reached.widen(y, a, b)
+  }
+
+  private level(k: number): Level {
+    const known = this.levels[k]
+    if (known) return known
+    const cell = 1 << k
+    const block = 1 << levels
+    const span = (start: number, from: number, size: number) =>
+      Math.ceil((start + size - from) / block) * (block / cell) + 2
+    const width = span(this.region.x, this.origin.x, this.region.width)
+    const height = span(this.region.y, this.origin.y, this.region.height)
+    const level = { data: this.scratch.floats(`rod level ${k}`, width * height * 3, true), width, height }
+    this.levels[k] = level
+    return level
+  }
+
+  /** Enlarges from the coarsest level down to half size, adding what lies on each level on the way. */
+  private gather(): Level | null {
+    let coarsest = levels
+    while (coarsest > 0 && !this.levels[coarsest]) coarsest--
+    if (coarsest === 0) return null
+    for (let k = coarsest; k > 1; k--) this.enlarge(this.level(k), this.level(k - 1), 1 << (k - 1))
+    return this.level(1)
+  }
+
+  /** Adds `coarse`, enlarged by 2 with weights 3/4 and 1/4, to `fine`, whose cells are `cell` pixels wide. */
+  private enlarge(coarse: Level, fine: Level, cell: number): void {
+    const { region, origin, reached } = this
+    const line = this.scratch.floats('rod enlarged from', coarse.width * 3)
+    const out = this.scratch.floats('rod enlarged to', fine.width * 3 + 12)
+    const { data } = fine
+    for (let y = 0; y < fine.height; y++) {
+      let from = region.width
+      let to = 0
+      const first = origin.y + (y - 1) * cell - region.y
+      // A row of cells is needed where any row of the region that it touches is reached.
+      for (let row = Math.max(0, first - cell); row < Math.min(region.height, first + 2 * cell); row++) {
+        if (reached.from[row]! < from) from = reached.from[row]!
+        if (reached.to[row]! > to) to = reached.to[row]!
+      }
+      if (from >= to) continue
+      // Columns of the fine grid, an even start so that pairs begin on it.
+      const left = Math.max(0, Math.floor((from + region.x - origin.x) / cell) - 1) & ~1
+      const right = Math.min(fine.width, Math.ceil((to + region.x - origin.x) / cell) + 3)
+      const a = (y >> 1) * coarse.width * 3
+      const b = Math.min(coarse.height - 1, (y >> 1) + 1) * coarse.width * 3
+      const [start, end] = [3 * (left >> 1), Math.min(coarse.width * 3, 3 * ((right >> 1) + 3))]
+      mixLines(coarse.data, a, b, y & 1 ? 0.75 : 0.25, line, start, end)
+      enlargeLine(line, start, end, out, 0, right - left)
+      for (let i = 0, at = 3 * (y * fine.width + left), n = 3 * (right - left); i < n; i++, at++) data[at]! += out[i]!
+    }
+  }
+
+  /** Row by row, each step a plain loop over one line of light: a branch per pixel costs more than the sums. */
+  layOn({ data, region, holdout }: WorkingImage): void {
+    const far = this.gather()
+    const { near, farFull, lit, reached, origin, scratch } = this
+    const coarseLine = scratch.floats('rod coarse line', far ? far.width * 3 : 0)
+    // One pair of pixels more than the region holds, so that an odd start needs no case of its own.
+    const fine = scratch.floats('rod fine line', region.width * 3 + 12)
+    const hides = 1 - this.look.spill
+    const add = this.look.blend === 'screen' ? screenLine : addLine
+    for (let row = 0; row < region.height; row++) {
+      const nearFrom = lit.from[row]!
+      const nearTo = lit.to[row]!
+      const from = far ? Math.min(nearFrom, reached.from[row]!) : nearFrom
+      const to = far ? Math.max(nearTo, reached.to[row]!) : nearTo
+      if (from >= to) continue
+      const width = to - from
+      if (far) {
+        const fy = region.y - origin.y + row
+        const fx = region.x - origin.x + from
+        const a = ((fy + 1) >> 1) * far.width * 3
+        const start = 3 * ((fx + 1) >> 1)
+        const end = Math.min(far.width * 3, start + 3 * ((width >> 1) + 3))
+        mixLines(far.data, a, a + far.width * 3, fy & 1 ? 0.25 : 0.75, coarseLine, start, end)
+        enlargeLine(coarseLine, start, end, fine, fx & 1 ? 3 : 0, width)
+      } else fine.fill(0, 0, 3 * width + 3)
+      const line = fine.subarray(3, 3 + 3 * width)
+      const start = row * region.width
+      const shift = 3 * from
+      if (farFull)
+        for (let i = 3 * nearFrom; i < 3 * nearTo; i++) {
+          line[i - shift]! += farFull[3 * start + i]!
+          farFull[3 * start + i] = 0
+        }
+      if (holdout)
+        for (let x = 0; x < width; x++) {
+          const hidden = holdout[start + from + x]!
+          if (hidden === 0) continue
+          const left = 1 - hidden * hides
+          line[3 * x]! *= left
+          line[3 * x + 1]! *= left
+          line[3 * x + 2]! *= left
+        }
+      for (let x = nearFrom; x < nearTo; x++) {
+        const left = holdout ? 1 - holdout[start + x]! : 1
+        const at = 3 * (start + x)
+        const i = 3 * x - shift
+        line[i]! += near[at]! * left
+        line[i + 1]! += near[at + 1]! * left
+        line[i + 2]! += near[at + 2]! * left
+        near[at] = near[at + 1] = near[at + 2] = 0
+      }
+      add(line, data, 4 * (start + from), width)
+    }
+  }
+}
+
+/** Rows and per row the columns of a grid that lie within `pad` pixels of the rod. */
+function strip(pose: Pose, pad: number, left: number, top: number, cell: number, width: number, height: number) {
+  const ex = pose.x + pose.ux * pose.length
+  const ey = pose.y + pose.uy * pose.length
+  const first = Math.max(0, Math.floor((Math.min(pose.y, ey) - pad - top) / cell))
+  const last = Math.min(height, Math.ceil((Math.max(pose.y, ey) + pad - top) / cell) + 1)
+  const box = [Math.min(pose.x, ex) - pad, Math.max(pose.x, ex) + pad] as const
+  const span = (row: number): [number, number] => {
+    const y = top + (row + 0.5) * cell - pose.y
+    let [from, to] = box
+    // |y ux - x uy| <= pad, and -pad <= x ux + y uy <= length + pad, each an interval of x.
+    if (Math.abs(pose.uy) > 1e-6) {
+      const middle = (y * pose.ux) / pose.uy
+      const reach = pad / Math.abs(pose.uy)
+      from = Math.max(from, pose.x + middle - reach)
+      to = Math.min(to, pose.x + middle + reach)
+    }
+    if (Math.abs(pose.ux) > 1e-6) {
+      const a = (-pad - y * pose.uy) / pose.ux
+      const b = (pose.length + pad - y * pose.uy) / pose.ux
+      from = Math.max(from, pose.x + Math.min(a, b))
+      to = Math.min(to, pose.x + Math.max(a, b))
+    }
+    return [Math.max(0, Math.floor((from - left) / cell)), Math.min(width, Math.ceil((to - left) / cell))]
+  }
+  return { top: first, bottom: last, span }
+}
+
+/** Numbers start..end of the lines at `a` and `b`, mixed by `weight` of the second. */
+function mixLines(
+  data: Float32Array,
+  a: number,
+  b: number,
+  weight: number,
+  out: Float32Array,
+  start: number,
+  end: number,
+): void {
+  for (let i = start; i < end; i++) {
+    const top = data[a + i]!
+    out[i] = top + (data[b + i]! - top) * weight
+  }
+}
+
+/**
+ * Enlarges a line of RGB by 2. The first written pair lies between the coarse cells at `from` and the next one;
+ * its left pixel goes to `out[shift]`. Left pixels are 3/4 the left cell, right ones 3/4 the right.
+ */
+function enlargeLine(
+  line: Float32Array,
+  from: number,
+  end: number,
+  out: Float32Array,
+  shift: number,
+  width: number,
+): void {
+  const pairs = Math.min((width >> 1) + 1, Math.floor((end - from) / 3) - 1)
+  for (let i = 0, at = from, to = shift; i < pairs; i++, at += 3, to += 6) {
+    const r = line[at]!
+    const g = line[at + 1]!
+    const b = line[at + 2]!
+    const dr = (line[at + 3]! - r) * 0.25
+    const dg = (line[at + 4]! - g) * 0.25
+    const db = (line[at + 5]! - b) * 0.25
+    out[to] = r + dr
+    out[to + 1] = g + dg
+    out[to + 2] = b + db
+    out[to + 3] = r + 3 * dr
+    out[to + 4] = g + 3 * dg
+    out[to + 5] = b + 3 * db
+  }
+}
+
+function addLine(line: Float32Array, data: Float32Array, to: number, width: number): void {
+  for (let i = 0; i < 3 * width; i += 3, to += 4) {
+    data[to]! += line[i]!
+    data[to + 1]! += line[i + 1]!
+    data[to + 2]! += line[i + 2]!
+  }
+}
+
+/** Screen is defined on 0..1: light beyond full is full, and a picture beyond full takes no more. */
+function screenLine(line: Float32Array, data: Float32Array, to: number, width: number): void {
+  for (let i = 0; i < 3 * width; i += 3, to += 4) {
+    for (let c = 0; c < 3; c++) {
+      const behind = data[to + c]!
+      const light = line[i + c]!
+      if (behind < 1) data[to + c] = behind + (light > 1 ? 1 : light) * (1 - behind)
+    }
+  }
+}
