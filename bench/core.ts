@@ -13,7 +13,10 @@ const frame = { x: 0, y: 0, width: 1280, height: 720 }
 
 /** OpenCV's module is a thenable that never settles: it is waited for by its callback and handed over in a box. */
 export async function openCv() {
-  const loaded = (await import('@techstark/opencv-js')).default as unknown as { onRuntimeInitialized: () => void; Mat?: unknown }
+  const loaded = (await import('@techstark/opencv-js')).default as unknown as {
+    onRuntimeInitialized: () => void
+    Mat?: unknown
+  }
   if (!loaded.Mat) await new Promise<void>((done) => (loaded.onRuntimeInitialized = done))
   return { cv: loaded as unknown as typeof import('@techstark/opencv-js') }
 }
@@ -25,7 +28,14 @@ export const coreBenches: Record<string, () => Promise<Result>> = {
     const context: EffectContext = {
       settings: { ...defaultsOf(blade.parameters) },
       ...{ blend: 'add', opacity: 1, frame: 10, scale: 1, colour: linearColour, scratch: new Scratch() },
-      parts: [{ id: 'p', kind: 'rod', settings: { reach: 40 }, at: (t) => [600, 430, 600 + 380 * Math.cos(t / 9), 430 - 380 * Math.sin(t / 9)] }],
+      parts: [
+        {
+          id: 'p',
+          kind: 'rod',
+          settings: { reach: 40 },
+          at: (t) => [600, 430, 600 + 380 * Math.cos(t / 9), 430 - 380 * Math.sin(t / 9)],
+        },
+      ],
     }
     const data = new Float32Array(1280 * 720 * 4)
     const [from, to] = [new cv.Mat(720, 1280, cv.CV_32F), new cv.Mat()]
@@ -34,12 +44,21 @@ export const coreBenches: Record<string, () => Promise<Result>> = {
       () => blade.render(context, { data, region: frame, holdout: null }),
       () => cv.GaussianBlur(from, to, new cv.Size(0, 0), 15),
     )
-    return result('blade-frame', times.ms, 'OpenCV GaussianBlur, sigma 15, one float channel, 720p', times.referenceMs, 0.3)
+    return result(
+      'blade-frame',
+      times.ms,
+      'OpenCV GaussianBlur, sigma 15, one float channel, 720p',
+      times.referenceMs,
+      0.3,
+    )
   },
 
   /** A smooth outline of 12 points at 720p. */
   async coverage() {
-    const places = Array.from({ length: 12 }, (_, i) => [640 + 410 * Math.cos((i * Math.PI) / 6), 360 + (i % 2 ? 300 : 240) * Math.sin((i * Math.PI) / 6)])
+    const places = Array.from({ length: 12 }, (_, i) => [
+      640 + 410 * Math.cos((i * Math.PI) / 6),
+      360 + (i % 2 ? 300 : 240) * Math.sin((i * Math.PI) / 6),
+    ])
     const path = outline.path(smoothNodes(places.flat()), {})
     let d = `M${path[0]} ${path[1]}`
     for (let i = 2; i < path.length; i += 6) d += `C${path.slice(i, i + 6).join(' ')}`

@@ -12,11 +12,19 @@ if (names.length === 0) {
   process.exit(1)
 }
 const results: Result[] = []
-console.log(`${'benchmark'.padEnd(18)}${'ms'.padStart(10)}${'reference ms'.padStart(14)}${'ratio'.padStart(8)}${'aim'.padStart(7)}  reference`)
+console.log(
+  `${'benchmark'.padEnd(18)}${'ms'.padStart(10)}${'reference ms'.padStart(14)}${'ratio'.padStart(8)}${'aim'.padStart(7)}  reference`,
+)
 for (const name of names) {
   const one = await all[name]!()
   results.push(one)
-  const line = [one.name.padEnd(18), one.ms.toFixed(2).padStart(10), one.referenceMs.toFixed(2).padStart(14), one.ratio.toFixed(2).padStart(8), `${one.aim}`.padStart(7)]
+  const line = [
+    one.name.padEnd(18),
+    one.ms.toFixed(2).padStart(10),
+    one.referenceMs.toFixed(2).padStart(14),
+    one.ratio.toFixed(2).padStart(8),
+    `${one.aim}`.padStart(7),
+  ]
   console.log(`${line.join('')}  ${one.reference}${one.ratio > one.aim ? '  NOT REACHED' : ''}`)
 }
 if (values.json) writeFileSync(values.json, JSON.stringify(results, null, 2))

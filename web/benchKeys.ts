@@ -92,7 +92,8 @@ export function useBenchKeys(options: {
   useEventListener(window, 'keyup', (event) => event.code === peekKey && (bench.peeking = false))
   useEventListener(window, 'blur', () => (bench.peeking = false))
   // A button or slider that was used with the mouse gives the keys back to the picture.
-  const release = (event: Event) => (event.target as HTMLElement | null)?.closest<HTMLElement>('button:not([aria-haspopup]), input[type=range]')?.blur()
+  const release = (event: Event) =>
+    (event.target as HTMLElement | null)?.closest<HTMLElement>('button:not([aria-haspopup]), input[type=range]')?.blur()
   useEventListener(window, 'click', (event) => event.detail > 0 && release(event))
   useEventListener(window, 'change', release)
   return { sheet }

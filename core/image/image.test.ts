@@ -3,7 +3,7 @@ import { colourName } from './colourName.ts'
 import { blurDirect, phi } from './gaussian.ts'
 import { blendChannel } from './blend.ts'
 import { linearColour, to8Bit, toEncoded, toLinear } from './transfer.ts'
-import { i420Layout, reduceRgba, rgbaToI420, yuvToRgba, type Yuv } from './yuv.ts'
+import { i420Layout, rgbaToI420, yuvToReducedRgba, yuvToRgba, type Yuv } from './yuv.ts'
 
 describe('sRGB transfer (IEC 61966-2-1)', () => {
   it('has the published values', () => {
@@ -124,12 +124,18 @@ describe('video colour', () => {
     expect(turned(180)).toEqual([235, 220, 200, 170, 130, 90, 50, 16])
     expect(turned(270)).toEqual([130, 235, 90, 220, 50, 200, 16, 170])
   })
-  it('reduces by the mean of light, not of codes', () => {
-    const words = Uint32Array.from([0xffffffff, 0xff000000, 0xffffffff, 0xff000000])
-    const out = new Uint32Array(1)
-    reduceRgba(words, 2, 2, 2, out)
+  it('reduces by the mean of light, not of codes, with the last row and column repeated', () => {
+    const { bytes, planes } = i420Layout(5, 2)
+    const data = new Uint8Array(bytes).fill(128)
+    data.set([255, 0, 255, 255, 0, 255, 0, 255, 255, 0])
+    const yuv: Yuv = { data, width: 5, height: 2, planes, matrix: 'bt709', range: 'full', rotation: 0 }
+    const out = new Uint32Array(3)
+    yuvToReducedRgba(yuv, 2, out)
     // Half the light is code 188 (sRGB of 0.5).
-    expect(out[0]! & 255).toBe(188)
+    expect([...out].map((word) => word & 255)).toEqual([188, 255, 0])
+    const turned = new Uint32Array(3)
+    yuvToReducedRgba({ ...yuv, rotation: 180 }, 2, turned)
+    expect([...turned]).toEqual([...out].reverse())
   })
 })
 

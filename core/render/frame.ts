@@ -1,8 +1,9 @@
 import { effectKinds } from '../effects/registry.ts'
 import type { EffectContext, EffectKind } from '../effects/kind.ts'
-import { intersect, isEmpty, unite, type Rect } from '../geometry/rect.ts'
+import { boundsOf, intersect, isEmpty, unite, type Rect } from '../geometry/rect.ts'
 import type { Scratch } from '../image/scratch.ts'
 import { encode8BitTable, encodeSteps, linearColour, linearOf8Bit, toEncoded } from '../image/transfer.ts'
+import { copyI420, floatsToI420, rgbaToI420, uprightSize, yuvToFloats, yuvToRgba, type Yuv } from '../image/yuv.ts'
 import { matteOf } from '../matte/coverage.ts'
 import type { Effect } from '../model/records.ts'
 import { partKinds } from '../shapes/registry.ts'
@@ -43,22 +44,79 @@ function layersAt(scene: Scene, frame: number, scale: number, bounds: Rect, scra
   })
 }
 
+/** The effects of a frame and the pixels that they change together, empty where nothing happens. */
+function planFrame(scene: Scene, frame: number, scale: number, width: number, height: number, scratch: Scratch) {
+  const layers = layersAt(scene, frame, scale, { x: 0, y: 0, width, height }, scratch)
+  const region = layers.reduce<Rect>((all, layer) => unite(all, layer.reach), { x: 0, y: 0, width: 0, height: 0 })
+  return { layers, region }
+}
+
+function drawLayers(
+  layers: Layer[],
+  scene: Scene,
+  frame: number,
+  scale: number,
+  region: Rect,
+  data: Float32Array,
+  scratch: Scratch,
+): void {
+  for (const { kind, context, effect } of layers)
+    kind.render(context, { data, region, holdout: holdoutOf(scene, effect, frame, scale, region, scratch) })
+}
+
 /**
  * Lays the shot's effects onto `picture` in place. The picture is the plate at `scale`, or words of 0 for light
  * alone. Only the pixels that an effect reaches are taken to floats and back; all others stay as they are.
  * Returns that region, empty where nothing happens.
  */
 export function renderFrame(scene: Scene, frame: number, scale: number, picture: Picture, scratch: Scratch): Rect {
-  const bounds = { x: 0, y: 0, width: picture.width, height: picture.height }
-  const layers = layersAt(scene, frame, scale, bounds, scratch)
-  const region = layers.reduce<Rect>((all, layer) => unite(all, layer.reach), { x: 0, y: 0, width: 0, height: 0 })
+  const { layers, region } = planFrame(scene, frame, scale, picture.width, picture.height, scratch)
   if (isEmpty(region)) return region
   const data = scratch.floats('working', region.width * region.height * 4)
   decode(picture, region, data, scene.light)
-  for (const { kind, context, effect } of layers)
-    kind.render(context, { data, region, holdout: holdoutOf(scene, effect, frame, scale, region, scratch) })
+  drawLayers(layers, scene, frame, scale, region, data, scratch)
   encode(data, region, picture, scene.light)
   return region
+}
+
+/**
+ * The frame as tightly packed I420 in limited-range BT.709 for a video file, cut to an even size. A plate that is
+ * coded so already is converted only where light falls on it; everywhere else its bytes go through untouched.
+ * `out` holds i420Layout(width & ~1, height & ~1).bytes of the upright picture.
+ */
+export function renderVideoFrame(scene: Scene, frame: number, yuv: Yuv, out: Uint8Array, scratch: Scratch): void {
+  const upright = uprightSize(yuv)
+  const [width, height] = [upright.width & ~1, upright.height & ~1]
+  if (yuv.matrix !== 'bt709' || yuv.range !== 'limited' || yuv.rotation !== 0) {
+    const picture = { words: new Uint32Array(upright.width * upright.height), ...upright }
+    yuvToRgba(yuv, picture.words)
+    renderFrame(scene, frame, 1, picture, scratch)
+    return pictureToI420(picture, out)
+  }
+  copyI420(yuv, width, height, out)
+  const { layers, region } = planFrame(scene, frame, 1, width, height, scratch)
+  if (isEmpty(region)) return
+  const even = boundsOf([
+    region.x & ~1,
+    region.y & ~1,
+    (region.x + region.width + 1) & ~1,
+    (region.y + region.height + 1) & ~1,
+  ])
+  const data = scratch.floats('working', even.width * even.height * 4)
+  yuvToFloats(yuv, even, tables[scene.light].working, data)
+  drawLayers(layers, scene, frame, 1, even, data, scratch)
+  floatsToI420(data, even, tables[scene.light].back, width, height, out)
+}
+
+/** A picture as I420 for a video file, cut to an even size. */
+export function pictureToI420({ words, width, height }: Picture, out: Uint8Array): void {
+  const [w, h] = [width & ~1, height & ~1]
+  let even = words
+  if (w !== width || h !== height) {
+    even = new Uint32Array(w * h)
+    for (let y = 0; y < h; y++) even.set(words.subarray(y * width, y * width + w), y * w)
+  }
+  rgbaToI420(new Uint8Array(even.buffer, even.byteOffset, even.byteLength), w, h, out)
 }
 
 /**
@@ -106,9 +164,15 @@ function holdoutOf(
 }
 
 const plain = Float32Array.from({ length: 256 }, (_, i) => i / 255)
+const plainBack = Uint8Array.from({ length: encodeSteps + 1 }, (_, i) => Math.round((i / encodeSteps) * 255))
+/** Encoded levels to working values and back, by how the project blends. */
+const tables = {
+  linear: { working: linearOf8Bit, back: encode8BitTable },
+  display: { working: plain, back: plainBack },
+}
 
 function decode({ words, width }: Picture, region: Rect, data: Float32Array, light: 'linear' | 'display'): void {
-  const table = light === 'linear' ? linearOf8Bit : plain
+  const table = tables[light].working
   let to = 0
   for (let y = region.y; y < region.y + region.height; y++) {
     for (let at = y * width + region.x, end = at + region.width; at < end; at++, to += 4) {
@@ -121,10 +185,8 @@ function decode({ words, width }: Picture, region: Rect, data: Float32Array, lig
   }
 }
 
-const plainBack = Uint8Array.from({ length: encodeSteps + 1 }, (_, i) => Math.round((i / encodeSteps) * 255))
-
 function encode(data: Float32Array, region: Rect, { words, width }: Picture, light: 'linear' | 'display'): void {
-  const table = light === 'linear' ? encode8BitTable : plainBack
+  const table = tables[light].back
   let from = 0
   for (let y = region.y; y < region.y + region.height; y++) {
     for (let at = y * width + region.x, end = at + region.width; at < end; at++, from += 4) {

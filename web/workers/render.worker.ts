@@ -1,10 +1,10 @@
 import * as Comlink from 'comlink'
 import { encode as encodePng } from 'fast-png'
 import { Scratch } from '#core/image/scratch.ts'
-import { reduceRgba, rgbaToI420, uprightSize, yuvToRgba, i420Layout, type Yuv } from '#core/image/yuv.ts'
+import { i420Layout, uprightSize, yuvToReducedRgba, yuvToRgba, type Yuv } from '#core/image/yuv.ts'
 import { Records, type Diff } from '#core/model/diff.ts'
 import type { AnyRecord } from '#core/model/records.ts'
-import { renderFrame, renderLightAlone, type Picture } from '#core/render/frame.ts'
+import { pictureToI420, renderFrame, renderLightAlone, renderVideoFrame, type Picture } from '#core/render/frame.ts'
 import { sceneOf, type Scene } from '#core/render/scene.ts'
 
 export type Layer = 'plate' | 'result'
@@ -19,7 +19,6 @@ class Renderer {
   private records = new Records()
   private scenes = new Map<string, Scene | null>()
   private readonly scratch = new Scratch()
-  private full = new Uint32Array(0)
 
   start(records: AnyRecord[]): void {
     this.records = new Records(records)
@@ -51,20 +50,28 @@ class Renderer {
     return Comlink.transfer({ pixels, width: picture.width, height: picture.height }, [pixels.buffer])
   }
 
-  /** The plate with its light as tightly packed I420 in limited-range BT.709, cut to an even size. */
+  /** The plate with its light, or the light on black, as tightly packed I420 in limited-range BT.709 of an even size. */
   drawForVideo(shot: string, frame: number, yuv: Yuv, content: Content) {
-    const picture = this.finished(shot, frame, yuv, content, false)
-    const width = picture.width & ~1
-    const height = picture.height & ~1
+    const upright = uprightSize(yuv)
+    const [width, height] = [upright.width & ~1, upright.height & ~1]
     const data = new Uint8Array(i420Layout(width, height).bytes)
-    rgbaToI420(bytesOf(cropped(picture, width, height)), width, height, data)
+    const scene = this.scene(shot)
+    if (scene && content === 'over') renderVideoFrame(scene, frame, yuv, data, this.scratch)
+    else {
+      const picture = { words: new Uint32Array(upright.width * upright.height), ...upright }
+      if (scene) renderFrame(scene, frame, 1, picture, this.scratch)
+      pictureToI420(picture, data)
+    }
     return Comlink.transfer({ data, width, height }, [data.buffer])
   }
 
   /** The plate with its light, or the light alone with alpha, as a PNG file. */
   async drawForPng(shot: string, frame: number, yuv: Yuv, content: Content): Promise<Uint8Array> {
-    const { words, width, height } = this.finished(shot, frame, yuv, content, true)
-    const rgba = bytesOf(words)
+    const { width, height } = uprightSize(yuv)
+    const scene = this.scene(shot)
+    const picture = content === 'over' ? this.plate(yuv, 1) : { words: new Uint32Array(width * height), width, height }
+    if (scene) (content === 'over' ? renderFrame : renderLightAlone)(scene, frame, 1, picture, this.scratch)
+    const rgba = bytesOf(picture.words)
     if (content === 'light') {
       // A canvas would destroy colour under low alpha.
       const png = encodePng({ width, height, data: rgba, channels: 4 })
@@ -77,29 +84,13 @@ class Renderer {
     return Comlink.transfer(png, [png.buffer])
   }
 
-  /** Light alone has alpha where the file can hold it, else it lies on black. */
-  private finished(shot: string, frame: number, yuv: Yuv, content: Content, alpha: boolean): Picture {
-    const scene = this.scene(shot)
-    const { width, height } = uprightSize(yuv)
-    const picture = content === 'over' ? this.plate(yuv, 1) : { words: new Uint32Array(width * height), width, height }
-    if (scene && content === 'light' && alpha) renderLightAlone(scene, frame, 1, picture, this.scratch)
-    else if (scene) renderFrame(scene, frame, 1, picture, this.scratch)
-    return picture
-  }
-
   private plate(yuv: Yuv, reduce: 1 | 2 | 4): Picture {
-    const { width, height } = uprightSize(yuv)
-    if (reduce === 1) {
-      const words = new Uint32Array(width * height)
-      yuvToRgba(yuv, words)
-      return { words, width, height }
-    }
-    if (this.full.length !== width * height) this.full = new Uint32Array(width * height)
-    yuvToRgba(yuv, this.full)
-    const small = { width: Math.ceil(width / reduce), height: Math.ceil(height / reduce) }
-    const words = new Uint32Array(small.width * small.height)
-    reduceRgba(this.full, width, height, reduce, words)
-    return { words, ...small }
+    const upright = uprightSize(yuv)
+    const [width, height] = [Math.ceil(upright.width / reduce), Math.ceil(upright.height / reduce)]
+    const words = new Uint32Array(width * height)
+    if (reduce === 1) yuvToRgba(yuv, words)
+    else yuvToReducedRgba(yuv, reduce, words)
+    return { words, width, height }
   }
 
   private scene(shot: string): Scene | null {
@@ -110,13 +101,6 @@ class Renderer {
 }
 
 const bytesOf = (words: Uint32Array) => new Uint8Array(words.buffer, words.byteOffset, words.byteLength)
-
-function cropped({ words, width, height }: Picture, w: number, h: number): Uint32Array {
-  if (w === width && h === height) return words
-  const out = new Uint32Array(w * h)
-  for (let y = 0; y < h; y++) out.set(words.subarray(y * width, y * width + w), y * w)
-  return out
-}
 
 const renderer = new Renderer()
 export type RenderWorker = Comlink.Remote<Renderer>
