@@ -32,11 +32,36 @@ export function rodAt(frame: number, { width = 640, height = 360, frames = 48 }:
 export async function makeClip(file: string, options: ClipOptions = {}): Promise<void> {
   const { width = 640, height = 360, frames = 48, rate = 24, extra = [] } = options
   const coding = options.coding ?? ['-c:v', 'libx264', '-crf', '18', '-pix_fmt', 'yuv420p', '-g', '24']
-  const sound = options.sound ? ['-f', 'lavfi', '-i', `sine=frequency=440:duration=${frames / rate}`, '-c:a', 'aac'] : []
+  const sound = options.sound
+    ? ['-f', 'lavfi', '-i', `sine=frequency=440:duration=${frames / rate}`, '-c:a', 'aac']
+    : []
   const args = [
-    ...['-y', '-loglevel', 'error', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${width}x${height}`, '-r', String(rate), '-i', '-'],
+    ...[
+      '-y',
+      '-loglevel',
+      'error',
+      '-f',
+      'rawvideo',
+      '-pix_fmt',
+      'rgb24',
+      '-s',
+      `${width}x${height}`,
+      '-r',
+      String(rate),
+      '-i',
+      '-',
+    ],
     ...sound,
-    ...['-vf', 'scale=out_color_matrix=bt709:out_range=tv', '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709'],
+    ...[
+      '-vf',
+      'scale=out_color_matrix=bt709:out_range=tv',
+      '-colorspace',
+      'bt709',
+      '-color_primaries',
+      'bt709',
+      '-color_trc',
+      'bt709',
+    ],
     ...['-color_range', 'tv', ...coding, ...extra, file],
   ]
   const child = spawn(ffmpeg, args, { stdio: ['pipe', 'inherit', 'inherit'] })
@@ -69,14 +94,30 @@ export function runFfmpeg(...args: string[]): void {
 
 /** What ffprobe says of the first video stream (frames counted by decoding) and the kinds of all streams. */
 export function probe(file: string) {
-  const entries = 'stream=codec_type,codec_name,width,height,pix_fmt,color_range,color_space,color_transfer,color_primaries,avg_frame_rate,nb_read_frames,duration'
+  const entries =
+    'stream=codec_type,codec_name,width,height,pix_fmt,color_range,color_space,color_transfer,color_primaries,avg_frame_rate,nb_read_frames,duration'
   const { stdout } = spawnSync(ffprobe, ['-v', 'error', '-count_frames', '-show_entries', entries, '-of', 'json', file])
   const { streams } = JSON.parse(String(stdout)) as { streams: Record<string, string>[] }
-  return { video: streams.find((one) => one.codec_type === 'video')!, sound: streams.find((one) => one.codec_type === 'audio') }
+  return {
+    video: streams.find((one) => one.codec_type === 'video')!,
+    sound: streams.find((one) => one.codec_type === 'audio'),
+  }
 }
 
 /** Frames of a video as RGB bytes, decoded by ffmpeg. */
 export function decodeRgb(file: string): Buffer {
-  const { stdout } = spawnSync(ffmpeg, ['-loglevel', 'error', '-i', file, '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-'], { maxBuffer: 2 ** 30 })
+  const { stdout } = spawnSync(ffmpeg, ['-loglevel', 'error', '-i', file, '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-'], {
+    maxBuffer: 2 ** 30,
+  })
   return stdout
+}
+
+/** Copies a clip and tags it as filmed on a phone held upright: a quarter turn that players apply. */
+export function turnByTag(from: string, to: string): void {
+  try {
+    runFfmpeg('-display_rotation', '90', '-i', from, '-c', 'copy', to)
+  } catch {
+    // ffmpeg before 6 has no such option and takes a metadata entry instead.
+    runFfmpeg('-i', from, '-c', 'copy', '-metadata:s:v', 'rotate=90', to)
+  }
 }

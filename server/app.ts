@@ -69,13 +69,11 @@ export async function createServer({
     if (!refusal) request.log.error({ error }, 'unexpected')
     // A request that was cut off has nobody to answer.
     if (response.headersSent || (request.destroyed && !request.complete)) return void response.destroy()
-    response
-      .status(refusal?.status ?? 500)
-      .json({
-        error:
-          refusal?.message ??
-          'Something went wrong in the server; nothing was changed. Try again, and look at its log if it stays.',
-      })
+    response.status(refusal?.status ?? 500).json({
+      error:
+        refusal?.message ??
+        'Something went wrong in the server; nothing was changed. Try again, and look at its log if it stays.',
+    })
   }
   app.use(onError)
   return { app, database, projects, files, close: () => database.close() }

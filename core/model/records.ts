@@ -22,8 +22,7 @@ const id = () =>
 const name = () =>
   yup
     .string()
-    .trim()
-    .min(1, 'The name is empty; type at least one character.')
+    .test('blank', 'The name is empty; type at least one character.', (value) => (value ?? '').trim() !== '')
     .max(limits.name, `The name is too long; keep it under ${limits.name} characters.`)
     .required('The name is missing.')
 const whole = (label: string) =>

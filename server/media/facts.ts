@@ -23,6 +23,7 @@ export interface Facts {
   times: number[]
 }
 
+const cutShort = 'The video is damaged or cut short and can not be read to its end. Copy it from the camera again.'
 const decodable: readonly string[] = ['avc', 'vp8', 'vp9', 'av1']
 const codecNames: Record<string, string> = { hevc: 'H.265 (HEVC)', prores: 'ProRes', mpeg4: 'MPEG-4 Part 2' }
 
@@ -39,10 +40,7 @@ export async function factsOf(file: string, hash: string, bytes: number): Promis
         422,
         'This is not a video file that Wisp Trail knows. It takes MP4, MOV and WebM; check that the file is what its name says.',
       )
-    throw new Refusal(
-      422,
-      'The video is damaged or cut short and can not be read to its end. Copy it from the camera again.',
-    )
+    throw new Refusal(422, cutShort)
   } finally {
     input.dispose()
   }
@@ -51,6 +49,7 @@ export async function factsOf(file: string, hash: string, bytes: number): Promis
 async function read(input: Input, hash: string, bytes: number): Promise<Facts> {
   await input.getFormat()
   const track = await input.getPrimaryVideoTrack()
+  if (!track && (await input.getTracks()).length === 0) throw new Refusal(422, cutShort)
   if (!track) throw new Refusal(422, 'There is no picture in this file, only sound or data. Choose a video.')
   const codec = await track.getCodec()
   if (!codec || !decodable.includes(codec))

@@ -1,0 +1,270 @@
+import { createHash } from 'node:crypto'
+import { createWriteStream } from 'node:fs'
+import { mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises'
+import http from 'node:http'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { Writable } from 'node:stream'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { makeClip, runFfmpeg, turnByTag } from '../e2e/clips.ts'
+import { newProject, testServer, type TestServer } from './testServer.ts'
+
+let folder = ''
+const clip = (name: string) => join(folder, name)
+beforeAll(async () => {
+  folder = await mkdtemp(join(tmpdir(), 'wisp-clips-'))
+  await makeClip(clip('plain.mp4'), { width: 320, height: 180, frames: 30, sound: true })
+}, 120_000)
+afterAll(() => rm(folder, { recursive: true, force: true }))
+
+const upload = (server: TestServer, body: Buffer) =>
+  server.http.post('/api/footage').set('Content-Type', 'application/octet-stream').send(body)
+/** Files below the data folder that footage could have left. */
+async function leftovers(server: TestServer): Promise<string[]> {
+  const folders = ['footage', 'incoming'].map(async (name) =>
+    (await readdir(join(server.data, name))).map((file) => `${name}/${file}`),
+  )
+  return (await Promise.all(folders)).flat()
+}
+
+describe('footage', () => {
+  it('is read, stored once under its hash, and served in ranges', async () => {
+    const server = await testServer()
+    const bytes = await readFile(clip('plain.mp4'))
+    const { body } = await upload(server, bytes).expect(201)
+    const hash = createHash('sha256').update(bytes).digest('hex')
+    expect(body).toMatchObject({
+      hash,
+      codec: 'avc',
+      audio: 'aac',
+      width: 320,
+      height: 180,
+      rotation: 0,
+      frames: 30,
+      rate: 24,
+      variableRate: false,
+    })
+    expect(body).toMatchObject({
+      matrix: 'bt709',
+      range: 'limited',
+      tagged: true,
+      seconds: expect.closeTo(1.25, 3),
+      bytes: bytes.length,
+    })
+    expect((await upload(server, bytes).expect(201)).body.hash).toBe(hash)
+    expect(await leftovers(server)).toEqual([`footage/${hash}`])
+    const part = await server.http.get(`/api/footage/${hash}`).set('Range', 'bytes=100-199').expect(206)
+    expect(Buffer.from(part.body as Buffer)).toEqual(bytes.subarray(100, 200))
+    const { body: facts } = await server.http.get(`/api/footage/${hash}/facts`)
+    expect(facts.times).toHaveLength(30)
+    facts.times.forEach((time: number, i: number) => expect(time - facts.times[0]).toBeCloseTo(i / 24, 4))
+  })
+
+  it.each([
+    ['VP8 in WebM', 'vp8.webm', ['-c:v', 'libvpx', '-b:v', '1M'], { codec: 'vp8' }],
+    ['VP9 in WebM', 'vp9.webm', ['-c:v', 'libvpx-vp9', '-b:v', '1M', '-cpu-used', '8'], { codec: 'vp9' }],
+    ['AV1 in MP4', 'av1.mp4', ['-c:v', 'libaom-av1', '-cpu-used', '8', '-b:v', '500k'], { codec: 'av1' }],
+    ['H.264 in MOV', 'plain.mov', ['-c:v', 'libx264', '-pix_fmt', 'yuv420p'], { codec: 'avc' }],
+    [
+      'a phone held upright',
+      'turned.mp4',
+      ['-c:v', 'libx264', '-pix_fmt', 'yuv420p'],
+      { rotation: 270, width: 180, height: 320 },
+    ],
+    ['NTSC rate', 'ntsc.mp4', ['-vf', 'fps=30000/1001', '-c:v', 'libx264'], { rate: 29.97, variableRate: false }],
+  ])('knows %s', async (_, name, coding, expected) => {
+    runFfmpeg('-i', clip('plain.mp4'), '-an', ...coding, clip(name))
+    if (name === 'turned.mp4') {
+      name = 'turned-by-tag.mp4'
+      turnByTag(clip('turned.mp4'), clip(name))
+    }
+    const server = await testServer()
+    const { body } = await upload(server, await readFile(clip(name))).expect(201)
+    expect(body).toMatchObject(expected)
+    if (!('rate' in expected)) expect(body).toMatchObject({ frames: 30, rate: 24 })
+  })
+
+  it('notices a rate that varies, and counts every frame of it', async () => {
+    // Every third frame is left out, as phones do in the dark.
+    runFfmpeg(
+      '-i',
+      clip('plain.mp4'),
+      '-an',
+      '-vf',
+      "select='mod(n,3)'",
+      '-fps_mode',
+      'vfr',
+      '-c:v',
+      'libx264',
+      clip('vfr.mp4'),
+    )
+    const server = await testServer()
+    expect((await upload(server, await readFile(clip('vfr.mp4'))).expect(201)).body).toMatchObject({
+      variableRate: true,
+      frames: 20,
+    })
+  })
+
+  it.each([
+    [
+      'a text file with a film’s name',
+      async () => Buffer.from('dear diary, '.repeat(500)),
+      /not a video file that Wisp Trail knows/,
+    ],
+    ['an empty file', async () => Buffer.alloc(0), /is empty/],
+    [
+      'sound alone',
+      async () => (
+        runFfmpeg('-i', clip('plain.mp4'), '-vn', '-c', 'copy', clip('sound.mp4')),
+        readFile(clip('sound.mp4'))
+      ),
+      /no picture in this file/,
+    ],
+    [
+      'a clip cut short',
+      async () => (
+        runFfmpeg('-i', clip('plain.mp4'), '-c', 'copy', '-movflags', '+faststart', clip('fast.mp4')),
+        (await readFile(clip('fast.mp4'))).subarray(0, 9000)
+      ),
+      /damaged or cut short/,
+    ],
+    [
+      'a clip cut before its index',
+      async () => (await readFile(clip('plain.mp4'))).subarray(0, 9000),
+      /damaged or cut short|not a video file/,
+    ],
+    [
+      'H.265',
+      async () => (
+        runFfmpeg(
+          '-i',
+          clip('plain.mp4'),
+          '-an',
+          '-c:v',
+          'libx265',
+          '-x265-params',
+          'log-level=none',
+          clip('hevc.mp4'),
+        ),
+        readFile(clip('hevc.mp4'))
+      ),
+      /H\.265.*can not decode.*Convert/,
+    ],
+    [
+      'a picture of one pixel',
+      async () => (
+        runFfmpeg(
+          '-f',
+          'lavfi',
+          '-i',
+          'color=s=16x16:d=0.2',
+          '-vf',
+          'scale=1:1',
+          '-c:v',
+          'libvpx-vp9',
+          clip('dot.webm'),
+        ),
+        readFile(clip('dot.webm'))
+      ),
+      /1 x 1 pixels; the smallest/,
+    ],
+    [
+      'a picture of 8000 x 4000',
+      async () => (
+        runFfmpeg(
+          '-f',
+          'lavfi',
+          '-i',
+          'color=s=8000x4000:d=0.1',
+          '-c:v',
+          'libx264',
+          '-preset',
+          'ultrafast',
+          clip('huge.mp4'),
+        ),
+        readFile(clip('huge.mp4'))
+      ),
+      /8000 x 4000 pixels; the largest/,
+    ],
+  ])('refuses %s with a sentence and leaves nothing behind', async (_, make, sentence) => {
+    const server = await testServer()
+    const answer = await upload(server, await make())
+    expect([415, 422]).toContain(answer.status)
+    expect(answer.body.error).toMatch(sentence)
+    expect(await leftovers(server)).toEqual([])
+    await server.http.get('/api/projects').expect(200)
+  })
+
+  it('an upload that breaks off leaves nothing, and the same file comes in afterwards', async () => {
+    const server = await testServer()
+    const bytes = await readFile(clip('plain.mp4'))
+    const listener = server.app.listen(0, '127.0.0.1')
+    await new Promise((done) => listener.once('listening', done))
+    const { port } = listener.address() as { port: number }
+    await new Promise<void>((done) => {
+      const request = http.request({
+        port,
+        host: '127.0.0.1',
+        method: 'POST',
+        path: '/api/footage',
+        headers: { 'Content-Length': bytes.length },
+      })
+      request.on('error', () => done())
+      request.write(bytes.subarray(0, bytes.length / 2), () => setTimeout(() => request.destroy(), 50))
+    })
+    for (let i = 0; i < 100 && (await leftovers(server)).length; i++) await new Promise((done) => setTimeout(done, 20))
+    expect(await leftovers(server)).toEqual([])
+    listener.closeAllConnections()
+    await new Promise((done) => listener.close(done))
+    await upload(server, bytes).expect(201)
+  })
+
+  it('says that the disk is full, and takes the file once there is room', async () => {
+    let room = 20_000
+    const openFile = (path: string) => {
+      const real = createWriteStream(path, { flags: 'wx' })
+      return new Writable({
+        write(chunk: Buffer, _, done) {
+          room -= chunk.length
+          if (room < 0) done(Object.assign(new Error('ENOSPC: no space left on device, write'), { code: 'ENOSPC' }))
+          else real.write(chunk, done)
+        },
+        final: (done) => void real.end(done),
+        destroy: (error, done) => void (real.destroy(), done(error)),
+      }) as unknown as ReturnType<typeof createWriteStream>
+    }
+    const server = await testServer({ openFile })
+    const bytes = await readFile(clip('plain.mp4'))
+    expect((await upload(server, bytes).expect(507)).body.error).toMatch(/disk is full/)
+    expect(await leftovers(server)).toEqual([])
+    room = 1e9
+    await upload(server, bytes).expect(201)
+  })
+})
+
+describe('outputs', () => {
+  it('are kept, listed, downloaded and deleted', async () => {
+    const server = await testServer()
+    const id = await newProject(server)
+    const place = `/api/projects/${id}/outputs`
+    const post = (name: string, body: Buffer) =>
+      server.http.post(place).query({ shot: 's', name, about: 'MP4' }).set('Content-Type', 'video/mp4').send(body)
+    const { body: made } = await post('../Swing.mp4', Buffer.from('film')).expect(201)
+    expect(made).toMatchObject({ name: '..Swing.mp4', bytes: 4 })
+    expect((await post('Swing.exe', Buffer.from('film')).expect(422)).body.error).toMatch(/\.mp4, a \.webm or a \.zip/)
+    expect((await post('Swing.mp4', Buffer.alloc(0)).expect(422)).body.error).toMatch(/empty/)
+    expect((await server.http.get(place)).body).toHaveLength(1)
+    const file = await server.http.get(`${place}/${made.id}/file`).expect(200)
+    expect(file.headers['content-disposition']).toContain('attachment')
+    expect(Buffer.from(file.body as Buffer).toString()).toBe('film')
+    await server.http.delete(`${place}/${made.id}`).expect(204)
+    expect(await readdir(join(server.data, 'outputs'))).toEqual([])
+    expect((await server.http.get(`${place}/${made.id}/file`).expect(404)).body.error).toMatch(/not on the server/)
+  })
+  it('what was half-way in when the server stopped is gone when it starts', async () => {
+    const first = await testServer()
+    await writeFile(join(first.data, 'incoming', 'half'), 'half a film')
+    const second = await testServer({ data: first.data })
+    expect(await leftovers(second)).toEqual([])
+  })
+})

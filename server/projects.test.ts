@@ -1,0 +1,149 @@
+import Libsql from 'libsql'
+import { mkdtemp } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { describe, expect, it } from 'vitest'
+import type { Diff } from '#core/model/diff.ts'
+import { cast, key, media, newProject, put, send, testServer } from './testServer.ts'
+
+const removal = (type: 'part' | 'project' | 'key', id: string): Diff => ({ put: [], remove: [{ type, id }] })
+
+describe('the shelf', () => {
+  it('makes, renames, duplicates, deletes and brings back a project', async () => {
+    const server = await testServer()
+    const id = await newProject(server)
+    await send(server, id, 0, put(...cast(), key('p', 0), key('p', 23))).expect(200)
+    const { body: opened } = await server.http.get(`/api/projects/${id}`)
+    const project = opened.records.find((record: { type: string }) => record.type === 'project')
+    await send(server, id, 1, put({ ...project, name: ' Reed Ferry ' })).expect(200)
+    const { body: list } = await server.http.get('/api/projects')
+    expect(list).toMatchObject([{ id, name: 'Reed Ferry', shots: 1, frames: 48, seconds: 2, traced: 0.5 }])
+
+    const { body: copy } = await server.http.post(`/api/projects/${id}/duplicate`).expect(201)
+    const { body: copied } = await server.http.get(`/api/projects/${copy.id}`)
+    const kinds = (records: { type: string }[]) => records.map((record) => record.type).sort()
+    expect(kinds(copied.records)).toEqual(kinds(opened.records))
+    const ids = new Set(opened.records.map((record: { id: string }) => record.id))
+    expect(copied.records.some((record: { id: string }) => ids.has(record.id))).toBe(false)
+
+    await server.http.delete(`/api/projects/${id}`).expect(204)
+    await server.http.get(`/api/projects/${id}`).expect(404)
+    await server.http.post(`/api/projects/${id}/restore`).expect(204)
+    expect((await server.http.get(`/api/projects/${id}`)).body.records).toHaveLength(7)
+  })
+  it('refuses an empty or endless name, an unknown project and a body that is no JSON', async () => {
+    const server = await testServer()
+    expect((await server.http.post('/api/projects').send({ name: '  ' }).expect(422)).body.error).toMatch(
+      /name is empty/,
+    )
+    expect(
+      (
+        await server.http
+          .post('/api/projects')
+          .send({ name: 'x'.repeat(99) })
+          .expect(422)
+      ).body.error,
+    ).toMatch(/too long/)
+    expect((await server.http.get('/api/projects/nobody').expect(404)).body.error).toMatch(/no such project.*shelf/)
+    const broken = server.http.post('/api/projects').set('Content-Type', 'application/json').send('{"name":')
+    expect((await broken.expect(400)).body.error).toMatch(/not valid JSON/)
+  })
+})
+
+describe('changes', () => {
+  it('are whole or not at all', async () => {
+    const server = await testServer()
+    const id = await newProject(server)
+    await send(server, id, 0, put(...cast())).expect(200)
+    // The second key does not fit its part: the first must not stay either.
+    const { body } = await send(server, id, 1, put(key('p', 1), key('p', 2, [0, 0, 1, 1, 2, 2]))).expect(422)
+    expect(body.error).toMatch(/same number of points \(2\)/)
+    const { body: after } = await server.http.get(`/api/projects/${id}`)
+    expect(after.revision).toBe(1)
+    expect(after.records.filter((record: { type: string }) => record.type === 'key')).toEqual([])
+  })
+  it('based on an older state are answered with what is newer; sent twice they count once', async () => {
+    const server = await testServer()
+    const id = await newProject(server)
+    await send(server, id, 0, put(...cast()), 'first').expect(200)
+    await send(server, id, 1, put(key('p', 3)), 'second').expect(200)
+    expect((await send(server, id, 0, put(...cast()), 'first').expect(200)).body).toMatchObject({
+      accepted: true,
+      revision: 1,
+    })
+    const { body } = await send(server, id, 1, put(key('p', 4)), 'third').expect(409)
+    expect(body).toMatchObject({
+      accepted: false,
+      revision: 2,
+      newer: [{ id: 'second', revision: 2, diff: put(key('p', 3)) }],
+    })
+    expect((await send(server, id, 9, put(key('p', 4))).expect(409)).body.error).toMatch(/later state/)
+  })
+  it.each([
+    ['breaks the schema', put({ ...key('p', 1), points: [0, 0, 'x', 1] } as never), /coordinate must be a number/],
+    ['hangs on nothing', put(key('nobody', 1)), /not in this project any more/],
+    ['removes the project itself', removal('project', 'x'), /deleted on the shelf/],
+    ['ends a shot before it begins', put({ ...cast()[1], in: 9, out: 9 } as never), /after its in point/],
+    ['goes beyond the clip', put({ ...cast()[1], out: 4000 } as never), /end of the clip, which has 48 frames/],
+    ['is no diff', { put: 7 }, /lists "put" and "remove"/],
+  ])('that %s are refused with a sentence', async (_, diff, sentence) => {
+    const server = await testServer()
+    const id = await newProject(server)
+    await send(server, id, 0, put(...cast())).expect(200)
+    expect((await send(server, id, 1, diff).expect(422)).body.error).toMatch(sentence)
+    expect((await server.http.get(`/api/projects/${id}`)).body.revision).toBe(1)
+  })
+  it('never reach into another project', async () => {
+    const server = await testServer()
+    const [mine, theirs] = [await newProject(server, 'Mine'), await newProject(server, 'Theirs')]
+    await send(server, theirs, 0, put(...cast('-t'), key('p-t', 1))).expect(200)
+    await send(server, mine, 0, put(...cast('-m'))).expect(200)
+    expect((await send(server, mine, 1, put({ ...media('m-t'), name: 'stolen' })).expect(422)).body.error).toMatch(
+      /another project/,
+    )
+    expect((await send(server, mine, 1, put(key('p-t', 5))).expect(422)).body.error).toMatch(/another project/)
+    await send(server, mine, 1, removal('part', 'p-t')).expect(200)
+    expect((await server.http.get(`/api/projects/${theirs}`)).body.records).toHaveLength(6)
+  })
+  it('reach a second tab by the live line, from where it was', async () => {
+    const server = await testServer()
+    const id = await newProject(server)
+    await send(server, id, 0, put(...cast())).expect(200)
+    const listener = server.app.listen(0, '127.0.0.1')
+    await new Promise((done) => listener.once('listening', done))
+    const { port } = listener.address() as { port: number }
+    const stop = new AbortController()
+    const live = await fetch(`http://127.0.0.1:${port}/api/projects/${id}/live?since=0`, { signal: stop.signal })
+    const reader = live.body!.pipeThrough(new TextDecoderStream()).getReader()
+    await send(server, id, 1, put(key('p', 7)), 'now').expect(200)
+    let heard = ''
+    while (!heard.includes('"id":"now"')) heard += (await reader.read()).value ?? ''
+    const revisions = [...heard.matchAll(/^data: (.*)$/gm)].map(
+      (match) => (JSON.parse(match[1]!) as { revision: number }).revision,
+    )
+    expect(revisions).toEqual([1, 2])
+    stop.abort()
+    listener.closeAllConnections()
+    await new Promise((done) => listener.close(done))
+  })
+  it('wait with a sentence while another program holds the database', async () => {
+    const data = await mkdtemp(join(tmpdir(), 'wisp-locked-'))
+    const server = await testServer({ data })
+    const id = await newProject(server)
+    const other = new Libsql(join(data, 'wisp-trail.sqlite'))
+    other.exec('BEGIN IMMEDIATE')
+    const { body } = await send(server, id, 0, put(...cast()), 'held').expect(503)
+    expect(body.error).toMatch(/in use by another program/)
+    other.exec('ROLLBACK')
+    other.close()
+    await send(server, id, 0, put(...cast()), 'held').expect(200)
+  })
+})
+
+describe('the database', () => {
+  it('has the tables that the entities describe', async () => {
+    const { database } = await testServer()
+    const log = await database.source.driver.createSchemaBuilder().log()
+    expect(log.upQueries.map((query) => query.query)).toEqual([])
+  })
+})

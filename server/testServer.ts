@@ -1,0 +1,73 @@
+import { mkdtemp, rm } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import request from 'supertest'
+import { onTestFinished } from 'vitest'
+import type { Diff } from '#core/model/diff.ts'
+import { defaultsOf } from '#core/model/parameters.ts'
+import { keyId, type AnyRecord, type Key, type Media } from '#core/model/records.ts'
+import { rod } from '#core/shapes/rod.ts'
+import { createServer, type ServerOptions } from './app.ts'
+
+/** A server on a data folder of its own, gone after the test. */
+export async function testServer(options: Partial<ServerOptions> = {}) {
+  const data = options.data ?? (await mkdtemp(join(tmpdir(), 'wisp-')))
+  const server = await createServer({ data, ...options })
+  onTestFinished(async () => {
+    await server.close()
+    if (!options.data) await rm(data, { recursive: true, force: true })
+  })
+  return { ...server, data, http: request(server.app) }
+}
+export type TestServer = Awaited<ReturnType<typeof testServer>>
+
+export const media = (id = 'm'): Media => ({
+  ...{ type: 'media', id, name: 'clip.mp4', hash: 'a'.repeat(64), codec: 'avc', audio: '', width: 640, height: 360 },
+  ...{
+    rotation: 0,
+    frames: 48,
+    rate: 24,
+    variableRate: false,
+    seconds: 2,
+    bytes: 1000,
+    matrix: 'bt709',
+    range: 'limited',
+    tagged: true,
+  },
+})
+export const key = (part: string, frame: number, points = [0, 0, 10, 10]): Key => ({
+  type: 'key',
+  id: keyId(part, frame),
+  part,
+  frame,
+  points,
+})
+
+/** A shot with a prop that has a rod: ids m, s, c, p with `suffix`. */
+export const cast = (suffix = ''): AnyRecord[] => [
+  media(`m${suffix}`),
+  { type: 'shot', id: `s${suffix}`, media: `m${suffix}`, name: 'Shot', order: 1, in: 0, out: 48 },
+  { type: 'member', id: `c${suffix}`, shot: `s${suffix}`, name: 'Prop', kind: 'prop', colour: 0, order: 1 },
+  {
+    type: 'part',
+    id: `p${suffix}`,
+    member: `c${suffix}`,
+    name: 'shaft',
+    kind: 'rod',
+    order: 1,
+    tween: 'arc',
+    hold: false,
+    settings: defaultsOf(rod.settings),
+  },
+]
+export const put = (...records: AnyRecord[]): Diff => ({ put: records, remove: [] })
+
+let changes = 0
+/** Sends a change and gives the answer. */
+export const send = (server: TestServer, project: string, base: number, diff: unknown, id = `change-${changes++}`) =>
+  server.http.post(`/api/projects/${project}/changes`).send({ id, base, label: 'test', diff })
+
+export async function newProject(server: TestServer, name = 'Ferry'): Promise<string> {
+  const { body } = await server.http.post('/api/projects').send({ name }).expect(201)
+  return (body as { id: string }).id
+}
