@@ -66,7 +66,7 @@ export interface Settings {
 }
 
 export const isCurve = (value: Setting | undefined): value is Curve =>
-  typeof value === 'object' && value !== null && 'keys' in value
+  typeof value === 'object' && !Array.isArray(value) && 'keys' in value
 
 /** Value of a curve at `time` (frames of the shot, real). Held at the ends. `eased` is CSS ease-in-out. */
 export function curveAt(curve: Curve, time: number): number {

@@ -1,0 +1,71 @@
+import { describe, expect, it } from 'vitest'
+import { effectKinds } from '../effects/registry.ts'
+import { composeDiffs, Records, type Diff } from './diff.ts'
+import { defaultsOf, isCurve } from './parameters.ts'
+import { recut } from './recut.ts'
+import { keyId, type AnyRecord, type Effect, type Key, type Shot } from './records.ts'
+
+const shot: Shot = { type: 'shot', id: 's', media: 'm', name: 'Shot', order: 1, in: 10, out: 60 }
+const key = (frame: number): Key => ({ type: 'key', id: keyId('p', frame), part: 'p', frame, points: [frame, 0, 1, 1] })
+const lit = { keys: [{ frame: 3, value: 0, ease: 'eased' as const }] }
+const effect: Effect = {
+  ...{
+    type: 'effect',
+    id: 'e',
+    shot: 's',
+    kind: 'blade',
+    order: 1,
+    on: true,
+    target: 'c',
+    behind: [],
+    blend: 'add',
+    opacity: 1,
+  },
+  settings: { ...defaultsOf(effectKinds.blade.parameters), lit },
+}
+const all: AnyRecord[] = [
+  shot,
+  { type: 'member', id: 'c', shot: 's', name: 'Prop', kind: 'prop', colour: 0, order: 1 },
+  { type: 'part', id: 'p', member: 'c', name: 'shaft', kind: 'rod', order: 1, tween: 'arc', hold: false, settings: {} },
+  ...[key(0), key(5), key(6), key(40)],
+  { type: 'away', id: 'a', part: 'p', from: 20, to: 22 },
+  effect,
+]
+
+describe('cutting a shot anew', () => {
+  it('keeps keys, away ranges and curves on their picture', () => {
+    const records = new Records(all)
+    records.apply(recut(records, shot, 15, 50))
+    expect(records.get('shot', 's')).toMatchObject({ in: 15, out: 50 })
+    // The key's first number still names the frame it was made on.
+    expect(records.childrenOf('key', 'p').map((one) => one.frame - one.points[0]!)).toEqual([-5, -5, -5, -5])
+    expect(records.get('away', 'a')).toMatchObject({ from: 15, to: 17 })
+    const moved = records.get('effect', 'e')!.settings.lit
+    expect(isCurve(moved) && moved.keys[0]!.frame).toBe(-2)
+  })
+  it('loses nothing: cut longer again everything is where it was', () => {
+    const records = new Records(all)
+    records.apply(recut(records, shot, 45, 50))
+    records.apply(recut(records, records.get('shot', 's')!, 10, 60))
+    for (const record of all) expect(records.get(record.type, record.id)).toEqual(record)
+    expect([...records.values()]).toHaveLength(all.length)
+  })
+})
+
+describe('composing two changes', () => {
+  it('does what one after the other does', () => {
+    const first: Diff = { put: [key(1), key(2)], remove: [{ type: 'key', id: keyId('p', 40) }] }
+    const second: Diff = {
+      put: [{ ...key(1), points: [9, 9, 9, 9] }, key(40)],
+      remove: [
+        { type: 'key', id: keyId('p', 2) },
+        { type: 'key', id: keyId('p', 0) },
+      ],
+    }
+    const [inTurn, atOnce] = [new Records(all), new Records(all)]
+    inTurn.apply(first)
+    inTurn.apply(second)
+    atOnce.apply(composeDiffs(first, second))
+    expect([...atOnce.values()]).toEqual([...inTurn.values()])
+  })
+})
