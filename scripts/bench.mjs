@@ -5,4 +5,6 @@ import { findPrograms, installPackages, tool } from './install.mjs'
 installPackages()
 const { chromium, ffmpeg } = findPrograms()
 await build()
-tool('tsx/dist/cli.mjs', ['bench/main.ts', ...process.argv.slice(2)], { env: { ...process.env, CHROMIUM: chromium, FFMPEG: ffmpeg } })
+tool('tsx/dist/cli.mjs', ['bench/main.ts', ...process.argv.slice(2)], {
+  env: { ...process.env, CHROMIUM: chromium, FFMPEG: ffmpeg },
+})
