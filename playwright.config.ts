@@ -13,7 +13,7 @@ export default defineConfig({
   use: {
     viewport: { width: 1280, height: 800 },
     actionTimeout: 30_000,
-    trace: 'retain-on-failure',
+    screenshot: 'only-on-failure',
     launchOptions: { executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: args.split(' ') },
   },
 })

@@ -21,6 +21,8 @@ export interface Wanted {
   /** First and last frame that is looked at, inclusive: what is made ready ahead. */
   from: number
   to: number
+  /** While it plays every worker makes frames ready. */
+  playing: boolean
 }
 
 export const clipOf = (media: Media, times: number[]): Clip => ({
@@ -30,6 +32,8 @@ export const clipOf = (media: Media, times: number[]): Clip => ({
   range: media.range,
   rotation: media.rotation as Clip['rotation'],
 })
+/** How long after the last wish or change the hand still counts as busy (ms): one worker at most reads ahead then. */
+const handBusyFor = 400
 /** Bytes of finished pictures that are kept; about 190 frames at 720p, four times as many at half size. */
 const budget = 700 * 1024 ** 2
 
@@ -59,6 +63,8 @@ export class Pictures {
   private epochs = new Uint32Array(0)
   private bytes = 0
   private waitingBecauseOfError = false
+  private lastTouch = 0
+  private later: ReturnType<typeof setTimeout> | undefined
 
   /** Starts on a shot. `times`: seconds of the clip's frames. */
   async open(shot: Shot, media: Media, times: number[], records: AnyRecord[]): Promise<void> {
@@ -87,6 +93,7 @@ export class Pictures {
   /** The records changed: workers follow, and frames from..to (null for none) are drawn anew. */
   change(diff: Diff, frames: { from: number; to: number } | null): void {
     for (const { worker } of this.renderers) void worker.apply(diff)
+    this.touch()
     if (frames) {
       const last = Math.min(this.epochs.length - 1, frames.to)
       for (let frame = Math.max(0, frames.from); frame <= last; frame++) this.epochs[frame]!++
@@ -97,6 +104,7 @@ export class Pictures {
   want(wanted: Wanted): void {
     if (this.wanted && this.wanted.reduce !== wanted.reduce) this.clear()
     this.wanted = wanted
+    if (!wanted.playing) this.touch()
     if (this.shot && this.readable)
       void this.decoder.readAhead(this.shot.in, this.shot.out - 1, this.shot.in + wanted.frame)
     this.waitingBecauseOfError = false
@@ -138,6 +146,13 @@ export class Pictures {
     this.draft = null
   }
 
+  /** The interface and the next step come first while somebody works; the rest is made ready in pauses. */
+  private touch(): void {
+    this.lastTouch = performance.now()
+    clearTimeout(this.later)
+    this.later = setTimeout(() => this.pump(), handBusyFor + 10)
+  }
+
   private pump(): void {
     if (!this.readable || this.waitingBecauseOfError) return
     for (const renderer of this.renderers) {
@@ -160,6 +175,8 @@ export class Pictures {
     if (layer === 'result' && draft && draft.frame === frame) {
       if (draft.drawn !== draft.diff && !this.underWay.has('draft')) return { frame, layer, draft: draft.diff }
     } else if (open(frame)) return { frame, layer, draft: null }
+    const handBusy = !wanted.playing && performance.now() - this.lastTouch < handBusyFor
+    if (handBusy && this.underWay.size > 0) return null
     const count = to - from + 1
     const ahead = Math.min(count, this.fitting())
     const start = frame >= from && frame <= to ? frame - from : 0

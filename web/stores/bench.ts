@@ -168,7 +168,7 @@ export const useBench = defineStore('bench', () => {
     look.value === 'result' && !peeking.value && effects.value.some((effect) => effect.on) ? 'result' : 'plate',
   )
   watch(
-    [frame, layer, reduce, playIn, playOut, shotId],
+    [frame, layer, reduce, playIn, playOut, shotId, playing],
     () => {
       if (!shotId.value) return
       pictures.want({
@@ -177,6 +177,7 @@ export const useBench = defineStore('bench', () => {
         reduce: reduce.value,
         from: playIn.value,
         to: playOut.value,
+        playing: playing.value,
       })
       arrived.value++
     },
