@@ -97,17 +97,18 @@ test('the rhythm of tracing: ghost, accept, drag, nudge, undo, and never an edit
   })
 
   await test.step('away takes the part off a frame, and it comes back', async () => {
-    await bench.go(20)
+    await bench.go(22)
     await bench.frame.blur()
     await page.keyboard.press('o')
     await expect(bench.cell).toHaveText('Away')
     await page.keyboard.press('o')
     await expect(bench.cell).toHaveText(/Key|In-between/)
-    await page.getByRole('button', { name: /^Away from 20 to/ }).click()
+    await page.getByRole('button', { name: 'Away from 22 to 28' }).click()
     await expect(bench.cell).toHaveText('Away')
     await expect(bench.hint).toContainText('Away on this frame')
     await page.keyboard.press('Enter')
-    await expect(bench.frame).toHaveValue('21')
+    await expect(bench.frame).toHaveValue('23')
+    await expect(bench.cell).toHaveText('Away')
     await page.keyboard.press('a')
     await expect(bench.cell).toHaveText('Key')
   })
@@ -150,12 +151,15 @@ test('ways of looking: result, peek while held, zoom to crisp pixels at the poin
   await page.keyboard.up('v')
   await expect(bench.canvas).toHaveAttribute('data-layer', 'result')
 
-  const place = await bench.at(x, y)
-  await page.mouse.move(place.x, place.y)
+  // The pointer stands on whole pixels of the screen: the place of the plate under it must stay there.
+  const [px, py] = [Math.round((await bench.at(x, y)).x), Math.round((await bench.at(x, y)).y)]
+  const corner = await bench.at(0, 0)
+  const k = (await bench.at(1, 0)).x - corner.x
+  await page.mouse.move(px, py)
   for (let i = 0; i < 14; i++) await page.mouse.wheel(0, -240)
   await expect(page.getByRole('button', { name: /Zoom \d{4} %/ })).toBeVisible()
-  const after = await bench.at(x, y)
-  expect(Math.hypot(after.x - place.x, after.y - place.y)).toBeLessThan(3)
+  const after = await bench.at((px - corner.x) / k, (py - corner.y) / k)
+  expect(Math.hypot(after.x - px, after.y - py)).toBeLessThan(1)
   expect(await bench.canvas.evaluate((canvas) => getComputedStyle(canvas).imageRendering)).toBe('pixelated')
   await page.keyboard.press('f')
   await expect(page.getByRole('button', { name: /Zoom \d\d %/ })).toBeVisible()

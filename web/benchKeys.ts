@@ -34,44 +34,51 @@ export function useBenchKeys(options: {
       [`${way}Fine`, () => tracing.nudge(0.1 * x, 0.1 * y)],
     ]),
   )
-  const bindings = keyBindings({
-    ...nudges,
-    stepOn: () => bench.stepBy(1),
-    stepBack: () => bench.stepBy(-1),
-    stepOnFar: () => bench.stepBy(bench.stepSize),
-    stepBackFar: () => bench.stepBy(-bench.stepSize),
-    toStart: () => bench.stepBy(-bench.length),
-    toEnd: () => bench.stepBy(bench.length),
-    nextKey: () => bench.jumpToKey(1),
-    previousKey: () => bench.jumpToKey(-1),
-    play: () => bench.togglePlay(),
-    loop: () => void (bench.loop = !bench.loop),
-    playIn: () => void (bench.playIn = Math.min(bench.frame, bench.playOut)),
-    playOut: () => void (bench.playOut = Math.max(bench.frame, bench.playIn)),
-    accept: () => tracing.accept(),
-    removeKey: () => {
-      if (options.removeChosen) options.removeChosen()
-      else if (bench.part) tracing.removeKey(bench.part)
+  let walked = false
+  useEventListener(window, 'keydown', (event) => event.key === 'Tab' && (walked = true), { capture: true })
+  useEventListener(window, 'pointerdown', () => (walked = false), { capture: true })
+  const bindings = keyBindings(
+    {
+      ...nudges,
+      stepOn: () => bench.stepBy(1),
+      stepBack: () => bench.stepBy(-1),
+      stepOnFar: () => bench.stepBy(bench.stepSize),
+      stepBackFar: () => bench.stepBy(-bench.stepSize),
+      toStart: () => bench.stepBy(-bench.length),
+      toEnd: () => bench.stepBy(bench.length),
+      nextKey: () => bench.jumpToKey(1),
+      previousKey: () => bench.jumpToKey(-1),
+      play: () => bench.togglePlay(),
+      loop: () => void (bench.loop = !bench.loop),
+      playIn: () => void (bench.playIn = Math.min(bench.frame, bench.playOut)),
+      playOut: () => void (bench.playOut = Math.max(bench.frame, bench.playIn)),
+      accept: () => tracing.accept(),
+      removeKey: () => {
+        if (options.removeChosen) options.removeChosen()
+        else if (bench.part) tracing.removeKey(bench.part)
+      },
+      away: () =>
+        bench.part &&
+        tracing.setAway(bench.part, bench.frame, bench.frame, !isAway(bench.track(bench.part), bench.frame)),
+      leave: options.leave,
+      firstPoint: () => void (bench.point = 0),
+      secondPoint: () => void (bench.point = 1),
+      wholeShape: () => void (bench.point = null),
+      rod: () => void (bench.tool = 'rod'),
+      oval: () => void (bench.tool = 'oval'),
+      choose: () => void (bench.tool = 'choose'),
+      hand: () => void (bench.tool = 'hand'),
+      nextLook: () =>
+        void (bench.look = options.looks[(options.looks.indexOf(bench.look) + 1) % options.looks.length]!),
+      onion: () => void (bench.onion = !bench.onion),
+      fit: options.fit,
+      quiet: () => void (bench.quiet = !bench.quiet),
+      sheet: () => void (sheet.value = true),
+      undo: () => project.undo(),
+      redo: () => project.redo(),
     },
-    away: () =>
-      bench.part &&
-      tracing.setAway(bench.part, bench.frame, bench.frame, !isAway(bench.track(bench.part), bench.frame)),
-    leave: options.leave,
-    firstPoint: () => void (bench.point = 0),
-    secondPoint: () => void (bench.point = 1),
-    wholeShape: () => void (bench.point = null),
-    rod: () => void (bench.tool = 'rod'),
-    oval: () => void (bench.tool = 'oval'),
-    choose: () => void (bench.tool = 'choose'),
-    hand: () => void (bench.tool = 'hand'),
-    nextLook: () => void (bench.look = options.looks[(options.looks.indexOf(bench.look) + 1) % options.looks.length]!),
-    onion: () => void (bench.onion = !bench.onion),
-    fit: options.fit,
-    quiet: () => void (bench.quiet = !bench.quiet),
-    sheet: () => void (sheet.value = true),
-    undo: () => project.undo(),
-    redo: () => project.redo(),
-  })
+    () => walked,
+  )
 
   let stop = () => {}
   onMounted(() => {
@@ -91,10 +98,5 @@ export function useBenchKeys(options: {
   useEventListener(window, 'keydown', (event) => isPeek(event) && (bench.peeking = true))
   useEventListener(window, 'keyup', (event) => event.code === peekKey && (bench.peeking = false))
   useEventListener(window, 'blur', () => (bench.peeking = false))
-  // A button or slider that was used with the mouse gives the keys back to the picture.
-  const release = (event: Event) =>
-    (event.target as HTMLElement | null)?.closest<HTMLElement>('button:not([aria-haspopup]), input[type=range]')?.blur()
-  useEventListener(window, 'click', (event) => event.detail > 0 && release(event))
-  useEventListener(window, 'change', release)
   return { sheet }
 }

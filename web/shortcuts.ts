@@ -120,9 +120,13 @@ const unlisted: [string, ShortcutName][] = [
   }),
 ]
 
-/** Patterns for tinykeys. Keys typed into a field stay there; so do Enter and Space on a button. */
+/**
+ * Patterns for tinykeys. Keys typed into a field stay there; so do Enter and Space on a button or link that was
+ * walked to with Tab (`walked`), but not on one that merely kept the focus from a click.
+ */
 export function keyBindings(
   run: Partial<Record<ShortcutName, () => void>>,
+  walked: () => boolean,
 ): Record<string, (event: KeyboardEvent) => void> {
   const all = [
     ...shortcuts.flatMap((group) =>
@@ -137,7 +141,7 @@ export function keyBindings(
       const handler = (event: KeyboardEvent) => {
         const target = event.target as HTMLElement | null
         if (target?.closest('input:not([type=range]), textarea, [role=listbox], [role=menu], [role=dialog]')) return
-        if ((event.key === 'Enter' || event.key === ' ') && target?.closest('button, a')) return
+        if ((event.key === 'Enter' || event.key === ' ') && walked() && target?.closest('button, a')) return
         event.preventDefault()
         work()
       }

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { Redo2, Undo2 } from '@lucide/vue'
+import { useEventListener } from '@vueuse/core'
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import AppMark from '../components/common/AppMark.vue'
@@ -54,6 +55,14 @@ onBeforeUnmount(() => {
   bench.leave()
   project.close()
 })
+
+// A link, button or slider that was used with the mouse gives the keys back to the picture.
+const release = (event: Event) =>
+  (event.target as HTMLElement | null)
+    ?.closest<HTMLElement>('a, button:not([aria-haspopup]), input[type=range]')
+    ?.blur()
+useEventListener(window, 'click', (event) => event.detail > 0 && release(event))
+useEventListener(window, 'change', release)
 
 const steps = [
   { name: 'footage', label: 'Footage' },
