@@ -2,10 +2,17 @@ import tailwind from '@tailwindcss/vite'
 import vue from '@vitejs/plugin-vue'
 import { defineConfig } from 'vite'
 
-export default defineConfig({
+/** `--mode bench` adds the page that the benchmark drives, in a folder of its own. */
+export default defineConfig(({ mode }) => ({
   root: 'web',
   plugins: [vue(), tailwind()],
   worker: { format: 'es' },
-  build: { outDir: '../dist/web', emptyOutDir: true, target: 'es2023', chunkSizeWarningLimit: 900 },
+  build: {
+    outDir: mode === 'bench' ? '../dist/bench' : '../dist/web',
+    emptyOutDir: true,
+    target: 'es2023',
+    chunkSizeWarningLimit: 900,
+    rolldownOptions: { input: mode === 'bench' ? ['web/index.html', 'web/bench.html'] : ['web/index.html'] },
+  },
   server: { host: '127.0.0.1', port: 5173, proxy: { '/api': 'http://127.0.0.1:4310' } },
-})
+}))

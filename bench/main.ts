@@ -1,11 +1,12 @@
 /** npm run bench [-- --only NAME] [--json FILE]: our own benchmark, each figure against a reference in the same run. */
 import { writeFileSync } from 'node:fs'
 import { parseArgs } from 'node:util'
+import { browserBenches } from './browser.ts'
 import { coreBenches } from './core.ts'
 import type { Result } from './measure.ts'
 
 const { values } = parseArgs({ options: { only: { type: 'string' }, json: { type: 'string' } } })
-const all = { ...coreBenches }
+const all = { ...coreBenches, ...browserBenches }
 const names = Object.keys(all).filter((name) => !values.only || name.includes(values.only))
 if (names.length === 0) {
   console.error(`There is no benchmark called ${values.only}. They are: ${Object.keys(all).join(', ')}.`)

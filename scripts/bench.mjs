@@ -5,6 +5,7 @@ import { findPrograms, installPackages, tool } from './install.mjs'
 installPackages()
 const { chromium, ffmpeg } = findPrograms()
 await build()
+tool('vite/bin/vite.js', ['build', '--mode', 'bench', '--logLevel', 'error'])
 tool('tsx/dist/cli.mjs', ['bench/main.ts', ...process.argv.slice(2)], {
   env: { ...process.env, CHROMIUM: chromium, FFMPEG: ffmpeg },
 })

@@ -41,7 +41,8 @@ function sourceFiles(folders) {
   return folders.flatMap((folder) =>
     readdirSync(join(root, folder), { recursive: true, withFileTypes: true })
       .filter(
-        (entry) => entry.isFile() && /\.(ts|vue|css|html|svg)$/.test(entry.name) && !entry.name.endsWith('.test.ts'),
+        (entry) =>
+          entry.isFile() && /\.(ts|vue|css|html|svg)$/.test(entry.name) && !/\.test\.ts$|^bench\./.test(entry.name),
       )
       .map((entry) => relative(root, join(entry.parentPath, entry.name))),
   )

@@ -1,5 +1,6 @@
 import type { Diff } from '#core/model/diff.ts'
 import type { AnyRecord, Media, Shot } from '#core/model/records.ts'
+import { api } from '../api.ts'
 import type { Clip } from '../workers/decode.worker.ts'
 import type { Layer, RenderWorker } from '../workers/render.worker.ts'
 import { rendererCount, startDecoder, startRenderer } from '../workers/start.ts'
@@ -26,7 +27,7 @@ export interface Wanted {
 }
 
 export const clipOf = (media: Media, times: number[]): Clip => ({
-  address: `/api/footage/${media.hash}`,
+  address: api.footageAddress(media.hash),
   times,
   matrix: media.matrix,
   range: media.range,

@@ -1,8 +1,9 @@
 import * as Comlink from 'comlink'
 import { fullRate } from '#core/formats/rate.ts'
 import type { AnyRecord, Media, Shot } from '#core/model/records.ts'
+import { api } from '../api.ts'
 import type { DecodeWorker } from '../workers/decode.worker.ts'
-import type { EncodeWorker } from '../workers/encode.worker.ts'
+import type { EncodeWorker, VideoFileOptions } from '../workers/encode.worker.ts'
 import type { Content, RenderWorker } from '../workers/render.worker.ts'
 import { rendererCount, startDecoder, startEncoder, startRenderer } from '../workers/start.ts'
 import { clipOf } from './pictures.ts'
@@ -21,6 +22,14 @@ export interface RenderOrder {
 
 /** Bits per pixel and frame: enough for grain and soft light not to break into blocks. */
 const bitsPerPixel = 0.22
+
+/** How a clip's frames are written into a video file. */
+export function videoOptions(media: Media, format: 'mp4' | 'webm', sound: VideoFileOptions['sound']): VideoFileOptions {
+  const [width, height] = [media.width & ~1, media.height & ~1]
+  const rate = media.variableRate ? null : fullRate(media.rate)
+  const bitrate = Math.max(2e6, Math.round(width * height * (rate ?? media.rate) * bitsPerPixel))
+  return { format, width, height, rate, bitrate, sound }
+}
 
 /**
  * Renders a shot at its full size into a file. Decoding, drawing and encoding run in workers side by side; only
@@ -42,19 +51,17 @@ export async function renderShot(
 
   const frames = shot.out - shot.in
   const at = (frame: number) => times[shot.in + frame] ?? endOf(times)
-  const rate = media.variableRate ? null : fullRate(media.rate)
+  const { rate } = videoOptions(media, 'mp4', null)
   const name = crypto.randomUUID()
   try {
     await decoder.open(clipOf(media, times), 48 * 1024 ** 2)
     await Promise.all(renderers.map((renderer) => renderer.start(records)))
     if (kind === 'png') await encoder.beginZip(name)
     else {
-      const [width, height] = [media.width & ~1, media.height & ~1]
       const sound = media.audio
-        ? { address: `/api/footage/${media.hash}`, from: at(0), to: at(frames - 1) + length(times, shot.out - 1) }
+        ? { address: api.footageAddress(media.hash), from: at(0), to: at(frames - 1) + length(times, shot.out - 1) }
         : null
-      const bitrate = Math.max(2e6, Math.round(width * height * (rate ?? media.rate) * bitsPerPixel))
-      await encoder.beginVideo(name, { format: kind, width, height, rate, bitrate, sound })
+      await encoder.beginVideo(name, videoOptions(media, kind, sound))
     }
     const draw = async (frame: number) => {
       const renderer = renderers[frame % renderers.length]!

@@ -1,0 +1,215 @@
+import { chromium, type Page } from '@playwright/test'
+import { mkdtemp, rm } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { defaultsOf } from '#core/model/parameters.ts'
+import { keyId, type AnyRecord } from '#core/model/records.ts'
+import { rod } from '#core/shapes/rod.ts'
+import config from '../playwright.config.ts'
+import { seed } from '../demo/seed.ts'
+import { start } from '../server/main.ts'
+import type { PageBench } from '../web/bench.ts'
+import { median, result, type Result } from './measure.ts'
+
+const root = join(import.meta.dirname, '..')
+
+/** Runs work in a real browser on a real server with the seeded project. */
+async function inBrowser<T>(work: (page: Page, address: string, project: string) => Promise<T>): Promise<T> {
+  const data = await mkdtemp(join(tmpdir(), 'wisp-bench-'))
+  await seed(data, join(root, 'demo/media'))
+  const server = await start({ data, web: join(root, 'dist/bench'), port: 0 })
+  const browser = await chromium.launch(config.use!.launchOptions!)
+  try {
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+    const [{ id }] = (await (await fetch(`${server.address}/api/projects`)).json()) as [{ id: string }]
+    return await work(page, server.address, id)
+  } finally {
+    await browser.close()
+    await server.stop()
+    await rm(data, { recursive: true, force: true })
+  }
+}
+
+const ready = async (page: Page) => {
+  const bar = page.getByRole('progressbar', { name: 'Frames ready' })
+  while ((await bar.getAttribute('aria-valuenow')) !== '100') await page.waitForTimeout(20)
+}
+/** Milliseconds that a key takes until the page has drawn what it means: the handler and what it sets off at once. */
+const pressed = (page: Page, key: string, times: number) =>
+  page.evaluate(
+    async ([name, count]) => {
+      const all: number[] = []
+      for (let i = 0; i < count; i++) {
+        const begin = performance.now()
+        window.dispatchEvent(new KeyboardEvent('keydown', { key: name, bubbles: true }))
+        // Vue redraws in microtasks; a message comes after all of them.
+        await new Promise<void>((done) => {
+          const { port1, port2 } = new MessageChannel()
+          port1.onmessage = () => done()
+          port2.postMessage(0)
+        })
+        all.push(performance.now() - begin)
+        await new Promise((done) => setTimeout(done, 30))
+      }
+      return all
+    },
+    [key, times] as const,
+  )
+
+/** 20 rods with 500 keys each in a shot of 500 frames. */
+function manyKeys(): AnyRecord[] {
+  const out: AnyRecord[] = [
+    {
+      ...{
+        type: 'media',
+        id: 'many',
+        name: 'long.mp4',
+        hash: 'f'.repeat(64),
+        codec: 'avc',
+        audio: '',
+        width: 1280,
+        height: 720,
+        rotation: 0,
+      },
+      ...{
+        frames: 500,
+        rate: 24,
+        variableRate: false,
+        seconds: 20,
+        bytes: 1,
+        matrix: 'bt709',
+        range: 'limited',
+        tagged: true,
+      },
+    },
+    { type: 'shot', id: 'many-shot', media: 'many', name: 'Many keys', order: 9, in: 0, out: 500 },
+  ]
+  for (let p = 0; p < 20; p++) {
+    out.push({
+      type: 'member',
+      id: `many-m${p}`,
+      shot: 'many-shot',
+      name: `Prop ${p}`,
+      kind: 'prop',
+      colour: p % 8,
+      order: p,
+    })
+    out.push({
+      type: 'part',
+      id: `many-p${p}`,
+      member: `many-m${p}`,
+      name: 'shaft',
+      kind: 'rod',
+      order: 1,
+      tween: 'arc',
+      hold: false,
+      settings: defaultsOf(rod.settings),
+    })
+    for (let frame = 0; frame < 500; frame++)
+      out.push({
+        type: 'key',
+        id: keyId(`many-p${p}`, frame),
+        part: `many-p${p}`,
+        frame,
+        points: [100 + p, 100, 300 + frame, 200],
+      })
+  }
+  return out
+}
+async function addManyKeys(address: string, project: string): Promise<void> {
+  const body = JSON.stringify({ id: 'many', base: 0, label: 'many', diff: { put: manyKeys(), remove: [] } })
+  const answer = await fetch(`${address}/api/projects/${project}/changes`, {
+    method: 'POST',
+    body,
+    headers: { 'Content-Type': 'application/json' },
+  })
+  if (!answer.ok) throw new Error(await answer.text())
+}
+
+export const browserBenches: Record<string, () => Promise<Result>> = {
+  /** A step to a frame that is ready, until its picture stands on the canvas. */
+  step: () =>
+    inBrowser(async (page, address, project) => {
+      await page.goto(`${address}/project/${project}/trace/shot-jetty-swing`)
+      await ready(page)
+      const ms = median(await pressed(page, 'd', 60))
+      return result('step', ms, 'one frame of a 60 Hz screen', 1000 / 60, 1)
+    }),
+
+  /** The burning frames of the demo blade at half size, all drawn anew after a change, on all workers. */
+  live: () =>
+    inBrowser(async (page, address, project) => {
+      await page.goto(`${address}/project/${project}/effects/shot-jetty-swing`)
+      const frame = page.getByTestId('frame')
+      for (const [at, key] of [
+        [14, '['],
+        [48, ']'],
+      ] as const) {
+        await frame.fill(String(at))
+        await frame.press('Enter')
+        await page.keyboard.press(key)
+      }
+      await ready(page)
+      const times: number[] = []
+      for (let round = 0; round < 5; round++) {
+        await page.getByRole('button', { name: 'Before', exact: true }).click()
+        await page.waitForTimeout(500)
+        await page.getByLabel('Opacity in per cent').fill(String(90 - round))
+        await page.getByLabel('Opacity in per cent').press('Enter')
+        await page.waitForTimeout(500)
+        await page.getByRole('button', { name: 'After', exact: true }).click()
+        const begin = performance.now()
+        // Playing: every worker draws, as when the result is watched.
+        await page.keyboard.press('Space')
+        await ready(page)
+        times.push((performance.now() - begin) / 35)
+        await page.keyboard.press('Space')
+      }
+      return result('live', median(times), "the shot's own 24 frames a second", 1000 / 24, 1)
+    }),
+
+  /** A whole export to H.264 of the burning frames against the encoder alone. */
+  export: () =>
+    inBrowser(async (page, address, project) => {
+      await page.goto(`${address}/bench.html`)
+      await page.waitForFunction('window.bench')
+      const run = (what: keyof PageBench) =>
+        page.evaluate(
+          ([name, id]) => (window as unknown as { bench: PageBench }).bench[name](id, 'shot-jetty-swing', [10, 49]),
+          [what, project] as const,
+        )
+      const times: [number[], number[]] = [[], []]
+      for (let round = 0; round < 3; round++) {
+        times[0].push((await run('exported')) / 39)
+        times[1].push((await run('encoded')) / 39)
+      }
+      return result('export', median(times[0]), 'the H.264 encoder alone on ready frames, 720p', median(times[1]), 1.3)
+    }),
+
+  /** Writing a key with Enter in a project of 10,000 keys, with all that it sets off in the page. */
+  commit: () =>
+    inBrowser(async (page, address, project) => {
+      await addManyKeys(address, project)
+      await page.goto(`${address}/project/${project}/trace/many-shot`)
+      await page.getByTestId('cell').waitFor()
+      await page.waitForTimeout(1000)
+      const times = await pressed(page, 'ArrowRight', 40)
+      return result('commit', median(times), '10 ms', 10, 1)
+    }),
+
+  /** Opening a project of 10,000 keys, until its cast stands on the screen. */
+  open: () =>
+    inBrowser(async (page, address, project) => {
+      await addManyKeys(address, project)
+      const times: number[] = []
+      for (let round = 0; round < 3; round++) {
+        await page.goto(address)
+        await page.getByRole('link', { name: 'Open The Reed Ferry' }).waitFor()
+        const begin = performance.now()
+        await page.goto(`${address}/project/${project}/trace/many-shot`)
+        await page.getByTestId('cell').waitFor()
+        times.push(performance.now() - begin)
+      }
+      return result('open', median(times), '2 s', 2000, 1)
+    }),
+}
