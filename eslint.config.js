@@ -12,7 +12,7 @@ const closed = (files, patterns, message) => ({
 })
 
 export default ts.config(
-  { ignores: ['dist', 'node_modules', 'data', 'test-results', 'playwright-report', '.cache'] },
+  { ignores: ['dist', 'kernels', 'node_modules', 'data', 'test-results', 'playwright-report', '.cache'] },
   js.configs.recommended,
   ...ts.configs.recommended,
   ...vue.configs['flat/recommended'],

@@ -2,6 +2,7 @@ import { Resvg } from '@resvg/resvg-js'
 import { blade } from '#core/effects/blade.ts'
 import type { EffectContext } from '#core/effects/kind.ts'
 import { flatten } from '#core/geometry/path.ts'
+import { startKernels } from '#core/image/kernels.ts'
 import { Scratch } from '#core/image/scratch.ts'
 import { linearColour } from '#core/image/transfer.ts'
 import { coverPolygon } from '#core/matte/coverage.ts'
@@ -25,9 +26,10 @@ export const coreBenches: Record<string, () => Promise<Result>> = {
   /** Five halos up to 120 px on a blade that swings across the picture, the whole frame, against one plain blur. */
   async 'blade-frame'() {
     const { cv } = await openCv()
+    const scratch = new Scratch(startKernels())
     const context: EffectContext = {
       settings: { ...defaultsOf(blade.parameters) },
-      ...{ blend: 'add', opacity: 1, frame: 10, scale: 1, colour: linearColour, scratch: new Scratch() },
+      ...{ blend: 'add', opacity: 1, frame: 10, scale: 1, colour: linearColour, scratch },
       parts: [
         {
           id: 'p',
@@ -37,7 +39,7 @@ export const coreBenches: Record<string, () => Promise<Result>> = {
         },
       ],
     }
-    const data = new Float32Array(1280 * 720 * 4)
+    const data = scratch.floats('picture', 1280 * 720 * 4, true)
     const [from, to] = [new cv.Mat(720, 1280, cv.CV_32F), new cv.Mat()]
     from.data32F.forEach((_, i) => (from.data32F[i] = i % 7))
     const times = inTurns(

@@ -31,6 +31,14 @@ check('types', 'vue-tsc/bin/vue-tsc.js', '--noEmit', '-p', 'tsconfig.json')
 check('lint', 'eslint/bin/eslint.js', '.')
 check('format', 'prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.')
 
+console.log('\n— compiled kernels')
+if (
+  spawnSync(process.execPath, [join(root, 'scripts/kernels.mjs'), '--check'], { cwd: root, stdio: 'inherit' })
+    .status === 0
+)
+  passed++
+else failed++
+
 const units = join(reports, 'unit.json')
 const unitsWell = run(
   'unit and API tests',

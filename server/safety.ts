@@ -20,7 +20,8 @@ export const headers = helmet({
     useDefaults: false,
     directives: {
       defaultSrc: ["'none'"],
-      scriptSrc: ["'self'"],
+      // WebAssembly may be compiled; scripts still come from here alone.
+      scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
       styleSrc: ["'self'"],
       fontSrc: ["'self'"],
       imgSrc: ["'self'", 'blob:', 'data:'],

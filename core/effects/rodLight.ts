@@ -132,46 +132,24 @@ export class RodLight {
 
   /** Core and narrow halos of one pose, at full size, only on the pixels around the rod. */
   private addNear(pose: Pose, share: number, halos: Halo[]): void {
-    const { near, region } = this
+    const { near, region, scratch } = this
     const { half, taper, round, edge } = this.look
     const pad = Math.max(half + tail * edge, ...halos.map((h) => half + tail * h.sigma))
-    const [cr, cg, cb] = this.look.core.map((c) => c * share) as Rgb
-    const peaks = halos.map((h) => share / (2 * phi(half / h.sigma) - 1))
+    const packed = scratch.floats('rod near halos', 4 * halos.length)
+    halos.forEach(({ sigma, light }, i) => {
+      const peak = share / (2 * phi(half / sigma) - 1)
+      packed.set([sigma, ...light.map((c) => c * peak)], 4 * i)
+    })
+    const { ux, uy, length } = pose
+    const core = this.look.core.map((c) => c * share) as Rgb
+    const light = { ux, uy, length, half, taper, round, edge, core, halos: packed }
     const spread = strip(pose, pad, region.x, region.y, 1, region.width, region.height)
     for (let row = spread.top; row < spread.bottom; row++) {
       const [from, to] = spread.span(row)
       if (from >= to) continue
       this.lit.widen(row, from, to)
-      const y = region.y + row + 0.5 - pose.y
-      for (let column = from; column < to; column++) {
-        const x = region.x + column + 0.5 - pose.x
-        const u = x * pose.ux + y * pose.uy
-        const v = Math.abs(y * pose.ux - x * pose.uy)
-        const along = u < 0 ? 0 : u > pose.length ? pose.length : u
-        const h = half * (1 - (taper * along) / pose.length)
-        const beyond = u - along
-        const rounded = Math.sqrt(beyond * beyond + v * v) - h
-        const cut = Math.max(v - h, Math.abs(beyond) > 0 ? Math.abs(beyond) : -1e3)
-        const distance = beyond > 0 ? round * rounded + (1 - round) * cut : rounded
-        const core = phi(-distance / edge)
-        const at = 3 * (row * region.width + column)
-        let r = core * cr
-        let g = core * cg
-        let b = core * cb
-        for (let i = 0; i < halos.length; i++) {
-          const { sigma, light } = halos[i]!
-          const across = phi((v + h) / sigma) - phi((v - h) / sigma)
-          const length =
-            u > tail * sigma && u < pose.length - tail * sigma ? 1 : phi(u / sigma) - phi((u - pose.length) / sigma)
-          const amount = across * length * peaks[i]!
-          r += amount * light[0]
-          g += amount * light[1]
-          b += amount * light[2]
-        }
-        near[at]! += r
-        near[at + 1]! += g
-        near[at + 2]! += b
-      }
+      const [x, y] = [region.x + from + 0.5 - pose.x, region.y + row + 0.5 - pose.y]
+      scratch.kernels.nearRow(near, 3 * (row * region.width + from), to - from, x, y, light)
     }
   }
 
@@ -207,30 +185,20 @@ export class RodLight {
     const left = target ? origin.x - cell : region.x
     const top = target ? origin.y - cell : region.y
     const spread = strip(pose, reach, left, top, cell, width, height)
-    const [r, g, b] = light
     const vScale = steps / reach
     const uScale = (2 * steps) / total
+    const table = { across, along, steps, light }
     for (let row = spread.top; row < spread.bottom; row++) {
       const [from, to] = spread.span(row)
       if (from >= to) continue
       if (level) this.reach(row, from, to, cell, left, top)
       else this.lit.widen(row, from, to)
+      const x = left + (from + 0.5) * cell - pose.x
       const y = top + (row + 0.5) * cell - pose.y
-      let at = 3 * (row * width + from)
-      for (let column = from; column < to; column++, at += 3) {
-        const x = left + (column + 0.5) * cell - pose.x
-        const v = Math.abs(y * pose.ux - x * pose.uy) * vScale
-        const u = (x * pose.ux + y * pose.uy + tail * s) * uScale
-        if (v >= steps || u < 0 || u >= 2 * steps) continue
-        const vi = v | 0
-        const ui = u | 0
-        const amount =
-          (across[vi]! + (across[vi + 1]! - across[vi]!) * (v - vi)) *
-          (along[ui]! + (along[ui + 1]! - along[ui]!) * (u - ui))
-        data[at]! += amount * r
-        data[at + 1]! += amount * g
-        data[at + 2]! += amount * b
-      }
+      const v = (y * pose.ux - x * pose.uy) * vScale
+      const u = (x * pose.ux + y * pose.uy + tail * s) * uScale
+      const [vStep, uStep] = [-pose.uy * cell * vScale, pose.ux * cell * uScale]
+      scratch.kernels.farRow(data, 3 * (row * width + from), to - from, v, vStep, u, uStep, table)
     }
   }
 
@@ -271,7 +239,7 @@ export class RodLight {
     const { region, origin, reached } = this
     const line = this.scratch.floats('rod enlarged from', coarse.width * 3)
     const out = this.scratch.floats('rod enlarged to', fine.width * 3 + 12)
-    const { data } = fine
+    const { kernels } = this.scratch
     for (let y = 0; y < fine.height; y++) {
       let from = region.width
       let to = 0
@@ -288,21 +256,22 @@ export class RodLight {
       const a = (y >> 1) * coarse.width * 3
       const b = Math.min(coarse.height - 1, (y >> 1) + 1) * coarse.width * 3
       const [start, end] = [3 * (left >> 1), Math.min(coarse.width * 3, 3 * ((right >> 1) + 3))]
-      mixLines(coarse.data, a, b, y & 1 ? 0.75 : 0.25, line, start, end)
-      enlargeLine(line, start, end, out, 0, right - left)
-      for (let i = 0, at = 3 * (y * fine.width + left), n = 3 * (right - left); i < n; i++, at++) data[at]! += out[i]!
+      kernels.mixLines(coarse.data, a, b, y & 1 ? 0.75 : 0.25, line, start, end)
+      kernels.enlargeLine(line, start, end, out, 0, right - left)
+      kernels.addNumbers(out, 0, fine.data, 3 * (y * fine.width + left), 3 * (right - left))
     }
   }
 
-  /** Row by row, each step a plain loop over one line of light: a branch per pixel costs more than the sums. */
+  /** Row by row: far light enlarged into a line, what hides it taken off, near light added, and all laid on. */
   layOn({ data, region, holdout }: WorkingImage): void {
     const far = this.gather()
     const { near, farFull, lit, reached, origin, scratch } = this
+    const { kernels } = scratch
     const coarseLine = scratch.floats('rod coarse line', far ? far.width * 3 : 0)
     // One pair of pixels more than the region holds, so that an odd start needs no case of its own.
     const fine = scratch.floats('rod fine line', region.width * 3 + 12)
-    const hides = 1 - this.look.spill
-    const add = this.look.blend === 'screen' ? screenLine : addLine
+    const nearLine = scratch.floats('rod near line', region.width * 3 + 12)
+    const layLine = this.look.blend === 'screen' ? kernels.screenLine : kernels.addLine
     for (let row = 0; row < region.height; row++) {
       const nearFrom = lit.from[row]!
       const nearTo = lit.to[row]!
@@ -316,36 +285,24 @@ export class RodLight {
         const a = ((fy + 1) >> 1) * far.width * 3
         const start = 3 * ((fx + 1) >> 1)
         const end = Math.min(far.width * 3, start + 3 * ((width >> 1) + 3))
-        mixLines(far.data, a, a + far.width * 3, fy & 1 ? 0.25 : 0.75, coarseLine, start, end)
-        enlargeLine(coarseLine, start, end, fine, fx & 1 ? 3 : 0, width)
+        kernels.mixLines(far.data, a, a + far.width * 3, fy & 1 ? 0.25 : 0.75, coarseLine, start, end)
+        kernels.enlargeLine(coarseLine, start, end, fine, fx & 1 ? 3 : 0, width)
       } else fine.fill(0, 0, 3 * width + 3)
-      const line = fine.subarray(3, 3 + 3 * width)
+      // The line itself begins at 3: an odd start writes one pixel before it.
       const start = row * region.width
-      const shift = 3 * from
-      if (farFull)
-        for (let i = 3 * nearFrom; i < 3 * nearTo; i++) {
-          line[i - shift]! += farFull[3 * start + i]!
-          farFull[3 * start + i] = 0
-        }
-      if (holdout)
-        for (let x = 0; x < width; x++) {
-          const hidden = holdout[start + from + x]!
-          if (hidden === 0) continue
-          const left = 1 - hidden * hides
-          line[3 * x]! *= left
-          line[3 * x + 1]! *= left
-          line[3 * x + 2]! *= left
-        }
-      for (let x = nearFrom; x < nearTo; x++) {
-        const left = holdout ? 1 - holdout[start + x]! : 1
-        const at = 3 * (start + x)
-        const i = 3 * x - shift
-        line[i]! += near[at]! * left
-        line[i + 1]! += near[at + 1]! * left
-        line[i + 2]! += near[at + 2]! * left
-        near[at] = near[at + 1] = near[at + 2] = 0
+      const nearAt = 3 + 3 * (nearFrom - from)
+      const nearCount = 3 * (nearTo - nearFrom)
+      if (farFull && nearCount > 0) kernels.moveNumbers(farFull, 3 * (start + nearFrom), fine, nearAt, nearCount)
+      if (holdout) kernels.hideLine(fine, 3, holdout, start + from, 1 - this.look.spill, width)
+      if (nearCount > 0) {
+        if (holdout) {
+          nearLine.fill(0, 0, nearCount)
+          kernels.moveNumbers(near, 3 * (start + nearFrom), nearLine, 0, nearCount)
+          kernels.hideLine(nearLine, 0, holdout, start + nearFrom, 1, nearTo - nearFrom)
+          kernels.addNumbers(nearLine, 0, fine, nearAt, nearCount)
+        } else kernels.moveNumbers(near, 3 * (start + nearFrom), fine, nearAt, nearCount)
       }
-      add(line, data, 4 * (start + from), width)
+      layLine(fine, 3, data, 4 * (start + from), width)
     }
   }
 }
@@ -376,68 +333,4 @@ function strip(pose: Pose, pad: number, left: number, top: number, cell: number,
     return [Math.max(0, Math.floor((from - left) / cell)), Math.min(width, Math.ceil((to - left) / cell))]
   }
   return { top: first, bottom: last, span }
-}
-
-/** Numbers start..end of the lines at `a` and `b`, mixed by `weight` of the second. */
-function mixLines(
-  data: Float32Array,
-  a: number,
-  b: number,
-  weight: number,
-  out: Float32Array,
-  start: number,
-  end: number,
-): void {
-  for (let i = start; i < end; i++) {
-    const top = data[a + i]!
-    out[i] = top + (data[b + i]! - top) * weight
-  }
-}
-
-/**
- * Enlarges a line of RGB by 2. The first written pair lies between the coarse cells at `from` and the next one;
- * its left pixel goes to `out[shift]`. Left pixels are 3/4 the left cell, right ones 3/4 the right.
- */
-function enlargeLine(
-  line: Float32Array,
-  from: number,
-  end: number,
-  out: Float32Array,
-  shift: number,
-  width: number,
-): void {
-  const pairs = Math.min((width >> 1) + 1, Math.floor((end - from) / 3) - 1)
-  for (let i = 0, at = from, to = shift; i < pairs; i++, at += 3, to += 6) {
-    const r = line[at]!
-    const g = line[at + 1]!
-    const b = line[at + 2]!
-    const dr = (line[at + 3]! - r) * 0.25
-    const dg = (line[at + 4]! - g) * 0.25
-    const db = (line[at + 5]! - b) * 0.25
-    out[to] = r + dr
-    out[to + 1] = g + dg
-    out[to + 2] = b + db
-    out[to + 3] = r + 3 * dr
-    out[to + 4] = g + 3 * dg
-    out[to + 5] = b + 3 * db
-  }
-}
-
-function addLine(line: Float32Array, data: Float32Array, to: number, width: number): void {
-  for (let i = 0; i < 3 * width; i += 3, to += 4) {
-    data[to]! += line[i]!
-    data[to + 1]! += line[i + 1]!
-    data[to + 2]! += line[i + 2]!
-  }
-}
-
-/** Screen is defined on 0..1: light beyond full is full, and a picture beyond full takes no more. */
-function screenLine(line: Float32Array, data: Float32Array, to: number, width: number): void {
-  for (let i = 0; i < 3 * width; i += 3, to += 4) {
-    for (let c = 0; c < 3; c++) {
-      const behind = data[to + c]!
-      const light = line[i + c]!
-      if (behind < 1) data[to + c] = behind + (light > 1 ? 1 : light) * (1 - behind)
-    }
-  }
 }

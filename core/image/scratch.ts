@@ -1,15 +1,27 @@
-/** Named float buffers that grow and are used again, so that no frame allocates. One per worker. */
+import { plainKernels, type KernelEngine, type Kernels } from './kernels.ts'
+
+/**
+ * Named buffers that grow and are used again, so that no frame allocates, and the kernels that work on them. With an
+ * engine the buffers lie in its memory and the kernels are the compiled ones; when that memory is full, or without
+ * one, everything goes on with plain arrays and plain kernels. One per worker.
+ */
 export class Scratch {
   private readonly buffers = new Map<string, Float32Array>()
+  private engine: KernelEngine | null
+  private next: number
+
+  constructor(engine: KernelEngine | null = null) {
+    this.engine = engine
+    this.next = engine?.start ?? 0
+  }
+
+  get kernels(): Kernels {
+    return this.engine?.kernels ?? plainKernels
+  }
 
   /** A view of `length` floats; contents are whatever the last user left, unless `zero`. */
   floats(name: string, length: number, zero = false): Float32Array {
-    let buffer = this.buffers.get(name)
-    if (!buffer || buffer.length < length) {
-      buffer = new Float32Array(Math.ceil(length * 1.25))
-      this.buffers.set(name, buffer)
-    }
-    const view = buffer.subarray(0, length)
+    const view = this.buffer(name, length).subarray(0, length)
     if (zero) view.fill(0)
     return view
   }
@@ -19,5 +31,37 @@ export class Scratch {
     const kept = `cleared ${name}`
     const known = this.buffers.get(kept)
     return this.floats(kept, length, !known || known.length < length)
+  }
+
+  bytes(name: string, length: number): Uint8Array {
+    const { buffer, byteOffset } = this.buffer(name, Math.ceil(length / 4))
+    return new Uint8Array(buffer, byteOffset, length)
+  }
+
+  words(name: string, length: number): Uint32Array {
+    const { buffer, byteOffset } = this.buffer(name, length)
+    return new Uint32Array(buffer, byteOffset, length)
+  }
+
+  private buffer(name: string, length: number): Float32Array {
+    const known = this.buffers.get(name)
+    if (known && known.length >= length) return known
+    const made = this.allocate(Math.ceil(length * 1.25))
+    this.buffers.set(name, made)
+    return made
+  }
+
+  private allocate(length: number): Float32Array {
+    if (this.engine) {
+      // A little room behind every buffer: vector kernels read and write a number past the end.
+      const end = this.next + 4 * length + 64
+      if (end <= this.engine.buffer.byteLength) {
+        const view = new Float32Array(this.engine.buffer, this.next, length)
+        this.next = Math.ceil(end / 64) * 64
+        return view
+      }
+      this.engine = null
+    }
+    return new Float32Array(length)
   }
 }

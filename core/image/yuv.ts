@@ -70,7 +70,7 @@ export function uprightSize(yuv: Pick<Yuv, 'width' | 'height' | 'rotation'>): { 
  * Where sample (x, y) of a coded picture of w x h goes in the upright one: index = start + x * across + y * down,
  * in pixels of a row length `width` (upright).
  */
-function placement(yuv: Yuv, w: number, h: number): { start: number; across: number; down: number } {
+export function placement(yuv: Yuv, w: number, h: number): { start: number; across: number; down: number } {
   switch (yuv.rotation) {
     case 90:
       return { start: h - 1, across: h, down: -1 }
@@ -85,8 +85,30 @@ function placement(yuv: Yuv, w: number, h: number): { start: number; across: num
 
 /** Levels that a pixel can come to before clipping lie in -offset .. 1023 - offset. */
 const offset = 384
-const clipped = Uint8Array.from({ length: 1024 }, (_, i) => Math.max(0, Math.min(255, i - offset)))
-const clippedLinear = Float32Array.from({ length: 1024 }, (_, i) => linearOf8Bit[clipped[i]!]!)
+export const clipped = Uint8Array.from({ length: 1024 }, (_, i) => Math.max(0, Math.min(255, i - offset)))
+export const clippedLinear = Float32Array.from({ length: 1024 }, (_, i) => linearOf8Bit[clipped[i]!]!)
+
+/** Working values by unclipped level, from 256 by code; made once per table. */
+export function clippedWorking(working: Float32Array): Float32Array {
+  let table = workingCache.get(working)
+  if (!table) workingCache.set(working, (table = Float32Array.from(clipped, (code) => working[code]!)))
+  return table
+}
+const workingCache = new WeakMap<Float32Array, Float32Array>()
+
+/** The five tables of a matrix and range in a row: y, rv, gu, gv, bu. */
+export function packedTables(matrix: Yuv['matrix'], range: Yuv['range']): Int32Array {
+  const name = `${matrix} ${range}`
+  let packed = packedCache.get(name)
+  if (!packed) {
+    const { y, rv, gu, gv, bu } = tablesOf(matrix, range)
+    packed = new Int32Array(5 * 256)
+    ;[y, rv, gu, gv, bu].forEach((table, i) => packed!.set(table, 256 * i))
+    packedCache.set(name, packed)
+  }
+  return packed
+}
+const packedCache = new Map<string, Int32Array>()
 
 /**
  * The upright picture as opaque sRGB-encoded RGBA bytes, exact to one level. Chroma is taken from the nearest
@@ -187,7 +209,7 @@ export function yuvToReducedRgba(yuv: Yuv, factor: 2 | 4, out: Uint32Array): voi
 export function yuvToFloats(yuv: Yuv, region: Rect, working: Float32Array, data: Float32Array): void {
   const { y: ty, rv, gu, gv, bu } = tablesOf(yuv.matrix, yuv.range)
   const { data: codes, planes } = yuv
-  const table = Float32Array.from(clipped, (code) => working[code]!)
+  const table = clippedWorking(working)
   let to = 0
   for (let row = region.y; row < region.y + region.height; row++) {
     const lum = planes[0]!.offset + row * planes[0]!.stride
@@ -215,7 +237,7 @@ export function copyI420(yuv: Yuv, width: number, height: number, out: Uint8Arra
 }
 
 /** Weights of R, G, B (0..255) in limited-range BT.709 codes, 16 fractional bits; chroma as the mean of four. */
-const toVideo = (() => {
+export const toVideo = (() => {
   const [kr, kb] = weights.bt709
   const kg = 1 - kr - kb
   const round = (list: number[]) => list.map((w) => Math.round(w * 65536)) as [number, number, number]

@@ -3,13 +3,16 @@ import type { EffectContext, EffectKind } from '../effects/kind.ts'
 import { boundsOf, intersect, isEmpty, unite, type Rect } from '../geometry/rect.ts'
 import type { Scratch } from '../image/scratch.ts'
 import { encode8BitTable, encodeSteps, linearColour, linearOf8Bit, toEncoded } from '../image/transfer.ts'
-import { copyI420, floatsToI420, rgbaToI420, uprightSize, yuvToFloats, yuvToRgba, type Yuv } from '../image/yuv.ts'
+import { copyI420, rgbaToI420, uprightSize, type Yuv } from '../image/yuv.ts'
 import { matteOf } from '../matte/coverage.ts'
 import type { Effect } from '../model/records.ts'
 import { partKinds } from '../shapes/registry.ts'
 import type { Scene } from './scene.ts'
 
-/** A picture of opaque or straight-alpha sRGB-encoded bytes, one 32-bit word a pixel (R in the lowest byte). */
+/**
+ * A picture of opaque or straight-alpha sRGB-encoded bytes, one 32-bit word a pixel (R in the lowest byte). Its words,
+ * like the data of a Yuv and every other array given to this file, come from the scratch that is given along.
+ */
 export interface Picture {
   words: Uint32Array
   width: number
@@ -73,9 +76,9 @@ export function renderFrame(scene: Scene, frame: number, scale: number, picture:
   const { layers, region } = planFrame(scene, frame, scale, picture.width, picture.height, scratch)
   if (isEmpty(region)) return region
   const data = scratch.floats('working', region.width * region.height * 4)
-  decode(picture, region, data, scene.light)
+  decode(picture, region, data, scene.light, scratch)
   drawLayers(layers, scene, frame, scale, region, data, scratch)
-  encode(data, region, picture, scene.light)
+  encode(data, region, picture, scene.light, scratch)
   return region
 }
 
@@ -88,8 +91,8 @@ export function renderVideoFrame(scene: Scene, frame: number, yuv: Yuv, out: Uin
   const upright = uprightSize(yuv)
   const [width, height] = [upright.width & ~1, upright.height & ~1]
   if (yuv.matrix !== 'bt709' || yuv.range !== 'limited' || yuv.rotation !== 0) {
-    const picture = { words: new Uint32Array(upright.width * upright.height), ...upright }
-    yuvToRgba(yuv, picture.words)
+    const picture = { words: scratch.words('picture', upright.width * upright.height), ...upright }
+    scratch.kernels.yuvToRgba(yuv, picture.words)
     renderFrame(scene, frame, 1, picture, scratch)
     return pictureToI420(picture, out)
   }
@@ -103,9 +106,9 @@ export function renderVideoFrame(scene: Scene, frame: number, yuv: Yuv, out: Uin
     (region.y + region.height + 1) & ~1,
   ])
   const data = scratch.floats('working', even.width * even.height * 4)
-  yuvToFloats(yuv, even, tables[scene.light].working, data)
+  scratch.kernels.yuvToFloats(yuv, even, tables[scene.light].working, data)
   drawLayers(layers, scene, frame, 1, even, data, scratch)
-  floatsToI420(data, even, tables[scene.light].back, width, height, out)
+  scratch.kernels.floatsToI420(data, even, tables[scene.light].back, width, height, out)
 }
 
 /** A picture as I420 for a video file, cut to an even size. */
@@ -171,33 +174,38 @@ const tables = {
   display: { working: plain, back: plainBack },
 }
 
-function decode({ words, width }: Picture, region: Rect, data: Float32Array, light: 'linear' | 'display'): void {
-  const table = tables[light].working
-  let to = 0
-  for (let y = region.y; y < region.y + region.height; y++) {
-    for (let at = y * width + region.x, end = at + region.width; at < end; at++, to += 4) {
-      const word = words[at]!
-      data[to] = table[word & 255]!
-      data[to + 1] = table[(word >> 8) & 255]!
-      data[to + 2] = table[(word >> 16) & 255]!
-      data[to + 3] = 1
-    }
-  }
+function decode(
+  { words, width }: Picture,
+  region: Rect,
+  data: Float32Array,
+  light: 'linear' | 'display',
+  { kernels }: Scratch,
+): void {
+  for (let y = 0; y < region.height; y++)
+    kernels.wordsToFloats(
+      words,
+      (region.y + y) * width + region.x,
+      region.width,
+      tables[light].working,
+      data,
+      4 * y * region.width,
+    )
 }
 
-function encode(data: Float32Array, region: Rect, { words, width }: Picture, light: 'linear' | 'display'): void {
-  const table = tables[light].back
-  let from = 0
-  for (let y = region.y; y < region.y + region.height; y++) {
-    for (let at = y * width + region.x, end = at + region.width; at < end; at++, from += 4) {
-      const r = data[from]!
-      const g = data[from + 1]!
-      const b = data[from + 2]!
-      words[at] =
-        0xff000000 |
-        (table[b >= 1 ? encodeSteps : (b * encodeSteps + 0.5) | 0]! << 16) |
-        (table[g >= 1 ? encodeSteps : (g * encodeSteps + 0.5) | 0]! << 8) |
-        table[r >= 1 ? encodeSteps : (r * encodeSteps + 0.5) | 0]!
-    }
-  }
+function encode(
+  data: Float32Array,
+  region: Rect,
+  { words, width }: Picture,
+  light: 'linear' | 'display',
+  { kernels }: Scratch,
+): void {
+  for (let y = 0; y < region.height; y++)
+    kernels.floatsToWords(
+      data,
+      4 * y * region.width,
+      region.width,
+      tables[light].back,
+      words,
+      (region.y + y) * width + region.x,
+    )
 }

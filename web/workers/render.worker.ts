@@ -1,7 +1,8 @@
 import * as Comlink from 'comlink'
 import { encode as encodePng } from 'fast-png'
+import { startKernels } from '#core/image/kernels.ts'
 import { Scratch } from '#core/image/scratch.ts'
-import { i420Layout, uprightSize, yuvToReducedRgba, yuvToRgba, type Yuv } from '#core/image/yuv.ts'
+import { i420Layout, uprightSize, type Yuv } from '#core/image/yuv.ts'
 import { Records, type Diff } from '#core/model/diff.ts'
 import type { AnyRecord } from '#core/model/records.ts'
 import { pictureToI420, renderFrame, renderLightAlone, renderVideoFrame, type Picture } from '#core/render/frame.ts'
@@ -18,7 +19,7 @@ export type Content = 'over' | 'light'
 class Renderer {
   private records = new Records()
   private scenes = new Map<string, Scene | null>()
-  private readonly scratch = new Scratch()
+  private readonly scratch = new Scratch(startKernels())
 
   start(records: AnyRecord[]): void {
     this.records = new Records(records)
@@ -35,7 +36,7 @@ class Renderer {
    * and are not committed yet.
    */
   draw(shot: string, frame: number, yuv: Yuv, layer: Layer, reduce: 1 | 2 | 4, draft: Diff | null) {
-    const picture = this.plate(yuv, reduce)
+    const picture = this.plate(this.taken(yuv), reduce)
     if (layer === 'result') {
       const back = draft ? this.records.apply(draft) : null
       if (back) this.scenes.clear()
@@ -46,7 +47,7 @@ class Renderer {
         this.scenes.clear()
       }
     }
-    const pixels = new Uint8ClampedArray(picture.words.buffer as ArrayBuffer)
+    const pixels = new Uint8ClampedArray(bytesOf(picture.words)) as Uint8ClampedArray<ArrayBuffer>
     return Comlink.transfer({ pixels, width: picture.width, height: picture.height }, [pixels.buffer])
   }
 
@@ -54,14 +55,15 @@ class Renderer {
   drawForVideo(shot: string, frame: number, yuv: Yuv, content: Content) {
     const upright = uprightSize(yuv)
     const [width, height] = [upright.width & ~1, upright.height & ~1]
-    const data = new Uint8Array(i420Layout(width, height).bytes)
+    const out = this.scratch.bytes('video frame', i420Layout(width, height).bytes)
     const scene = this.scene(shot)
-    if (scene && content === 'over') renderVideoFrame(scene, frame, yuv, data, this.scratch)
+    if (scene && content === 'over') renderVideoFrame(scene, frame, this.taken(yuv), out, this.scratch)
     else {
-      const picture = { words: new Uint32Array(upright.width * upright.height), ...upright }
+      const picture = this.empty(upright.width, upright.height)
       if (scene) renderFrame(scene, frame, 1, picture, this.scratch)
-      pictureToI420(picture, data)
+      pictureToI420(picture, out)
     }
+    const data = out.slice()
     return Comlink.transfer({ data, width, height }, [data.buffer])
   }
 
@@ -69,9 +71,9 @@ class Renderer {
   async drawForPng(shot: string, frame: number, yuv: Yuv, content: Content): Promise<Uint8Array> {
     const { width, height } = uprightSize(yuv)
     const scene = this.scene(shot)
-    const picture = content === 'over' ? this.plate(yuv, 1) : { words: new Uint32Array(width * height), width, height }
+    const picture = content === 'over' ? this.plate(this.taken(yuv), 1) : this.empty(width, height)
     if (scene) (content === 'over' ? renderFrame : renderLightAlone)(scene, frame, 1, picture, this.scratch)
-    const rgba = bytesOf(picture.words)
+    const rgba = bytesOf(picture.words).slice()
     if (content === 'light') {
       // A canvas would destroy colour under low alpha.
       const png = encodePng({ width, height, data: rgba, channels: 4 })
@@ -84,13 +86,24 @@ class Renderer {
     return Comlink.transfer(png, [png.buffer])
   }
 
+  /** The frame's codes where the kernels can reach them. */
+  private taken(yuv: Yuv): Yuv {
+    const data = this.scratch.bytes('codes', yuv.data.byteLength)
+    data.set(yuv.data)
+    return { ...yuv, data }
+  }
+
   private plate(yuv: Yuv, reduce: 1 | 2 | 4): Picture {
     const upright = uprightSize(yuv)
     const [width, height] = [Math.ceil(upright.width / reduce), Math.ceil(upright.height / reduce)]
-    const words = new Uint32Array(width * height)
-    if (reduce === 1) yuvToRgba(yuv, words)
-    else yuvToReducedRgba(yuv, reduce, words)
+    const words = this.scratch.words('plate', width * height)
+    if (reduce === 1) this.scratch.kernels.yuvToRgba(yuv, words)
+    else this.scratch.kernels.yuvToReducedRgba(yuv, reduce, words)
     return { words, width, height }
+  }
+
+  private empty(width: number, height: number): Picture {
+    return { words: this.scratch.words('plate', width * height).fill(0), width, height }
   }
 
   private scene(shot: string): Scene | null {

@@ -1,0 +1,149 @@
+import { describe, expect, it } from 'vitest'
+import { defaultsOf, type Settings } from '../model/parameters.ts'
+import { blade } from '../effects/blade.ts'
+import { plainKernels, startKernels } from './kernels.ts'
+import { hashed } from './noise.ts'
+import { Scratch } from './scratch.ts'
+import { encode8BitTable, linearColour, linearOf8Bit } from './transfer.ts'
+import { i420Layout, type Yuv } from './yuv.ts'
+
+/** A scratch of each kind with the same contents. */
+function both() {
+  const engine = startKernels(64 * 1024 ** 2)
+  expect(engine).not.toBeNull()
+  return { plain: new Scratch(), fast: new Scratch(engine) }
+}
+const yuvIn = (scratch: Scratch, width: number, height: number, more: Partial<Yuv> = {}): Yuv => {
+  const { bytes, planes } = i420Layout(width, height)
+  const data = scratch.bytes('yuv', bytes)
+  for (let i = 0; i < bytes; i++) data[i] = 255 * hashed(i, 3)
+  return { data, width, height, planes, matrix: 'bt709', range: 'limited', rotation: 0, ...more }
+}
+
+describe('the compiled kernels do what the plain ones do', () => {
+  it.each([
+    [64, 36, {}],
+    [33, 18, {}],
+    [64, 36, { rotation: 90 }],
+    [64, 36, { rotation: 180, matrix: 'bt601', range: 'full' }],
+    [64, 36, { rotation: 270 }],
+  ] as const)('YUV of %i x %i to RGBA, whole and reduced: %j', (width, height, more) => {
+    const { plain, fast } = both()
+    for (const factor of [1, 2, 4] as const) {
+      const words = [plain, fast].map((scratch) => {
+        const out = scratch.words('out', Math.ceil(width / factor) * Math.ceil(height / factor))
+        const yuv = yuvIn(scratch, width, height, more)
+        if (factor === 1) scratch.kernels.yuvToRgba(yuv, out)
+        else scratch.kernels.yuvToReducedRgba(yuv, factor, out)
+        return [...out]
+      })
+      words[1]!.forEach((word, i) => {
+        for (const shift of [0, 8, 16, 24])
+          expect(Math.abs(((word >>> shift) & 255) - ((words[0]![i]! >>> shift) & 255))).toBeLessThanOrEqual(
+            factor === 1 ? 0 : 1,
+          )
+      })
+    }
+  })
+
+  it('YUV to floats and back to I420, words to floats and back', () => {
+    const { plain, fast } = both()
+    const region = { x: 6, y: 4, width: 38, height: 20 }
+    const [a, b] = [plain, fast].map((scratch) => {
+      const { kernels } = scratch
+      const yuv = yuvIn(scratch, 64, 36)
+      const data = scratch.floats('data', 4 * region.width * region.height)
+      kernels.yuvToFloats(yuv, region, linearOf8Bit, data)
+      const floats = [...data]
+      const out = scratch.bytes('i420', yuv.data.length).fill(7)
+      for (let i = 0; i < data.length; i += 9) data[i] = 1.7
+      kernels.floatsToI420(data, region, encode8BitTable, 64, 36, out)
+      const words = scratch.words('words', 100)
+      words.forEach((_, i) => (words[i] = 0xff000000 | (hashed(i, 5) * 0xffffff)))
+      const line = scratch.floats('line', 400)
+      kernels.wordsToFloats(words, 10, 90, linearOf8Bit, line, 40)
+      line[44] = -3
+      line[49] = 9
+      kernels.floatsToWords(line, 40, 90, encode8BitTable, words, 10)
+      return [floats, [...out], [...words]]
+    })
+    expect(b![0]).toEqual(a![0])
+    expect(b![1]).toEqual(a![1])
+    expect(b![2]).toEqual(a![2])
+  })
+
+  it('lines of light: mixed, enlarged, hidden, moved, laid on by Add and Screen', () => {
+    const { plain, fast } = both()
+    const results = [plain, fast].map((scratch) => {
+      const { kernels } = scratch
+      const fill = (name: string, length: number, seed: number) => {
+        const out = scratch.floats(name, length)
+        for (let i = 0; i < length; i++) out[i] = 1.6 * hashed(i, seed)
+        return out
+      }
+      const [data, line, out, near, hidden, picture] = [
+        fill('a', 300, 1),
+        fill('b', 200, 2),
+        fill('c', 250, 3),
+        fill('d', 200, 4),
+        fill('e', 90, 5),
+        fill('f', 400, 6),
+      ]
+      for (let i = 0; i < 90; i++) hidden[i] = i % 3 ? Math.min(1, hidden[i]!) : 0
+      kernels.mixLines(data, 3, 120, 0.25, line, 6, 107)
+      kernels.enlargeLine(line, 6, 108, out, 3, 61)
+      kernels.hideLine(out, 3, hidden, 5, 0.85, 61)
+      kernels.addNumbers(near, 7, out, 5, 33)
+      kernels.moveNumbers(near, 50, out, 20, 41)
+      kernels.addLine(out, 3, picture, 8, 40)
+      kernels.screenLine(out, 30, picture, 200, 40)
+      return [...line.subarray(6, 107), ...out.subarray(3, 180), ...near, ...picture]
+    })
+    results[1]!.forEach((value, i) => expect(value).toBeCloseTo(results[0]![i]!, 4))
+  })
+
+  it.each<[string, Settings]>([
+    ['as it comes', {}],
+    ['with a hard cut core and no halo', { coreEdge: 0, round: 0, halos: [] }],
+    [
+      'with narrow halos over a wide smear',
+      {
+        smear: 720,
+        halos: [
+          { feather: 3, strength: 1, colour: '' },
+          { feather: 8, strength: 1, colour: '#ff0000' },
+        ],
+      },
+    ],
+  ])('a whole blade %s', (_, settings) => {
+    const { plain, fast } = both()
+    const [width, height] = [200, 120]
+    const pictures = [plain, fast].map((scratch) => {
+      const data = scratch.floats('picture', width * height * 4, true)
+      const holdout = scratch.floats('cover', width * height)
+      for (let i = 0; i < holdout.length; i++) holdout[i] = i % width < 60 ? 0.5 : 0
+      blade.render(
+        {
+          settings: { ...defaultsOf(blade.parameters), ...settings },
+          ...{ blend: 'add', opacity: 1, frame: 3, scale: 1, colour: linearColour, scratch },
+          parts: [{ id: 'p', kind: 'rod', settings: {}, at: (t) => [40, 100, 150 + 3 * t, 30 + 6 * t] }],
+        },
+        { data, region: { x: 7, y: -3, width, height }, holdout },
+      )
+      return Float32Array.from(data)
+    })
+    let worst = 0
+    pictures[0]!.forEach((value, i) => (worst = Math.max(worst, Math.abs(value - pictures[1]![i]!))))
+    // A hundredth of an 8-bit level in the light.
+    expect(worst).toBeLessThan(4e-5)
+    expect(Math.max(...pictures[0]!)).toBeGreaterThan(0.5)
+  })
+
+  it('and where their memory is full everything goes on with the plain ones', () => {
+    const scratch = new Scratch(startKernels(2 * 1024 ** 2))
+    expect(scratch.kernels).not.toBe(plainKernels)
+    const large = scratch.floats('large', 4e6, true)
+    expect(large.length).toBe(4e6)
+    expect(scratch.kernels).toBe(plainKernels)
+  })
+})
