@@ -40,7 +40,7 @@ export function blurDirect(data: Float32Array, width: number, height: number, si
 const phiSteps = 1024
 const phiReach = 4
 /** Share of a Gaussian below x standard deviations, as a table over -4..4 (Abramowitz and Stegun 7.1.26, 1.5e-7). */
-export const phiTable = Float32Array.from({ length: phiSteps + 2 }, (_, i) => {
+const phiTable = Float32Array.from({ length: phiSteps + 2 }, (_, i) => {
   const x = ((i / phiSteps) * 2 - 1) * phiReach
   const z = Math.abs(x) / Math.SQRT2
   const t = 1 / (1 + 0.3275911 * z)

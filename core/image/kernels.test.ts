@@ -134,8 +134,9 @@ describe('the compiled kernels do what the plain ones do', () => {
     })
     let worst = 0
     pictures[0]!.forEach((value, i) => (worst = Math.max(worst, Math.abs(value - pictures[1]![i]!))))
-    // A hundredth of an 8-bit level in the light.
-    expect(worst).toBeLessThan(4e-5)
+    // Less than the darkest 8-bit step (1 / 255 / 12.92): the plain kernels' table of the Gaussian is good to 5e-5,
+    // and the core burns at 2.
+    expect(worst).toBeLessThan(1 / 255 / 12.92)
     expect(Math.max(...pictures[0]!)).toBeGreaterThan(0.5)
   })
 

@@ -1,5 +1,5 @@
 import type { Rect } from '../geometry/rect.ts'
-import { phi, phiTable } from './gaussian.ts'
+import { phi } from './gaussian.ts'
 import { binary } from './kernels.generated.ts'
 import { encode8BitTable, encodeSteps } from './transfer.ts'
 import {
@@ -300,7 +300,6 @@ function compiledKernels(buffer: ArrayBuffer, compiled: Compiled): KernelEngine 
   }
   const constantBytes = 4 * page
   const place = (array: Numbers, index: number) => array.byteOffset + index * array.BYTES_PER_ELEMENT
-  const phiAddress = table(phiTable)
   const encodeAddress = table(encode8BitTable)
   const clippedAddress = table(clipped)
   const linearAddress = table(clippedLinear)
@@ -316,25 +315,33 @@ function compiledKernels(buffer: ArrayBuffer, compiled: Compiled): KernelEngine 
       compiled.hideLine(place(line, at), place(hidden, hiddenAt), share, width),
     addLine: (line, at, data, to, width) => compiled.addLine(place(line, at), place(data, to), width),
     screenLine: (line, at, data, to, width) => compiled.screenLine(place(line, at), place(data, to), width),
-    nearRow: (near, at, width, x, y, light) =>
+    // Written out: thousands of calls a frame, and a spread costs more than the row.
+    nearRow(near, at, width, x, y, { ux, uy, length, half, taper, round, edge, core, halos }) {
+      const [r, g, b] = core
+      const rows = place(halos, 0)
       compiled.nearRow(
-        ...[
-          place(near, at),
-          width,
-          x,
-          y,
-          light.ux,
-          light.uy,
-          light.length,
-          light.half,
-          light.taper,
-          light.round,
-          light.edge,
-        ],
-        ...[...light.core, place(light.halos, 0), light.halos.length / 4, phiAddress],
-      ),
-    farRow: (data, at, width, v, vStep, u, uStep, { across, along, steps, light }) =>
-      compiled.farRow(place(data, at), width, v, vStep, u, uStep, place(across, 0), place(along, 0), steps, ...light),
+        place(near, at),
+        width,
+        x,
+        y,
+        ux,
+        uy,
+        length,
+        half,
+        taper,
+        round,
+        edge,
+        r,
+        g,
+        b,
+        rows,
+        halos.length / 4,
+      )
+    },
+    farRow(data, at, width, v, vStep, u, uStep, { across, along, steps, light }) {
+      const [r, g, b] = light
+      compiled.farRow(place(data, at), width, v, vStep, u, uStep, place(across, 0), place(along, 0), steps, r, g, b)
+    },
     yuvToRgba(yuv, out) {
       const { start, across, down } = placement(yuv, yuv.width, yuv.height)
       const [y, u, v] = yuv.planes as [Yuv['planes'][0], Yuv['planes'][0], Yuv['planes'][0]]
