@@ -68,6 +68,21 @@ export function enlargeLine(line: usize, out: usize, pairs: i32): void {
   }
 }
 
+/** The same, added to what is there; the fourth lane adds nothing. */
+export function addEnlargedLine(line: usize, out: usize, pairs: i32): void {
+  const quarter = f32x4.splat(0.25)
+  const rest = f32x4.splat(0.75)
+  const keep = i32x4(-1, -1, -1, 0)
+  for (let i = 0; i < pairs; i++) {
+    const a = v128.load(line)
+    const d = f32x4.sub(v128.load(line, 12), a)
+    v128.store(out, f32x4.add(v128.load(out), v128.and(f32x4.add(a, f32x4.mul(d, quarter)), keep)))
+    v128.store(out, f32x4.add(v128.load(out, 12), v128.and(f32x4.add(a, f32x4.mul(d, rest)), keep)), 12)
+    line += 12
+    out += 24
+  }
+}
+
 /** to += from. */
 export function addNumbers(from: usize, to: usize, count: i32): void {
   let i: i32 = 0
@@ -163,7 +178,10 @@ export function nearRow(
       const inside = f32x4.le(v, f32x4.add(h, reach))
       if (!v128.any_true(inside)) continue
       const scale = f32x4.splat(1 / sigma)
-      let amount = f32x4.sub(phi4(f32x4.mul(f32x4.add(v, h), scale)), phi4(f32x4.mul(f32x4.sub(v, h), scale)))
+      // The far edge is out of sight of most pixels: its share is 1 then.
+      const far = f32x4.mul(f32x4.add(v, h), scale)
+      const farShare = i32x4.all_true(f32x4.ge(far, f32x4.splat(4))) ? one : phi4(far)
+      let amount = f32x4.sub(farShare, phi4(f32x4.mul(f32x4.sub(v, h), scale)))
       const middle = v128.and(f32x4.gt(u, reach), f32x4.lt(u, f32x4.sub(end, reach)))
       if (!i32x4.all_true(middle)) {
         const lengthwise = f32x4.sub(phi4(f32x4.mul(u, scale)), phi4(f32x4.mul(f32x4.sub(u, end), scale)))

@@ -238,7 +238,6 @@ export class RodLight {
   private enlarge(coarse: Level, fine: Level, cell: number): void {
     const { region, origin, reached } = this
     const line = this.scratch.floats('rod enlarged from', coarse.width * 3)
-    const out = this.scratch.floats('rod enlarged to', fine.width * 3 + 12)
     const { kernels } = this.scratch
     for (let y = 0; y < fine.height; y++) {
       let from = region.width
@@ -252,13 +251,12 @@ export class RodLight {
       if (from >= to) continue
       // Columns of the fine grid, an even start so that pairs begin on it.
       const left = Math.max(0, Math.floor((from + region.x - origin.x) / cell) - 1) & ~1
-      const right = Math.min(fine.width, Math.ceil((to + region.x - origin.x) / cell) + 3)
+      const right = Math.min(fine.width & ~1, (Math.ceil((to + region.x - origin.x) / cell) + 4) & ~1)
       const a = (y >> 1) * coarse.width * 3
       const b = Math.min(coarse.height - 1, (y >> 1) + 1) * coarse.width * 3
       const [start, end] = [3 * (left >> 1), Math.min(coarse.width * 3, 3 * ((right >> 1) + 3))]
       kernels.mixLines(coarse.data, a, b, y & 1 ? 0.75 : 0.25, line, start, end)
-      kernels.enlargeLine(line, start, end, out, 0, right - left)
-      kernels.addNumbers(out, 0, fine.data, 3 * (y * fine.width + left), 3 * (right - left))
+      kernels.addEnlargedLine(line, start, fine.data, 3 * (y * fine.width + left), (right - left) >> 1)
     }
   }
 

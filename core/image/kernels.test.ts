@@ -93,6 +93,7 @@ describe('the compiled kernels do what the plain ones do', () => {
       kernels.mixLines(data, 3, 120, 0.25, line, 6, 107)
       kernels.enlargeLine(line, 6, 108, out, 3, 61)
       kernels.hideLine(out, 3, hidden, 5, 0.85, 61)
+      kernels.addEnlargedLine(line, 9, out, 0, 20)
       kernels.addNumbers(near, 7, out, 5, 33)
       kernels.moveNumbers(near, 50, out, 20, 41)
       kernels.addLine(out, 3, picture, 8, 40)

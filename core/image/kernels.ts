@@ -38,6 +38,8 @@ export interface Kernels {
    * for 12 numbers more than `width` pixels.
    */
   enlargeLine(line: Float32Array, from: number, end: number, out: Float32Array, shift: number, width: number): void
+  /** The same from an even cell on, added to `pairs` pairs of pixels from number `to` of `out`. */
+  addEnlargedLine(line: Float32Array, from: number, out: Float32Array, to: number, pairs: number): void
   /** to += from. */
   addNumbers(from: Float32Array, fromAt: number, to: Float32Array, toAt: number, count: number): void
   /** to += from, and from = 0. */
@@ -124,6 +126,16 @@ export const plainKernels: Kernels = {
         const difference = line[at + c + 3]! - left
         out[to + c] = left + 0.25 * difference
         out[to + c + 3] = left + 0.75 * difference
+      }
+    }
+  },
+  addEnlargedLine(line, from, out, to, pairs) {
+    for (let i = 0; i < pairs; i++, from += 3, to += 6) {
+      for (let c = 0; c < 3; c++) {
+        const left = line[from + c]!
+        const difference = line[from + c + 3]! - left
+        out[to + c]! += left + 0.25 * difference
+        out[to + c + 3]! += left + 0.75 * difference
       }
     }
   },
@@ -232,6 +244,7 @@ const pairsOf = (from: number, end: number, width: number) =>
 type Compiled = Record<
   | 'mixLines'
   | 'enlargeLine'
+  | 'addEnlargedLine'
   | 'addNumbers'
   | 'moveNumbers'
   | 'hideLine'
@@ -309,6 +322,7 @@ function compiledKernels(buffer: ArrayBuffer, compiled: Compiled): KernelEngine 
       compiled.mixLines(place(data, a + start), place(data, b + start), weight, place(out, start), end - start),
     enlargeLine: (line, from, end, out, shift, width) =>
       compiled.enlargeLine(place(line, from), place(out, shift), pairsOf(from, end, width)),
+    addEnlargedLine: (line, from, out, to, pairs) => compiled.addEnlargedLine(place(line, from), place(out, to), pairs),
     addNumbers: (from, fromAt, to, toAt, count) => compiled.addNumbers(place(from, fromAt), place(to, toAt), count),
     moveNumbers: (from, fromAt, to, toAt, count) => compiled.moveNumbers(place(from, fromAt), place(to, toAt), count),
     hideLine: (line, at, hidden, hiddenAt, share, width) =>

@@ -86,7 +86,7 @@ export async function renderShot(
       }
     }
     // A few frames under way keep every worker busy; they are written in their order.
-    const ahead = renderers.length + 2
+    const ahead = 2 * renderers.length + 2
     const underWay: ReturnType<typeof draw>[] = []
     for (let next = 0, done = 0; done < frames; done++) {
       for (; next < frames && underWay.length < ahead; next++) {

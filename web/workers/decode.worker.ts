@@ -77,7 +77,7 @@ class Decoder {
     void this.run()
   }
 
-  /** The frame, at once when it is in the store. The newest request is served first. */
+  /** The frame, at once when it is in the store. */
   get(frame: number): Promise<Yuv> {
     const known = this.frames.get(frame)
     if (known) {
@@ -101,7 +101,7 @@ class Decoder {
     this.running = true
     try {
       for (;;) {
-        const request = this.wanted.at(-1)
+        const request = this.mostWanted()
         const frame = request?.frame ?? this.missingAhead()
         if (frame === null) break
         try {
@@ -118,6 +118,12 @@ class Decoder {
     } finally {
       this.running = false
     }
+  }
+
+  /** The wanted frame that the open decoder reaches soonest, so that frames asked for in order come in order; else the newest wish. */
+  private mostWanted() {
+    const soon = this.wanted.filter(({ frame }) => this.iterator && frame >= this.next && frame <= this.next + goOnFor)
+    return soon.length ? soon.reduce((a, b) => (b.frame < a.frame ? b : a)) : this.wanted.at(-1)
   }
 
   /** The next frame of the shot that is not in the store; null when there is none or the memory is full. */
