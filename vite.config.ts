@@ -14,5 +14,11 @@ export default defineConfig(({ mode }) => ({
     chunkSizeWarningLimit: 900,
     rolldownOptions: { input: mode === 'bench' ? ['web/index.html', 'web/bench.html'] : ['web/index.html'] },
   },
-  server: { host: '127.0.0.1', port: 5173, proxy: { '/api': 'http://127.0.0.1:4310' } },
+  server: {
+    host: '127.0.0.1',
+    port: 5173,
+    // As the server sends them: decoded frames lie in shared memory.
+    headers: { 'Cross-Origin-Opener-Policy': 'same-origin', 'Cross-Origin-Embedder-Policy': 'require-corp' },
+    proxy: { '/api': 'http://127.0.0.1:4310' },
+  },
 }))
