@@ -151,6 +151,23 @@ test('ways of looking: result, peek while held, zoom to crisp pixels at the poin
   await page.keyboard.up('v')
   await expect(bench.canvas).toHaveAttribute('data-layer', 'result')
 
+  // The light follows under the hand, before anything is let go.
+  const grip = await bench.at(key.points[2]!, key.points[3]!)
+  const target = [key.points[0]! - 120, key.points[1]! - 260] as const
+  const there = await bench.at(...target)
+  // Near the hand, where the long way from the neighbouring keys smears it least.
+  const along = [key.points[0]! - 0.2 * 120, key.points[1]! - 0.2 * 260] as const
+  expect(Math.min(...(await bench.pixel(...along)))).toBeLessThan(200)
+  await page.mouse.move(grip.x, grip.y)
+  await page.mouse.down()
+  await page.mouse.move((grip.x + there.x) / 2, (grip.y + there.y) / 2)
+  await page.mouse.move(there.x, there.y)
+  await expect.poll(async () => Math.min(...(await bench.pixel(...along)))).toBeGreaterThan(220)
+  await page.keyboard.press('Escape')
+  await page.mouse.up()
+  await expect.poll(async () => Math.min(...(await bench.pixel(...along)))).toBeLessThan(200)
+  await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeDisabled()
+
   // The pointer stands on whole pixels of the screen: the place of the plate under it must stay there.
   const [px, py] = [Math.round((await bench.at(x, y)).x), Math.round((await bench.at(x, y)).y)]
   const corner = await bench.at(0, 0)

@@ -41,8 +41,7 @@ function sourceFiles(folders) {
   return folders.flatMap((folder) =>
     readdirSync(join(root, folder), { recursive: true, withFileTypes: true })
       .filter(
-        (entry) =>
-          entry.isFile() && /\.(ts|vue|css|html|svg)$/.test(entry.name) && !/\.test\.ts$|^bench\./.test(entry.name),
+        (entry) => entry.isFile() && /\.(ts|vue|css|html|svg)$/.test(entry.name) && !entry.name.endsWith('.test.ts'),
       )
       .map((entry) => relative(root, join(entry.parentPath, entry.name))),
   )

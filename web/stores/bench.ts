@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, markRaw, ref, shallowRef, watch } from 'vue'
 import { affectedFrames, trackOf } from '#core/render/scene.ts'
 import type { Diff } from '#core/model/diff.ts'
 import { shotLength, type Part } from '#core/model/records.ts'
@@ -14,7 +14,8 @@ export type Tool = 'choose' | 'rod' | 'oval' | 'hand'
 /** What is on the bench: the shot, the playhead, what is chosen and how it is looked at. Stays across the steps. */
 export const useBench = defineStore('bench', () => {
   const project = useProject()
-  const pictures = new Pictures()
+  // Not for Vue to watch: it keeps its own count of what came in.
+  const pictures = markRaw(new Pictures())
 
   const shotId = ref('')
   const shot = computed(() => project.get('shot', shotId.value))

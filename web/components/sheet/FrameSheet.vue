@@ -16,13 +16,13 @@ const bench = useBench()
 const tracing = useTracing()
 
 const rows = computed<SheetRow[]>(() =>
-  bench.parts.map((part) => ({
-    id: part.id,
-    name: part.name,
-    colour: castColour(project.get('member', part.member)?.colour ?? 0),
-    height: 28,
-    chosen: part.id === bench.partId,
-  })),
+  bench.parts.map((part) => {
+    const member = project.get('member', part.member)
+    return {
+      ...{ id: part.id, name: part.name, owner: member?.name ?? '', colour: castColour(member?.colour ?? 0) },
+      ...{ height: 28, chosen: part.id === bench.partId },
+    }
+  }),
 )
 /** A bead under the hand: the key that is being moved. */
 const carried = ref<{ part: string; from: number; to: number } | null>(null)

@@ -161,6 +161,17 @@ function drawName(c: CanvasRenderingContext2D, row: SheetRow, top: number): void
   c.font = `${row.chosen ? 600 : 400} 13px "Atkinson Hyperlegible Next Variable", sans-serif`
   c.fillStyle = row.chosen ? '#ebe9e4' : '#a8a6a0'
   c.fillText(row.name, 34, y, names - 44)
+  if (row.owner) {
+    const left = 34 + c.measureText(row.name).width + 8
+    c.font = '400 12px "Atkinson Hyperlegible Next Variable", sans-serif'
+    c.fillStyle = '#8d8b86'
+    c.save()
+    c.beginPath()
+    c.rect(left, top, names - 8 - left, row.height)
+    c.clip()
+    c.fillText(row.owner, left, y)
+    c.restore()
+  }
   if (!row.note) return
   c.font = '400 12px "Atkinson Hyperlegible Next Variable", sans-serif'
   c.fillStyle = '#8d8b86'

@@ -14,6 +14,8 @@ export interface SheetAxis {
 export interface SheetRow {
   id: string
   name: string
+  /** Whose it is, behind the name. */
+  owner?: string
   /** A second line below the name. */
   note?: string
   colour: string

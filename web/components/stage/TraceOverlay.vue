@@ -273,6 +273,7 @@ const hint = computed<{ say: string; keys?: [string, string][] } | null>(() => {
           stroke-linecap="round"
         />
         <path
+          v-if="bench.look !== 'result'"
           :d="chosen.d"
           stroke="#000"
           stroke-opacity="0.5"
@@ -282,7 +283,8 @@ const hint = computed<{ say: string; keys?: [string, string][] } | null>(() => {
         <path
           :d="chosen.d"
           :stroke="chosen.colour"
-          stroke-width="1.2"
+          :stroke-width="bench.look === 'result' && !chosen.ghost ? 0.8 : 1.2"
+          :stroke-opacity="bench.look === 'result' && !chosen.ghost ? 0.6 : 1"
           :stroke-dasharray="chosen.ghost ? '5 4' : undefined"
           :fill="chosen.colour"
           :fill-opacity="bench.look === 'overlay' && !chosen.ghost ? bench.overlay : 0"
