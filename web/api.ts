@@ -1,4 +1,5 @@
 import type { Diff } from '#core/model/diff.ts'
+import type { CommitAnswer, ProjectSummary } from '#core/model/exchange.ts'
 import type { AnyRecord, Media } from '#core/model/records.ts'
 
 /** An answer other than success: `message` is the server's sentence. `status` is 0 where no answer came. */
@@ -36,23 +37,6 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
 const sentenceOf = (answer: unknown, status: number): string =>
   (answer as { error?: string } | null)?.error ?? `The server refused this (${status}). Try again.`
 
-export interface ProjectSummary {
-  id: string
-  name: string
-  changed: string
-  seconds: number
-  frames: number
-  shots: number
-  traced: number | null
-}
-export interface StoredChange {
-  id: string
-  revision: number
-  label: string
-  diff: Diff
-}
-export type CommitAnswer =
-  { accepted: true; revision: number } | { accepted: false; revision: number; newer: StoredChange[] }
 /** What the server read from a video file, without the times of its frames. */
 export type MediaFacts = Omit<Media, 'type' | 'id' | 'name'>
 export interface OutputFile {

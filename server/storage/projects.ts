@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import { In, type EntityManager } from 'typeorm'
 import { checkDiff, Records, type Diff } from '#core/model/diff.ts'
+import type { CommitAnswer, ProjectSummary, StoredChange } from '#core/model/exchange.ts'
 import {
   keyId,
   parentField,
@@ -19,26 +20,6 @@ import { tracedShare } from '#core/shapes/track.ts'
 import { Refusal } from '../refusal.ts'
 import type { Database } from './database.ts'
 import type { ChangeRow, ProjectRow } from './entities.ts'
-
-/** What the shelf shows of a project. */
-export interface ProjectSummary {
-  id: string
-  name: string
-  changed: string
-  seconds: number
-  frames: number
-  shots: number
-  /** 0..1, or null while nothing is cast. */
-  traced: number | null
-}
-export interface StoredChange {
-  /** Made by the browser, so that a change sent twice counts once. */
-  id: string
-  revision: number
-  label: string
-  diff: Diff
-}
-export type Commit = { accepted: true; revision: number } | { accepted: false; revision: number; newer: StoredChange[] }
 
 /** Changes kept for tabs that lag behind; an older tab reloads. */
 const keptChanges = 2000
@@ -159,7 +140,7 @@ export class Projects {
   async commit(
     project: string,
     change: { id: string; base: number; label: string; diff: unknown },
-  ): Promise<Commit & { repeated?: boolean }> {
+  ): Promise<CommitAnswer & { repeated?: boolean }> {
     const { diff } = change
     checkOr422(diff)
     return this.database.write(async (manager) => {

@@ -1,6 +1,7 @@
 import { checkDiff, clashes, composeDiffs, Records, refKey, type Diff } from '#core/model/diff.ts'
 import { parentField, type AnyRecord } from '#core/model/records.ts'
-import { ServerError, type CommitAnswer, type StoredChange } from '../api.ts'
+import type { CommitAnswer, StoredChange } from '#core/model/exchange.ts'
+import { ServerError } from '../api.ts'
 import type { UnsentChange } from './outbox.ts'
 
 /** What the session needs of the world; tests put their own in. */

@@ -55,6 +55,7 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
       <section aria-label="Clips">
         <header class="mb-2 flex items-center gap-3">
           <h2 class="flex-1 text-l font-semibold">Clips</h2>
+          <span v-if="project.all('media').length" class="text-third">drop more anywhere here, or</span>
           <button
             type="button"
             :class="project.all('media').length ? 'button' : 'button-main'"

@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { RadioGroup, RadioGroupLabel, RadioGroupOption } from '@headlessui/vue'
 import { Download, Trash2, X } from '@lucide/vue'
 import { format } from 'date-fns'
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { api } from '../api.ts'
 import IconButton from '../components/common/IconButton.vue'
+import RadioCards from '../components/common/RadioCards.vue'
 import Stage from '../components/stage/Stage.vue'
 import type { FileKind } from '../frames/renderShot.ts'
 import { useBench } from '../stores/bench.ts'
@@ -72,44 +72,8 @@ const here = computed(() => outputs.jobs.filter((job) => job.project === project
       class="scroll-thin flex w-[380px] shrink-0 flex-col gap-5 overflow-y-auto border-r p-5"
       aria-label="What to make"
     >
-      <RadioGroup v-model="kind">
-        <RadioGroupLabel class="heading mb-2 block">File</RadioGroupLabel>
-        <RadioGroupOption v-for="one in kinds" :key="one.value" v-slot="{ checked }" :value="one.value" as="template">
-          <div
-            class="mb-1 flex cursor-pointer items-start gap-3 rounded-[7px] px-3 py-2"
-            :class="checked ? 'bg-selected' : 'hover:bg-raised'"
-          >
-            <span class="mt-0.5 flex size-4 shrink-0 items-center justify-center rounded-full border border-third"
-              ><span v-if="checked" class="size-2 rounded-full bg-text"
-            /></span>
-            <span
-              >{{ one.label }}<span class="block text-second">{{ one.about }}</span></span
-            >
-          </div>
-        </RadioGroupOption>
-      </RadioGroup>
-      <RadioGroup v-model="content">
-        <RadioGroupLabel class="heading mb-2 block">What is in it</RadioGroupLabel>
-        <RadioGroupOption
-          v-for="one in contents"
-          :key="one.value"
-          v-slot="{ checked }"
-          :value="one.value"
-          as="template"
-        >
-          <div
-            class="mb-1 flex cursor-pointer items-start gap-3 rounded-[7px] px-3 py-2"
-            :class="checked ? 'bg-selected' : 'hover:bg-raised'"
-          >
-            <span class="mt-0.5 flex size-4 shrink-0 items-center justify-center rounded-full border border-third"
-              ><span v-if="checked" class="size-2 rounded-full bg-text"
-            /></span>
-            <span
-              >{{ one.label }}<span class="block text-second">{{ one.about }}</span></span
-            >
-          </div>
-        </RadioGroupOption>
-      </RadioGroup>
+      <RadioCards v-model="kind" label="File" :options="kinds" />
+      <RadioCards v-model="content" label="What is in it" :options="contents" />
       <dl class="grid grid-cols-[auto_1fr] gap-x-4 gap-y-1 text-second">
         <template v-for="[name, value] in facts" :key="name">
           <dt>{{ name }}</dt>

@@ -1,6 +1,5 @@
 <script setup lang="ts">
-import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headlessui/vue'
-import { Check, Ellipsis } from '@lucide/vue'
+import { Ellipsis } from '@lucide/vue'
 import { computed, ref } from 'vue'
 import { effectKinds } from '#core/effects/registry.ts'
 import type { Effect } from '#core/model/records.ts'
@@ -10,6 +9,7 @@ import { useProject } from '../../stores/project.ts'
 import CastChip from '../cast/CastChip.vue'
 import { arithmetic } from '../common/arithmetic.ts'
 import MenuButton, { type MenuEntry } from '../common/MenuButton.vue'
+import WordChoice from '../common/WordChoice.vue'
 
 /** An effect as a sentence; its underlined words are edited in place. */
 const props = defineProps<{ effect: Effect }>()
@@ -20,14 +20,20 @@ const effects = useEffects()
 const kind = computed(() => effectKinds[props.effect.kind])
 const sentence = computed(() => kind.value.sentence(props.effect.settings))
 const target = computed(() => project.get('member', props.effect.target))
-const targets = computed(() => effects.rideable(props.effect.kind))
+const targets = computed(() =>
+  effects.rideable(props.effect.kind).map((member) => ({ value: member.id, label: member.name })),
+)
 /** Parts of others that can cover the effect. */
 const covers = computed(() =>
-  bench.members.flatMap((member) =>
-    member.id === props.effect.target ? [] : project.childrenOf('part', member.id).map((part) => ({ part, member })),
-  ),
+  bench.members
+    .filter((member) => member.id !== props.effect.target)
+    .flatMap((member) =>
+      project
+        .childrenOf('part', member.id)
+        .map((part) => ({ value: part.id, label: part.name, about: `of ${member.name}`, colour: member.colour })),
+    ),
 )
-const behind = computed(() => covers.value.filter(({ part }) => props.effect.behind.includes(part.id)))
+const behind = computed(() => covers.value.filter((one) => props.effect.behind.includes(one.value)))
 const blends = [
   { value: 'add', label: 'Add', about: 'harder light' },
   { value: 'screen', label: 'Screen', about: 'gentler light' },
@@ -71,97 +77,42 @@ function takeOpacity(): void {
       <p class="min-w-0 flex-1 leading-7 text-second">
         <template v-for="(piece, i) in sentence" :key="i">
           <template v-if="i > 0">{{ ' ' }}</template>
-          <template v-if="'field' in piece && piece.field === 'target'">
-            <Listbox
-              as="span"
-              class="relative"
-              :model-value="effect.target"
-              @update:model-value="effects.change(effect, { target: $event }, 'Choose whom an effect rides on')"
-            >
-              <ListboxButton class="rounded-[5px]" :aria-label="`Rides on ${target?.name ?? 'nobody'}`">
-                <CastChip v-if="target" :name="target.name" :colour="target.colour" />
-                <span v-else class="word text-ember">nobody yet</span>
-              </ListboxButton>
-              <ListboxOptions class="menu absolute top-full left-0 mt-1">
-                <ListboxOption
-                  v-for="member in targets"
-                  :key="member.id"
-                  v-slot="{ active, selected }"
-                  :value="member.id"
-                  as="template"
-                >
-                  <li class="menu-item" :class="{ 'menu-item-active': active }">
-                    <Check :size="14" :class="{ invisible: !selected }" aria-hidden="true" /> {{ member.name }}
-                  </li>
-                </ListboxOption>
-                <li v-if="targets.length === 0" class="px-2.5 py-1.5 text-second">Trace a rod first.</li>
-              </ListboxOptions>
-            </Listbox>
-          </template>
-          <template v-else-if="'field' in piece && piece.field === 'behind'">
-            <Listbox
-              as="span"
-              class="relative"
-              multiple
-              :model-value="effect.behind"
-              @update:model-value="effects.change(effect, { behind: $event }, 'Choose what covers an effect')"
-            >
-              <ListboxButton class="rounded-[5px]" aria-label="What covers it">
-                <template v-if="behind.length">
-                  behind
-                  <CastChip
-                    v-for="{ part, member } in behind"
-                    :key="part.id"
-                    class="mr-1"
-                    :name="part.name"
-                    :colour="member.colour"
-                  />
-                </template>
-                <span v-else class="word">in front of all</span>
-              </ListboxButton>
-              <ListboxOptions class="menu absolute top-full left-0 mt-1">
-                <ListboxOption
-                  v-for="{ part, member } in covers"
-                  :key="part.id"
-                  v-slot="{ active, selected }"
-                  :value="part.id"
-                  as="template"
-                >
-                  <li class="menu-item" :class="{ 'menu-item-active': active }">
-                    <Check :size="14" :class="{ invisible: !selected }" aria-hidden="true" /> {{ part.name }}
-                    <span class="text-third">of {{ member.name }}</span>
-                  </li>
-                </ListboxOption>
-                <li v-if="covers.length === 0" class="px-2.5 py-1.5 text-second">Trace what covers it first.</li>
-              </ListboxOptions>
-            </Listbox>
-          </template>
-          <template v-else-if="'field' in piece && piece.field === 'blend'">
-            <Listbox
-              as="span"
-              class="relative"
-              :model-value="effect.blend"
-              @update:model-value="effects.change(effect, { blend: $event }, 'Set the blending')"
-            >
-              <ListboxButton class="word" aria-label="Blending">{{
-                effect.blend === 'add' ? 'Add' : 'Screen'
-              }}</ListboxButton>
-              <ListboxOptions class="menu absolute top-full left-0 mt-1">
-                <ListboxOption
-                  v-for="one in blends"
-                  :key="one.value"
-                  v-slot="{ active, selected }"
-                  :value="one.value"
-                  as="template"
-                >
-                  <li class="menu-item" :class="{ 'menu-item-active': active }">
-                    <Check :size="14" :class="{ invisible: !selected }" aria-hidden="true" /> {{ one.label }}
-                    <span class="text-third">{{ one.about }}</span>
-                  </li>
-                </ListboxOption>
-              </ListboxOptions>
-            </Listbox>
-          </template>
+          <WordChoice
+            v-if="'field' in piece && piece.field === 'target'"
+            :label="`Rides on ${target?.name ?? 'nobody'}`"
+            nothing="Trace a rod first."
+            :options="targets"
+            :model-value="effect.target"
+            @update:model-value="effects.change(effect, { target: $event }, 'Choose whom an effect rides on')"
+          >
+            <CastChip v-if="target" :name="target.name" :colour="target.colour" />
+            <span v-else class="word text-ember">nobody yet</span>
+          </WordChoice>
+          <WordChoice
+            v-else-if="'field' in piece && piece.field === 'behind'"
+            label="What covers it"
+            nothing="Trace what covers it first."
+            multiple
+            :options="covers"
+            :model-value="effect.behind"
+            @update:model-value="effects.change(effect, { behind: $event }, 'Choose what covers an effect')"
+          >
+            <template v-if="behind.length">
+              behind
+              <CastChip v-for="one in behind" :key="one.value" class="mr-1" :name="one.label" :colour="one.colour" />
+            </template>
+            <span v-else class="word">in front of all</span>
+          </WordChoice>
+          <WordChoice
+            v-else-if="'field' in piece && piece.field === 'blend'"
+            label="Blending"
+            nothing=""
+            :options="blends"
+            :model-value="effect.blend"
+            @update:model-value="effects.change(effect, { blend: $event }, 'Set the blending')"
+          >
+            <span class="word">{{ effect.blend === 'add' ? 'Add' : 'Screen' }}</span>
+          </WordChoice>
           <span v-else-if="'field' in piece" class="whitespace-nowrap">
             <input
               class="word numbers grow-with bg-transparent"

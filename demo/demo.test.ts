@@ -1,0 +1,70 @@
+import { readFileSync } from 'node:fs'
+import { mkdtemp, rm } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { describe, expect, it, onTestFinished } from 'vitest'
+import { Records } from '#core/model/diff.ts'
+import { sceneOf } from '#core/render/scene.ts'
+import { createServer } from '../server/app.ts'
+import { truthOf } from './scenes/film.ts'
+import { scenes } from './scenes/index.ts'
+import type { Truth } from './scenes/scene.ts'
+import { seed } from './seed.ts'
+
+const media = join(import.meta.dirname, 'media')
+const truthFile = (file: string) =>
+  JSON.parse(readFileSync(join(media, file.replace(/\.\w+$/, '.truth.json')), 'utf8')) as Truth
+
+describe('scenes', () => {
+  it.each(scenes.map((scene) => [scene.name, scene] as const))(
+    '%s: the truth beside the footage is what the scene says',
+    (_, scene) => {
+      expect(truthOf(scene.name, scene.perform(1), scene.frames, 1)).toEqual(truthFile(scene.file))
+    },
+  )
+  it.each(scenes.map((scene) => [scene.name, scene] as const))(
+    '%s: another seed gives another performance',
+    (_, scene) => {
+      const tips = [2, 3].map((seed) => scene.perform(seed).at(40).rods[0]!.points)
+      expect(Math.hypot(tips[0]![2]! - tips[1]![2]!, tips[0]![3]! - tips[1]![3]!)).toBeGreaterThan(2)
+    },
+  )
+  it('the swing leaves the picture and passes the head; the poles meet twice', () => {
+    const [swing, poles] = scenes.map((scene) => truthFile(scene.file)) as [Truth, Truth]
+    expect(swing.rods[0]!.tipOutside.length).toBeGreaterThan(3)
+    expect(swing.rods[0]!.behindHead.length).toBeGreaterThan(3)
+    expect(poles.contacts).toHaveLength(2)
+    for (const { x, y } of poles.contacts) expect(x > 400 && x < 880 && y > 100 && y < 500).toBe(true)
+  })
+})
+
+describe('the demo project', () => {
+  it('is seeded once: one shot half traced, one traced to its end, both within a pixel and a half of the truth', async () => {
+    const data = await mkdtemp(join(tmpdir(), 'wisp-seed-'))
+    onTestFinished(() => rm(data, { recursive: true, force: true }))
+    await seed(data, media)
+    await seed(data, media)
+    const server = await createServer({ data })
+    const list = await server.projects.list()
+    expect(list).toMatchObject([{ name: 'The Reed Ferry', shots: 2, frames: 168 }])
+    const records = new Records((await server.projects.open(list[0]!.id)).records)
+    await server.close()
+
+    const rods = [
+      ['shot-jetty-swing', 'ferry-pole-shaft', 'jetty-swing.mp4', 'Keeper pole', 48],
+      ['shot-two-poles', 'keeper-pole-pole', 'two-poles.webm', 'Keeper pole', 71],
+      ['shot-two-poles', 'stranger-oar-oar', 'two-poles.webm', 'Stranger pole', 71],
+    ] as const
+    for (const [shot, part, file, name, last] of rods) {
+      const traced = sceneOf(records, shot)!.part(part)!
+      const truth = truthFile(file).rods.find((rod) => rod.name === name)!
+      for (let frame = 0; frame <= last; frame++)
+        traced
+          .at(frame)!
+          .forEach((value, i) => expect(Math.abs(value - truth.points[frame]![i]!)).toBeLessThanOrEqual(1.5))
+      // A shape goes on for half a frame; after that nothing is there.
+      expect(traced.at(last + 1)).toBeNull()
+      expect(records.childrenOf('key', part).length).toBeLessThan(last * 0.7)
+    }
+  })
+})

@@ -1,0 +1,175 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import type { Media, Shot } from '#core/model/records.ts'
+import type { Layer } from '../workers/render.worker.ts'
+import { Pictures, type Wanted } from './pictures.ts'
+
+interface Asked {
+  frame: number
+  layer: Layer
+  draft: unknown
+  finish: (colour?: number) => void
+}
+/** What the two render workers were asked for and have not answered yet. */
+const asked: Asked[] = []
+const applied: unknown[] = []
+vi.mock('../workers/start.ts', () => ({
+  rendererCount: () => 2,
+  startDecoder: () => ({
+    remote: { open: async () => {}, readAhead: async () => {}, get: async (frame: number) => ({ frame }) },
+  }),
+  startRenderer: () => ({
+    remote: {
+      start: async () => {},
+      apply: async (diff: unknown) => void applied.push(diff),
+      draw: (_shot: string, frame: number, _yuv: unknown, layer: Layer, _reduce: number, draft: unknown) =>
+        new Promise((done) => {
+          const finish = (colour = 0) => {
+            asked.splice(asked.indexOf(entry), 1)
+            done({ pixels: new Uint8ClampedArray(4).fill(colour), width: 1, height: 1 })
+          }
+          const entry: Asked = { frame, layer, draft, finish }
+          asked.push(entry)
+        }),
+    },
+  }),
+}))
+
+const shot = { type: 'shot', id: 's', media: 'm', name: 'Shot', order: 1, in: 0, out: 10 } as Shot
+const media = { hash: 'h', matrix: 'bt709', range: 'limited', rotation: 0 } as Media
+const settle = () => vi.advanceTimersByTimeAsync(0)
+const want = (frame: number, more: Partial<Wanted> = {}): Wanted => ({
+  frame,
+  layer: 'result',
+  reduce: 1,
+  from: 0,
+  to: 9,
+  playing: false,
+  ...more,
+})
+async function opened(wanted: Wanted): Promise<Pictures> {
+  const pictures = new Pictures()
+  await pictures.open(shot, media, [], [])
+  pictures.want(wanted)
+  await settle()
+  return pictures
+}
+const answer = async (frame: number, colour = 0) => {
+  asked.find((one) => one.frame === frame)!.finish(colour)
+  await settle()
+}
+const frames = () => asked.map((one) => one.frame)
+const colour = (pictures: Pictures) => pictures.shown()?.picture.pixels[0]
+
+beforeEach(() => {
+  vi.useFakeTimers()
+  asked.length = applied.length = 0
+})
+afterEach(() => vi.useRealTimers())
+
+describe('finished pictures', () => {
+  it('the shown frame is drawn first, and a newer wish overtakes all that has not begun', async () => {
+    const pictures = await opened(want(3))
+    expect(frames()).toEqual([3])
+    pictures.want(want(7))
+    await settle()
+    expect(frames()).toEqual([3, 7])
+    await answer(7)
+    expect(pictures.shown()?.fresh).toBe(true)
+    // Frame 3 was left behind; what comes next lies ahead of the playhead.
+    await answer(3)
+    await vi.advanceTimersByTimeAsync(500)
+    expect(frames()).toEqual([8, 9])
+  })
+
+  it('one worker at most reads ahead while the hand is busy; in a pause and while playing all do', async () => {
+    const pictures = await opened(want(0))
+    await answer(0)
+    expect(frames()).toEqual([1])
+    await vi.advanceTimersByTimeAsync(500)
+    expect(frames()).toEqual([1, 2])
+    await answer(1)
+    await answer(2)
+    pictures.want(want(0, { playing: true }))
+    await settle()
+    expect(frames()).toHaveLength(2)
+  })
+
+  it('a change makes its own frames stale and no others; the stale picture is shown until the new one is there', async () => {
+    const pictures = await opened(want(2, { from: 2, to: 4 }))
+    await vi.advanceTimersByTimeAsync(500)
+    for (const frame of [2, 3, 4]) await answer(frame, 50)
+    const diff = { put: [], remove: [] }
+    pictures.change(diff, { from: 0, to: 2 })
+    expect(applied).toEqual([diff, diff])
+    expect([2, 3, 4].map((frame) => pictures.isFresh('result', frame))).toEqual([false, true, true])
+    expect(pictures.shown()).toMatchObject({ fresh: false })
+    expect(colour(pictures)).toBe(50)
+    await settle()
+    expect(frames()).toEqual([2])
+    await answer(2, 90)
+    expect(colour(pictures)).toBe(90)
+    expect(pictures.shown()?.fresh).toBe(true)
+  })
+
+  it('a picture that was begun before a change does not count as fresh', async () => {
+    const pictures = await opened(want(5, { from: 5, to: 5 }))
+    pictures.change({ put: [], remove: [] }, { from: 5, to: 5 })
+    await answer(5, 10)
+    expect(pictures.isFresh('result', 5)).toBe(false)
+    expect(frames()).toEqual([5])
+    await answer(5, 20)
+    expect(pictures.isFresh('result', 5)).toBe(true)
+  })
+
+  it('plates never go stale', async () => {
+    const pictures = await opened(want(1, { layer: 'plate', from: 1, to: 1 }))
+    await answer(1)
+    pictures.change({ put: [], remove: [] }, { from: 0, to: Infinity })
+    await vi.advanceTimersByTimeAsync(500)
+    expect(frames()).toEqual([])
+    expect(pictures.isFresh('plate', 1)).toBe(true)
+  })
+
+  it('what is dragged is drawn newest first, and stays in sight until the committed frame is drawn', async () => {
+    const pictures = await opened(want(4, { from: 4, to: 4 }))
+    await answer(4, 1)
+    const drafts = [1, 2, 3].map(() => ({ put: [], remove: [] }))
+    for (const draft of drafts) pictures.setDraft(4, draft)
+    await settle()
+    expect(asked.map((one) => one.draft)).toEqual([drafts[0]])
+    await answer(4, 60)
+    expect(colour(pictures)).toBe(60)
+    // The one in between was never begun.
+    expect(asked.map((one) => one.draft)).toEqual([drafts[2]])
+    await answer(4, 70)
+    pictures.change({ put: [], remove: [] }, { from: 4, to: 4 })
+    pictures.setDraft(4, null)
+    expect(colour(pictures)).toBe(70)
+    await settle()
+    expect(asked.map((one) => one.draft)).toEqual([null])
+    await answer(4, 80)
+    expect(colour(pictures)).toBe(80)
+    expect(pictures.shown()?.fresh).toBe(true)
+  })
+
+  it('another size starts over; what was under way for the old one is dropped', async () => {
+    const pictures = await opened(want(0, { from: 0, to: 0 }))
+    pictures.want(want(0, { from: 0, to: 0, reduce: 2 }))
+    await answer(0, 33)
+    expect(pictures.shown()).toBeNull()
+    await answer(0, 44)
+    expect(colour(pictures)).toBe(44)
+  })
+
+  it('stops asking after a failure until something else is wanted', async () => {
+    const pictures = await opened(want(0))
+    const sentences: string[] = []
+    pictures.onError = (sentence) => sentences.push(sentence)
+    const broken = { get: () => Promise.reject(new Error('The clip ends before its frame 9.')) }
+    Object.assign((pictures as unknown as { decoder: object }).decoder, broken)
+    await answer(0)
+    await vi.advanceTimersByTimeAsync(500)
+    expect(sentences[0]).toMatch(/ends before/)
+    expect(sentences.length).toBeLessThanOrEqual(2)
+  })
+})
