@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
 import type { Diff } from '#core/model/diff.ts'
+import { keyId } from '#core/model/records.ts'
 import { cast, key, media, newProject, put, send, testServer } from './testServer.ts'
 
 const removal = (type: 'part' | 'project' | 'key', id: string): Diff => ({ put: [], remove: [{ type, id }] })
@@ -145,5 +146,32 @@ describe('the database', () => {
     const { database } = await testServer()
     const log = await database.source.driver.createSchemaBuilder().log()
     expect(log.upQueries.map((query) => query.query)).toEqual([])
+  })
+})
+
+describe('a tab that lags behind', () => {
+  it('is told to reload once the log does not reach back to it; nothing is overwritten', async () => {
+    const server = await testServer()
+    const id = await newProject(server)
+    await send(server, id, 0, put(...cast())).expect(200)
+    await send(server, id, 1, put(key('p', 1))).expect(200)
+    await server.database.write((manager) => manager.delete('change', { project: id, revision: 1 }))
+    const { body } = await send(server, id, 0, put(key('p', 9))).expect(410)
+    expect(body.error).toMatch(/too far behind.*Reload/)
+    expect((await server.http.get(`/api/projects/${id}`)).body.revision).toBe(2)
+  })
+  it('a large change fits, a larger one is refused with a sentence', async () => {
+    const server = await testServer()
+    const id = await newProject(server)
+    await send(server, id, 0, put(...cast())).expect(200)
+    const keys = Array.from({ length: 2000 }, (_, frame) => key('p', frame))
+    await send(server, id, 1, put(...keys)).expect(200)
+    const tooMany = Array.from({ length: 20_001 }, (_, frame) => ({ type: 'key', id: keyId('p', frame) }))
+    expect((await send(server, id, 2, { put: [], remove: tooMany }).expect(422)).body.error).toMatch(
+      /at most 20000 records/,
+    )
+    await send(server, id, 2, removal('part', 'p')).expect(200)
+    // What hung on the part went with it.
+    expect((await server.http.get(`/api/projects/${id}`)).body.records).toHaveLength(4)
   })
 })

@@ -63,7 +63,7 @@ export const useProject = defineStore('project', () => {
   /** Returns whether the change was made; where it is not allowed the user is told why. */
   function commit(label: string, diff: Diff, group = ''): boolean {
     try {
-      session.value?.commit(label, diff, group)
+      session.value?.commit(label, plain(diff), group)
       return true
     } catch (error) {
       toast.error(error instanceof Error ? error.message : String(error))
@@ -104,6 +104,12 @@ export const useProject = defineStore('project', () => {
     },
   }
 })
+
+/** More records than this come from the records themselves, never from a control. */
+const fromControls = 500
+
+/** The change as plain data: what a control hands over may be wrapped by Vue, and no worker or database takes that. */
+const plain = (diff: Diff): Diff => (diff.put.length > fromControls ? diff : (JSON.parse(JSON.stringify(diff)) as Diff))
 
 /** A short random id for a new record. */
 export const newId = (): string => crypto.randomUUID().slice(0, 13)

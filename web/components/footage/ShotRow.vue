@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ArrowDown, ArrowUp, Ellipsis } from '@lucide/vue'
-import { computed, ref, useTemplateRef, watch } from 'vue'
+import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { useElementSize } from '@vueuse/core'
 import { recut } from '#core/model/recut.ts'
 import { shotLength, type Shot } from '#core/model/records.ts'
@@ -53,7 +53,7 @@ watch(
 )
 
 /** In and out under the hand, not committed yet. */
-const held = ref<{ from: number; to: number } | null>(null)
+const held = shallowRef<{ from: number; to: number } | null>(null)
 const cut = computed(() => held.value ?? { from: props.shot.in, to: props.shot.out })
 const place = (frame: number) => (media.value ? (100 * frame) / media.value.frames : 0)
 

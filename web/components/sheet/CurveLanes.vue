@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, shallowRef, watch } from 'vue'
 import { effectKinds } from '#core/effects/registry.ts'
 import { curveAt, isCurve, type Curve, type CurveKey, type Ease, type NumberParameter } from '#core/model/parameters.ts'
 import type { Effect } from '#core/model/records.ts'
@@ -22,8 +22,8 @@ const parameters = computed(() =>
     (p): p is NumberParameter => p.type === 'number' && p.keyed === true,
   ),
 )
-const chosenKey = ref<{ name: string; frame: number } | null>(null)
-const carried = ref<{ name: string; from: number; key: CurveKey } | null>(null)
+const chosenKey = shallowRef<{ name: string; frame: number } | null>(null)
+const carried = shallowRef<{ name: string; from: number; key: CurveKey } | null>(null)
 watch(
   () => props.effect.id,
   () => {

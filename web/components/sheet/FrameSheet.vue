@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, shallowRef } from 'vue'
 import { castColour } from '../../castColours.ts'
 import { useBench } from '../../stores/bench.ts'
 import { useProject } from '../../stores/project.ts'
@@ -25,7 +25,7 @@ const rows = computed<SheetRow[]>(() =>
   }),
 )
 /** A bead under the hand: the key that is being moved. */
-const carried = ref<{ part: string; from: number; to: number } | null>(null)
+const carried = shallowRef<{ part: string; from: number; to: number } | null>(null)
 
 /** Frame of the key whose bead lies at a place. */
 function beadAt(row: SheetRow, x: number, { xOf }: SheetAxis): number | null {

@@ -132,10 +132,6 @@ function draw(): void {
     }
     top += row.height
   }
-  const { xOf, perFrame } = axis.value
-  const column = Math.max(2, Math.min(10, perFrame))
-  c.fillStyle = 'rgb(185 242 154 / 0.18)'
-  c.fillRect(xOf(bench.frame) - column / 2, ruler - 4, column, height.value)
   drawRuler(c)
   top = ruler
   for (const row of props.rows) {
@@ -189,7 +185,6 @@ function drawRuler(c: CanvasRenderingContext2D): void {
     f <= Math.min(bench.length - 1, first.value + span.value);
     f += every
   ) {
-    if (Math.abs(xOf(f) - xOf(bench.frame)) < 22) continue
     c.fillStyle = '#8d8b86'
     c.fillText(String(f), xOf(f), ruler / 2)
   }
@@ -197,25 +192,21 @@ function drawRuler(c: CanvasRenderingContext2D): void {
     c.fillStyle = 'rgb(185 242 154 / 0.35)'
     c.fillRect(xOf(bench.playIn), ruler - 3, xOf(bench.playOut) - xOf(bench.playIn), 2)
   }
-  const x = xOf(bench.frame)
-  const label = String(bench.frame)
-  const w = Math.max(18, 8 * label.length + 6)
-  c.fillStyle = '#b9f29a'
-  c.beginPath()
-  c.roundRect(x - w / 2, 5, w, 16, 4)
-  c.fill()
-  c.fillStyle = '#14240c'
-  c.fillText(label, x, 13.5)
 }
 
-watch(() => [props.version, props.rows, bench.frame, bench.playIn, bench.playOut, axis.value, height.value], draw, {
+/** The playhead lies over the canvas, so that playing does not draw all rows anew. */
+const playhead = computed(() => {
+  const { xOf, perFrame } = axis.value
+  return { x: xOf(bench.frame), width: Math.max(2, Math.min(10, perFrame)) }
+})
+watch(() => [props.version, props.rows, bench.playIn, bench.playOut, axis.value, height.value], draw, {
   flush: 'post',
 })
 void document.fonts?.ready.then(draw)
 </script>
 
 <template>
-  <div ref="box" class="scroll-thin min-h-0 flex-1 overflow-x-hidden overflow-y-auto bg-panel">
+  <div ref="box" class="scroll-thin relative min-h-0 flex-1 overflow-x-hidden overflow-y-auto bg-panel">
     <canvas
       ref="canvas"
       class="block w-full"
@@ -230,6 +221,20 @@ void document.fonts?.ready.then(draw)
       @pointercancel="up"
       @pointerleave="hovering = false"
     />
+    <div
+      class="pointer-events-none absolute top-0 left-0 will-change-transform"
+      :style="{ transform: `translateX(${playhead.x}px)`, height: `${height}px` }"
+      aria-hidden="true"
+    >
+      <span
+        class="absolute top-[22px] bottom-0 -translate-x-1/2 bg-wisp/20"
+        :style="{ width: `${playhead.width}px` }"
+      />
+      <span
+        class="numbers absolute top-[5px] flex h-4 min-w-[18px] -translate-x-1/2 items-center justify-center rounded-[4px] bg-wisp px-1 text-[11px] text-on-wisp"
+        >{{ bench.frame }}</span
+      >
+    </div>
     <slot />
   </div>
 </template>
