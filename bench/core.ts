@@ -9,18 +9,9 @@ import { coverPolygon } from '#core/matte/coverage.ts'
 import { defaultsOf } from '#core/model/parameters.ts'
 import { outline, smoothNodes } from '#core/shapes/outline.ts'
 import { inTurns, result, type Result } from './measure.ts'
+import { openCv } from './openCv.ts'
 
 const frame = { x: 0, y: 0, width: 1280, height: 720 }
-
-/** OpenCV's module is a thenable that never settles: it is waited for by its callback and handed over in a box. */
-export async function openCv() {
-  const loaded = (await import('@techstark/opencv-js')).default as unknown as {
-    onRuntimeInitialized: () => void
-    Mat?: unknown
-  }
-  if (!loaded.Mat) await new Promise<void>((done) => (loaded.onRuntimeInitialized = done))
-  return { cv: loaded as unknown as typeof import('@techstark/opencv-js') }
-}
 
 export const coreBenches: Record<string, () => Promise<Result>> = {
   /** Five halos up to 120 px on a blade that swings across the picture, the whole frame, against one plain blur. */

@@ -208,9 +208,15 @@ test('a loop plays at the true rate from ready frames', async ({ page, demo }) =
   await page.waitForTimeout(7500)
   await page.keyboard.press('Space')
   const seen = await page.evaluate(() => (window as unknown as { seen: [number, string][] }).seen)
-  // Two turns of 3 s: the same frame comes round after the true length of the shot.
-  const zeros = seen.filter(([, frame]) => frame === '12').map(([at]) => at)
-  expect(zeros.length).toBeGreaterThanOrEqual(2)
-  expect(zeros[1]! - zeros[0]!).toBeGreaterThan(2850)
-  expect(zeros[1]! - zeros[0]!).toBeLessThan(3150)
+  // Wherever the clock stands, so does the frame: a busy machine may skip some, it never plays slower or faster.
+  const [start, first] = [seen[0]![0], Number(seen[0]![1])]
+  const errors = seen.map(([at, frame]) => {
+    const behind = (first + ((at - start) * 24) / 1000 - Number(frame)) % 72
+    return Math.min(Math.abs(behind), 72 - Math.abs(behind))
+  })
+  errors.sort((x, y) => x - y)
+  expect(errors.length).toBeGreaterThan(40)
+  expect(errors[Math.floor(errors.length / 2)]!).toBeLessThan(2)
+  // And it came round: the shot lasts 3 s.
+  expect(seen.at(-1)![0] - start).toBeGreaterThan(6000)
 })

@@ -230,10 +230,13 @@ void document.fonts?.ready.then(draw)
         class="absolute top-[22px] bottom-0 -translate-x-1/2 bg-wisp/20"
         :style="{ width: `${playhead.width}px` }"
       />
-      <span
-        class="numbers absolute top-[5px] flex h-4 min-w-[18px] -translate-x-1/2 items-center justify-center rounded-[4px] bg-wisp px-1 text-[11px] text-on-wisp"
-        >{{ bench.frame }}</span
-      >
+      <!-- Room on both sides, so that no number of the ruler shows half. -->
+      <span class="absolute top-[5px] -translate-x-1/2 bg-panel px-3">
+        <span
+          class="numbers flex h-4 min-w-[18px] items-center justify-center rounded-[4px] bg-wisp px-1 text-[11px] text-on-wisp"
+          >{{ bench.frame }}</span
+        >
+      </span>
     </div>
     <slot />
   </div>
