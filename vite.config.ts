@@ -1,6 +1,9 @@
 import tailwind from '@tailwindcss/vite'
 import vue from '@vitejs/plugin-vue'
+import { join } from 'node:path'
 import { defineConfig } from 'vite'
+
+const page = (name: string) => join(import.meta.dirname, 'web', name)
 
 /** `--mode bench` adds the page that the benchmark drives, in a folder of its own. */
 export default defineConfig(({ mode }) => ({
@@ -12,13 +15,14 @@ export default defineConfig(({ mode }) => ({
     emptyOutDir: true,
     target: 'es2023',
     chunkSizeWarningLimit: 900,
-    rolldownOptions: { input: mode === 'bench' ? ['web/index.html', 'web/bench.html'] : ['web/index.html'] },
+    ...(mode === 'bench' ? { rolldownOptions: { input: ['index.html', 'bench.html'].map(page) } } : {}),
   },
   server: {
     host: '127.0.0.1',
     port: 5173,
     // As the server sends them: decoded frames lie in shared memory.
     headers: { 'Cross-Origin-Opener-Policy': 'same-origin', 'Cross-Origin-Embedder-Policy': 'require-corp' },
-    proxy: { '/api': 'http://127.0.0.1:4310' },
+    // With its slash: the interface has a file api.ts of its own.
+    proxy: { '/api/': 'http://127.0.0.1:4310' },
   },
 }))

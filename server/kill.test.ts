@@ -16,6 +16,8 @@ async function startProcess(data: string): Promise<{ child: ChildProcess; addres
     env: { ...process.env, WISP_DATA: data, WISP_PORT: '0' },
     stdio: ['ignore', 'pipe', 'inherit'],
   })
+  // Whatever becomes of the test, its server does not outlive it.
+  onTestFinished(() => void child.kill('SIGKILL'))
   const address = await new Promise<string>((done, fail) => {
     child.once('exit', (code) => fail(new Error(`The server ended with ${code} before it listened.`)))
     child.stdout!.on('data', (chunk: Buffer) => {
