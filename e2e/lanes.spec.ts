@@ -105,7 +105,7 @@ test('a shot is cut on its filmstrip, and keys stay on their picture', async ({ 
   await expect(range).toHaveCount(0)
 })
 
-test('the cast: members and parts are added, renamed, coloured and deleted; an oval is placed and hides the blade', async ({
+test('the cast: members and parts are added, renamed, coloured and deleted; an oval is placed and held', async ({
   page,
   demo,
 }) => {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { colourName } from './colourName.ts'
 import { blurDirect, phi } from './gaussian.ts'
-import { blendChannel } from './blend.ts'
+import { plainKernels } from './kernels.ts'
 import { linearColour, to8Bit, toEncoded, toLinear } from './transfer.ts'
 import { i420Layout, rgbaToI420, yuvToReducedRgba, yuvToRgba, type Yuv } from './yuv.ts'
 
@@ -19,9 +19,15 @@ describe('sRGB transfer (IEC 61966-2-1)', () => {
 })
 
 describe('blending (W3C Compositing and Blending Level 1)', () => {
-  it('screen and plus-lighter', () => {
-    expect(blendChannel.screen(0.3, 0.6)).toBeCloseTo(1 - (1 - 0.3) * (1 - 0.6), 12)
-    expect(blendChannel.add(0.3, 0.6)).toBeCloseTo(0.9, 12)
+  it('screen (9.1.2) and plus-lighter (10.1), as light is laid on', () => {
+    const light = Float32Array.from([0.6, 0.2, 1])
+    const [added, screened] = [Float32Array.from([0.3, 0.5, 0, 1]), Float32Array.from([0.3, 0.5, 0, 1])]
+    plainKernels.addLine(light, 0, added, 0, 1)
+    plainKernels.screenLine(light, 0, screened, 0, 1)
+    const close = (mine: Float32Array, formula: number[]) =>
+      mine.forEach((value, i) => expect(value).toBeCloseTo(formula[i]!, 6))
+    close(added, [0.3 + 0.6, 0.5 + 0.2, 0 + 1, 1])
+    close(screened, [1 - (1 - 0.3) * (1 - 0.6), 1 - (1 - 0.5) * (1 - 0.2), 1 - (1 - 0) * (1 - 1), 1])
   })
 })
 

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { Switch } from '@headlessui/vue'
 import { Plus } from '@lucide/vue'
 import { computed, onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
 import { effectKinds } from '#core/effects/registry.ts'
@@ -7,6 +6,7 @@ import type { Ease } from '#core/model/parameters.ts'
 import type { EffectKindName } from '#core/model/records.ts'
 import { useBenchKeys } from '../benchKeys.ts'
 import MenuButton, { type MenuEntry } from '../components/common/MenuButton.vue'
+import ToggleSwitch from '../components/common/ToggleSwitch.vue'
 import ShortcutSheet from '../components/common/ShortcutSheet.vue'
 import EffectCard from '../components/effects/EffectCard.vue'
 import SettingsPanel from '../components/settings/SettingsPanel.vue'
@@ -108,20 +108,13 @@ const easings: Ease[] = ['straight', 'eased', 'held']
         <section v-if="effect" class="px-3" :aria-label="`Settings of ${effectKinds[effect.kind].title}`">
           <header class="flex h-9 items-center justify-between">
             <h2 class="font-semibold">{{ effectKinds[effect.kind].title }}</h2>
-            <Switch
+            <ToggleSwitch
               :model-value="effect.on"
-              class="relative h-[18px] w-8 rounded-full transition-colors"
-              :class="effect.on ? 'bg-[#7fa86a]' : 'bg-[#4a4a4a]'"
               aria-label="On"
               @update:model-value="
                 effects.change(effect, { on: $event }, $event ? 'Turn an effect on' : 'Turn an effect off')
               "
-            >
-              <span
-                class="absolute top-0.5 size-3.5 rounded-full bg-text transition-[left]"
-                :class="effect.on ? 'left-[15px]' : 'left-0.5'"
-              />
-            </Switch>
+            />
           </header>
           <SettingsPanel
             :parameters="effectKinds[effect.kind].parameters"

@@ -2,6 +2,8 @@
 import { Clapperboard, Trash2, Upload as UploadIcon, X } from '@lucide/vue'
 import { useDropZone } from '@vueuse/core'
 import { useTemplateRef } from 'vue'
+import { fileSize } from '../fileSize.ts'
+import ProgressBar from '../components/common/ProgressBar.vue'
 import IconButton from '../components/common/IconButton.vue'
 import type { Media, Shot } from '#core/model/records.ts'
 import ShotRow from '../components/footage/ShotRow.vue'
@@ -19,8 +21,6 @@ const take = (files: Iterable<File> | null) => {
 const { isOverDropZone } = useDropZone(page, { onDrop: (files) => take(files), multiple: true })
 
 const codecNames = { avc: 'H.264', vp8: 'VP8', vp9: 'VP9', av1: 'AV1' } as const
-const mb = (bytes: number) =>
-  bytes < 1024 ** 2 ? `${Math.max(1, Math.round(bytes / 1024))} KB` : `${(bytes / 1024 ** 2).toFixed(1)} MB`
 const rate = (media: Media) => `${Number(media.rate.toFixed(3))} fps${media.variableRate ? ', varies' : ''}`
 const colour = (media: Media) =>
   `${media.matrix === 'bt709' ? 'BT.709' : 'BT.601'} ${media.range}${media.tagged ? '' : ', assumed'}`
@@ -106,7 +106,7 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
               <td class="pr-4 whitespace-nowrap">{{ colour(media) }}</td>
               <td class="numbers pr-4">{{ media.rotation ? `${media.rotation}°` : 'no' }}</td>
               <td class="pr-4">{{ media.audio ? media.audio.toUpperCase() : 'none' }}</td>
-              <td class="numbers pr-4 whitespace-nowrap">{{ mb(media.bytes) }}</td>
+              <td class="numbers pr-4 whitespace-nowrap">{{ fileSize(media.bytes) }}</td>
               <td class="whitespace-nowrap">
                 <span class="flex justify-end">
                   <IconButton :icon="Clapperboard" :label="`Another shot of ${media.name}`" @click="addShot(media)" />
@@ -129,18 +129,11 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
             <span class="w-56 truncate">{{ upload.name }}</span>
             <span v-if="upload.trouble" class="flex-1 text-ember" role="alert">{{ upload.trouble }}</span>
             <template v-else>
-              <span
-                class="h-1.5 flex-1 overflow-hidden rounded-full bg-ground"
-                role="progressbar"
-                :aria-label="`Bringing in ${upload.name}`"
-                :aria-valuenow="Math.round(upload.share * 100)"
-                aria-valuemin="0"
-                aria-valuemax="100"
-              >
-                <span class="block h-full bg-wisp" :style="{ width: `${upload.share * 100}%` }" />
-              </span>
+              <ProgressBar class="flex-1" :label="`Bringing in ${upload.name}`" :share="upload.share" />
               <span class="numbers w-40 text-right text-second">{{
-                upload.share < 1 ? `${Math.round(upload.share * 100)}% of ${mb(upload.bytes)}` : 'reading its frames'
+                upload.share < 1
+                  ? `${Math.round(upload.share * 100)}% of ${fileSize(upload.bytes)}`
+                  : 'reading its frames'
               }}</span>
             </template>
             <IconButton

@@ -3,6 +3,8 @@ import { Download, Trash2, X } from '@lucide/vue'
 import { format } from 'date-fns'
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { api } from '../api.ts'
+import { fileSize } from '../fileSize.ts'
+import ProgressBar from '../components/common/ProgressBar.vue'
 import IconButton from '../components/common/IconButton.vue'
 import RadioCards from '../components/common/RadioCards.vue'
 import Stage from '../components/stage/Stage.vue'
@@ -50,8 +52,6 @@ const facts = computed(() => {
     ],
   ]
 })
-const mb = (bytes: number) =>
-  bytes < 1024 ** 2 ? `${Math.max(1, Math.round(bytes / 1024))} KB` : `${(bytes / 1024 ** 2).toFixed(1)} MB`
 const left = (seconds: number | null) =>
   seconds === null ? 'measuring' : seconds < 60 ? `${Math.ceil(seconds)} s left` : `${Math.ceil(seconds / 60)} min left`
 
@@ -112,17 +112,7 @@ const here = computed(() => outputs.jobs.filter((job) => job.project === project
                 />
               </div>
               <p v-if="job.state === 'failed'" class="text-ember" role="alert">{{ job.trouble }}</p>
-              <div
-                v-else
-                class="h-1.5 overflow-hidden rounded-full bg-ground"
-                role="progressbar"
-                :aria-label="`Rendering ${job.name}`"
-                :aria-valuenow="Math.round((100 * job.done) / job.frames)"
-                aria-valuemin="0"
-                aria-valuemax="100"
-              >
-                <div class="h-full bg-wisp" :style="{ width: `${(100 * job.done) / job.frames}%` }" />
-              </div>
+              <ProgressBar v-else :label="`Rendering ${job.name}`" :share="job.done / job.frames" />
             </li>
           </ul>
         </section>
@@ -142,7 +132,7 @@ const here = computed(() => outputs.jobs.filter((job) => job.project === project
                 ><span class="block truncate">{{ file.name }}</span
                 ><span class="block truncate text-s text-second">{{ file.about }}</span></span
               >
-              <span class="numbers text-second">{{ mb(file.bytes) }}</span>
+              <span class="numbers text-second">{{ fileSize(file.bytes) }}</span>
               <span class="numbers text-second">{{ format(new Date(file.made), 'd MMM HH:mm') }}</span>
               <a class="button" :href="api.outputAddress(project.session!.project, file.id)" download
                 ><Download :size="15" aria-hidden="true" /> Download</a

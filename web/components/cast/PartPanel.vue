@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Switch, SwitchGroup, SwitchLabel } from '@headlessui/vue'
+import { SwitchGroup, SwitchLabel } from '@headlessui/vue'
 import { computed } from 'vue'
 import type { Tween } from '#core/model/records.ts'
 import { isAway, keyBefore } from '#core/shapes/track.ts'
@@ -7,6 +7,7 @@ import { useBench } from '../../stores/bench.ts'
 import { kindOf, useTracing } from '../../stores/tracing.ts'
 import { useProject } from '../../stores/project.ts'
 import ChoiceField from '../common/ChoiceField.vue'
+import ToggleSwitch from '../common/ToggleSwitch.vue'
 import SettingsPanel from '../settings/SettingsPanel.vue'
 
 /** Settings of the chosen part and what is known of it on this frame. */
@@ -62,17 +63,10 @@ const members = computed(() => (bench.part ? project.get('member', bench.part.me
       <SwitchLabel class="text-second" title="The shape stays before its first and after its last key"
         >Hold at the ends</SwitchLabel
       >
-      <Switch
+      <ToggleSwitch
         :model-value="bench.part.hold"
-        class="relative h-[18px] w-8 rounded-full transition-colors"
-        :class="bench.part.hold ? 'bg-[#7fa86a]' : 'bg-[#4a4a4a]'"
         @update:model-value="tracing.change(bench.part!, { hold: $event }, `Hold ${bench.part!.name}`)"
-      >
-        <span
-          class="absolute top-0.5 size-3.5 rounded-full bg-text transition-[left]"
-          :class="bench.part.hold ? 'left-[15px]' : 'left-0.5'"
-        />
-      </Switch>
+      />
     </SwitchGroup>
 
     <div class="mt-2 border-t pt-2">
