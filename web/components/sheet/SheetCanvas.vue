@@ -174,7 +174,10 @@ function drawName(c: CanvasRenderingContext2D, row: SheetRow, top: number): void
   c.fillText(row.note, 34, y + 18, names - 44)
 }
 
+/** Numbers beside the playhead give way to its own; the strip alone is drawn anew as it moves. */
 function drawRuler(c: CanvasRenderingContext2D): void {
+  c.fillStyle = '#1c1c1c'
+  c.fillRect(0, 0, width.value, ruler)
   const { xOf, perFrame } = axis.value
   c.font = '11px "Atkinson Hyperlegible Mono Variable", monospace'
   c.textAlign = 'center'
@@ -185,6 +188,7 @@ function drawRuler(c: CanvasRenderingContext2D): void {
     f <= Math.min(bench.length - 1, first.value + span.value);
     f += every
   ) {
+    if (Math.abs(xOf(f) - xOf(bench.frame)) < 24) continue
     c.fillStyle = '#8d8b86'
     c.fillText(String(f), xOf(f), ruler / 2)
   }
@@ -193,6 +197,15 @@ function drawRuler(c: CanvasRenderingContext2D): void {
     c.fillRect(xOf(bench.playIn), ruler - 3, xOf(bench.playOut) - xOf(bench.playIn), 2)
   }
 }
+
+watch(
+  () => bench.frame,
+  () => {
+    const c = canvas.value?.getContext('2d')
+    if (c) drawRuler(c)
+  },
+  { flush: 'post' },
+)
 
 /** The playhead lies over the canvas, so that playing does not draw all rows anew. */
 const playhead = computed(() => {
@@ -230,8 +243,7 @@ void document.fonts?.ready.then(draw)
         class="absolute top-[22px] bottom-0 -translate-x-1/2 bg-wisp/20"
         :style="{ width: `${playhead.width}px` }"
       />
-      <!-- Room on both sides, so that no number of the ruler shows half. -->
-      <span class="absolute top-[5px] -translate-x-1/2 bg-panel px-3">
+      <span class="absolute top-[5px] -translate-x-1/2">
         <span
           class="numbers flex h-4 min-w-[18px] items-center justify-center rounded-[4px] bg-wisp px-1 text-[11px] text-on-wisp"
           >{{ bench.frame }}</span
