@@ -2,9 +2,8 @@ import { chromium, type Page } from '@playwright/test'
 import { mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { defaultsOf } from '#core/model/parameters.ts'
-import { keyId, type AnyRecord } from '#core/model/records.ts'
-import { rod } from '#core/shapes/rod.ts'
+import { makeKey, makePart } from '#core/model/make.ts'
+import type { AnyRecord } from '#core/model/records.ts'
 import config from '../playwright.config.ts'
 import { seed } from '../demo/seed.ts'
 import { start } from '../server/main.ts'
@@ -94,25 +93,9 @@ function manyKeys(): AnyRecord[] {
       colour: p % 8,
       order: p,
     })
-    out.push({
-      type: 'part',
-      id: `many-p${p}`,
-      member: `many-m${p}`,
-      name: 'shaft',
-      kind: 'rod',
-      order: 1,
-      tween: 'arc',
-      hold: false,
-      settings: defaultsOf(rod.settings),
-    })
+    out.push(makePart({ id: `many-p${p}`, member: `many-m${p}`, name: 'shaft', kind: 'rod', order: 1 }))
     for (let frame = 0; frame < 500; frame++)
-      out.push({
-        type: 'key',
-        id: keyId(`many-p${p}`, frame),
-        part: `many-p${p}`,
-        frame,
-        points: [100 + p, 100, 300 + frame, 200],
-      })
+      out.push(makeKey(`many-p${p}`, frame, [100 + p, 100, 300 + frame, 200]))
   }
   return out
 }

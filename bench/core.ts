@@ -25,6 +25,7 @@ export const coreBenches: Record<string, () => Promise<Result>> = {
         {
           id: 'p',
           kind: 'rod',
+          role: 'add',
           settings: { reach: 40 },
           at: (t) => [600, 430, 600 + 380 * Math.cos(t / 9), 430 - 380 * Math.sin(t / 9)],
         },

@@ -3,13 +3,12 @@ import { createReadStream, readFileSync } from 'node:fs'
 import { writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { decode, encode } from 'fast-png'
-import { flatten, type ClosedPath } from '#core/geometry/path.ts'
 import { polygonArea } from '#core/geometry/path.ts'
 import { Scratch } from '#core/image/scratch.ts'
 import { Records } from '#core/model/diff.ts'
+import { makeKey, makePart } from '#core/model/make.ts'
 import { defaultsOf, type Settings } from '#core/model/parameters.ts'
 import {
-  keyId,
   type AnyRecord,
   type Effect,
   type Media,
@@ -22,11 +21,10 @@ import {
 import { effectKinds } from '#core/effects/registry.ts'
 import { renderFrame } from '#core/render/frame.ts'
 import { sceneOf } from '#core/render/scene.ts'
-import { outline } from '#core/shapes/outline.ts'
-import { partKinds } from '#core/shapes/registry.ts'
-import { tween } from '#core/shapes/tween.ts'
+import { shapeAt } from '#core/shapes/track.ts'
 import { createServer } from '../server/app.ts'
 import { takeFootage } from '../server/routes/footage.ts'
+import { polygonOf } from './scenes/paint.ts'
 import type { Truth } from './scenes/scene.ts'
 
 /** Seeds the data folder when no project was ever made in it. `media`: folder of the committed footage. */
@@ -116,19 +114,7 @@ const member = (shot: Shot, id: string, name: string, kind: MemberKind, colour: 
 })
 
 function part(of: Member, name: string, kind: PartKindName, order: number, settings: Settings = {}): Part {
-  const { hold, settings: described } = partKinds[kind]
-  const id = `${of.id}-${name}`
-  return {
-    type: 'part',
-    id,
-    member: of.id,
-    name,
-    kind,
-    order,
-    tween: 'arc',
-    hold,
-    settings: { ...defaultsOf(described), ...settings },
-  }
+  return makePart({ id: `${of.id}-${name}`, member: of.id, name, kind, order, settings })
 }
 
 function rod(of: Member, name: string, truth: Truth, known: string, until: number): AnyRecord[] {
@@ -149,26 +135,25 @@ function headOf(of: Member, truth: Truth, figure: string, until: number): AnyRec
 /** As few keys as keep the in-betweens within a pixel and a half of the drawn truth, the worst frame first. */
 function keysFor(one: Part, truth: number[][]): AnyRecord[] {
   const frames = [0, truth.length - 1]
+  const keys = () => frames.map((frame) => makeKey(one.id, frame, truth[frame]!))
   for (;;) {
+    const track = { keys: keys(), aways: [], tween: one.tween, hold: false }
     let worst = { frame: -1, error: 1.5 }
-    for (let i = 0; i + 1 < frames.length; i++) {
-      const [a, b] = [frames[i]!, frames[i + 1]!]
-      for (let f = a + 1; f < b; f++) {
-        const between = tween(truth[a]!, truth[b]!, (f - a) / (b - a), one.tween)
-        const error = Math.max(...between.map((v, k) => Math.abs(v - truth[f]![k]!)))
-        if (error > worst.error) worst = { frame: f, error }
-      }
-    }
+    truth.forEach((points, frame) => {
+      const between = shapeAt(track, frame)!
+      const error = Math.max(...between.map((v, k) => Math.abs(v - points[k]!)))
+      if (error > worst.error) worst = { frame, error }
+    })
     if (worst.frame < 0) break
     frames.push(worst.frame)
     frames.sort((a, b) => a - b)
   }
-  return frames.map((frame) => ({ type: 'key', id: keyId(one.id, frame), part: one.id, frame, points: truth[frame]! }))
+  return keys()
 }
 
 /** Ellipse with the centre and second moments of area of an outline: centre and ends of its half-axes. */
 function ovalOf(nodes: number[]): number[] {
-  const p = flatten(outline.path(nodes, {}) as ClosedPath, 0.1)
+  const p = polygonOf(nodes)
   const area = polygonArea(p)
   let [mx, my, xx, yy, xy] = [0, 0, 0, 0, 0]
   for (let i = 0; i < p.length; i += 2) {

@@ -3,10 +3,9 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import request from 'supertest'
 import { onTestFinished } from 'vitest'
+import { makeKey, makePart } from '#core/model/make.ts'
 import type { Diff } from '#core/model/diff.ts'
-import { defaultsOf } from '#core/model/parameters.ts'
-import { keyId, type AnyRecord, type Key, type Media } from '#core/model/records.ts'
-import { rod } from '#core/shapes/rod.ts'
+import { type AnyRecord, type Key, type Media } from '#core/model/records.ts'
 import { createServer, type ServerOptions } from './app.ts'
 
 /** A server on a data folder of its own, gone after the test. */
@@ -35,30 +34,14 @@ export const media = (id = 'm'): Media => ({
     tagged: true,
   },
 })
-export const key = (part: string, frame: number, points = [0, 0, 10, 10]): Key => ({
-  type: 'key',
-  id: keyId(part, frame),
-  part,
-  frame,
-  points,
-})
+export const key = (part: string, frame: number, points = [0, 0, 10, 10]): Key => makeKey(part, frame, points)
 
 /** A shot with a prop that has a rod: ids m, s, c, p with `suffix`. */
 export const cast = (suffix = ''): AnyRecord[] => [
   media(`m${suffix}`),
   { type: 'shot', id: `s${suffix}`, media: `m${suffix}`, name: 'Shot', order: 1, in: 0, out: 48 },
   { type: 'member', id: `c${suffix}`, shot: `s${suffix}`, name: 'Prop', kind: 'prop', colour: 0, order: 1 },
-  {
-    type: 'part',
-    id: `p${suffix}`,
-    member: `c${suffix}`,
-    name: 'shaft',
-    kind: 'rod',
-    order: 1,
-    tween: 'arc',
-    hold: false,
-    settings: defaultsOf(rod.settings),
-  },
+  makePart({ id: `p${suffix}`, member: `c${suffix}`, name: 'shaft', kind: 'rod', order: 1 }),
 ]
 export const put = (...records: AnyRecord[]): Diff => ({ put: records, remove: [] })
 

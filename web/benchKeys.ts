@@ -1,23 +1,33 @@
 import { useEventListener } from '@vueuse/core'
 import { tinykeys } from 'tinykeys'
-import { onBeforeUnmount, onMounted, ref } from 'vue'
+import { onBeforeUnmount, ref, watch } from 'vue'
+import { anchors } from '#core/shapes/kind.ts'
 import { isAway } from '#core/shapes/track.ts'
-import { keyBindings, peekKey } from './shortcuts.ts'
+import { heldKeys, isForField, keyBindings, ownKeys, type ShortcutName } from './shortcuts.ts'
 import { useBench, type Look } from './stores/bench.ts'
+import { useCast } from './stores/cast.ts'
+import { useMarks } from './stores/marks.ts'
+import { useMotion } from './stores/motion.ts'
 import { useProject } from './stores/project.ts'
-import { useTracing } from './stores/tracing.ts'
+import { kindOf, useTracing } from './stores/tracing.ts'
 
 /** The bench's keys while a step with a picture is open. */
 export function useBenchKeys(options: {
   fit(): void
   leave(): void
+  /** Closes or shortens the outline that is being drawn; false where none is. */
+  finish?: () => boolean
+  takeBack?: () => boolean
   /** Removes what is chosen in the lanes below, where they are not those of the parts. */
   removeChosen?: () => void
   looks: Look[]
 }) {
   const project = useProject()
   const bench = useBench()
+  const cast = useCast()
+  const motion = useMotion()
   const tracing = useTracing()
+  const marks = useMarks()
   const sheet = ref(false)
 
   const nudges = Object.fromEntries(
@@ -34,69 +44,144 @@ export function useBenchKeys(options: {
       [`${way}Fine`, () => tracing.nudge(0.1 * x, 0.1 * y)],
     ]),
   )
+  const looks = Object.fromEntries(options.looks.map((look) => [look, () => void (bench.look = look)])) as Partial<
+    Record<ShortcutName, () => void>
+  >
+  const tools = Object.fromEntries(
+    (['rod', 'outline', 'oval', 'pin', 'choose', 'hand'] as const).map((tool) => [
+      tool,
+      () => void (bench.tool = tool),
+    ]),
+  ) as Partial<Record<ShortcutName, () => void>>
+  const pointAt = (place: number) => {
+    const { part } = bench
+    const points = part && tracing.shapeOrGhost(part)
+    const index = points && anchors(kindOf(part), points)[place]
+    if (index !== undefined && index !== null) bench.points = [index]
+  }
+
+  const work: Partial<Record<ShortcutName, () => void>> = {
+    ...nudges,
+    ...looks,
+    ...tools,
+    stepOn: () => bench.stepBy(1),
+    stepBack: () => bench.stepBy(-1),
+    stepOnFar: () => bench.stepBy(Math.max(1, bench.stepSize)),
+    stepBackFar: () => bench.stepBy(-Math.max(1, bench.stepSize)),
+    toStart: () => bench.stepBy(-bench.length),
+    toEnd: () => bench.stepBy(bench.length),
+    nextKey: () => bench.jumpToKey(1),
+    previousKey: () => bench.jumpToKey(-1),
+    planned: () => void motion.goToPlanned(),
+    nextFinding: () => goToFinding(1),
+    previousFinding: () => goToFinding(-1),
+    mark: () => marks.toggle(),
+    play: () => bench.togglePlay(),
+    loop: () => void (bench.loop = !bench.loop),
+    playIn: () => void (bench.playIn = Math.min(bench.frame, bench.playOut)),
+    playOut: () => void (bench.playOut = Math.max(bench.frame, bench.playIn)),
+    accept: () => {
+      if (!options.finish?.()) void tracing.accept()
+    },
+    removeKey: () => {
+      if (options.takeBack?.()) return
+      if (options.removeChosen) return options.removeChosen()
+      const { part } = bench
+      if (!part) return
+      if (part.kind === 'outline' && bench.points.length) tracing.deleteNodes(part)
+      else if (bench.range) tracing.removeKeys()
+      else tracing.removeKey(part)
+    },
+    away: () => {
+      const { part } = bench
+      if (!part) return
+      const { from, to } = bench.range?.parts.includes(part.id) ? bench.range : { from: bench.frame, to: bench.frame }
+      tracing.setAway(part, from, to, !isAway(bench.track(part), bench.frame))
+    },
+    leave: options.leave,
+    firstPoint: () => pointAt(0),
+    secondPoint: () => pointAt(1),
+    wholeShape: () => void (bench.points = []),
+    allPoints: () => {
+      const { part } = bench
+      const points = part && tracing.shapeOrGhost(part)
+      if (part && points) bench.points = anchors(kindOf(part), points)
+    },
+    frame: () => {
+      bench.framing = !bench.framing
+      if (bench.framing) bench.tool = 'choose'
+    },
+    mirror: () => tracing.mirror(),
+    between: () => tracing.backToInBetween(),
+    copyShape: () => tracing.copyShape(),
+    pasteShape: () => tracing.pasteShape(),
+    corner: () => bench.part?.kind === 'outline' && tracing.convertNodes(bench.part, 'corner'),
+    smooth: () => bench.part?.kind === 'outline' && tracing.convertNodes(bench.part, 'smooth'),
+    reach: () => {
+      const all = ['frame', 'all', 'range', 'fade'] as const
+      bench.reach = all[(all.indexOf(bench.reach) + 1) % all.length]!
+    },
+    nextPart: () => cast.chooseNext(1),
+    previousPart: () => cast.chooseNext(-1),
+    solo: () => void (bench.solo = bench.solo ? '' : bench.partId),
+    nextLook: () => void (bench.look = options.looks[(options.looks.indexOf(bench.look) + 1) % options.looks.length]!),
+    onion: () => void (bench.onion = !bench.onion),
+    loupe: () => void (bench.loupe = !bench.loupe),
+    steady: () => bench.holdSteady(),
+    brighter: () => void (bench.brightness = Math.min(4, bench.brightness * 1.25)),
+    darker: () => void (bench.brightness = Math.max(0.25, bench.brightness / 1.25)),
+    quality: () => void (bench.reduce = bench.reduce === 1 ? 2 : 1),
+    fit: options.fit,
+    quiet: () => void (bench.quiet = !bench.quiet),
+    sheet: () => void (sheet.value = true),
+    undo: () => project.undo(),
+    redo: () => project.redo(),
+  }
+  function goToFinding(way: 1 | -1): void {
+    const next = motion.goToFinding(way)
+    const part = next && project.get('part', next.part)
+    if (!part) return
+    bench.stop()
+    cast.choosePart(part)
+    bench.go(next.frame)
+  }
+
   let walked = false
   useEventListener(window, 'keydown', (event) => event.key === 'Tab' && (walked = true), { capture: true })
   useEventListener(window, 'pointerdown', () => (walked = false), { capture: true })
-  const bindings = keyBindings(
-    {
-      ...nudges,
-      stepOn: () => bench.stepBy(1),
-      stepBack: () => bench.stepBy(-1),
-      stepOnFar: () => bench.stepBy(bench.stepSize),
-      stepBackFar: () => bench.stepBy(-bench.stepSize),
-      toStart: () => bench.stepBy(-bench.length),
-      toEnd: () => bench.stepBy(bench.length),
-      nextKey: () => bench.jumpToKey(1),
-      previousKey: () => bench.jumpToKey(-1),
-      play: () => bench.togglePlay(),
-      loop: () => void (bench.loop = !bench.loop),
-      playIn: () => void (bench.playIn = Math.min(bench.frame, bench.playOut)),
-      playOut: () => void (bench.playOut = Math.max(bench.frame, bench.playIn)),
-      accept: () => tracing.accept(),
-      removeKey: () => {
-        if (options.removeChosen) options.removeChosen()
-        else if (bench.part) tracing.removeKey(bench.part)
-      },
-      away: () =>
-        bench.part &&
-        tracing.setAway(bench.part, bench.frame, bench.frame, !isAway(bench.track(bench.part), bench.frame)),
-      leave: options.leave,
-      firstPoint: () => void (bench.point = 0),
-      secondPoint: () => void (bench.point = 1),
-      wholeShape: () => void (bench.point = null),
-      rod: () => void (bench.tool = 'rod'),
-      oval: () => void (bench.tool = 'oval'),
-      choose: () => void (bench.tool = 'choose'),
-      hand: () => void (bench.tool = 'hand'),
-      nextLook: () =>
-        void (bench.look = options.looks[(options.looks.indexOf(bench.look) + 1) % options.looks.length]!),
-      onion: () => void (bench.onion = !bench.onion),
-      fit: options.fit,
-      quiet: () => void (bench.quiet = !bench.quiet),
-      sheet: () => void (sheet.value = true),
-      undo: () => project.undo(),
-      redo: () => project.redo(),
-    },
-    () => walked,
-  )
-
   let stop = () => {}
-  onMounted(() => {
-    stop = tinykeys(window, bindings)
-  })
+  watch(
+    ownKeys,
+    () => {
+      stop()
+      stop = tinykeys(
+        window,
+        keyBindings(work, () => walked),
+      )
+    },
+    { immediate: true, deep: true },
+  )
   onBeforeUnmount(() => {
     stop()
     bench.stop()
-    bench.peeking = false
+    bench.peeking = bench.flipped = bench.snapping = false
     bench.quiet = false
   })
-  const isPeek = (event: KeyboardEvent) =>
-    event.code === peekKey &&
-    !event.ctrlKey &&
-    !event.metaKey &&
-    !(event.target as HTMLElement | null)?.closest?.('input, textarea')
-  useEventListener(window, 'keydown', (event) => isPeek(event) && (bench.peeking = true))
-  useEventListener(window, 'keyup', (event) => event.code === peekKey && (bench.peeking = false))
-  useEventListener(window, 'blur', () => (bench.peeking = false))
+
+  const hold = (event: KeyboardEvent, down: boolean) => {
+    for (const { run, key } of heldKeys()) {
+      if (event.key.toLowerCase() !== key) continue
+      if (down && (event.ctrlKey || event.metaKey || event.shiftKey || isForField(event.target as HTMLElement | null)))
+        continue
+      if (run === 'peek') bench.peeking = down
+      else if (run === 'flip') bench.flipped = down
+      else if (run === 'snap') bench.snapping = down
+    }
+  }
+  useEventListener(window, 'keydown', (event) => hold(event, true))
+  useEventListener(window, 'keyup', (event) => hold(event, false))
+  useEventListener(window, 'blur', () => {
+    bench.peeking = bench.flipped = bench.snapping = false
+  })
   return { sheet }
 }

@@ -12,6 +12,7 @@ export const router = createRouter({
         { path: '', redirect: (to) => ({ name: 'footage', params: to.params }) },
         { path: 'footage', name: 'footage', component: () => import('./views/Footage.vue') },
         { path: 'trace/:shot?', name: 'trace', component: () => import('./views/Trace.vue') },
+        { path: 'charts/:shot?', name: 'charts', component: () => import('./views/Charts.vue') },
         { path: 'effects/:shot?', name: 'effects', component: () => import('./views/Effects.vue') },
         { path: 'output/:shot?', name: 'output', component: () => import('./views/Output.vue') },
       ],

@@ -1,8 +1,16 @@
-import { describe, expect, it, vi } from 'vitest'
-import { keyBindings, peekKey, shortcuts, type ShortcutName } from './shortcuts.ts'
+import { beforeEach, describe, expect, it, vi, type Mock } from 'vitest'
+import { assign, keyBindings, keysOf, ownKeys, patternOf, shortcuts, type ShortcutName } from './shortcuts.ts'
 
 const names = new Set(shortcuts.flatMap((group) => group.keys.map((one) => one.run)))
-const every = Object.fromEntries([...names].map((name) => [name, vi.fn()])) as Partial<Record<ShortcutName, () => void>>
+const fresh = () =>
+  Object.fromEntries([...names].map((name) => [name, vi.fn<() => void>()])) as Partial<
+    Record<ShortcutName, Mock<() => void>>
+  >
+let every = fresh()
+beforeEach(() => {
+  every = fresh()
+  ownKeys.value = {}
+})
 
 /** A key pressed on something that answers to these selectors. */
 const press = (key: string, ...selectors: string[]) => {
@@ -12,9 +20,8 @@ const press = (key: string, ...selectors: string[]) => {
 
 describe('the keys of the bench', () => {
   it('mean one thing each', () => {
-    const patterns = shortcuts.flatMap((group) => group.keys.flatMap((one) => [one.pattern].flat()))
-    expect(new Set(patterns).size).toBe(patterns.length)
-    expect(patterns).not.toContain(peekKey.replace('Key', '').toLowerCase())
+    const patterns = shortcuts.flatMap((group) => group.keys.flatMap((one) => one.patterns))
+    expect(patterns.filter((one, i) => patterns.indexOf(one) !== i)).toEqual([])
   })
   it('leave typing alone', () => {
     const bindings = keyBindings(every, () => false)
@@ -34,5 +41,30 @@ describe('the keys of the bench', () => {
     bindings.Enter!(press('Enter', 'button'))
     bindings.Enter!(press('Enter'))
     expect(every.accept).toHaveBeenCalledTimes(2)
+  })
+  it('can be given to something else; what had the key is told and has none', () => {
+    expect(assign('planned', 'e')).toMatch(/"Next key" had that key and has none now/)
+    expect(keysOf('planned')).toEqual([['E']])
+    expect(keysOf('nextKey')).toEqual([])
+    const bindings = keyBindings(every, () => false)
+    bindings.e!(press('e'))
+    expect(every.planned).toHaveBeenCalledOnce()
+    expect(bindings.p).toBeUndefined()
+    expect(every.nextKey).not.toHaveBeenCalled()
+  })
+  it('keep what must stay where it is, and a held key plain', () => {
+    expect(() => assign('planned', 'Escape')).toThrow(/stays with "Leave what was begun"/)
+    expect(() => assign('planned', 'ArrowLeft')).toThrow(/press another one/)
+    expect(() => assign('peek', 'Shift+V')).toThrow(/single plain one/)
+    expect(ownKeys.value).toEqual({})
+  })
+  it('are named as they are pressed', () => {
+    const key = (more: object) =>
+      patternOf({ key: '', ctrlKey: false, shiftKey: false, altKey: false, metaKey: false, ...more } as KeyboardEvent)
+    expect(key({ key: 'Shift', shiftKey: true })).toBeNull()
+    expect(key({ key: 'z', ctrlKey: true })).toBe('$mod+z')
+    expect(key({ key: ' ' })).toBe('Space')
+    expect(keysOf('undo')).toEqual([['Ctrl', 'Z']])
+    expect(keysOf('sheet')[1]).toEqual(['?'])
   })
 })

@@ -1,146 +1,196 @@
-/** All keys of the bench in one place: what they do, how they are shown, and the pattern that tinykeys reads. */
+import { useLocalStorage } from '@vueuse/core'
+
+/** What a key of the bench does. */
 export interface Shortcut {
-  does: string
-  shown: string[]
-  pattern: string | string[]
   run: ShortcutName
+  does: string
+  /** Patterns as tinykeys reads them, unless the user chose others. */
+  patterns: string[]
+  /** Works for as long as it is held; one plain key. */
+  held?: boolean
+  /** Not to be given another key. */
+  fixed?: boolean
 }
-export type ShortcutName =
-  | 'stepOn'
-  | 'stepBack'
-  | 'stepOnFar'
-  | 'stepBackFar'
-  | 'toStart'
-  | 'toEnd'
-  | 'nextKey'
-  | 'previousKey'
-  | 'play'
-  | 'loop'
-  | 'playIn'
-  | 'playOut'
-  | 'accept'
-  | 'removeKey'
-  | 'away'
-  | 'leave'
-  | 'left'
-  | 'right'
-  | 'up'
-  | 'down'
-  | 'leftFar'
-  | 'rightFar'
-  | 'upFar'
-  | 'downFar'
-  | 'leftFine'
-  | 'rightFine'
-  | 'upFine'
-  | 'downFine'
-  | 'firstPoint'
-  | 'secondPoint'
-  | 'wholeShape'
-  | 'rod'
-  | 'oval'
-  | 'choose'
-  | 'hand'
-  | 'nextLook'
-  | 'onion'
-  | 'fit'
-  | 'quiet'
-  | 'sheet'
-  | 'undo'
-  | 'redo'
 
-export const peekKey = 'KeyV'
+const nudgeWays = ['left', 'right', 'up', 'down'] as const
+type Way = (typeof nudgeWays)[number]
+const named = <T extends string>(list: { run: T; does: string; keys: string; held?: boolean; fixed?: boolean }[]) =>
+  list.map(({ keys, ...one }) => ({ ...one, patterns: keys.split(' ') }))
 
-export const shortcuts: { name: string; keys: Shortcut[] }[] = [
+const groups = [
   {
     name: 'Frames',
-    keys: [
-      { does: 'Step on', shown: ['D'], pattern: 'd', run: 'stepOn' },
-      { does: 'Step back', shown: ['A'], pattern: 'a', run: 'stepBack' },
-      { does: 'On by the chosen step', shown: ['Shift', 'D'], pattern: 'Shift+D', run: 'stepOnFar' },
-      { does: 'Back by the chosen step', shown: ['Shift', 'A'], pattern: 'Shift+A', run: 'stepBackFar' },
-      { does: 'Next key', shown: ['E'], pattern: 'e', run: 'nextKey' },
-      { does: 'Previous key', shown: ['Q'], pattern: 'q', run: 'previousKey' },
-      { does: 'First frame', shown: ['Home'], pattern: 'Home', run: 'toStart' },
-      { does: 'Last frame', shown: ['End'], pattern: 'End', run: 'toEnd' },
-      { does: 'Play, pause', shown: ['Space'], pattern: 'Space', run: 'play' },
-      { does: 'Loop', shown: ['L'], pattern: 'l', run: 'loop' },
-      { does: 'Play from here', shown: ['['], pattern: '[', run: 'playIn' },
-      { does: 'Play to here', shown: [']'], pattern: ']', run: 'playOut' },
-    ],
+    keys: named([
+      { run: 'stepOn', does: 'Step on', keys: 'd' },
+      { run: 'stepBack', does: 'Step back', keys: 'a' },
+      { run: 'stepOnFar', does: 'On by the chosen step', keys: 'Shift+D' },
+      { run: 'stepBackFar', does: 'Back by the chosen step', keys: 'Shift+A' },
+      { run: 'nextKey', does: 'Next key', keys: 'e' },
+      { run: 'previousKey', does: 'Previous key', keys: 'q' },
+      { run: 'planned', does: 'Next frame of the key plan', keys: 'p' },
+      { run: 'nextFinding', does: 'Next frame worth a look', keys: 'Shift+E' },
+      { run: 'previousFinding', does: 'Previous frame worth a look', keys: 'Shift+Q' },
+      { run: 'toStart', does: 'First frame', keys: 'Home' },
+      { run: 'toEnd', does: 'Last frame', keys: 'End' },
+      { run: 'play', does: 'Play, pause', keys: 'Space' },
+      { run: 'loop', does: 'Loop', keys: 'l' },
+      { run: 'playIn', does: 'Play from here', keys: '[' },
+      { run: 'playOut', does: 'Play to here', keys: ']' },
+      { run: 'mark', does: 'Mark this frame', keys: 'm' },
+    ]),
   },
   {
     name: 'Shapes',
-    keys: [
-      { does: 'Accept as a key and step on', shown: ['Enter'], pattern: 'Enter', run: 'accept' },
-      { does: 'Remove the key', shown: ['Delete'], pattern: ['Delete', 'Backspace'], run: 'removeKey' },
-      { does: 'Away on this frame, or there', shown: ['O'], pattern: 'o', run: 'away' },
-      { does: 'Choose heel, tip, whole', shown: ['1', '2', '3'], pattern: '1', run: 'firstPoint' },
-      { does: 'Nudge by 1 px', shown: ['arrows'], pattern: 'ArrowLeft', run: 'left' },
-      { does: 'Nudge by 10 px', shown: ['Shift', 'arrows'], pattern: 'Shift+ArrowLeft', run: 'leftFar' },
-      { does: 'Nudge by 0.1 px', shown: ['Alt', 'arrows'], pattern: 'Alt+ArrowLeft', run: 'leftFine' },
-      { does: 'Leave what was begun', shown: ['Esc'], pattern: 'Escape', run: 'leave' },
-      { does: 'Undo', shown: ['Ctrl', 'Z'], pattern: '$mod+z', run: 'undo' },
-      { does: 'Redo', shown: ['Ctrl', 'Shift', 'Z'], pattern: ['$mod+Shift+Z', '$mod+y'], run: 'redo' },
-    ],
+    keys: named([
+      { run: 'accept', does: 'Accept as a key and step on; close an outline', keys: 'Enter' },
+      { run: 'removeKey', does: 'Delete chosen points, or the key', keys: 'Delete Backspace' },
+      { run: 'away', does: 'Away on this frame, or there', keys: 'o' },
+      { run: 'firstPoint', does: 'Choose the heel, or the first point', keys: '1' },
+      { run: 'secondPoint', does: 'Choose the tip, or the second point', keys: '2' },
+      { run: 'wholeShape', does: 'Choose the whole shape', keys: '3' },
+      { run: 'allPoints', does: 'Choose all points', keys: '$mod+a' },
+      { run: 'frame', does: 'Frame around what is chosen', keys: 'c' },
+      { run: 'mirror', does: 'Mirror left and right', keys: 'y' },
+      { run: 'between', does: 'Back to the in-between', keys: 'i' },
+      { run: 'copyShape', does: 'Copy the shape', keys: '$mod+c' },
+      { run: 'pasteShape', does: 'Paste the shape here', keys: '$mod+v' },
+      { run: 'corner', does: 'Points to corners', keys: ',' },
+      { run: 'smooth', does: 'Points to smooth; all where none is chosen', keys: '.' },
+      { run: 'reach', does: 'Edits count on: frame, all, range, fading', keys: ';' },
+      { run: 'snap', does: 'Points go to edges, while held', keys: 's', held: true },
+      { run: 'nudges', does: 'Nudge by 1 px', keys: 'arrows', fixed: true },
+      { run: 'nudges', does: 'Nudge by 10 px', keys: 'Shift+arrows', fixed: true },
+      { run: 'nudges', does: 'Nudge by 0.1 px', keys: 'Alt+arrows', fixed: true },
+      { run: 'leave', does: 'Leave what was begun', keys: 'Escape', fixed: true },
+      { run: 'undo', does: 'Undo', keys: '$mod+z', fixed: true },
+      { run: 'redo', does: 'Redo', keys: '$mod+Shift+Z $mod+y', fixed: true },
+    ]),
   },
   {
     name: 'Tools',
-    keys: [
-      { does: 'Rod', shown: ['R'], pattern: 'r', run: 'rod' },
-      { does: 'Oval', shown: ['B'], pattern: 'b', run: 'oval' },
-      { does: 'Choose and move', shown: ['W'], pattern: 'w', run: 'choose' },
-      { does: 'Move the picture', shown: ['G'], pattern: 'g', run: 'hand' },
-    ],
+    keys: named([
+      { run: 'choose', does: 'Choose and move', keys: 'w' },
+      { run: 'rod', does: 'Rod', keys: 'r' },
+      { run: 'outline', does: 'Outline', keys: 'k' },
+      { run: 'oval', does: 'Oval', keys: 'b' },
+      { run: 'pin', does: 'Pin', keys: 'j' },
+      { run: 'hand', does: 'Move the picture', keys: 'g' },
+      { run: 'nextPart', does: 'Next part', keys: '\\' },
+      { run: 'previousPart', does: 'Previous part', keys: '`' },
+      { run: 'solo', does: 'This part alone', keys: 'Shift+S' },
+    ]),
   },
   {
     name: 'Looking',
-    keys: [
-      { does: 'Bare plate while held', shown: ['V'], pattern: [], run: 'nextLook' },
-      { does: 'Next way of looking', shown: ['T'], pattern: 't', run: 'nextLook' },
-      { does: 'Neighbouring keys', shown: ['N'], pattern: 'n', run: 'onion' },
-      { does: 'Fit the picture', shown: ['F'], pattern: 'f', run: 'fit' },
-      { does: 'Quiet view', shown: ['U'], pattern: 'u', run: 'quiet' },
-      { does: 'This sheet', shown: ['?'], pattern: ['Shift+?', '?'], run: 'sheet' },
-    ],
+    keys: named([
+      { run: 'plate', does: 'Plate', keys: '4' },
+      { run: 'outlines', does: 'Outlines', keys: '5' },
+      { run: 'overlay', does: 'Overlay', keys: '6' },
+      { run: 'matte', does: 'Matte', keys: '7' },
+      { run: 'cutout', does: 'Cut-out', keys: '8' },
+      { run: 'result', does: 'Result', keys: '9' },
+      { run: 'difference', does: 'Difference to the frame before', keys: '0' },
+      { run: 'nextLook', does: 'Next way of looking', keys: 't' },
+      { run: 'peek', does: 'Bare plate, while held', keys: 'v', held: true },
+      { run: 'flip', does: 'Frame before in place, while held', keys: 'x', held: true },
+      { run: 'onion', does: 'Neighbouring shapes', keys: 'n' },
+      { run: 'loupe', does: 'Loupe', keys: 'z' },
+      { run: 'steady', does: 'Hold the part still', keys: 'h' },
+      { run: 'brighter', does: 'View brighter', keys: '=' },
+      { run: 'darker', does: 'View darker', keys: '-' },
+      { run: 'quality', does: 'Half or full picture size', keys: 'Shift+F' },
+      { run: 'fit', does: 'Fit the picture', keys: 'f' },
+      { run: 'quiet', does: 'Quiet view', keys: 'u' },
+      { run: 'sheet', does: 'This sheet', keys: '? Shift+?' },
+    ]),
   },
-]
+] as const
 
-/** Patterns that share a line of the sheet with another. */
-const unlisted: [string, ShortcutName][] = [
-  ['2', 'secondPoint'],
-  ['3', 'wholeShape'],
-  ...(['Left', 'Right', 'Up', 'Down'] as const).flatMap((way): [string, ShortcutName][] => {
-    const name = way.toLowerCase() as 'left' | 'right' | 'up' | 'down'
-    return [
-      [`Arrow${way}`, name],
-      [`Shift+Arrow${way}`, `${name}Far`],
-      [`Alt+Arrow${way}`, `${name}Fine`],
-    ]
-  }),
-]
+type Listed = (typeof groups)[number]['keys'][number]['run']
+export type ShortcutName = Exclude<Listed, 'nudges'> | Way | `${Way}Far` | `${Way}Fine`
+
+export const shortcuts = groups as unknown as { name: string; keys: Shortcut[] }[]
+const all = shortcuts.flatMap((group) => group.keys)
+
+/** Keys that the user chose, by what they do; kept in this browser. An empty pattern takes the key away. */
+export const ownKeys = useLocalStorage<Partial<Record<ShortcutName, string>>>('wisp-keys', {})
+
+const patternsOf = (one: Shortcut): string[] => {
+  const own = ownKeys.value[one.run]
+  return own === undefined ? one.patterns : own === '' ? [] : [own]
+}
+/** Names of the keys that do something, as they stand on a keyboard: for each way to press it a list. */
+export const keysOf = (name: ShortcutName): string[][] => {
+  const one = all.find((entry) => entry.run === name)
+  return one ? patternsOf(one).map(shown) : []
+}
+
+const signs: Record<string, string> = {
+  ...{ $mod: 'Ctrl', arrows: 'arrows', Escape: 'Esc', Backspace: '⌫', ' ': 'Space' },
+}
+export function shown(pattern: string): string[] {
+  const parts = pattern === '+' ? ['+'] : pattern.split('+')
+  // A shifted sign already is the sign.
+  const bare = parts.length === 2 && parts[0] === 'Shift' && /^[^a-z]$/i.test(parts[1]!) ? parts.slice(1) : parts
+  return bare.map((key) => signs[key] ?? (key.length === 1 ? key.toUpperCase() : key))
+}
+
+/** The pattern of a pressed key; null for a modifier alone. */
+export function patternOf(event: KeyboardEvent): string | null {
+  if (['Shift', 'Control', 'Alt', 'Meta', 'AltGraph', 'Dead'].includes(event.key)) return null
+  const key = event.key === ' ' ? 'Space' : event.key
+  const mods = [event.ctrlKey || event.metaKey ? '$mod' : '', event.altKey ? 'Alt' : '', event.shiftKey ? 'Shift' : '']
+  return [...mods.filter(Boolean), key].join('+')
+}
 
 /**
- * Patterns for tinykeys. Keys typed into a field stay there; so do Enter and Space on a button or link that was
+ * Gives a key to what `name` says. Returns the sentence that tells what else had the key and has none now, '' where
+ * nobody had it, or throws an Error with a sentence where the key can not be given away.
+ */
+export function assign(name: ShortcutName, pattern: string): string {
+  const one = all.find((entry) => entry.run === name)!
+  if (one.held && !/^[^+]$/.test(pattern)) throw new Error('A key that is held must be a single plain one.')
+  const same = (other: Shortcut) => patternsOf(other).some((p) => p.toLowerCase() === pattern.toLowerCase())
+  const taken = all.find((other) => other.run !== name && same(other))
+  if (taken?.fixed || /Arrow/.test(pattern))
+    throw new Error(`That key stays with "${taken?.does ?? 'Nudge'}"; press another one.`)
+  const next = { ...ownKeys.value, [name]: pattern }
+  if (taken) next[taken.run] = ''
+  ownKeys.value = next
+  return taken ? `"${taken.does}" had that key and has none now.` : ''
+}
+
+/** All that are held, with the key that does it now. */
+export const heldKeys = (): { run: ShortcutName; key: string }[] =>
+  all.filter((one) => one.held).flatMap((one) => patternsOf(one).map((key) => ({ run: one.run, key })))
+
+const nudgePatterns = nudgeWays.flatMap((way): [string, ShortcutName][] => {
+  const arrow = `Arrow${way[0]!.toUpperCase()}${way.slice(1)}`
+  return [
+    [arrow, way],
+    [`Shift+${arrow}`, `${way}Far`],
+    [`Alt+${arrow}`, `${way}Fine`],
+  ]
+})
+
+/**
+ * Patterns for tinykeys. Keys typed into a field stay there; so do Enter, Space and Tab on a button or link that was
  * walked to with Tab (`walked`), but not on one that merely kept the focus from a click.
  */
 export function keyBindings(
   run: Partial<Record<ShortcutName, () => void>>,
   walked: () => boolean,
 ): Record<string, (event: KeyboardEvent) => void> {
-  const all = [
-    ...shortcuts.flatMap((group) =>
-      group.keys.flatMap((one) => [one.pattern].flat().map((p): [string, ShortcutName] => [p, one.run])),
-    ),
-    ...unlisted,
-  ]
+  const patterns = all
+    .filter((one) => !one.held)
+    .flatMap((one) => patternsOf(one).map((pattern): [string, ShortcutName] => [pattern, one.run]))
   return Object.fromEntries(
-    all.flatMap(([pattern, name]) => {
+    [...patterns, ...nudgePatterns].flatMap(([pattern, name]) => {
       const work = run[name]
       if (!work) return []
       const handler = (event: KeyboardEvent) => {
         const target = event.target as HTMLElement | null
-        if (target?.closest('input:not([type=range]), textarea, [role=listbox], [role=menu], [role=dialog]')) return
+        if (isForField(target)) return
         if ((event.key === 'Enter' || event.key === ' ') && walked() && target?.closest('button, a')) return
         event.preventDefault()
         work()
@@ -149,3 +199,7 @@ export function keyBindings(
     }),
   )
 }
+
+/** Whether keys belong to what has the focus: a field, an open list, a dialog. */
+export const isForField = (target: HTMLElement | null): boolean =>
+  Boolean(target?.closest('input:not([type=range]), textarea, [role=listbox], [role=menu], [role=dialog]'))

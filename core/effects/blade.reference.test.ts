@@ -52,7 +52,7 @@ describe('against OpenCV', () => {
           halos: [{ feather, strength: 1, colour: '' }],
         },
         ...{ blend: 'add', opacity: 1, frame: 0, scale: 1, colour: linearColour, scratch: new Scratch() },
-        parts: [{ id: 'p', kind: 'rod', settings: {}, at: () => points }],
+        parts: [{ id: 'p', kind: 'rod', role: 'add', settings: {}, at: () => points }],
       },
       { data, region: frame, holdout: null },
     )

@@ -8,6 +8,7 @@ import type { EffectContext, TracedPart } from './kind.ts'
 const rod = (at: TracedPart['at'], reach = 0): TracedPart => ({
   id: 'p',
   kind: 'rod',
+  role: 'add',
   settings: { widthHeel: 8, widthTip: 8, reach },
   at,
 })

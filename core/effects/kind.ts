@@ -1,12 +1,14 @@
 import type { Rect } from '../geometry/rect.ts'
 import type { Scratch } from '../image/scratch.ts'
 import type { Parameter, Settings } from '../model/parameters.ts'
+import type { Role } from '../model/records.ts'
 
 /** A traced part as an effect sees it: its settings and its shape at any time, in plate pixels. */
 export interface TracedPart {
   id: string
   kind: string
   settings: Settings
+  role: Role
   /** Null while the part is away or not traced. `time` in frames of the shot. */
   at(time: number): readonly number[] | null
 }

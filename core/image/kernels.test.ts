@@ -127,7 +127,7 @@ describe('the compiled kernels do what the plain ones do', () => {
         {
           settings: { ...defaultsOf(blade.parameters), ...settings },
           ...{ blend: 'add', opacity: 1, frame: 3, scale: 1, colour: linearColour, scratch },
-          parts: [{ id: 'p', kind: 'rod', settings: {}, at: (t) => [40, 100, 150 + 3 * t, 30 + 6 * t] }],
+          parts: [{ id: 'p', kind: 'rod', role: 'add', settings: {}, at: (t) => [40, 100, 150 + 3 * t, 30 + 6 * t] }],
         },
         { data, region: { x: 7, y: -3, width, height }, holdout },
       )

@@ -1,4 +1,4 @@
-import { boundsOf, intersect, type Rect } from '../geometry/rect.ts'
+import { boundsOf, intersect, unite, type Rect } from '../geometry/rect.ts'
 import { flatten, type ClosedPath } from '../geometry/path.ts'
 import { blurDirect } from '../image/gaussian.ts'
 
@@ -122,23 +122,36 @@ function addSpan(xa: number, xb: number, area: number, out: Float32Array, base: 
 }
 
 /**
- * Matte of a path given in pixels, softened so that its edge fades over about `feather` pixels (a Gaussian with a
- * sigma of half the feather). Computed beyond `within` as far as the feather looks, then cut to it.
+ * Matte of a shape given in pixels, softened so that its edge fades over about `feather` pixels (a Gaussian with a
+ * sigma of half the feather). Computed beyond `within` as far as the feather looks, then cut to it. Of several paths
+ * `cover` makes one coverage over the region; `growth` is how far it may lie outside of them.
  */
-export function matteOf(path: ClosedPath, feather: number, within: Rect): Matte {
+export function matteOf(
+  paths: ClosedPath | ClosedPath[],
+  feather: number,
+  within: Rect,
+  cover: (data: Float32Array, region: Rect, polygons: number[][]) => void = (data, region, [polygon]) =>
+    coverPolygon(polygon!, region, data),
+  growth = 0,
+): Matte {
   const sigma = feather / 2
-  const room = Math.ceil(3.5 * sigma) + 1
+  const room = Math.ceil(3.5 * sigma + growth) + 1
   const grown = {
     x: within.x - room,
     y: within.y - room,
     width: within.width + 2 * room,
     height: within.height + 2 * room,
   }
-  const points = flatten(path)
-  const region = intersect(boundsOf(points, room), grown)
+  const polygons = (typeof paths[0] === 'number' ? [paths as ClosedPath] : (paths as ClosedPath[])).map((path) =>
+    flatten(path),
+  )
+  const region = intersect(
+    polygons.reduce<Rect>((all, polygon) => unite(all, boundsOf(polygon, room)), { x: 0, y: 0, width: 0, height: 0 }),
+    grown,
+  )
   const data = new Float32Array(region.width * region.height)
   if (data.length === 0) return { ...region, data }
-  coverPolygon(points, region, data)
+  cover(data, region, polygons)
   blurDirect(data, region.width, region.height, sigma)
   return { ...region, data }
 }

@@ -41,6 +41,7 @@ export class Records {
     part: new Map(),
     key: new Map(),
     away: new Map(),
+    mark: new Map(),
     effect: new Map(),
   }
   /** Children by '<child type>:<parent id>'; a list is made sorted on first reading and dropped on change. */
@@ -131,7 +132,8 @@ export class Records {
 }
 
 function byPlace(a: AnyRecord, b: AnyRecord): number {
-  const place = (r: AnyRecord) => (r.type === 'key' ? r.frame : r.type === 'away' ? r.from : 'order' in r ? r.order : 0)
+  const place = (r: AnyRecord) =>
+    r.type === 'key' || r.type === 'mark' ? r.frame : r.type === 'away' ? r.from : 'order' in r ? r.order : 0
   return place(a) - place(b) || (a.id < b.id ? -1 : 1)
 }
 

@@ -5,26 +5,11 @@ import { cubicBezierEasing } from '../geometry/easing.ts'
 import { effectKinds } from '../effects/registry.ts'
 import { checkDiff, clashes, Records, type Diff } from './diff.ts'
 import { curveAt, defaultsOf, settingsSchema, withCurveKey } from './parameters.ts'
+import { makeKey, makePart } from './make.ts'
 import { checkRecord, keyId, type AnyRecord, type Key } from './records.ts'
 
-const key = (part: string, frame: number, points = [0, 0, 1, 1]): Key => ({
-  type: 'key',
-  id: keyId(part, frame),
-  part,
-  frame,
-  points,
-})
-const part = (id: string): AnyRecord => ({
-  type: 'part',
-  id,
-  member: 'm',
-  name: id,
-  kind: 'rod',
-  order: 1,
-  tween: 'arc',
-  hold: false,
-  settings: {},
-})
+const key = (part: string, frame: number, points = [0, 0, 1, 1]): Key => makeKey(part, frame, points)
+const part = (id: string): AnyRecord => makePart({ id, member: 'm', name: id, kind: 'rod', order: 1 })
 
 describe('records', () => {
   it('keep keys sorted by frame below their part and give every change back', () => {

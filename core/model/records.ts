@@ -10,6 +10,7 @@ export const limits = {
   pixels: 4096 * 2304,
   frames: 20_000,
   coordinate: 1e6,
+  numbers: 3000,
   diffRecords: 20_000,
   uploadBytes: 4 * 1024 ** 3,
 } as const
@@ -92,6 +93,23 @@ const memberSchema = yup.object({
   order: order(),
 })
 
+const tweens = ['straight', 'arc', 'eased', 'held'] as const
+const tweenSentence = 'In-betweens are straight, arc, eased or held.'
+/** Points of a key or of a reference shape: a flat list of plate pixels. */
+const pointList = () =>
+  yup
+    .array(
+      yup
+        .number()
+        .required()
+        .typeError('Every coordinate must be a number.')
+        .min(-limits.coordinate, 'A point lies too far outside the picture; undo the last nudge.')
+        .max(limits.coordinate, 'A point lies too far outside the picture; undo the last nudge.'),
+    )
+    .min(4, 'A shape needs at least two points.')
+    .max(limits.numbers, `A shape has at most ${limits.numbers / 8} points; trace it in several parts.`)
+    .required()
+
 const partSchema = yup.object({
   type: tag('part'),
   id: id(),
@@ -99,12 +117,33 @@ const partSchema = yup.object({
   name: name(),
   kind: yup
     .string<PartKindName>()
-    .oneOf(['rod', 'oval', 'outline'], 'A part is a rod, an oval or an outline.')
+    .oneOf(['rod', 'oval', 'outline', 'pin'], 'A part is a rod, an oval, an outline or a pin.')
     .required(),
   order: order(),
-  tween: yup.string<Tween>().oneOf(['straight', 'arc'], 'In-betweens are straight or arc.').required(),
+  tween: yup.string<Tween>().oneOf(tweens, tweenSentence).required(),
   /** Whether the shape stays before its first and after its last key. */
   hold: yup.boolean().required(),
+  /** What the part does to its member's matte, in the order of the parts. */
+  role: yup.string<Role>().oneOf(['add', 'cut', 'limit'], 'A part adds to, cuts from or limits the matte.').required(),
+  /** Not drawn on the bench; it counts in mattes and effects all the same. */
+  hidden: yup.boolean().required(),
+  /** Seen but not to be moved. */
+  locked: yup.boolean().required(),
+  /**
+   * What the part rides on: the id of another part or of a member, and the shapes of what carries it when the riding
+   * began. Its keys are kept as if those had never moved since. Null where it rides on nothing.
+   */
+  ride: yup
+    .object({
+      on: id(),
+      from: yup
+        .array(yup.object({ part: id(), points: pointList() }))
+        .min(1)
+        .max(60)
+        .required(),
+    })
+    .nullable()
+    .defined(),
   settings: yup
     .mixed<Settings>()
     .required()
@@ -124,18 +163,12 @@ const keySchema = yup.object({
   part: id(),
   /** Counted from the shot's in point; keys before it stay when the shot is cut shorter. */
   frame: whole('The frame').min(-limits.frames).max(limits.frames),
-  points: yup
-    .array(
-      yup
-        .number()
-        .required()
-        .typeError('Every coordinate must be a number.')
-        .min(-limits.coordinate, 'A point lies too far outside the picture; undo the last nudge.')
-        .max(limits.coordinate, 'A point lies too far outside the picture; undo the last nudge.'),
-    )
-    .min(4, 'A shape needs at least two points.')
-    .max(3000, 'A shape has at most 500 points.')
-    .required(),
+  points: pointList(),
+  /** Style of the in-betweens after this key; '' for the part's own. */
+  tween: yup
+    .string<Tween | ''>()
+    .oneOf([...tweens, ''], tweenSentence)
+    .defined(),
 })
 
 const awaySchema = yup
@@ -148,6 +181,14 @@ const awaySchema = yup
     to: whole('The last frame').max(limits.frames),
   })
   .test('range', 'An away range must not end before it begins.', (value) => value.from <= value.to)
+
+const markSchema = yup.object({
+  type: tag('mark'),
+  id: id(),
+  shot: id(),
+  frame: whole('The frame').min(-limits.frames).max(limits.frames),
+  note: yup.string().max(400, 'The note is too long; keep it under 400 characters.').defined(),
+})
 
 const effectSchema = yup.object({
   type: tag('effect'),
@@ -194,7 +235,8 @@ export type VideoCodecName = 'avc' | 'vp8' | 'vp9' | 'av1'
 export type MemberKind = 'prop' | 'eye' | 'hand' | 'performer' | 'other'
 export type PartKindName = keyof typeof partKinds
 export type EffectKindName = keyof typeof effectKinds
-export type Tween = 'straight' | 'arc'
+export type Tween = 'straight' | 'arc' | 'eased' | 'held'
+export type Role = 'add' | 'cut' | 'limit'
 
 export const schemas = {
   project: projectSchema,
@@ -204,6 +246,7 @@ export const schemas = {
   part: partSchema,
   key: keySchema,
   away: awaySchema,
+  mark: markSchema,
   effect: effectSchema,
 }
 export type Project = yup.InferType<typeof projectSchema>
@@ -213,6 +256,7 @@ export type Member = yup.InferType<typeof memberSchema>
 export type Part = yup.InferType<typeof partSchema>
 export type Key = yup.InferType<typeof keySchema>
 export type Away = yup.InferType<typeof awaySchema>
+export type Mark = yup.InferType<typeof markSchema>
 export type Effect = yup.InferType<typeof effectSchema>
 export interface RecordTypes {
   project: Project
@@ -222,6 +266,7 @@ export interface RecordTypes {
   part: Part
   key: Key
   away: Away
+  mark: Mark
   effect: Effect
 }
 export type RecordType = keyof RecordTypes
@@ -236,10 +281,11 @@ export const parentField: { [T in RecordType]: { field: string; type: RecordType
   part: { field: 'member', type: 'member' },
   key: { field: 'part', type: 'part' },
   away: { field: 'part', type: 'part' },
+  mark: { field: 'shot', type: 'shot' },
   effect: { field: 'shot', type: 'shot' },
 }
 /** Parents before children: the order in which records can be written. */
-export const recordTypes = ['project', 'media', 'shot', 'member', 'part', 'key', 'away', 'effect'] as const
+export const recordTypes = ['project', 'media', 'shot', 'member', 'part', 'key', 'away', 'mark', 'effect'] as const
 
 export const keyId = (part: string, frame: number): string => `${part}@${frame}`
 

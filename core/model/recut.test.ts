@@ -3,10 +3,11 @@ import { effectKinds } from '../effects/registry.ts'
 import { composeDiffs, Records, type Diff } from './diff.ts'
 import { defaultsOf, isCurve } from './parameters.ts'
 import { recut } from './recut.ts'
+import { makeKey, makePart } from './make.ts'
 import { keyId, type AnyRecord, type Effect, type Key, type Shot } from './records.ts'
 
 const shot: Shot = { type: 'shot', id: 's', media: 'm', name: 'Shot', order: 1, in: 10, out: 60 }
-const key = (frame: number): Key => ({ type: 'key', id: keyId('p', frame), part: 'p', frame, points: [frame, 0, 1, 1] })
+const key = (frame: number): Key => makeKey('p', frame, [frame, 0, 1, 1])
 const lit = { keys: [{ frame: 3, value: 0, ease: 'eased' as const }] }
 const effect: Effect = {
   ...{
@@ -26,9 +27,10 @@ const effect: Effect = {
 const all: AnyRecord[] = [
   shot,
   { type: 'member', id: 'c', shot: 's', name: 'Prop', kind: 'prop', colour: 0, order: 1 },
-  { type: 'part', id: 'p', member: 'c', name: 'shaft', kind: 'rod', order: 1, tween: 'arc', hold: false, settings: {} },
+  makePart({ id: 'p', member: 'c', name: 'shaft', kind: 'rod', order: 1 }),
   ...[key(0), key(5), key(6), key(40)],
   { type: 'away', id: 'a', part: 'p', from: 20, to: 22 },
+  { type: 'mark', id: 'n', shot: 's', frame: 30, note: 'the turn' },
   effect,
 ]
 
@@ -40,6 +42,7 @@ describe('cutting a shot anew', () => {
     // The key's first number still names the frame it was made on.
     expect(records.childrenOf('key', 'p').map((one) => one.frame - one.points[0]!)).toEqual([-5, -5, -5, -5])
     expect(records.get('away', 'a')).toMatchObject({ from: 15, to: 17 })
+    expect(records.get('mark', 'n')).toMatchObject({ frame: 25 })
     const moved = records.get('effect', 'e')!.settings.lit
     expect(isCurve(moved) && moved.keys[0]!.frame).toBe(-2)
   })

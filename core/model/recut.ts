@@ -20,6 +20,7 @@ export function recut(records: Records, shot: Shot, from: number, to: number): D
       for (const away of records.childrenOf('away', part.id))
         diff.put.push({ ...away, from: away.from + by, to: away.to + by })
     }
+  for (const mark of records.childrenOf('mark', shot.id)) diff.put.push({ ...mark, frame: mark.frame + by })
   for (const effect of records.childrenOf('effect', shot.id)) diff.put.push(moved(effect, by))
   return diff
 }

@@ -3,10 +3,10 @@ import { effectKinds } from '../effects/registry.ts'
 import { Scratch } from '../image/scratch.ts'
 import { i420Layout, rgbaToI420, yuvToRgba, type Yuv } from '../image/yuv.ts'
 import { hashed } from '../image/noise.ts'
+import { makeKey, makePart } from '../model/make.ts'
 import { Records, type Diff } from '../model/diff.ts'
 import { defaultsOf, type Settings } from '../model/parameters.ts'
-import { keyId, type AnyRecord } from '../model/records.ts'
-import { partKinds } from '../shapes/registry.ts'
+import { type AnyRecord } from '../model/records.ts'
 import { renderFrame, renderLightAlone, renderVideoFrame } from './frame.ts'
 import { affectedFrames, sceneOf } from './scene.ts'
 
@@ -27,17 +27,9 @@ const media: AnyRecord = {
   },
   ...{ variableRate: false, seconds: 2, bytes: 1, matrix: 'bt709', range: 'limited', tagged: true },
 }
-const key = (part: string, frame: number, points: number[]): AnyRecord => ({
-  type: 'key',
-  id: keyId(part, frame),
-  part,
-  frame,
-  points,
-})
-const part = (id: string, kind: 'rod' | 'oval'): AnyRecord => ({
-  ...{ type: 'part', id, member: `member-${id}`, name: id, kind, order: 1, tween: 'arc', hold: kind === 'oval' },
-  settings: defaultsOf(partKinds[kind].settings),
-})
+const key = (part: string, frame: number, points: number[]): AnyRecord => makeKey(part, frame, points)
+const part = (id: string, kind: 'rod' | 'oval'): AnyRecord =>
+  makePart({ id, member: `member-${id}`, name: id, kind, order: 1 })
 const member = (id: string): AnyRecord => ({
   type: 'member',
   id,

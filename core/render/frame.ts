@@ -4,9 +4,8 @@ import { boundsOf, intersect, isEmpty, unite, type Rect } from '../geometry/rect
 import type { Scratch } from '../image/scratch.ts'
 import { encode8BitTable, encodeSteps, linearColour, linearOf8Bit, toEncoded } from '../image/transfer.ts'
 import { copyI420, rgbaToI420, uprightSize, type Yuv } from '../image/yuv.ts'
-import { matteOf } from '../matte/coverage.ts'
+import { memberMatte } from '../matte/partMatte.ts'
 import type { Effect } from '../model/records.ts'
-import { partKinds } from '../shapes/registry.ts'
 import type { Scene } from './scene.ts'
 
 /**
@@ -139,7 +138,7 @@ export function renderLightAlone(scene: Scene, frame: number, scale: number, pic
   }
 }
 
-/** What covers the effect, over the region: the most of its holdouts. Null where none is there. */
+/** What covers the effect, over the region: its holdouts together. Null where none is there. */
 function holdoutOf(
   scene: Scene,
   effect: Effect,
@@ -148,22 +147,13 @@ function holdoutOf(
   region: Rect,
   scratch: Scratch,
 ): Float32Array | null {
-  let out: Float32Array | null = null
-  for (const id of effect.behind) {
+  const parts = effect.behind.flatMap((id) => {
     const part = scene.part(id)
     const points = part?.at(frame)
-    if (!part || !points) continue
-    const path = partKinds[part.kind as keyof typeof partKinds].path(points, part.settings).map((v) => v * scale)
-    const matte = matteOf(path, Number(part.settings.feather ?? 0) * scale, region)
-    out ??= scratch.floats('holdout', region.width * region.height, true)
-    const shared = intersect(matte, region)
-    for (let y = shared.y; y < shared.y + shared.height; y++) {
-      let from = (y - matte.y) * matte.width + shared.x - matte.x
-      let to = (y - region.y) * region.width + shared.x - region.x
-      for (let n = 0; n < shared.width; n++, from++, to++) if (matte.data[from]! > out[to]!) out[to] = matte.data[from]!
-    }
-  }
-  return out
+    // A chosen part covers whatever it does within its own member.
+    return part && points ? [{ ...part, role: 'add' as const, points }] : []
+  })
+  return parts.length ? memberMatte(parts, scale, region, scratch, 'holdout') : null
 }
 
 const plain = Float32Array.from({ length: 256 }, (_, i) => i / 255)

@@ -1,17 +1,8 @@
 import type { TracedPart } from '../effects/kind.ts'
 import type { Diff, Records } from '../model/diff.ts'
 import type { Effect, Media, Part, Project, Shot } from '../model/records.ts'
-import { keyBefore, shapeAt, type Track } from '../shapes/track.ts'
-
-/** The track of a part, from its records. */
-export function trackOf(records: Records, part: Part): Track {
-  return {
-    keys: records.childrenOf('key', part.id),
-    aways: records.childrenOf('away', part.id),
-    tween: part.tween,
-    hold: part.hold,
-  }
-}
+import { keyBefore } from '../shapes/track.ts'
+import { shapeOf } from '../shapes/riding.ts'
 
 /** A shot as the renderer sees it. */
 export interface Scene {
@@ -20,6 +11,8 @@ export interface Scene {
   light: Project['light']
   /** In the order of working, those that are on. */
   effects: Effect[]
+  /** Ids of the cast, in its order. */
+  members: string[]
   partsOf(member: string): TracedPart[]
   part(id: string): TracedPart | null
 }
@@ -30,14 +23,15 @@ export function sceneOf(records: Records, shotId: string): Scene | null {
   const media = shot && records.get('media', shot.media)
   if (!shot || !media) return null
   const traced = (part: Part): TracedPart => {
-    const track = trackOf(records, part)
-    return { id: part.id, kind: part.kind, settings: part.settings, at: (time) => shapeAt(track, time) }
+    const { id, kind, settings, role } = part
+    return { id, kind, settings, role, at: (time) => shapeOf(records, part, time) }
   }
   return {
     shot,
     media,
     light: records.all('project')[0]?.light ?? 'linear',
     effects: records.childrenOf('effect', shotId).filter((effect) => effect.on),
+    members: records.childrenOf('member', shotId).map((member) => member.id),
     partsOf: (member) => records.childrenOf('part', member).map(traced),
     part: (id) => {
       const part = records.get('part', id)
@@ -86,6 +80,8 @@ export function affectedFrames(
         break
       case 'shot':
         if (record.id === shotId) return everything
+        break
+      case 'mark':
         break
       default:
         return everything

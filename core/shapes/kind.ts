@@ -1,8 +1,11 @@
 import type { ClosedPath } from '../geometry/path.ts'
 import type { NumberParameter, Settings } from '../model/parameters.ts'
 
-/** What a point of a shape is, which decides how its handle is drawn: a square, a circle, or a small lever. */
-export type HandleForm = 'heel' | 'tip' | 'corner' | 'smooth' | 'lever'
+/**
+ * What a point of a shape is, which decides how its handle is drawn: a square, a circle, or a small lever that belongs
+ * to another point. A `soft` lever says how far the edge fades at its point.
+ */
+export type HandleForm = 'heel' | 'tip' | 'corner' | 'smooth' | 'lever' | 'soft'
 
 /**
  * One kind of part. A shape at a time is a flat list of points in plate pixels; everything that moves, blends or
@@ -13,20 +16,61 @@ export interface PartKind {
   title: string
   /** Numbers in a key's list: exactly this many, or undefined where every part has its own count. */
   numbers?: number
-  /** What the hint says for each click that places the shape. */
+  /** What the hint says for each click that places the shape; the last one goes on where the count is free. */
   placing: string[]
   /** Settings of the part, the same on every frame. */
   settings: NumberParameter[]
   /** Whether the shape stays on beyond its first and last key unless the user says otherwise. */
   hold: boolean
-  /** Form of each point's handle, by index of the point. */
-  handleForm(index: number): HandleForm
+  /** Form of a point's handle, by index of the point. */
+  handleForm(points: readonly number[], index: number): HandleForm
+  /** The point and all that go along when it is carried, by index. */
+  group(index: number): number[]
   /** The points after the one at `index` went to (x, y): what hangs on it goes along. */
   moved(points: readonly number[], index: number, x: number, y: number): number[]
   /** The shape's edge in plate pixels, for drawing and for its matte. */
   path(points: readonly number[], settings: Settings): ClosedPath
   /** A shape made from the clicked places. */
   fromClicks(clicks: readonly number[]): number[]
+}
+
+/** What every part's matte takes. */
+export const matteSettings: NumberParameter[] = [
+  {
+    ...{ type: 'number', name: 'feather', label: 'Feather', unit: 'px', min: 0, max: 200, step: 0.5, default: 2 },
+    hint: 'Softness of the edge: how many pixels it takes to fade.',
+  },
+  {
+    ...{ type: 'number', name: 'grow', label: 'Grow', unit: 'px', min: -100, max: 100, step: 0.5, default: 0 },
+    hint: 'Moves the edge of the matte outwards, or inwards below 0.',
+  },
+  {
+    ...{ type: 'number', name: 'opacity', label: 'Opacity', unit: '%', min: 0, max: 1, step: 0.01, default: 1 },
+    hint: 'How much the part counts in the matte.',
+  },
+]
+
+/** Points that stand for themselves: what is chosen, framed and counted. */
+export const anchors = (kind: PartKind, points: readonly number[]): number[] =>
+  Array.from({ length: points.length / 2 }, (_, i) => i).filter((i) => {
+    const form = kind.handleForm(points, i)
+    return form !== 'lever' && form !== 'soft'
+  })
+
+/** The chosen points, and all that go along with them, sent through a map of the plane. */
+export function carriedBy(
+  kind: PartKind,
+  points: readonly number[],
+  chosen: readonly number[],
+  map: (x: number, y: number) => [number, number],
+): number[] {
+  const out = [...points]
+  for (const index of new Set(chosen.flatMap((i) => kind.group(i)))) {
+    const [x, y] = map(points[2 * index]!, points[2 * index + 1]!)
+    out[2 * index] = x
+    out[2 * index + 1] = y
+  }
+  return out
 }
 
 export function polygonPath(points: readonly number[]): ClosedPath {

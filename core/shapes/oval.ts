@@ -1,6 +1,5 @@
-import { featherSetting } from './outline.ts'
 import type { PartKind } from './kind.ts'
-import { withPoint } from './kind.ts'
+import { matteSettings, withPoint } from './kind.ts'
 
 // Distance of the handles of a quarter circle of radius 1: 4/3 (sqrt 2 - 1), off by at most 0.03 per cent.
 const quarter = 0.5522847498
@@ -12,8 +11,9 @@ export const oval: PartKind = {
   numbers: 6,
   placing: ['Click the middle', 'Click the edge'],
   hold: true,
-  settings: [featherSetting],
-  handleForm: (index) => (index === 0 ? 'corner' : 'smooth'),
+  settings: matteSettings,
+  handleForm: (_, index) => (index === 0 ? 'corner' : 'smooth'),
+  group: (index) => (index === 0 ? [0, 1, 2] : [index]),
   moved(points, index, x, y) {
     if (index > 0) return withPoint(points, index, x, y)
     const [dx, dy] = [x - points[0]!, y - points[1]!]

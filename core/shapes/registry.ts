@@ -1,6 +1,7 @@
 import { outline } from './outline.ts'
 import { oval } from './oval.ts'
+import { pin } from './pin.ts'
 import { rod } from './rod.ts'
 
 /** Every part kind; a new one is its file and a line here. */
-export const partKinds = { rod, oval, outline }
+export const partKinds = { rod, oval, outline, pin }

@@ -1,5 +1,5 @@
 import type { PartKind } from './kind.ts'
-import { polygonPath, withPoint } from './kind.ts'
+import { matteSettings, polygonPath, withPoint } from './kind.ts'
 
 /** Two ends: [heel x, heel y, tip x, tip y]. Either may lie outside the frame. */
 export const rod: PartKind = {
@@ -22,8 +22,10 @@ export const rod: PartKind = {
       step: 1,
       default: 0,
     },
+    ...matteSettings,
   ],
-  handleForm: (index) => (index === 0 ? 'heel' : 'tip'),
+  handleForm: (_, index) => (index === 0 ? 'heel' : 'tip'),
+  group: (index) => [index],
   moved: withPoint,
   path(points, settings) {
     const [hx, hy, tx, ty] = points as [number, number, number, number]

@@ -1,9 +1,9 @@
-import type { Away, Key, Tween } from '../model/records.ts'
-import { tween } from './tween.ts'
+import type { Away, Tween } from '../model/records.ts'
+import { betweenKeys, tween, type TweenKey } from './tween.ts'
 
 /** What is known of one part over the frames of its shot: keys sorted by frame, ranges without the part. */
 export interface Track {
-  keys: readonly Pick<Key, 'frame' | 'points'>[]
+  keys: readonly TweenKey[]
   aways: readonly Pick<Away, 'from' | 'to'>[]
   tween: Tween
   /** Whether the shape stays before the first and after the last key. */
@@ -39,14 +39,11 @@ export function shapeAt(track: Track, time: number): readonly number[] | null {
     const end = time < first.frame ? first : last
     if (Math.abs(time - end.frame) > 0.5 || keys.length === 1)
       return track.hold || Math.abs(time - end.frame) <= 0.5 ? end.points : null
-    const [a, b] = end === first ? [first, keys[1]!] : [keys[keys.length - 2]!, last]
-    return tween(a.points, b.points, (time - a.frame) / (b.frame - a.frame), track.tween)
+    return betweenKeys(keys, end === first ? 0 : keys.length - 2, time, track.tween)
   }
   const before = keyBefore(keys, time)
   const a = keys[before]!
-  const b = keys[before + 1]
-  if (!b || a.frame === time) return a.points
-  return tween(a.points, b.points, (time - a.frame) / (b.frame - a.frame), track.tween)
+  return before === keys.length - 1 || a.frame === time ? a.points : betweenKeys(keys, before, time, track.tween)
 }
 
 export type CellState = 'key' | 'between' | 'held' | 'away' | 'none'
@@ -74,9 +71,7 @@ export function ghostAt(track: Track, frame: number): readonly number[] | null {
   if (frame > last.frame) return goOn(keys[keys.length - 2]!, last, frame)
   if (frame < first.frame) return goOn(keys[1]!, first, frame)
   const before = keyBefore(keys, frame)
-  const a = keys[before]!
-  const b = keys[before + 1]
-  return b ? tween(a.points, b.points, (frame - a.frame) / (b.frame - a.frame), track.tween) : a.points
+  return before === keys.length - 1 ? last.points : betweenKeys(keys, before, frame, track.tween)
 }
 
 function goOn(from: Track['keys'][number], to: Track['keys'][number], frame: number): number[] {

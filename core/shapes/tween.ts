@@ -1,51 +1,12 @@
+import { bestSimilarity, inverse, moved, power } from '../geometry/similarity.ts'
+import { cubicBezierEasing } from '../geometry/easing.ts'
 import type { Tween } from '../model/records.ts'
 
-/** A similarity of the plane as complex numbers: z -> a z + b. */
-interface Similarity {
-  ar: number
-  ai: number
-  br: number
-  bi: number
-}
-
-/** The similarity that carries `from` to `to` best in the least-squares sense (Umeyama 1991, without mirroring). */
-export function bestSimilarity(from: readonly number[], to: readonly number[]): Similarity {
-  const n = from.length / 2
-  let [fx, fy, tx, ty] = [0, 0, 0, 0]
-  for (let i = 0; i < from.length; i += 2) {
-    fx += from[i]! / n
-    fy += from[i + 1]! / n
-    tx += to[i]! / n
-    ty += to[i + 1]! / n
-  }
-  let [dot, cross, size] = [0, 0, 0]
-  for (let i = 0; i < from.length; i += 2) {
-    const [x, y, u, v] = [from[i]! - fx, from[i + 1]! - fy, to[i]! - tx, to[i + 1]! - ty]
-    dot += x * u + y * v
-    cross += x * v - y * u
-    size += x * x + y * y
-  }
-  const ar = size > 0 ? dot / size : 1
-  const ai = size > 0 ? cross / size : 0
-  return { ar, ai, br: tx - (ar * fx - ai * fy), bi: ty - (ai * fx + ar * fy) }
-}
-
-/** The similarity run for a share u of its way (u may lie outside 0..1): a turn about one fixed place. */
-function power({ ar, ai, br, bi }: Similarity, u: number): Similarity {
-  const scale = Math.hypot(ar, ai)
-  if (scale < 1e-9) return { ar: 1, ai: 0, br: br * u, bi: bi * u }
-  const angle = Math.atan2(ai, ar) * u
-  const length = scale ** u
-  const pr = length * Math.cos(angle)
-  const pi = length * Math.sin(angle)
-  // b_u = b (a^u - 1) / (a - 1), which tends to u b where there is neither turn nor growth.
-  const dr = ar - 1
-  const di = ai
-  const d = dr * dr + di * di
-  if (d < 1e-12) return { ar: pr, ai: pi, br: br * u, bi: bi * u }
-  const qr = ((pr - 1) * dr + pi * di) / d
-  const qi = (pi * dr - (pr - 1) * di) / d
-  return { ar: pr, ai: pi, br: qr * br - qi * bi, bi: qr * bi + qi * br }
+/** A key as in-betweens see it; '' or nothing for the style means the part's own. */
+export interface TweenKey {
+  frame: number
+  points: readonly number[]
+  tween?: Tween | ''
 }
 
 /**
@@ -53,21 +14,71 @@ function power({ ar, ai, br, bi }: Similarity, u: number): Similarity {
  * straight: every point runs on its own line. arc: the shape turns, grows and shifts as one about a fixed place
  * (so a rod keeps its length and a limb its shape) and only what that leaves unexplained is blended.
  */
-export function tween(a: readonly number[], b: readonly number[], u: number, style: Tween): number[] {
-  if (style === 'straight') return a.map((value, i) => value + (b[i]! - value) * u)
+export function tween(a: readonly number[], b: readonly number[], u: number, way: 'straight' | 'arc'): number[] {
+  if (way === 'straight') return a.map((value, i) => value + (b[i]! - value) * u)
   const whole = bestSimilarity(a, b)
-  const part = power(whole, u)
-  const size = whole.ar * whole.ar + whole.ai * whole.ai
-  if (size < 1e-18) return tween(a, b, u, 'straight')
-  const out = new Array<number>(a.length)
-  for (let i = 0; i < a.length; i += 2) {
-    // What b would be if the similarity were undone; for a rod this is a itself.
-    const [bx, by] = [b[i]! - whole.br, b[i + 1]! - whole.bi]
-    const [sx, sy] = [(whole.ar * bx + whole.ai * by) / size, (whole.ar * by - whole.ai * bx) / size]
-    const x = a[i]! + (sx - a[i]!) * u
-    const y = a[i + 1]! + (sy - a[i + 1]!) * u
-    out[i] = part.ar * x - part.ai * y + part.br
-    out[i + 1] = part.ai * x + part.ar * y + part.bi
+  if (whole.ar * whole.ar + whole.ai * whole.ai < 1e-18) return tween(a, b, u, 'straight')
+  // What b would be if the similarity were undone; for a rod this is a itself.
+  const still = tween(a, moved(inverse(whole), b), u, 'straight')
+  return moved(power(whole, u), still)
+}
+
+/**
+ * The shape at `time` within the span from key `i` to key `i + 1`, by the style of the span.
+ * arc: along the arc, at a speed that runs on through the keys (see {@link flow}); eased: along the arc, starting and
+ * stopping softly (CSS ease-in-out); held: the earlier key until the later one.
+ */
+export function betweenKeys(keys: readonly TweenKey[], i: number, time: number, standard: Tween): readonly number[] {
+  const [a, b] = [keys[i]!, keys[i + 1]!]
+  const u = (time - a.frame) / (b.frame - a.frame)
+  switch (a.tween || standard) {
+    case 'held':
+      return u < 1 ? a.points : b.points
+    case 'straight':
+      return tween(a.points, b.points, u, 'straight')
+    case 'eased':
+      return tween(a.points, b.points, cubicBezierEasing(0.42, 0, 0.58, 1, u), 'arc')
+    case 'arc':
+      return tween(a.points, b.points, flow(keys, i, u, standard), 'arc')
   }
-  return out
+}
+
+/**
+ * How far along its arc a span is at a share u of its time: a cubic Hermite curve whose speed at each key lies between
+ * the speeds of the two spans that meet there, so that a swing speeds up through its keys instead of in steps. A key
+ * where the motion turns back is a stop. Slopes are kept in 0..3, where the curve never runs backwards (Fritsch and
+ * Carlson 1980). Beyond 0..1 the motion goes on as fast as it was at the end.
+ */
+function flow(keys: readonly TweenKey[], i: number, u: number, standard: Tween): number {
+  const before = slopeThrough(keys, i, i - 1, standard)
+  const after = slopeThrough(keys, i, i + 1, standard)
+  if (before === null && after === null) return u
+  // Where no span follows, the speed there is what keeps the change of speed smallest.
+  const m0 = before ?? clamp((3 - after!) / 2)
+  const m1 = after ?? clamp((3 - before!) / 2)
+  if (u < 0) return m0 * u
+  if (u > 1) return 1 + m1 * (u - 1)
+  return ((u - 2) * u + 1) * u * m0 + (3 - 2 * u) * u * u + (u - 1) * u * u * m1
+}
+
+const clamp = (slope: number) => Math.max(0, Math.min(3, slope))
+
+/** Speed of span `i` where it meets span `other`, in whole spans a span; null where there is no such span. */
+function slopeThrough(keys: readonly TweenKey[], i: number, other: number, standard: Tween): number | null {
+  if (other < 0 || other + 1 >= keys.length) return null
+  const style = keys[other]!.tween || standard
+  if (style === 'held' || style === 'eased') return 0
+  const here = keys[i + 1]!.frame - keys[i]!.frame
+  const there = keys[other + 1]!.frame - keys[other]!.frame
+  let [size, shared] = [0, 0]
+  const [a, b, c, d] = [keys[i]!.points, keys[i + 1]!.points, keys[other]!.points, keys[other + 1]!.points]
+  for (let k = 0; k < a.length; k++) {
+    const step = (b[k]! - a[k]!) / here
+    size += step * step
+    shared += (step * (d[k]! - c[k]!)) / there
+  }
+  if (size < 1e-12) return null
+  const ratio = shared / size
+  // The parabola through the three keys, as far as they lie on one line: the shorter span counts more.
+  return ratio <= 0 ? 0 : clamp((ratio * here + there) / (here + there))
 }

@@ -2,7 +2,7 @@ import { flatten, type ClosedPath } from '#core/geometry/path.ts'
 import { boundsOf, intersect, type Rect } from '#core/geometry/rect.ts'
 import { hashed } from '#core/image/noise.ts'
 import { coverPolygon } from '#core/matte/coverage.ts'
-import { smoothNodes, outline } from '#core/shapes/outline.ts'
+import { smoothNodes } from '#core/shapes/outline.ts'
 
 export type Rgb = [number, number, number]
 /** Premultiplied linear RGBA floats. */
@@ -69,9 +69,17 @@ export function fill(target: Canvas, points: number[], shade: (x: number, y: num
   }
 }
 
-/** Smooth closed outline through places, as the nodes of an outline part (six numbers a node). */
-export const nodesThrough = (places: number[]): number[] => smoothNodes(places)
-export const polygonOf = (nodes: number[]): number[] => flatten(outline.path(nodes, {}) as ClosedPath, 0.1)
+/** Smooth closed outline through places: per node the node and the handles before and after it, six numbers a node. */
+export const nodesThrough = (places: number[]): number[] => smoothNodes(places).filter((_, i) => i % 8 < 6)
+export const polygonOf = (nodes: number[]): number[] => flatten(pathOf(nodes), 0.1)
+function pathOf(nodes: number[]): ClosedPath {
+  const out = nodes.slice(0, 2)
+  for (let i = 0; i < nodes.length; i += 6) {
+    const j = (i + 6) % nodes.length
+    out.push(...nodes.slice(i + 4, i + 6), ...nodes.slice(j + 2, j + 4), ...nodes.slice(j, j + 2))
+  }
+  return out
+}
 
 /** A limb: a tapered bar with round ends, as places for a smooth outline. */
 export function limb(x0: number, y0: number, x1: number, y1: number, w0: number, w1: number): number[] {

@@ -71,11 +71,16 @@ export const recordEntities = {
   member: child('member', { shot: within('shot'), name: text, kind: text, colour: whole, order: real }, ''),
   part: child(
     'part',
-    { member: within('member'), name: text, kind: text, order: real, tween: text, hold: yes, settings: json },
+    {
+      ...{ member: within('member'), name: text, kind: text, order: real, tween: text, hold: yes, settings: json },
+      ...{ role: { ...text, default: 'add' }, hidden: { ...yes, default: false }, locked: { ...yes, default: false } },
+      ride: { ...json, nullable: true },
+    },
     '',
   ),
-  key: child('key', { part: within('part'), frame: whole, points: json }, 'part'),
+  key: child('key', { part: within('part'), frame: whole, points: json, tween: { ...text, default: '' } }, 'part'),
   away: child('away', { part: within('part'), from: whole, to: whole }, ''),
+  mark: child('mark', { shot: within('shot'), frame: whole, note: text }, ''),
   effect: child(
     'effect',
     {

@@ -166,5 +166,30 @@ class FirstTables1764000000000 implements MigrationInterface {
   }
 }
 
+/** What the tracing bench adds: roles and states of parts, riding, a style per span, marks. */
+class TracingBench1764100000000 implements MigrationInterface {
+  name = 'TracingBench1764100000000'
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`ALTER TABLE "part" ADD COLUMN "role" text NOT NULL DEFAULT ('add')`)
+    await runner.query(`ALTER TABLE "part" ADD COLUMN "hidden" boolean NOT NULL DEFAULT (0)`)
+    await runner.query(`ALTER TABLE "part" ADD COLUMN "locked" boolean NOT NULL DEFAULT (0)`)
+    await runner.query(`ALTER TABLE "part" ADD COLUMN "ride" text`)
+    await runner.query(`ALTER TABLE "key" ADD COLUMN "tween" text NOT NULL DEFAULT ('')`)
+    await runner.query(`
+      CREATE TABLE "mark" ("id" text PRIMARY KEY NOT NULL,
+      "project" text NOT NULL,
+      "shot" text NOT NULL,
+      "frame" integer NOT NULL,
+      "note" text NOT NULL,
+      CONSTRAINT "FK_e64e54c01f8aee6b1d1469736eb" FOREIGN KEY ("project") REFERENCES "project" ("id") ON DELETE CASCADE ON UPDATE NO ACTION,
+      CONSTRAINT "FK_f81a406804f9a86e25b18141b0e" FOREIGN KEY ("shot") REFERENCES "shot" ("id") ON DELETE CASCADE ON UPDATE NO ACTION)
+    `)
+    await runner.query(`CREATE INDEX "mark_by_project" ON "mark" ("project")`)
+  }
+  async down(): Promise<void> {
+    throw new Error('The tables of the tracing bench can not be taken back; restore a copy of the data folder instead.')
+  }
+}
+
 /** In the order of their making; an array and not a pattern, because the server is bundled. */
-export const migrations = [FirstTables1764000000000]
+export const migrations = [FirstTables1764000000000, TracingBench1764100000000]

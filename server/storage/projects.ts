@@ -3,7 +3,6 @@ import { In, type EntityManager } from 'typeorm'
 import { checkDiff, Records, type Diff } from '#core/model/diff.ts'
 import type { CommitAnswer, ProjectSummary, StoredChange } from '#core/model/exchange.ts'
 import {
-  keyId,
   parentField,
   recordTypes,
   shotLength,
@@ -14,7 +13,9 @@ import {
   type PartKindName,
   type RecordType,
 } from '#core/model/records.ts'
-import { trackOf } from '#core/render/scene.ts'
+import { copied } from '#core/model/copied.ts'
+import { trackOf, wouldCircle } from '#core/shapes/riding.ts'
+import { nodeNumbers } from '#core/shapes/outline.ts'
 import { partKinds } from '#core/shapes/registry.ts'
 import { tracedShare } from '#core/shapes/track.ts'
 import { Refusal } from '../refusal.ts'
@@ -106,7 +107,10 @@ export class Projects {
     const project = records.find((record) => record.type === 'project')!
     const light = project.light
     const copy = await this.create(`${project.name.slice(0, 72)} copy`, () =>
-      withNewIds(records.filter((r) => r.type !== 'project')),
+      copied(
+        records.filter((r) => r.type !== 'project'),
+        () => randomUUID().slice(0, 13),
+      ),
     )
     if (light !== 'linear') await this.database.write((manager) => manager.update('project', { id: copy }, { light }))
     return copy
@@ -256,6 +260,7 @@ async function applyDiff(manager: EntityManager, project: string, diff: Diff): P
   }
   await checkShots(manager, diff)
   await checkPointCounts(manager, diff)
+  await checkRides(manager, project, diff)
 }
 
 /** No record of a change may take over, or hang on, a record of another project. */
@@ -307,6 +312,7 @@ async function checkPointCounts(manager: EntityManager, diff: Diff): Promise<voi
     if (
       lengths.length > 1 ||
       (numbers !== undefined && lengths[0]?.n !== numbers) ||
+      (part.kind === 'outline' && lengths[0]!.n % nodeNumbers > 0) ||
       keys.some((key) => key.points.length % 2)
     )
       throw new Refusal(
@@ -316,23 +322,17 @@ async function checkPointCounts(manager: EntityManager, diff: Diff): Promise<voi
   }
 }
 
-function* chunks<T>(list: T[], size: number): Generator<T[]> {
-  for (let i = 0; i < list.length; i += size) yield list.slice(i, i + size)
+/** Nothing rides, over however many others, on itself. */
+async function checkRides(manager: EntityManager, project: string, diff: Diff): Promise<void> {
+  const riding = diff.put.filter((record) => record.type === 'part' && record.ride)
+  if (riding.length === 0) return
+  const parts = await manager.findBy<Part & { project: string }>('part', { project })
+  const records = new Records(parts.map(({ project: _, ...part }) => ({ ...part, type: 'part' as const })))
+  for (const part of records.all('part'))
+    if (part.ride?.from.some((carrier) => wouldCircle(records, part, carrier.part)))
+      throw new Refusal(422, `"${part.name}" would ride on itself; let one part of that circle ride on nothing first.`)
 }
 
-/** The same records under new ids, relations kept: what a duplicate is made of. */
-function withNewIds(records: AnyRecord[]): AnyRecord[] {
-  const fresh = new Map(records.map((record) => [record.id, randomUUID().slice(0, 13)]))
-  const of = (id: string) => fresh.get(id) ?? id
-  return records.map((record) => {
-    const copy = { ...record, id: of(record.id) } as AnyRecord
-    const parent = parentField[record.type]
-    if (parent)
-      (copy as unknown as Record<string, string>)[parent.field] = of(
-        (record as unknown as Record<string, string>)[parent.field]!,
-      )
-    if (copy.type === 'key') return { ...copy, id: keyId(copy.part, copy.frame) }
-    if (copy.type === 'effect') return { ...copy, target: of(copy.target), behind: copy.behind.map(of) }
-    return copy
-  })
+function* chunks<T>(list: T[], size: number): Generator<T[]> {
+  for (let i = 0; i < list.length; i += size) yield list.slice(i, i + size)
 }

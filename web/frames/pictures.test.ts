@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Media, Shot } from '#core/model/records.ts'
-import type { Layer } from '../workers/render.worker.ts'
+import type { DrawOrder, Layer } from '../workers/render.worker.ts'
 import { Pictures, type Wanted } from './pictures.ts'
 
 interface Asked {
@@ -21,7 +21,7 @@ vi.mock('../workers/start.ts', () => ({
     remote: {
       start: async () => {},
       apply: async (diff: unknown) => void applied.push(diff),
-      draw: (_shot: string, frame: number, _yuv: unknown, layer: Layer, _reduce: number, draft: unknown) =>
+      draw: ({ frame, layer, draft }: DrawOrder) =>
         new Promise((done) => {
           const finish = (colour = 0) => {
             asked.splice(asked.indexOf(entry), 1)
@@ -40,6 +40,7 @@ const settle = () => vi.advanceTimersByTimeAsync(0)
 const want = (frame: number, more: Partial<Wanted> = {}): Wanted => ({
   frame,
   layer: 'result',
+  member: '',
   reduce: 1,
   from: 0,
   to: 9,

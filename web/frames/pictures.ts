@@ -1,8 +1,9 @@
+import type { Yuv } from '#core/image/yuv.ts'
 import type { Diff } from '#core/model/diff.ts'
 import type { AnyRecord, Media, Shot } from '#core/model/records.ts'
 import { api } from '../api.ts'
 import type { Clip } from '../workers/decode.worker.ts'
-import type { Layer, RenderWorker } from '../workers/render.worker.ts'
+import type { DrawOrder, Layer, RenderWorker } from '../workers/render.worker.ts'
 import { rendererCount, startDecoder, startRenderer } from '../workers/start.ts'
 
 export type Reduce = 1 | 2 | 4
@@ -18,6 +19,8 @@ interface Kept extends ShownPicture {
 export interface Wanted {
   frame: number
   layer: Layer
+  /** Whose matte is looked at; '' for everybody's. */
+  member: string
   reduce: Reduce
   /** First and last frame that is looked at, inclusive: what is made ready ahead. */
   from: number
@@ -37,6 +40,16 @@ export const clipOf = (media: Media, times: number[]): Clip => ({
 const handBusyFor = 400
 /** Bytes of finished pictures that are kept; about 190 frames at 720p, four times as many at half size. */
 const budget = 700 * 1024 ** 2
+
+const noPictures = (): Record<Layer, Map<number, Kept>> => ({
+  plate: new Map(),
+  result: new Map(),
+  matte: new Map(),
+  cutout: new Map(),
+  difference: new Map(),
+})
+/** Whether what the layer shows depends on what is traced. */
+const followsRecords = (layer: Layer) => layer !== 'plate' && layer !== 'difference'
 
 /**
  * Finished pictures of one shot and the workers that make them. Requests never queue: whenever a worker is free it
@@ -59,7 +72,7 @@ export class Pictures {
   private readable = false
   private wanted: Wanted | null = null
   private draft: { frame: number; diff: Diff; picture: ShownPicture | null; drawn: Diff | null } | null = null
-  private kept: Record<Layer, Map<number, Kept>> = { plate: new Map(), result: new Map() }
+  private kept = noPictures()
   private readonly underWay = new Set<string>()
   private epochs = new Uint32Array(0)
   private bytes = 0
@@ -104,6 +117,7 @@ export class Pictures {
 
   want(wanted: Wanted): void {
     if (this.wanted && this.wanted.reduce !== wanted.reduce) this.clear()
+    if (this.wanted && this.wanted.member !== wanted.member) this.forget(['matte', 'cutout'])
     this.wanted = wanted
     if (!wanted.playing) this.touch()
     if (this.shot && this.readable)
@@ -116,8 +130,8 @@ export class Pictures {
   setDraft(frame: number, diff: Diff | null): void {
     // What was seen last stays in sight until the committed frame is drawn.
     const last = this.draft
-    if (!diff && last?.picture)
-      this.keep('result', last.frame, { ...last.picture, epoch: this.epochs[last.frame]! - 1 })
+    if (!diff && last?.picture && this.wanted)
+      this.keep(this.wanted.layer, last.frame, { ...last.picture, epoch: this.epochs[last.frame]! - 1 })
     this.draft = diff
       ? { frame, diff, picture: this.draft?.frame === frame ? this.draft.picture : null, drawn: null }
       : null
@@ -128,23 +142,45 @@ export class Pictures {
   shown(): { picture: ShownPicture; fresh: boolean } | null {
     if (!this.wanted) return null
     const { frame, layer } = this.wanted
-    if (layer === 'result' && this.draft?.frame === frame && this.draft.picture)
+    if (followsRecords(layer) && this.draft?.frame === frame && this.draft.picture)
       return { picture: this.draft.picture, fresh: true }
     const kept = this.kept[layer].get(frame)
     if (kept) return { picture: kept, fresh: this.isFresh(layer, frame) }
-    const plate = layer === 'result' ? this.kept.plate.get(frame) : undefined
+    const plate = this.kept.plate.get(frame)
     return plate ? { picture: plate, fresh: false } : null
+  }
+
+  /** The plate of a frame, for what reads the picture itself; null until it was shown once. */
+  plateOf(frame: number): ShownPicture | null {
+    return this.kept.plate.get(frame) ?? null
+  }
+
+  /** A decoded frame, counted within the clip, for whoever computes from it. */
+  decoded(frame: number): Promise<Yuv> {
+    return this.decoder.get(frame)
+  }
+
+  /** Whether pictures are being made: others wait with what is less urgent. */
+  isBusy(): boolean {
+    return !this.readable || this.underWay.size > 0
   }
 
   isFresh(layer: Layer, frame: number): boolean {
     const kept = this.kept[layer].get(frame)
-    return kept !== undefined && (layer === 'plate' || kept.epoch === this.epochs[frame])
+    return kept !== undefined && (!followsRecords(layer) || kept.epoch === this.epochs[frame])
   }
 
   private clear(): void {
-    this.kept = { plate: new Map(), result: new Map() }
+    this.kept = noPictures()
     this.bytes = 0
     this.draft = null
+  }
+
+  private forget(layers: Layer[]): void {
+    for (const layer of layers) {
+      for (const picture of this.kept[layer].values()) this.bytes -= picture.pixels.byteLength
+      this.kept[layer].clear()
+    }
   }
 
   /** The interface and the next step come first while somebody works; the rest is made ready in pauses. */
@@ -173,7 +209,7 @@ export class Pictures {
     if (!wanted) return null
     const { frame, layer, from, to } = wanted
     const open = (f: number) => !this.isFresh(layer, f) && !this.underWay.has(`${layer} ${f}`)
-    if (layer === 'result' && draft && draft.frame === frame) {
+    if (followsRecords(layer) && draft && draft.frame === frame) {
       if (draft.drawn !== draft.diff && !this.underWay.has('draft')) return { frame, layer, draft: draft.diff }
     } else if (open(frame)) return { frame, layer, draft: null }
     const handBusy = !wanted.playing && performance.now() - this.lastTouch < handBusyFor
@@ -197,14 +233,16 @@ export class Pictures {
   private async run(worker: RenderWorker, job: { frame: number; layer: Layer; draft: Diff | null }): Promise<void> {
     const { frame, layer, draft } = job
     const { shot, opened } = this
-    const { reduce } = this.wanted!
+    const { reduce, member } = this.wanted!
     const name = draft ? 'draft' : `${layer} ${frame}`
     const epoch = this.epochs[frame]!
     this.underWay.add(name)
     try {
       const yuv = await this.decoder.get(shot!.in + frame)
-      const picture = (await worker.draw(shot!.id, frame, yuv, layer, reduce, draft)) as ShownPicture
-      if (opened !== this.opened || reduce !== this.wanted?.reduce) return
+      const before = layer === 'difference' ? await this.decoder.get(shot!.in + Math.max(0, frame - 1)) : null
+      const order: DrawOrder = { shot: shot!.id, frame, yuv, before, layer, member, reduce, draft }
+      const picture = (await worker.draw(order)) as ShownPicture
+      if (opened !== this.opened || reduce !== this.wanted?.reduce || member !== this.wanted.member) return
       if (draft) {
         if (this.draft?.frame !== frame) return
         this.draft.picture = picture
@@ -236,7 +274,8 @@ export class Pictures {
   private farthest(): { layer: Layer; frame: number } | null {
     const { frame, layer } = this.wanted!
     const length = this.epochs.length
-    for (const one of layer === 'plate' ? (['result', 'plate'] as const) : (['plate', 'result'] as const)) {
+    const others = (Object.keys(this.kept) as Layer[]).filter((one) => one !== layer)
+    for (const one of [...others, layer]) {
       let far: number | null = null
       const distance = (f: number) => (f - frame + length) % length
       for (const f of this.kept[one].keys()) if (f !== frame && (far === null || distance(f) > distance(far))) far = f

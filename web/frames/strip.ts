@@ -29,7 +29,10 @@ export class Strips {
     const pictures = frames.map((frame) => {
       const picture = before.then(
         async () =>
-          this.renderer!.draw('', frame, await this.decoder!.get(frame), 'plate', 4, null) as Promise<ShownPicture>,
+          this.renderer!.draw({
+            ...{ shot: '', frame, before: null, layer: 'plate', member: '', reduce: 4, draft: null },
+            yuv: await this.decoder!.get(frame),
+          }) as Promise<ShownPicture>,
       )
       before = picture
       // Whoever shows the strip sees the failure; here it must only not stop the next clip.

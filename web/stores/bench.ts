@@ -1,15 +1,27 @@
 import { defineStore } from 'pinia'
-import { computed, markRaw, ref, shallowRef, watch } from 'vue'
-import { affectedFrames, trackOf } from '#core/render/scene.ts'
+import { computed, markRaw, reactive, ref, shallowRef, watch } from 'vue'
+import type { EditReach } from '#core/shapes/edits.ts'
+import { affectedFrames } from '#core/render/scene.ts'
 import type { Diff } from '#core/model/diff.ts'
-import { shotLength, type Part } from '#core/model/records.ts'
-import { cellAt, shapeAt, type Track } from '#core/shapes/track.ts'
+import { shotLength, type Part, type PartKindName } from '#core/model/records.ts'
+import { bestSimilarity, identity, type Similarity } from '#core/geometry/similarity.ts'
+import type { SideDoes } from '#core/geometry/selectionFrame.ts'
+import { shapeOf, trackOf } from '#core/shapes/riding.ts'
+import { cellAt, type Track } from '#core/shapes/track.ts'
 import { api } from '../api.ts'
 import { Pictures, type Reduce } from '../frames/pictures.ts'
+import type { Layer } from '../workers/render.worker.ts'
 import { useProject } from './project.ts'
 
-export type Look = 'plate' | 'outlines' | 'overlay' | 'result'
-export type Tool = 'choose' | 'rod' | 'oval' | 'hand'
+export type Look = 'plate' | 'outlines' | 'overlay' | 'matte' | 'cutout' | 'result' | 'difference'
+export type Tool = 'choose' | PartKindName | 'hand'
+/** Frames that were chosen on the sheet, and on which lanes. */
+export interface SheetRange {
+  from: number
+  to: number
+  /** Ids of parts, from the first lane to the last. */
+  parts: string[]
+}
 
 /** What is on the bench: the shot, the playhead, what is chosen and how it is looked at. Stays across the steps. */
 export const useBench = defineStore('bench', () => {
@@ -27,6 +39,7 @@ export const useBench = defineStore('bench', () => {
   const trouble = ref('')
 
   const frame = ref(0)
+  /** Frames that the playhead goes on after a key; 0 for the next frame of the key plan. */
   const stepSize = ref(1)
   const loop = ref(true)
   /** First and last frame that is played, inclusive. */
@@ -38,14 +51,36 @@ export const useBench = defineStore('bench', () => {
   const peeking = ref(false)
   const overlay = ref(0.3)
   const onion = ref(true)
+  /** Which neighbours are shown around the shape, how many on either side, and how strongly. */
+  const onions = reactive({ by: 'keys' as 'keys' | 'frames', count: 1, strength: 0.5 })
+  /** Of the view alone, 1 as it is: what is made from the picture does not change. */
+  const brightness = ref(1)
+  const contrast = ref(1)
+  const loupe = ref(false)
+  /** While held, the frame before stands in for this one. */
+  const flipped = ref(false)
+  /** While held, points go to strong edges of the picture. */
+  const snapping = ref(false)
+  /** The part that stands still while the picture moves, and the frame on which it stood so. */
+  const steady = shallowRef<{ part: string; frame: number } | null>(null)
   const reduce = ref<Reduce>(1)
   const quiet = ref(false)
   const tool = ref<Tool>('rod')
 
   const partId = ref('')
   const effectId = ref('')
-  /** Index of the chosen point of the part, or null for the whole shape. */
-  const point = ref<number | null>(null)
+  /** Indices of the chosen points of the part; none stands for the whole shape. */
+  const points = shallowRef<readonly number[]>([])
+  /** Whether a frame stands around what is chosen, what its sides do, and where its pivot was put. */
+  const framing = ref(false)
+  const sides = ref<SideDoes>('stretch')
+  const pivot = shallowRef<{ x: number; y: number } | null>(null)
+  /** Over which frames an edit counts. */
+  const reach = ref<EditReach['over']>('frame')
+  const fadeFrames = ref(6)
+  const range = shallowRef<SheetRange | null>(null)
+  /** The part or member that alone is shown, or ''. */
+  const solo = ref('')
   const part = computed(() => project.get('part', partId.value))
 
   /** Rises when a picture came in, so that what shows pictures looks again. */
@@ -60,7 +95,26 @@ export const useBench = defineStore('bench', () => {
   const effects = computed(() => project.childrenOf('effect', shotId.value))
 
   const track = (of: Part): Track => trackOf(project.records()!, of)
-  const shape = (of: Part, at = frame.value) => shapeAt(track(of), at)
+  /** The part's shape in the picture, wherever it rides. */
+  const shape = (of: Part, at = frame.value) => shapeOf(project.records()!, of, at)
+  /** Parts that are drawn on the bench and can be reached there. */
+  const visible = computed(() =>
+    parts.value.filter((one) => !one.hidden && (!solo.value || one.id === solo.value || one.member === solo.value)),
+  )
+  /** The frame that is seen: the one at the playhead, or the one before it while that stands in. */
+  const seen = computed(() => Math.max(0, frame.value - (flipped.value ? 1 : 0)))
+  /** How the picture is moved so that the steady part stands still; the identity without one. */
+  const steadying = computed<Similarity>(() => {
+    const one = steady.value && project.get('part', steady.value.part)
+    const [now, then] = one ? [shape(one, seen.value), shape(one, steady.value!.frame)] : []
+    if (!now || !then) return identity
+    const { ar, ai } = bestSimilarity(now, then)
+    // Turned and shifted, but never grown: a rod that points at the camera would blow the picture up.
+    const size = Math.hypot(ar, ai) || 1
+    const [tr, ti] = [ar / size, ai / size]
+    const [cx, cy, dx, dy] = [...middleOf(now), ...middleOf(then)] as [number, number, number, number]
+    return { ar: tr, ai: ti, br: dx - (tr * cx - ti * cy), bi: dy - (ti * cx + tr * cy) }
+  })
   const cell = (of: Part, at = frame.value) => cellAt(track(of), at)
 
   async function openShot(id: string): Promise<void> {
@@ -77,6 +131,9 @@ export const useBench = defineStore('bench', () => {
       const first = parts.value[0]
       partId.value = first?.id ?? ''
       tool.value = first && first.kind !== 'rod' ? 'choose' : 'rod'
+      points.value = []
+      steady.value = range.value = pivot.value = null
+      solo.value = ''
     }
     playIn.value = 0
     playOut.value = shotLength(next) - 1
@@ -109,6 +166,12 @@ export const useBench = defineStore('bench', () => {
       void openShot(shotId.value)
     if (!records.get('shot', shotId.value)) leave()
   })
+
+  /** Holds the chosen part where it is now while the picture moves, or lets it go. */
+  function holdSteady(): void {
+    const one = part.value
+    steady.value = steady.value || !one || !shape(one) ? null : { part: one.id, frame: frame.value }
+  }
 
   const clamp = (value: number) => Math.max(0, Math.min(length.value - 1, Math.round(value)))
   function go(to: number): void {
@@ -164,17 +227,22 @@ export const useBench = defineStore('bench', () => {
     playing.value = false
   }
 
-  /** What the picture shows: the result where light is looked at, else the plate. */
-  const layer = computed(() =>
-    look.value === 'result' && !peeking.value && effects.value.some((effect) => effect.on) ? 'result' : 'plate',
-  )
+  /** What the picture shows: what is looked at as a picture of its own, else the plate. */
+  const layer = computed<Layer>(() => {
+    if (peeking.value) return 'plate'
+    if (look.value === 'result') return effects.value.some((effect) => effect.on) ? 'result' : 'plate'
+    return look.value === 'matte' || look.value === 'cutout' || look.value === 'difference' ? look.value : 'plate'
+  })
+  /** Whose matte is looked at. */
+  const matteOf = computed(() => part.value?.member ?? '')
   watch(
-    [frame, layer, reduce, playIn, playOut, shotId, playing],
+    [seen, matteOf, layer, reduce, playIn, playOut, shotId, playing],
     () => {
       if (!shotId.value) return
       pictures.want({
-        frame: frame.value,
+        frame: seen.value,
         layer: layer.value,
+        member: matteOf.value,
         reduce: reduce.value,
         from: playIn.value,
         to: playOut.value,
@@ -197,14 +265,26 @@ export const useBench = defineStore('bench', () => {
       tool,
       partId,
       effectId,
-      point,
+      points,
       part,
       arrived,
       members,
       parts,
       effects,
     },
-    ...{ layer, track, shape, cell, openShot, leave, go, stepBy, jumpToKey, play, stop },
+    ...{ onions, brightness, contrast, loupe, flipped, snapping, steady, steadying, seen, framing, sides, pivot },
+    ...{ reach, fadeFrames, range, solo, visible },
+    ...{ layer, track, shape, cell, openShot, leave, go, holdSteady, stepBy, jumpToKey, play, stop },
     togglePlay: () => (playing.value ? stop() : play()),
   }
 })
+
+/** Mean of the points of a shape. */
+function middleOf(points: readonly number[]): [number, number] {
+  let [x, y] = [0, 0]
+  for (let i = 0; i < points.length; i += 2) {
+    x += points[i]!
+    y += points[i + 1]!
+  }
+  return [(2 * x) / points.length, (2 * y) / points.length]
+}

@@ -1,31 +1,14 @@
 import { describe, expect, it, vi } from 'vitest'
+import { makeKey, makePart } from '#core/model/make.ts'
 import type { Diff } from '#core/model/diff.ts'
-import { defaultsOf } from '#core/model/parameters.ts'
 import { keyId, type AnyRecord, type Key } from '#core/model/records.ts'
-import { rod } from '#core/shapes/rod.ts'
 import type { CommitAnswer, StoredChange } from '#core/model/exchange.ts'
 import { ServerError } from '../api.ts'
 import type { UnsentChange } from './outbox.ts'
 import { ProjectSession, sendOrphans } from './session.ts'
 
-const key = (frame: number, x = 0): Key => ({
-  type: 'key',
-  id: keyId('p', frame),
-  part: 'p',
-  frame,
-  points: [x, 0, 10, 10],
-})
-const part: AnyRecord = {
-  type: 'part',
-  id: 'p',
-  member: 'c',
-  name: 'shaft',
-  kind: 'rod',
-  order: 1,
-  tween: 'arc',
-  hold: false,
-  settings: defaultsOf(rod.settings),
-}
+const key = (frame: number, x = 0): Key => makeKey('p', frame, [x, 0, 10, 10])
+const part: AnyRecord = makePart({ id: 'p', member: 'c', name: 'shaft', kind: 'rod', order: 1 })
 const put = (...records: AnyRecord[]): Diff => ({ put: records, remove: [] })
 const removePart: Diff = {
   put: [],

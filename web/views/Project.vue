@@ -70,6 +70,8 @@ const steps = [
   { name: 'effects', label: 'Effects' },
   { name: 'output', label: 'Output' },
 ] as const
+/** The charts belong to tracing. */
+const stepShown = computed(() => (route.name === 'charts' ? 'trace' : route.name))
 const to = (name: string) => ({
   name,
   params:
@@ -116,7 +118,7 @@ function rename(name: string): void {
           class="flex h-full items-center border-b-2 border-transparent px-5 text-second hover:text-text aria-[current=page]:border-wisp aria-[current=page]:font-semibold aria-[current=page]:text-text"
           :class="{ 'pointer-events-none !text-third': step.name !== 'footage' && project.shots.length === 0 }"
           :aria-disabled="step.name !== 'footage' && project.shots.length === 0"
-          :aria-current="route.name === step.name ? 'page' : undefined"
+          :aria-current="stepShown === step.name ? 'page' : undefined"
         >
           {{ step.label }}
         </RouterLink>

@@ -1,37 +1,56 @@
 <script setup lang="ts">
-import { Circle, Hand, MousePointer2, Slash } from '@lucide/vue'
-import { useTemplateRef, type Component } from 'vue'
+import { Circle, Hand, MousePointer2, Slash, Spline, VectorSquare } from '@lucide/vue'
+import { onBeforeUnmount, onMounted, useTemplateRef, type Component } from 'vue'
+import FindingsPanel from '../components/cast/FindingsPanel.vue'
 import CastPanel from '../components/cast/CastPanel.vue'
 import PartPanel from '../components/cast/PartPanel.vue'
 import LookBar from '../components/stage/LookBar.vue'
 import Stage from '../components/stage/Stage.vue'
 import TraceOverlay from '../components/stage/TraceOverlay.vue'
+import MarkNote from '../components/sheet/MarkNote.vue'
 import FrameSheet from '../components/sheet/FrameSheet.vue'
 import Transport from '../components/sheet/Transport.vue'
 import { useBench, type Look, type Tool } from '../stores/bench.ts'
+import { keysOf } from '../shortcuts.ts'
+import { usePace } from '../stores/pace.ts'
 import { useBenchKeys } from '../benchKeys.ts'
 import IconButton from '../components/common/IconButton.vue'
 import ShortcutSheet from '../components/common/ShortcutSheet.vue'
 
 const bench = useBench()
+const pace = usePace()
+onMounted(() => pace.start())
+onBeforeUnmount(() => pace.pause())
 const stage = useTemplateRef('stage')
 const overlay = useTemplateRef('overlay')
 
-const tools: { tool: Tool; icon: Component; label: string; keys: string }[] = [
-  { tool: 'rod', icon: Slash, label: 'Rod: click heel and tip', keys: 'R' },
-  { tool: 'oval', icon: Circle, label: 'Oval: click middle and edge', keys: 'B' },
-  { tool: 'choose', icon: MousePointer2, label: 'Choose and move', keys: 'W' },
-  { tool: 'hand', icon: Hand, label: 'Move the picture', keys: 'G' },
+const tools: { tool: Tool; icon: Component; label: string }[] = [
+  { tool: 'choose', icon: MousePointer2, label: 'Choose and move' },
+  { tool: 'rod', icon: Slash, label: 'Rod: click heel and tip' },
+  { tool: 'outline', icon: Spline, label: 'Outline: click points, or draw around it' },
+  { tool: 'oval', icon: Circle, label: 'Oval: click middle and edge' },
+  { tool: 'pin', icon: VectorSquare, label: 'Pin: click four corners' },
+  { tool: 'hand', icon: Hand, label: 'Move the picture' },
 ]
 const looks: { value: Look; label: string }[] = [
   { value: 'plate', label: 'Plate' },
   { value: 'outlines', label: 'Outlines' },
   { value: 'overlay', label: 'Overlay' },
+  { value: 'matte', label: 'Matte' },
+  { value: 'cutout', label: 'Cut-out' },
   { value: 'result', label: 'Result' },
+  { value: 'difference', label: 'Change' },
 ]
 const { sheet } = useBenchKeys({
   fit: () => stage.value?.fit(),
-  leave: () => overlay.value?.cancel() || (bench.point = null),
+  leave() {
+    if (overlay.value?.cancel()) return
+    if (bench.framing) bench.framing = false
+    else if (bench.points.length) bench.points = []
+    else bench.range = null
+  },
+  finish: () => overlay.value?.finish() ?? false,
+  takeBack: () => overlay.value?.takeBack() ?? false,
   looks: looks.map((look) => look.value),
 })
 </script>
@@ -41,6 +60,7 @@ const { sheet } = useBenchKeys({
     <div class="flex min-h-0 flex-1">
       <aside v-if="!bench.quiet" class="scroll-thin w-[212px] shrink-0 overflow-y-auto border-r bg-panel">
         <CastPanel />
+        <FindingsPanel />
       </aside>
       <div class="flex min-w-0 flex-1 flex-col">
         <LookBar
@@ -66,7 +86,7 @@ const { sheet } = useBenchKeys({
               :key="one.tool"
               :icon="one.icon"
               :label="one.label"
-              :keys="one.keys"
+              :keys="keysOf(one.tool)[0]?.join(' ')"
               :pressed="bench.tool === one.tool"
               :class="{ '!bg-wisp !text-on-wisp': bench.tool === one.tool }"
               @click="bench.tool = one.tool"
@@ -78,7 +98,7 @@ const { sheet } = useBenchKeys({
         <PartPanel />
       </aside>
     </div>
-    <Transport v-if="!bench.quiet" />
+    <Transport v-if="!bench.quiet"><MarkNote /></Transport>
     <div class="flex shrink-0 flex-col" :class="bench.quiet ? 'h-14' : 'h-[182px] border-t'"><FrameSheet /></div>
     <ShortcutSheet v-model="sheet" />
   </main>

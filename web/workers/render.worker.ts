@@ -6,9 +6,25 @@ import { i420Layout, uprightSize, type Yuv } from '#core/image/yuv.ts'
 import { Records, type Diff } from '#core/model/diff.ts'
 import type { AnyRecord } from '#core/model/records.ts'
 import { pictureToI420, renderFrame, renderLightAlone, renderVideoFrame, type Picture } from '#core/render/frame.ts'
+import { drawCutout, drawDifference, drawMatte, type LookLayer } from '#core/render/looks.ts'
 import { sceneOf, type Scene } from '#core/render/scene.ts'
 
-export type Layer = 'plate' | 'result'
+export type Layer = 'plate' | 'result' | LookLayer
+
+/** A picture to be made of a frame of a shot. */
+export interface DrawOrder {
+  shot: string
+  frame: number
+  yuv: Yuv
+  /** The frame before it, where the difference of the two is looked at. */
+  before: Yuv | null
+  layer: Layer
+  /** Whose matte is looked at; '' for everybody's. */
+  member: string
+  reduce: 1 | 2 | 4
+  /** Stands in for records that are being dragged and are not committed yet. */
+  draft: Diff | null
+}
 /** What of a frame goes into a file. */
 export type Content = 'over' | 'light'
 
@@ -31,17 +47,19 @@ class Renderer {
     this.scenes.clear()
   }
 
-  /**
-   * A frame of the shot as RGBA bytes, reduced by 1, 2 or 4. `draft` stands in for records that are being dragged
-   * and are not committed yet.
-   */
-  draw(shot: string, frame: number, yuv: Yuv, layer: Layer, reduce: 1 | 2 | 4, draft: Diff | null) {
+  /** A frame of the shot as RGBA bytes, reduced by 1, 2 or 4. */
+  draw({ shot, frame, yuv, before, layer, member, reduce, draft }: DrawOrder) {
+    const earlier = before ? this.plate(this.taken(before), reduce).words.slice() : null
     const picture = this.plate(this.taken(yuv), reduce)
-    if (layer === 'result') {
+    if (layer === 'difference') {
+      if (earlier) drawDifference(picture, earlier)
+    } else if (layer !== 'plate') {
       const back = draft ? this.records.apply(draft) : null
       if (back) this.scenes.clear()
       const scene = this.scene(shot)
-      if (scene) renderFrame(scene, frame, 1 / reduce, picture, this.scratch)
+      const scale = 1 / reduce
+      if (scene && layer === 'result') renderFrame(scene, frame, scale, picture, this.scratch)
+      else if (scene) (layer === 'matte' ? drawMatte : drawCutout)(scene, member, frame, scale, picture, this.scratch)
       if (back) {
         this.records.apply(back)
         this.scenes.clear()

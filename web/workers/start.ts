@@ -1,6 +1,7 @@
 import * as Comlink from 'comlink'
 import type { DecodeWorker } from './decode.worker.ts'
 import type { EncodeWorker } from './encode.worker.ts'
+import type { MotionWorker } from './motion.worker.ts'
 import type { RenderWorker } from './render.worker.ts'
 
 /** A running worker: what it does, and the way to end it. */
@@ -20,6 +21,9 @@ export const startRenderer = () =>
   started<RenderWorker>(new Worker(new URL('./render.worker.ts', import.meta.url), { type: 'module' }))
 export const startEncoder = () =>
   started<EncodeWorker>(new Worker(new URL('./encode.worker.ts', import.meta.url), { type: 'module' }))
+
+export const startMotion = () =>
+  started<MotionWorker>(new Worker(new URL('./motion.worker.ts', import.meta.url), { type: 'module' }))
 
 /** Render workers that this machine carries. */
 export const rendererCount = (): number => Math.max(1, Math.min(4, navigator.hardwareConcurrency || 2))

@@ -1,66 +1,103 @@
 <script setup lang="ts">
-import { Ellipsis, Plus } from '@lucide/vue'
+import { Ellipsis, Eye, EyeOff, Lock, LockOpen, Plus } from '@lucide/vue'
 import { computed, ref } from 'vue'
-import type { Member, Part } from '#core/model/records.ts'
+import { VueDraggable } from 'vue-draggable-plus'
+import type { Member, Part, PartKindName, Role } from '#core/model/records.ts'
+import { templates } from '#core/shapes/templates.ts'
 import { tracedShare } from '#core/shapes/track.ts'
 import { castColour } from '../../castColours.ts'
 import { useBench } from '../../stores/bench.ts'
+import { useCast } from '../../stores/cast.ts'
 import { useProject } from '../../stores/project.ts'
-import { kindOf, useTracing } from '../../stores/tracing.ts'
 import EditableName from '../common/EditableName.vue'
 import MenuButton, { type MenuEntry } from '../common/MenuButton.vue'
 
 const project = useProject()
 const bench = useBench()
-const tracing = useTracing()
+const cast = useCast()
 
 const names = new Map<string, InstanceType<typeof EditableName>>()
 const remember = (id: string) => (field: unknown) =>
   void (field && names.set(id, field as InstanceType<typeof EditableName>))
 const palette = ref<string | null>(null)
 
-const cast = computed(() =>
+const list = computed(() =>
   bench.members.map((member) => {
-    const parts = project.childrenOf('part', member.id)
+    const parts = [...project.childrenOf('part', member.id)]
     const shares = parts.map((part) => tracedShare(bench.track(part), bench.length))
-    return { member, parts, share: shares.length ? shares.reduce((a, b) => a + b, 0) / shares.length : null }
+    return {
+      id: member.id,
+      member,
+      parts,
+      share: shares.length ? shares.reduce((a, b) => a + b, 0) / shares.length : null,
+    }
   }),
 )
 
-const additions: MenuEntry[] = [
-  { label: 'Prop, traced as a rod', run: () => tracing.addMember('prop', 'Prop', 'rod', 'shaft') },
-  { label: 'Performer, head as an oval', run: () => tracing.addMember('performer', 'Performer', 'oval', 'head') },
-  { label: 'Hand, as an oval', run: () => tracing.addMember('hand', 'Hand', 'oval', 'hand') },
-  { label: 'Eye, as an oval', run: () => tracing.addMember('eye', 'Eye', 'oval', 'lid') },
-  { label: 'Something else, as an oval', run: () => tracing.addMember('other', 'Thing', 'oval', 'body') },
+const additions: MenuEntry[] = templates.map((template) => ({
+  label: template.label,
+  run: () => void cast.addMember(template),
+}))
+const kinds: { kind: PartKindName; label: string }[] = [
+  { kind: 'outline', label: 'Add an outline' },
+  { kind: 'rod', label: 'Add a rod' },
+  { kind: 'oval', label: 'Add an oval' },
+  { kind: 'pin', label: 'Add a pin' },
 ]
 const memberMenu = (member: Member): MenuEntry[] => [
-  { label: 'Add a rod', run: () => tracing.addPart(member, 'rod') },
-  { label: 'Add an oval', run: () => tracing.addPart(member, 'oval') },
+  ...kinds.map(({ kind, label }) => ({ label, run: () => void cast.addPart(member, kind) })),
   { label: 'Rename', run: () => void names.get(member.id)?.edit() },
   { label: 'Colour', run: () => void (palette.value = member.id) },
-  { label: 'Delete', danger: true, run: () => tracing.removeMember(member) },
+  alone(member.id),
+  { label: 'Duplicate with keys', run: () => cast.duplicate(member) },
+  { label: 'Delete', danger: true, run: () => cast.removeAll(member) },
 ]
 const partMenu = (part: Part): MenuEntry[] => [
   { label: 'Rename', run: () => void names.get(part.id)?.edit() },
-  { label: 'Delete', danger: true, run: () => tracing.removePart(part) },
+  alone(part.id),
+  { label: 'Duplicate with keys', run: () => cast.duplicate(part) },
+  { label: 'Delete', danger: true, run: () => cast.removeAll(part) },
 ]
+const alone = (id: string): MenuEntry => ({
+  label: bench.solo === id ? 'Show all again' : 'Show alone',
+  run: () => void (bench.solo = bench.solo === id ? '' : id),
+})
 function colour(member: Member, index: number): void {
   palette.value = null
-  tracing.change(member, { colour: index }, `Colour of ${member.name}`)
+  cast.change(member, { colour: index }, `Colour of ${member.name}`)
 }
+const toggle = (part: Part, field: 'hidden' | 'locked') =>
+  cast.change(part, { [field]: !part[field] }, `${part[field] ? 'No longer' : 'Now'} ${field}: ${part.name}`)
+const signs: Record<Role, string> = { add: '', cut: '−', limit: '∩' }
+const roleTitles: Record<Role, string> = { add: '', cut: 'Cuts from the matte', limit: 'Limits the matte' }
 </script>
 
 <template>
   <section aria-label="Cast" class="flex flex-col">
     <header class="flex h-9 items-center justify-between pr-2 pl-3">
       <h2 class="heading">Cast</h2>
+      <button
+        v-if="bench.solo"
+        type="button"
+        class="button-quiet text-ember"
+        title="Only some are shown"
+        @click="bench.solo = ''"
+      >
+        show all
+      </button>
       <MenuButton label="Add to the cast" :entries="additions" button-class="button-quiet text-wisp">
         <Plus :size="15" aria-hidden="true" /> add
       </MenuButton>
     </header>
-    <ul class="flex flex-col gap-1 px-2">
-      <li v-for="{ member, parts, share } in cast" :key="member.id">
+    <VueDraggable
+      :model-value="list"
+      tag="ul"
+      class="flex flex-col gap-1 px-2"
+      handle=".member-name"
+      :animation="120"
+      @end="({ data, newIndex }) => data && newIndex !== undefined && cast.reorder(data.member, newIndex)"
+    >
+      <li v-for="{ member, parts, share } in list" :key="member.id">
         <div class="group flex h-7 items-center gap-2 pl-1.5">
           <button
             type="button"
@@ -72,10 +109,11 @@ function colour(member: Member, index: number): void {
           />
           <EditableName
             :ref="remember(member.id)"
-            class="min-w-0 flex-1 font-semibold"
+            class="member-name min-w-0 flex-1 cursor-grab font-semibold"
+            :class="{ 'opacity-50': bench.solo && bench.solo !== member.id && !parts.some((p) => p.id === bench.solo) }"
             :name="member.name"
             label="Name of the cast member"
-            @rename="tracing.change(member, { name: $event }, `Rename ${member.name}`)"
+            @rename="cast.change(member, { name: $event }, `Rename ${member.name}`)"
           />
           <span
             v-if="share !== null"
@@ -103,7 +141,15 @@ function colour(member: Member, index: number): void {
             @click="colour(member, i - 1)"
           />
         </div>
-        <ul>
+        <VueDraggable
+          :model-value="parts"
+          tag="ul"
+          :group="`parts of ${member.id}`"
+          :animation="120"
+          filter="button[data-state], .no-drag"
+          :prevent-on-filter="false"
+          @end="({ data, newIndex }) => data && newIndex !== undefined && cast.reorder(data, newIndex)"
+        >
           <li
             v-for="part in parts"
             :key="part.id"
@@ -113,8 +159,9 @@ function colour(member: Member, index: number): void {
             <button
               type="button"
               class="flex min-w-0 flex-1 items-center gap-2 self-stretch text-left"
+              :class="{ 'opacity-45': part.hidden || (bench.solo && !bench.visible.includes(part)) }"
               :aria-pressed="part.id === bench.partId"
-              @click="tracing.choosePart(part)"
+              @click="cast.choosePart(part)"
             >
               <EditableName
                 :ref="remember(part.id)"
@@ -122,23 +169,47 @@ function colour(member: Member, index: number): void {
                 :class="part.id === bench.partId ? 'text-text' : 'text-second'"
                 :name="part.name"
                 label="Name of the part"
-                @rename="tracing.change(part, { name: $event }, `Rename ${part.name}`)"
+                @rename="cast.change(part, { name: $event }, `Rename ${part.name}`)"
               />
-              <span class="text-s text-third">{{ kindOf(part).title.toLowerCase() }}</span>
+              <span v-if="part.role !== 'add'" class="numbers text-second" :title="roleTitles[part.role]">{{
+                signs[part.role]
+              }}</span>
+              <span class="text-s text-third group-hover:hidden">{{ part.kind }}</span>
+            </button>
+            <button
+              v-for="state in ['hidden', 'locked'] as const"
+              :key="state"
+              type="button"
+              class="icon-button no-drag !size-6"
+              :class="part[state] ? '' : '!hidden group-focus-within:!inline-flex group-hover:!inline-flex'"
+              :aria-label="`${state === 'hidden' ? 'Hide' : 'Lock'} ${part.name}`"
+              :aria-pressed="part[state]"
+              :title="
+                state === 'hidden'
+                  ? 'Hide here; it counts in mattes and effects all the same'
+                  : 'Lock: seen but not moved'
+              "
+              @click="toggle(part, state)"
+            >
+              <component
+                :is="state === 'hidden' ? (part.hidden ? EyeOff : Eye) : part.locked ? Lock : LockOpen"
+                :size="14"
+                aria-hidden="true"
+              />
             </button>
             <MenuButton
               :label="`More for ${part.name}`"
               :entries="partMenu(part)"
-              button-class="icon-button !size-6 opacity-0 group-hover:opacity-100 focus:opacity-100"
+              button-class="icon-button no-drag !size-6 !hidden group-hover:!inline-flex group-focus-within:!inline-flex"
             >
               <Ellipsis :size="15" aria-hidden="true" />
             </MenuButton>
           </li>
-        </ul>
+        </VueDraggable>
       </li>
-    </ul>
-    <p v-if="cast.length === 0" class="px-3 py-2 text-second">
-      Nobody is cast yet. Take the rod and click the heel and the tip of a prop, or add someone here.
+    </VueDraggable>
+    <p v-if="list.length === 0" class="px-3 py-2 text-second">
+      Nobody is cast yet. Take a tool and trace something in the picture, or add someone here.
     </p>
   </section>
 </template>

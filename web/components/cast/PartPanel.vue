@@ -1,23 +1,50 @@
 <script setup lang="ts">
 import { SwitchGroup, SwitchLabel } from '@headlessui/vue'
-import { computed } from 'vue'
-import type { Tween } from '#core/model/records.ts'
+import { computed, ref } from 'vue'
+import type { Role, Tween } from '#core/model/records.ts'
+import { wouldCircle } from '#core/shapes/riding.ts'
 import { isAway, keyBefore } from '#core/shapes/track.ts'
 import { useBench } from '../../stores/bench.ts'
+import { useCast } from '../../stores/cast.ts'
 import { kindOf, useTracing } from '../../stores/tracing.ts'
 import { useProject } from '../../stores/project.ts'
 import ChoiceField from '../common/ChoiceField.vue'
+import NumberField from '../common/NumberField.vue'
 import ToggleSwitch from '../common/ToggleSwitch.vue'
 import SettingsPanel from '../settings/SettingsPanel.vue'
+import KeyPlanPanel from './KeyPlanPanel.vue'
+import RangePanel from './RangePanel.vue'
 
-/** Settings of the chosen part and what is known of it on this frame. */
+/** Settings of the chosen part, what is known of it on this frame, and what an edit counts on. */
 const project = useProject()
 const bench = useBench()
+const cast = useCast()
 const tracing = useTracing()
 
 const tweens: { value: Tween; label: string }[] = [
   { value: 'arc', label: 'arc' },
   { value: 'straight', label: 'straight' },
+  { value: 'eased', label: 'eased' },
+  { value: 'held', label: 'held' },
+]
+const roles: { value: Role; label: string }[] = [
+  { value: 'add', label: 'adds to it' },
+  { value: 'cut', label: 'cuts from it' },
+  { value: 'limit', label: 'limits it' },
+]
+const reaches = computed(() => [
+  { value: 'frame' as const, label: 'this frame' },
+  { value: 'all' as const, label: 'all keys' },
+  {
+    value: 'range' as const,
+    label: bench.range ? `keys ${bench.range.from} to ${bench.range.to}` : 'the chosen range',
+  },
+  { value: 'fade' as const, label: 'fading out' },
+])
+const sides = [
+  { value: 'stretch' as const, label: 'stretch' },
+  { value: 'shear' as const, label: 'shear' },
+  { value: 'bend' as const, label: 'bend' },
 ]
 const states = { key: 'Key', between: 'In-between', held: 'Held', away: 'Away', none: 'Not traced' } as const
 const here = computed(() => {
@@ -31,45 +58,79 @@ const here = computed(() => {
     keys: keys.length,
     away: isAway(track, bench.frame),
     aways: aways.reduce((sum, range) => sum + range.to - range.from + 1, 0),
-    previous: keys[keys[before]?.frame === bench.frame ? before - 1 : before]?.frame ?? null,
     next: keys[before + 1]?.frame ?? null,
   }
 })
 /** From this frame to the one before the next key, or to the end. */
 const awayTo = computed(() => (here.value?.next ?? bench.length) - 1)
-const members = computed(() => (bench.part ? project.get('member', bench.part.member) : null))
+const member = computed(() => (bench.part ? project.get('member', bench.part.member) : null))
+const carriers = computed(() => {
+  const { part } = bench
+  const records = project.records()
+  if (!part || !records || !member.value) return []
+  const free = (id: string) => !wouldCircle(records, part, id)
+  return [
+    { value: '', label: 'nothing' },
+    ...(project.childrenOf('part', member.value.id).length > 1 && free(member.value.id)
+      ? [{ value: member.value.id, label: `${member.value.name} as a whole` }]
+      : []),
+    ...bench.parts
+      .filter((one) => one.id !== part.id && free(one.id))
+      .map((one) => ({ value: one.id, label: one.name })),
+  ]
+})
+const more = ref(false)
 </script>
 
 <template>
   <section v-if="bench.part && here" :aria-label="`Settings of ${bench.part.name}`" class="flex flex-col px-3">
     <header class="flex h-9 items-center justify-between gap-2">
-      <h2 class="truncate font-semibold" :title="`${members?.name}: ${bench.part.name}`">{{ bench.part.name }}</h2>
+      <h2 class="truncate font-semibold" :title="`${member?.name}: ${bench.part.name}`">{{ bench.part.name }}</h2>
       <span class="numbers text-s text-second">frame {{ bench.frame }}</span>
     </header>
     <SettingsPanel
       :parameters="kindOf(bench.part).settings"
       :settings="bench.part.settings"
       :frame="bench.frame"
-      @change="(name, value) => tracing.setPartSetting(bench.part!, name, value)"
+      @change="(name, value) => cast.setPartSetting(bench.part!, name, value)"
     />
     <ChoiceField
       label="In-between"
       class="py-0.5"
       :options="tweens"
       :model-value="bench.part.tween"
-      @update:model-value="tracing.change(bench.part!, { tween: $event }, `In-betweens of ${bench.part!.name}`)"
+      @update:model-value="cast.change(bench.part!, { tween: $event }, `In-betweens of ${bench.part!.name}`)"
     />
-    <SwitchGroup as="div" class="flex h-7 items-center justify-between">
-      <SwitchLabel class="text-second" title="The shape stays before its first and after its last key"
-        >Hold at the ends</SwitchLabel
-      >
-      <ToggleSwitch
-        :model-value="bench.part.hold"
-        @update:model-value="tracing.change(bench.part!, { hold: $event }, `Hold ${bench.part!.name}`)"
+    <template v-if="more">
+      <ChoiceField
+        label="In the matte"
+        class="py-0.5"
+        :options="roles"
+        :model-value="bench.part.role"
+        @update:model-value="cast.change(bench.part!, { role: $event }, `${bench.part!.name} in the matte`)"
       />
-    </SwitchGroup>
+      <ChoiceField
+        label="Rides on"
+        class="py-0.5"
+        :options="carriers"
+        :model-value="bench.part.ride?.on ?? ''"
+        @update:model-value="cast.ride(bench.part!, $event)"
+      />
+      <SwitchGroup as="div" class="flex h-7 items-center justify-between">
+        <SwitchLabel class="text-second" title="The shape stays before its first and after its last key"
+          >Hold at the ends</SwitchLabel
+        >
+        <ToggleSwitch
+          :model-value="bench.part.hold"
+          @update:model-value="cast.change(bench.part!, { hold: $event }, `Hold ${bench.part!.name}`)"
+        />
+      </SwitchGroup>
+    </template>
+    <button type="button" class="button-quiet self-start !px-1" :aria-expanded="more" @click="more = !more">
+      {{ more ? 'less' : 'matte, riding, ends' }}
+    </button>
 
-    <div class="mt-2 border-t pt-2">
+    <div class="mt-1 border-t pt-1.5">
       <header class="flex h-8 items-center justify-between">
         <h3 class="heading">On this frame</h3>
         <span data-testid="cell" :class="here.state === 'none' ? 'text-ember' : 'text-text'">{{
@@ -114,20 +175,33 @@ const members = computed(() => (bench.part ? project.get('member', bench.part.me
       >
         Away from {{ bench.frame }} to {{ awayTo }}
       </button>
+      <ChoiceField v-model="bench.reach" label="Edits count on" class="mt-1.5" :options="reaches" />
+      <NumberField
+        v-if="bench.reach === 'fade'"
+        v-model="bench.fadeFrames"
+        label="Fade over"
+        hint="Frames on either side over which an edit fades out."
+        unit="frames"
+        :min="1"
+        :max="200"
+        :step="1"
+        :standard="6"
+      />
+      <ChoiceField v-if="bench.framing" v-model="bench.sides" label="Frame’s sides" class="mt-1.5" :options="sides" />
+      <p class="mt-2 flex justify-between text-second">
+        <span
+          ><span class="numbers text-text" data-testid="keys">{{ here.keys }}</span>
+          {{ here.keys === 1 ? 'key' : 'keys' }}</span
+        >
+        <span v-if="here.aways"
+          ><span class="numbers">{{ here.aways }}</span> frames away</span
+        >
+      </p>
     </div>
-
-    <dl class="mt-3 grid grid-cols-[auto_1fr] gap-x-3 gap-y-1 border-t pt-3 text-second">
-      <dt>Keys</dt>
-      <dd class="numbers text-right text-text" data-testid="keys">{{ here.keys }}</dd>
-      <dt>Away</dt>
-      <dd class="numbers text-right">{{ here.aways }} frames</dd>
-      <dt>Key before</dt>
-      <dd class="numbers text-right">{{ here.previous ?? '–' }}</dd>
-      <dt>Key after</dt>
-      <dd class="numbers text-right">{{ here.next ?? '–' }}</dd>
-    </dl>
+    <RangePanel />
+    <KeyPlanPanel />
   </section>
   <section v-else class="px-3 py-3 text-second">
-    Choose a part in the cast, or click the heel and the tip of a prop in the picture.
+    Choose a part in the cast, or trace something in the picture: click the heel and the tip of a prop.
   </section>
 </template>

@@ -1,69 +1,138 @@
 <script setup lang="ts">
-import { computed, shallowRef } from 'vue'
+import { computed, onMounted, shallowRef } from 'vue'
+import { keyBefore } from '#core/shapes/track.ts'
 import { castColour } from '../../castColours.ts'
 import { useBench } from '../../stores/bench.ts'
+import { useCast } from '../../stores/cast.ts'
+import { useMarks } from '../../stores/marks.ts'
+import { useMotion } from '../../stores/motion.ts'
 import { useProject } from '../../stores/project.ts'
 import { useTracing } from '../../stores/tracing.ts'
 import type { Grip, SheetAxis, SheetRow } from './axis.ts'
 import SheetCanvas from './SheetCanvas.vue'
 
 /**
- * Beads on a thread: a lane per part. A key is a filled bead, an in-between the thread itself, a held shape a
- * dotted thread, away a hatched gap.
+ * Beads on a thread: a lane per part below the speed of the chosen one. A key is a filled bead, an in-between the
+ * thread itself, a held shape a dotted thread, away a hatched gap, a frame worth a look a warm notch, a frame of the
+ * key plan a hollow ring above the lane.
  */
 const project = useProject()
 const bench = useBench()
+const cast = useCast()
 const tracing = useTracing()
+const motion = useMotion()
+const marks = useMarks()
+onMounted(() => motion.follow())
 
-const rows = computed<SheetRow[]>(() =>
-  bench.parts.map((part) => {
+const motionRow = 'speed'
+const rows = computed<SheetRow[]>(() => [
+  ...(bench.part
+    ? [
+        {
+          ...{ id: motionRow, name: `speed of ${bench.part.name}`, colour: '', height: 34, chosen: false },
+        },
+      ]
+    : []),
+  ...bench.parts.map((part) => {
     const member = project.get('member', part.member)
     return {
       ...{ id: part.id, name: part.name, owner: member?.name ?? '', colour: castColour(member?.colour ?? 0) },
       ...{ height: 28, chosen: part.id === bench.partId },
     }
   }),
-)
-/** A bead under the hand: the key that is being moved. */
-const carried = shallowRef<{ part: string; from: number; to: number } | null>(null)
+])
+/** Beads under the hand: how far the keys of the range, or one key, are carried. */
+const carried = shallowRef<{ part: string; frame: number; by: number; all: boolean } | null>(null)
+/** Where the end of the range is being drawn to. */
+const stretching = shallowRef<number | null>(null)
 
 /** Frame of the key whose bead lies at a place. */
-function beadAt(row: SheetRow, x: number, { xOf }: SheetAxis): number | null {
+function beadAt(row: SheetRow, x: number, { xOf, perFrame }: SheetAxis): number | null {
   const part = project.get('part', row.id)
   if (!part) return null
+  const { keys } = bench.track(part)
+  const near = keyBefore(keys, bench.frame + (x - xOf(bench.frame)) / perFrame)
   let best: number | null = null
-  for (const { frame } of bench.track(part).keys) {
-    const d = Math.abs(xOf(frame) - x)
-    if (d <= 7 && (best === null || d < Math.abs(xOf(best) - x))) best = frame
+  for (const key of [keys[near], keys[near + 1]]) {
+    if (!key) continue
+    const d = Math.abs(xOf(key.frame) - x)
+    if (d <= 7 && (best === null || d < Math.abs(xOf(best) - x))) best = key.frame
   }
   return best
 }
+const endAt = (row: SheetRow, x: number, { xOf, perFrame }: SheetAxis) => {
+  const { range } = bench
+  return range?.parts.includes(row.id) && Math.abs(xOf(range.to) + perFrame / 2 - x) <= 5
+}
 
-function grab(row: SheetRow, x: number, _y: number, axis: SheetAxis): Grip | null {
-  const from = beadAt(row, x, axis)
+function grab(row: SheetRow, x: number, _y: number, axis: SheetAxis, event: PointerEvent): Grip | null {
   const part = project.get('part', row.id)
-  if (from === null || !part) return null
-  carried.value = { part: row.id, from, to: from }
+  if (!part) return null
+  const { range } = bench
+  if (range && endAt(row, x, axis)) {
+    return {
+      move: (toX) => {
+        stretching.value = Math.max(range.from + 1, axis.frameAt(toX))
+      },
+      drop() {
+        const to = stretching.value
+        stretching.value = null
+        if (to !== null) tracing.stretchKeys(to)
+      },
+    }
+  }
+  const from = beadAt(row, x, axis)
+  if (from === null) return null
+  const all = range !== null && range.parts.includes(part.id) && from >= range.from && from <= range.to
   bench.go(from)
+  if (part.locked) return null
+  const copy = event.altKey
+  carried.value = { part: part.id, frame: from, by: 0, all }
   return {
     move: (toX) => {
-      carried.value = { part: row.id, from, to: axis.frameAt(toX) }
+      carried.value = { part: part.id, frame: from, by: axis.frameAt(toX) - from, all }
     },
     drop() {
-      const to = carried.value?.to ?? from
+      const by = carried.value?.by ?? 0
       carried.value = null
-      if (to === from) return
-      tracing.moveKey(part, from, to)
-      bench.go(to)
+      if (by === 0) return
+      const key = project.childrenOf('key', part.id).filter((one) => one.frame === from)
+      tracing.moveKeys(all ? tracing.rangeKeys() : [{ part, keys: key }], by, copy)
+      if (all)
+        bench.range = { ...range, from: Math.max(0, range.from + by), to: Math.min(bench.length - 1, range.to + by) }
+      bench.go(from + by)
     },
   }
 }
-
-function paint(c: CanvasRenderingContext2D, row: SheetRow, top: number, { xOf, perFrame }: SheetAxis): void {
+function choose(row: SheetRow): void {
   const part = project.get('part', row.id)
   if (!part) return
+  cast.choosePart(part)
+  if (bench.range && !bench.range.parts.includes(part.id)) bench.range = null
+}
+function choosesRange(range: { from: number; to: number; rows: SheetRow[] } | null): void {
+  const parts = range?.rows.map((row) => row.id).filter((id) => id !== motionRow) ?? []
+  bench.range = range && parts.length ? { from: range.from, to: range.to, parts } : null
+}
+
+function paint(c: CanvasRenderingContext2D, row: SheetRow, top: number, axis: SheetAxis): void {
+  if (row.id === motionRow) return paintSpeed(c, top, row.height, axis)
+  const part = project.get('part', row.id)
+  if (!part) return
+  const { xOf, perFrame, left, right } = axis
   const y = top + row.height / 2
   const { keys, aways } = bench.track(part)
+  const ground = row.chosen ? '#262626' : '#1c1c1c'
+  const { range } = bench
+  const inRange = range?.parts.includes(part.id)
+  if (range && inRange) {
+    const end = stretching.value ?? range.to
+    const [a, b] = [xOf(range.from) - perFrame / 2, xOf(end) + perFrame / 2]
+    c.fillStyle = '#3a3a3a'
+    c.fillRect(a, top + 2, b - a, row.height - 4)
+    c.fillStyle = '#a8a6a0'
+    c.fillRect(b - 2, top + 5, 2, row.height - 10)
+  }
   const line = (from: number, to: number, dotted: boolean) => {
     if (to <= from) return
     c.strokeStyle = row.colour
@@ -71,8 +140,8 @@ function paint(c: CanvasRenderingContext2D, row: SheetRow, top: number, { xOf, p
     c.lineWidth = 1.4
     c.setLineDash(dotted ? [2, 4] : [])
     c.beginPath()
-    c.moveTo(xOf(from), y)
-    c.lineTo(xOf(to), y)
+    c.moveTo(Math.max(left - 10, xOf(from)), y)
+    c.lineTo(Math.min(right + 10, xOf(to)), y)
     c.stroke()
     c.setLineDash([])
     c.globalAlpha = 1
@@ -85,19 +154,93 @@ function paint(c: CanvasRenderingContext2D, row: SheetRow, top: number, { xOf, p
       line(b, bench.length - 1, true)
     }
   }
-  const ground = row.chosen ? '#262626' : '#1c1c1c'
-  for (const range of aways) hatch(c, xOf(range.from) - perFrame / 2, xOf(range.to) + perFrame / 2, y, ground)
-  const radius = Math.max(2.5, Math.min(4.5, perFrame * 0.42))
-  for (const key of keys) {
-    const moved = carried.value?.part === part.id && carried.value.from === key.frame
-    c.fillStyle = row.colour
-    c.strokeStyle = ground
-    c.lineWidth = 2
+  for (const away of aways) hatch(c, xOf(away.from) - perFrame / 2, xOf(away.to) + perFrame / 2, y, ground)
+  const radius = Math.max(1.6, Math.min(4.5, perFrame * 0.42))
+  const placeOf = (frame: number) => {
+    const held = carried.value
+    if (held && (held.all ? inRange && inside(frame) : held.part === part.id && held.frame === frame))
+      return frame + held.by
+    if (stretching.value !== null && range && inRange && inside(frame))
+      return range.from + ((frame - range.from) * (stretching.value - range.from)) / Math.max(1, range.to - range.from)
+    return frame
+  }
+  const inside = (frame: number) => range !== null && frame >= range.from && frame <= range.to
+  c.fillStyle = row.colour
+  c.strokeStyle = ground
+  c.lineWidth = 2
+  // Beads closer than a pixel are one: a lane keyed on every one of thousands of frames costs what is seen of it.
+  let drawn = -Infinity
+  const first = Math.max(0, keyBefore(keys, bench.frame + (left - 12 - xOf(bench.frame)) / perFrame))
+  for (let i = first; i < keys.length; i++) {
+    const key = keys[i]!
+    const at = placeOf(key.frame)
+    const x = xOf(at)
+    if (x > right + 12) break
+    if (x - drawn < 1 && at === key.frame) continue
+    drawn = x
     c.beginPath()
-    c.arc(xOf(moved ? carried.value!.to : key.frame), y, moved ? radius + 1.5 : radius, 0, 2 * Math.PI)
-    c.stroke()
+    c.arc(x, y, at === key.frame ? radius : radius + 1.5, 0, 2 * Math.PI)
+    if (perFrame > 5) c.stroke()
     c.fill()
   }
+  for (const one of motion.doubtful.get(part.id) ?? []) {
+    if (one.kind === 'unkeyed' || one.kind === 'hard') continue
+    notch(c, xOf(one.frame), Math.max(xOf(one.to), xOf(one.frame)), top + row.height - 2)
+  }
+  if (row.chosen) {
+    c.strokeStyle = '#b9f29a'
+    c.lineWidth = 1.4
+    for (const { frame } of motion.plan) {
+      const x = xOf(frame)
+      if (x < left || x > right) continue
+      c.beginPath()
+      c.arc(x, top + 5, 2.6, 0, 2 * Math.PI)
+      c.stroke()
+    }
+  }
+}
+
+/** A warm wedge below the thread, or a line between two for a range. */
+function notch(c: CanvasRenderingContext2D, from: number, to: number, y: number): void {
+  c.fillStyle = '#ffb45e'
+  for (const x of from === to ? [from] : [from, to]) {
+    c.beginPath()
+    c.moveTo(x - 4, y)
+    c.lineTo(x + 4, y)
+    c.lineTo(x, y - 6)
+    c.fill()
+  }
+  if (to > from) c.fillRect(from, y - 1.5, to - from, 1.5)
+}
+
+function paintSpeed(
+  c: CanvasRenderingContext2D,
+  top: number,
+  height: number,
+  { xOf, left, right, perFrame }: SheetAxis,
+): void {
+  const speed = motion.measures?.speed
+  if (!speed) return
+  let most = 1
+  for (const v of speed) if (v > most) most = v
+  const step = Math.max(1, Math.floor(1 / perFrame))
+  c.strokeStyle = '#8d8b86'
+  c.lineWidth = 1.3
+  c.beginPath()
+  let open = false
+  for (let f = 0; f < speed.length; f += step) {
+    const v = speed[f]!
+    const x = xOf(f)
+    if (v !== v || x < left - 4 || x > right + 4) {
+      open = false
+      continue
+    }
+    const y = top + height - 5 - (v / most) * (height - 10)
+    if (open) c.lineTo(x, y)
+    else c.moveTo(x, y)
+    open = true
+  }
+  c.stroke()
 }
 
 /** Hatched: the part is not there. The thread is covered; keys below show. */
@@ -118,24 +261,22 @@ function hatch(c: CanvasRenderingContext2D, from: number, to: number, y: number,
   c.stroke()
   c.restore()
 }
-
-function choose(row: SheetRow): void {
-  const part = project.get('part', row.id)
-  if (part) tracing.choosePart(part)
-}
 </script>
 
 <template>
   <SheetCanvas
-    label="Frame sheet: a lane per part. Drag to scrub, drag a bead to move its key, Ctrl and wheel to zoom."
+    label="Frame sheet: a lane per part. Drag to scrub, drag a bead to move its key, sweep with Shift to choose a range, Ctrl and wheel to zoom."
     :rows="rows"
-    :version="[project.version, carried]"
+    :version="[project.version, carried, stretching, motion.plan, motion.doubtful, motion.measures, bench.range]"
     :paint="paint"
     :grab="grab"
-    :over="(row, x, _y, axis) => beadAt(row, x, axis) !== null"
+    :over="(row, x, _y, axis) => beadAt(row, x, axis) !== null || endAt(row, x, axis) === true"
+    :marks="marks.marks"
+    ranges
     @choose="choose"
+    @range="choosesRange"
   >
-    <p v-if="rows.length === 0" class="px-4 py-3 text-second">
+    <p v-if="bench.parts.length === 0" class="absolute top-7 px-4 py-3 text-second">
       Nothing is traced yet. Click the heel of a prop in the picture, then its tip.
     </p>
   </SheetCanvas>

@@ -15,15 +15,25 @@ const props = defineProps<{
   version: unknown
   paint: (c: CanvasRenderingContext2D, row: SheetRow, top: number, axis: SheetAxis) => void
   /** What is grabbed at a place (y within the row); null where nothing lies: the playhead goes there. */
-  grab: (row: SheetRow, x: number, y: number, axis: SheetAxis) => Grip | null
+  grab: (row: SheetRow, x: number, y: number, axis: SheetAxis, event: PointerEvent) => Grip | null
+  /** Whether frames can be chosen by sweeping over them with Shift. */
+  ranges?: boolean
+  /** Flags on the ruler. */
+  marks?: readonly { frame: number; note: string }[]
   /** Whether something can be grabbed there. */
   over: (row: SheetRow, x: number, y: number, axis: SheetAxis) => boolean
 }>()
-const emit = defineEmits<{ choose: [row: SheetRow] }>()
+const emit = defineEmits<{
+  choose: [row: SheetRow]
+  /** Frames and rows that were swept over, both ends included; null where the sweep was taken back. */
+  range: [range: { from: number; to: number; rows: SheetRow[] } | null]
+}>()
 const bench = useBench()
 const box = useTemplateRef<HTMLElement>('box')
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
-const { width } = useElementSize(box)
+const { width, height: boxHeight } = useElementSize(box)
+/** How far the rows are scrolled: the canvas stays in sight and shows the rows that lie there. */
+const scrolled = ref(0)
 
 const ruler = 26
 const names = 170
@@ -69,6 +79,7 @@ function placeOf(event: MouseEvent): { x: number; row: SheetRow | null; y: numbe
   const x = event.clientX - left
   let y = event.clientY - top - ruler
   if (y < 0) return { x, row: null, y }
+  y += scrolled.value
   for (const row of props.rows) {
     if (y < row.height) return { x, row, y }
     y -= row.height
@@ -79,10 +90,15 @@ function down(event: PointerEvent): void {
   if (event.button !== 0) return
   canvas.value!.setPointerCapture(event.pointerId)
   const { x, row, y } = placeOf(event)
+  if (props.ranges && event.shiftKey && row && x >= names) {
+    sweep = { frame: axis.value.frameAt(x), row }
+    sweepTo(x, row)
+    return
+  }
   if (row) emit('choose', row)
   if (row && x < names) return
   bench.stop()
-  held = row ? props.grab(row, x, y, axis.value) : null
+  held = row ? props.grab(row, x, y, axis.value, event) : null
   grabbing.value = held !== null
   if (held) return
   scrubbing = true
@@ -90,16 +106,25 @@ function down(event: PointerEvent): void {
 }
 function move(event: PointerEvent): void {
   const { x, row, y } = placeOf(event)
-  if (held) {
+  if (sweep) sweepTo(x, row)
+  else if (held) {
     const { top } = canvas.value!.getBoundingClientRect()
-    held.move(x, event.clientY - top)
+    held.move(x, event.clientY - top + scrolled.value)
   } else if (scrubbing) bench.go(axis.value.frameAt(x))
   else hovering.value = row !== null && x >= names && props.over(row, x, y, axis.value)
 }
 function up(): void {
   held?.drop()
   held = null
+  sweep = null
   scrubbing = grabbing.value = false
+}
+let sweep: { frame: number; row: SheetRow } | null = null
+function sweepTo(x: number, row: SheetRow | null): void {
+  const to = axis.value.frameAt(x)
+  const [a, b] = [props.rows.indexOf(sweep!.row), row ? props.rows.indexOf(row) : props.rows.length - 1]
+  const rows = props.rows.slice(Math.min(a, b), Math.max(a, b) + 1)
+  emit('range', { from: Math.min(sweep!.frame, to), to: Math.max(sweep!.frame, to), rows })
 }
 function wheel(event: WheelEvent): void {
   if (!event.ctrlKey && !event.shiftKey && event.deltaX === 0) return
@@ -116,34 +141,38 @@ useEventListener(canvas, 'wheel', wheel, { passive: false })
 
 function draw(): void {
   const target = canvas.value
-  if (!target || width.value < 2) return
+  if (!target || width.value < 2 || boxHeight.value < 2) return
   const ratio = window.devicePixelRatio || 1
-  target.width = Math.round(width.value * ratio)
-  target.height = Math.round(height.value * ratio)
+  const [w, h] = [Math.round(width.value * ratio), Math.round(boxHeight.value * ratio)]
+  if (target.width !== w || target.height !== h) {
+    target.width = w
+    target.height = h
+  }
   const c = target.getContext('2d')!
-  c.scale(ratio, ratio)
+  c.setTransform(ratio, 0, 0, ratio, 0, 0)
   c.fillStyle = '#1c1c1c'
-  c.fillRect(0, 0, width.value, height.value)
-  let top = ruler
+  c.fillRect(0, 0, width.value, boxHeight.value)
+  // Only the rows in sight: sixty lanes of thousands of frames stay as quick as six.
+  let top = ruler - scrolled.value
   for (const row of props.rows) {
-    if (row.chosen) {
-      c.fillStyle = '#262626'
-      c.fillRect(0, top, width.value, row.height)
-    }
+    if (top + row.height > ruler && top < boxHeight.value) drawRow(c, row, top)
     top += row.height
   }
   drawRuler(c)
-  top = ruler
-  for (const row of props.rows) {
-    c.save()
-    c.beginPath()
-    c.rect(names, top, width.value, row.height)
-    c.clip()
-    props.paint(c, row, top, axis.value)
-    c.restore()
-    drawName(c, row, top)
-    top += row.height
+}
+
+function drawRow(c: CanvasRenderingContext2D, row: SheetRow, top: number): void {
+  if (row.chosen) {
+    c.fillStyle = '#262626'
+    c.fillRect(0, top, width.value, row.height)
   }
+  c.save()
+  c.beginPath()
+  c.rect(names, Math.max(ruler, top), width.value, row.height)
+  c.clip()
+  props.paint(c, row, top, axis.value)
+  c.restore()
+  drawName(c, row, top)
 }
 
 function drawName(c: CanvasRenderingContext2D, row: SheetRow, top: number): void {
@@ -192,6 +221,17 @@ function drawRuler(c: CanvasRenderingContext2D): void {
     c.fillStyle = '#8d8b86'
     c.fillText(String(f), xOf(f), ruler / 2)
   }
+  for (const mark of props.marks ?? []) {
+    const x = xOf(mark.frame)
+    c.fillStyle = '#ebe9e4'
+    c.beginPath()
+    c.moveTo(x - 4, 2)
+    c.lineTo(x + 4, 2)
+    c.lineTo(x + 4, 8)
+    c.lineTo(x, 12)
+    c.lineTo(x - 4, 8)
+    c.fill()
+  }
   if (bench.playIn > 0 || bench.playOut < bench.length - 1) {
     c.fillStyle = 'rgb(185 242 154 / 0.35)'
     c.fillRect(xOf(bench.playIn), ruler - 3, xOf(bench.playOut) - xOf(bench.playIn), 2)
@@ -212,44 +252,65 @@ const playhead = computed(() => {
   const { xOf, perFrame } = axis.value
   return { x: xOf(bench.frame), width: Math.max(2, Math.min(10, perFrame)) }
 })
-watch(() => [props.version, props.rows, bench.playIn, bench.playOut, axis.value, height.value], draw, {
-  flush: 'post',
-})
+watch(
+  () => [
+    props.version,
+    props.rows,
+    bench.playIn,
+    bench.playOut,
+    axis.value,
+    height.value,
+    boxHeight.value,
+    scrolled.value,
+    props.marks,
+  ],
+  draw,
+  {
+    flush: 'post',
+  },
+)
 void document.fonts?.ready.then(draw)
 </script>
 
 <template>
-  <div ref="box" class="scroll-thin relative min-h-0 flex-1 overflow-x-hidden overflow-y-auto bg-panel">
-    <canvas
-      ref="canvas"
-      class="block w-full"
-      :class="grabbing ? 'cursor-grabbing' : hovering ? 'cursor-grab' : 'cursor-default'"
-      :style="{ height: `${height}px` }"
-      role="img"
-      data-testid="sheet"
-      :aria-label="label"
-      @pointerdown="down"
-      @pointermove="move"
-      @pointerup="up"
-      @pointercancel="up"
-      @pointerleave="hovering = false"
-    />
-    <div
-      class="pointer-events-none absolute top-0 left-0 will-change-transform"
-      :style="{ transform: `translateX(${playhead.x}px)`, height: `${height}px` }"
-      aria-hidden="true"
-    >
-      <span
-        class="absolute top-[22px] bottom-0 -translate-x-1/2 bg-wisp/20"
-        :style="{ width: `${playhead.width}px` }"
-      />
-      <span class="absolute top-[5px] -translate-x-1/2">
-        <span
-          class="numbers flex h-4 min-w-[18px] items-center justify-center rounded-[4px] bg-wisp px-1 text-[11px] text-on-wisp"
-          >{{ bench.frame }}</span
+  <div
+    ref="box"
+    class="scroll-thin relative min-h-0 flex-1 overflow-x-hidden overflow-y-auto bg-panel"
+    @scroll="scrolled = ($event.target as HTMLElement).scrollTop"
+  >
+    <div class="relative" :style="{ height: `${Math.max(height, boxHeight)}px` }">
+      <div class="sticky top-0 overflow-hidden" :style="{ height: `${boxHeight}px` }">
+        <canvas
+          ref="canvas"
+          class="block size-full"
+          :class="grabbing ? 'cursor-grabbing' : hovering ? 'cursor-grab' : 'cursor-default'"
+          role="img"
+          data-testid="sheet"
+          :aria-label="label"
+          @pointerdown="down"
+          @pointermove="move"
+          @pointerup="up"
+          @pointercancel="up"
+          @pointerleave="hovering = false"
+        />
+        <div
+          class="pointer-events-none absolute top-0 left-0 h-full will-change-transform"
+          :style="{ transform: `translateX(${playhead.x}px)` }"
+          aria-hidden="true"
         >
-      </span>
+          <span
+            class="absolute top-[22px] bottom-0 -translate-x-1/2 bg-wisp/20"
+            :style="{ width: `${playhead.width}px` }"
+          />
+          <span class="absolute top-[5px] -translate-x-1/2">
+            <span
+              class="numbers flex h-4 min-w-[18px] items-center justify-center rounded-[4px] bg-wisp px-1 text-[11px] text-on-wisp"
+              >{{ bench.frame }}</span
+            >
+          </span>
+        </div>
+      </div>
+      <slot />
     </div>
-    <slot />
   </div>
 </template>

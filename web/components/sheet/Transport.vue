@@ -40,7 +40,10 @@ watch(
     typed.value = null
   },
 )
-const sizes = [1, 2, 3, 4, 5, 6, 8, 12].map((value) => ({ value, label: `step ${value}` }))
+const sizes = [
+  ...[1, 2, 3, 4, 5, 6, 8, 12].map((value) => ({ value, label: `step ${value}` })),
+  { value: 0, label: 'by key plan' },
+]
 </script>
 
 <template>

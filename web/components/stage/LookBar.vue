@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { CircleHelp, Layers, Maximize } from '@lucide/vue'
+import { Anchor, CircleHelp, Layers, Maximize, ZoomIn } from '@lucide/vue'
 import { computed } from 'vue'
 import type { Reduce } from '../../frames/pictures.ts'
 import { useBench, type Look } from '../../stores/bench.ts'
 import ChoiceField from '../common/ChoiceField.vue'
 import IconButton from '../common/IconButton.vue'
+import ViewOptions from './ViewOptions.vue'
 
 /** Ways of looking, above the picture. */
 const props = defineProps<{ looks: { value: Look; label: string }[]; zoom: number; light?: boolean }>()
@@ -51,11 +52,22 @@ const percent = computed(() => Math.round(props.zoom * 100))
     <IconButton
       v-if="!light"
       :icon="Layers"
-      label="Neighbouring keys"
+      label="Neighbouring shapes"
       keys="N"
       :pressed="bench.onion"
       @click="bench.onion = !bench.onion"
     />
+    <template v-if="!light">
+      <IconButton :icon="ZoomIn" label="Loupe" keys="Z" :pressed="bench.loupe" @click="bench.loupe = !bench.loupe" />
+      <IconButton
+        :icon="Anchor"
+        label="Hold the part still"
+        keys="H"
+        :pressed="bench.steady !== null"
+        @click="bench.holdSteady()"
+      />
+      <ViewOptions />
+    </template>
     <ChoiceField v-model="bench.reduce" bare label="Size at which pictures are computed" :options="qualities" />
     <button
       type="button"

@@ -3,6 +3,7 @@ import { useElementSize } from '@vueuse/core'
 import { select } from 'd3-selection'
 import { zoom, zoomIdentity, type D3ZoomEvent } from 'd3-zoom'
 import { computed, onMounted, provide, ref, shallowRef, useTemplateRef, watch } from 'vue'
+import { inverse, moved, type Similarity } from '#core/geometry/similarity.ts'
 import { useBench } from '../../stores/bench.ts'
 import { stageKey, type StageView } from './view.ts'
 
@@ -45,14 +46,17 @@ function zoomTo(k: number): void {
 }
 defineExpose({ fit, zoomTo, view, fitted })
 
+const toStage = computed<Similarity>(() => {
+  const { k, x, y } = view.value
+  const { ar, ai, br, bi } = bench.steadying
+  return { ar: k * ar, ai: k * ai, br: k * br + x, bi: k * bi + y }
+})
 const toPlate = (event: { clientX: number; clientY: number }) => {
   const box = stage.value!.getBoundingClientRect()
-  return {
-    x: (event.clientX - box.left - view.value.x) / view.value.k,
-    y: (event.clientY - box.top - view.value.y) / view.value.k,
-  }
+  const [x, y] = moved(inverse(toStage.value), [event.clientX - box.left, event.clientY - box.top])
+  return { x: x!, y: y! }
 }
-provide(stageKey, { view, toPlate })
+provide(stageKey, { view, toStage, toPlate })
 
 onMounted(() => {
   select(stage.value!).call(behaviour).on('dblclick.zoom', null)
@@ -62,7 +66,7 @@ watch([width, height, () => bench.media?.hash], () => fitted.value && fit())
 
 // The canvas holds the picture as it is; the page enlarges it.
 watch(
-  [() => bench.arrived, () => bench.frame, canvas],
+  [() => bench.arrived, () => bench.seen, canvas],
   () => {
     const shown = bench.pictures.shown()
     const target = canvas.value
@@ -73,17 +77,22 @@ watch(
       target.height = h
     }
     target.getContext('2d', { alpha: false })!.putImageData(new ImageData(pixels, w, h), 0, 0)
-    target.dataset.frame = String(bench.frame)
+    target.dataset.frame = String(bench.seen)
     target.dataset.fresh = String(shown.fresh)
     target.dataset.layer = bench.layer
   },
   { flush: 'post' },
 )
 const placed = computed(() => {
-  const { k, x, y } = view.value
+  const { ar, ai, br, bi } = toStage.value
+  const scale = Math.hypot(ar, ai) * bench.reduce
+  const turn = ai ? ` rotate(${Math.atan2(ai, ar)}rad)` : ''
+  // Of the view alone: effects and outputs are made from the picture as it is.
+  const { brightness, contrast } = bench
   return {
-    transform: `translate(${x}px, ${y}px) scale(${k * bench.reduce})`,
-    imageRendering: (k * bench.reduce >= 1.5 ? 'pixelated' : 'auto') as 'pixelated' | 'auto',
+    transform: `translate(${br}px, ${bi}px)${turn} scale(${scale})`,
+    imageRendering: (scale >= 1.5 ? 'pixelated' : 'auto') as 'pixelated' | 'auto',
+    filter: brightness === 1 && contrast === 1 ? undefined : `brightness(${brightness}) contrast(${contrast})`,
   }
 })
 </script>
@@ -100,7 +109,7 @@ const placed = computed(() => {
       class="absolute top-0 left-0 origin-top-left"
       :style="placed"
       role="img"
-      :aria-label="`Frame ${bench.frame}`"
+      :aria-label="`Frame ${bench.seen}`"
     />
     <slot :width="width" :height="height" />
     <div v-if="bench.trouble" class="absolute inset-0 flex items-center justify-center bg-ground p-8">

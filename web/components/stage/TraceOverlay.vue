@@ -1,236 +1,308 @@
 <script setup lang="ts">
-import { computed, inject, onBeforeUnmount, ref, shallowRef, triggerRef, watch } from 'vue'
+import { computed, inject, onBeforeUnmount, shallowRef, triggerRef, watch } from 'vue'
+import { toast } from 'vue-sonner'
+import { frameAround, frameGrips, gripPlace } from '#core/geometry/selectionFrame.ts'
+import { moved } from '#core/geometry/similarity.ts'
+import { snapToEdge } from '#core/image/edgeSnap.ts'
 import type { Part } from '#core/model/records.ts'
+import { anchors } from '#core/shapes/kind.ts'
+import { outlinePath, softest } from '#core/shapes/outline.ts'
+import { partKinds } from '#core/shapes/registry.ts'
 import { reachedTip } from '#core/shapes/rod.ts'
-import { keyBefore } from '#core/shapes/track.ts'
 import { castColour } from '../../castColours.ts'
 import { useBench } from '../../stores/bench.ts'
+import { useCast } from '../../stores/cast.ts'
 import { useProject } from '../../stores/project.ts'
 import { kindOf, useTracing } from '../../stores/tracing.ts'
-import { partKinds } from '#core/shapes/registry.ts'
-import { Tracer, type Traced } from './tracer.ts'
+import HandHint from './HandHint.vue'
+import StageLoupe from './StageLoupe.vue'
+import { onionShapes } from './onions.ts'
+import { reaches, shownHandles, Tracer, type Grip, type Hand, type Traced } from './tracer.ts'
 import { stageKey } from './view.ts'
 
 /** Traced shapes over the picture, their handles and the hand that moves them. */
-defineProps<{ width: number; height: number }>()
+const size = defineProps<{ width: number; height: number }>()
 const project = useProject()
 const bench = useBench()
+const cast = useCast()
 const tracing = useTracing()
-const { view, toPlate } = inject(stageKey)!
+const { view, toStage, toPlate } = inject(stageKey)!
 
 /** Points under the hand, not committed yet. */
 const draft = shallowRef<number[] | null>(null)
 const pointer = shallowRef<{ x: number; y: number } | null>(null)
-const hovered = ref<number | 'body' | null>(null)
+const hovered = shallowRef<Grip | null>(null)
 
 const colourOf = (part: Part) => castColour(project.get('member', part.member)?.colour ?? 0)
 const tracedOf = (part: Part, points: readonly number[]): Traced => ({
-  id: part.id,
-  kind: kindOf(part),
-  settings: part.settings,
-  points,
+  ...{ id: part.id, kind: kindOf(part), settings: part.settings, points, locked: part.locked },
+})
+/** The chosen part where it can be seen. */
+const part = computed(() => (bench.part && bench.visible.includes(bench.part) ? bench.part : null))
+/** Its points as they are now, under the hand or at rest. */
+const points = computed(() => (part.value ? (draft.value ?? tracing.shapeOrGhost(part.value, bench.seen)) : null))
+
+const frame = computed(() => {
+  if (!bench.framing || !part.value || !points.value || bench.tool !== 'choose') return null
+  const all = points.value
+  const chosen = bench.points.length > 1 ? bench.points : anchors(kindOf(part.value), all)
+  const box = frameAround(
+    chosen.flatMap((i) => [all[2 * i]!, all[2 * i + 1]!]),
+    bench.pivot,
+  )
+  return box && { frame: box, sides: bench.sides }
 })
 
 const tracer = shallowRef(
   new Tracer({
-    chosen() {
-      const { part } = bench
-      const points = part && tracing.shapeOrGhost(part)
-      return part && points ? tracedOf(part, points) : null
-    },
+    chosen: () => (part.value && points.value ? tracedOf(part.value, points.value) : null),
     others: () =>
-      bench.parts.flatMap((part) => {
-        const points = part.id === bench.partId ? null : bench.shape(part)
-        return points ? [tracedOf(part, points)] : []
+      bench.visible.flatMap((one) => {
+        const shape = one.id === bench.partId ? null : bench.shape(one)
+        return shape ? [tracedOf(one, shape)] : []
       }),
-    places: () => (bench.tool === 'rod' || bench.tool === 'oval' ? partKinds[bench.tool] : null),
+    places: () => (bench.tool === 'choose' || bench.tool === 'hand' ? null : partKinds[bench.tool]),
+    selection: () => bench.points,
+    frame: () => frame.value,
     choose(id) {
-      const part = project.get('part', id)
-      if (part) {
-        bench.partId = id
-        bench.point = null
-      }
+      const other = project.get('part', id)
+      if (!other) return
+      const { tool } = bench
+      cast.choosePart(other)
+      bench.tool = tool
     },
-    choosePoint: (index) => {
-      bench.point = index
+    select: (chosen) => {
+      bench.points = chosen
+      bench.pivot = null
     },
-    place(points) {
-      const { part, tool } = bench
-      const done =
-        part && part.kind === tool
-          ? tracing.writeKey(part, points)
-          : tool === 'rod'
-            ? tracing.addMember('prop', 'Prop', 'rod', 'shaft', points)
-            : tracing.addMember('performer', 'Performer', 'oval', 'head', points)
-      if (done) bench.stepBy(bench.stepSize)
+    setPivot: (x, y) => {
+      bench.pivot = { x, y }
     },
-    drag(points) {
-      draft.value = points
-      const { part } = bench
-      if (part && bench.layer === 'result')
-        bench.pictures.setDraft(bench.frame, tracing.keyDiff(part, bench.frame, points))
+    place(kind, shape) {
+      const chosen = part.value
+      const name = kind.kind as Part['kind']
+      // A rod is placed anew on every frame; of anything else a second one is another part.
+      const again = chosen?.kind === name && (name === 'rod' || !bench.track(chosen).keys.length)
+      const member = chosen && project.get('member', chosen.member)
+      if (again) {
+        if (tracing.refuseLocked(chosen) || !tracing.writeKey(chosen, shape)) return
+      } else if (name === 'outline' && member) {
+        if (!cast.addPart(member, name, shape)) return
+      } else if (!cast.addMember(firstOf[name], shape)) return
+      if (name === 'rod' || name === 'oval') void tracing.stepOn()
+      else bench.tool = 'choose'
     },
-    drop(points) {
-      const { part } = bench
+    drag(shape) {
+      draft.value = shape
+      if (part.value && bench.layer !== 'plate')
+        bench.pictures.setDraft(bench.frame, tracing.keyDiff(part.value, bench.frame, shape))
+    },
+    drop(shape) {
       draft.value = null
-      if (part && points) tracing.writeKey(part, points)
+      if (part.value && shape) tracing.edit(part.value, shape)
       bench.pictures.setDraft(bench.frame, null)
     },
+    insert: (segment, t) => part.value && tracing.insertNode(part.value, segment, t),
+    snapped(x, y) {
+      const plate = bench.snapping ? bench.pictures.plateOf(bench.frame) : null
+      if (!plate) return { x, y }
+      const { pixels, width, height } = plate
+      const luma = (px: number, py: number) => {
+        const at = 4 * (Math.max(0, Math.min(height - 1, py)) * width + Math.max(0, Math.min(width - 1, px)))
+        return 0.2126 * pixels[at]! + 0.7152 * pixels[at + 1]! + 0.0722 * pixels[at + 2]!
+      }
+      const r = bench.reduce
+      const edge = snapToEdge(luma, x / r, y / r, Math.max(4, 12 / (view.value.k * r)))
+      return edge ? { x: edge.x * r, y: edge.y * r } : { x, y }
+    },
+    say: (sentence) => void toast(sentence, { id: 'tracer' }),
   }),
 )
+const firstOf: Record<Part['kind'], Parameters<typeof cast.addMember>[0]> = {
+  rod: { kind: 'prop', name: 'Prop', parts: [{ name: 'shaft', kind: 'rod' }] },
+  oval: { kind: 'performer', name: 'Performer', parts: [{ name: 'head', kind: 'oval' }] },
+  outline: { kind: 'performer', name: 'Performer', parts: [{ name: 'outline', kind: 'outline' }] },
+  pin: { kind: 'other', name: 'Panel', parts: [{ name: 'pin', kind: 'pin' }] },
+}
 const act = (work: (tracer: Tracer) => void) => {
   work(tracer.value)
   triggerRef(tracer)
 }
 
+const hand = (event: PointerEvent | MouseEvent): Hand => ({
+  ...toPlate(event),
+  k: Math.hypot(toStage.value.ar, toStage.value.ai),
+  shift: event.shiftKey,
+  ctrl: event.ctrlKey || event.metaKey,
+})
 function down(event: PointerEvent): void {
   if (event.button !== 0 || event.altKey || bench.tool === 'hand') return
   bench.stop()
   ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
-  const { x, y } = toPlate(event)
-  act((one) => one.down(x, y, view.value.k))
+  act((one) => one.down(hand(event)))
 }
 function move(event: PointerEvent): void {
-  const { x, y } = toPlate(event)
-  pointer.value = { x, y }
+  const at = hand(event)
+  pointer.value = { x: at.x, y: at.y }
   if (bench.tool === 'hand') return
-  act((one) => one.move(x, y, view.value.k))
-  const grip = tracer.value.state.name === 'idle' ? tracer.value.under(x, y, view.value.k) : null
-  hovered.value = grip ? (grip.point ?? 'body') : null
+  act((one) => one.move(at))
+  hovered.value = tracer.value.state.name === 'idle' ? (tracer.value.under(at)?.grip ?? null) : null
 }
-function up(event: PointerEvent): void {
-  const { x, y } = toPlate(event)
-  act((one) => one.up(x, y))
-}
-/** Leaves a placing or a drag; false where there was none. */
-function cancel(): boolean {
+const up = (event: PointerEvent) => act((one) => one.up(hand(event)))
+const double = (event: MouseEvent) => act((one) => one.double(hand(event)))
+/** Does something with what was begun; false where there was nothing. */
+function begun(work: (tracer: Tracer) => boolean): boolean {
   let was = false
   act((one) => {
-    was = one.cancel()
+    was = work(one)
   })
   return was
 }
-defineExpose({ cancel })
+const cancel = () => begun((one) => one.cancel())
+defineExpose({ cancel, finish: () => begun((one) => one.finish()), takeBack: () => begun((one) => one.takeBack()) })
 watch([() => bench.partId, () => bench.tool, () => bench.shotId], () => void cancel())
 watch(
-  () => bench.frame,
-  () => tracer.value.state.name === 'dragging' && cancel(),
+  () => bench.seen,
+  () => {
+    if (tracer.value.state.name === 'dragging') cancel()
+    bench.pivot = null
+  },
 )
 onBeforeUnmount(() => bench.pictures.setDraft(bench.frame, null))
 
-const sx = (x: number) => x * view.value.k + view.value.x
-const sy = (y: number) => y * view.value.k + view.value.y
-function svgPath(part: Part, points: readonly number[]): string {
-  const path = kindOf(part).path(points, part.settings)
-  let d = `M${sx(path[0]!)} ${sy(path[1]!)}`
-  for (let i = 2; i < path.length; i += 2) d += `${i % 6 === 2 ? 'C' : ' '}${sx(path[i]!)} ${sy(path[i + 1]!)}`
+const place = (x: number, y: number) => {
+  const [sx, sy] = moved(toStage.value, [x, y])
+  return { x: sx!, y: sy! }
+}
+function svgPath(path: readonly number[]): string {
+  const p = moved(toStage.value, path)
+  let d = `M${p[0]!.toFixed(2)} ${p[1]!.toFixed(2)}`
+  for (let i = 2; i < p.length; i += 2) d += `${i % 6 === 2 ? 'C' : ' '}${p[i]!.toFixed(2)} ${p[i + 1]!.toFixed(2)}`
   return `${d}Z`
 }
+const pathOf = (one: Part, shape: readonly number[]) => svgPath(kindOf(one).path(shape, one.settings))
+const polyline = (list: readonly number[]) =>
+  moved(toStage.value, list)
+    .map((v) => v.toFixed(1))
+    .join(' ')
 
 const showsShapes = computed(() => bench.look !== 'plate' && !bench.peeking)
+/** Where the picture itself shows what is traced, lines are thin. */
+const faint = computed(() => ['result', 'matte', 'cutout'].includes(bench.look))
+const tint = computed(() => (bench.look === 'overlay' ? bench.overlay : 0))
 const shapes = computed(() =>
-  bench.parts.flatMap((part) => {
-    const points = part.id === bench.partId ? null : bench.shape(part)
-    return points ? [{ part, colour: colourOf(part), d: svgPath(part, points) }] : []
+  bench.visible.flatMap((one) => {
+    const shape = one.id === bench.partId ? null : bench.shape(one, bench.seen)
+    return shape
+      ? [{ part: one, colour: colourOf(one), d: pathOf(one, shape), cuts: one.role !== 'add', locked: one.locked }]
+      : []
   }),
 )
 
 const chosen = computed(() => {
-  const { part } = bench
-  if (!part) return null
-  const points = draft.value ?? tracing.shapeOrGhost(part)
-  if (!points) return null
-  const there = draft.value !== null || bench.shape(part) !== null
-  const reach = part.kind === 'rod' ? Number(part.settings.reach ?? 0) : 0
-  const beyond = reach ? reachedTip(points, reach) : null
+  const [one, shape] = [part.value, points.value]
+  if (!one || !shape) return null
+  const kind = kindOf(one)
+  const reach = one.kind === 'rod' ? Number(one.settings.reach ?? 0) : 0
+  const soft = one.kind === 'outline' && softest(shape) > 0.05 ? svgPath(outlinePath(shape, one.settings, 1)) : null
+  const [hx, hy] = shape as [number, number]
   return {
-    part,
-    colour: colourOf(part),
-    ghost: !there,
-    d: svgPath(part, points),
-    axis: part.kind === 'rod' ? points : null,
-    beyond,
-    handles: Array.from({ length: points.length / 2 }, (_, i) => ({
-      form: kindOf(part).handleForm(i),
-      x: sx(points[2 * i]!),
-      y: sy(points[2 * i + 1]!),
-      active: bench.point === i,
-      hovered: hovered.value === i,
+    part: one,
+    colour: colourOf(one),
+    cuts: one.role !== 'add',
+    ghost: draft.value === null && bench.shape(one, bench.seen) === null,
+    d: pathOf(one, shape),
+    soft,
+    beyond: reach ? polyline([shape[2]!, shape[3]!, ...reachedTip(shape, reach)]) : null,
+    levers: shownHandles(kind, shape, bench.points).flatMap((i) => {
+      const form = kind.handleForm(shape, i)
+      if (form !== 'lever' && form !== 'soft') return []
+      const owner = anchors(kind, shape).findLast((a) => a <= i)!
+      const line = [shape[2 * owner]!, shape[2 * owner + 1]!, shape[2 * i]!, shape[2 * i + 1]!]
+      return [{ line: polyline(line), soft: form === 'soft' }]
+    }),
+    handles: (one.locked ? [] : shownHandles(kind, shape, bench.points)).map((i) => ({
+      index: i,
+      form: kind.handleForm(shape, i),
+      ...place(shape[2 * i]!, shape[2 * i + 1]!),
+      active: bench.points.includes(i),
+      hovered:
+        typeof hovered.value === 'object' &&
+        hovered.value !== null &&
+        'point' in hovered.value &&
+        hovered.value.point === i,
+    })),
+    // The lines between the middles of a pin's sides meet where its diagonals do.
+    grid:
+      one.kind === 'pin'
+        ? [polyline([hx, hy, shape[4]!, shape[5]!]), polyline(shape.slice(2, 4).concat(shape.slice(6, 8)))]
+        : [],
+  }
+})
+
+const onions = computed(() =>
+  part.value && bench.onion && !draft.value
+    ? onionShapes(bench, part.value).map((one) => ({ ...one, d: pathOf(part.value!, one.points) }))
+    : [],
+)
+
+const framed = computed(() => {
+  const box = frame.value?.frame
+  if (!box) return null
+  const { left, top, right, bottom } = box
+  const scale = Math.hypot(toStage.value.ar, toStage.value.ai)
+  return {
+    box: polyline([left, top, right, top, right, bottom, left, bottom]),
+    stem: polyline([...gripPlace(box, { u: 0.5, v: 0 }, 0), ...gripPlace(box, 'turn', reaches.turn / scale)]),
+    grips: frameGrips.map((grip) => ({
+      grip,
+      form: grip === 'pivot' || grip === 'turn' ? grip : grip.u === 0.5 || grip.v === 0.5 ? 'side' : 'corner',
+      ...place(...gripPlace(box, grip, reaches.turn / scale)),
     })),
   }
 })
 
-/** Shapes of the neighbouring keys of the chosen part. */
-const onions = computed(() => {
-  const { part, frame } = bench
-  if (!part || !bench.onion) return []
-  const { keys } = bench.track(part)
-  const before = keyBefore(keys, frame - 1)
-  const after = keys[keyBefore(keys, frame) + 1]
-  return [keys[before], after].flatMap((key) => (key ? [{ frame: key.frame, d: svgPath(part, key.points) }] : []))
-})
-
-/** Line from the clicked places to the pointer while a shape is placed. */
-const rubber = computed(() => {
+/** What is being drawn and not a shape yet. */
+const begunLines = computed(() => {
   const { state } = tracer.value
-  if (state.name !== 'placing' || !pointer.value) return null
-  return { x1: sx(state.clicks[0]!), y1: sy(state.clicks[1]!), x2: sx(pointer.value.x), y2: sy(pointer.value.y) }
-})
-
-const hint = computed<{ say: string; keys?: [string, string][] } | null>(() => {
-  const { part, tool } = bench
-  const { state } = tracer.value
-  if (bench.playing || tool === 'hand') return null
-  if (state.name === 'dragging') return { say: 'Let go to keep it as a key of this frame', keys: [['Esc', 'leave it']] }
-  const kind = tool === 'rod' || tool === 'oval' ? partKinds[tool] : null
-  if (state.name === 'placing' && kind)
-    return {
-      say: `${kind.placing[state.clicks.length / 2]!}${tool === 'rod' ? ', even outside the picture' : ''}`,
-      keys: [['Esc', 'leave it']],
+  const to = pointer.value ? [pointer.value.x, pointer.value.y] : []
+  switch (state.name) {
+    case 'placing':
+      return { line: polyline([...state.clicks, ...to]), dots: pairs(state.clicks), closed: false }
+    case 'stroking':
+      return { line: polyline(state.stroke), dots: [], closed: false }
+    case 'selecting': {
+      const [x0, y0, x1, y1] = state.path as [number, number, number?, number?]
+      if (x1 === undefined || y1 === undefined) return null
+      return { line: polyline(state.lasso ? state.path : [x0, y0, x1, y0, x1, y1, x0, y1]), dots: [], closed: true }
     }
-  if (!part || (kind && part.kind !== tool)) return kind ? { say: `${kind.placing[0]!}, to trace something new` } : null
-  const cell = bench.cell(part)
-  if (!tracing.shapeOrGhost(part)) return kind ? { say: `${kind.placing[0]!} of ${part.name}` } : null
-  if (cell === 'key')
-    return {
-      say: 'Key',
-      keys: [
-        ['Enter', 'step on'],
-        ['drag', 'correct'],
-      ],
+    case 'outlining': {
+      const nodes = state.nodes
+      const end = nodes.length - 8
+      const path = outlinePath(nodes, {}, 0).slice(0, -6)
+      if (to.length && !state.press) path.push(nodes[end + 4]!, nodes[end + 5]!, ...to, ...to)
+      const lever = nodes.slice(end + 2, end + 6)
+      return {
+        d: svgPath(path).slice(0, -1),
+        line: polyline([lever[0]!, lever[1]!, nodes[end]!, nodes[end + 1]!, lever[2]!, lever[3]!]),
+        dots: pairs(nodes.filter((_, i) => i % 8 < 2)),
+        closed: false,
+      }
     }
-  if (cell === 'away')
-    return {
-      say: 'Away on this frame',
-      keys: [
-        ['Enter', 'it is back here'],
-        ['D', 'step on'],
-      ],
-    }
-  if (cell === 'none')
-    return {
-      say: 'Ghost follows the motion',
-      keys: [
-        ['Enter', 'accept and step'],
-        ['drag', 'correct'],
-      ],
-    }
-  return {
-    say: cell === 'held' ? 'Held from its last key' : 'In-between',
-    keys: [
-      ['Enter', 'make it a key'],
-      ['drag', 'correct'],
-    ],
+    default:
+      return null
   }
 })
+const pairs = (list: readonly number[]) =>
+  Array.from({ length: list.length / 2 }, (_, i) => place(list[2 * i]!, list[2 * i + 1]!))
 </script>
 
 <template>
   <svg
     class="absolute inset-0 size-full"
     :class="{
-      'cursor-crosshair': bench.tool === 'rod' || bench.tool === 'oval',
-      'cursor-move': hovered === 'body',
+      'cursor-crosshair': bench.tool !== 'choose' && bench.tool !== 'hand',
+      'cursor-move': hovered === 'body' && bench.tool !== 'outline',
       '!cursor-grab': bench.tool === 'hand',
     }"
     data-testid="overlay"
@@ -240,16 +312,18 @@ const hint = computed<{ say: string; keys?: [string, string][] } | null>(() => {
     @pointerup="up"
     @pointercancel="cancel"
     @pointerleave="pointer = null"
+    @dblclick="double"
   >
     <g v-if="showsShapes" fill="none" stroke-linejoin="round">
-      <g v-for="shape in shapes" :key="shape.part.id" :opacity="bench.look === 'result' ? 0.35 : 1">
+      <g v-for="shape in shapes" :key="shape.part.id" :opacity="faint ? 0.35 : 1">
         <path :d="shape.d" stroke="#000" stroke-opacity="0.45" stroke-width="3" />
         <path
           :d="shape.d"
           :stroke="shape.colour"
           stroke-width="1.2"
+          :stroke-dasharray="shape.cuts ? '6 2' : undefined"
           :fill="shape.colour"
-          :fill-opacity="bench.look === 'overlay' ? bench.overlay : 0"
+          :fill-opacity="shape.cuts ? 0 : tint"
         />
       </g>
       <g v-if="chosen">
@@ -258,22 +332,27 @@ const hint = computed<{ say: string; keys?: [string, string][] } | null>(() => {
           :key="onion.frame"
           :d="onion.d"
           :stroke="chosen.colour"
-          stroke-width="0.8"
-          stroke-opacity="0.5"
+          stroke-width="0.9"
+          :stroke-opacity="onion.strength"
         />
-        <line
-          v-if="chosen.axis && chosen.beyond"
-          :x1="sx(chosen.axis[2]!)"
-          :y1="sy(chosen.axis[3]!)"
-          :x2="sx(chosen.beyond[0])"
-          :y2="sy(chosen.beyond[1])"
+        <polyline
+          v-if="chosen.beyond"
+          :points="chosen.beyond"
           :stroke="chosen.colour"
           stroke-width="1.4"
           stroke-dasharray="1.5 4"
           stroke-linecap="round"
         />
         <path
-          v-if="bench.look !== 'result'"
+          v-if="chosen.soft"
+          :d="chosen.soft"
+          :stroke="chosen.colour"
+          stroke-width="1"
+          stroke-opacity="0.7"
+          stroke-dasharray="2 3"
+        />
+        <path
+          v-if="!faint"
           :d="chosen.d"
           stroke="#000"
           stroke-opacity="0.5"
@@ -283,13 +362,29 @@ const hint = computed<{ say: string; keys?: [string, string][] } | null>(() => {
         <path
           :d="chosen.d"
           :stroke="chosen.colour"
-          :stroke-width="bench.look === 'result' && !chosen.ghost ? 0.8 : 1.2"
-          :stroke-opacity="bench.look === 'result' && !chosen.ghost ? 0.6 : 1"
-          :stroke-dasharray="chosen.ghost ? '5 4' : undefined"
+          :stroke-width="faint && !chosen.ghost ? 0.8 : 1.2"
+          :stroke-opacity="faint && !chosen.ghost ? 0.6 : 1"
+          :stroke-dasharray="chosen.ghost ? '5 4' : chosen.cuts ? '6 2' : undefined"
           :fill="chosen.colour"
-          :fill-opacity="bench.look === 'overlay' && !chosen.ghost ? bench.overlay : 0"
+          :fill-opacity="chosen.ghost || chosen.cuts ? 0 : tint"
         />
-        <template v-for="(handle, i) in chosen.handles" :key="i">
+        <polyline
+          v-for="line in chosen.grid"
+          :key="line"
+          :points="line"
+          :stroke="chosen.colour"
+          stroke-width="0.8"
+          stroke-opacity="0.5"
+        />
+        <polyline
+          v-for="lever in chosen.levers"
+          :key="lever.line"
+          :points="lever.line"
+          stroke="#fff"
+          stroke-width="1"
+          :stroke-dasharray="lever.soft ? '2 3' : undefined"
+        />
+        <template v-for="handle in chosen.handles" :key="handle.index">
           <rect
             v-if="handle.form === 'heel' || handle.form === 'corner'"
             :x="handle.x - 5"
@@ -306,39 +401,77 @@ const hint = computed<{ say: string; keys?: [string, string][] } | null>(() => {
             v-else
             :cx="handle.x"
             :cy="handle.y"
-            :r="handle.form === 'lever' ? 3.5 : 5.5"
+            :r="handle.form === 'lever' || handle.form === 'soft' ? 3.5 : 5.5"
             :fill="handle.active ? '#b9f29a' : handle.hovered ? chosen.colour : '#131313'"
             :fill-opacity="handle.active || handle.hovered ? 1 : 0.35"
             stroke="#fff"
-            stroke-width="1.6"
-            :stroke-dasharray="chosen.ghost ? '3 2' : undefined"
+            :stroke-width="handle.form === 'soft' ? 1 : 1.6"
+            :stroke-dasharray="chosen.ghost ? '3 2' : handle.form === 'soft' ? '2 2' : undefined"
           />
         </template>
       </g>
-      <g v-if="rubber">
-        <line v-bind="rubber" stroke="#000" stroke-opacity="0.5" stroke-width="3" />
-        <line v-bind="rubber" stroke="#fff" stroke-width="1.2" stroke-dasharray="5 4" />
+      <g v-if="framed" data-testid="selection-frame">
+        <polygon :points="framed.box" stroke="#000" stroke-opacity="0.5" stroke-width="3" />
+        <polygon :points="framed.box" stroke="#fff" stroke-width="1" stroke-dasharray="4 3" />
+        <polyline :points="framed.stem" stroke="#fff" stroke-width="1" />
+        <template v-for="grip in framed.grips" :key="`${grip.form} ${grip.x} ${grip.y}`">
+          <g v-if="grip.form === 'pivot'" stroke="#fff" stroke-width="1.4">
+            <path :d="`M${grip.x - 8} ${grip.y}H${grip.x + 8}M${grip.x} ${grip.y - 8}V${grip.y + 8}`" />
+            <circle :cx="grip.x" :cy="grip.y" r="3.5" fill="#131313" />
+          </g>
+          <circle
+            v-else-if="grip.form === 'turn'"
+            :cx="grip.x"
+            :cy="grip.y"
+            r="5"
+            fill="#ebe9e4"
+            stroke="#131313"
+            stroke-width="1.4"
+          />
+          <rect
+            v-else
+            :x="grip.x - (grip.form === 'side' ? 3.5 : 4.5)"
+            :y="grip.y - (grip.form === 'side' ? 3.5 : 4.5)"
+            :width="grip.form === 'side' ? 7 : 9"
+            :height="grip.form === 'side' ? 7 : 9"
+            :transform="grip.form === 'side' ? `rotate(45 ${grip.x} ${grip.y})` : undefined"
+            fill="#ebe9e4"
+            stroke="#131313"
+            stroke-width="1.4"
+          />
+        </template>
+      </g>
+      <g v-if="begunLines">
+        <path v-if="begunLines.d" :d="begunLines.d" stroke="#000" stroke-opacity="0.5" stroke-width="3" />
+        <path v-if="begunLines.d" :d="begunLines.d" stroke="#fff" stroke-width="1.2" />
+        <component
+          :is="begunLines.closed ? 'polygon' : 'polyline'"
+          :points="begunLines.line"
+          stroke="#000"
+          stroke-opacity="0.5"
+          stroke-width="3"
+        />
+        <component
+          :is="begunLines.closed ? 'polygon' : 'polyline'"
+          :points="begunLines.line"
+          stroke="#fff"
+          stroke-width="1.2"
+          stroke-dasharray="5 4"
+        />
         <rect
-          :x="rubber.x1 - 5"
-          :y="rubber.y1 - 5"
+          v-for="(dot, i) in begunLines.dots"
+          :key="i"
+          :x="dot.x - 5"
+          :y="dot.y - 5"
           width="10"
           height="10"
-          fill="#b9f29a"
+          :fill="i === 0 ? '#b9f29a' : '#ebe9e4'"
           stroke="#131313"
           stroke-width="1.4"
         />
       </g>
     </g>
   </svg>
-  <div
-    v-if="hint && !bench.peeking && !bench.trouble"
-    class="pointer-events-none absolute bottom-3 left-1/2 flex -translate-x-1/2 items-center gap-2 rounded-[9px] bg-panel/90 px-3 py-1.5 whitespace-nowrap"
-    data-testid="hint"
-    role="status"
-  >
-    <span>{{ hint.say }}</span>
-    <template v-for="[key, what] in hint.keys ?? []" :key="key">
-      <kbd class="key">{{ key }}</kbd> <span class="text-second">{{ what }}</span>
-    </template>
-  </div>
+  <StageLoupe v-if="bench.loupe && pointer" :at="pointer" v-bind="size" />
+  <HandHint :state="tracer.state" />
 </template>

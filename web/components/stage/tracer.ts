@@ -1,6 +1,16 @@
-import { flatten } from '#core/geometry/path.ts'
+import { flatten, polygonArea } from '#core/geometry/path.ts'
+import {
+  frameGrips,
+  frameMap,
+  gripPlace,
+  type FrameGrip,
+  type SelectionFrame,
+  type SideDoes,
+} from '#core/geometry/selectionFrame.ts'
 import type { Settings } from '#core/model/parameters.ts'
-import type { PartKind } from '#core/shapes/kind.ts'
+import { anchors, carriedBy, type PartKind } from '#core/shapes/kind.ts'
+import { nodeAt, nodeNumbers } from '#core/shapes/outline.ts'
+import { fitStroke, leastNodes, nearestOnOutline } from '#core/shapes/outlineEdit.ts'
 
 /** A shape that can be grabbed. */
 export interface Traced {
@@ -8,6 +18,7 @@ export interface Traced {
   kind: PartKind
   settings: Settings
   points: readonly number[]
+  locked: boolean
 }
 
 /** What the tracer asks for and does; the bench answers. All places in plate pixels. */
@@ -18,28 +29,56 @@ export interface TracerBench {
   others(): Traced[]
   /** Kind that a click on the bare picture begins to place; null for none. */
   places(): PartKind | null
+  /** Chosen points of the chosen part, by index. */
+  selection(): readonly number[]
+  /** The frame around what is chosen, where one is shown, and what its sides do. */
+  frame(): { frame: SelectionFrame; sides: SideDoes } | null
   choose(id: string): void
-  choosePoint(index: number | null): void
-  place(points: number[]): void
+  select(points: readonly number[]): void
+  setPivot(x: number, y: number): void
+  place(kind: PartKind, points: number[]): void
   drag(points: number[]): void
   drop(points: number[] | null): void
+  insert(segment: number, t: number): void
+  /** The place on a strong edge near (x, y) while points go to edges, else the place itself. */
+  snapped(x: number, y: number): { x: number; y: number }
+  /** Tells why something can not be done. */
+  say(sentence: string): void
 }
 
-type State =
+export interface Hand {
+  x: number
+  y: number
+  /** Zoom: reaches are given in screen pixels. */
+  k: number
+  shift?: boolean
+  ctrl?: boolean
+}
+
+interface Place {
+  x: number
+  y: number
+}
+export type Grip = { point: number } | { frame: FrameGrip } | 'body'
+export type State =
   | { name: 'idle' }
-  | { name: 'placing'; clicks: number[] }
-  | {
-      name: 'pressing' | 'dragging'
-      traced: Traced
-      point: number | null
-      from: { x: number; y: number }
-      points: number[]
-    }
+  /** Fixed places clicked so far. */
+  | { name: 'placing'; kind: PartKind; clicks: number[] }
+  /** Nodes of an outline so far; `press` while the button is down on the newest. */
+  | { name: 'outlining'; nodes: number[]; press: Place | null }
+  /** A freehand stroke. */
+  | { name: 'stroking'; stroke: number[] }
+  | { name: 'selecting'; lasso: boolean; add: boolean; path: number[] }
+  | { name: 'pressing' | 'dragging'; traced: Traced; grip: Grip; from: Place; points: number[]; add: boolean }
 
 /** Screen pixels that a press may move before it is a drag. */
 const slack = 3
+/** Screen pixels: how near a handle, an edge, the first point of an outline counts as on it. */
+export const reaches = { handle: 12, edge: 7, close: 11, turn: 26 }
+/** A first press that is drawn on at least this far, in screen pixels, is a stroke and not a handle. */
+const strokeFrom = 48
 
-/** The hand on the picture as a little state machine: idle, placing, pressing, dragging. */
+/** The hand on the picture as a little state machine: idle, placing, outlining, stroking, selecting, pressing, dragging. */
 export class Tracer {
   state: State = { name: 'idle' }
   private readonly bench: TracerBench
@@ -48,57 +87,179 @@ export class Tracer {
     this.bench = bench
   }
 
-  /** Index of the chosen part's point under the pointer, 'body' for the shape itself, null for neither. */
-  under(x: number, y: number, k: number): { traced: Traced; point: number | null } | null {
-    const chosen = this.bench.chosen()
-    if (chosen) {
-      const point = nearestPoint(chosen.points, x, y, 12 / k)
-      if (point !== null) return { traced: chosen, point }
-      if (onShape(chosen, x, y, 7 / k)) return { traced: chosen, point: null }
+  /** What of the chosen part lies under the hand: a grip of the frame, a point, or the shape itself. */
+  under({ x, y, k }: Hand): { traced: Traced; grip: Grip } | null {
+    const traced = this.bench.chosen()
+    if (!traced || traced.locked) return null
+    const around = this.bench.frame()
+    if (around) {
+      const near = frameGrips.filter((grip) => {
+        const [gx, gy] = gripPlace(around.frame, grip, reaches.turn / k)
+        return Math.hypot(gx - x, gy - y) <= reaches.handle / k
+      })
+      if (near[0] !== undefined) return { traced, grip: { frame: near[0] } }
     }
-    return null
+    const point = this.pointUnder(traced, x, y, reaches.handle / k)
+    if (point !== null) return { traced, grip: { point } }
+    return onShape(traced, x, y, reaches.edge / k) ? { traced, grip: 'body' } : null
   }
 
-  /** `k` is the zoom: reaches are given in screen pixels. */
-  down(x: number, y: number, k: number): void {
-    if (this.state.name === 'placing') return this.click(x, y)
-    const grip = this.under(x, y, k)
-    if (grip) {
-      this.state = { name: 'pressing', ...grip, from: { x, y }, points: [...grip.traced.points] }
+  down(hand: Hand): void {
+    const { x, y, k } = hand
+    if (this.state.name === 'placing') return this.click(this.state.kind, x, y)
+    if (this.state.name === 'outlining') return this.pressNode(hand)
+    const found = this.under(hand)
+    const kind = this.bench.places()
+    // A new outline begins anywhere but on a point: it often lies over another.
+    if (found && !(kind?.kind === 'outline' && found.grip === 'body')) {
+      const points = [...found.traced.points]
+      this.state = { name: 'pressing', ...found, from: { x, y }, points, add: hand.shift ?? false }
       return
     }
-    const kind = this.bench.places()
-    if (kind) return this.click(x, y)
-    const other = this.bench.others().find((traced) => onShape(traced, x, y, 7 / k))
-    if (other) this.bench.choose(other.id)
-  }
-
-  move(x: number, y: number, k: number): void {
-    const { state } = this
-    if (state.name === 'pressing' && Math.hypot(x - state.from.x, y - state.from.y) * k > slack)
-      this.state = { ...state, name: 'dragging' }
-    if (this.state.name !== 'dragging') return
-    const { traced, point, from } = this.state
-    const [dx, dy] = [x - from.x, y - from.y]
-    this.state.points =
-      point === null
-        ? traced.points.map((v, i) => v + (i % 2 ? dy : dx))
-        : traced.kind.moved(traced.points, point, traced.points[2 * point]! + dx, traced.points[2 * point + 1]! + dy)
-    this.bench.drag(this.state.points)
-  }
-
-  up(x: number, y: number): void {
-    const { state } = this
-    if (state.name === 'dragging') {
-      this.state = { name: 'idle' }
-      this.bench.choosePoint(state.point)
-      this.bench.drop(state.points)
-    } else if (state.name === 'pressing') {
-      this.state = { name: 'idle' }
-      // While shapes are placed a click is always the next place: the ghost often lies where the prop still is.
-      if (this.bench.places()) this.click(x, y)
-      else this.bench.choosePoint(state.point)
+    if (kind?.kind === 'outline') {
+      this.state = { name: 'stroking', stroke: [x, y] }
+      return
     }
+    if (kind) return this.click(kind, x, y)
+    const other = this.bench.others().find((traced) => onShape(traced, x, y, reaches.edge / k))
+    if (other && !hand.shift && !hand.ctrl) return this.bench.choose(other.id)
+    this.state = { name: 'selecting', lasso: hand.ctrl ?? false, add: hand.shift ?? false, path: [x, y] }
+  }
+
+  move(hand: Hand): void {
+    const { x, y, k } = hand
+    const { state } = this
+    switch (state.name) {
+      case 'stroking':
+        this.state = { ...state, stroke: [...state.stroke, x, y] }
+        return
+      case 'selecting':
+        this.state = { ...state, path: state.lasso ? [...state.path, x, y] : [...state.path.slice(0, 2), x, y] }
+        return
+      case 'outlining':
+        if (state.press && Math.hypot(x - state.press.x, y - state.press.y) * k > slack)
+          this.state = { ...state, nodes: withHandle(state.nodes, x, y) }
+        return
+      case 'pressing':
+        if (Math.hypot(x - state.from.x, y - state.from.y) * k <= slack) return
+        // A point that is not among the chosen ones is dragged alone.
+        if (
+          typeof state.grip === 'object' &&
+          'point' in state.grip &&
+          !this.bench.selection().includes(state.grip.point)
+        )
+          this.bench.select([state.grip.point])
+        this.state = { ...state, name: 'dragging' }
+        break
+      case 'dragging':
+        break
+      default:
+        return
+    }
+    if (this.state.name === 'dragging') this.dragTo(this.state, hand)
+  }
+
+  private dragTo(state: State & { name: 'dragging' | 'pressing' }, { x, y, shift }: Hand): void {
+    const { traced, grip, from } = state
+    const { kind, points } = traced
+    if (grip === 'body' || 'point' in grip) {
+      const chosen = this.bench.selection()
+      if (grip === 'body') {
+        const [dx, dy] = [x - from.x, y - from.y]
+        state.points = carriedBy(kind, points, anchors(kind, points), (a, b) => [a + dx, b + dy])
+      } else {
+        const [px, py] = [points[2 * grip.point]!, points[2 * grip.point + 1]!]
+        // The point keeps its distance from the hand, unless it goes to an edge.
+        const edge = this.bench.snapped(px + x - from.x, py + y - from.y)
+        const [dx, dy] = [edge.x - px, edge.y - py]
+        const many = chosen.length > 1 && anchors(kind, points).includes(grip.point)
+        state.points = many
+          ? carriedBy(kind, points, chosen, (a, b) => [a + dx, b + dy])
+          : kind.moved(points, grip.point, px + dx, py + dy)
+      }
+    } else if (grip.frame === 'pivot') {
+      this.bench.setPivot(x, y)
+      return
+    } else {
+      const around = this.bench.frame()
+      if (!around) return
+      const chosen = this.bench.selection().length ? this.bench.selection() : anchors(kind, points)
+      const map = frameMap(this.frameAtStart(state), grip.frame, around.sides, from, { x, y }, shift ?? false)
+      state.points = carriedBy(kind, points, chosen, map)
+    }
+    this.bench.drag(state.points)
+  }
+
+  /** The frame as it stood when the drag began: it follows the draft, and the map must not. */
+  private frameAtStart(state: object): SelectionFrame {
+    if (this.started?.state !== state) this.started = { state, frame: { ...this.bench.frame()!.frame } }
+    return this.started.frame
+  }
+  private started: { state: object; frame: SelectionFrame } | null = null
+
+  up(hand: Hand): void {
+    const { x, y } = hand
+    const { state } = this
+    switch (state.name) {
+      case 'stroking':
+        return this.endStroke(state.stroke, hand)
+      case 'selecting':
+        this.state = { name: 'idle' }
+        return this.selectWithin(state)
+      case 'outlining':
+        this.state = { ...state, press: null }
+        return
+      case 'dragging': {
+        this.state = { name: 'idle' }
+        const pivot = typeof state.grip === 'object' && 'frame' in state.grip && state.grip.frame === 'pivot'
+        this.bench.drop(pivot ? null : state.points)
+        return
+      }
+      case 'pressing': {
+        this.state = { name: 'idle' }
+        const kind = this.bench.places()
+        // While shapes are placed a click is always the next place: the ghost often lies where the prop still is.
+        if (kind && kind.kind !== 'outline') return this.click(kind, x, y)
+        if (state.grip === 'body') return state.add ? undefined : this.bench.select([])
+        if ('frame' in state.grip) return
+        const { point } = state.grip
+        const chosen = this.bench.selection()
+        if (!state.add) return this.bench.select([point])
+        return this.bench.select(chosen.includes(point) ? chosen.filter((i) => i !== point) : [...chosen, point])
+      }
+    }
+  }
+
+  /** A second click on the edge of an outline makes a point there. */
+  double({ x, y, k }: Hand): void {
+    const traced = this.bench.chosen()
+    if (!traced || traced.kind.kind !== 'outline' || traced.locked || this.bench.places()) return
+    if (this.pointUnder(traced, x, y, reaches.handle / k) !== null) return
+    const near = nearestOnOutline(traced.points, x, y)
+    if (near.distance <= reaches.edge / k) this.bench.insert(near.segment, near.t)
+  }
+
+  /** Closes the outline that is being drawn; false where none is. */
+  finish(): boolean {
+    if (this.state.name !== 'outlining') return false
+    const { nodes } = this.state
+    const count = nodes.length / nodeNumbers
+    if (count < leastNodes) {
+      const have = count === 1 ? 'has one' : 'has two'
+      this.bench.say(`An outline needs at least ${leastNodes} points to close; this one ${have}. Click another place.`)
+      return true
+    }
+    this.state = { name: 'idle' }
+    this.place('outline', nodes)
+    return true
+  }
+
+  /** Takes the newest point back while an outline is drawn; false where none is. */
+  takeBack(): boolean {
+    if (this.state.name !== 'outlining') return false
+    const nodes = this.state.nodes.slice(0, -nodeNumbers)
+    this.state = nodes.length ? { name: 'outlining', nodes, press: null } : { name: 'idle' }
+    return true
   }
 
   /** Leaves what was begun; nothing is written. Returns whether there was anything. */
@@ -109,22 +270,114 @@ export class Tracer {
     return state.name !== 'idle'
   }
 
-  private click(x: number, y: number): void {
-    const kind = this.bench.places()
-    if (!kind) return void this.cancel()
+  private pointUnder(traced: Traced, x: number, y: number, reach: number): number | null {
+    const { kind, points } = traced
+    const chosen = this.bench.selection()
+    const shown = shownHandles(kind, points, chosen)
+    // Points before their levers, which often lie right beside them.
+    const own = new Set(anchors(kind, points))
+    return (
+      nearest(
+        points,
+        shown.filter((i) => own.has(i)),
+        x,
+        y,
+        reach,
+      ) ??
+      nearest(
+        points,
+        shown.filter((i) => !own.has(i)),
+        x,
+        y,
+        reach,
+      )
+    )
+  }
+
+  private pressNode({ x, y, k }: Hand): void {
+    if (this.state.name !== 'outlining') return
+    const { nodes } = this.state
+    if (Math.hypot(nodes[0]! - x, nodes[1]! - y) <= reaches.close / k) return void this.finish()
+    this.state = { name: 'outlining', nodes: [...nodes, ...nodeAt(x, y, [x, y], [x, y])], press: { x, y } }
+  }
+
+  private endStroke(stroke: number[], { k }: Hand): void {
+    const [x, y] = [stroke[0]!, stroke[1]!]
+    let way = 0
+    for (let i = 2; i < stroke.length; i += 2)
+      way += Math.hypot(stroke[i]! - stroke[i - 2]!, stroke[i + 1]! - stroke[i - 1]!)
+    // A stroke goes around something; a straight drag is the first point with its handle.
+    if (way * k > strokeFrom && Math.abs(polygonArea(stroke)) > 0.02 * way * way) {
+      const nodes = fitStroke(stroke, 1.6 / k)
+      if (nodes) {
+        this.state = { name: 'idle' }
+        return this.place('outline', nodes)
+      }
+    }
+    let nodes = nodeAt(x, y, [x, y], [x, y])
+    if (way * k > slack) nodes = withHandle(nodes, stroke.at(-2)!, stroke.at(-1)!)
+    this.state = { name: 'outlining', nodes, press: null }
+  }
+
+  private place(kind: string, points: number[]): void {
+    const places = this.bench.places()
+    if (places?.kind === kind) this.bench.place(places, points)
+  }
+
+  private selectWithin({ lasso, add, path }: State & { name: 'selecting' }): void {
+    const traced = this.bench.chosen()
+    const before = add ? this.bench.selection() : []
+    if (!traced || path.length < 4) return this.bench.select(before)
+    const [x0, y0, x1, y1] = path as [number, number, number, number]
+    const area = lasso ? path : [x0, y0, x1, y0, x1, y1, x0, y1]
+    const within = anchors(traced.kind, traced.points).filter((i) =>
+      inside(area, traced.points[2 * i]!, traced.points[2 * i + 1]!),
+    )
+    this.bench.select([...new Set([...before, ...within])])
+  }
+
+  private click(kind: PartKind, x: number, y: number): void {
     const clicks = [...(this.state.name === 'placing' ? this.state.clicks : []), x, y]
-    if (clicks.length < 2 * kind.placing.length) this.state = { name: 'placing', clicks }
+    if (clicks.length < 2 * kind.placing.length) this.state = { name: 'placing', kind, clicks }
     else {
       this.state = { name: 'idle' }
-      this.bench.place(kind.fromClicks(clicks))
+      this.bench.place(kind, kind.fromClicks(clicks))
     }
   }
 }
 
-function nearestPoint(points: readonly number[], x: number, y: number, reach: number): number | null {
+/** Handles that are drawn and can be grabbed: all points, and of an outline the levers of the chosen ones. */
+export function shownHandles(kind: PartKind, points: readonly number[], chosen: readonly number[]): number[] {
+  const own = anchors(kind, points)
+  const near = new Set(chosen.flatMap((i) => groupOf(kind, points, i)))
+  return Array.from({ length: points.length / 2 }, (_, i) => i).filter(
+    (i) =>
+      own.includes(i) || (near.has(i) && !(kind.handleForm(points, i) === 'lever' && liesOnPoint(kind, points, i))),
+  )
+}
+/** The point that a lever belongs to, and all of its levers. */
+function groupOf(kind: PartKind, points: readonly number[], index: number): number[] {
+  const owner = anchors(kind, points).findLast((i) => i <= index && kind.group(i).includes(index))
+  return owner === undefined ? [index] : kind.group(owner)
+}
+function liesOnPoint(kind: PartKind, points: readonly number[], index: number): boolean {
+  const owner = groupOf(kind, points, index)[0]!
+  return Math.hypot(points[2 * index]! - points[2 * owner]!, points[2 * index + 1]! - points[2 * owner + 1]!) < 0.01
+}
+
+/** The newest node with its handle drawn out to (x, y) and the other one opposite. */
+function withHandle(nodes: readonly number[], x: number, y: number): number[] {
+  const out = [...nodes]
+  const at = out.length - nodeNumbers
+  const [px, py] = [out[at]!, out[at + 1]!]
+  out.splice(at + 2, 4, 2 * px - x, 2 * py - y, x, y)
+  return out
+}
+
+function nearest(points: readonly number[], of: readonly number[], x: number, y: number, reach: number): number | null {
   let best: number | null = null
   let least = reach
-  for (let i = 0; i < points.length / 2; i++) {
+  for (const i of of) {
     const distance = Math.hypot(points[2 * i]! - x, points[2 * i + 1]! - y)
     if (distance <= least) {
       least = distance
@@ -134,16 +387,24 @@ function nearestPoint(points: readonly number[], x: number, y: number, reach: nu
   return best
 }
 
+function inside(polygon: readonly number[], x: number, y: number): boolean {
+  let within = false
+  for (let i = 0, j = polygon.length - 2; i < polygon.length; j = i, i += 2) {
+    const [ax, ay, bx, by] = [polygon[j]!, polygon[j + 1]!, polygon[i]!, polygon[i + 1]!]
+    if (ay > y !== by > y && x < ((bx - ax) * (y - ay)) / (by - ay) + ax) within = !within
+  }
+  return within
+}
+
 /** Whether a place lies inside the shape's edge or within `reach` of it. */
 export function onShape({ kind, points, settings }: Traced, x: number, y: number, reach: number): boolean {
   const polygon = flatten(kind.path(points, settings), 1)
-  let inside = false
+  if (inside(polygon, x, y)) return true
   for (let i = 0, j = polygon.length - 2; i < polygon.length; j = i, i += 2) {
     const [ax, ay, bx, by] = [polygon[j]!, polygon[j + 1]!, polygon[i]!, polygon[i + 1]!]
-    if (ay > y !== by > y && x < ((bx - ax) * (y - ay)) / (by - ay) + ax) inside = !inside
     const length = (bx - ax) ** 2 + (by - ay) ** 2
     const u = length ? Math.max(0, Math.min(1, ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / length)) : 0
     if (Math.hypot(ax + u * (bx - ax) - x, ay + u * (by - ay) - y) <= reach) return true
   }
-  return inside
+  return false
 }

@@ -1,6 +1,7 @@
 import type { InjectionKey, Ref } from 'vue'
+import type { Similarity } from '#core/geometry/similarity.ts'
 
-/** How the plate lies on the stage: screen = plate * k + (x, y), in CSS pixels of the stage. */
+/** How the stage is zoomed and panned: screen = picture * k + (x, y), in CSS pixels of the stage. */
 export interface StageView {
   k: number
   x: number
@@ -8,6 +9,8 @@ export interface StageView {
 }
 export interface StageSpace {
   view: Ref<StageView>
+  /** Plate pixels to CSS pixels of the stage: zoom and pan, over what holds a part steady. */
+  toStage: Ref<Similarity>
   /** A pointer event's place in plate pixels. */
   toPlate(event: { clientX: number; clientY: number }): { x: number; y: number }
 }

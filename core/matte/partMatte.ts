@@ -1,0 +1,107 @@
+import { intersect, isEmpty, type Rect } from '../geometry/rect.ts'
+import type { ClosedPath } from '../geometry/path.ts'
+import type { Scratch } from '../image/scratch.ts'
+import type { PartKindName, Role } from '../model/records.ts'
+import type { Settings } from '../model/parameters.ts'
+import { outlinePath, softest } from '../shapes/outline.ts'
+import { partKinds } from '../shapes/registry.ts'
+import { coverPolygon, matteOf, type Matte } from './coverage.ts'
+import { grown } from './grow.ts'
+
+/** A part as mattes see it: its shape at the time in plate pixels, null where it is not there. */
+export interface MattePart {
+  kind: string
+  settings: Settings
+  role: Role
+  points: readonly number[] | null
+}
+
+const number = (settings: Settings, name: string, standard: number) =>
+  typeof settings[name] === 'number' ? settings[name] : standard
+
+/** Matte of one shape at `scale` (1, 0.5, 0.25), as far as `within` shows it; opacity is not in it. */
+export function shapeMatte(
+  kind: PartKindName,
+  points: readonly number[],
+  settings: Settings,
+  scale: number,
+  within: Rect,
+): Matte {
+  const feather = number(settings, 'feather', 0) * scale
+  const grow = number(settings, 'grow', 0) * scale
+  const scaled = (path: ClosedPath) => (scale === 1 ? path : path.map((v) => v * scale))
+  const far = kind === 'outline' ? softest(points) * scale : 0
+  if (far < 0.05 && Math.abs(grow) < 0.01)
+    return matteOf(scaled(partKinds[kind].path(points, settings)), feather, within)
+  // A fading edge is the mean of many edges on its way, a pixel and a half apart: no step of it is seen.
+  const count = far < 0.05 ? 1 : Math.max(4, Math.min(32, Math.ceil(far / 1.5)))
+  const paths = Array.from({ length: count }, (_, i) =>
+    scaled(
+      kind === 'outline'
+        ? outlinePath(points, settings, far < 0.05 ? 0 : (i + 0.5) / count)
+        : partKinds[kind].path(points, settings),
+    ),
+  )
+  return matteOf(
+    paths,
+    feather,
+    within,
+    (data, region, polygons) => {
+      const one = new Float32Array(data.length)
+      for (const polygon of polygons) {
+        coverPolygon(polygon, region, one)
+        if (Math.abs(grow) >= 0.01) grown(one, region, polygon, grow)
+        for (let i = 0; i < data.length; i++) data[i]! += one[i]! / count
+      }
+    },
+    Math.max(0, grow),
+  )
+}
+
+/**
+ * The matte of a cast member over `region`: its parts in their order, each adding to what is there (as covers that
+ * know nothing of each other: a + b - ab), cutting from it, or limiting it. Written into the scratch's buffer `name`.
+ * Where the first part cuts or limits there is nothing to cut from: the matte starts empty.
+ */
+export function memberMatte(
+  parts: readonly MattePart[],
+  scale: number,
+  region: Rect,
+  scratch: Scratch,
+  name: string,
+): Float32Array {
+  const out = scratch.floats(name, region.width * region.height, true)
+  for (const { kind, settings, role, points } of parts) {
+    if (!points) continue
+    const opacity = number(settings, 'opacity', 1)
+    const matte = shapeMatte(kind as PartKindName, points, settings, scale, region)
+    const shared = intersect(matte, region)
+    if (role === 'limit') limit(out, region, matte, shared, opacity)
+    else if (!isEmpty(shared))
+      for (let y = shared.y; y < shared.y + shared.height; y++) {
+        let from = (y - matte.y) * matte.width + shared.x - matte.x
+        let to = (y - region.y) * region.width + shared.x - region.x
+        for (const end = to + shared.width; to < end; from++, to++) {
+          const cover = matte.data[from]! * opacity
+          out[to] = role === 'add' ? out[to]! + cover - out[to]! * cover : out[to]! * (1 - cover)
+        }
+      }
+  }
+  return out
+}
+
+/** Keeps what is inside the matte; at less than full opacity the outside is only dimmed. */
+function limit(out: Float32Array, region: Rect, matte: Matte, shared: Rect, opacity: number): void {
+  for (let y = 0; y < region.height; y++) {
+    const row = region.y + y
+    const inside = row >= shared.y && row < shared.y + shared.height && shared.width > 0
+    for (let x = 0; x < region.width; x++) {
+      const column = region.x + x
+      const cover =
+        inside && column >= shared.x && column < shared.x + shared.width
+          ? matte.data[(row - matte.y) * matte.width + column - matte.x]!
+          : 0
+      out[y * region.width + x]! *= 1 - opacity * (1 - cover)
+    }
+  }
+}

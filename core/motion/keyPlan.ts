@@ -1,0 +1,200 @@
+import { boundsOf } from '../geometry/rect.ts'
+import type { Settings } from '../model/parameters.ts'
+import type { PartKind } from '../shapes/kind.ts'
+import { ghostAt, isAway, shapeAt, type Track } from '../shapes/track.ts'
+import { changeWithin, profileOf, stations, unlikeness, type Luma } from './evidence.ts'
+
+/** A frame that deserves a key, and why. */
+export interface Proposal {
+  frame: number
+  why: 'start' | 'end' | 'stop' | 'speed' | 'wrong'
+  /** The larger the sooner; for 'wrong' how many times more unlike its keys the picture under the shape is than usual. */
+  weight: number
+}
+
+/** What the plan reads. */
+export interface PlanInput {
+  kind: PartKind
+  settings: Settings
+  /** Number of frames of the shot. */
+  length: number
+  /** The part as it is keyed, in the picture (wherever it rides). */
+  track: Track
+  /** Brightness of a frame; null while it has not been read. */
+  luma(frame: number): Luma | null
+}
+
+/** Frames on either side of a key that a proposal of another reason keeps off. */
+const keepOff = 2
+/** Times more unlike than the keys are among themselves from which on an in-between is taken to be off. */
+const suspicious = 1.35
+
+/**
+ * Frames that deserve a key, the most urgent first: the ends of the shot, then extremes (where the picture's motion
+ * around the part stops or turns, then where it changes its speed), then where the in-between is expected to be most
+ * wrong, judged by how unlike the picture under it is to the picture under the keys on either side. One frame for each
+ * span at a time: the key that is set there changes all that follow from it. Frames where the part is away are left out.
+ */
+export function keyPlan(input: PlanInput): Proposal[] {
+  const { track, length } = input
+  const { keys } = track
+  if (length === 0) return []
+  const keyed = new Set(keys.map((key) => key.frame))
+  const free = (frame: number, off: number) => {
+    if (isAway(track, frame) || frame < 0 || frame >= length) return false
+    for (let f = frame - off; f <= frame + off; f++) if (keyed.has(f)) return false
+    return true
+  }
+  const out = new Map<number, Proposal>()
+  const propose = (one: Proposal) => {
+    const known = out.get(one.frame)
+    if (!known || known.weight < one.weight) out.set(one.frame, one)
+  }
+  if (free(0, 0)) propose({ frame: 0, why: 'start', weight: 1000 })
+  if (free(length - 1, 0)) propose({ frame: length - 1, why: 'end', weight: 999 })
+  for (const extreme of extremes(motionAround(input))) if (free(extreme.frame, keepOff)) propose(extreme)
+  for (const worst of worstOfSpans(input)) propose(worst)
+  const taken: Proposal[] = []
+  for (const one of [...out.values()].sort((a, b) => b.weight - a.weight || a.frame - b.frame))
+    if (taken.every((other) => Math.abs(other.frame - one.frame) > keepOff || other.why === 'wrong')) taken.push(one)
+  return taken
+}
+
+/** How much the picture changes around the part from frame to frame, in levels; where the part is unknown, everywhere. */
+export function motionAround({ track, luma, length }: PlanInput): Float32Array {
+  const out = new Float32Array(length).fill(NaN)
+  for (let frame = 1; frame < length; frame++) {
+    const [before, now] = [luma(frame - 1), luma(frame)]
+    if (!before || !now) continue
+    const places = [frame - 1, frame].flatMap((f) => [...(shapeAt(track, f) ?? ghostAt(track, f) ?? [])])
+    const room = 24
+    const box = places.length
+      ? boundsOf(places, room)
+      : { x: 0, y: 0, width: now.width * now.reduce, height: now.height * now.reduce }
+    out[frame] = changeWithin(before, now, {
+      left: box.x,
+      top: box.y,
+      right: box.x + box.width,
+      bottom: box.y + box.height,
+    })
+  }
+  if (length > 1) out[0] = out[1]!
+  return out
+}
+
+/** Stops and turns (least motion between stretches of more), then changes of speed. */
+export function extremes(motion: Float32Array): Proposal[] {
+  const smooth = smoothed(motion)
+  const known = [...smooth].filter((v) => v === v).sort((a, b) => a - b)
+  if (known.length < 5) return []
+  const [low, high] = [known[Math.floor(known.length * 0.05)]!, known[Math.floor(known.length * 0.95)]!]
+  const swing = high - low
+  if (swing < 0.5) return []
+  const out: Proposal[] = []
+  for (let i = 1; i + 1 < smooth.length; i++) {
+    const here = smooth[i]!
+    if (!(here <= smooth[i - 1]! && here < smooth[i + 1]!)) continue
+    const rise = Math.min(highestUntilLower(smooth, i, -1), highestUntilLower(smooth, i, 1)) - here
+    if (rise > 0.12 * swing) out.push({ frame: i, why: 'stop', weight: 100 + rise / swing })
+  }
+  for (let i = 2; i + 2 < smooth.length; i++) {
+    const change = Math.abs(smooth[i + 1]! - smooth[i - 1]!)
+    const around = [-2, -1, 1, 2].map((k) => Math.abs((smooth[i + k + 1] ?? NaN) - (smooth[i + k - 1] ?? NaN)))
+    if (change > 0.16 * swing && around.every((other) => !(other > change)))
+      out.push({ frame: i, why: 'speed', weight: 10 + change / swing })
+  }
+  return out
+}
+
+function highestUntilLower(values: Float32Array, from: number, way: 1 | -1): number {
+  let most = values[from]!
+  for (let i = from + way; i >= 0 && i < values.length; i += way) {
+    if (values[i]! < values[from]!) break
+    if (values[i]! > most) most = values[i]!
+  }
+  return most
+}
+
+function smoothed(values: Float32Array): Float32Array {
+  return values.map((_, i) => {
+    let [sum, weight] = [0, 0]
+    for (let k = -2; k <= 2; k++) {
+      const v = values[i + k]
+      const w = [1, 4, 6, 4, 1][k + 2]!
+      if (v === undefined || v !== v) continue
+      sum += v * w
+      weight += w
+    }
+    return weight ? sum / weight : NaN
+  })
+}
+
+/** For each frame between two keys how unlike the picture under the in-between is to that under the keys; null unknown. */
+export function suspicion(input: PlanInput): (number | null)[] {
+  const { kind, settings, track, luma, length } = input
+  const { keys } = track
+  const profiles = new Map<number, Float32Array | null>()
+  const profileAt = (frame: number): Float32Array | null => {
+    let profile = profiles.get(frame)
+    if (profile === undefined) {
+      const picture = luma(frame)
+      const points = shapeAt(track, frame)
+      profile = picture && points ? profileOf(picture, stations(kind, points, settings)) : null
+      profiles.set(frame, profile)
+    }
+    return profile
+  }
+  // What keys next to each other differ by, is what the part itself changes.
+  const usual = keys.slice(1).flatMap((key, i) => {
+    const [a, b] = [profileAt(keys[i]!.frame), profileAt(key.frame)]
+    const value = a && b ? unlikeness(a, b) : null
+    return value === null ? [] : [value]
+  })
+  const middle = usual.sort((a, b) => a - b)[usual.length >> 1] ?? 8
+  const floor = Math.max(2.5, middle)
+  const out: (number | null)[] = Array<number | null>(length).fill(null)
+  for (let k = 0; k + 1 < keys.length; k++) {
+    const [a, b] = [keys[k]!.frame, keys[k + 1]!.frame]
+    const [pa, pb] = [profileAt(a), profileAt(b)]
+    if (!pa || !pb) continue
+    for (let f = Math.max(0, a + 1); f < Math.min(length, b); f++) {
+      const here = profileAt(f)
+      if (!here) continue
+      const u = (f - a) / (b - a)
+      const expected = pa.map((v, i) => v + (pb[i]! - v) * u)
+      const value = unlikeness(here, expected)
+      out[f] = value === null ? null : value / floor
+    }
+  }
+  return out
+}
+
+/** The frame of each span where the in-between is expected to be most wrong, where it is expected to be wrong at all. */
+function worstOfSpans(input: PlanInput): Proposal[] {
+  const { track, length } = input
+  const { keys } = track
+  const doubts = suspicion(input)
+  const out: Proposal[] = []
+  for (let k = 0; k + 1 < keys.length; k++) {
+    const [a, b] = [keys[k]!, keys[k + 1]!]
+    if (b.frame - a.frame < 2) continue
+    // Where a shape turns far from one key to the next, its in-between is a guess however alike the picture looks.
+    const far = turnAndTravel(a.points, b.points)
+    let best: Proposal | null = null
+    for (let f = Math.max(0, a.frame + 1); f < Math.min(length, b.frame); f++) {
+      if (isAway(track, f)) continue
+      const middle = 1 - Math.abs((2 * (f - a.frame)) / (b.frame - a.frame) - 1)
+      const weight = (doubts[f] ?? 0) * (0.6 + 0.4 * middle) + far * middle
+      if (!best || weight > best.weight) best = { frame: f, why: 'wrong', weight }
+    }
+    if (best && best.weight > suspicious) out.push(best)
+  }
+  return out
+}
+
+/** How far a shape goes between two keys, in parts of a generous span: 1 is about a third of a turn or 400 px. */
+function turnAndTravel(a: readonly number[], b: readonly number[]): number {
+  let most = 0
+  for (let i = 0; i < a.length; i += 2) most = Math.max(most, Math.hypot(b[i]! - a[i]!, b[i + 1]! - a[i + 1]!))
+  return most / 400
+}

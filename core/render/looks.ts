@@ -1,0 +1,91 @@
+import { memberMatte, type MattePart } from '../matte/partMatte.ts'
+import type { Scratch } from '../image/scratch.ts'
+import type { Picture } from './frame.ts'
+import type { Scene } from './scene.ts'
+
+/** Ways of looking at a frame that are pictures of their own. */
+export type LookLayer = 'matte' | 'cutout' | 'difference'
+
+/** The parts of a member, or of everybody where `member` is '', as they are at the frame. */
+export function mattePartsAt(scene: Scene, member: string, frame: number): MattePart[] {
+  return scene.partsOf(member).map((part) => ({ ...part, points: part.at(frame) }))
+}
+
+/** The matte over a whole picture of this size at `scale`: of one member, or of all together where `member` is ''. */
+function wholeMatte(scene: Scene, member: string, frame: number, scale: number, size: Size, scratch: Scratch) {
+  const region = { x: 0, y: 0, ...size }
+  if (member) return memberMatte(mattePartsAt(scene, member, frame), scale, region, scratch, 'look matte')
+  const out = scratch.floats('all mattes', size.width * size.height, true)
+  for (const one of scene.members) {
+    const matte = memberMatte(mattePartsAt(scene, one, frame), scale, region, scratch, 'look matte')
+    for (let i = 0; i < out.length; i++) out[i]! += matte[i]! - out[i]! * matte[i]!
+  }
+  return out
+}
+
+interface Size {
+  width: number
+  height: number
+}
+
+/** The matte in black and white, into the picture's words. */
+export function drawMatte(
+  scene: Scene,
+  member: string,
+  frame: number,
+  scale: number,
+  picture: Picture,
+  scratch: Scratch,
+) {
+  const { words, width, height } = picture
+  const matte = wholeMatte(scene, member, frame, scale, { width, height }, scratch)
+  for (let i = 0; i < words.length; i++) {
+    const v = Math.round(matte[i]! * 255)
+    words[i] = (0xff000000 | (v << 16) | (v << 8) | v) >>> 0
+  }
+}
+
+/** Side of the squares of the checkerboard at full size, in pixels, and their two greys. */
+const square = 16
+const greys = [92, 62] as const
+
+/** The plate in `picture` where the matte is, over a checkerboard; blended on the encoded values. */
+export function drawCutout(
+  scene: Scene,
+  member: string,
+  frame: number,
+  scale: number,
+  picture: Picture,
+  scratch: Scratch,
+) {
+  const { words, width, height } = picture
+  const matte = wholeMatte(scene, member, frame, scale, { width, height }, scratch)
+  const side = square * scale
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i++) {
+      const cover = matte[i]!
+      if (cover >= 0.999) continue
+      const grey = greys[(Math.floor(x / side) + Math.floor(y / side)) & 1]!
+      const word = words[i]!
+      const mix = (v: number) => Math.round(grey + (v - grey) * cover)
+      words[i] = (0xff000000 | (mix((word >> 16) & 255) << 16) | (mix((word >> 8) & 255) << 8) | mix(word & 255)) >>> 0
+    }
+}
+
+/** How much the difference is enlarged: a step of a few levels must be seen. */
+const gain = 4
+
+/** What changed from `before` to the picture, as brightness on black: the largest change of a channel, times four. */
+export function drawDifference(picture: Picture, before: Uint32Array): void {
+  const { words } = picture
+  for (let i = 0; i < words.length; i++) {
+    const [a, b] = [words[i]!, before[i]!]
+    const most = Math.max(
+      Math.abs((a & 255) - (b & 255)),
+      Math.abs(((a >> 8) & 255) - ((b >> 8) & 255)),
+      Math.abs(((a >> 16) & 255) - ((b >> 16) & 255)),
+    )
+    const v = Math.min(255, most * gain)
+    words[i] = (0xff000000 | (v << 16) | (v << 8) | v) >>> 0
+  }
+}

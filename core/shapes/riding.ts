@@ -1,0 +1,104 @@
+import { bestSimilarity, identity, inverse, moved, type Similarity } from '../geometry/similarity.ts'
+import type { Records } from '../model/diff.ts'
+import type { Part } from '../model/records.ts'
+import { ghostAt, shapeAt, type Track } from './track.ts'
+
+/*
+ * A part may ride on another part, or on its member as a whole. Its keys then say where it would be if what carries it
+ * had never moved since the riding began; where it is follows from how the carriers have moved, turned and grown. That
+ * motion is the one similarity that fits the points of all carriers best.
+ */
+
+/** The track of a part, from its records: shapes as they were keyed, before anything carries them. */
+export function trackOf(records: Records, part: Part): Track {
+  return {
+    keys: records.childrenOf('key', part.id),
+    aways: records.childrenOf('away', part.id),
+    tween: part.tween,
+    hold: part.hold,
+  }
+}
+
+/** The part's shape in the picture at `time` (frames of the shot, real); null where it, or all that carries it, is not. */
+export function shapeOf(records: Records, part: Part, time: number): readonly number[] | null {
+  const own = shapeAt(trackOf(records, part), time)
+  return own && carry(records, part, time, own, false)
+}
+
+/** Where the part is likely to be on a frame: its shape there, or else its ghost. Null without keys. */
+export function likelyShape(records: Records, part: Part, frame: number): readonly number[] | null {
+  const track = trackOf(records, part)
+  const own = shapeAt(track, frame) ?? ghostAt(track, frame)
+  return own && carry(records, part, frame, own, true)
+}
+
+/** The numbers to keep in a key so that the part shows as `points` in the picture at the frame. */
+export function keyedFrom(records: Records, part: Part, frame: number, points: readonly number[]): number[] {
+  const motion = carrierMotion(records, part, frame, true, 0)
+  return motion ? moved(inverse(motion), points) : [...points]
+}
+
+function carry(records: Records, part: Part, time: number, own: readonly number[], likely: boolean) {
+  if (!part.ride) return own
+  const motion = carrierMotion(records, part, time, likely, 0)
+  return motion && moved(motion, own)
+}
+
+/** More carriers over each other than this are a circle, whoever made it. */
+const deepest = 12
+
+/** How what carries the part has moved since the riding began; the identity where nothing does, null where it is gone. */
+export function carrierMotion(
+  records: Records,
+  part: Part,
+  time: number,
+  likely: boolean,
+  depth: number,
+): Similarity | null {
+  if (!part.ride) return identity
+  if (depth >= deepest) return null
+  const [from, to]: [number[], number[]] = [[], []]
+  for (const { part: id, points } of part.ride.from) {
+    const carrier = records.get('part', id)
+    if (!carrier) continue
+    const track = trackOf(records, carrier)
+    const own = shapeAt(track, time) ?? (likely ? ghostAt(track, Math.round(time)) : null)
+    const motion = own && carrierMotion(records, carrier, time, likely, depth + 1)
+    if (!motion || own.length !== points.length) continue
+    from.push(...points)
+    to.push(...moved(motion, own))
+  }
+  return from.length ? bestSimilarity(from, to) : null
+}
+
+/** Parts that carry a part that rides on `on` (a part or a member). */
+export function carriersOf(records: Records, on: string): readonly Part[] {
+  const part = records.get('part', on)
+  return part ? [part] : records.childrenOf('part', on)
+}
+
+/** Whether `part` riding on `on` would, over however many others, be carried by itself. */
+export function wouldCircle(records: Records, part: Part, on: string): boolean {
+  const seen = new Set<string>()
+  const reaches = (id: string): boolean => {
+    if (id === part.id) return true
+    if (seen.has(id)) return false
+    seen.add(id)
+    return (records.get('part', id)?.ride?.from ?? []).some((carrier) => reaches(carrier.part))
+  }
+  const member = records.get('member', on)
+  const carriers = carriersOf(records, on).filter((one) => !member || one.id !== part.id)
+  // Of a member, those that ride on the part themselves are simply not among its carriers.
+  return member ? carriers.every((one) => reaches(one.id)) : carriers.some((one) => reaches(one.id))
+}
+
+/** The carriers' shapes now, for the riding to begin; empty where none of them has a shape on the frame. */
+export function rideFrom(records: Records, part: Part, on: string, frame: number) {
+  const reachesPart = (one: Part) => one.id === part.id || wouldCircle(records, part, one.id)
+  const onMember = records.get('member', on) !== undefined
+  return carriersOf(records, on).flatMap((one) => {
+    if (onMember && reachesPart(one)) return []
+    const points = likelyShape(records, one, frame)
+    return points ? [{ part: one.id, points: points.map((v) => Math.round(v * 1000) / 1000) }] : []
+  })
+}

@@ -1,0 +1,103 @@
+import * as Comlink from 'comlink'
+import { type Yuv } from '#core/image/yuv.ts'
+import { Records, type Diff } from '#core/model/diff.ts'
+import { shotLength, type AnyRecord, type Part } from '#core/model/records.ts'
+import { findings, type CheckedPart, type Finding } from '#core/motion/checks.ts'
+import { lumaOf, type Luma } from '#core/motion/evidence.ts'
+import { keyPlan, suspicion, type PlanInput, type Proposal } from '#core/motion/keyPlan.ts'
+import { measure, type Measures } from '#core/motion/measures.ts'
+import { partKinds } from '#core/shapes/registry.ts'
+import { likelyShape, shapeOf, trackOf } from '#core/shapes/riding.ts'
+import type { Track } from '#core/shapes/track.ts'
+
+/** Times more unlike its keys than usual from which on a frame counts as off its edge. */
+const offEdge = 2.2
+
+/** What the traced motion of a shot says. Holds its own copy of the records, and the brightness of frames that were read. */
+class Motion {
+  private records = new Records()
+  private shot = ''
+  private reduce = 2
+  private readonly pictures = new Map<number, Luma>()
+  /** Frames off their edge by part, kept as long as neither the part nor the pictures change. */
+  private readonly off = new Map<string, number[]>()
+
+  /** Starts on a shot; `reduce`: plate pixels a pixel of what is kept of its pictures. */
+  start(records: AnyRecord[], shot: string, reduce: number): void {
+    this.records = new Records(records)
+    this.shot = shot
+    this.reduce = reduce
+    this.pictures.clear()
+    this.off.clear()
+  }
+
+  apply(diff: Diff): void {
+    this.records.apply(diff)
+    this.off.clear()
+  }
+
+  /** Takes in the picture of a frame of the shot. */
+  learn(frame: number, yuv: Yuv): void {
+    this.pictures.set(frame, lumaOf(yuv, this.reduce))
+    this.off.clear()
+  }
+
+  /** Frames of the part that deserve a key, the most urgent first. */
+  plan(part: string): Proposal[] {
+    const input = this.input(part)
+    return input ? keyPlan(input) : []
+  }
+
+  checks(): Finding[] {
+    const parts = this.parts().map((part): CheckedPart => {
+      const input = this.input(part.id)!
+      let off = this.off.get(part.id)
+      if (!off) {
+        off = suspicion(input).flatMap((doubt, frame) => (doubt !== null && doubt > offEdge ? [frame] : []))
+        this.off.set(part.id, off)
+      }
+      const { kind } = input
+      return { part, kind, track: trackOf(this.records, part), shapes: this.shapes(part), offEdge: off }
+    })
+    return findings(parts, this.records.childrenOf('effect', this.shot))
+  }
+
+  measures(part: string): Measures | null {
+    const one = this.records.get('part', part)
+    return one ? measure(partKinds[one.kind], one.settings, this.shapes(one)) : null
+  }
+
+  private length(): number {
+    const shot = this.records.get('shot', this.shot)
+    return shot ? shotLength(shot) : 0
+  }
+  private parts(): Part[] {
+    return this.records
+      .childrenOf('member', this.shot)
+      .flatMap((member) => [...this.records.childrenOf('part', member.id)])
+  }
+  private shapes(part: Part) {
+    return Array.from({ length: this.length() }, (_, frame) => shapeOf(this.records, part, frame))
+  }
+
+  private input(id: string): PlanInput | null {
+    const part = this.records.get('part', id)
+    if (!part) return null
+    const own = trackOf(this.records, part)
+    // A part that rides is judged where it is in the picture: its keys as they show there.
+    const track: Track = part.ride
+      ? {
+          ...own,
+          keys: own.keys.map((key) => ({ ...key, points: likelyShape(this.records, part, key.frame) ?? key.points })),
+        }
+      : own
+    return {
+      ...{ kind: partKinds[part.kind], settings: part.settings, length: this.length(), track },
+      luma: (frame) => this.pictures.get(frame) ?? null,
+    }
+  }
+}
+
+const motion = new Motion()
+export type MotionWorker = Comlink.Remote<Motion>
+Comlink.expose(motion)
