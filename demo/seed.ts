@@ -34,12 +34,11 @@ export async function seed(data: string, media: string): Promise<void> {
     if (await server.database.read((manager) => manager.count('project'))) return
     const jetty = await shotOf(server, media, 'jetty-swing', 'mp4', 'Jetty swing', 1)
     const poles = await shotOf(server, media, 'two-poles', 'webm', 'Two poles', 2)
-    const records = [...jettySwing(jetty), ...twoPoles(poles)]
+    const heron = await shotOf(server, media, 'heron-mask', 'mp4', 'Heron mask', 3)
+    const leap = await shotOf(server, media, 'leap', 'mp4', 'Leap', 4)
+    const records = [...jettySwing(jetty), ...twoPoles(poles), ...heronMask(heron), ...leapOf(leap)]
     const id = await server.projects.create('The Reed Ferry', () => [
-      jetty.media,
-      jetty.shot,
-      poles.media,
-      poles.shot,
+      ...[jetty, poles, heron, leap].flatMap(({ media, shot }) => [media, shot]),
       ...records,
     ])
     await writeFile(
@@ -109,12 +108,52 @@ function twoPoles({ shot, truth }: Footage): AnyRecord[] {
   ]
 }
 
+/** The two eyes, with lids that close once, and the mask around them. */
+function heronMask({ shot, truth }: Footage): AnyRecord[] {
+  const eyes = member(shot, 'heron-eyes', 'Heron’s eyes', 'eye', 2, 1)
+  const mask = member(shot, 'heron', 'Heron mask', 'other', 4, 2)
+  const named = (of: Member, name: string, order: number) => outlineOf(of, truth, name, order)
+  return [
+    eyes,
+    mask,
+    ...named(eyes, 'left eye', 1),
+    ...named(eyes, 'right eye', 2),
+    ...named(mask, 'mask', 1),
+    ...named(mask, 'beak', 2),
+  ]
+}
+
+/** Every limb on its own; the hat rides on the head and needs one key. */
+function leapOf({ shot, truth }: Footage): AnyRecord[] {
+  const keeper = member(shot, 'leaper', 'Keeper', 'performer', 1, 1)
+  const limbs = truth.outlines.filter((one) => one.name !== 'hat')
+  const records = limbs.flatMap((one, i) => outlineOf(keeper, truth, one.name, i + 1))
+  const head = nodesOf(truth.outlines.find((one) => one.name === 'head')!.points[0]!)
+  const hat: Part = {
+    ...part(keeper, 'hat', 'outline', limbs.length + 1),
+    ride: { on: 'leaper-head', from: [{ part: 'leaper-head', points: head }] },
+  }
+  const worn = truth.outlines.find((one) => one.name === 'hat')!
+  return [keeper, ...records, hat, makeKey(hat.id, 0, nodesOf(worn.points[0]!))]
+}
+
+function outlineOf(of: Member, truth: Truth, name: string, order: number): AnyRecord[] {
+  const one = part(of, name, 'outline', order)
+  return [one, ...keysFor(one, truth.outlines.find((shape) => shape.name === name)!.points.map(nodesOf))]
+}
+/** Six numbers a node as the truth has them to eight as an outline has: its edge fades as the part's does. */
+const nodesOf = (nodes: number[]) =>
+  Array.from({ length: nodes.length / 6 }, (_, i) => [
+    ...nodes.slice(6 * i, 6 * i + 6),
+    ...nodes.slice(6 * i, 6 * i + 2),
+  ]).flat()
+
 const member = (shot: Shot, id: string, name: string, kind: MemberKind, colour: number, order: number): Member => ({
   ...{ type: 'member', id, shot: shot.id, name, kind, colour, order },
 })
 
 function part(of: Member, name: string, kind: PartKindName, order: number, settings: Settings = {}): Part {
-  return makePart({ id: `${of.id}-${name}`, member: of.id, name, kind, order, settings })
+  return makePart({ id: `${of.id}-${name.replaceAll(' ', '-')}`, member: of.id, name, kind, order, settings })
 }
 
 function rod(of: Member, name: string, truth: Truth, known: string, until: number): AnyRecord[] {
@@ -128,7 +167,7 @@ function headOf(of: Member, truth: Truth, figure: string, until: number): AnyRec
   return ['head', 'crown', 'brim'].flatMap((name, i) => {
     const { points } = truth.outlines.find((one) => one.name === name && one.figure === figure)!
     const one = part(of, name, 'oval', i + 1)
-    return [one, ...keysFor(one, points.slice(0, until + 1).map(ovalOf))]
+    return [one, ...keysFor(one, alike(points.slice(0, until + 1).map(ovalOf)))]
   })
 }
 
@@ -149,6 +188,23 @@ function keysFor(one: Part, truth: number[][]): AnyRecord[] {
     frames.sort((a, b) => a - b)
   }
   return keys()
+}
+
+/** The same ovals with their axes in the order and direction that lie nearest to the frame before. */
+function alike(ovals: number[][]): number[][] {
+  let before = ovals[0]!
+  return ovals.map((oval) => {
+    const [x, y, ax, ay, bx, by] = oval as [number, number, number, number, number, number]
+    const turned = [
+      oval,
+      [x, y, bx, by, 2 * x - ax, 2 * y - ay],
+      [x, y, 2 * x - ax, 2 * y - ay, 2 * x - bx, 2 * y - by],
+      [x, y, 2 * x - bx, 2 * y - by, ax, ay],
+    ]
+    const apart = (one: number[]) => one.reduce((sum, v, i) => sum + (v - before[i]!) ** 2, 0)
+    before = turned.reduce((best, one) => (apart(one) < apart(best) ? one : best))
+    return before
+  })
 }
 
 /** Ellipse with the centre and second moments of area of an outline: centre and ends of its half-axes. */

@@ -24,7 +24,7 @@ export class Bench {
     return this.page.getByTestId('keeping')
   }
   get canvas() {
-    return this.page.locator('[data-testid=stage] canvas')
+    return this.page.locator('[data-testid=stage] > canvas')
   }
 
   async openDemo(app: App, step: 'Trace' | 'Effects' | 'Output', shot = 'Jetty swing'): Promise<void> {

@@ -141,9 +141,12 @@ function chatter(one: CheckedPart): Finding[] {
     )
     return dot < 0 && size > 2.2 ? [f, f + 1] : []
   })
-  return ranges([...new Set(trembling)].sort((a, b) => a - b))
-    .filter(({ from, to }) => to - from >= 4)
-    .map(({ from, to }) => finding(one, 'chatter', from, to, 'trembles'))
+  return (
+    ranges([...new Set(trembling)].sort((a, b) => a - b))
+      // A single slip turns back three times in a row; trembling goes on.
+      .filter(({ from, to }) => to - from >= 6)
+      .map(({ from, to }) => finding(one, 'chatter', from, to, 'trembles'))
+  )
 }
 
 /** Keys whose edge crosses itself. A rod can not. */

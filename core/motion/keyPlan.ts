@@ -27,7 +27,7 @@ export interface PlanInput {
 /** Frames on either side of a key that a proposal of another reason keeps off. */
 const keepOff = 2
 /** Times more unlike than the keys are among themselves from which on an in-between is taken to be off. */
-const suspicious = 1.35
+const suspicious = 1.2
 
 /**
  * Frames that deserve a key, the most urgent first: the ends of the shot, then extremes (where the picture's motion
@@ -100,7 +100,7 @@ export function extremes(motion: Float32Array): Proposal[] {
   for (let i = 2; i + 2 < smooth.length; i++) {
     const change = Math.abs(smooth[i + 1]! - smooth[i - 1]!)
     const around = [-2, -1, 1, 2].map((k) => Math.abs((smooth[i + k + 1] ?? NaN) - (smooth[i + k - 1] ?? NaN)))
-    if (change > 0.16 * swing && around.every((other) => !(other > change)))
+    if (change > 0.3 * swing && around.every((other) => !(other > change)))
       out.push({ frame: i, why: 'speed', weight: 10 + change / swing })
   }
   return out

@@ -70,15 +70,21 @@ function slopeThrough(keys: readonly TweenKey[], i: number, other: number, stand
   if (style === 'held' || style === 'eased') return 0
   const here = keys[i + 1]!.frame - keys[i]!.frame
   const there = keys[other + 1]!.frame - keys[other]!.frame
-  let [size, shared] = [0, 0]
+  let [mine, its, shared] = [0, 0, 0]
   const [a, b, c, d] = [keys[i]!.points, keys[i + 1]!.points, keys[other]!.points, keys[other + 1]!.points]
   for (let k = 0; k < a.length; k++) {
-    const step = (b[k]! - a[k]!) / here
-    size += step * step
-    shared += (step * (d[k]! - c[k]!)) / there
+    const [p, q] = [(b[k]! - a[k]!) / here, (d[k]! - c[k]!) / there]
+    mine += p * p
+    its += q * q
+    shared += p * q
   }
-  if (size < 1e-12) return null
-  const ratio = shared / size
-  // The parabola through the three keys, as far as they lie on one line: the shorter span counts more.
-  return ratio <= 0 ? 0 : clamp((ratio * here + there) / (here + there))
+  if (mine < 1e-12) return null
+  const lengths = Math.sqrt(mine * its)
+  // Within a swing the straight way from key to key turns along: up to 60 degrees that is the same motion going on,
+  // from 90 degrees on it is another one, and the key a stop.
+  const goesOn = lengths > 0 ? Math.min(1, (2 * shared) / lengths) : 0
+  if (goesOn <= 0) return 0
+  const ratio = Math.sqrt(its / mine) * goesOn
+  // The parabola through the three keys: the shorter span counts more.
+  return clamp((ratio * here + there) / (here + there))
 }

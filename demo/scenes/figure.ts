@@ -32,15 +32,7 @@ export function figure(look: FigureLook, pose: FigurePose): Posed {
   const hands = [10, 66].map((d) => ({ x: pole.x + direction.x * d, y: pole.y + direction.y * d }))
 
   const shapes: { name: string; nodes: number[]; shade: (x: number, y: number) => Rgb }[] = []
-  const cloth =
-    (colour: Rgb, ox: number, oy: number, width: number) =>
-    (px: number, py: number): Rgb => {
-      const weave = 0.75 + 0.5 * noise((px - ox) / 1.7, (py - oy) / 1.7, look.seed)
-      const folds = 0.25 + 1.15 * cloud((px - ox) / 15, (py - oy) / 70, look.seed + 8, 3)
-      const rim = 1 + 0.9 * Math.min(1, Math.max(0, (f * (px - ox)) / width)) ** 3
-      const v = weave * folds * rim
-      return [colour[0] * v * mix(1, 1.35, rim - 1), colour[1] * v, colour[2] * v]
-    }
+  const cloth = clothOf(look)
   const add = (name: string, places: number[], shade: (x: number, y: number) => Rgb) =>
     shapes.push({ name, nodes: nodesThrough(places), shade })
 
@@ -130,7 +122,19 @@ export function figure(look: FigureLook, pose: FigurePose): Posed {
   }
 }
 
-function skin(look: FigureLook, at: { x: number; y: number }) {
+/** Woven cloth with folds, lit from the side that the figure faces. */
+export const clothOf =
+  (look: FigureLook) =>
+  (colour: Rgb, ox: number, oy: number, width: number) =>
+  (px: number, py: number): Rgb => {
+    const weave = 0.75 + 0.5 * noise((px - ox) / 1.7, (py - oy) / 1.7, look.seed)
+    const folds = 0.25 + 1.15 * cloud((px - ox) / 15, (py - oy) / 70, look.seed + 8, 3)
+    const rim = 1 + 0.9 * Math.min(1, Math.max(0, (look.facing * (px - ox)) / width)) ** 3
+    const v = weave * folds * rim
+    return [colour[0] * v * mix(1, 1.35, rim - 1), colour[1] * v, colour[2] * v]
+  }
+
+export function skin(look: FigureLook, at: { x: number; y: number }) {
   return (px: number, py: number): Rgb => {
     const v =
       (0.8 + 0.3 * noise((px - at.x) / 5, (py - at.y) / 5, look.seed + 2)) * (1 + (look.facing * (px - at.x)) / 55)

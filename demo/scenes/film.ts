@@ -17,6 +17,12 @@ export const sway = (t: number, seed: number): { x: number; y: number } => ({
   y: 2.1 * Math.sin(t / 23 + 2 * seed) + 0.8 * Math.sin(t / 5.9),
 })
 
+/** Where the camera has moved to: its sway, and what it follows. */
+function camera(performance: Performance, t: number, seed: number): { x: number; y: number } {
+  const [hand, followed] = [sway(t, seed), performance.follow?.(t) ?? { x: 0, y: 0 }]
+  return { x: hand.x + followed.x, y: hand.y + followed.y }
+}
+
 /** One frame as encoded RGBA bytes: many moments of the open shutter, lens softness, light, grain. */
 export function film(performance: Performance, frame: number, { seed, noise, blur }: Filming): Uint8ClampedArray {
   const { width, height, margin } = frameSize
@@ -29,8 +35,8 @@ export function film(performance: Performance, frame: number, { seed, noise, blu
     performance.at(t).draw(moment)
     for (let k = 0; k < mean.data.length; k++) mean.data[k]! += moment.data[k]! / subframes
   }
-  const shift = sway(frame, seed)
-  const world = shifted(performance.background, margin - shift.x, margin - shift.y, width, height)
+  const shift = camera(performance, frame, seed)
+  const world = shifted(performance.background(), margin - shift.x, margin - shift.y, width, height)
   const figures = shifted(mean, -shift.x, -shift.y, width, height)
   const light = 1 + 0.045 * Math.sin(frame / 13 + seed) + 0.02 * Math.sin(frame / 3.7)
   for (let k = 0; k < world.data.length; k += 4) {
@@ -55,9 +61,15 @@ export function film(performance: Performance, frame: number, { seed, noise, blu
 function momentsOf(performance: Performance, frame: number, blur: number): number {
   const open = performance.at(frame - 0.25 * blur)
   const closed = performance.at(frame + 0.25 * blur)
-  const travel = open.rods.map((rod, i) =>
-    Math.hypot(rod.points[2]! - closed.rods[i]!.points[2]!, rod.points[3]! - closed.rods[i]!.points[3]!),
-  )
+  const travel = [
+    0,
+    ...open.rods.map((rod, i) =>
+      Math.hypot(rod.points[2]! - closed.rods[i]!.points[2]!, rod.points[3]! - closed.rods[i]!.points[3]!),
+    ),
+    ...open.outlines.map((one, i) =>
+      Math.hypot(one.nodes[0]! - closed.outlines[i]!.nodes[0]!, one.nodes[1]! - closed.outlines[i]!.nodes[1]!),
+    ),
+  ]
   return Math.max(4, Math.min(32, Math.ceil(Math.max(...travel) / 4)))
 }
 
@@ -111,7 +123,7 @@ export function truthOf(scene: string, performance: Performance, frames: number,
   const { width, height, rate } = frameSize
   const truth: Truth = { scene, seed, width, height, rate, frames, rods: [], outlines: [], contacts: [] }
   for (let frame = 0; frame < frames; frame++) {
-    const { x, y } = sway(frame, seed)
+    const { x, y } = camera(performance, frame, seed)
     const moved = (points: number[]) => round(points.map((v, i) => v + (i % 2 ? y : x)))
     const posed = performance.at(frame)
     posed.rods.forEach((rod, i) => {

@@ -1,7 +1,7 @@
 import { hashed } from '#core/image/noise.ts'
 import { figure, type FigureLook } from './figure.ts'
 import { marsh } from './marsh.ts'
-import { through } from './paint.ts'
+import { once, through } from './paint.ts'
 import type { Scene } from './scene.ts'
 
 export const keeper: FigureLook = {
@@ -54,7 +54,7 @@ export const jettySwing: Scene = {
       [100, 430],
     ]
     return {
-      background: marsh(seed + 2),
+      background: once(() => marsh(seed + 2)),
       contacts: [],
       at: (t) =>
         figure(

@@ -18,6 +18,12 @@ export const canvas = (width: number, height: number): Canvas => ({
   height,
 })
 
+/** What is made at its first use and kept: a scene's world is not drawn by who asks for its truth only. */
+export function once<T>(make: () => T): () => T {
+  let made: T | undefined
+  return () => (made ??= make())
+}
+
 export const mix = (a: number, b: number, u: number): number => a + (b - a) * u
 export const clamp = (v: number, low = 0, high = 1): number => Math.min(high, Math.max(low, v))
 export const smooth = (low: number, high: number, v: number): number => {
@@ -90,6 +96,30 @@ export function limb(x0: number, y0: number, x1: number, y1: number, w0: number,
     ...[...at(x0, y0, w0, h), ...at(x0, y0, w0, h * 1.6), ...at(x0, y0, w0, h * 2.4), ...at(x0, y0, w0, -h)],
     ...[...at(x1, y1, w1, -h), ...at(x1, y1, w1, -h * 0.4), ...at(x1, y1, w1, h * 0.4), ...at(x1, y1, w1, h)],
   ]
+}
+
+/** Out of focus: three box blurs of `radius` pixels in each direction, nearly a Gaussian. */
+export function defocused(image: Canvas, radius: number): Canvas {
+  const { width, height } = image
+  const line = new Float32Array(Math.max(width, height) * 4)
+  const pass = (count: number, length: number, stride: number, step: number) => {
+    for (let n = 0; n < count; n++)
+      for (let c = 0; c < 4; c++) {
+        for (let i = 0; i < length; i++) line[i] = image.data[n * stride + i * step + c]!
+        const at = (i: number) => line[Math.max(0, Math.min(length - 1, i))]!
+        let sum = 0
+        for (let i = -radius; i <= radius; i++) sum += at(i)
+        for (let i = 0; i < length; i++) {
+          image.data[n * stride + i * step + c] = sum / (2 * radius + 1)
+          sum += at(i + radius + 1) - at(i - radius)
+        }
+      }
+  }
+  for (let i = 0; i < 3; i++) {
+    pass(height, width, 4 * width, 4)
+    pass(width, height, 4, 4 * width)
+  }
+  return image
 }
 
 /** Points moved by a turn about (cx, cy) and a shift. */

@@ -24,10 +24,12 @@ export interface Posed {
 
 export interface Performance {
   /** What stands still, drawn once, `margin` pixels larger on each side. */
-  background: Canvas
+  background: () => Canvas
   /** Everything that moves at a time in frames. */
   at(time: number): Posed
   contacts: number[]
+  /** Pixels by which the camera's picture of the world is moved at a time, besides its sway; at most 16. */
+  follow?(time: number): { x: number; y: number }
 }
 
 /** A scene of the demo: a new one is its file and a line in `index.ts`. */

@@ -2,7 +2,7 @@ import { hashed } from '#core/image/noise.ts'
 import { figure, type FigureLook } from './figure.ts'
 import { keeper } from './jetty-swing.ts'
 import { marsh } from './marsh.ts'
-import { through } from './paint.ts'
+import { once, through } from './paint.ts'
 import type { Posed, Scene } from './scene.ts'
 
 const stranger: FigureLook = {
@@ -50,7 +50,7 @@ export const twoPoles: Scene = {
       [76, -188],
     ]
     return {
-      background: marsh(seed + 7),
+      background: once(() => marsh(seed + 7)),
       contacts: [first, second],
       at(t): Posed {
         const press = through(

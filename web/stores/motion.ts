@@ -79,6 +79,23 @@ export const useMotion = defineStore('motion', () => {
     checkSoon()
   }
 
+  /** Frames of the plan that were looked at and left as they were, by part: they are not proposed again. */
+  const looked = new Map<string, Set<number>>()
+  /** Where the plan last led to. */
+  let led: { part: string; frame: number } | null = null
+  function lookedAt(part: string): Set<number> {
+    let frames = looked.get(part)
+    if (!frames) looked.set(part, (frames = new Set()))
+    return frames
+  }
+  /** A changed key changes what lies between its neighbours: that deserves another look. */
+  function lookAgain(part: string, frame: number): void {
+    const keys = project.childrenOf('key', part).map((key) => key.frame)
+    const before = Math.max(-Infinity, ...keys.filter((f) => f < frame))
+    const after = Math.min(Infinity, ...keys.filter((f) => f > frame))
+    for (const f of lookedAt(part)) if (f > before && f < after) lookedAt(part).delete(f)
+  }
+
   let asked = 0
   /** Computes the plan and the speed of the chosen part anew; done when they are. */
   async function refresh(): Promise<void> {
@@ -92,7 +109,7 @@ export const useMotion = defineStore('motion', () => {
     }
     const [proposals, measured] = await Promise.all([remote.plan(part), remote.measures(part)])
     if (turn !== asked || !started) return
-    plan.value = proposals
+    plan.value = proposals.filter((one) => !lookedAt(part).has(one.frame))
     measures.value = measured
   }
   let soon: ReturnType<typeof setTimeout> | undefined
@@ -105,8 +122,9 @@ export const useMotion = defineStore('motion', () => {
     }, checksAfter)
   }
 
-  project.follow((diff) => {
+  project.follow((diff, inverse) => {
     if (!started) return
+    for (const record of [...diff.put, ...inverse.put]) if (record.type === 'key') lookAgain(record.part, record.frame)
     void started.remote.apply(diff)
     void refresh()
     checkSoon()
@@ -122,11 +140,13 @@ export const useMotion = defineStore('motion', () => {
 
   /** Goes to the frame that deserves a key most, with everything that was changed until now taken into account. */
   async function goToPlanned(): Promise<boolean> {
+    if (led?.part === bench.partId && led.frame === bench.frame) lookedAt(led.part).add(led.frame)
     await refresh()
     const next = plan.value.find((one) => one.frame !== bench.frame)
     if (!next) return false
     bench.stop()
     bench.go(next.frame)
+    led = { part: bench.partId, frame: next.frame }
     return true
   }
   /** Goes to the next or previous frame worth a look, and chooses its part. */

@@ -11,7 +11,7 @@ import { likelyShape, shapeOf, trackOf } from '#core/shapes/riding.ts'
 import type { Track } from '#core/shapes/track.ts'
 
 /** Times more unlike its keys than usual from which on a frame counts as off its edge. */
-const offEdge = 2.2
+const offEdge = 3.5
 
 /** What the traced motion of a shot says. Holds its own copy of the records, and the brightness of frames that were read. */
 class Motion {

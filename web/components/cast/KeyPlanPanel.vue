@@ -25,7 +25,7 @@ const time = computed(() => (pace.pace === null ? null : saidTime(pace.pace * le
 </script>
 
 <template>
-  <section aria-label="Key plan" class="mt-2 border-t pt-1.5">
+  <section aria-label="Key plan" class="border-t pt-1">
     <header class="flex h-8 items-center justify-between">
       <h3 class="heading">Key plan</h3>
       <span v-if="motion.read < 1" class="numbers text-s text-second" title="Pictures that were read for the plan"

@@ -80,6 +80,12 @@ const carriers = computed(() => {
   ]
 })
 const more = ref(false)
+/** What is set now and then, and what seldom: the rest waits behind a button. */
+const settings = computed(() => {
+  const all = bench.part ? kindOf(bench.part).settings : []
+  const seldom = bench.part?.kind === 'rod' ? ['feather', 'grow', 'opacity'] : ['grow', 'opacity']
+  return { first: all.filter((p) => !seldom.includes(p.name)), rest: all.filter((p) => seldom.includes(p.name)) }
+})
 </script>
 
 <template>
@@ -88,8 +94,11 @@ const more = ref(false)
       <h2 class="truncate font-semibold" :title="`${member?.name}: ${bench.part.name}`">{{ bench.part.name }}</h2>
       <span class="numbers text-s text-second">frame {{ bench.frame }}</span>
     </header>
+    <KeyPlanPanel />
+    <RangePanel />
     <SettingsPanel
-      :parameters="kindOf(bench.part).settings"
+      class="mt-2 border-t pt-2"
+      :parameters="settings.first"
       :settings="bench.part.settings"
       :frame="bench.frame"
       @change="(name, value) => cast.setPartSetting(bench.part!, name, value)"
@@ -102,6 +111,12 @@ const more = ref(false)
       @update:model-value="cast.change(bench.part!, { tween: $event }, `In-betweens of ${bench.part!.name}`)"
     />
     <template v-if="more">
+      <SettingsPanel
+        :parameters="settings.rest"
+        :settings="bench.part.settings"
+        :frame="bench.frame"
+        @change="(name, value) => cast.setPartSetting(bench.part!, name, value)"
+      />
       <ChoiceField
         label="In the matte"
         class="py-0.5"
@@ -198,8 +213,6 @@ const more = ref(false)
         >
       </p>
     </div>
-    <RangePanel />
-    <KeyPlanPanel />
   </section>
   <section v-else class="px-3 py-3 text-second">
     Choose a part in the cast, or trace something in the picture: click the heel and the tip of a prop.

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { Anchor, CircleHelp, Layers, Maximize, ZoomIn } from '@lucide/vue'
 import { computed } from 'vue'
-import type { Reduce } from '../../frames/pictures.ts'
+import { qualities } from './view.ts'
 import { useBench, type Look } from '../../stores/bench.ts'
 import ChoiceField from '../common/ChoiceField.vue'
 import IconButton from '../common/IconButton.vue'
@@ -11,11 +11,6 @@ import ViewOptions from './ViewOptions.vue'
 const props = defineProps<{ looks: { value: Look; label: string }[]; zoom: number; light?: boolean }>()
 const emit = defineEmits<{ fit: []; zoom: [k: number]; sheet: [] }>()
 const bench = useBench()
-const qualities: { value: Reduce; label: string }[] = [
-  { value: 1, label: 'full size' },
-  { value: 2, label: 'half size' },
-  { value: 4, label: 'quarter size' },
-]
 const percent = computed(() => Math.round(props.zoom * 100))
 </script>
 
@@ -32,19 +27,14 @@ const percent = computed(() => Math.round(props.zoom * 100))
     >
       {{ one.label }}
     </button>
-    <label
-      v-if="bench.look === 'overlay'"
-      class="ml-2 flex items-center gap-2 text-second"
-      title="Strength of the tint"
-    >
-      tint
+    <label v-if="bench.look === 'overlay'" class="flex items-center" title="Strength of the tint">
       <input
         v-model.number="bench.overlay"
         type="range"
         min="0"
         max="0.9"
         step="0.05"
-        class="w-20 accent-[#a8a6a0]"
+        class="w-16 accent-[#a8a6a0]"
         aria-label="Strength of the tint"
       />
     </label>
@@ -68,10 +58,16 @@ const percent = computed(() => Math.round(props.zoom * 100))
       />
       <ViewOptions />
     </template>
-    <ChoiceField v-model="bench.reduce" bare label="Size at which pictures are computed" :options="qualities" />
+    <ChoiceField
+      v-if="light"
+      v-model="bench.reduce"
+      bare
+      label="Size at which pictures are computed"
+      :options="qualities"
+    />
     <button
       type="button"
-      class="button-quiet numbers w-16"
+      class="button-quiet numbers w-12 !px-1"
       title="Actual pixels"
       :aria-label="`Zoom ${percent} %; press for actual pixels`"
       @click="emit('zoom', 1)"

@@ -4,6 +4,7 @@ import { SlidersHorizontal } from '@lucide/vue'
 import { useBench } from '../../stores/bench.ts'
 import ChoiceField from '../common/ChoiceField.vue'
 import NumberField from '../common/NumberField.vue'
+import { qualities } from './view.ts'
 
 /** How neighbouring shapes are shown, and the brightness of the view alone. */
 const bench = useBench()
@@ -17,7 +18,7 @@ const ways = [
   <Popover class="relative">
     <PopoverButton
       class="icon-button"
-      :class="{ 'text-ember': bench.brightness !== 1 || bench.contrast !== 1 }"
+      :class="{ 'text-ember': bench.brightness !== 1 || bench.contrast !== 1 || bench.reduce > 1 }"
       aria-label="How the view is shown"
       title="Neighbouring shapes, brightness of the view"
     >
@@ -37,6 +38,7 @@ const ways = [
         :standard="0.5"
       />
       <h3 class="heading mt-2 mb-1">The view alone</h3>
+      <ChoiceField v-model="bench.reduce" label="Pictures at" :options="qualities" />
       <NumberField
         v-model="bench.brightness"
         label="Brightness"

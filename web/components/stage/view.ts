@@ -1,5 +1,6 @@
 import type { InjectionKey, Ref } from 'vue'
 import type { Similarity } from '#core/geometry/similarity.ts'
+import type { Reduce } from '../../frames/pictures.ts'
 
 /** How the stage is zoomed and panned: screen = picture * k + (x, y), in CSS pixels of the stage. */
 export interface StageView {
@@ -14,4 +15,10 @@ export interface StageSpace {
   /** A pointer event's place in plate pixels. */
   toPlate(event: { clientX: number; clientY: number }): { x: number; y: number }
 }
+/** Sizes at which pictures are computed. */
+export const qualities: { value: Reduce; label: string }[] = [
+  { value: 1, label: 'full size' },
+  { value: 2, label: 'half size' },
+  { value: 4, label: 'quarter size' },
+]
 export const stageKey: InjectionKey<StageSpace> = Symbol('stage')

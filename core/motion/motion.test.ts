@@ -1,0 +1,224 @@
+import { describe, expect, it } from 'vitest'
+import { makePart } from '../model/make.ts'
+import type { Effect } from '../model/records.ts'
+import { hashed } from '../image/noise.ts'
+import { outline, cornerNodes } from '../shapes/outline.ts'
+import { rod } from '../shapes/rod.ts'
+import { shapeAt, type Track } from '../shapes/track.ts'
+import { findings, type CheckedPart } from './checks.ts'
+import { lumaAt, lumaOf, type Luma } from './evidence.ts'
+import { extremes, keyPlan, suspicion, type PlanInput } from './keyPlan.ts'
+import { measure } from './measures.ts'
+
+const turned = (degrees: number, x = 160, y = 150, length = 100) => [
+  ...[x, y],
+  ...[x + length * Math.cos((degrees * Math.PI) / 180), y + length * Math.sin((degrees * Math.PI) / 180)],
+]
+const track = (keys: Track['keys'], more: Partial<Track> = {}): Track => ({
+  ...{ keys, aways: [], tween: 'arc', hold: false },
+  ...more,
+})
+
+/** A bright rod on ground with grain, drawn by distance: 320 x 240 plate pixels, half of them kept. */
+function drawn(points: readonly number[], frame: number): Luma {
+  const [width, height, reduce] = [160, 120, 2]
+  const data = new Uint8Array(width * height)
+  const [hx, hy, tx, ty] = points as [number, number, number, number]
+  const [dx, dy] = [tx - hx, ty - hy]
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const [px, py] = [(x + 0.5) * reduce, (y + 0.5) * reduce]
+      const u = Math.max(0, Math.min(1, ((px - hx) * dx + (py - hy) * dy) / (dx * dx + dy * dy)))
+      const away = Math.hypot(hx + u * dx - px, hy + u * dy - py)
+      const ground = 60 + 24 * hashed(Math.floor(px / 9), Math.floor(py / 9), 3)
+      const cover = Math.max(0, Math.min(1, 5.5 - away))
+      data[y * width + x] = ground + (190 - ground) * cover + 4 * (hashed(x, y, frame) - 0.5)
+    }
+  return { data, width, height, reduce }
+}
+/** Rests, swings quickly by 100 degrees around frame 30, rests, and comes back half of the way until 72. */
+const swing = (f: number) => {
+  const s = (a: number, b: number) => {
+    const u = Math.max(0, Math.min(1, (f - a) / (b - a)))
+    return u * u * (3 - 2 * u)
+  }
+  return turned(-150 + 100 * s(18, 38) - 50 * s(48, 72))
+}
+const length = 80
+const pictures = Array.from({ length }, (_, f) => drawn(swing(f), f))
+const input = (keys: number[], shapes = swing): PlanInput => ({
+  ...{ kind: rod, settings: { widthHeel: 8, widthTip: 8 }, length },
+  track: track(keys.map((frame) => ({ frame, points: shapes(frame) }))),
+  luma: (frame) => pictures[frame] ?? null,
+})
+
+describe('the key plan', () => {
+  it('asks for the ends first, then for stops and turns of the motion', () => {
+    const plan = keyPlan(input([]))
+    expect(plan.slice(0, 2).map((one) => [one.frame, one.why])).toEqual([
+      [0, 'start'],
+      [79, 'end'],
+    ])
+    const stops = plan.filter((one) => one.why === 'stop').map((one) => one.frame)
+    // It rests between the two swings, from 38 to 48.
+    expect(stops.some((frame) => frame >= 36 && frame <= 50)).toBe(true)
+  })
+  it('then for the frame where the in-between is most wrong, and for none once nothing is', () => {
+    const keys = [0, 79]
+    const errors: number[] = []
+    for (let i = 0; i < 30; i++) {
+      const now = input(keys)
+      errors.push(
+        Math.max(
+          ...Array.from({ length }, (_, f) => {
+            const [a, b] = [shapeAt(now.track, f)!, swing(f)]
+            return Math.hypot(a[2]! - b[2]!, a[3]! - b[3]!)
+          }),
+        ),
+      )
+      const next = keyPlan(now)[0]
+      if (!next) break
+      keys.push(next.frame)
+      keys.sort((a, b) => a - b)
+    }
+    // A hundred pixels off with two keys; within three when the plan is done, with far fewer keys than frames.
+    expect(errors[0]).toBeGreaterThan(60)
+    expect(errors.at(-1)).toBeLessThan(3)
+    expect(keys.length).toBeLessThan(length / 4)
+  })
+  it('trusts an in-between that lies on the picture and doubts one that does not', () => {
+    const good = suspicion(input([0, 18, 23, 28, 33, 38, 48, 60, 72, 79]))
+    const bad = suspicion(input([0, 18, 60, 79]))
+    const known = good.filter((v) => v !== null).sort((a, b) => a - b)
+    expect(known[known.length >> 1]!).toBeLessThan(1.2)
+    expect(bad[36]!).toBeGreaterThan(2.5)
+    expect(bad[36]!).toBeGreaterThan(2 * good[36]!)
+  })
+  it('leaves frames alone where the part is away, and does without pictures that were not read', () => {
+    const away = input([0, 79])
+    const plan = keyPlan({ ...away, track: { ...away.track, aways: [{ from: 1, to: 78 }] } })
+    expect(plan).toEqual([])
+    expect(keyPlan({ ...away, luma: () => null }).every((one) => one.why === 'wrong')).toBe(true)
+    expect(keyPlan({ ...away, length: 0 })).toEqual([])
+  })
+  it('finds the stop of a motion curve and nothing in an even one', () => {
+    const motion = Float32Array.from({ length: 60 }, (_, f) => 10 + 8 * Math.cos((f / 60) * 4 * Math.PI))
+    expect(
+      extremes(motion)
+        .filter((one) => one.why === 'stop')
+        .map((one) => one.frame),
+    ).toEqual([15, 45])
+    expect(extremes(new Float32Array(60).fill(7))).toEqual([])
+  })
+})
+
+describe('brightness of frames', () => {
+  it('is reduced and upright whatever the rotation', () => {
+    // 4 x 2 coded pixels whose code is their place; turned they must read as ffmpeg's transpose reads them.
+    const data = Uint8Array.from({ length: 12 }, (_, i) => (i < 8 ? i * 10 : 128))
+    const planes = [
+      { offset: 0, stride: 4 },
+      { offset: 8, stride: 2 },
+      { offset: 10, stride: 2 },
+    ]
+    const yuv = { data, width: 4, height: 2, planes, matrix: 'bt709' as const, range: 'limited' as const }
+    expect([...lumaOf({ ...yuv, rotation: 0 }, 2).data]).toEqual([25, 45])
+    expect([...lumaOf({ ...yuv, rotation: 90 }, 1).data]).toEqual([40, 0, 50, 10, 60, 20, 70, 30])
+    expect([...lumaOf({ ...yuv, rotation: 180 }, 1).data]).toEqual([70, 60, 50, 40, 30, 20, 10, 0])
+    expect([...lumaOf({ ...yuv, rotation: 270 }, 1).data]).toEqual([30, 70, 20, 60, 10, 50, 0, 40])
+  })
+  it('lies between its pixels', () => {
+    const luma = { data: Uint8Array.from([0, 100, 0, 100]), width: 2, height: 2, reduce: 2 }
+    expect(lumaAt(luma, 1, 1)).toBe(0)
+    expect(lumaAt(luma, 2, 2)).toBeCloseTo(50, 5)
+  })
+})
+
+describe('measures', () => {
+  it('of a turning rod: steady speed of its middle, length and an angle that counts on', () => {
+    const shapes = Array.from({ length: 80 }, (_, f) => turned(f * 10))
+    const { speed, angle, length: long, area } = measure(rod, { widthHeel: 8, widthTip: 4 }, shapes)
+    expect(long[40]).toBeCloseTo(100, 6)
+    expect(angle[79]! - angle[0]!).toBeCloseTo(790, 3)
+    // The tip goes 2 r sin(5 degrees) a frame, the heel none: half of it on average.
+    expect(speed[40]).toBeCloseTo(100 * Math.sin((5 * Math.PI) / 180), 3)
+    expect(area[10]).toBeCloseTo((100 * (8 + 4)) / 2, 3)
+  })
+  it('has nothing to say where the part is not there', () => {
+    const { speed, x } = measure(rod, {}, [turned(0), null, turned(20)])
+    expect(x[1]).toBeNaN()
+    expect(speed[0]).toBeNaN()
+  })
+})
+
+describe('checks', () => {
+  const part = makePart({ id: 'p', member: 'm', name: 'shaft', kind: 'rod', order: 1 })
+  const checked = (shape: (f: number) => number[], more: Partial<CheckedPart> = {}, frames = 40): CheckedPart => {
+    const t = track(Array.from({ length: frames }, (_, frame) => ({ frame, points: shape(frame) })))
+    const all = Array.from({ length: frames }, (_, f) => shapeAt(t, f))
+    return { part, kind: rod, track: t, shapes: all, offEdge: [], ...more }
+  }
+  const kinds = (one: CheckedPart, effects: Effect[] = []) =>
+    findings([one], effects).map(({ kind, frame, to }) => [kind, frame, to])
+
+  it('find nothing in clean tracing, even where a fast prop stops dead', () => {
+    expect(kinds(checked((f) => turned(f < 20 ? f * 14 : 280)))).toEqual([])
+    expect(kinds(checked((f) => turned(0.25 * f * f)))).toEqual([])
+  })
+  it('find frames without a shape, not those marked away', () => {
+    const t = track(
+      [5, 6, 7, 20, 21].map((frame) => ({ frame, points: turned(frame) })),
+      { aways: [{ from: 22, to: 30 }] },
+    )
+    const shapes = Array.from({ length: 40 }, (_, f) => shapeAt(t, f))
+    expect(kinds({ part, kind: rod, track: t, shapes, offEdge: [] })).toEqual([
+      ['gap', 0, 4],
+      ['gap', 31, 39],
+    ])
+  })
+  it('find a single frame that slipped', () => {
+    const slip = checked((f) => (f === 17 ? turned(f * 2, 190, 150) : turned(f * 2)))
+    expect(kinds(slip)).toEqual([['jump', 17, 17]])
+    expect(findings([slip], [])[0]!.text).toMatch(/jumps \d+ px/)
+  })
+  it('find a frame that is larger than its neighbours', () => {
+    const square = (side: number) => cornerNodes([0, 0, side, 0, side, side, 0, side])
+    const outlined = makePart({ id: 'o', member: 'm', name: 'head', kind: 'outline', order: 1 })
+    const one = { part: outlined, kind: outline }
+    expect(kinds(checked((f) => square(f === 9 ? 106 : 100), one)).filter(([kind]) => kind === 'size')).toEqual([])
+    expect(kinds(checked((f) => square(f === 9 ? 118 : 100), one)).filter(([kind]) => kind === 'size')).toEqual([
+      ['size', 9, 9],
+    ])
+  })
+  it('find points that tremble, not points that move', () => {
+    const shaky = checked((f) =>
+      turned(20 + f * 0.2).map((v, i) => v + (f > 9 && f < 24 ? (f % 2 ? 1.6 : -1.6) * (i % 2 ? 1 : 0.6) : 0)),
+    )
+    const [kind, from, to] = kinds(shaky)[0]!
+    expect(kind).toBe('chatter')
+    expect(Number(from)).toBeGreaterThanOrEqual(8)
+    expect(Number(to)).toBeLessThanOrEqual(25)
+  })
+  it('find edges that cross, parts never keyed, edges that slip, and holdouts without feather', () => {
+    const bow = cornerNodes([0, 0, 100, 100, 100, 0, 0, 100])
+    const outlined = makePart({
+      id: 'o',
+      member: 'm',
+      name: 'head',
+      kind: 'outline',
+      order: 1,
+      settings: { feather: 0 },
+    })
+    const crossing = checked(() => bow, { part: outlined, kind: outline }, 3)
+    const effect = { on: true, behind: ['o'] } as unknown as Effect
+    expect(kinds(crossing, [effect])).toEqual([
+      ['crossing', 0, 2],
+      ['hard', 0, 0],
+    ])
+    expect(kinds(checked(() => [], { track: track([]), shapes: [null, null] }))).toEqual([['unkeyed', 0, 0]])
+    expect(kinds(checked((f) => turned(f), { offEdge: [3, 4, 9] }))).toEqual([
+      ['edge', 3, 4],
+      ['edge', 9, 9],
+    ])
+  })
+})
