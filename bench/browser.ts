@@ -55,8 +55,8 @@ const pressed = (page: Page, key: string, times: number) =>
     [key, times] as const,
   )
 
-/** 20 rods with 500 keys each in a shot of 500 frames. */
-function manyKeys(): AnyRecord[] {
+/** Rods with keys at even steps in a shot of so many frames, in a clip that is not there. */
+function manyKeys(parts: number, frames: number, step: number): AnyRecord[] {
   const out: AnyRecord[] = [
     {
       ...{
@@ -71,19 +71,19 @@ function manyKeys(): AnyRecord[] {
         rotation: 0,
       },
       ...{
-        frames: 500,
+        frames,
         rate: 24,
         variableRate: false,
-        seconds: 20,
+        seconds: frames / 24,
         bytes: 1,
         matrix: 'bt709',
         range: 'limited',
         tagged: true,
       },
     },
-    { type: 'shot', id: 'many-shot', media: 'many', name: 'Many keys', order: 9, in: 0, out: 500 },
+    { type: 'shot', id: 'many-shot', media: 'many', name: 'Many keys', order: 9, in: 0, out: frames },
   ]
-  for (let p = 0; p < 20; p++) {
+  for (let p = 0; p < parts; p++) {
     out.push({
       type: 'member',
       id: `many-m${p}`,
@@ -94,13 +94,14 @@ function manyKeys(): AnyRecord[] {
       order: p,
     })
     out.push(makePart({ id: `many-p${p}`, member: `many-m${p}`, name: 'shaft', kind: 'rod', order: 1 }))
-    for (let frame = 0; frame < 500; frame++)
+    for (let frame = 0; frame < frames; frame += step)
       out.push(makeKey(`many-p${p}`, frame, [100 + p, 100, 300 + frame, 200]))
   }
   return out
 }
-async function addManyKeys(address: string, project: string): Promise<void> {
-  const body = JSON.stringify({ id: 'many', base: 0, label: 'many', diff: { put: manyKeys(), remove: [] } })
+/** 20 rods with 500 keys each, unless said otherwise. */
+async function addManyKeys(address: string, project: string, records = manyKeys(20, 500, 1)): Promise<void> {
+  const body = JSON.stringify({ id: 'many', base: 0, label: 'many', diff: { put: records, remove: [] } })
   const answer = await fetch(`${address}/api/projects/${project}/changes`, {
     method: 'POST',
     body,
@@ -178,6 +179,41 @@ export const browserBenches: Record<string, () => Promise<Result>> = {
       await page.waitForTimeout(1000)
       const times = await pressed(page, 'ArrowRight', 40)
       return result('commit', median(times), '10 ms', 10, 1)
+    }),
+
+  /** Dragging a point with 60 lanes and 3,000 frames open: the slowest of all steps counts. */
+  drag: () =>
+    inBrowser(async (page, address, project) => {
+      await addManyKeys(address, project, manyKeys(60, 3000, 10))
+      await page.goto(`${address}/project/${project}/trace/many-shot`)
+      await page.getByTestId('cell').waitFor()
+      await page.waitForTimeout(3000)
+      const times = await page.evaluate(async () => {
+        const overlay = document.querySelector('[data-testid=overlay]')!
+        const handle = overlay.querySelector('circle')!.getBoundingClientRect()
+        const [x, y] = [handle.x + handle.width / 2, handle.y + handle.height / 2]
+        const send = (type: string, dx: number) =>
+          overlay.dispatchEvent(
+            new PointerEvent(type, { clientX: x + dx, clientY: y + dx / 2, button: 0, pointerId: 1, bubbles: true }),
+          )
+        Element.prototype.setPointerCapture = () => {}
+        send('pointerdown', 0)
+        const all: number[] = []
+        for (let i = 1; i <= 120; i++) {
+          const begin = performance.now()
+          send('pointermove', 5 * Math.sin(i / 5) * 8)
+          await new Promise<void>((done) => {
+            const { port1, port2 } = new MessageChannel()
+            port1.onmessage = () => done()
+            port2.postMessage(0)
+          })
+          all.push(performance.now() - begin)
+          await new Promise((done) => setTimeout(done, 8))
+        }
+        send('pointerup', 0)
+        return all
+      })
+      return result('drag', Math.max(...times.slice(5)), 'one frame of a 60 Hz screen', 1000 / 60, 1)
     }),
 
   /** Opening a project of 10,000 keys, until its cast stands on the screen. */

@@ -6,6 +6,7 @@ import { startKernels } from '#core/image/kernels.ts'
 import { Scratch } from '#core/image/scratch.ts'
 import { linearColour } from '#core/image/transfer.ts'
 import { coverPolygon } from '#core/matte/coverage.ts'
+import { memberMatte, type MattePart } from '#core/matte/partMatte.ts'
 import { defaultsOf } from '#core/model/parameters.ts'
 import { outline, smoothNodes } from '#core/shapes/outline.ts'
 import { inTurns, result, type Result } from './measure.ts'
@@ -44,6 +45,44 @@ export const coreBenches: Record<string, () => Promise<Result>> = {
       'OpenCV GaussianBlur, sigma 15, one float channel, 720p',
       times.referenceMs,
       0.3,
+    )
+  },
+
+  /** A performer of 10 outlines with 120 points and a feather, as one matte of a whole 720p frame. */
+  async 'performer-matte'() {
+    const { cv } = await openCv()
+    const scratch = new Scratch(startKernels())
+    const parts = Array.from({ length: 10 }, (_, p): MattePart => {
+      const [cx, cy, rx, ry] = [440 + 46 * p, 140 + 48 * p, 60 + 9 * (p % 4), 120 - 8 * (p % 5)]
+      const places = Array.from({ length: 12 }, (_, i) => [
+        cx + rx * Math.cos((i * Math.PI) / 6),
+        cy + (i % 2 ? ry : 0.8 * ry) * Math.sin((i * Math.PI) / 6),
+      ])
+      return { kind: 'outline', role: 'add', points: smoothNodes(places.flat()), settings: { feather: 4, opacity: 1 } }
+    })
+    const paths = parts.map((part) => {
+      const path = outline.path(part.points!, {})
+      let d = `M${path[0]} ${path[1]}`
+      for (let i = 2; i < path.length; i += 6) d += `C${path.slice(i, i + 6).join(' ')}`
+      return `<path d="${d}Z" fill="#fff"/>`
+    })
+    const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="1280" height="720">${paths.join('')}</svg>`
+    const [from, to] = [new cv.Mat(720, 1280, cv.CV_32F), new cv.Mat()]
+    const times = inTurns(
+      () => memberMatte(parts, 1, frame, scratch, 'matte'),
+      () => {
+        const pixels = new Resvg(svg).render().pixels
+        const data = from.data32F as Float32Array
+        for (let i = 0; i < data.length; i++) data[i] = pixels[4 * i + 3]! / 255
+        cv.GaussianBlur(from, to, new cv.Size(0, 0), 2)
+      },
+    )
+    return result(
+      'performer-matte',
+      times.ms,
+      'resvg drawing the paths, then OpenCV GaussianBlur',
+      times.referenceMs,
+      0.5,
     )
   },
 

@@ -113,14 +113,14 @@ test('the cast: members and parts are added, renamed, coloured and deleted; an o
   await bench.openDemo(demo, 'Trace')
   const cast = page.getByRole('region', { name: 'Cast' })
   await cast.getByRole('button', { name: 'Add to the cast' }).click()
-  await page.getByRole('menuitem', { name: 'Hand, as an oval' }).click()
+  await page.getByRole('menuitem', { name: 'Performer, head only' }).click()
   await expect(bench.hint).toContainText('Click the middle')
   await bench.click(684, 440)
   await expect(bench.hint).toContainText('Click the edge')
   await bench.click(704, 460)
   await expect(bench.keys).toHaveText('1')
   await expect(bench.cell).toHaveText('Held')
-  await cast.getByRole('button', { name: 'More for Hand', exact: true }).click()
+  await cast.getByRole('button', { name: 'More for Performer', exact: true }).click()
   await page.getByRole('menuitem', { name: 'Rename' }).click()
   await cast.getByRole('textbox').fill('Right hand')
   await page.keyboard.press('Enter')
@@ -128,15 +128,16 @@ test('the cast: members and parts are added, renamed, coloured and deleted; an o
   await cast.getByRole('button', { name: 'Colour 6' }).click()
   await cast.getByRole('button', { name: 'More for Right hand' }).click()
   await page.getByRole('menuitem', { name: 'Add a rod' }).click()
-  await expect(cast.getByRole('button', { name: 'rod 2 rod' })).toHaveAttribute('aria-pressed', 'true')
+  await expect(cast.getByRole('button', { name: 'rod rod' })).toHaveAttribute('aria-pressed', 'true')
   await expect(bench.keeping).toHaveText('All changes kept')
   expect((await bench.records()).find((record) => record.name === 'Right hand')).toMatchObject({
-    kind: 'hand',
+    kind: 'performer',
     colour: 5,
   })
 
   // Switched off at its ends the held hand is gone after its key.
-  await cast.getByRole('button', { name: 'hand oval' }).click()
+  await cast.getByRole('button', { name: 'head oval' }).last().click()
+  await page.getByRole('button', { name: 'matte, riding, ends' }).click()
   await page.getByRole('switch', { name: 'Hold at the ends' }).click()
   await expect(bench.cell).toHaveText('Not traced')
 

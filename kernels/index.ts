@@ -359,3 +359,34 @@ export function floatsToWords(data: usize, count: i32, encode: usize, words: usi
     words += 4
   }
 }
+
+/** out[i] = sum of weights[|k|] * from[i + k * step] for k from -reach to reach; `step` in bytes. */
+export function weighRow(from: usize, step: isize, weights: usize, reach: i32, out: usize, count: i32): void {
+  let i: i32 = 0
+  for (; i + 8 <= count; i += 8) {
+    const first = f32x4.splat(load<f32>(weights))
+    let a = f32x4.mul(first, v128.load(from))
+    let b = f32x4.mul(first, v128.load(from, 16))
+    let above = from
+    let below = from
+    for (let k: i32 = 1; k <= reach; k++) {
+      const w = f32x4.splat(load<f32>(weights + (<usize>k << 2)))
+      above -= step
+      below += step
+      a = f32x4.add(a, f32x4.mul(w, f32x4.add(v128.load(above), v128.load(below))))
+      b = f32x4.add(b, f32x4.mul(w, f32x4.add(v128.load(above, 16), v128.load(below, 16))))
+    }
+    v128.store(out, a)
+    v128.store(out, b, 16)
+    from += 32
+    out += 32
+  }
+  for (; i < count; i++) {
+    let sum = load<f32>(weights) * load<f32>(from)
+    for (let k: i32 = 1; k <= reach; k++)
+      sum += load<f32>(weights + (<usize>k << 2)) * (load<f32>(from - <usize>k * step) + load<f32>(from + <usize>k * step))
+    store<f32>(out, sum)
+    from += 4
+    out += 4
+  }
+}

@@ -1,3 +1,5 @@
+import type { Scratch } from './scratch.ts'
+
 /** Values of a normalised Gaussian of `sigma` pixels at 0..radius, where radius = ceil(3.5 sigma). */
 export function gaussianKernel(sigma: number): Float32Array {
   const radius = Math.max(1, Math.ceil(3.5 * sigma))
@@ -12,29 +14,26 @@ export function gaussianKernel(sigma: number): Float32Array {
 
 /**
  * Blurs one channel in place with a Gaussian of `sigma` pixels by direct convolution: meant for mattes no larger
- * than their shape. Beyond the edge counts as 0, so give the matte room of 3.5 sigma.
+ * than their shape. Beyond the edge counts as 0, so give the matte room of 3.5 sigma. `data` comes from the scratch.
  */
-export function blurDirect(data: Float32Array, width: number, height: number, sigma: number): void {
+export function blurDirect(data: Float32Array, width: number, height: number, sigma: number, scratch: Scratch): void {
   if (sigma < 0.05) return
   const kernel = gaussianKernel(sigma)
-  const line = new Float32Array(Math.max(width, height))
-  const pass = (count: number, length: number, stride: number, step: number) => {
-    for (let n = 0; n < count; n++) {
-      const start = n * stride
-      for (let i = 0; i < length; i++) line[i] = data[start + i * step]!
-      for (let i = 0; i < length; i++) {
-        let sum = kernel[0]! * line[i]!
-        const reach = Math.min(kernel.length - 1, Math.max(i, length - 1 - i))
-        for (let k = 1; k <= reach; k++) {
-          if (i >= k) sum += kernel[k]! * line[i - k]!
-          if (i + k < length) sum += kernel[k]! * line[i + k]!
-        }
-        data[start + i * step] = sum
-      }
-    }
+  const reach = kernel.length - 1
+  const { kernels } = scratch
+  const weights = scratch.floats('blur weights', kernel.length)
+  weights.set(kernel)
+  // A row with zeros on both sides, then the picture as it is after the rows, with rows of zeros above and below.
+  const line = scratch.floats('blur line', width + 2 * reach, true)
+  const between = scratch.floats('blur rows', width * (height + 2 * reach))
+  between.fill(0, 0, reach * width)
+  between.fill(0, (height + reach) * width)
+  for (let y = 0; y < height; y++) {
+    line.set(data.subarray(y * width, (y + 1) * width), reach)
+    kernels.weighRow(line, reach, 1, weights, between, (y + reach) * width, width)
   }
-  pass(height, width, width, 1)
-  pass(width, height, 1, width)
+  for (let y = 0; y < height; y++)
+    kernels.weighRow(between, (y + reach) * width, width, weights, data, y * width, width)
 }
 
 const phiSteps = 1024

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { colourName } from './colourName.ts'
 import { blurDirect, phi } from './gaussian.ts'
+import { Scratch } from './scratch.ts'
 import { plainKernels } from './kernels.ts'
 import { linearColour, to8Bit, toEncoded, toLinear } from './transfer.ts'
 import { i420Layout, rgbaToI420, yuvToReducedRgba, yuvToRgba, type Yuv } from './yuv.ts'
@@ -40,7 +41,7 @@ describe('Gaussian', () => {
   it('blur keeps the sum and the variance asked for', () => {
     const data = new Float32Array(61 * 61)
     data[30 * 61 + 30] = 1
-    blurDirect(data, 61, 61, 3)
+    blurDirect(data, 61, 61, 3, new Scratch())
     let [sum, variance] = [0, 0]
     for (let y = 0; y < 61; y++)
       for (let x = 0; x < 61; x++) {

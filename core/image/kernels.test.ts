@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { defaultsOf, type Settings } from '../model/parameters.ts'
 import { blade } from '../effects/blade.ts'
+import { blurDirect } from './gaussian.ts'
 import { plainKernels, startKernels } from './kernels.ts'
 import { hashed } from './noise.ts'
 import { Scratch } from './scratch.ts'
@@ -147,5 +148,16 @@ describe('the compiled kernels do what the plain ones do', () => {
     const large = scratch.floats('large', 4e6, true)
     expect(large.length).toBe(4e6)
     expect(scratch.kernels).toBe(plainKernels)
+  })
+
+  it('weigh rows and columns', () => {
+    const { plain, fast } = both()
+    const [mine, its] = [plain, fast].map((scratch) => {
+      const data = scratch.floats('data', 61 * 37)
+      for (let i = 0; i < data.length; i++) data[i] = hashed(i, 5) > 0.6 ? 1 : 0
+      blurDirect(data, 61, 37, 2.3, scratch)
+      return data
+    })
+    for (let i = 0; i < mine!.length; i++) expect(Math.abs(mine![i]! - its![i]!)).toBeLessThan(1e-6)
   })
 })

@@ -44,6 +44,16 @@ export interface Kernels {
   addNumbers(from: Float32Array, fromAt: number, to: Float32Array, toAt: number, count: number): void
   /** to += from, and from = 0. */
   moveNumbers(from: Float32Array, fromAt: number, to: Float32Array, toAt: number, count: number): void
+  /** out[outAt + i] = sum of weights[|k|] * from[fromAt + i + k * step] for k from -reach to reach, where weights has reach + 1 numbers. */
+  weighRow(
+    from: Float32Array,
+    fromAt: number,
+    step: number,
+    weights: Float32Array,
+    out: Float32Array,
+    outAt: number,
+    count: number,
+  ): void
   /** A line of light times 1 - hidden * share. */
   hideLine(line: Float32Array, at: number, hidden: Float32Array, hiddenAt: number, share: number, width: number): void
   /** A line of light onto a picture: Add, or Screen (light cut at 1, a picture beyond 1 left alone). */
@@ -145,6 +155,14 @@ export const plainKernels: Kernels = {
   moveNumbers(from, fromAt, to, toAt, count) {
     for (let i = 0; i < count; i++) to[toAt + i]! += from[fromAt + i]!
     from.fill(0, fromAt, fromAt + count)
+  },
+  weighRow(from, fromAt, step, weights, out, outAt, count) {
+    for (let i = 0; i < count; i++) {
+      const at = fromAt + i
+      let sum = weights[0]! * from[at]!
+      for (let k = 1; k < weights.length; k++) sum += weights[k]! * (from[at - k * step]! + from[at + k * step]!)
+      out[outAt + i] = sum
+    }
   },
   hideLine(line, at, hidden, hiddenAt, share, width) {
     for (let x = 0; x < width; x++, at += 3) {
@@ -252,6 +270,7 @@ type Compiled = Record<
   | 'screenLine'
   | 'nearRow'
   | 'farRow'
+  | 'weighRow'
   | 'yuvRowToRgba'
   | 'yuvRowsToReduced'
   | 'yuvRowToFloats'
@@ -324,6 +343,8 @@ function compiledKernels(buffer: ArrayBuffer, compiled: Compiled): KernelEngine 
       compiled.enlargeLine(place(line, from), place(out, shift), pairsOf(from, end, width)),
     addEnlargedLine: (line, from, out, to, pairs) => compiled.addEnlargedLine(place(line, from), place(out, to), pairs),
     addNumbers: (from, fromAt, to, toAt, count) => compiled.addNumbers(place(from, fromAt), place(to, toAt), count),
+    weighRow: (from, fromAt, step, weights, out, outAt, count) =>
+      compiled.weighRow(place(from, fromAt), 4 * step, place(weights, 0), weights.length - 1, place(out, outAt), count),
     moveNumbers: (from, fromAt, to, toAt, count) => compiled.moveNumbers(place(from, fromAt), place(to, toAt), count),
     hideLine: (line, at, hidden, hiddenAt, share, width) =>
       compiled.hideLine(place(line, at), place(hidden, hiddenAt), share, width),

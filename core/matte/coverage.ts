@@ -1,6 +1,7 @@
 import { boundsOf, intersect, unite, type Rect } from '../geometry/rect.ts'
 import { flatten, type ClosedPath } from '../geometry/path.ts'
 import { blurDirect } from '../image/gaussian.ts'
+import { Scratch } from '../image/scratch.ts'
 
 /** A single-channel matte in 0..1 with its place; outside of it the matte is 0. */
 export interface Matte extends Rect {
@@ -124,7 +125,8 @@ function addSpan(xa: number, xb: number, area: number, out: Float32Array, base: 
 /**
  * Matte of a shape given in pixels, softened so that its edge fades over about `feather` pixels (a Gaussian with a
  * sigma of half the feather). Computed beyond `within` as far as the feather looks, then cut to it. Of several paths
- * `cover` makes one coverage over the region; `growth` is how far it may lie outside of them.
+ * `cover` makes one coverage over the region; `growth` is how far it may lie outside of them. The matte lies in the
+ * scratch and is gone with the next one.
  */
 export function matteOf(
   paths: ClosedPath | ClosedPath[],
@@ -133,6 +135,7 @@ export function matteOf(
   cover: (data: Float32Array, region: Rect, polygons: number[][]) => void = (data, region, [polygon]) =>
     coverPolygon(polygon!, region, data),
   growth = 0,
+  scratch = new Scratch(),
 ): Matte {
   const sigma = feather / 2
   const room = Math.ceil(3.5 * sigma + growth) + 1
@@ -149,9 +152,9 @@ export function matteOf(
     polygons.reduce<Rect>((all, polygon) => unite(all, boundsOf(polygon, room)), { x: 0, y: 0, width: 0, height: 0 }),
     grown,
   )
-  const data = new Float32Array(region.width * region.height)
+  const data = scratch.floats('matte', region.width * region.height, true)
   if (data.length === 0) return { ...region, data }
   cover(data, region, polygons)
-  blurDirect(data, region.width, region.height, sigma)
+  blurDirect(data, region.width, region.height, sigma, scratch)
   return { ...region, data }
 }

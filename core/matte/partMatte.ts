@@ -1,6 +1,6 @@
 import { intersect, isEmpty, type Rect } from '../geometry/rect.ts'
 import type { ClosedPath } from '../geometry/path.ts'
-import type { Scratch } from '../image/scratch.ts'
+import { Scratch } from '../image/scratch.ts'
 import type { PartKindName, Role } from '../model/records.ts'
 import type { Settings } from '../model/parameters.ts'
 import { outlinePath, softest } from '../shapes/outline.ts'
@@ -26,13 +26,14 @@ export function shapeMatte(
   settings: Settings,
   scale: number,
   within: Rect,
+  scratch = new Scratch(),
 ): Matte {
   const feather = number(settings, 'feather', 0) * scale
   const grow = number(settings, 'grow', 0) * scale
   const scaled = (path: ClosedPath) => (scale === 1 ? path : path.map((v) => v * scale))
   const far = kind === 'outline' ? softest(points) * scale : 0
   if (far < 0.05 && Math.abs(grow) < 0.01)
-    return matteOf(scaled(partKinds[kind].path(points, settings)), feather, within)
+    return matteOf(scaled(partKinds[kind].path(points, settings)), feather, within, undefined, 0, scratch)
   // A fading edge is the mean of many edges on its way, a pixel and a half apart: no step of it is seen.
   const count = far < 0.05 ? 1 : Math.max(4, Math.min(32, Math.ceil(far / 1.5)))
   const paths = Array.from({ length: count }, (_, i) =>
@@ -47,7 +48,7 @@ export function shapeMatte(
     feather,
     within,
     (data, region, polygons) => {
-      const one = new Float32Array(data.length)
+      const one = scratch.floats('one cover', data.length)
       for (const polygon of polygons) {
         coverPolygon(polygon, region, one)
         if (Math.abs(grow) >= 0.01) grown(one, region, polygon, grow)
@@ -55,6 +56,7 @@ export function shapeMatte(
       }
     },
     Math.max(0, grow),
+    scratch,
   )
 }
 
@@ -74,7 +76,7 @@ export function memberMatte(
   for (const { kind, settings, role, points } of parts) {
     if (!points) continue
     const opacity = number(settings, 'opacity', 1)
-    const matte = shapeMatte(kind as PartKindName, points, settings, scale, region)
+    const matte = shapeMatte(kind as PartKindName, points, settings, scale, region, scratch)
     const shared = intersect(matte, region)
     if (role === 'limit') limit(out, region, matte, shared, opacity)
     else if (!isEmpty(shared))

@@ -28,6 +28,8 @@ export interface PlanInput {
 const keepOff = 2
 /** Times more unlike than the keys are among themselves from which on an in-between is taken to be off. */
 const suspicious = 1.2
+/** Below this an in-between is taken to lie on the picture. */
+const unsuspicious = 0.9
 
 /**
  * Frames that deserve a key, the most urgent first: the ends of the shot, then extremes (where the picture's motion
@@ -52,8 +54,13 @@ export function keyPlan(input: PlanInput): Proposal[] {
   }
   if (free(0, 0)) propose({ frame: 0, why: 'start', weight: 1000 })
   if (free(length - 1, 0)) propose({ frame: length - 1, why: 'end', weight: 999 })
-  for (const extreme of extremes(motionAround(input))) if (free(extreme.frame, keepOff)) propose(extreme)
-  for (const worst of worstOfSpans(input)) propose(worst)
+  const doubts = suspicion(input)
+  for (const extreme of extremes(motionAround(input))) {
+    // An extreme that the in-between meets already deserves no key of its own.
+    const met = (doubts[extreme.frame] ?? Infinity) < unsuspicious
+    if (!met && free(extreme.frame, keepOff)) propose(extreme)
+  }
+  for (const worst of worstOfSpans(input, doubts)) propose(worst)
   const taken: Proposal[] = []
   for (const one of [...out.values()].sort((a, b) => b.weight - a.weight || a.frame - b.frame))
     if (taken.every((other) => Math.abs(other.frame - one.frame) > keepOff || other.why === 'wrong')) taken.push(one)
@@ -170,10 +177,9 @@ export function suspicion(input: PlanInput): (number | null)[] {
 }
 
 /** The frame of each span where the in-between is expected to be most wrong, where it is expected to be wrong at all. */
-function worstOfSpans(input: PlanInput): Proposal[] {
+function worstOfSpans(input: PlanInput, doubts: readonly (number | null)[]): Proposal[] {
   const { track, length } = input
   const { keys } = track
-  const doubts = suspicion(input)
   const out: Proposal[] = []
   for (let k = 0; k + 1 < keys.length; k++) {
     const [a, b] = [keys[k]!, keys[k + 1]!]

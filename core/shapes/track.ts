@@ -80,12 +80,15 @@ function goOn(from: Track['keys'][number], to: Track['keys'][number], frame: num
   return tween(from.points, to.points, u, 'arc')
 }
 
-/** Share of `frames` that are traced, 0 to 1: keys, in-betweens and away count, what is merely held on does not. */
-export function tracedShare(track: Track, frames: number): number {
+/**
+ * Share of `frames` that are traced, 0 to 1: keys, in-betweens and away count, what is merely held on does not, unless
+ * something carries it (`rides`).
+ */
+export function tracedShare(track: Track, frames: number, rides = false): number {
   let done = 0
   for (let frame = 0; frame < frames; frame++) {
     const cell = cellAt(track, frame)
-    if (cell !== 'none' && cell !== 'held') done++
+    if (cell !== 'none' && (cell !== 'held' || rides)) done++
   }
   return frames ? done / frames : 0
 }

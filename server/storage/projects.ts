@@ -55,7 +55,7 @@ export class Projects {
       seconds += shotLength(shot) / (records.get('media', shot.media)?.rate ?? 24)
       for (const member of records.childrenOf('member', shot.id))
         for (const part of records.childrenOf('part', member.id)) {
-          shares += tracedShare(trackOf(records, part), shotLength(shot))
+          shares += tracedShare(trackOf(records, part), shotLength(shot), part.ride !== null)
           parts++
         }
     }

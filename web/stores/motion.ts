@@ -1,5 +1,6 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
+import { toast } from 'vue-sonner'
 import type { Finding } from '#core/motion/checks.ts'
 import type { Proposal } from '#core/motion/keyPlan.ts'
 import type { Measures } from '#core/motion/measures.ts'
@@ -97,20 +98,24 @@ export const useMotion = defineStore('motion', () => {
   }
 
   let asked = 0
-  /** Computes the plan and the speed of the chosen part anew; done when they are. */
-  async function refresh(): Promise<void> {
+  /** Computes the plan and the speed of the chosen part anew; gives the plan as it is now. */
+  async function refresh(): Promise<Proposal[]> {
     const turn = ++asked
     const { remote } = started ?? {}
     const part = bench.partId
     if (!remote || !part) {
       plan.value = []
       measures.value = null
-      return
+      return []
     }
-    const [proposals, measured] = await Promise.all([remote.plan(part), remote.measures(part)])
-    if (turn !== asked || !started) return
-    plan.value = proposals.filter((one) => !lookedAt(part).has(one.frame))
-    measures.value = measured
+    const [all, measured] = await Promise.all([remote.plan(part), remote.measures(part)])
+    const proposals = all.filter((one) => !lookedAt(part).has(one.frame))
+    // A later question may have been answered meanwhile: what is shown stays the latest.
+    if (turn === asked && started) {
+      plan.value = proposals
+      measures.value = measured
+    }
+    return proposals
   }
   let soon: ReturnType<typeof setTimeout> | undefined
   function checkSoon(): void {
@@ -141,9 +146,19 @@ export const useMotion = defineStore('motion', () => {
   /** Goes to the frame that deserves a key most, with everything that was changed until now taken into account. */
   async function goToPlanned(): Promise<boolean> {
     if (led?.part === bench.partId && led.frame === bench.frame) lookedAt(led.part).add(led.frame)
-    await refresh()
-    const next = plan.value.find((one) => one.frame !== bench.frame)
-    if (!next) return false
+    const other = (one: Proposal) => one.frame !== bench.frame
+    let next = (await refresh()).find(other)
+    // While pictures are still being read, more may come: that takes a moment only.
+    const turn = reading
+    while (!next && read.value < 1 && turn === reading && started) {
+      await pause(100)
+      next = plan.value.find(other)
+    }
+    next ??= plan.value.find(other)
+    if (!next) {
+      toast('The plan has nothing more to propose here: play it and look.', { id: 'plan' })
+      return false
+    }
     bench.stop()
     bench.go(next.frame)
     led = { part: bench.partId, frame: next.frame }

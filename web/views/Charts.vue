@@ -104,6 +104,10 @@ const options = computed<ChartOptions<'line'>>(() => ({
       ticks: { color: '#8d8b86', font: { family: 'Atkinson Hyperlegible Mono Variable', size: 11 }, maxTicksLimit: 12 },
     },
     y: {
+      // All charts begin at the same place, so that frames lie below each other.
+      afterFit: (axis) => {
+        axis.width = 58
+      },
       grid: { color: '#2a2a2a' },
       border: { color: '#3a3a3a' },
       ticks: { color: '#8d8b86', font: { family: 'Atkinson Hyperlegible Mono Variable', size: 11 }, maxTicksLimit: 5 },
@@ -142,7 +146,7 @@ const playhead: Plugin<'line'> = {
   },
 }
 const done = computed(() => {
-  const shares = bench.parts.map((part) => tracedShare(bench.track(part), bench.length))
+  const shares = bench.parts.map((part) => tracedShare(bench.track(part), bench.length, part.ride !== null))
   return shares.length ? shares.reduce((a, b) => a + b, 0) / shares.length : 0
 })
 const toggle = (id: string) => {
@@ -169,10 +173,18 @@ const toggle = (id: string) => {
               :checked="chosen.includes(part.id)"
               @change="toggle(part.id)"
             />
-            <span
-              class="size-2.5 shrink-0 rounded-full"
-              :style="{ background: castColour(project.get('member', part.member)?.colour ?? 0) }"
-            />
+            <svg class="h-2.5 w-6 shrink-0" aria-hidden="true">
+              <line
+                x1="0"
+                x2="24"
+                y1="5"
+                y2="5"
+                stroke-width="2"
+                :stroke="castColour(project.get('member', part.member)?.colour ?? 0)"
+                :stroke-dasharray="shown.find((one) => one.part.id === part.id)?.dash.join(' ')"
+                :opacity="chosen.includes(part.id) ? 1 : 0.35"
+              />
+            </svg>
             <span class="truncate" :class="chosen.includes(part.id) ? '' : 'text-second'">{{ part.name }}</span>
             <span class="truncate text-s text-third">{{ project.get('member', part.member)?.name }}</span>
           </label>

@@ -134,14 +134,14 @@ function rename(name: string): void {
         >
         <IconButton
           :icon="Undo2"
-          :label="project.undoLabel ? `Undo: ${project.undoLabel}` : 'Undo'"
+          :label="project.undoLabel ? `Undo: ${project.undoLabel}` : 'Nothing to undo since this page was opened'"
           keys="Ctrl Z"
           :disabled="!project.undoLabel"
           @click="project.undo()"
         />
         <IconButton
           :icon="Redo2"
-          :label="project.redoLabel ? `Redo: ${project.redoLabel}` : 'Redo'"
+          :label="project.redoLabel ? `Redo: ${project.redoLabel}` : 'Nothing to redo'"
           keys="Ctrl Shift Z"
           :disabled="!project.redoLabel"
           @click="project.redo()"

@@ -58,9 +58,9 @@ const { sheet } = useBenchKeys({
 <template>
   <main class="flex min-h-0 flex-1 flex-col">
     <div class="flex min-h-0 flex-1">
-      <aside v-if="!bench.quiet" class="scroll-thin w-[212px] shrink-0 overflow-y-auto border-r bg-panel">
-        <CastPanel />
-        <FindingsPanel />
+      <aside v-if="!bench.quiet" class="flex w-[212px] shrink-0 flex-col border-r bg-panel">
+        <CastPanel class="min-h-0 flex-[0_1_auto]" />
+        <FindingsPanel class="max-h-[46%] min-h-24 shrink-0" />
       </aside>
       <div class="flex min-w-0 flex-1 flex-col">
         <LookBar

@@ -24,7 +24,7 @@ const palette = ref<string | null>(null)
 const list = computed(() =>
   bench.members.map((member) => {
     const parts = [...project.childrenOf('part', member.id)]
-    const shares = parts.map((part) => tracedShare(bench.track(part), bench.length))
+    const shares = parts.map((part) => tracedShare(bench.track(part), bench.length, part.ride !== null))
     return {
       id: member.id,
       member,
@@ -92,7 +92,7 @@ const roleTitles: Record<Role, string> = { add: '', cut: 'Cuts from the matte', 
     <VueDraggable
       :model-value="list"
       tag="ul"
-      class="flex flex-col gap-1 px-2"
+      class="scroll-thin flex min-h-0 flex-col gap-1 overflow-y-auto px-2 pb-1"
       handle=".member-name"
       :animation="120"
       @end="({ data, newIndex }) => data && newIndex !== undefined && cast.reorder(data.member, newIndex)"
@@ -160,6 +160,7 @@ const roleTitles: Record<Role, string> = { add: '', cut: 'Cuts from the matte', 
               type="button"
               class="flex min-w-0 flex-1 items-center gap-2 self-stretch text-left"
               :class="{ 'opacity-45': part.hidden || (bench.solo && !bench.visible.includes(part)) }"
+              :aria-label="`${part.name} ${part.kind}`"
               :aria-pressed="part.id === bench.partId"
               @click="cast.choosePart(part)"
             >

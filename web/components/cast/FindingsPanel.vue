@@ -31,12 +31,12 @@ function go(one: Finding): void {
 </script>
 
 <template>
-  <section aria-label="Worth a look" class="mt-2 border-t px-1 pt-1">
+  <section aria-label="Worth a look" class="flex flex-col border-t px-1 pt-1">
     <header class="flex h-9 items-center justify-between pr-1 pl-2">
       <h2 class="heading">Worth a look</h2>
       <span class="numbers text-s text-second" data-testid="findings">{{ list.length }}</span>
     </header>
-    <ul>
+    <ul class="scroll-thin min-h-0 overflow-y-auto">
       <li v-for="one in list" :key="`${one.kind} ${one.part} ${one.frame}`">
         <button
           type="button"
@@ -54,7 +54,7 @@ function go(one: Finding): void {
     <p v-if="list.length === 0" class="px-2 pb-1 text-second">
       {{ bench.parts.length ? 'Nothing stands out.' : 'Gaps, jumps and edges that slip are listed here.' }}
     </p>
-    <div class="mt-1 flex items-center justify-between border-t px-2 pt-2 pb-2 text-s text-second">
+    <div class="mt-1 flex shrink-0 items-center justify-between border-t px-2 pt-2 pb-2 text-s text-second">
       <span title="Time you have worked on this shot, in this browser">
         <span class="numbers">{{ saidTime(pace.seconds) }}</span> here<template v-if="pace.pace"
           >, <span class="numbers">{{ saidTime(pace.pace) }}</span> a key</template

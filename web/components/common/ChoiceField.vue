@@ -1,7 +1,7 @@
 <script setup lang="ts" generic="T extends string | number">
 import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headlessui/vue'
 import { Check, ChevronDown } from '@lucide/vue'
-import { computed } from 'vue'
+import { computed, nextTick, ref } from 'vue'
 
 const props = defineProps<{
   label: string
@@ -12,7 +12,24 @@ const props = defineProps<{
   /** Opens upwards. */
   up?: boolean
 }>()
-defineEmits<{ 'update:modelValue': [value: T] }>()
+const emit = defineEmits<{ 'update:modelValue': [value: T] }>()
+/** Opens upwards where there is no room below. */
+const flipped = ref(false)
+function look(event: Event): void {
+  const button = event.currentTarget as HTMLElement
+  const room = button.closest('.scroll-thin')?.getBoundingClientRect().bottom ?? window.innerHeight
+  const { top, bottom } = button.getBoundingClientRect()
+  const needed = props.options.length * 32 + 16
+  flipped.value = bottom + needed > room && top > needed
+}
+/** Whether the choice is made with the mouse: then the keys go back to the picture. */
+const byMouse = ref(false)
+async function choose(value: T): Promise<void> {
+  emit('update:modelValue', value)
+  if (!byMouse.value) return
+  await nextTick()
+  setTimeout(() => (document.activeElement as HTMLElement | null)?.blur())
+}
 const chosen = computed(() => props.options.find((option) => option.value === props.modelValue)?.label ?? '')
 </script>
 
@@ -21,7 +38,9 @@ const chosen = computed(() => props.options.find((option) => option.value === pr
     :model-value="modelValue"
     as="div"
     class="relative flex items-center gap-2"
-    @update:model-value="$emit('update:modelValue', $event)"
+    @update:model-value="choose"
+    @pointerdown.capture="byMouse = true"
+    @keydown.capture="byMouse = false"
   >
     <span v-if="!bare" class="w-[88px] shrink-0 truncate text-second">{{ label }}</span>
     <ListboxButton
@@ -29,10 +48,12 @@ const chosen = computed(() => props.options.find((option) => option.value === pr
       :class="{ 'flex-1': !bare }"
       :aria-label="`${label}: ${chosen}`"
       :title="label"
+      @pointerdown="look"
+      @keydown="look"
     >
       {{ chosen }} <ChevronDown :size="14" class="text-second" aria-hidden="true" />
     </ListboxButton>
-    <ListboxOptions class="menu absolute right-0" :class="up ? 'bottom-full mb-1' : 'top-full mt-1'">
+    <ListboxOptions class="menu absolute right-0" :class="up || flipped ? 'bottom-full mb-1' : 'top-full mt-1'">
       <ListboxOption
         v-for="option in options"
         :key="option.value"

@@ -29,7 +29,14 @@ const rows = computed<SheetRow[]>(() => [
   ...(bench.part
     ? [
         {
-          ...{ id: motionRow, name: `speed of ${bench.part.name}`, colour: '', height: 34, chosen: false },
+          ...{
+            id: motionRow,
+            name: `speed of ${bench.part.name}`,
+            colour: '',
+            height: 34,
+            chosen: false,
+            pinned: true,
+          },
         },
       ]
     : []),

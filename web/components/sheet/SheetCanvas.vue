@@ -42,6 +42,8 @@ const margin = 24
 const first = ref(0)
 const span = ref(0)
 const height = computed(() => ruler + props.rows.reduce((sum, row) => sum + row.height, 0))
+/** Where the rows that scroll begin. */
+const pinned = computed(() => ruler + props.rows.reduce((sum, row) => sum + (row.pinned ? row.height : 0), 0))
 const axis = computed<SheetAxis>(() => {
   const perFrame = Math.max(0.01, (width.value - names - margin) / Math.max(1, span.value - 1))
   return {
@@ -59,6 +61,18 @@ watch(
     span.value = bench.length
   },
   { immediate: true },
+)
+// The chosen row comes into sight.
+watch(
+  () => props.rows.findIndex((row) => row.chosen),
+  (index) => {
+    if (index < 0 || !box.value) return
+    const top = props.rows.slice(0, index).reduce((sum, row) => sum + (row.pinned ? 0 : row.height), 0)
+    const bottom = top + props.rows[index]!.height
+    const room = boxHeight.value - pinned.value
+    if (top < scrolled.value) box.value.scrollTop = top
+    else if (bottom > scrolled.value + room) box.value.scrollTop = bottom - room
+  },
 )
 // The playhead stays in sight.
 watch(
@@ -79,7 +93,7 @@ function placeOf(event: MouseEvent): { x: number; row: SheetRow | null; y: numbe
   const x = event.clientX - left
   let y = event.clientY - top - ruler
   if (y < 0) return { x, row: null, y }
-  y += scrolled.value
+  if (y >= pinned.value - ruler) y += scrolled.value
   for (const row of props.rows) {
     if (y < row.height) return { x, row, y }
     y -= row.height
@@ -153,9 +167,18 @@ function draw(): void {
   c.fillStyle = '#1c1c1c'
   c.fillRect(0, 0, width.value, boxHeight.value)
   // Only the rows in sight: sixty lanes of thousands of frames stay as quick as six.
-  let top = ruler - scrolled.value
+  let top = pinned.value - scrolled.value
   for (const row of props.rows) {
-    if (top + row.height > ruler && top < boxHeight.value) drawRow(c, row, top)
+    if (row.pinned) continue
+    if (top + row.height > pinned.value && top < boxHeight.value) drawRow(c, row, top)
+    top += row.height
+  }
+  top = ruler
+  for (const row of props.rows) {
+    if (!row.pinned) break
+    c.fillStyle = '#1c1c1c'
+    c.fillRect(0, top, width.value, row.height)
+    drawRow(c, row, top)
     top += row.height
   }
   drawRuler(c)
@@ -168,7 +191,7 @@ function drawRow(c: CanvasRenderingContext2D, row: SheetRow, top: number): void 
   }
   c.save()
   c.beginPath()
-  c.rect(names, Math.max(ruler, top), width.value, row.height)
+  c.rect(names, row.pinned ? top : Math.max(pinned.value, top), width.value, row.height)
   c.clip()
   props.paint(c, row, top, axis.value)
   c.restore()

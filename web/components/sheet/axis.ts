@@ -21,6 +21,8 @@ export interface SheetRow {
   colour: string
   height: number
   chosen: boolean
+  /** Stays below the ruler however far the others are scrolled; such rows come first. */
+  pinned?: boolean
 }
 
 /** What the hand holds on to on a row, until it lets go. */

@@ -192,7 +192,9 @@ const faint = computed(() => ['result', 'matte', 'cutout'].includes(bench.look))
 const tint = computed(() => (bench.look === 'overlay' ? bench.overlay : 0))
 const shapes = computed(() =>
   bench.visible.flatMap((one) => {
-    const shape = one.id === bench.partId ? null : bench.shape(one, bench.seen)
+    // In the matte and the cut-out the others are seen by what they do; their lines would cover the edge.
+    const bare = bench.look === 'matte' || bench.look === 'cutout'
+    const shape = one.id === bench.partId || bare ? null : bench.shape(one, bench.seen)
     return shape
       ? [{ part: one, colour: colourOf(one), d: pathOf(one, shape), cuts: one.role !== 'add', locked: one.locked }]
       : []
