@@ -317,16 +317,19 @@ const pairs = (list: readonly number[]) =>
     @dblclick="double"
   >
     <g v-if="showsShapes" fill="none" stroke-linejoin="round">
-      <g v-for="shape in shapes" :key="shape.part.id" :opacity="faint ? 0.35 : 1">
-        <path :d="shape.d" stroke="#000" stroke-opacity="0.45" stroke-width="3" />
-        <path
-          :d="shape.d"
-          :stroke="shape.colour"
-          stroke-width="1.2"
-          :stroke-dasharray="shape.cuts ? '6 2' : undefined"
-          :fill="shape.colour"
-          :fill-opacity="shape.cuts ? 0 : tint"
-        />
+      <!-- Sixty shapes that stand still while one is dragged are not compared again. -->
+      <g v-memo="[shapes, faint, tint]">
+        <g v-for="shape in shapes" :key="shape.part.id" :opacity="faint ? 0.35 : 1">
+          <path :d="shape.d" stroke="#000" stroke-opacity="0.45" stroke-width="3" />
+          <path
+            :d="shape.d"
+            :stroke="shape.colour"
+            stroke-width="1.2"
+            :stroke-dasharray="shape.cuts ? '6 2' : undefined"
+            :fill="shape.colour"
+            :fill-opacity="shape.cuts ? 0 : tint"
+          />
+        </g>
       </g>
       <g v-if="chosen">
         <path
