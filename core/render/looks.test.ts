@@ -4,7 +4,7 @@ import { Records } from '../model/diff.ts'
 import { makeKey, makePart } from '../model/make.ts'
 import type { Media } from '../model/records.ts'
 import { cornerNodes } from '../shapes/outline.ts'
-import { drawCutout, drawDifference, drawMatte } from './looks.ts'
+import { drawCutout, drawDifference, drawMatte, layOver } from './looks.ts'
 import { sceneOf } from './scene.ts'
 
 const square = (x: number, y: number, side: number) => cornerNodes([x, y, x + side, y, x + side, y + side, x, y + side])
@@ -55,6 +55,11 @@ describe('ways of looking', () => {
     const half = { words: new Uint32Array(32 * 24), width: 32, height: 24 }
     drawMatte(scene, 'a', 0, 0.5, half, new Scratch())
     expect([half.words[6 * 32 + 6], half.words[10 * 32 + 10]]).toEqual([0xffffffff, 0xff000000])
+  })
+  it('the result laid over the plate by half lies in the middle of both', () => {
+    const result = picture(0xff404040)
+    layOver(result, picture(0xff2040c0).words, 0.5)
+    expect(at(result, 3, 3)).toBe(0xff304080)
   })
   it('the difference is the largest change of a channel, four times, on black', () => {
     const now = picture(0xff2040c0)

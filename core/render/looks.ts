@@ -72,6 +72,19 @@ export function drawCutout(
     }
 }
 
+/** The picture laid over the plate by `strength`, 0 to 1, on the encoded values: to line shapes up through an effect. */
+export function layOver({ words }: Picture, plate: Uint32Array, strength: number): void {
+  for (let i = 0; i < words.length; i++) {
+    const [a, b] = [words[i]!, plate[i]!]
+    if (a === b) continue
+    const mix = (shift: number) => {
+      const under = (b >> shift) & 255
+      return Math.round(under + (((a >> shift) & 255) - under) * strength) << shift
+    }
+    words[i] = (0xff000000 | mix(16) | mix(8) | mix(0)) >>> 0
+  }
+}
+
 /** How much the difference is enlarged: a step of a few levels must be seen. */
 const gain = 4
 

@@ -41,6 +41,7 @@ const want = (frame: number, more: Partial<Wanted> = {}): Wanted => ({
   frame,
   layer: 'result',
   member: '',
+  strength: 1,
   reduce: 1,
   from: 0,
   to: 9,

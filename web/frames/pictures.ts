@@ -21,6 +21,8 @@ export interface Wanted {
   layer: Layer
   /** Whose matte is looked at; '' for everybody's. */
   member: string
+  /** How much of the result lies over the plate, 0 to 1. */
+  strength: number
   reduce: Reduce
   /** First and last frame that is looked at, inclusive: what is made ready ahead. */
   from: number
@@ -118,6 +120,7 @@ export class Pictures {
   want(wanted: Wanted): void {
     if (this.wanted && this.wanted.reduce !== wanted.reduce) this.clear()
     if (this.wanted && this.wanted.member !== wanted.member) this.forget(['matte', 'cutout'])
+    if (this.wanted && this.wanted.strength !== wanted.strength) this.forget(['result'])
     this.wanted = wanted
     if (!wanted.playing) this.touch()
     if (this.shot && this.readable)
@@ -233,16 +236,17 @@ export class Pictures {
   private async run(worker: RenderWorker, job: { frame: number; layer: Layer; draft: Diff | null }): Promise<void> {
     const { frame, layer, draft } = job
     const { shot, opened } = this
-    const { reduce, member } = this.wanted!
+    const { reduce, member, strength } = this.wanted!
     const name = draft ? 'draft' : `${layer} ${frame}`
     const epoch = this.epochs[frame]!
     this.underWay.add(name)
     try {
       const yuv = await this.decoder.get(shot!.in + frame)
       const before = layer === 'difference' ? await this.decoder.get(shot!.in + Math.max(0, frame - 1)) : null
-      const order: DrawOrder = { shot: shot!.id, frame, yuv, before, layer, member, reduce, draft }
+      const order: DrawOrder = { shot: shot!.id, frame, yuv, before, layer, member, reduce, strength, draft }
       const picture = (await worker.draw(order)) as ShownPicture
       if (opened !== this.opened || reduce !== this.wanted?.reduce || member !== this.wanted.member) return
+      if (strength !== this.wanted.strength) return
       if (draft) {
         if (this.draft?.frame !== frame) return
         this.draft.picture = picture

@@ -30,7 +30,7 @@ export class Strips {
       const picture = before.then(
         async () =>
           this.renderer!.draw({
-            ...{ shot: '', frame, before: null, layer: 'plate', member: '', reduce: 4, draft: null },
+            ...{ shot: '', frame, before: null, layer: 'plate', member: '', reduce: 4, strength: 1, draft: null },
             yuv: await this.decoder!.get(frame),
           }) as Promise<ShownPicture>,
       )

@@ -50,6 +50,8 @@ export const useBench = defineStore('bench', () => {
   const look = ref<Look>('overlay')
   const peeking = ref(false)
   const overlay = ref(0.3)
+  /** How much of the result lies over the plate, 0 to 1. */
+  const through = ref(1)
   const onion = ref(true)
   /** Which neighbours are shown around the shape, how many on either side, and how strongly. */
   const onions = reactive({ by: 'keys' as 'keys' | 'frames', count: 1, strength: 0.5 })
@@ -236,13 +238,14 @@ export const useBench = defineStore('bench', () => {
   /** Whose matte is looked at. */
   const matteOf = computed(() => part.value?.member ?? '')
   watch(
-    [seen, matteOf, layer, reduce, playIn, playOut, shotId, playing],
+    [seen, matteOf, through, layer, reduce, playIn, playOut, shotId, playing],
     () => {
       if (!shotId.value) return
       pictures.want({
         frame: seen.value,
         layer: layer.value,
         member: matteOf.value,
+        strength: through.value,
         reduce: reduce.value,
         from: playIn.value,
         to: playOut.value,
@@ -259,6 +262,7 @@ export const useBench = defineStore('bench', () => {
       look,
       peeking,
       overlay,
+      through,
       onion,
       reduce,
       quiet,

@@ -20,7 +20,10 @@ import ShortcutSheet from '../components/common/ShortcutSheet.vue'
 const bench = useBench()
 const pace = usePace()
 onMounted(() => pace.start())
-onBeforeUnmount(() => pace.pause())
+onBeforeUnmount(() => {
+  pace.pause()
+  bench.through = 1
+})
 const stage = useTemplateRef('stage')
 const overlay = useTemplateRef('overlay')
 

@@ -6,7 +6,7 @@ import { i420Layout, uprightSize, type Yuv } from '#core/image/yuv.ts'
 import { Records, type Diff } from '#core/model/diff.ts'
 import type { AnyRecord } from '#core/model/records.ts'
 import { pictureToI420, renderFrame, renderLightAlone, renderVideoFrame, type Picture } from '#core/render/frame.ts'
-import { drawCutout, drawDifference, drawMatte, type LookLayer } from '#core/render/looks.ts'
+import { drawCutout, drawDifference, drawMatte, layOver, type LookLayer } from '#core/render/looks.ts'
 import { sceneOf, type Scene } from '#core/render/scene.ts'
 
 export type Layer = 'plate' | 'result' | LookLayer
@@ -22,6 +22,8 @@ export interface DrawOrder {
   /** Whose matte is looked at; '' for everybody's. */
   member: string
   reduce: 1 | 2 | 4
+  /** How much of the result lies over the plate, 0 to 1. */
+  strength: number
   /** Stands in for records that are being dragged and are not committed yet. */
   draft: Diff | null
 }
@@ -48,7 +50,7 @@ class Renderer {
   }
 
   /** A frame of the shot as RGBA bytes, reduced by 1, 2 or 4. */
-  draw({ shot, frame, yuv, before, layer, member, reduce, draft }: DrawOrder) {
+  draw({ shot, frame, yuv, before, layer, member, reduce, strength, draft }: DrawOrder) {
     const earlier = before ? this.plate(this.taken(before), reduce).words.slice() : null
     const picture = this.plate(this.taken(yuv), reduce)
     if (layer === 'difference') {
@@ -58,8 +60,11 @@ class Renderer {
       if (back) this.scenes.clear()
       const scene = this.scene(shot)
       const scale = 1 / reduce
-      if (scene && layer === 'result') renderFrame(scene, frame, scale, picture, this.scratch)
-      else if (scene) (layer === 'matte' ? drawMatte : drawCutout)(scene, member, frame, scale, picture, this.scratch)
+      if (scene && layer === 'result') {
+        const plate = strength < 1 ? picture.words.slice() : null
+        renderFrame(scene, frame, scale, picture, this.scratch)
+        if (plate) layOver(picture, plate, strength)
+      } else if (scene) (layer === 'matte' ? drawMatte : drawCutout)(scene, member, frame, scale, picture, this.scratch)
       if (back) {
         this.records.apply(back)
         this.scenes.clear()

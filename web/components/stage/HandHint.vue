@@ -55,6 +55,16 @@ const hint = computed<Hint | null>(() => {
         [key('frame'), 'frame'],
       ],
     }
+  if (bench.points.length === 1 && part.kind === 'outline' && tool === 'choose')
+    return {
+      say: 'One point',
+      keys: [
+        ['drag', 'move'],
+        ['Ctrl drag', 'fade its edge'],
+        [key('corner'), 'corner'],
+        [key('smooth'), 'smooth'],
+      ],
+    }
   switch (bench.cell(part)) {
     case 'key':
       return {

@@ -38,6 +38,21 @@ const percent = computed(() => Math.round(props.zoom * 100))
         aria-label="Strength of the tint"
       />
     </label>
+    <label
+      v-else-if="bench.look === 'result' && !light"
+      class="flex items-center"
+      title="How much of the result lies over the plate"
+    >
+      <input
+        v-model.number="bench.through"
+        type="range"
+        min="0.1"
+        max="1"
+        step="0.05"
+        class="w-16 accent-[#a8a6a0]"
+        aria-label="How much of the result lies over the plate"
+      />
+    </label>
     <span class="flex-1" />
     <IconButton
       v-if="!light"

@@ -176,6 +176,14 @@ describe('choosing and moving points', () => {
     pressWith({ ctrl: true }, [-40, -40], [140, -40], [140, 20], [-40, 20])
     expect(state.selection).toEqual([0, 4])
   })
+  it('with Ctrl draws out where the edge of a point has faded away', () => {
+    const { pressWith, last, state } = bench(square, null, outline)
+    pressWith({ ctrl: true }, [100, 0], [118, -9])
+    const points = last()[1] as number[]
+    expect(places(points)).toEqual(places(square))
+    expect(points.slice(14, 16)).toEqual([118, -9])
+    expect(state.selection).toEqual([4])
+  })
   it('moves all chosen points with the one that is dragged', () => {
     const { press, state, last } = bench(square, null, outline)
     state.selection = [0, 4]

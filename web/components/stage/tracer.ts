@@ -113,7 +113,8 @@ export class Tracer {
     // A new outline begins anywhere but on a point: it often lies over another.
     if (found && !(kind?.kind === 'outline' && found.grip === 'body')) {
       const points = [...found.traced.points]
-      this.state = { name: 'pressing', ...found, from: { x, y }, points, add: hand.shift ?? false }
+      const grip = hand.ctrl ? softOf(found.traced, found.grip) : found.grip
+      this.state = { name: 'pressing', traced: found.traced, grip, from: { x, y }, points, add: hand.shift ?? false }
       return
     }
     if (kind?.kind === 'outline') {
@@ -143,12 +144,10 @@ export class Tracer {
       case 'pressing':
         if (Math.hypot(x - state.from.x, y - state.from.y) * k <= slack) return
         // A point that is not among the chosen ones is dragged alone.
-        if (
-          typeof state.grip === 'object' &&
-          'point' in state.grip &&
-          !this.bench.selection().includes(state.grip.point)
-        )
-          this.bench.select([state.grip.point])
+        if (typeof state.grip === 'object' && 'point' in state.grip) {
+          const own = ownerOf(state.traced.kind, state.traced.points, state.grip.point)
+          if (!this.bench.selection().includes(own)) this.bench.select([own])
+        }
         this.state = { ...state, name: 'dragging' }
         break
       case 'dragging':
@@ -363,6 +362,15 @@ function groupOf(kind: PartKind, points: readonly number[], index: number): numb
 function liesOnPoint(kind: PartKind, points: readonly number[], index: number): boolean {
   const owner = groupOf(kind, points, index)[0]!
   return Math.hypot(points[2 * index]! - points[2 * owner]!, points[2 * index + 1]! - points[2 * owner + 1]!) < 0.01
+}
+
+/** The point that a handle belongs to: itself, or the one whose lever it is. */
+const ownerOf = (kind: PartKind, points: readonly number[], index: number) => groupOf(kind, points, index)[0]!
+
+/** With Ctrl an outline's point gives the place where its edge has faded away, which lies on the point at first. */
+function softOf({ kind, points }: Traced, grip: Grip): Grip {
+  if (typeof grip !== 'object' || !('point' in grip) || kind.kind !== 'outline') return grip
+  return { point: ownerOf(kind, points, grip.point) + 3 }
 }
 
 /** The newest node with its handle drawn out to (x, y) and the other one opposite. */

@@ -1,0 +1,21 @@
+/** npm run measure -- WHAT [--seed N] [--json FILE]: how well and how cheaply, on drawn performances whose truth is known. */
+import { writeFileSync } from 'node:fs'
+import { parseArgs } from 'node:util'
+import { trace } from './trace.ts'
+
+const measures = { trace }
+const { values, positionals } = parseArgs({
+  allowPositionals: true,
+  options: { seed: { type: 'string', default: '1' }, json: { type: 'string' } },
+})
+const what = positionals[0] as keyof typeof measures | undefined
+const seed = Number(values.seed)
+if (!what || !(what in measures) || !Number.isInteger(seed)) {
+  console.error(
+    `Use: npm run measure -- ${Object.keys(measures).join('|')} [--seed N] [--json FILE], N a whole number.`,
+  )
+  process.exit(1)
+}
+const figures = await measures[what](seed)
+if (values.json) writeFileSync(values.json, JSON.stringify({ what, seed, figures }, null, 2))
+process.exit(0)

@@ -1,0 +1,10 @@
+// npm run measure -- trace [--seed N] [--json FILE]
+import { build } from './build.mjs'
+import { findPrograms, installPackages, tool } from './install.mjs'
+
+installPackages()
+const { chromium, ffmpeg } = findPrograms()
+await build()
+tool('tsx/dist/cli.mjs', ['measure/main.ts', ...process.argv.slice(2)], {
+  env: { ...process.env, CHROMIUM: chromium, FFMPEG: ffmpeg },
+})
