@@ -14,6 +14,7 @@ import { outline } from '#core/shapes/outline.ts'
 import { likelyShape, shapeOf } from '#core/shapes/riding.ts'
 import config from '../playwright.config.ts'
 import { App } from '../e2e/server.ts'
+import { frameRoom, reaches } from '../web/components/stage/tracer.ts'
 import type { Truth } from '../demo/scenes/scene.ts'
 import { performance } from './footage.ts'
 import { Hand } from './hand.ts'
@@ -187,7 +188,7 @@ async function performerByPlan(hand: Hand, truth: Truth): Promise<Figure> {
     if (i === 0) await page.getByTitle('Pictures that were read for the plan').waitFor({ state: 'detached' })
     await hand.choose(/^Frames that the playhead goes on/, 'by key plan')
     const id = partsOf(await recordsOf(hand)).at(-1)!.id
-    await hand.press('Control+a')
+    if (i === 0) await hand.press('c')
     await hand.press('p')
     for (let step = 0; step < 120; step++) {
       await hand.settle()
@@ -217,7 +218,6 @@ async function performerByPlan(hand: Hand, truth: Truth): Promise<Figure> {
     hand.actions++
     await page.getByRole('button', { name: `${parts[limb]!.name} outline`, exact: true }).click()
     await hand.goTo(worst)
-    await hand.press('Control+a')
     await correct(hand, likelyShape(records, parts[limb]!, worst)!, nodesOf(truth.outlines[limb]!.points[worst]!))
   }
   const records = await recordsOf(hand)
@@ -236,21 +236,17 @@ async function draw(hand: Hand, nodes: number[]): Promise<void> {
   await hand.press('Enter')
 }
 
-/**
- * Brings a shape, all of whose points are chosen, to where it should be: turned in its frame, moved as a whole by one of
- * its points, then what is still off point by point.
- */
+/** Brings a shape that is framed to where it should be: turned by its frame, then moved within it. */
 async function correct(hand: Hand, from: readonly number[], to: number[]): Promise<void> {
   const own = anchors(outline, from)
-  let here = [...from]
   const places = (list: readonly number[]) => own.flatMap((i) => [list[2 * i]!, list[2 * i + 1]!])
-  const { ar, ai } = bestSimilarity(places(here), places(to))
+  const k = ((await hand.bench.at(1000, 0)).x - (await hand.bench.at(0, 0)).x) / 1000
+  let here = places(from)
+  const { ar, ai } = bestSimilarity(here, places(to))
   const angle = Math.atan2(ai, ar)
-  if (Math.abs(angle) * Math.hypot(...span(places(here))) * 0.5 > nearLimb * 0.7) {
-    await hand.press('c')
-    const frame = frameAround(places(here), null)!
-    const k = ((await hand.bench.at(1000, 0)).x - (await hand.bench.at(0, 0)).x) / 1000
-    const [gx, gy] = gripPlace(frame, 'turn', 26 / k)
+  if (turns(here, angle)) {
+    const frame = frameAround(here, null, frameRoom / k)!
+    const [gx, gy] = gripPlace(frame, 'turn', reaches.turn / k)
     const [dx, dy] = [gx - frame.pivotX, gy - frame.pivotY]
     const [c, s] = [Math.cos(angle), Math.sin(angle)]
     await hand.drag([gx, gy], [frame.pivotX + c * dx - s * dy, frame.pivotY + s * dx + c * dy])
@@ -258,22 +254,20 @@ async function correct(hand: Hand, from: readonly number[], to: number[]): Promi
       const [x, y] = [here[i - (i % 2)]! - frame.pivotX, here[i - (i % 2) + 1]! - frame.pivotY]
       return i % 2 ? frame.pivotY + s * x + c * y : frame.pivotX + c * x - s * y
     })
-    await hand.press('c')
   }
-  const mean = (list: readonly number[], k: number) =>
-    places(list).reduce((sum, v, i) => (i % 2 === k ? sum + v : sum), 0) / own.length
-  const [dx, dy] = [mean(to, 0) - mean(here, 0), mean(to, 1) - mean(here, 1)]
+  const mean = (list: readonly number[], of: number) =>
+    list.reduce((sum, v, i) => (i % 2 === of ? sum + v : sum), 0) / own.length
+  const [dx, dy] = [mean(places(to), 0) - mean(here, 0), mean(places(to), 1) - mean(here, 1)]
   if (Math.hypot(dx, dy) > 0.6) {
-    const grip = [here[2 * own[0]!]!, here[2 * own[0]! + 1]!] as const
+    // Between the pivot and the upper side, where nothing else is held.
+    const frame = frameAround(here, null, frameRoom / k)!
+    const grip = [frame.pivotX, (frame.pivotY + frame.top) / 2] as const
     await hand.drag(grip, [grip[0] + dx, grip[1] + dy])
-    here = here.map((v, i) => v + (i % 2 ? dy : dx))
   }
-  const off = own.filter((i) => farthest(here, to, [i]) > nearLimb)
-  if (off.length === 0) return
-  await hand.press('3')
-  for (const i of off) await hand.drag([here[2 * i]!, here[2 * i + 1]!], [to[2 * i]!, to[2 * i + 1]!])
-  await hand.press('Control+a')
 }
+/** Whether leaving a turn away would be seen at the ends of a shape. */
+const turns = (places: readonly number[], angle: number) =>
+  Math.abs(angle) * Math.hypot(...span(places)) * 0.5 > nearLimb * 0.7
 const span = (list: readonly number[]) => {
   const [xs, ys] = [list.filter((_, i) => i % 2 === 0), list.filter((_, i) => i % 2)]
   return [Math.max(...xs) - Math.min(...xs), Math.max(...ys) - Math.min(...ys)] as const
@@ -330,7 +324,7 @@ function performerOnEveryFrame(truth: Truth): Figure {
       const own = anchors(outline, before)
       const places = (list: readonly number[]) => own.flatMap((k) => [list[2 * k]!, list[2 * k + 1]!])
       const { ar, ai } = bestSimilarity(places(before), places(now))
-      const turned = Math.abs(Math.atan2(ai, ar)) * Math.hypot(...span(places(before))) * 0.5 > nearLimb * 0.7
+      const turned = turns(places(before), Math.atan2(ai, ar))
       const moved = farthest(before, now, own) > 0.6
       // A key on every frame: turned, moved, or at least accepted as it is; then a step.
       actions += (turned ? 1 : 0) + (moved ? 1 : 0) + 1

@@ -13,7 +13,12 @@ export type FrameGrip = { u: 0 | 0.5 | 1; v: 0 | 0.5 | 1 } | 'turn' | 'pivot'
 export type SideDoes = 'stretch' | 'shear' | 'bend'
 export type PlaneMap = (x: number, y: number) => [number, number]
 
-export function frameAround(points: readonly number[], pivot: { x: number; y: number } | null): SelectionFrame | null {
+/** `room`: how far the frame stands off the points, so that its grips do not lie on them. Null for less than two points. */
+export function frameAround(
+  points: readonly number[],
+  pivot: { x: number; y: number } | null,
+  room = 0,
+): SelectionFrame | null {
   if (points.length < 4) return null
   let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity]
   for (let i = 0; i < points.length; i += 2) {
@@ -23,7 +28,7 @@ export function frameAround(points: readonly number[], pivot: { x: number; y: nu
     bottom = Math.max(bottom, points[i + 1]!)
   }
   const [pivotX, pivotY] = pivot ? [pivot.x, pivot.y] : [(left + right) / 2, (top + bottom) / 2]
-  return { left, top, right, bottom, pivotX, pivotY }
+  return { left: left - room, top: top - room, right: right + room, bottom: bottom + room, pivotX, pivotY }
 }
 
 /** Where a grip of the frame lies. The one that turns stands `out` pixels above the top. */

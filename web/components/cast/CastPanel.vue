@@ -175,7 +175,7 @@ const roleTitles: Record<Role, string> = { add: '', cut: 'Cuts from the matte', 
               <span v-if="part.role !== 'add'" class="numbers text-second" :title="roleTitles[part.role]">{{
                 signs[part.role]
               }}</span>
-              <span class="text-s text-third group-hover:hidden">{{ part.kind }}</span>
+              <span class="pr-2 text-s text-third group-hover:hidden">{{ part.kind }}</span>
             </button>
             <button
               v-for="state in ['hidden', 'locked'] as const"

@@ -56,8 +56,8 @@ function go(one: Finding): void {
     </p>
     <div class="mt-1 flex shrink-0 items-center justify-between border-t px-2 pt-2 pb-2 text-s text-second">
       <span title="Time you have worked on this shot, in this browser">
-        <span class="numbers">{{ saidTime(pace.seconds) }}</span> here<template v-if="pace.pace"
-          >, <span class="numbers">{{ saidTime(pace.pace) }}</span> a key</template
+        <span class="tabular-nums">{{ saidTime(pace.seconds) }}</span> here<template v-if="pace.pace"
+          >, <span class="tabular-nums">{{ saidTime(pace.pace) }}</span> a key</template
         >
       </span>
       <RouterLink

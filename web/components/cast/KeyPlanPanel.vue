@@ -46,7 +46,7 @@ const time = computed(() => (pace.pace === null ? null : saidTime(pace.pace * le
         </button>
         <span class="text-second" data-testid="plan-left">
           <span class="numbers">{{ left }}</span> left<template v-if="time"
-            >, about <span class="numbers">{{ time }}</span></template
+            >, about <span class="tabular-nums">{{ time }}</span></template
           >
         </span>
       </div>

@@ -17,7 +17,7 @@ import { kindOf, useTracing } from '../../stores/tracing.ts'
 import HandHint from './HandHint.vue'
 import StageLoupe from './StageLoupe.vue'
 import { onionShapes } from './onions.ts'
-import { reaches, shownHandles, Tracer, type Grip, type Hand, type Traced } from './tracer.ts'
+import { frameRoom, reaches, shownHandles, Tracer, type Grip, type Hand, type Traced } from './tracer.ts'
 import { stageKey } from './view.ts'
 
 /** Traced shapes over the picture, their handles and the hand that moves them. */
@@ -49,6 +49,7 @@ const frame = computed(() => {
   const box = frameAround(
     chosen.flatMap((i) => [all[2 * i]!, all[2 * i + 1]!]),
     bench.pivot,
+    frameRoom / Math.hypot(toStage.value.ar, toStage.value.ai),
   )
   return box && { frame: box, sides: bench.sides }
 })
@@ -208,11 +209,12 @@ const chosen = computed(() => {
   const reach = one.kind === 'rod' ? Number(one.settings.reach ?? 0) : 0
   const soft = one.kind === 'outline' && softest(shape) > 0.05 ? svgPath(outlinePath(shape, one.settings, 1)) : null
   const [hx, hy] = shape as [number, number]
+  const ghost = draft.value === null && bench.shape(one, bench.seen) === null
   return {
     part: one,
     colour: colourOf(one),
     cuts: one.role !== 'add',
-    ghost: draft.value === null && bench.shape(one, bench.seen) === null,
+    ghost,
     d: pathOf(one, shape),
     soft,
     beyond: reach ? polyline([shape[2]!, shape[3]!, ...reachedTip(shape, reach)]) : null,
@@ -223,17 +225,22 @@ const chosen = computed(() => {
       const line = [shape[2 * owner]!, shape[2 * owner + 1]!, shape[2 * i]!, shape[2 * i + 1]!]
       return [{ line: polyline(line), soft: form === 'soft' }]
     }),
-    handles: (one.locked ? [] : shownHandles(kind, shape, bench.points)).map((i) => ({
-      index: i,
-      form: kind.handleForm(shape, i),
-      ...place(shape[2 * i]!, shape[2 * i + 1]!),
-      active: bench.points.includes(i),
-      hovered:
-        typeof hovered.value === 'object' &&
-        hovered.value !== null &&
-        'point' in hovered.value &&
-        hovered.value.point === i,
-    })),
+    handles: (one.locked ? [] : shownHandles(kind, shape, bench.points)).map((i) => {
+      const form = kind.handleForm(shape, i)
+      const grip = hovered.value
+      const under = typeof grip === 'object' && grip !== null && 'point' in grip && grip.point === i
+      const active = bench.points.includes(i)
+      return {
+        ...{ index: i, form, ...place(shape[2 * i]!, shape[2 * i + 1]!) },
+        paint: {
+          fill: active ? '#b9f29a' : under ? colourOf(one) : '#131313',
+          'fill-opacity': active || under ? 1 : 0.35,
+          stroke: '#fff',
+          'stroke-width': form === 'soft' ? 1 : 1.6,
+          'stroke-dasharray': ghost ? '3 2' : form === 'soft' ? '2 2' : undefined,
+        },
+      }
+    }),
     // The lines between the middles of a pin's sides meet where its diagonals do.
     grid:
       one.kind === 'pin'
@@ -396,22 +403,14 @@ const pairs = (list: readonly number[]) =>
             :y="handle.y - 5"
             width="10"
             height="10"
-            :fill="handle.active ? '#b9f29a' : handle.hovered ? chosen.colour : '#131313'"
-            :fill-opacity="handle.active || handle.hovered ? 1 : 0.35"
-            stroke="#fff"
-            stroke-width="1.6"
-            :stroke-dasharray="chosen.ghost ? '3 2' : undefined"
+            v-bind="handle.paint"
           />
           <circle
             v-else
             :cx="handle.x"
             :cy="handle.y"
             :r="handle.form === 'lever' || handle.form === 'soft' ? 3.5 : 5.5"
-            :fill="handle.active ? '#b9f29a' : handle.hovered ? chosen.colour : '#131313'"
-            :fill-opacity="handle.active || handle.hovered ? 1 : 0.35"
-            stroke="#fff"
-            :stroke-width="handle.form === 'soft' ? 1 : 1.6"
-            :stroke-dasharray="chosen.ghost ? '3 2' : handle.form === 'soft' ? '2 2' : undefined"
+            v-bind="handle.paint"
           />
         </template>
       </g>

@@ -74,7 +74,9 @@ export type State =
 /** Screen pixels that a press may move before it is a drag. */
 const slack = 3
 /** Screen pixels: how near a handle, an edge, the first point of an outline counts as on it. */
-export const reaches = { handle: 12, edge: 7, close: 11, turn: 26 }
+export const reaches = { handle: 12, edge: 7, close: 11, turn: 26, grip: 10 }
+/** Screen pixels that the frame stands off what it holds. */
+export const frameRoom = 14
 /** A first press that is drawn on at least this far, in screen pixels, is a stroke and not a handle. */
 const strokeFrom = 48
 
@@ -95,9 +97,12 @@ export class Tracer {
     if (around) {
       const near = frameGrips.filter((grip) => {
         const [gx, gy] = gripPlace(around.frame, grip, reaches.turn / k)
-        return Math.hypot(gx - x, gy - y) <= reaches.handle / k
+        return Math.hypot(gx - x, gy - y) <= reaches.grip / k
       })
       if (near[0] !== undefined) return { traced, grip: { frame: near[0] } }
+      // Within the frame the hand holds all that it holds, however close the points lie.
+      const { left, top, right, bottom } = around.frame
+      if (x > left && x < right && y > top && y < bottom) return { traced, grip: 'body' }
     }
     const point = this.pointUnder(traced, x, y, reaches.handle / k)
     if (point !== null) return { traced, grip: { point } }
@@ -165,7 +170,8 @@ export class Tracer {
       const chosen = this.bench.selection()
       if (grip === 'body') {
         const [dx, dy] = [x - from.x, y - from.y]
-        state.points = carriedBy(kind, points, anchors(kind, points), (a, b) => [a + dx, b + dy])
+        const held = this.bench.frame() && chosen.length > 1 ? chosen : anchors(kind, points)
+        state.points = carriedBy(kind, points, held, (a, b) => [a + dx, b + dy])
       } else {
         const [px, py] = [points[2 * grip.point]!, points[2 * grip.point + 1]!]
         // The point keeps its distance from the hand, unless it goes to an edge.
@@ -219,7 +225,7 @@ export class Tracer {
         const kind = this.bench.places()
         // While shapes are placed a click is always the next place: the ghost often lies where the prop still is.
         if (kind && kind.kind !== 'outline') return this.click(kind, x, y)
-        if (state.grip === 'body') return state.add ? undefined : this.bench.select([])
+        if (state.grip === 'body') return state.add || this.bench.frame() ? undefined : this.bench.select([])
         if ('frame' in state.grip) return
         const { point } = state.grip
         const chosen = this.bench.selection()
