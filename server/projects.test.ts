@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
 import type { Diff } from '#core/model/diff.ts'
+import { makePart } from '#core/model/make.ts'
 import { keyId } from '#core/model/records.ts'
 import { cast, key, media, newProject, put, send, testServer } from './testServer.ts'
 
@@ -138,6 +139,40 @@ describe('changes', () => {
     other.exec('ROLLBACK')
     other.close()
     await send(server, id, 0, put(...cast()), 'held').expect(200)
+  })
+})
+
+describe('riding', () => {
+  it('in a circle is refused with a sentence, and nothing of the change stays', async () => {
+    const server = await testServer()
+    const id = await newProject(server)
+    const [media, shot, member] = cast()
+    const part = (name: string, on: string | null) =>
+      makePart({
+        ...{ id: name, member: 'c', name, kind: 'rod', order: 1 },
+        ride: on ? { on, from: [{ part: on, points: [0, 0, 10, 10] }] } : null,
+      })
+    await send(server, id, 0, put(media!, shot!, member!, part('a', null), part('b', 'a'))).expect(200)
+    const { body } = await send(server, id, 1, put(part('a', 'b'))).expect(422)
+    expect(body.error).toMatch(/would ride on itself/)
+    const { records } = await server.projects.open(id)
+    expect(records.find((record) => record.id === 'a')).toMatchObject({ ride: null })
+    expect(records.find((record) => record.id === 'b')).toMatchObject({ ride: { on: 'a' } })
+  })
+  it('a duplicated project rides among its own parts', async () => {
+    const server = await testServer()
+    const id = await newProject(server)
+    const rider = makePart({
+      ...{ id: 'q', member: 'c', name: 'ring', kind: 'rod', order: 2 },
+      ride: { on: 'p', from: [{ part: 'p', points: [0, 0, 10, 10] }] },
+    })
+    await send(server, id, 0, put(...cast(), rider)).expect(200)
+    const copy = await server.projects.duplicate(id)
+    const { records } = await server.projects.open(copy)
+    const parts = records.filter((record) => record.type === 'part')
+    const [shaft, ring] = ['shaft', 'ring'].map((name) => parts.find((part) => part.name === name)!)
+    expect(shaft!.id).not.toBe('p')
+    expect(ring!.ride).toMatchObject({ on: shaft!.id, from: [{ part: shaft!.id }] })
   })
 })
 

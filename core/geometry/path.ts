@@ -5,7 +5,7 @@
 export type ClosedPath = number[]
 
 /** Polygon (flat x, y list, not repeated at the end) within `tolerance` pixels of the path. */
-export function flatten(path: ClosedPath, tolerance = 0.05): number[] {
+export function flatten(path: ClosedPath, tolerance = 0.02): number[] {
   const out: number[] = []
   let x0 = path[0]!
   let y0 = path[1]!
