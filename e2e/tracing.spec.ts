@@ -522,3 +522,46 @@ test('parts ride, hide, stand alone, are copied, moved in the list and marked; c
     expect((await bench.records()).find((r) => r.type === 'mark')).toMatchObject({ frame: 12, note: 'lifts here' })
   })
 })
+
+test('a pin by four clicks, a template with its parts, and a shape that can not be thrown far away', async ({
+  page,
+  demo,
+}) => {
+  const bench = new Bench(page)
+  await bench.openDemo(demo, 'Trace', 'Heron mask')
+  await page.keyboard.press('j')
+  for (const [x, y] of [
+    [900, 500],
+    [1100, 520],
+    [1090, 640],
+    [890, 610],
+  ] as const)
+    await bench.click(x, y)
+  await kept(bench)
+  const pin = (await partNamed(bench, 'pin'))!
+  expect((await keysOf(bench, pin.id))[0]!.points).toHaveLength(8)
+
+  const cast = page.getByRole('region', { name: 'Cast' })
+  await cast.getByRole('button', { name: 'Add to the cast' }).click()
+  await page.getByRole('menuitem', { name: 'Hand with fingers' }).click()
+  await kept(bench)
+  const hand = (await bench.records()).find((r) => r.type === 'member' && r.name === 'Hand')!
+  expect((await bench.records()).filter((r) => r.type === 'part' && r.member === hand.id)).toHaveLength(6)
+  await expect(bench.hint).toContainText('for palm')
+  await expect(page.getByRole('region', { name: 'Worth a look' })).toContainText('palm was never keyed')
+
+  // Far zoomed out, a drag across the stage is a throw of thousands of pixels: it is refused with a sentence.
+  await cast.getByRole('button', { name: 'pin pin' }).click()
+  await page.keyboard.press('w')
+  for (let i = 0; i < 30; i++) await page.mouse.wheel(0, 240)
+  const stage = (await page.getByTestId('stage').boundingBox())!
+  await page.mouse.move(stage.x + stage.width / 2, stage.y + stage.height / 2)
+  for (let i = 0; i < 30; i++) await page.mouse.wheel(0, 240)
+  const before = await keysOf(bench, pin.id)
+  const [a, b] = [await bench.at(1000, 570), { x: stage.x + stage.width + 900, y: stage.y + 20 }]
+  await page.keyboard.press('Control+a')
+  await dragBetween(page, [a.x, a.y], [b.x, b.y])
+  await expect(page.getByText('That would put the shape far outside the picture; nothing was moved.')).toBeVisible()
+  await kept(bench)
+  expect(await keysOf(bench, pin.id)).toEqual(before)
+})

@@ -13,6 +13,7 @@ import { useProject } from './project.ts'
 const budget = 70e6
 /** How long after a change the checks are made anew, in ms: the plan answers at once, the list may follow. */
 const checksAfter = 350
+const planAfter = 60
 
 /** What the traced motion of the shot on the bench says: speed, key plan, findings. Computed in a worker. */
 export const useMotion = defineStore('motion', () => {
@@ -98,6 +99,7 @@ export const useMotion = defineStore('motion', () => {
   }
 
   let asked = 0
+  let planned: ReturnType<typeof setTimeout> | undefined
   /** Computes the plan and the speed of the chosen part anew; gives the plan as it is now. */
   async function refresh(): Promise<Proposal[]> {
     const turn = ++asked
@@ -131,7 +133,9 @@ export const useMotion = defineStore('motion', () => {
     if (!started) return
     for (const record of [...diff.put, ...inverse.put]) if (record.type === 'key') lookAgain(record.part, record.frame)
     void started.remote.apply(diff)
-    void refresh()
+    // Nudges come many a second: the plan is made for the last of them.
+    clearTimeout(planned)
+    planned = setTimeout(() => void refresh(), planAfter)
     checkSoon()
   })
   watch(

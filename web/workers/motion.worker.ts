@@ -32,8 +32,14 @@ class Motion {
   }
 
   apply(diff: Diff): void {
-    this.records.apply(diff)
-    this.off.clear()
+    const inverse = this.records.apply(diff)
+    const touched = new Set<string>()
+    for (const record of [...diff.put, ...inverse.put])
+      if (record.type === 'key' || record.type === 'away') touched.add(record.part)
+      else if (record.type === 'part') touched.add(record.id)
+    // What rides moves along; of a few parts among many only those are judged anew.
+    for (const part of this.parts())
+      if (touched.has(part.id) || part.ride?.from.some((carrier) => touched.has(carrier.part))) this.off.delete(part.id)
   }
 
   /** Takes in the picture of a frame of the shot. */
