@@ -29,7 +29,7 @@ test('two tabs follow each other; a clash is explained and nothing is overwritte
   await page.keyboard.press('Shift+ArrowDown')
   await expect(first.keeping).toHaveText('All changes kept')
   await expect(other.getByRole('dialog')).toContainText('Changed in two places')
-  await expect(other.getByRole('dialog')).toContainText('Key of shaft at 30')
+  await expect(other.getByRole('dialog')).toContainText('Edit shaft at 30')
   await other.unroute('**/changes')
   const key = async () =>
     (await first.records()).find((record) => record.id === 'ferry-pole-shaft@30') as unknown as { points: number[] }

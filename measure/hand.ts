@@ -36,12 +36,12 @@ export class Hand {
     await this.page.mouse.move(...this.at(...to))
     await this.page.mouse.up()
   }
-  /** Away from the picture's middle by so many turns of the wheel. */
-  async zoomOut(turns: number): Promise<void> {
-    await this.page.mouse.move(...this.at(640, 360))
-    for (let i = 0; i < turns; i++) {
+  /** Away from a place by so many turns of the wheel, or closer where they are below 0. */
+  async zoom(x: number, y: number, turns: number): Promise<void> {
+    await this.page.mouse.move(...this.at(x, y))
+    for (let i = 0; i < Math.abs(turns); i++) {
       this.actions++
-      await this.page.mouse.wheel(0, 120)
+      await this.page.mouse.wheel(0, 120 * Math.sign(turns))
     }
     await this.page.waitForTimeout(300)
     await this.look()

@@ -94,7 +94,7 @@ const slowUntil = 48
 async function poleByPlan(hand: Hand, truth: Truth): Promise<Figure> {
   const at = truth.rods[0]!.points
   const { page } = hand.bench
-  await hand.zoomOut(3)
+  await hand.zoom(640, 360, 3)
   await place(hand, at[0]!)
   await hand.choose(/^Frames that the playhead goes on/, 'by key plan')
   const part = async () => (await recordsOf(hand)).all('part')[0]!
@@ -146,7 +146,7 @@ function worstOf(records: Records, truth: number[][]): number {
 
 async function poleOnEveryFrame(hand: Hand, truth: Truth): Promise<Figure> {
   const at = truth.rods[0]!.points
-  await hand.zoomOut(3)
+  await hand.zoom(640, 360, 3)
   await place(hand, at[0]!)
   await hand.choose(/^In-between: /, 'straight')
   for (let frame = 1; frame < truth.frames; frame++) await place(hand, at[frame]!)
@@ -227,13 +227,22 @@ async function performerByPlan(hand: Hand, truth: Truth): Promise<Figure> {
   }
 }
 
-/** Draws an outline by pressing on its points and dragging out their handles, and closes it. */
+/** Turns of the wheel that bring a limb close enough to be drawn. */
+const closer = 6
+/** Presses that drawing an outline takes besides its points: the tool, the wheel, closing, smoothing, fitting. */
+const drawingTakes = closer + 4
+
+/** Draws an outline close up, by clicks on its points that are then made smooth. */
 async function draw(hand: Hand, nodes: number[]): Promise<void> {
   await hand.press('k')
-  for (let i = 0; i < nodes.length; i += 8)
-    if (i === 0) await hand.click(nodes[0]!, nodes[1]!)
-    else await hand.drag([nodes[i]!, nodes[i + 1]!], [nodes[i + 4]!, nodes[i + 5]!])
+  const own = nodes.filter((_, i) => i % 8 < 2)
+  const [x, y] = [0, 1].map((k) => own.filter((_, i) => i % 2 === k).reduce((a, b) => a + b) / (own.length / 2))
+  await hand.zoom(x!, y!, -closer)
+  for (let i = 0; i < own.length; i += 2) await hand.click(own[i]!, own[i + 1]!)
   await hand.press('Enter')
+  await hand.press('.')
+  await hand.press('f')
+  await hand.look()
 }
 
 /** Brings a shape that is framed to where it should be: turned by its frame, then moved within it. */
@@ -259,9 +268,9 @@ async function correct(hand: Hand, from: readonly number[], to: number[]): Promi
     list.reduce((sum, v, i) => (i % 2 === of ? sum + v : sum), 0) / own.length
   const [dx, dy] = [mean(places(to), 0) - mean(here, 0), mean(places(to), 1) - mean(here, 1)]
   if (Math.hypot(dx, dy) > 0.6) {
-    // Between the pivot and the upper side, where nothing else is held.
+    // Between the pivot and a corner, where nothing else is held.
     const frame = frameAround(here, null, frameRoom / k)!
-    const grip = [frame.pivotX, (frame.pivotY + frame.top) / 2] as const
+    const grip = [(frame.pivotX + frame.left) / 2, (frame.pivotY + frame.top) / 2] as const
     await hand.drag(grip, [grip[0] + dx, grip[1] + dy])
   }
 }
@@ -313,7 +322,7 @@ function performerOnEveryFrame(truth: Truth): Figure {
   const records = new Records()
   truth.outlines.forEach((limb, i) => {
     const at = limb.points.map(nodesOf)
-    actions += 2 + at[0]!.length / 8
+    actions += drawingTakes + at[0]!.length / 8
     keys++
     records.apply({
       put: [makePart({ id: `p${i}`, member: 'm', name: limb.name, kind: 'outline', order: i })],

@@ -147,7 +147,8 @@ function move(event: PointerEvent): void {
   pointer.value = { x: at.x, y: at.y }
   if (bench.tool === 'hand') return
   act((one) => one.move(at))
-  hovered.value = tracer.value.state.name === 'idle' ? (tracer.value.under(at)?.grip ?? null) : null
+  const grabs = tracer.value.state.name === 'idle' && bench.tool !== 'outline'
+  hovered.value = grabs ? (tracer.value.under(at)?.grip ?? null) : null
 }
 const up = (event: PointerEvent) => act((one) => one.up(hand(event)))
 const double = (event: MouseEvent) => act((one) => one.double(hand(event)))
@@ -311,7 +312,7 @@ const pairs = (list: readonly number[]) =>
     class="absolute inset-0 size-full"
     :class="{
       'cursor-crosshair': bench.tool !== 'choose' && bench.tool !== 'hand',
-      'cursor-move': hovered === 'body' && bench.tool !== 'outline',
+      'cursor-move': hovered === 'body',
       '!cursor-grab': bench.tool === 'hand',
     }"
     data-testid="overlay"

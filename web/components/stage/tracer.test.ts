@@ -149,6 +149,13 @@ describe('drawing an outline', () => {
     expect(tracer.state.name).toBe('idle')
     expect(tracer.takeBack()).toBe(false)
   })
+  it('begins on a point of the chosen outline too: limbs meet there', () => {
+    const { press, told, tracer } = bench(square, outline, outline)
+    press([100, 0], [112, 9])
+    press([160, 10])
+    expect(tracer.state.name).toBe('outlining')
+    expect(told).toEqual([])
+  })
   it('fits few smooth points to a quick stroke around something', () => {
     const { press, last } = bench(null, outline)
     const round = Array.from({ length: 80 }, (_, i) => {

@@ -113,10 +113,10 @@ export class Tracer {
     const { x, y, k } = hand
     if (this.state.name === 'placing') return this.click(this.state.kind, x, y)
     if (this.state.name === 'outlining') return this.pressNode(hand)
-    const found = this.under(hand)
     const kind = this.bench.places()
-    // A new outline begins anywhere but on a point: it often lies over another.
-    if (found && !(kind?.kind === 'outline' && found.grip === 'body')) {
+    // A new outline begins anywhere: limbs meet, and their points lie on each other.
+    const found = kind?.kind === 'outline' ? null : this.under(hand)
+    if (found) {
       const points = [...found.traced.points]
       const grip = hand.ctrl ? softOf(found.traced, found.grip) : found.grip
       this.state = { name: 'pressing', traced: found.traced, grip, from: { x, y }, points, add: hand.shift ?? false }
