@@ -258,22 +258,31 @@ async function correct(hand: Hand, from: readonly number[], to: number[]): Promi
     const [gx, gy] = gripPlace(frame, 'turn', reaches.turn / k)
     const [dx, dy] = [gx - frame.pivotX, gy - frame.pivotY]
     const [c, s] = [Math.cos(angle), Math.sin(angle)]
-    await hand.drag([gx, gy], [frame.pivotX + c * dx - s * dy, frame.pivotY + s * dx + c * dy])
-    here = here.map((_, i) => {
-      const [x, y] = [here[i - (i % 2)]! - frame.pivotX, here[i - (i % 2) + 1]! - frame.pivotY]
-      return i % 2 ? frame.pivotY + s * x + c * y : frame.pivotX + c * x - s * y
-    })
+    const to = [frame.pivotX + c * dx - s * dy, frame.pivotY + s * dx + c * dy] as const
+    const seen = Math.hypot(to[0] - gx, to[1] - gy) * k > dragged
+    if (seen) await hand.drag([gx, gy], to)
+    if (seen)
+      here = here.map((_, i) => {
+        const [x, y] = [here[i - (i % 2)]! - frame.pivotX, here[i - (i % 2) + 1]! - frame.pivotY]
+        return i % 2 ? frame.pivotY + s * x + c * y : frame.pivotX + c * x - s * y
+      })
   }
   const mean = (list: readonly number[], of: number) =>
     list.reduce((sum, v, i) => (i % 2 === of ? sum + v : sum), 0) / own.length
   const [dx, dy] = [mean(places(to), 0) - mean(here, 0), mean(places(to), 1) - mean(here, 1)]
-  if (Math.hypot(dx, dy) > 0.6) {
+  if (Math.hypot(dx, dy) * k <= dragged) {
+    // Less than a drag: the arrows do it, a pixel a press.
+    for (let i = 0; i < Math.round(Math.abs(dx)); i++) await hand.press(dx > 0 ? 'ArrowRight' : 'ArrowLeft')
+    for (let i = 0; i < Math.round(Math.abs(dy)); i++) await hand.press(dy > 0 ? 'ArrowDown' : 'ArrowUp')
+  } else {
     // Between the pivot and a corner, where nothing else is held.
     const frame = frameAround(here, null, frameRoom / k)!
     const grip = [(frame.pivotX + frame.left) / 2, (frame.pivotY + frame.top) / 2] as const
     await hand.drag(grip, [grip[0] + dx, grip[1] + dy])
   }
 }
+/** Screen pixels that a press must move to be a drag, and a little more. */
+const dragged = 3.3
 /** Whether leaving a turn away would be seen at the ends of a shape. */
 const turns = (places: readonly number[], angle: number) =>
   Math.abs(angle) * Math.hypot(...span(places)) * 0.5 > nearLimb * 0.7
