@@ -24,6 +24,7 @@ const take = async (name: string) => {
 const ready = async () => {
   const bar = page.getByRole('progressbar', { name: 'Frames ready' })
   while ((await bar.getAttribute('aria-valuenow')) !== '100') await page.waitForTimeout(100)
+  await page.getByTitle('Pictures that were read for the plan').waitFor({ state: 'detached' })
 }
 
 await page.goto(app.address)

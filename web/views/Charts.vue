@@ -186,7 +186,9 @@ const toggle = (id: string) => {
               />
             </svg>
             <span class="truncate" :class="chosen.includes(part.id) ? '' : 'text-second'">{{ part.name }}</span>
-            <span class="truncate text-s text-third">{{ project.get('member', part.member)?.name }}</span>
+            <span v-if="bench.members.length > 1" class="truncate text-s text-third">{{
+              project.get('member', part.member)?.name
+            }}</span>
           </label>
         </li>
       </ul>
