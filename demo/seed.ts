@@ -24,7 +24,7 @@ import { sceneOf } from '#core/render/scene.ts'
 import { shapeAt } from '#core/shapes/track.ts'
 import { createServer } from '../server/app.ts'
 import { takeFootage } from '../server/routes/footage.ts'
-import { polygonOf } from './scenes/paint.ts'
+import { outlineNodes, polygonOf } from './scenes/paint.ts'
 import type { Truth } from './scenes/scene.ts'
 
 /** Seeds the data folder when no project was ever made in it. `media`: folder of the committed footage. */
@@ -128,26 +128,19 @@ function leapOf({ shot, truth }: Footage): AnyRecord[] {
   const keeper = member(shot, 'leaper', 'Keeper', 'performer', 1, 1)
   const limbs = truth.outlines.filter((one) => one.name !== 'hat')
   const records = limbs.flatMap((one, i) => outlineOf(keeper, truth, one.name, i + 1))
-  const head = nodesOf(truth.outlines.find((one) => one.name === 'head')!.points[0]!)
+  const head = outlineNodes(truth.outlines.find((one) => one.name === 'head')!.points[0]!)
   const hat: Part = {
     ...part(keeper, 'hat', 'outline', limbs.length + 1),
     ride: { on: 'leaper-head', from: [{ part: 'leaper-head', points: head }] },
   }
   const worn = truth.outlines.find((one) => one.name === 'hat')!
-  return [keeper, ...records, hat, makeKey(hat.id, 0, nodesOf(worn.points[0]!))]
+  return [keeper, ...records, hat, makeKey(hat.id, 0, outlineNodes(worn.points[0]!))]
 }
 
 function outlineOf(of: Member, truth: Truth, name: string, order: number): AnyRecord[] {
   const one = part(of, name, 'outline', order)
-  return [one, ...keysFor(one, truth.outlines.find((shape) => shape.name === name)!.points.map(nodesOf))]
+  return [one, ...keysFor(one, truth.outlines.find((shape) => shape.name === name)!.points.map(outlineNodes))]
 }
-/** Six numbers a node as the truth has them to eight as an outline has: its edge fades as the part's does. */
-const nodesOf = (nodes: number[]) =>
-  Array.from({ length: nodes.length / 6 }, (_, i) => [
-    ...nodes.slice(6 * i, 6 * i + 6),
-    ...nodes.slice(6 * i, 6 * i + 2),
-  ]).flat()
-
 const member = (shot: Shot, id: string, name: string, kind: MemberKind, colour: number, order: number): Member => ({
   ...{ type: 'member', id, shot: shot.id, name, kind, colour, order },
 })

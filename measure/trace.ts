@@ -15,6 +15,7 @@ import { likelyShape, shapeOf } from '#core/shapes/riding.ts'
 import config from '../playwright.config.ts'
 import { App } from '../e2e/server.ts'
 import { frameRoom, reaches } from '../web/components/stage/tracer.ts'
+import { outlineNodes } from '../demo/scenes/paint.ts'
 import type { Truth } from '../demo/scenes/scene.ts'
 import { performance } from './footage.ts'
 import { Hand } from './hand.ts'
@@ -163,13 +164,6 @@ async function poleOnEveryFrame(hand: Hand, truth: Truth): Promise<Figure> {
 const nearLimb = 3
 const wanted = 0.95
 
-/** Six numbers a node as the truth has them to eight as an outline has. */
-const nodesOf = (nodes: number[]) =>
-  Array.from({ length: nodes.length / 6 }, (_, i) => [
-    ...nodes.slice(6 * i, 6 * i + 6),
-    ...nodes.slice(6 * i, 6 * i + 2),
-  ]).flat()
-
 async function performerByPlan(hand: Hand, truth: Truth): Promise<Figure> {
   const { page } = hand.bench
   await page
@@ -177,7 +171,7 @@ async function performerByPlan(hand: Hand, truth: Truth): Promise<Figure> {
     .waitFor({ state: 'detached' })
     .catch(() => {})
   for (const [i, limb] of truth.outlines.entries()) {
-    const at = limb.points.map(nodesOf)
+    const at = limb.points.map(outlineNodes)
     if (i > 0) {
       await hand.goTo(0)
       await hand.choose(/^Frames that the playhead goes on/, 'step 1')
@@ -212,13 +206,13 @@ async function performerByPlan(hand: Hand, truth: Truth): Promise<Figure> {
     const parts = partsOf(records)
     const offs = parts.map((part, i) => {
       const here = likelyShape(records, part, worst)!
-      return farthest(here, nodesOf(truth.outlines[i]!.points[worst]!), anchors(outline, here))
+      return farthest(here, outlineNodes(truth.outlines[i]!.points[worst]!), anchors(outline, here))
     })
     const limb = offs.indexOf(Math.max(...offs))
     hand.actions++
     await page.getByRole('button', { name: `${parts[limb]!.name} outline`, exact: true }).click()
     await hand.goTo(worst)
-    await correct(hand, likelyShape(records, parts[limb]!, worst)!, nodesOf(truth.outlines[limb]!.points[worst]!))
+    await correct(hand, likelyShape(records, parts[limb]!, worst)!, outlineNodes(truth.outlines[limb]!.points[worst]!))
   }
   const records = await recordsOf(hand)
   return {
@@ -300,7 +294,7 @@ function overlapsOf(records: Records, truth: Truth): number[] {
   const hard = { feather: 0, grow: 0, opacity: 1, roundness: 0 }
   return Array.from({ length: truth.frames }, (_, frame) => {
     const drawn = truth.outlines.map((limb) => ({
-      ...{ kind: 'outline', role: 'add' as const, settings: hard, points: nodesOf(limb.points[frame]!) },
+      ...{ kind: 'outline', role: 'add' as const, settings: hard, points: outlineNodes(limb.points[frame]!) },
     }))
     const traced = partsOf(records).map((part) => ({
       ...{ kind: 'outline', role: 'add' as const, settings: hard, points: shapeOf(records, part, frame) },
@@ -330,7 +324,7 @@ function performerOnEveryFrame(truth: Truth): Figure {
   let [actions, keys] = [0, 0]
   const records = new Records()
   truth.outlines.forEach((limb, i) => {
-    const at = limb.points.map(nodesOf)
+    const at = limb.points.map(outlineNodes)
     actions += drawingTakes + at[0]!.length / 8
     keys++
     records.apply({

@@ -77,6 +77,12 @@ export function fill(target: Canvas, points: number[], shade: (x: number, y: num
 
 /** Smooth closed outline through places: per node the node and the handles before and after it, six numbers a node. */
 export const nodesThrough = (places: number[]): number[] => smoothNodes(places).filter((_, i) => i % 8 < 6)
+/** Six numbers a node as the truth has them to eight as an outline has: its edge fades as the part's does. */
+export const outlineNodes = (nodes: number[]) =>
+  Array.from({ length: nodes.length / 6 }, (_, i) => [
+    ...nodes.slice(6 * i, 6 * i + 6),
+    ...nodes.slice(6 * i, 6 * i + 2),
+  ]).flat()
 export const polygonOf = (nodes: number[]): number[] => flatten(pathOf(nodes), 0.1)
 function pathOf(nodes: number[]): ClosedPath {
   const out = nodes.slice(0, 2)

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { SwitchGroup, SwitchLabel } from '@headlessui/vue'
 import { computed, ref } from 'vue'
-import type { Role, Tween } from '#core/model/records.ts'
+import type { Role } from '#core/model/records.ts'
 import { wouldCircle } from '#core/shapes/riding.ts'
 import { isAway, keyBefore } from '#core/shapes/track.ts'
 import { useBench } from '../../stores/bench.ts'
@@ -14,6 +14,7 @@ import ToggleSwitch from '../common/ToggleSwitch.vue'
 import SettingsPanel from '../settings/SettingsPanel.vue'
 import KeyPlanPanel from './KeyPlanPanel.vue'
 import RangePanel from './RangePanel.vue'
+import { tweens } from './tweens.ts'
 
 /** Settings of the chosen part, what is known of it on this frame, and what an edit counts on. */
 const project = useProject()
@@ -21,12 +22,6 @@ const bench = useBench()
 const cast = useCast()
 const tracing = useTracing()
 
-const tweens: { value: Tween; label: string }[] = [
-  { value: 'arc', label: 'arc' },
-  { value: 'straight', label: 'straight' },
-  { value: 'eased', label: 'eased' },
-  { value: 'held', label: 'held' },
-]
 const roles: { value: Role; label: string }[] = [
   { value: 'add', label: 'adds to it' },
   { value: 'cut', label: 'cuts from it' },

@@ -8,6 +8,7 @@ import { useTracing } from '../../stores/tracing.ts'
 import ChoiceField from '../common/ChoiceField.vue'
 import IconButton from '../common/IconButton.vue'
 import NumberField from '../common/NumberField.vue'
+import { tweens } from './tweens.ts'
 
 /** What can be done to the keys of the range that is chosen on the sheet. */
 const bench = useBench()
@@ -17,10 +18,7 @@ const keys = computed(() => tracing.rangeKeys())
 const count = computed(() => keys.value.reduce((sum, one) => sum + one.keys.length, 0))
 const styles: { value: Tween | '' | 'mixed'; label: string }[] = [
   { value: '', label: 'as the part' },
-  { value: 'arc', label: 'arc' },
-  { value: 'straight', label: 'straight' },
-  { value: 'eased', label: 'eased' },
-  { value: 'held', label: 'held' },
+  ...tweens,
   { value: 'mixed', label: 'mixed' },
 ]
 const style = computed(() => {
