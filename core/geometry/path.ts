@@ -39,3 +39,16 @@ export function polygonArea(points: ArrayLike<number>): number {
   }
   return twice / 2
 }
+
+/** Whether a place lies within a polygon or at most `reach` pixels from its edge. */
+export function isNear(polygon: readonly number[], x: number, y: number, reach: number): boolean {
+  let within = false
+  for (let i = 0, j = polygon.length - 2; i < polygon.length; j = i, i += 2) {
+    const [ax, ay, bx, by] = [polygon[j]!, polygon[j + 1]!, polygon[i]!, polygon[i + 1]!]
+    if (ay > y !== by > y && x < ((bx - ax) * (y - ay)) / (by - ay) + ax) within = !within
+    const length = (bx - ax) ** 2 + (by - ay) ** 2
+    const u = length ? Math.max(0, Math.min(1, ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / length)) : 0
+    if (Math.hypot(ax + u * (bx - ax) - x, ay + u * (by - ay) - y) <= reach) return true
+  }
+  return within
+}

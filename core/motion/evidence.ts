@@ -1,4 +1,5 @@
-import { flatten } from '../geometry/path.ts'
+import { flatten, isNear } from '../geometry/path.ts'
+import { boundsOf } from '../geometry/rect.ts'
 import { uprightSize, type Yuv } from '../image/yuv.ts'
 import type { PartKind } from '../shapes/kind.ts'
 import type { Settings } from '../model/parameters.ts'
@@ -103,6 +104,21 @@ export function profileOf(luma: Luma, places: readonly number[]): Float32Array {
     out[i] = within(luma, x, y) ? lumaAt(luma, x, y) : NaN
   }
   return out
+}
+
+/** Pixels around another shape in which it still changes the picture: its blur, its shadow, its own error. */
+const besideOthers = 8
+
+/** Takes stations that lie on or beside one of the polygons out of a profile. */
+export function leaveOut(profile: Float32Array, places: readonly number[], polygons: readonly number[][]): void {
+  for (const polygon of polygons) {
+    const box = boundsOf(polygon, besideOthers)
+    for (let i = 0; i < profile.length; i++) {
+      const [x, y] = [places[2 * i]!, places[2 * i + 1]!]
+      if (x < box.x || y < box.y || x > box.x + box.width || y > box.y + box.height) continue
+      if (isNear(polygon, x, y, besideOthers)) profile[i] = NaN
+    }
+  }
 }
 
 /**

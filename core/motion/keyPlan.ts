@@ -2,7 +2,7 @@ import { boundsOf } from '../geometry/rect.ts'
 import type { Settings } from '../model/parameters.ts'
 import type { PartKind } from '../shapes/kind.ts'
 import { ghostAt, isAway, shapeAt, type Track } from '../shapes/track.ts'
-import { changeWithin, profileOf, stations, unlikeness, type Luma } from './evidence.ts'
+import { changeWithin, leaveOut, profileOf, stations, unlikeness, type Luma } from './evidence.ts'
 
 /** A frame that deserves a key, and why. */
 export interface Proposal {
@@ -20,6 +20,8 @@ export interface PlanInput {
   length: number
   /** The part as it is keyed, in the picture (wherever it rides). */
   track: Track
+  /** Shapes of other cast members on a frame, as polygons in plate pixels: what lies on or near them is no evidence. */
+  others?(frame: number): number[][]
   /** Brightness of a frame; null while it has not been read. */
   luma(frame: number): Luma | null
 }
@@ -146,7 +148,9 @@ export function suspicion(input: PlanInput): (number | null)[] {
     if (profile === undefined) {
       const picture = luma(frame)
       const points = shapeAt(track, frame)
-      profile = picture && points ? profileOf(picture, stations(kind, points, settings)) : null
+      const places = points && stations(kind, points, settings)
+      profile = picture && places ? profileOf(picture, places) : null
+      if (profile && places) leaveOut(profile, places, input.others?.(frame) ?? [])
       profiles.set(frame, profile)
     }
     return profile

@@ -6,12 +6,15 @@ import { findings, type CheckedPart, type Finding } from '#core/motion/checks.ts
 import { lumaOf, type Luma } from '#core/motion/evidence.ts'
 import { keyPlan, suspicion, type PlanInput, type Proposal } from '#core/motion/keyPlan.ts'
 import { measure, type Measures } from '#core/motion/measures.ts'
+import { flatten } from '#core/geometry/path.ts'
 import { partKinds } from '#core/shapes/registry.ts'
 import { likelyShape, shapeOf, trackOf } from '#core/shapes/riding.ts'
 import type { Track } from '#core/shapes/track.ts'
 
 /** Times more unlike its keys than usual from which on a frame counts as off its edge. */
 const offEdge = 3.5
+/** Frames, counted for every part, that are judged within a fraction of a second. */
+const quicklyJudged = 10_000
 
 /** What the traced motion of a shot says. Holds its own copy of the records, and the brightness of frames that were read. */
 class Motion {
@@ -33,11 +36,13 @@ class Motion {
 
   apply(diff: Diff): void {
     const inverse = this.records.apply(diff)
+    // A part that moved is in the way of others elsewhere: all are judged anew, where that takes a moment only.
+    if (this.parts().length * this.length() <= quicklyJudged) return this.off.clear()
     const touched = new Set<string>()
     for (const record of [...diff.put, ...inverse.put])
       if (record.type === 'key' || record.type === 'away') touched.add(record.part)
       else if (record.type === 'part') touched.add(record.id)
-    // What rides moves along; of a few parts among many only those are judged anew.
+    // In a large shot only what moved, and what rides on it.
     for (const part of this.parts())
       if (touched.has(part.id) || part.ride?.from.some((carrier) => touched.has(carrier.part))) this.off.delete(part.id)
   }
@@ -97,8 +102,14 @@ class Motion {
           keys: own.keys.map((key) => ({ ...key, points: likelyShape(this.records, part, key.frame) ?? key.points })),
         }
       : own
+    const others = this.parts().filter((one) => one.member !== part.member)
     return {
       ...{ kind: partKinds[part.kind], settings: part.settings, length: this.length(), track },
+      others: (frame) =>
+        others.flatMap((one) => {
+          const points = shapeOf(this.records, one, frame)
+          return points ? [flatten(partKinds[one.kind].path(points, one.settings), 1)] : []
+        }),
       luma: (frame) => this.pictures.get(frame) ?? null,
     }
   }

@@ -1,4 +1,4 @@
-import { flatten, polygonArea } from '#core/geometry/path.ts'
+import { flatten, isNear, polygonArea } from '#core/geometry/path.ts'
 import {
   frameGrips,
   frameMap,
@@ -336,7 +336,7 @@ export class Tracer {
     const [x0, y0, x1, y1] = path as [number, number, number, number]
     const area = lasso ? path : [x0, y0, x1, y0, x1, y1, x0, y1]
     const within = anchors(traced.kind, traced.points).filter((i) =>
-      inside(area, traced.points[2 * i]!, traced.points[2 * i + 1]!),
+      isNear(area, traced.points[2 * i]!, traced.points[2 * i + 1]!, 0),
     )
     this.bench.select([...new Set([...before, ...within])])
   }
@@ -401,24 +401,6 @@ function nearest(points: readonly number[], of: readonly number[], x: number, y:
   return best
 }
 
-function inside(polygon: readonly number[], x: number, y: number): boolean {
-  let within = false
-  for (let i = 0, j = polygon.length - 2; i < polygon.length; j = i, i += 2) {
-    const [ax, ay, bx, by] = [polygon[j]!, polygon[j + 1]!, polygon[i]!, polygon[i + 1]!]
-    if (ay > y !== by > y && x < ((bx - ax) * (y - ay)) / (by - ay) + ax) within = !within
-  }
-  return within
-}
-
 /** Whether a place lies inside the shape's edge or within `reach` of it. */
-export function onShape({ kind, points, settings }: Traced, x: number, y: number, reach: number): boolean {
-  const polygon = flatten(kind.path(points, settings), 1)
-  if (inside(polygon, x, y)) return true
-  for (let i = 0, j = polygon.length - 2; i < polygon.length; j = i, i += 2) {
-    const [ax, ay, bx, by] = [polygon[j]!, polygon[j + 1]!, polygon[i]!, polygon[i + 1]!]
-    const length = (bx - ax) ** 2 + (by - ay) ** 2
-    const u = length ? Math.max(0, Math.min(1, ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / length)) : 0
-    if (Math.hypot(ax + u * (bx - ax) - x, ay + u * (by - ay) - y) <= reach) return true
-  }
-  return false
-}
+export const onShape = ({ kind, points, settings }: Traced, x: number, y: number, reach: number): boolean =>
+  isNear(flatten(kind.path(points, settings), 1), x, y, reach)
