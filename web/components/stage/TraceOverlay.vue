@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, inject, onBeforeUnmount, shallowRef, triggerRef, watch } from 'vue'
 import { toast } from 'vue-sonner'
-import { frameAround, frameGrips, gripPlace } from '#core/geometry/selectionFrame.ts'
+import { frameAround } from '#core/geometry/selectionFrame.ts'
 import { moved } from '#core/geometry/similarity.ts'
 import { snapToEdge } from '#core/image/edgeSnap.ts'
 import type { Part } from '#core/model/records.ts'
@@ -15,9 +15,10 @@ import { useCast } from '../../stores/cast.ts'
 import { useProject } from '../../stores/project.ts'
 import { kindOf, useTracing } from '../../stores/tracing.ts'
 import HandHint from './HandHint.vue'
+import SelectionGrips from './SelectionGrips.vue'
 import StageLoupe from './StageLoupe.vue'
 import { onionShapes } from './onions.ts'
-import { frameRoom, reaches, shownHandles, Tracer, type Grip, type Hand, type Traced } from './tracer.ts'
+import { frameRoom, shownHandles, Tracer, type Grip, type Hand, type Traced } from './tracer.ts'
 import { stageKey } from './view.ts'
 
 /** Traced shapes over the picture, their handles and the hand that moves them. */
@@ -256,22 +257,6 @@ const onions = computed(() =>
     : [],
 )
 
-const framed = computed(() => {
-  const box = frame.value?.frame
-  if (!box) return null
-  const { left, top, right, bottom } = box
-  const scale = Math.hypot(toStage.value.ar, toStage.value.ai)
-  return {
-    box: polyline([left, top, right, top, right, bottom, left, bottom]),
-    stem: polyline([...gripPlace(box, { u: 0.5, v: 0 }, 0), ...gripPlace(box, 'turn', reaches.turn / scale)]),
-    grips: frameGrips.map((grip) => ({
-      grip,
-      form: grip === 'pivot' || grip === 'turn' ? grip : grip.u === 0.5 || grip.v === 0.5 ? 'side' : 'corner',
-      ...place(...gripPlace(box, grip, reaches.turn / scale)),
-    })),
-  }
-})
-
 /** What is being drawn and not a shape yet. */
 const begunLines = computed(() => {
   const { state } = tracer.value
@@ -415,37 +400,7 @@ const pairs = (list: readonly number[]) =>
           />
         </template>
       </g>
-      <g v-if="framed" data-testid="selection-frame">
-        <polygon :points="framed.box" stroke="#000" stroke-opacity="0.5" stroke-width="3" />
-        <polygon :points="framed.box" stroke="#fff" stroke-width="1" stroke-dasharray="4 3" />
-        <polyline :points="framed.stem" stroke="#fff" stroke-width="1" />
-        <template v-for="grip in framed.grips" :key="`${grip.form} ${grip.x} ${grip.y}`">
-          <g v-if="grip.form === 'pivot'" stroke="#fff" stroke-width="1.4">
-            <path :d="`M${grip.x - 8} ${grip.y}H${grip.x + 8}M${grip.x} ${grip.y - 8}V${grip.y + 8}`" />
-            <circle :cx="grip.x" :cy="grip.y" r="3.5" fill="#131313" />
-          </g>
-          <circle
-            v-else-if="grip.form === 'turn'"
-            :cx="grip.x"
-            :cy="grip.y"
-            r="5"
-            fill="#ebe9e4"
-            stroke="#131313"
-            stroke-width="1.4"
-          />
-          <rect
-            v-else
-            :x="grip.x - (grip.form === 'side' ? 3.5 : 4.5)"
-            :y="grip.y - (grip.form === 'side' ? 3.5 : 4.5)"
-            :width="grip.form === 'side' ? 7 : 9"
-            :height="grip.form === 'side' ? 7 : 9"
-            :transform="grip.form === 'side' ? `rotate(45 ${grip.x} ${grip.y})` : undefined"
-            fill="#ebe9e4"
-            stroke="#131313"
-            stroke-width="1.4"
-          />
-        </template>
-      </g>
+      <SelectionGrips v-if="frame" :frame="frame.frame" />
       <g v-if="begunLines">
         <path v-if="begunLines.d" :d="begunLines.d" stroke="#000" stroke-opacity="0.5" stroke-width="3" />
         <path v-if="begunLines.d" :d="begunLines.d" stroke="#fff" stroke-width="1.2" />
