@@ -5,6 +5,7 @@ import { cubicBezierEasing } from '../geometry/easing.ts'
 import { effectKinds } from '../effects/registry.ts'
 import { checkDiff, clashes, Records, type Diff } from './diff.ts'
 import { curveAt, defaultsOf, settingsSchema, withCurveKey } from './parameters.ts'
+import { copied } from './copied.ts'
 import { makeKey, makePart } from './make.ts'
 import { checkRecord, keyId, type AnyRecord, type Key } from './records.ts'
 
@@ -110,5 +111,48 @@ describe('easing (CSS Easing Level 1)', () => {
       [0.2, -0.8, 0.4, 1.6],
     ] as const)
       for (let x = 0; x <= 1; x += 0.05) expect(cubicBezierEasing(a, b, c, d, x)).toBeCloseTo(bezier(a, b, c, d)(x), 5)
+  })
+})
+
+describe('parts, keys and marks of the bench', () => {
+  const rider = (ride: unknown) => ({ ...part('b'), ride }) as AnyRecord
+  it('take roles, styles, riding and notes, and refuse what does not fit with a sentence', () => {
+    expect(() => checkRecord({ ...part('a'), role: 'limit', hidden: true, locked: true, tween: 'held' })).not.toThrow()
+    expect(() => checkRecord({ ...part('a'), role: 'melt' })).toThrow(/adds to, cuts from or limits the matte/)
+    expect(() => checkRecord({ ...key('a', 1), tween: 'bouncy' })).toThrow(/straight, arc, eased or held/)
+    expect(() => checkRecord({ ...key('a', 1), tween: 'eased' })).not.toThrow()
+    expect(() => checkRecord(rider({ on: 'a', from: [{ part: 'a', points: [0, 0, 5, 5] }] }))).not.toThrow()
+    expect(() => checkRecord(rider({ on: 'a', from: [] }))).toThrow()
+    const mark = { type: 'mark', id: 'n', shot: 's', frame: 4, note: 'the turn' }
+    expect(() => checkRecord(mark)).not.toThrow()
+    expect(() => checkRecord({ ...mark, note: 'x'.repeat(401) })).toThrow(/under 400 characters/)
+  })
+  it('a shape of too many points says how many it may have', () => {
+    expect(() => checkRecord(key('a', 1, Array(3002).fill(1)))).toThrow(/at most 375 points; trace it in several parts/)
+  })
+  it('copies keep their relations among each other and name the rest as before', () => {
+    let next = 0
+    const member: AnyRecord = {
+      type: 'member',
+      id: 'm',
+      shot: 's',
+      name: 'Keeper',
+      kind: 'performer',
+      colour: 0,
+      order: 1,
+    }
+    const outside = { on: 'z', from: [{ part: 'z', points: [0, 0, 1, 1] }] }
+    const within = { on: 'a', from: [{ part: 'a', points: [0, 0, 1, 1] }] }
+    const copies = copied(
+      [member, part('a'), rider(within), { ...part('c'), ride: outside } as AnyRecord, key('a', 7)],
+      () => `n${next++}`,
+    )
+    expect(copies).toMatchObject([
+      { id: 'n0', shot: 's' },
+      { id: 'n1', member: 'n0' },
+      { id: 'n2', member: 'n0', ride: { on: 'n1', from: [{ part: 'n1' }] } },
+      { id: 'n3', ride: outside },
+      { id: 'n1@7', part: 'n1', frame: 7 },
+    ])
   })
 })
