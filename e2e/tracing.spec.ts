@@ -505,8 +505,9 @@ test('parts ride, hide, stand alone, are copied, moved in the list and marked; c
     )
     await page.mouse.move(a!.x + 30, a!.y + 12)
     await page.mouse.down()
-    await page.mouse.move(b!.x + 30, b!.y + 8, { steps: 8 })
-    await page.mouse.move(b!.x + 30, b!.y + 20, { steps: 8 })
+    await page.mouse.move(b!.x + 30, b!.y + 14, { steps: 16 })
+    // The rows slide for 120 ms; moved on before they rest, the hand would be over the other row once more.
+    await page.waitForTimeout(400)
     await page.mouse.up()
     await kept(bench)
     expect((await partNamed(bench, 'head 2'))!.order).toBeGreaterThan((await partNamed(bench, 'brim'))!.order)
