@@ -63,6 +63,28 @@ describe('a track', () => {
     expect([4, 5, 6, 7, 8, 9].map((f) => cellAt(t, f))).toEqual(['key', 'away', 'away', 'between', 'key', 'none'])
     expect(tracedShare(t, 10)).toBeCloseTo(0.5, 9)
   })
+  it('the share that is traced is what its cells say, frame by frame', () => {
+    const range = fc.tuple(fc.integer({ min: -5, max: 45 }), fc.integer({ min: 0, max: 9 }))
+    fc.assert(
+      fc.property(
+        fc.uniqueArray(fc.integer({ min: -6, max: 46 }), { maxLength: 5 }),
+        fc.array(range, { maxLength: 3 }),
+        fc.boolean(),
+        fc.boolean(),
+        (frames, away, hold, rides) => {
+          const aways = away.reduce<{ from: number; to: number }[]>(
+            (all, [from, n]) => withAway(all, from, from + n, true),
+            [],
+          )
+          const sorted = frames.sort((a, b) => a - b).map((frame) => ({ frame, points: [0, 0, 1, 1] }))
+          const t = track(sorted, { aways, hold })
+          const counts = (f: number) => !['none', ...(rides ? [] : ['held'])].includes(cellAt(t, f))
+          const share = Array.from({ length: 40 }, (_, f) => f).filter(counts).length / 40
+          expect(tracedShare(t, 40, rides)).toBeCloseTo(share, 9)
+        },
+      ),
+    )
+  })
   it('the ghost goes on turning with the swing and keeps its length', () => {
     const ghost = ghostAt(track(keys), 12)!
     expect(ghost[2]).toBeCloseTo(-100, 6)

@@ -85,11 +85,14 @@ function goOn(from: Track['keys'][number], to: Track['keys'][number], frame: num
  * something carries it (`rides`).
  */
 export function tracedShare(track: Track, frames: number, rides = false): number {
-  let done = 0
-  for (let frame = 0; frame < frames; frame++) {
-    const cell = cellAt(track, frame)
-    if (cell !== 'none' && (cell !== 'held' || rides)) done++
-  }
+  const { keys, aways, hold } = track
+  const [first, last] = [keys[0]?.frame, keys.at(-1)?.frame]
+  if (first !== undefined && hold && rides) return frames ? 1 : 0
+  const known = first === undefined ? aways : withAway(aways, first, last!, true)
+  const done = known.reduce(
+    (sum, { from, to }) => sum + Math.max(0, Math.min(frames - 1, to) - Math.max(0, from) + 1),
+    0,
+  )
   return frames ? done / frames : 0
 }
 
