@@ -1,13 +1,11 @@
 import { Resvg } from '@resvg/resvg-js'
 import { blade } from '#core/effects/blade.ts'
-import type { EffectContext } from '#core/effects/kind.ts'
+import { bareContext } from '#core/effects/bareContext.ts'
 import { flatten } from '#core/geometry/path.ts'
 import { startKernels } from '#core/image/kernels.ts'
 import { Scratch } from '#core/image/scratch.ts'
-import { linearColour } from '#core/image/transfer.ts'
 import { coverPolygon } from '#core/matte/coverage.ts'
 import { memberMatte, type MattePart } from '#core/matte/partMatte.ts'
-import { defaultsOf } from '#core/model/parameters.ts'
 import { outline, smoothNodes } from '#core/shapes/outline.ts'
 import { inTurns, result, type Result } from './measure.ts'
 import { openCv } from './openCv.ts'
@@ -19,9 +17,8 @@ export const coreBenches: Record<string, () => Promise<Result>> = {
   async 'blade-frame'() {
     const { cv } = await openCv()
     const scratch = new Scratch(startKernels())
-    const context: EffectContext = {
-      settings: { ...defaultsOf(blade.parameters) },
-      ...{ blend: 'add', opacity: 1, frame: 10, scale: 1, colour: linearColour, scratch },
+    const context = bareContext(blade, {
+      ...{ frame: 10, size: { width: 1280, height: 720 }, scratch },
       parts: [
         {
           id: 'p',
@@ -31,7 +28,7 @@ export const coreBenches: Record<string, () => Promise<Result>> = {
           at: (t) => [600, 430, 600 + 380 * Math.cos(t / 9), 430 - 380 * Math.sin(t / 9)],
         },
       ],
-    }
+    })
     const data = scratch.floats('picture', 1280 * 720 * 4, true)
     const [from, to] = [new cv.Mat(720, 1280, cv.CV_32F), new cv.Mat()]
     from.data32F.forEach((_, i) => (from.data32F[i] = i % 7))

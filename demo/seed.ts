@@ -6,8 +6,8 @@ import { decode, encode } from 'fast-png'
 import { polygonArea } from '#core/geometry/path.ts'
 import { Scratch } from '#core/image/scratch.ts'
 import { Records } from '#core/model/diff.ts'
-import { makeKey, makePart } from '#core/model/make.ts'
-import { defaultsOf, type Settings } from '#core/model/parameters.ts'
+import { makeEffect, makeKey, makePart } from '#core/model/make.ts'
+import type { Settings } from '#core/model/parameters.ts'
 import {
   type AnyRecord,
   type Effect,
@@ -18,7 +18,6 @@ import {
   type PartKindName,
   type Shot,
 } from '#core/model/records.ts'
-import { effectKinds } from '#core/effects/registry.ts'
 import { renderFrame } from '#core/render/frame.ts'
 import { sceneOf } from '#core/render/scene.ts'
 import { shapeAt } from '#core/shapes/track.ts'
@@ -228,21 +227,8 @@ function ovalOf(nodes: number[]): number[] {
 }
 
 function blade(shot: Shot, id: string, on: Member, covers: AnyRecord[], order: number, settings: Settings): Effect {
-  return {
-    ...{
-      type: 'effect',
-      id,
-      shot: shot.id,
-      kind: 'blade',
-      order,
-      on: true,
-      target: on.id,
-      blend: 'add',
-      opacity: 0.92,
-    },
-    behind: covers.filter((record) => record.type === 'part').map((record) => record.id),
-    settings: { ...defaultsOf(effectKinds.blade.parameters), ...settings },
-  }
+  const behind = covers.filter((record) => record.type === 'part').map((record) => record.id)
+  return makeEffect({ id, shot: shot.id, kind: 'blade', order, target: on.id, behind, opacity: 0.92, settings })
 }
 
 /** The small picture of a frame with the shot's light on it, as PNG. */

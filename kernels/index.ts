@@ -390,3 +390,173 @@ export function weighRow(from: usize, step: isize, weights: usize, reach: i32, o
     out += 4
   }
 }
+
+/** out = (a + d) / 8 + 3 (b + c) / 8: a row of cells from four rows. */
+export function foldRows(a: usize, b: usize, c: usize, d: usize, out: usize, count: i32): void {
+  const eighth = f32x4.splat(0.125)
+  const rest = f32x4.splat(0.375)
+  for (let i: i32 = 0; i < count; i += 4) {
+    const ends = f32x4.mul(f32x4.add(v128.load(a), v128.load(d)), eighth)
+    v128.store(out, f32x4.add(ends, f32x4.mul(f32x4.add(v128.load(b), v128.load(c)), rest)))
+    a += 16
+    b += 16
+    c += 16
+    d += 16
+    out += 16
+  }
+}
+
+/** The same of four pixels of a row; the next cell lies two pixels on. */
+export function foldPixels(line: usize, out: usize, count: i32): void {
+  const eighth = f32x4.splat(0.125)
+  const rest = f32x4.splat(0.375)
+  for (let i: i32 = 0; i < count; i++) {
+    const ends = f32x4.mul(f32x4.add(v128.load(line), v128.load(line, 48)), eighth)
+    v128.store(out, f32x4.add(ends, f32x4.mul(f32x4.add(v128.load(line, 16), v128.load(line, 32)), rest)))
+    line += 32
+    out += 16
+  }
+}
+
+export function spreadPixels(line: usize, out: usize, pairs: i32): void {
+  const quarter = f32x4.splat(0.25)
+  let a = v128.load(line)
+  for (let i: i32 = 0; i < pairs; i++) {
+    line += 16
+    const b = v128.load(line)
+    const d = f32x4.mul(f32x4.sub(b, a), quarter)
+    v128.store(out, f32x4.add(a, d))
+    v128.store(out, f32x4.sub(b, d), 16)
+    a = b
+    out += 32
+  }
+}
+
+// @ts-ignore: decorator
+@inline
+function within(i: i32, n: i32, edge: i32): i32 {
+  if (i >= 0 && i < n) return i
+  if (edge == 0) return i < 0 ? 0 : n - 1
+  if (edge == 1) {
+    i = i % n
+    return i < 0 ? i + n : i
+  }
+  i = i % (2 * n)
+  if (i < 0) i += 2 * n
+  return i < n ? i : 2 * n - 1 - i
+}
+
+/** Bilinear samples of an RGBA picture at (x, y) pairs; edge 0 stretched, 1 repeated, 2 mirrored, 3 nothing. */
+export function sampleRow(source: usize, width: i32, height: i32, places: usize, edge: i32, out: usize, count: i32): void {
+  for (let i: i32 = 0; i < count; i++) {
+    const x = load<f32>(places) - 0.5
+    const y = load<f32>(places, 4) - 0.5
+    places += 8
+    const fx = floor<f32>(x)
+    const fy = floor<f32>(y)
+    const x0 = <i32>fx
+    const y0 = <i32>fy
+    const u = f32x4.splat(x - fx)
+    const v = f32x4.splat(y - fy)
+    let a: v128
+    let b: v128
+    let c: v128
+    let d: v128
+    if (x0 >= 0 && y0 >= 0 && x0 + 1 < width && y0 + 1 < height) {
+      const p = source + (<usize>(y0 * width + x0) << 4)
+      const q = p + (<usize>width << 4)
+      a = v128.load(p)
+      b = v128.load(p, 16)
+      c = v128.load(q)
+      d = v128.load(q, 16)
+    } else if (edge == 3) {
+      const none = f32x4.splat(0)
+      const l = x0 >= 0 && x0 < width
+      const r = x0 + 1 >= 0 && x0 + 1 < width
+      const t = y0 >= 0 && y0 < height
+      const m = y0 + 1 >= 0 && y0 + 1 < height
+      const p = source + (<usize>(y0 * width + x0) << 4)
+      const q = p + (<usize>width << 4)
+      a = l && t ? v128.load(p) : none
+      b = r && t ? v128.load(p, 16) : none
+      c = l && m ? v128.load(q) : none
+      d = r && m ? v128.load(q, 16) : none
+    } else {
+      const l = within(x0, width, edge)
+      const r = within(x0 + 1, width, edge)
+      const t = within(y0, height, edge) * width
+      const m = within(y0 + 1, height, edge) * width
+      a = v128.load(source + (<usize>(t + l) << 4))
+      b = v128.load(source + (<usize>(t + r) << 4))
+      c = v128.load(source + (<usize>(m + l) << 4))
+      d = v128.load(source + (<usize>(m + r) << 4))
+    }
+    const top = f32x4.add(a, f32x4.mul(f32x4.sub(b, a), u))
+    const low = f32x4.add(c, f32x4.mul(f32x4.sub(d, c), u))
+    v128.store(out, f32x4.add(top, f32x4.mul(f32x4.sub(low, top), v)))
+    out += 16
+  }
+}
+
+/** Lays RGBA pixels on: to = to * (1 - keep * a) + from * s, s = share times the mask's value, a the source's alpha times s. */
+export function layRow(from: usize, to: usize, count: i32, share: f32, mask: usize, over: i32): void {
+  const one = f32x4.splat(1)
+  for (let i: i32 = 0; i < count; i++) {
+    let s = share
+    if (mask) {
+      s *= load<f32>(mask)
+      mask += 4
+    }
+    if (s != 0) {
+      const source = f32x4.mul(v128.load(from), f32x4.splat(s))
+      const behind = v128.load(to)
+      if (over) {
+        const left: f32 = 1 - f32x4.extract_lane(source, 3)
+        v128.store(to, f32x4.add(f32x4.mul(behind, f32x4.splat(left)), source))
+      } else {
+        const sum = f32x4.add(behind, source)
+        v128.store(to, f32x4.replace_lane(sum, 3, min<f32>(f32x4.extract_lane(sum, 3), 1)))
+      }
+    }
+    from += 16
+    to += 16
+  }
+}
+
+/** Adds (or takes off) `share` of numbers: out += from * share. */
+export function addScaled(from: usize, out: usize, count: i32, share: f32): void {
+  const s = f32x4.splat(share)
+  let i: i32 = 0
+  for (; i + 4 <= count; i += 4) {
+    v128.store(out, f32x4.add(v128.load(out), f32x4.mul(v128.load(from), s)))
+    from += 16
+    out += 16
+  }
+  for (; i < count; i++) {
+    store<f32>(out, load<f32>(out) + load<f32>(from) * share)
+    from += 4
+    out += 4
+  }
+}
+
+/** Running sums of RGBA pixels along a row: out[i + 1] = out[i] + line[i], out[0] = 0. */
+export function sumPixels(line: usize, out: usize, count: i32): void {
+  let sum = f32x4.splat(0)
+  v128.store(out, sum)
+  for (let i: i32 = 0; i < count; i++) {
+    sum = f32x4.add(sum, v128.load(line))
+    out += 16
+    v128.store(out, sum)
+    line += 16
+  }
+}
+
+/** out[i] += (sums[i + span] - sums[i]) * share, per RGBA pixel. */
+export function addSpans(sums: usize, span: i32, out: usize, count: i32, share: f32): void {
+  const s = f32x4.splat(share)
+  const ahead = sums + (<usize>span << 4)
+  for (let i: usize = 0; i < <usize>count << 4; i += 16) {
+    const difference = f32x4.sub(v128.load(ahead + i), v128.load(sums + i))
+    v128.store(out + i, f32x4.add(v128.load(out + i), f32x4.mul(difference, s)))
+  }
+}

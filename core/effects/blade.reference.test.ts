@@ -3,11 +3,10 @@ import { openCv } from '../../bench/openCv.ts'
 import { flatten } from '../geometry/path.ts'
 import { blurDirect } from '../image/gaussian.ts'
 import { Scratch } from '../image/scratch.ts'
-import { linearColour } from '../image/transfer.ts'
 import { coverPolygon, matteOf } from '../matte/coverage.ts'
-import { defaultsOf } from '../model/parameters.ts'
 import { oval } from '../shapes/oval.ts'
 import { rod } from '../shapes/rod.ts'
+import { bareContext } from './bareContext.ts'
 import { blade } from './blade.ts'
 
 // What is computed in closed form or by our own loops, against OpenCV's GaussianBlur of the same shape.
@@ -45,15 +44,13 @@ describe('against OpenCV', () => {
     const coreWidth = 12
     const data = new Float32Array(width * height * 4)
     blade.render(
-      {
+      bareContext(blade, {
         settings: {
-          ...defaultsOf(blade.parameters),
           ...{ coreWidth, taper: 0, brightness: 0, smear: 0, flicker: 0, spill: 0, outside: '#ffffff' },
           halos: [{ feather, strength: 1, colour: '' }],
         },
-        ...{ blend: 'add', opacity: 1, frame: 0, scale: 1, colour: linearColour, scratch: new Scratch() },
         parts: [{ id: 'p', kind: 'rod', role: 'add', settings: {}, at: () => points }],
-      },
+      }),
       { data, region: frame, holdout: null },
     )
     const reference = blurred(covered(rod.path(points, { widthHeel: coreWidth, widthTip: coreWidth })), feather / 2)

@@ -1,7 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { Scratch } from '../image/scratch.ts'
-import { linearColour } from '../image/transfer.ts'
-import { defaultsOf, type Settings } from '../model/parameters.ts'
+import type { Settings } from '../model/parameters.ts'
+import { bareContext } from './bareContext.ts'
 import { blade } from './blade.ts'
 import type { EffectContext, TracedPart } from './kind.ts'
 
@@ -13,16 +12,8 @@ const rod = (at: TracedPart['at'], reach = 0): TracedPart => ({
   at,
 })
 
-const contextOf = (settings: Settings, part: TracedPart): EffectContext => ({
-  settings: { ...defaultsOf(blade.parameters), flicker: 0, spill: 0, ...settings },
-  blend: 'add',
-  opacity: 1,
-  parts: [part],
-  frame: 0,
-  scale: 1,
-  colour: linearColour,
-  scratch: new Scratch(),
-})
+const contextOf = (settings: Settings, part: TracedPart, frame = 0): EffectContext =>
+  bareContext(blade, { settings: { flicker: 0, spill: 0, ...settings }, parts: [part], frame })
 
 function draw(
   settings: Settings,
@@ -40,7 +31,7 @@ function draw(
   const { scale = 1, frame = 0, blend = 'add' } = options
   const width = (options.width ?? 320) * scale
   const height = (options.height ?? 200) * scale
-  const context = { ...contextOf(settings, part), blend, frame, scale }
+  const context = { ...contextOf(settings, part, frame), blend, scale }
   const data = new Float32Array(width * height * 4).fill(options.plate ?? 0)
   const region = { x: 0, y: 0, width, height }
   const holdout = options.hold === undefined ? null : new Float32Array(width * height).fill(options.hold)

@@ -1,31 +1,10 @@
 import { boundsOf, isEmpty, unite, type Rect } from '../geometry/rect.ts'
-import { colourName } from '../image/colourName.ts'
 import { hashed } from '../image/noise.ts'
-import { numberAt, type NumberParameter, type Parameter, type Settings } from '../model/parameters.ts'
+import type { Parameter, Settings } from '../model/parameters.ts'
 import { reachedTip } from '../shapes/rod.ts'
 import type { EffectContext, EffectKind, TracedPart } from './kind.ts'
+import { colour, number, plain, seedNumber, still, word } from './describe.ts'
 import { apart, RodLight, tail, type Halo, type Pose, type Rgb } from './rodLight.ts'
-
-const number = (
-  name: string,
-  label: string,
-  unit: NumberParameter['unit'],
-  range: [number, number, number],
-  standard: number,
-  hint: string,
-  keyed = false,
-): NumberParameter => ({
-  type: 'number',
-  name,
-  label,
-  unit,
-  min: range[0],
-  max: range[1],
-  step: range[2],
-  default: standard,
-  hint,
-  ...(keyed ? { keyed } : {}),
-})
 
 const p = {
   strength: number(
@@ -35,7 +14,6 @@ const p = {
     [0, 4, 0.01],
     1,
     'All of the light together; key it to swell or die down.',
-    true,
   ),
   lit: number(
     'lit',
@@ -44,7 +22,6 @@ const p = {
     [0, 1, 0.01],
     1,
     'How much of the blade burns, from the heel up; key it to light it and put it out.',
-    true,
   ),
   coreWidth: number('coreWidth', 'Core width', 'px', [0.5, 300, 0.5], 11, 'Thickness of the burning middle.'),
   coreEdge: number('coreEdge', 'Core edge', 'px', [0, 60, 0.5], 3, 'Softness of the core’s edge.'),
@@ -67,7 +44,7 @@ const p = {
     'Goes on past the rod’s own reach, or stops short of it.',
   ),
   flicker: number('flicker', 'Flicker', '%', [0, 1, 0.01], 0.08, 'How much the light trembles from frame to frame.'),
-  seed: number('seed', 'Flicker seed', '', [0, 9999, 1], 1, 'Another number gives another trembling.'),
+  seed: seedNumber,
   smear: number(
     'smear',
     'Smear',
@@ -87,16 +64,19 @@ const p = {
 }
 
 const halo = {
-  feather: number('feather', 'Feather', 'px', [1, 600, 1], 30, 'How far the halo fades.'),
-  strength: number('strength', 'Strength', '%', [0, 4, 0.01], 0.5, 'Light in the middle of the halo.'),
+  feather: still('feather', 'Feather', 'px', [1, 600, 1], 30, 'How far the halo fades.'),
+  strength: still('strength', 'Strength', '%', [0, 4, 0.01], 0.5, 'Light in the middle of the halo.'),
 }
+
+const inside = colour('inside', 'Inside', '#ffffff', 'Colour of the core.')
+const outside = colour('outside', 'Outside', '#3f9cff', 'Colour of the halos.')
 
 // Feathers of 3, 10, 30, 60 and 120 px at HD: common practice, no source.
 const parameters: readonly Parameter[] = [
   p.strength,
   p.lit,
-  { type: 'colour', name: 'inside', label: 'Inside', default: '#ffffff', hint: 'Colour of the core.' },
-  { type: 'colour', name: 'outside', label: 'Outside', default: '#3f9cff', hint: 'Colour of the halos.' },
+  inside,
+  outside,
   p.coreWidth,
   p.coreEdge,
   p.brightness,
@@ -140,26 +120,28 @@ export const blade: EffectKind = {
   kind: 'blade',
   title: 'Blade',
   summary: 'A burning rod of light with a hot core and soft halos.',
+  group: 'Light',
   rides: ['rod'],
+  alone: false,
+  region: 'none',
+  makes: 'own',
+  blend: 'add',
   parameters,
-  sentence(settings) {
-    const outside = String(settings.outside ?? '#3f9cff')
-    return [
-      { text: 'Blade along' },
-      { field: 'target' },
-      { text: 'in' },
-      { setting: 'outside', text: colourName(outside), colour: outside },
-      { field: 'behind' },
-      { text: 'laid on with' },
-      { field: 'blend' },
-      { text: 'at' },
-      { field: 'opacity' },
-    ]
-  },
+  sentence: () => [
+    { text: 'Blade along' },
+    { field: 'target' },
+    { text: 'in' },
+    { setting: 'outside' },
+    { field: 'behind' },
+    { text: 'laid on with' },
+    { field: 'blend' },
+    { text: 'at' },
+    { field: 'opacity' },
+  ],
   reach(context) {
     const halos = halosOf(context)
     const widest = halos.reduce((most, h) => Math.max(most, h.sigma), 0)
-    const core = numberAt(context.settings, p.coreWidth, 0) / 2 + 2 * numberAt(context.settings, p.coreEdge, 0)
+    const core = plain(context.settings, p.coreWidth) / 2 + 2 * plain(context.settings, p.coreEdge)
     const pad = Math.max(widest * tail, core * context.scale) + core * context.scale + 2
     let rect: Rect = { x: 0, y: 0, width: 0, height: 0 }
     if (lightAt(context) <= 0) return rect
@@ -177,19 +159,19 @@ export const blade: EffectKind = {
   render(context, image) {
     const gain = lightAt(context)
     if (gain <= 0 || isEmpty(image.region)) return
-    const { settings, scale, frame, scratch, blend } = context
-    const core = numberAt(settings, p.brightness, frame) * gain
+    const { settings, scale, scratch, blend } = context
+    const core = plain(settings, p.brightness) * gain
     const light = new RodLight(
       {
-        half: (numberAt(settings, p.coreWidth, frame) / 2) * scale,
+        half: (plain(settings, p.coreWidth) / 2) * scale,
         // A pixel's own width softens an edge as a Gaussian of about 0.3 px does; a hard core still gets that.
-        edge: Math.max(0.35, (numberAt(settings, p.coreEdge, frame) / 2) * scale),
-        taper: numberAt(settings, p.taper, frame),
-        round: numberAt(settings, p.round, frame),
-        core: context.colour(String(settings.inside ?? '#ffffff')).map((c) => c * core) as Rgb,
+        edge: Math.max(0.35, (plain(settings, p.coreEdge) / 2) * scale),
+        taper: plain(settings, p.taper),
+        round: plain(settings, p.round),
+        core: context.colour(word(settings, inside)).map((c) => c * core) as Rgb,
         halos: halosOf(context).map((halo) => ({ ...halo, light: halo.light.map((c) => c * gain) as Rgb })),
-        spill: numberAt(settings, p.spill, frame),
-        blend,
+        spill: plain(settings, p.spill),
+        blend: blend === 'screen' ? 'screen' : 'add',
       },
       image.region,
       scratch,
@@ -201,19 +183,18 @@ export const blade: EffectKind = {
 
 /** Strength at the frame with its flicker. */
 function lightAt(context: EffectContext): number {
-  const strength = numberAt(context.settings, p.strength, context.frame)
-  const tremble = numberAt(context.settings, p.flicker, context.frame)
-  const seed = numberAt(context.settings, p.seed, context.frame)
+  const strength = plain(context.settings, p.strength)
+  const tremble = plain(context.settings, p.flicker)
+  const seed = plain(context.settings, p.seed)
   return strength * (1 - tremble * hashed(context.frame, seed)) * context.opacity
 }
 
 function halosOf({ settings, scale, colour }: EffectContext): Halo[] {
-  const outside = String(settings.outside ?? '#3f9cff')
   const rows = (Array.isArray(settings.halos) ? settings.halos : []) as Settings[]
   return rows.map((row) => {
-    const fullSigma = numberAt(row, halo.feather, 0) / 2
-    const strength = numberAt(row, halo.strength, 0)
-    const [r, g, b] = colour(String(row.colour || outside))
+    const fullSigma = plain(row, halo.feather) / 2
+    const strength = plain(row, halo.strength)
+    const [r, g, b] = colour(String(row.colour || word(settings, outside)))
     return { sigma: fullSigma * scale, fullSigma, light: [r * strength, g * strength, b * strength] }
   })
 }
@@ -221,9 +202,9 @@ function halosOf({ settings, scale, colour }: EffectContext): Halo[] {
 /** The lit rod at moments evenly spread over the shutter, dense enough for the narrowest thing that is drawn. */
 function motionOf(part: TracedPart, context: EffectContext): Pose[] {
   const { settings, frame, scale } = context
-  const shutter = numberAt(settings, p.smear, frame) / 360
-  const reach = numberAt(part.settings, reachOfPart, 0) + numberAt(settings, p.reach, frame)
-  const lit = numberAt(settings, p.lit, frame)
+  const shutter = plain(settings, p.smear) / 360
+  const reach = plain(part.settings, reachOfPart) + plain(settings, p.reach)
+  const lit = plain(settings, p.lit)
   const pose = (time: number): Pose | null => {
     const points = part.at(time)
     if (!points || lit <= 0) return null
@@ -243,7 +224,7 @@ function motionOf(part: TracedPart, context: EffectContext): Pose[] {
   const ends = [pose(frame - shutter / 2), pose(frame), pose(frame + shutter / 2)].filter((q) => q !== null)
   const travel = ends.slice(1).reduce((sum, q, i) => sum + apart(ends[i]!, q), 0)
   // Steps of the edge's softness blend without ripples; a hard edge needs a step a pixel.
-  const step = Math.max(1, numberAt(settings, p.coreEdge, frame) * scale)
+  const step = Math.max(1, plain(settings, p.coreEdge) * scale)
   const count = Math.max(1, Math.min(64, Math.ceil(travel / step)))
   const poses: Pose[] = []
   for (let i = 0; i < count; i++) {
@@ -253,4 +234,4 @@ function motionOf(part: TracedPart, context: EffectContext): Pose[] {
   return poses
 }
 
-const reachOfPart = number('reach', 'Reach', 'px', [0, 2000, 1], 0, '')
+const reachOfPart = still('reach', 'Reach', 'px', [0, 2000, 1], 0, '')

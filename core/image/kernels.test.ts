@@ -1,11 +1,12 @@
 import { describe, expect, it } from 'vitest'
-import { defaultsOf, type Settings } from '../model/parameters.ts'
+import type { Settings } from '../model/parameters.ts'
+import { bareContext } from '../effects/bareContext.ts'
 import { blade } from '../effects/blade.ts'
 import { blurDirect } from './gaussian.ts'
 import { plainKernels, startKernels } from './kernels.ts'
 import { hashed } from './noise.ts'
 import { Scratch } from './scratch.ts'
-import { encode8BitTable, linearColour, linearOf8Bit } from './transfer.ts'
+import { encode8BitTable, linearOf8Bit } from './transfer.ts'
 import { i420Layout, type Yuv } from './yuv.ts'
 
 /** A scratch of each kind with the same contents. */
@@ -125,11 +126,10 @@ describe('the compiled kernels do what the plain ones do', () => {
       const holdout = scratch.floats('cover', width * height)
       for (let i = 0; i < holdout.length; i++) holdout[i] = i % width < 60 ? 0.5 : 0
       blade.render(
-        {
-          settings: { ...defaultsOf(blade.parameters), ...settings },
-          ...{ blend: 'add', opacity: 1, frame: 3, scale: 1, colour: linearColour, scratch },
+        bareContext(blade, {
+          ...{ settings, frame: 3, size: { width, height }, scratch },
           parts: [{ id: 'p', kind: 'rod', role: 'add', settings: {}, at: (t) => [40, 100, 150 + 3 * t, 30 + 6 * t] }],
-        },
+        }),
         { data, region: { x: 7, y: -3, width, height }, holdout },
       )
       return Float32Array.from(data)

@@ -72,6 +72,58 @@ export interface Kernels {
     uStep: number,
     far: FarLight,
   ): void
+  /** RGBA cells from four rows: (a + d) / 8 + 3 (b + c) / 8, `count` numbers (a multiple of 4) from places a to d. */
+  foldRows(
+    data: Float32Array,
+    a: number,
+    b: number,
+    c: number,
+    d: number,
+    out: Float32Array,
+    to: number,
+    count: number,
+  ): void
+  /** The same along a row: cell i from the four pixels from number `at + 8 i` on. */
+  foldPixels(line: Float32Array, at: number, out: Float32Array, to: number, count: number): void
+  /** Pairs of RGBA pixels between neighbouring cells: 3/4 of the one and 1/4 of the other, and the other way round. */
+  spreadPixels(line: Float32Array, at: number, out: Float32Array, to: number, pairs: number): void
+  /** Bilinear samples of an RGBA picture at `count` places (x, y in pixels of the source, pixel centres at +0.5). */
+  sampleRow(
+    source: Float32Array,
+    width: number,
+    height: number,
+    places: Float32Array,
+    edge: Edge,
+    out: Float32Array,
+    to: number,
+    count: number,
+  ): void
+  /** RGBA pixels laid on with Normal or Add, each at `share` times its mask. */
+  layRow(
+    over: boolean,
+    from: Float32Array,
+    fromAt: number,
+    to: Float32Array,
+    toAt: number,
+    count: number,
+    share: number,
+    mask: Float32Array | null,
+    maskAt: number,
+  ): void
+  /** to += from * share. */
+  addScaled(from: Float32Array, fromAt: number, to: Float32Array, toAt: number, count: number, share: number): void
+  /** Running sums of RGBA pixels: out[i + 1] = out[i] + line[i] from 0 on. */
+  sumPixels(line: Float32Array, at: number, out: Float32Array, to: number, count: number): void
+  /** out[i] += (sums[i + span] - sums[i]) * share, per RGBA pixel. */
+  addSpans(
+    sums: Float32Array,
+    at: number,
+    span: number,
+    out: Float32Array,
+    to: number,
+    count: number,
+    share: number,
+  ): void
   yuvToRgba(yuv: Yuv, out: Uint32Array): void
   yuvToReducedRgba(yuv: Yuv, factor: 2 | 4, out: Uint32Array): void
   yuvToFloats(yuv: Yuv, region: Rect, working: Float32Array, data: Float32Array): void
@@ -100,6 +152,20 @@ export interface Kernels {
     words: Uint32Array,
     to: number,
   ): void
+}
+
+/** What is seen past the edge of a picture: its last pixels, the picture again, its mirror image, or nothing. */
+export const edges = ['stretched', 'repeated', 'mirrored', 'nothing'] as const
+export type Edge = (typeof edges)[number]
+
+/** The pixel of a row of `n` that stands for the one at `i`; -1 for none. */
+export function withinEdge(i: number, n: number, edge: Edge): number {
+  if (i >= 0 && i < n) return i
+  if (edge === 'nothing') return -1
+  if (edge === 'stretched') return i < 0 ? 0 : n - 1
+  const size = edge === 'repeated' ? n : 2 * n
+  const at = ((i % size) + size) % size
+  return at < n ? at : 2 * n - 1 - at
 }
 
 /** A rod's own light; lengths in pixels. `halos`: per halo its sigma and its light R, G, B at the peak of `across`. */
@@ -234,6 +300,64 @@ export const plainKernels: Kernels = {
       data[at + 2]! += amount * b
     }
   },
+  foldRows(data, a, b, c, d, out, to, count) {
+    for (let i = 0; i < count; i++)
+      out[to + i] = 0.125 * (data[a + i]! + data[d + i]!) + 0.375 * (data[b + i]! + data[c + i]!)
+  },
+  foldPixels(line, at, out, to, count) {
+    for (let i = 0; i < count; i++, at += 8, to += 4)
+      for (let c = at; c < at + 4; c++)
+        out[to + c - at] = 0.125 * (line[c]! + line[c + 12]!) + 0.375 * (line[c + 4]! + line[c + 8]!)
+  },
+  spreadPixels(line, at, out, to, pairs) {
+    for (let i = 0; i < pairs; i++, at += 4, to += 8)
+      for (let c = 0; c < 4; c++) {
+        const a = line[at + c]!
+        const b = line[at + c + 4]!
+        const d = (b - a) * 0.25
+        out[to + c] = a + d
+        out[to + c + 4] = b - d
+      }
+  },
+  sampleRow(source, width, height, places, edge, out, to, count) {
+    const at = (x: number, y: number, c: number) => {
+      const column = withinEdge(x, width, edge)
+      const row = withinEdge(y, height, edge)
+      return column < 0 || row < 0 ? 0 : source[4 * (row * width + column) + c]!
+    }
+    for (let i = 0; i < count; i++, to += 4) {
+      const x = places[2 * i]! - 0.5
+      const y = places[2 * i + 1]! - 0.5
+      const [x0, y0] = [Math.floor(x), Math.floor(y)]
+      const [u, v] = [x - x0, y - y0]
+      for (let c = 0; c < 4; c++) {
+        const a = at(x0, y0, c)
+        const top = a + (at(x0 + 1, y0, c) - a) * u
+        const b = at(x0, y0 + 1, c)
+        const low = b + (at(x0 + 1, y0 + 1, c) - b) * u
+        out[to + c] = top + (low - top) * v
+      }
+    }
+  },
+  layRow(over, from, fromAt, to, toAt, count, share, mask, maskAt) {
+    for (let i = 0; i < count; i++, fromAt += 4, toAt += 4) {
+      const s = mask ? share * mask[maskAt + i]! : share
+      if (s === 0) continue
+      const left = over ? 1 - from[fromAt + 3]! * s : 1
+      for (let c = 0; c < 4; c++) to[toAt + c] = to[toAt + c]! * left + from[fromAt + c]! * s
+      if (!over && to[toAt + 3]! > 1) to[toAt + 3] = 1
+    }
+  },
+  addScaled(from, fromAt, to, toAt, count, share) {
+    for (let i = 0; i < count; i++) to[toAt + i]! += from[fromAt + i]! * share
+  },
+  sumPixels(line, at, out, to, count) {
+    out.fill(0, to, to + 4)
+    for (let i = 0; i < 4 * count; i++) out[to + 4 + i] = out[to + i]! + line[at + i]!
+  },
+  addSpans(sums, at, span, out, to, count, share) {
+    for (let i = 0; i < 4 * count; i++) out[to + i]! += (sums[at + 4 * span + i]! - sums[at + i]!) * share
+  },
   yuvToRgba,
   yuvToReducedRgba,
   yuvToFloats,
@@ -271,6 +395,14 @@ type Compiled = Record<
   | 'nearRow'
   | 'farRow'
   | 'weighRow'
+  | 'foldRows'
+  | 'foldPixels'
+  | 'spreadPixels'
+  | 'sampleRow'
+  | 'layRow'
+  | 'addScaled'
+  | 'sumPixels'
+  | 'addSpans'
   | 'yuvRowToRgba'
   | 'yuvRowsToReduced'
   | 'yuvRowToFloats'
@@ -377,6 +509,23 @@ function compiledKernels(buffer: ArrayBuffer, compiled: Compiled): KernelEngine 
       const [r, g, b] = light
       compiled.farRow(place(data, at), width, v, vStep, u, uStep, place(across, 0), place(along, 0), steps, r, g, b)
     },
+    foldRows: (data, a, b, c, d, out, to, count) =>
+      compiled.foldRows(place(data, a), place(data, b), place(data, c), place(data, d), place(out, to), count),
+    foldPixels: (line, at, out, to, count) => compiled.foldPixels(place(line, at), place(out, to), count),
+    spreadPixels: (line, at, out, to, pairs) => compiled.spreadPixels(place(line, at), place(out, to), pairs),
+    sampleRow: (source, width, height, places, edge, out, to, count) =>
+      compiled.sampleRow(
+        ...[place(source, 0), width, height, place(places, 0), edges.indexOf(edge), place(out, to), count],
+      ),
+    layRow: (over, from, fromAt, to, toAt, count, share, mask, maskAt) =>
+      compiled.layRow(
+        ...[place(from, fromAt), place(to, toAt), count, share, mask ? place(mask, maskAt) : 0, over ? 1 : 0],
+      ),
+    addScaled: (from, fromAt, to, toAt, count, share) =>
+      compiled.addScaled(place(from, fromAt), place(to, toAt), count, share),
+    sumPixels: (line, at, out, to, count) => compiled.sumPixels(place(line, at), place(out, to), count),
+    addSpans: (sums, at, span, out, to, count, share) =>
+      compiled.addSpans(place(sums, at), span, place(out, to), count, share),
     yuvToRgba(yuv, out) {
       const { start, across, down } = placement(yuv, yuv.width, yuv.height)
       const [y, u, v] = yuv.planes as [Yuv['planes'][0], Yuv['planes'][0], Yuv['planes'][0]]

@@ -1,4 +1,6 @@
-import { keyId, parentField, type AnyRecord } from './records.ts'
+import { effectKinds } from '../effects/registry.ts'
+import { isDrive, type Drive, type Setting, type Settings } from './parameters.ts'
+import { keyId, parentField, type AnyRecord, type Effect } from './records.ts'
 
 /**
  * The same records under new ids from `newId`, relations among them kept; what they name outside of themselves stays
@@ -15,11 +17,34 @@ export function copied(records: readonly AnyRecord[], newId: () => string): AnyR
         (record as unknown as Record<string, string>)[parent.field]!,
       )
     if (copy.type === 'key') return { ...copy, id: keyId(copy.part, copy.frame) }
-    if (copy.type === 'effect') return { ...copy, target: of(copy.target), behind: copy.behind.map(of) }
+    if (copy.type === 'effect') return retargeted(copy, of)
     if (copy.type === 'part' && copy.ride) {
       const from = copy.ride.from.map((carrier) => ({ ...carrier, part: of(carrier.part) }))
       return { ...copy, ride: { on: of(copy.ride.on), from } }
     }
     return copy
   })
+}
+
+/** The effect with every member and part that it names sent through `of`. */
+export function retargeted<E extends Omit<Effect, 'type' | 'id' | 'shot' | 'order'>>(
+  effect: E,
+  of: (id: string) => string,
+): E {
+  const named = new Set(
+    effectKinds[effect.kind].parameters.filter((p) => p.type === 'member').map((parameter) => parameter.name),
+  )
+  const fed = <S extends Setting>(value: S): S =>
+    isDrive(value) ? ({ ...(value as Drive), of: of(value.of), with: of(value.with) } as S) : value
+  const settings: Settings = Object.fromEntries(
+    Object.entries(effect.settings).map(([name, value]) => [name, named.has(name) ? of(String(value)) : fed(value)]),
+  )
+  return {
+    ...effect,
+    target: of(effect.target),
+    region: { ...effect.region, of: effect.region.of.map(of) },
+    behind: effect.behind.map(of),
+    opacity: fed(effect.opacity),
+    settings,
+  }
 }

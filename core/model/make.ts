@@ -1,6 +1,16 @@
 import { partKinds } from '../shapes/registry.ts'
 import { defaultsOf, type Settings } from './parameters.ts'
-import { keyId, type Key, type Part, type PartKindName, type Tween } from './records.ts'
+import { effectKinds } from '../effects/registry.ts'
+import {
+  keyId,
+  type Effect,
+  type EffectKindName,
+  type Key,
+  type Part,
+  type PartKindName,
+  type Region,
+  type Tween,
+} from './records.ts'
 
 /** A key as it is kept: a thousandth of a pixel is enough. */
 export const makeKey = (part: string, frame: number, points: readonly number[], tween: Tween | '' = ''): Key => ({
@@ -17,5 +27,21 @@ export function makePart(
     ...{ type: 'part', tween: 'arc', hold, role: 'add', hidden: false, locked: false, ride: null },
     ...given,
     settings: { ...defaultsOf(settings), ...((given.settings ?? {}) as Settings) },
+  }
+}
+
+/** Everywhere in the picture. */
+export const everywhere: Region = { of: [], side: 'inside', grow: 0, soften: 0 }
+
+/** An effect with everything that is not given as its kind wants it. `settings` go over the kind's defaults. */
+export function makeEffect(
+  given: Pick<Effect, 'id' | 'shot' | 'order'> & { kind: EffectKindName } & Partial<Omit<Effect, 'type'>>,
+): Effect {
+  const { parameters, blend } = effectKinds[given.kind]
+  return {
+    ...{ type: 'effect', on: true, target: '', region: everywhere, behind: [], opacity: 1, range: null, group: '' },
+    blend,
+    ...given,
+    settings: { ...defaultsOf(parameters), ...((given.settings ?? {}) as Settings) },
   }
 }

@@ -1,7 +1,15 @@
 import * as yup from 'yup'
 import { effectKinds } from '../effects/registry.ts'
 import { partKinds } from '../shapes/registry.ts'
-import { settingsSchema, type Settings } from './parameters.ts'
+import { blendNames, type BlendName } from '../image/blend.ts'
+import {
+  movingSchema,
+  settingsSchema,
+  type Curve,
+  type Drive,
+  type NumberParameter,
+  type Settings,
+} from './parameters.ts'
 
 /** Limits that every side keeps to; refusals name them. */
 export const limits = {
@@ -190,23 +198,59 @@ const markSchema = yup.object({
   note: yup.string().max(400, 'The note is too long; keep it under 400 characters.').defined(),
 })
 
-const effectSchema = yup.object({
-  type: tag('effect'),
-  id: id(),
-  shot: id(),
-  kind: yup.string<EffectKindName>().oneOf(['blade'], 'There is no effect of this kind.').required(),
-  order: order(),
+/** Where an effect works: within, around or along the edge of members or single parts; everywhere where none is named. */
+const regionSchema = yup.object({
+  /** Ids of members and parts, taken together. */
+  of: yup.array(id()).max(60).required(),
+  side: yup
+    .string<Side>()
+    .oneOf(['inside', 'outside', 'edge'], 'An effect works inside, outside or along the edge.')
+    .required(),
+  /** Pixels by which the edge is moved outwards, or half the width of the band along it. */
+  grow: yup
+    .number()
+    .min(-400, 'The region shrinks by at most 400 px.')
+    .max(400, 'The region grows by at most 400 px.')
+    .required(),
+  /** Softness of the region's edge in pixels. */
+  soften: yup.number().min(0).max(400, 'The region is softened by at most 400 px.').required(),
+})
+
+/** Frames on which an effect is there, both inclusive, with its fading in and out in frames. */
+const rangeSchema = yup
+  .object({
+    from: whole('The first frame').min(-limits.frames),
+    to: whole('The last frame').max(limits.frames),
+    fadeIn: yup.number().min(0, 'A fade takes 0 frames or more.').max(limits.frames).required(),
+    fadeOut: yup.number().min(0, 'A fade takes 0 frames or more.').max(limits.frames).required(),
+  })
+  .test('range', 'The frames of an effect must not end before they begin.', (value) => !value || value.from <= value.to)
+
+export const opacityParameter: NumberParameter = {
+  ...{ type: 'number', name: 'opacity', label: 'Opacity', unit: '%', min: 0, max: 1, step: 0.01, default: 1 },
+  ...{ hint: 'How much of the effect is laid on.', keyed: true },
+}
+
+/** What every effect has, whatever its kind: also what a card of a look keeps. */
+export const effectFields = {
+  kind: yup
+    .string<EffectKindName>()
+    .oneOf(Object.keys(effectKinds) as EffectKindName[], 'There is no effect of this kind.')
+    .required(),
   on: yup.boolean().required(),
   /** The cast member it rides on, or '' while none is chosen. */
   target: yup.string().max(80).defined(),
-  /** Parts that cover it. */
+  region: regionSchema.required(),
+  /** Members and parts that cover it. */
   behind: yup.array(id()).max(60).required(),
-  blend: yup.string<'add' | 'screen'>().oneOf(['add', 'screen'], 'Light is laid on with Add or Screen.').required(),
-  opacity: yup
-    .number()
-    .min(0, 'Opacity lies between 0 and 100 %.')
-    .max(1, 'Opacity lies between 0 and 100 %.')
-    .required(),
+  blend: yup.string<BlendName>().oneOf(blendNames, 'There is no blending of this name.').required(),
+  opacity: movingSchema(opacityParameter) as yup.Schema<number | Curve | Drive>,
+  range: rangeSchema.nullable().defined(),
+  /** Cards of the same group stand together and are switched together; '' for none. */
+  group: yup
+    .string()
+    .max(limits.name, `The name of a group is too long; keep it under ${limits.name} characters.`)
+    .defined(),
   settings: yup
     .mixed<Settings>()
     .required()
@@ -216,7 +260,9 @@ const effectSchema = yup.object({
         ? checkSettings(this, effectKinds[kind as EffectKindName].parameters, value)
         : true
     }),
-})
+}
+
+const effectSchema = yup.object({ type: tag('effect'), id: id(), shot: id(), order: order(), ...effectFields })
 
 function checkSettings(
   context: { createError(options: { message: string; path?: string }): yup.ValidationError },
@@ -237,6 +283,7 @@ export type PartKindName = keyof typeof partKinds
 export type EffectKindName = keyof typeof effectKinds
 export type Tween = 'straight' | 'arc' | 'eased' | 'held'
 export type Role = 'add' | 'cut' | 'limit'
+export type Side = 'inside' | 'outside' | 'edge'
 
 export const schemas = {
   project: projectSchema,
@@ -258,6 +305,7 @@ export type Key = yup.InferType<typeof keySchema>
 export type Away = yup.InferType<typeof awaySchema>
 export type Mark = yup.InferType<typeof markSchema>
 export type Effect = yup.InferType<typeof effectSchema>
+export type Region = Effect['region']
 export interface RecordTypes {
   project: Project
   media: Media

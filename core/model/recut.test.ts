@@ -1,29 +1,14 @@
 import { describe, expect, it } from 'vitest'
-import { effectKinds } from '../effects/registry.ts'
 import { composeDiffs, Records, type Diff } from './diff.ts'
-import { defaultsOf, isCurve } from './parameters.ts'
+import { isCurve } from './parameters.ts'
 import { recut } from './recut.ts'
-import { makeKey, makePart } from './make.ts'
-import { keyId, type AnyRecord, type Effect, type Key, type Shot } from './records.ts'
+import { makeEffect, makeKey, makePart } from './make.ts'
+import { keyId, type AnyRecord, type Key, type Shot } from './records.ts'
 
 const shot: Shot = { type: 'shot', id: 's', media: 'm', name: 'Shot', order: 1, in: 10, out: 60 }
 const key = (frame: number): Key => makeKey('p', frame, [frame, 0, 1, 1])
 const lit = { keys: [{ frame: 3, value: 0, ease: 'eased' as const }] }
-const effect: Effect = {
-  ...{
-    type: 'effect',
-    id: 'e',
-    shot: 's',
-    kind: 'blade',
-    order: 1,
-    on: true,
-    target: 'c',
-    behind: [],
-    blend: 'add',
-    opacity: 1,
-  },
-  settings: { ...defaultsOf(effectKinds.blade.parameters), lit },
-}
+const effect = makeEffect({ id: 'e', shot: 's', kind: 'blade', order: 1, target: 'c', settings: { lit } })
 const all: AnyRecord[] = [
   shot,
   { type: 'member', id: 'c', shot: 's', name: 'Prop', kind: 'prop', colour: 0, order: 1 },

@@ -1,4 +1,4 @@
-import { isCurve } from './parameters.ts'
+import { isColourCurve, isCurve, type Setting } from './parameters.ts'
 import type { Diff, Records } from './diff.ts'
 import { keyId, type Effect, type Shot } from './records.ts'
 
@@ -26,11 +26,17 @@ export function recut(records: Records, shot: Shot, from: number, to: number): D
 }
 
 function moved(effect: Effect, by: number): Effect {
-  const settings = Object.fromEntries(
-    Object.entries(effect.settings).map(([name, value]) => [
-      name,
-      isCurve(value) ? { keys: value.keys.map((key) => ({ ...key, frame: key.frame + by })) } : value,
-    ]),
-  )
-  return { ...effect, settings }
+  const later = <K extends { frame: number }>(keys: K[]): K[] => keys.map((key) => ({ ...key, frame: key.frame + by }))
+  const shifted = <S extends Setting>(value: S): S =>
+    isCurve(value)
+      ? ({ keys: later(value.keys) } as S)
+      : isColourCurve(value)
+        ? ({ colours: later(value.colours) } as S)
+        : value
+  return {
+    ...effect,
+    opacity: shifted(effect.opacity),
+    range: effect.range && { ...effect.range, from: effect.range.from + by, to: effect.range.to + by },
+    settings: Object.fromEntries(Object.entries(effect.settings).map(([name, value]) => [name, shifted(value)])),
+  }
 }

@@ -1,12 +1,11 @@
 import { describe, expect, it } from 'vitest'
-import { effectKinds } from '../effects/registry.ts'
 import { Scratch } from '../image/scratch.ts'
 import { i420Layout, rgbaToI420, yuvToRgba, type Yuv } from '../image/yuv.ts'
 import { hashed } from '../image/noise.ts'
-import { makeKey, makePart } from '../model/make.ts'
+import { makeEffect, makeKey, makePart } from '../model/make.ts'
 import { Records, type Diff } from '../model/diff.ts'
-import { defaultsOf, type Settings } from '../model/parameters.ts'
-import { type AnyRecord } from '../model/records.ts'
+import type { Settings } from '../model/parameters.ts'
+import type { AnyRecord, Effect } from '../model/records.ts'
 import { renderFrame, renderLightAlone, renderVideoFrame } from './frame.ts'
 import { affectedFrames, sceneOf } from './scene.ts'
 
@@ -39,29 +38,11 @@ const member = (id: string): AnyRecord => ({
   colour: 0,
   order: 1,
 })
-const blade = (settings: Settings = {}, more: object = {}): AnyRecord =>
-  ({
-    ...{
-      type: 'effect',
-      id: 'e',
-      shot: 's',
-      kind: 'blade',
-      order: 1,
-      on: true,
-      target: 'member-rod',
-      behind: [],
-      blend: 'add',
-      opacity: 1,
-    },
-    settings: {
-      ...defaultsOf(effectKinds.blade.parameters),
-      flicker: 0,
-      coreWidth: 6,
-      halos: [{ feather: 8, strength: 0.6, colour: '' }],
-      ...settings,
-    },
-    ...more,
-  }) as AnyRecord
+const blade = (settings: Settings = {}, more: Partial<Effect> = {}): AnyRecord =>
+  makeEffect({
+    ...{ id: 'e', shot: 's', kind: 'blade', order: 1, target: 'member-rod', ...more },
+    settings: { flicker: 0, coreWidth: 6, halos: [{ feather: 8, strength: 0.6, colour: '' }], ...settings },
+  })
 const shot = (...records: AnyRecord[]) =>
   new Records([
     media,

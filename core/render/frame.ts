@@ -1,11 +1,13 @@
 import { effectKinds } from '../effects/registry.ts'
-import type { EffectContext, EffectKind } from '../effects/kind.ts'
+import type { EffectContext, EffectKind, PictureNeed, WorkingPicture } from '../effects/kind.ts'
 import { boundsOf, intersect, isEmpty, unite, type Rect } from '../geometry/rect.ts'
 import type { Scratch } from '../image/scratch.ts'
 import { encode8BitTable, encodeSteps, linearColour, linearOf8Bit, toEncoded } from '../image/transfer.ts'
 import { copyI420, rgbaToI420, uprightSize, type Yuv } from '../image/yuv.ts'
-import { memberMatte } from '../matte/partMatte.ts'
-import type { Effect } from '../model/records.ts'
+import { blendRow } from '../image/blend.ts'
+import { numberAt, settingsAt } from '../model/parameters.ts'
+import { opacityParameter, shotLength, type Effect } from '../model/records.ts'
+import { coverOf, regionBounds, regionMatte, shapesOf } from './region.ts'
 import type { Scene } from './scene.ts'
 
 /**
@@ -18,6 +20,10 @@ export interface Picture {
   height: number
 }
 
+/** Gives pictures of other frames that effects asked for, at the scale that is worked at; null where there is none. */
+export type OtherPictures = (need: PictureNeed) => Picture | null
+const noOthers: OtherPictures = () => null
+
 interface Layer {
   kind: EffectKind
   context: EffectContext
@@ -25,45 +31,173 @@ interface Layer {
   reach: Rect
 }
 
+/** How much of an effect is there at a frame by its own range, 0..1. */
+export function presence(range: Effect['range'], frame: number): number {
+  if (!range) return 1
+  if (frame < range.from || frame > range.to) return 0
+  // A fade of n frames has n steps before it is full: its first frame shows already something.
+  const rise = (frame - range.from + 1) / (range.fadeIn + 1)
+  const fall = (range.to - frame + 1) / (range.fadeOut + 1)
+  return Math.min(1, rise, fall)
+}
+
+/** An effect's settings and share at a frame, everything standing still. */
+function effectAt(scene: Scene, effect: Effect, frame: number) {
+  const kind: EffectKind = effectKinds[effect.kind]
+  const share = numberAt({ opacity: effect.opacity }, opacityParameter, frame, scene.read)
+  return {
+    kind,
+    opacity: share * presence(effect.range, frame),
+    settings: settingsAt(kind.parameters, effect.settings, frame, scene.read),
+  }
+}
+
+/** Every other picture that a frame is made from, each once. */
+export function picturesNeeded(scene: Scene, frame: number): PictureNeed[] {
+  const needs = scene.effects.flatMap((effect) => {
+    const { kind, opacity, settings } = effectAt(scene, effect, frame)
+    return opacity > 0 ? (kind.needs?.(settings, frame, shotLength(scene.shot)) ?? []) : []
+  })
+  return [...new Map(needs.map((need) => [`${need.media} ${need.frame}`, need])).values()]
+}
+
 /** The effects of a scene at a frame with the pixels each may change, cut to the picture. */
-function layersAt(scene: Scene, frame: number, scale: number, bounds: Rect, scratch: Scratch): Layer[] {
+function layersAt(
+  scene: Scene,
+  frame: number,
+  scale: number,
+  bounds: Rect,
+  scratch: Scratch,
+  others: OtherPictures,
+): Layer[] {
   return scene.effects.flatMap((effect) => {
-    const kind: EffectKind = effectKinds[effect.kind]
-    const parts = scene.partsOf(effect.target).filter((part) => kind.rides.includes(part.kind))
+    const { kind, opacity, settings } = effectAt(scene, effect, frame)
+    const { rides } = kind
+    const { region, target } = effect
+    const parts = rides ? scene.partsOf(target).filter((part) => rides.includes(part.kind)) : []
+    const gone = region.of.length > 0 && region.of.every((id) => !scene.part(id) && !scene.partsOf(id).length)
+    if (opacity <= 0 || gone || (kind.region === 'source' && !region.of.length)) return []
+    if (rides && !parts.length && !kind.alone) return []
     const context: EffectContext = {
-      settings: effect.settings,
+      settings,
       blend: effect.blend,
-      opacity: effect.opacity,
+      opacity,
       parts,
       frame,
       scale,
+      size: { width: bounds.width, height: bounds.height },
       colour:
         scene.light === 'linear' ? linearColour : (hex) => linearColour(hex).map(toEncoded) as [number, number, number],
+      light: scene.light,
+      region: (rect, name, time = frame) => regionMatte(scene, region, time, scale, rect, scratch, name),
+      regionBounds: () => regionBounds(scene, region, frame, scale, bounds),
+      member: scene.partsOf,
+      contacts: scene.contacts,
+      picture: (need) => workingPicture(others(need), need, scene.light, scratch),
       scratch,
     }
-    const reach = intersect(kind.reach(context), bounds)
+    let reach = intersect(kind.reach(context), bounds)
+    if (kind.region === 'bounds') reach = intersect(reach, context.regionBounds())
     return isEmpty(reach) ? [] : [{ kind, context, effect, reach }]
   })
 }
 
 /** The effects of a frame and the pixels that they change together, empty where nothing happens. */
-function planFrame(scene: Scene, frame: number, scale: number, width: number, height: number, scratch: Scratch) {
-  const layers = layersAt(scene, frame, scale, { x: 0, y: 0, width, height }, scratch)
-  const region = layers.reduce<Rect>((all, layer) => unite(all, layer.reach), { x: 0, y: 0, width: 0, height: 0 })
-  return { layers, region }
-}
-
-function drawLayers(
-  layers: Layer[],
+function planFrame(
   scene: Scene,
   frame: number,
   scale: number,
+  width: number,
+  height: number,
+  scratch: Scratch,
+  others: OtherPictures,
+) {
+  const whole = { x: 0, y: 0, width, height }
+  const layers = layersAt(scene, frame, scale, whole, scratch, others)
+  let region = layers.reduce<Rect>((all, layer) => unite(all, layer.reach), { x: 0, y: 0, width: 0, height: 0 })
+  // What changes the picture looks around itself: all of that has to be there.
+  for (const { kind, context, reach } of layers)
+    if (kind.makes === 'picture')
+      region = intersect(whole, unite(region, grownBy(reach, kind.looks?.(context) ?? 0, whole)))
+  return { layers, region }
+}
+
+const grownBy = (rect: Rect, by: number, whole: Rect): Rect =>
+  by === Infinity
+    ? whole
+    : {
+        x: rect.x - Math.ceil(by),
+        y: rect.y - Math.ceil(by),
+        width: rect.width + 2 * Math.ceil(by),
+        height: rect.height + 2 * Math.ceil(by),
+      }
+
+function drawLayers(layers: Layer[], scene: Scene, region: Rect, data: Float32Array, scratch: Scratch): void {
+  for (const layer of layers) drawLayer(layer, scene, region, data, scratch)
+}
+
+/** Works one effect into the picture: on its own, or onto a layer or a copy that is then blended in where it counts. */
+function drawLayer(
+  { kind, context, effect, reach }: Layer,
+  scene: Scene,
   region: Rect,
   data: Float32Array,
   scratch: Scratch,
-): void {
-  for (const { kind, context, effect } of layers)
-    kind.render(context, { data, region, holdout: holdoutOf(scene, effect, frame, scale, region, scratch) })
+) {
+  const { frame, scale, opacity, blend } = context
+  if (kind.makes === 'own' && (blend === 'add' || blend === 'screen')) {
+    const holdout = holdoutOf(scene, effect, frame, scale, region, scratch)
+    return kind.render(context, { data, region, holdout })
+  }
+  const within = intersect(reach, region)
+  if (isEmpty(within)) return
+  const picture = kind.makes === 'picture'
+  // Also what lies within the looks of a pixel at the rim.
+  const rect = picture ? intersect(region, grownBy(within, kind.looks?.(context) ?? 0, region)) : within
+  const layer = scratch.floats('layer', rect.width * rect.height * 4, !picture)
+  if (picture) copyRows(data, region, layer, rect, rect)
+  kind.render(context, { data: layer, region: rect, holdout: null })
+  const mask = maskOf({ kind, context, effect, reach }, scene, within, scratch)
+  for (let y = within.y; y < within.y + within.height; y++) {
+    const from = 4 * ((y - rect.y) * rect.width + within.x - rect.x)
+    const to = 4 * ((y - region.y) * region.width + within.x - region.x)
+    const at = (y - within.y) * within.width
+    // Its own light has its opacity in it.
+    blendRow(blend, layer, from, data, to, within.width, kind.makes === 'own' ? 1 : opacity, mask, at, scratch.kernels)
+  }
+}
+
+/** Where an effect is seen over `rect`: its region and what does not cover it; null for everywhere. */
+function maskOf({ kind, context, effect }: Layer, scene: Scene, rect: Rect, scratch: Scratch): Float32Array | null {
+  const bounded = kind.region === 'bounds' && effect.region.of.length > 0
+  const mask = bounded ? context.region(rect, 'effect region') : null
+  const holdout = holdoutOf(scene, effect, context.frame, context.scale, rect, scratch)
+  if (!holdout) return mask
+  const out = mask ?? scratch.floats('effect region', rect.width * rect.height).fill(1)
+  for (let i = 0; i < out.length; i++) out[i]! *= 1 - holdout[i]!
+  return out
+}
+
+/** Pixels of `within` from a picture over `region` into one over `rect`. */
+function copyRows(data: Float32Array, region: Rect, out: Float32Array, rect: Rect, within: Rect): void {
+  for (let y = within.y; y < within.y + within.height; y++) {
+    const from = 4 * ((y - region.y) * region.width + within.x - region.x)
+    out.set(data.subarray(from, from + 4 * within.width), 4 * ((y - rect.y) * rect.width + within.x - rect.x))
+  }
+}
+
+/** Another picture as working values, in a buffer of its own. */
+function workingPicture(
+  picture: Picture | null,
+  need: PictureNeed,
+  light: 'linear' | 'display',
+  scratch: Scratch,
+): WorkingPicture | null {
+  if (!picture) return null
+  const { width, height } = picture
+  const data = scratch.floats(`picture of ${need.media}`, width * height * 4)
+  decode(picture, { x: 0, y: 0, width, height }, data, light, scratch)
+  return { data, width, height }
 }
 
 /**
@@ -71,12 +205,19 @@ function drawLayers(
  * alone. Only the pixels that an effect reaches are taken to floats and back; all others stay as they are.
  * Returns that region, empty where nothing happens.
  */
-export function renderFrame(scene: Scene, frame: number, scale: number, picture: Picture, scratch: Scratch): Rect {
-  const { layers, region } = planFrame(scene, frame, scale, picture.width, picture.height, scratch)
+export function renderFrame(
+  scene: Scene,
+  frame: number,
+  scale: number,
+  picture: Picture,
+  scratch: Scratch,
+  others: OtherPictures = noOthers,
+): Rect {
+  const { layers, region } = planFrame(scene, frame, scale, picture.width, picture.height, scratch, others)
   if (isEmpty(region)) return region
   const data = scratch.floats('working', region.width * region.height * 4)
   decode(picture, region, data, scene.light, scratch)
-  drawLayers(layers, scene, frame, scale, region, data, scratch)
+  drawLayers(layers, scene, region, data, scratch)
   encode(data, region, picture, scene.light, scratch)
   return region
 }
@@ -86,17 +227,24 @@ export function renderFrame(scene: Scene, frame: number, scale: number, picture:
  * coded so already is converted only where light falls on it; everywhere else its bytes go through untouched.
  * `out` holds i420Layout(width & ~1, height & ~1).bytes of the upright picture.
  */
-export function renderVideoFrame(scene: Scene, frame: number, yuv: Yuv, out: Uint8Array, scratch: Scratch): void {
+export function renderVideoFrame(
+  scene: Scene,
+  frame: number,
+  yuv: Yuv,
+  out: Uint8Array,
+  scratch: Scratch,
+  others: OtherPictures = noOthers,
+): void {
   const upright = uprightSize(yuv)
   const [width, height] = [upright.width & ~1, upright.height & ~1]
   if (yuv.matrix !== 'bt709' || yuv.range !== 'limited' || yuv.rotation !== 0) {
     const picture = { words: scratch.words('picture', upright.width * upright.height), ...upright }
     scratch.kernels.yuvToRgba(yuv, picture.words)
-    renderFrame(scene, frame, 1, picture, scratch)
+    renderFrame(scene, frame, 1, picture, scratch, others)
     return pictureToI420(picture, out)
   }
   copyI420(yuv, width, height, out)
-  const { layers, region } = planFrame(scene, frame, 1, width, height, scratch)
+  const { layers, region } = planFrame(scene, frame, 1, width, height, scratch, others)
   if (isEmpty(region)) return
   const even = boundsOf([
     region.x & ~1,
@@ -106,7 +254,7 @@ export function renderVideoFrame(scene: Scene, frame: number, yuv: Yuv, out: Uin
   ])
   const data = scratch.floats('working', even.width * even.height * 4)
   scratch.kernels.yuvToFloats(yuv, even, tables[scene.light].working, data)
-  drawLayers(layers, scene, frame, 1, even, data, scratch)
+  drawLayers(layers, scene, even, data, scratch)
   scratch.kernels.floatsToI420(data, even, tables[scene.light].back, width, height, out)
 }
 
@@ -121,12 +269,25 @@ export function pictureToI420({ words, width, height }: Picture, out: Uint8Array
   rgbaToI420(new Uint8Array(even.buffer, even.byteOffset, even.byteLength), w, h, out)
 }
 
+/** The scene with what is laid onto the picture, without what changes it: nothing of that is left without a plate. */
+export const lightOf = (scene: Scene): Scene => ({
+  ...scene,
+  effects: scene.effects.filter((effect) => effectKinds[effect.kind].makes !== 'picture'),
+})
+
 /**
  * The shot's light alone on nothing, with straight alpha: laid over black it gives exactly the light that
  * {@link renderFrame} adds to black. Words of `picture` must be 0.
  */
-export function renderLightAlone(scene: Scene, frame: number, scale: number, picture: Picture, scratch: Scratch): void {
-  const region = renderFrame(scene, frame, scale, picture, scratch)
+export function renderLightAlone(
+  scene: Scene,
+  frame: number,
+  scale: number,
+  picture: Picture,
+  scratch: Scratch,
+  others: OtherPictures = noOthers,
+): void {
+  const region = renderFrame(lightOf(scene), frame, scale, picture, scratch, others)
   for (let y = region.y; y < region.y + region.height; y++) {
     for (let at = y * picture.width + region.x, end = at + region.width; at < end; at++) {
       const word = picture.words[at]!
@@ -147,13 +308,8 @@ function holdoutOf(
   region: Rect,
   scratch: Scratch,
 ): Float32Array | null {
-  const parts = effect.behind.flatMap((id) => {
-    const part = scene.part(id)
-    const points = part?.at(frame)
-    // A chosen part covers whatever it does within its own member.
-    return part && points ? [{ ...part, role: 'add' as const, points }] : []
-  })
-  return parts.length ? memberMatte(parts, scale, region, scratch, 'holdout') : null
+  const there = effect.behind.filter((id) => shapesOf(scene, id, frame).some((part) => part.points))
+  return there.length ? coverOf(scene, there, frame, scale, region, scratch, 'holdout') : null
 }
 
 const plain = Float32Array.from({ length: 256 }, (_, i) => i / 255)

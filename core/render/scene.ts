@@ -1,6 +1,9 @@
-import type { TracedPart } from '../effects/kind.ts'
+import type { Contact } from '../motion/contacts.ts'
+import { signalReader } from '../motion/signals.ts'
+import type { ReadSignal } from '../model/parameters.ts'
+import type { TracedPart } from '../shapes/traced.ts'
 import type { Diff, Records } from '../model/diff.ts'
-import type { Effect, Media, Part, Project, Shot } from '../model/records.ts'
+import { shotLength, type Effect, type Media, type Part, type Project, type Shot } from '../model/records.ts'
 import { keyBefore } from '../shapes/track.ts'
 import { shapeOf } from '../shapes/riding.ts'
 
@@ -15,6 +18,10 @@ export interface Scene {
   members: string[]
   partsOf(member: string): TracedPart[]
   part(id: string): TracedPart | null
+  /** What the traced motion says, for drives. */
+  read: ReadSignal
+  /** Where two members meet. */
+  contacts(one: string, other: string): readonly Contact[]
 }
 
 /** Null when the shot is gone. */
@@ -26,13 +33,15 @@ export function sceneOf(records: Records, shotId: string): Scene | null {
     const { id, kind, settings, role } = part
     return { id, kind, settings, role, at: (time) => shapeOf(records, part, time) }
   }
+  const partsOf = (member: string) => records.childrenOf('part', member).map(traced)
   return {
+    ...signalReader({ length: shotLength(shot), member: partsOf }),
     shot,
     media,
     light: records.all('project')[0]?.light ?? 'linear',
     effects: records.childrenOf('effect', shotId).filter((effect) => effect.on),
     members: records.childrenOf('member', shotId).map((member) => member.id),
-    partsOf: (member) => records.childrenOf('part', member).map(traced),
+    partsOf,
     part: (id) => {
       const part = records.get('part', id)
       return part ? traced(part) : null

@@ -84,17 +84,9 @@ export const recordEntities = {
   effect: child(
     'effect',
     {
-      ...{
-        shot: within('shot'),
-        kind: text,
-        order: real,
-        on: yes,
-        target: text,
-        behind: json,
-        blend: text,
-        opacity: real,
-        settings: json,
-      },
+      ...{ shot: within('shot'), kind: text, order: real, on: yes, target: text, behind: json, blend: text },
+      ...{ settings: json, region: json, range: { ...json, nullable: true }, group: { ...text, default: '' } },
+      opacity: json,
     },
     '',
   ),

@@ -191,5 +191,42 @@ class TracingBench1764100000000 implements MigrationInterface {
   }
 }
 
+/** What effects of all kinds need: a region, a range of frames, a group, and an opacity that moves over time. */
+class EffectsOnShapes1764200000000 implements MigrationInterface {
+  name = 'EffectsOnShapes1764200000000'
+  async up(runner: QueryRunner): Promise<void> {
+    // Opacity was a real number; a column can not change its type in place, so the table is made anew.
+    await runner.query(`
+      CREATE TABLE "temporary_effect" ("id" text PRIMARY KEY NOT NULL,
+      "project" text NOT NULL,
+      "shot" text NOT NULL,
+      "kind" text NOT NULL,
+      "order" real NOT NULL,
+      "on" boolean NOT NULL,
+      "target" text NOT NULL,
+      "behind" text NOT NULL,
+      "blend" text NOT NULL,
+      "settings" text NOT NULL,
+      "region" text NOT NULL,
+      "range" text,
+      "group" text NOT NULL DEFAULT (''),
+      "opacity" text NOT NULL,
+      CONSTRAINT "FK_8665d6e1c1a8b4b5f058513076f" FOREIGN KEY ("shot") REFERENCES "shot" ("id") ON DELETE CASCADE ON UPDATE NO ACTION,
+      CONSTRAINT "FK_1d04e8ce82f7d9af8bcc6ddd299" FOREIGN KEY ("project") REFERENCES "project" ("id") ON DELETE CASCADE ON UPDATE NO ACTION)
+    `)
+    await runner.query(`
+      INSERT INTO "temporary_effect"
+      SELECT "id", "project", "shot", "kind", "order", "on", "target", "behind", "blend", "settings",
+      '{"of":[],"side":"inside","grow":0,"soften":0}', NULL, '', CAST("opacity" AS text) FROM "effect"
+    `)
+    await runner.query(`DROP TABLE "effect"`)
+    await runner.query(`ALTER TABLE "temporary_effect" RENAME TO "effect"`)
+    await runner.query(`CREATE INDEX "effect_by_project" ON "effect" ("project")`)
+  }
+  async down(): Promise<void> {
+    throw new Error('Regions and ranges of effects can not be taken back; restore a copy of the data folder instead.')
+  }
+}
+
 /** In the order of their making; an array and not a pattern, because the server is bundled. */
-export const migrations = [FirstTables1764000000000, TracingBench1764100000000]
+export const migrations = [FirstTables1764000000000, TracingBench1764100000000, EffectsOnShapes1764200000000]

@@ -21,6 +21,7 @@ vi.mock('../workers/start.ts', () => ({
     remote: {
       start: async () => {},
       apply: async (diff: unknown) => void applied.push(diff),
+      needs: async () => [],
       draw: ({ frame, layer, draft }: DrawOrder) =>
         new Promise((done) => {
           const finish = (colour = 0) => {

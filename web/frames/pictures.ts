@@ -3,6 +3,7 @@ import type { Diff } from '#core/model/diff.ts'
 import type { AnyRecord, Media, Shot } from '#core/model/records.ts'
 import { api } from '../api.ts'
 import type { Clip } from '../workers/decode.worker.ts'
+import { otherFrames } from './otherFrames.ts'
 import type { DrawOrder, Layer, RenderWorker } from '../workers/render.worker.ts'
 import { rendererCount, startDecoder, startRenderer } from '../workers/start.ts'
 
@@ -243,7 +244,9 @@ export class Pictures {
     try {
       const yuv = await this.decoder.get(shot!.in + frame)
       const before = layer === 'difference' ? await this.decoder.get(shot!.in + Math.max(0, frame - 1)) : null
-      const order: DrawOrder = { shot: shot!.id, frame, yuv, before, layer, member, reduce, strength, draft }
+      const others =
+        layer === 'result' ? await otherFrames(await worker.needs(shot!.id, frame, draft), shot!, this.decoder) : []
+      const order: DrawOrder = { shot: shot!.id, frame, yuv, before, layer, member, reduce, strength, draft, others }
       const picture = (await worker.draw(order)) as ShownPicture
       if (opened !== this.opened || reduce !== this.wanted?.reduce || member !== this.wanted.member) return
       if (strength !== this.wanted.strength) return

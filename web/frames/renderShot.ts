@@ -4,6 +4,7 @@ import type { AnyRecord, Media, Shot } from '#core/model/records.ts'
 import { api } from '../api.ts'
 import type { DecodeWorker } from '../workers/decode.worker.ts'
 import type { EncodeWorker, VideoFileOptions } from '../workers/encode.worker.ts'
+import { otherFrames } from './otherFrames.ts'
 import type { Content, RenderWorker } from '../workers/render.worker.ts'
 import { rendererCount, startDecoder, startEncoder, startRenderer } from '../workers/start.ts'
 import { clipOf } from './pictures.ts'
@@ -66,9 +67,10 @@ export async function renderShot(
     const draw = async (frame: number) => {
       const renderer = renderers[frame % renderers.length]!
       const yuv = await decoder.get(shot.in + frame)
+      const others = await otherFrames(await renderer.needs(shot.id, frame, null), shot, decoder)
       return kind === 'png'
-        ? renderer.drawForPng(shot.id, frame, yuv, content)
-        : renderer.drawForVideo(shot.id, frame, yuv, content)
+        ? renderer.drawForPng(shot.id, frame, yuv, content, others)
+        : renderer.drawForVideo(shot.id, frame, yuv, content, others)
     }
     const write = async (frame: number, drawn: Awaited<ReturnType<typeof draw>>) => {
       if (drawn instanceof Uint8Array) {

@@ -31,6 +31,7 @@ export class Strips {
         async () =>
           this.renderer!.draw({
             ...{ shot: '', frame, before: null, layer: 'plate', member: '', reduce: 4, strength: 1, draft: null },
+            others: [],
             yuv: await this.decoder!.get(frame),
           }) as Promise<ShownPicture>,
       )

@@ -1,7 +1,9 @@
 import { defineStore } from 'pinia'
+import type { EffectKind } from '#core/effects/kind.ts'
 import { effectKinds } from '#core/effects/registry.ts'
-import { defaultsOf, withCurveKey, type Curve, type CurveKey, type Setting } from '#core/model/parameters.ts'
-import type { Effect, EffectKindName } from '#core/model/records.ts'
+import { everywhere, makeEffect } from '#core/model/make.ts'
+import { withCurveKey, type Curve, type CurveKey, type Setting } from '#core/model/parameters.ts'
+import type { Effect, EffectKindName, Member } from '#core/model/records.ts'
 import { useBench } from './bench.ts'
 import { newId, useProject } from './project.ts'
 
@@ -11,28 +13,22 @@ export const useEffects = defineStore('effects', () => {
   const bench = useBench()
 
   /** Members that an effect of this kind can ride on. */
-  const rideable = (kind: EffectKindName) =>
+  const rideable = (kind: EffectKindName): Member[] =>
     bench.members.filter((member) =>
-      project.childrenOf('part', member.id).some((part) => effectKinds[kind].rides.includes(part.kind)),
+      project.childrenOf('part', member.id).some((part) => effectKinds[kind].rides?.includes(part.kind)),
     )
 
   function add(kind: EffectKindName): void {
     const { effects } = bench
+    const { alone, region } = effectKinds[kind] as EffectKind
     const members = rideable(kind)
     const free = members.find((member) => !effects.some((effect) => effect.target === member.id))
-    const effect: Effect = {
-      type: 'effect',
-      id: newId(),
-      shot: bench.shotId,
-      kind,
-      order: (effects.at(-1)?.order ?? 0) + 1,
-      on: true,
-      target: (free ?? members[0])?.id ?? '',
-      behind: [],
-      blend: 'add',
-      opacity: 1,
-      settings: defaultsOf(effectKinds[kind].parameters),
-    }
+    const effect = makeEffect({
+      ...{ id: newId(), shot: bench.shotId, kind, order: (effects.at(-1)?.order ?? 0) + 1 },
+      target: alone ? '' : ((free ?? members[0])?.id ?? ''),
+      // What comes from somebody comes from the first of the cast until told otherwise.
+      ...(region === 'source' && bench.members[0] ? { region: { ...everywhere, of: [bench.members[0].id] } } : {}),
+    })
     if (project.commit(`Add ${effectKinds[kind].title.toLowerCase()}`, { put: [effect], remove: [] }))
       bench.effectId = effect.id
   }

@@ -5,7 +5,17 @@ import { Scratch } from '#core/image/scratch.ts'
 import { i420Layout, uprightSize, type Yuv } from '#core/image/yuv.ts'
 import { Records, type Diff } from '#core/model/diff.ts'
 import type { AnyRecord } from '#core/model/records.ts'
-import { pictureToI420, renderFrame, renderLightAlone, renderVideoFrame, type Picture } from '#core/render/frame.ts'
+import {
+  lightOf,
+  picturesNeeded,
+  pictureToI420,
+  renderFrame,
+  renderLightAlone,
+  renderVideoFrame,
+  type OtherPictures,
+  type Picture,
+} from '#core/render/frame.ts'
+import type { PictureNeed } from '#core/effects/kind.ts'
 import { drawCutout, drawDifference, drawMatte, layOver, type LookLayer } from '#core/render/looks.ts'
 import { sceneOf, type Scene } from '#core/render/scene.ts'
 
@@ -26,6 +36,12 @@ export interface DrawOrder {
   strength: number
   /** Stands in for records that are being dragged and are not committed yet. */
   draft: Diff | null
+  /** The pictures that {@link Renderer.needs} named. */
+  others: OtherFrame[]
+}
+/** Another frame that a frame's effects are made from. */
+export interface OtherFrame extends PictureNeed {
+  yuv: Yuv
 }
 /** What of a frame goes into a file. */
 export type Content = 'over' | 'light'
@@ -49,41 +65,47 @@ class Renderer {
     this.scenes.clear()
   }
 
+  /** The other frames that the shot's effects are made from at a frame. */
+  needs(shot: string, frame: number, draft: Diff | null): PictureNeed[] {
+    return this.withDraft(draft, () => {
+      const scene = this.scene(shot)
+      return scene ? picturesNeeded(scene, frame) : []
+    })
+  }
+
   /** A frame of the shot as RGBA bytes, reduced by 1, 2 or 4. */
-  draw({ shot, frame, yuv, before, layer, member, reduce, strength, draft }: DrawOrder) {
+  draw({ shot, frame, yuv, before, layer, member, reduce, strength, draft, others }: DrawOrder) {
     const earlier = before ? this.plate(this.taken(before), reduce).words.slice() : null
     const picture = this.plate(this.taken(yuv), reduce)
     if (layer === 'difference') {
       if (earlier) drawDifference(picture, earlier)
     } else if (layer !== 'plate') {
-      const back = draft ? this.records.apply(draft) : null
-      if (back) this.scenes.clear()
-      const scene = this.scene(shot)
-      const scale = 1 / reduce
-      if (scene && layer === 'result') {
-        const plate = strength < 1 ? picture.words.slice() : null
-        renderFrame(scene, frame, scale, picture, this.scratch)
-        if (plate) layOver(picture, plate, strength)
-      } else if (scene) (layer === 'matte' ? drawMatte : drawCutout)(scene, member, frame, scale, picture, this.scratch)
-      if (back) {
-        this.records.apply(back)
-        this.scenes.clear()
-      }
+      this.withDraft(draft, () => {
+        const scene = this.scene(shot)
+        const scale = 1 / reduce
+        if (scene && layer === 'result') {
+          const plate = strength < 1 ? picture.words.slice() : null
+          renderFrame(scene, frame, scale, picture, this.scratch, this.pictures(others, reduce))
+          if (plate) layOver(picture, plate, strength)
+        } else if (scene)
+          (layer === 'matte' ? drawMatte : drawCutout)(scene, member, frame, scale, picture, this.scratch)
+      })
     }
     const pixels = new Uint8ClampedArray(bytesOf(picture.words)) as Uint8ClampedArray<ArrayBuffer>
     return Comlink.transfer({ pixels, width: picture.width, height: picture.height }, [pixels.buffer])
   }
 
   /** The plate with its light, or the light on black, as tightly packed I420 in limited-range BT.709 of an even size. */
-  drawForVideo(shot: string, frame: number, yuv: Yuv, content: Content) {
+  drawForVideo(shot: string, frame: number, yuv: Yuv, content: Content, others: OtherFrame[]) {
     const upright = uprightSize(yuv)
     const [width, height] = [upright.width & ~1, upright.height & ~1]
     const out = this.scratch.bytes('video frame', i420Layout(width, height).bytes)
     const scene = this.scene(shot)
-    if (scene && content === 'over') renderVideoFrame(scene, frame, this.taken(yuv), out, this.scratch)
+    const given = this.pictures(others, 1)
+    if (scene && content === 'over') renderVideoFrame(scene, frame, this.taken(yuv), out, this.scratch, given)
     else {
       const picture = this.empty(upright.width, upright.height)
-      if (scene) renderFrame(scene, frame, 1, picture, this.scratch)
+      if (scene) renderFrame(lightOf(scene), frame, 1, picture, this.scratch, given)
       pictureToI420(picture, out)
     }
     const data = out.slice()
@@ -91,11 +113,12 @@ class Renderer {
   }
 
   /** The plate with its light, or the light alone with alpha, as a PNG file. */
-  async drawForPng(shot: string, frame: number, yuv: Yuv, content: Content): Promise<Uint8Array> {
+  async drawForPng(shot: string, frame: number, yuv: Yuv, content: Content, others: OtherFrame[]): Promise<Uint8Array> {
     const { width, height } = uprightSize(yuv)
     const scene = this.scene(shot)
     const picture = content === 'over' ? this.plate(this.taken(yuv), 1) : this.empty(width, height)
-    if (scene) (content === 'over' ? renderFrame : renderLightAlone)(scene, frame, 1, picture, this.scratch)
+    const draw = content === 'over' ? renderFrame : renderLightAlone
+    if (scene) draw(scene, frame, 1, picture, this.scratch, this.pictures(others, 1))
     const rgba = bytesOf(picture.words).slice()
     if (content === 'light') {
       // A canvas would destroy colour under low alpha.
@@ -109,17 +132,37 @@ class Renderer {
     return Comlink.transfer(png, [png.buffer])
   }
 
+  private withDraft<T>(draft: Diff | null, run: () => T): T {
+    if (!draft) return run()
+    const back = this.records.apply(draft)
+    this.scenes.clear()
+    try {
+      return run()
+    } finally {
+      this.records.apply(back)
+      this.scenes.clear()
+    }
+  }
+
+  /** Other frames as pictures, each made when it is asked for. */
+  private pictures(others: OtherFrame[], reduce: 1 | 2 | 4): OtherPictures {
+    return ({ media, frame }) => {
+      const other = others.find((one) => one.media === media && one.frame === frame)
+      return other ? this.plate(this.taken(other.yuv, 'other codes'), reduce, `other plate of ${media}`) : null
+    }
+  }
+
   /** The frame's codes where the kernels can reach them. */
-  private taken(yuv: Yuv): Yuv {
-    const data = this.scratch.bytes('codes', yuv.data.byteLength)
+  private taken(yuv: Yuv, name = 'codes'): Yuv {
+    const data = this.scratch.bytes(name, yuv.data.byteLength)
     data.set(yuv.data)
     return { ...yuv, data }
   }
 
-  private plate(yuv: Yuv, reduce: 1 | 2 | 4): Picture {
+  private plate(yuv: Yuv, reduce: 1 | 2 | 4, name = 'plate'): Picture {
     const upright = uprightSize(yuv)
     const [width, height] = [Math.ceil(upright.width / reduce), Math.ceil(upright.height / reduce)]
-    const words = this.scratch.words('plate', width * height)
+    const words = this.scratch.words(name, width * height)
     if (reduce === 1) this.scratch.kernels.yuvToRgba(yuv, words)
     else this.scratch.kernels.yuvToReducedRgba(yuv, reduce, words)
     return { words, width, height }

@@ -1,15 +1,18 @@
 <script setup lang="ts">
 import { Ellipsis } from '@lucide/vue'
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import { effectKinds } from '#core/effects/registry.ts'
-import type { Effect } from '#core/model/records.ts'
+import { blendNames, blends } from '#core/image/blend.ts'
+import { opacityParameter, type Effect } from '#core/model/records.ts'
 import { useBench } from '../../stores/bench.ts'
 import { useEffects } from '../../stores/effects.ts'
 import { useProject } from '../../stores/project.ts'
 import CastChip from '../cast/CastChip.vue'
-import { arithmetic } from '../common/arithmetic.ts'
 import MenuButton, { type MenuEntry } from '../common/MenuButton.vue'
 import WordChoice from '../common/WordChoice.vue'
+import RangeWord from './RangeWord.vue'
+import RegionWord from './RegionWord.vue'
+import SettingWord from './SettingWord.vue'
 
 /** An effect as a sentence; its underlined words are edited in place. */
 const props = defineProps<{ effect: Effect }>()
@@ -23,21 +26,25 @@ const target = computed(() => project.get('member', props.effect.target))
 const targets = computed(() =>
   effects.rideable(props.effect.kind).map((member) => ({ value: member.id, label: member.name })),
 )
-/** Parts of others that can cover the effect. */
+/** Members that can cover the effect, and their parts where there are several. */
 const covers = computed(() =>
   bench.members
     .filter((member) => member.id !== props.effect.target)
-    .flatMap((member) =>
-      project
-        .childrenOf('part', member.id)
-        .map((part) => ({ value: part.id, label: part.name, about: `of ${member.name}`, colour: member.colour })),
-    ),
+    .flatMap((member) => {
+      const parts = project.childrenOf('part', member.id)
+      const whole = { value: member.id, label: member.name, about: 'all of it', colour: member.colour }
+      return [
+        whole,
+        ...parts.map((part) => ({
+          ...{ value: part.id, label: part.name, about: `of ${member.name}`, colour: member.colour },
+        })),
+      ]
+    }),
 )
 const behind = computed(() => covers.value.filter((one) => props.effect.behind.includes(one.value)))
-const blends = [
-  { value: 'add', label: 'Add', about: 'harder light' },
-  { value: 'screen', label: 'Screen', about: 'gentler light' },
-] as const
+const blendOptions = blendNames.map((value) => ({ value, label: blends[value] }))
+const parameterOf = (name: string) => kind.value.parameters.find((p) => p.name === name)!
+const settingOf = (name: string) => props.effect.settings[name] ?? parameterOf(name).default
 const menu = computed<MenuEntry[]>(() => [
   {
     label: props.effect.on ? 'Turn off' : 'Turn on',
@@ -53,18 +60,11 @@ const menu = computed<MenuEntry[]>(() => [
   { label: 'Duplicate', run: () => effects.duplicate(props.effect) },
   { label: 'Delete', danger: true, run: () => effects.remove(props.effect) },
 ])
-
-const typed = ref<string | null>(null)
-function takeOpacity(): void {
-  const value = typed.value === null ? null : arithmetic(typed.value)
-  typed.value = null
-  if (value !== null) effects.change(props.effect, { opacity: Math.min(1, Math.max(0, value / 100)) }, 'Set opacity')
-}
 </script>
 
 <template>
   <article
-    class="group rounded-[9px] border p-3"
+    class="group relative rounded-[9px] border p-3"
     :class="[
       effect.id === bench.effectId ? 'border-[#5d7a4c] bg-raised' : 'border-transparent bg-[#222] hover:bg-raised',
       { 'opacity-50': !effect.on },
@@ -86,7 +86,8 @@ function takeOpacity(): void {
             @update:model-value="effects.change(effect, { target: $event }, 'Choose whom an effect rides on')"
           >
             <CastChip v-if="target" :name="target.name" :colour="target.colour" />
-            <span v-else class="word text-ember">nobody yet</span>
+            <span v-else-if="kind.alone && !effect.target" class="word">the middle of the picture</span>
+            <span v-else class="word text-ember">{{ effect.target ? 'somebody who is gone' : 'nobody yet' }}</span>
           </WordChoice>
           <WordChoice
             v-else-if="'field' in piece && piece.field === 'behind'"
@@ -107,37 +108,26 @@ function takeOpacity(): void {
             v-else-if="'field' in piece && piece.field === 'blend'"
             label="Blending"
             nothing=""
-            :options="blends"
+            :options="blendOptions"
             :model-value="effect.blend"
             @update:model-value="effects.change(effect, { blend: $event }, 'Set the blending')"
           >
-            <span class="word">{{ effect.blend === 'add' ? 'Add' : 'Screen' }}</span>
+            <span class="word">{{ blends[effect.blend] }}</span>
           </WordChoice>
-          <span v-else-if="'field' in piece" class="whitespace-nowrap">
-            <input
-              class="word numbers grow-with bg-transparent"
-              aria-label="Opacity in per cent"
-              inputmode="decimal"
-              :value="typed ?? Math.round(effect.opacity * 100)"
-              @focus="($event.target as HTMLInputElement).select()"
-              @input="typed = ($event.target as HTMLInputElement).value"
-              @blur="takeOpacity"
-              @keydown.enter="($event.target as HTMLInputElement).blur()"
-            />
-            %
-          </span>
-          <label v-else-if="'setting' in piece" class="word cursor-pointer whitespace-nowrap">
-            <span class="mr-1 inline-block size-2.5 rounded-full" :style="{ background: piece.colour }" />{{
-              piece.text
-            }}
-            <input
-              type="color"
-              class="sr-only"
-              :aria-label="`Colour ${piece.text}`"
-              :value="piece.colour"
-              @input="effects.setSetting(effect, piece.setting, ($event.target as HTMLInputElement).value)"
-            />
-          </label>
+          <RegionWord v-else-if="'field' in piece && piece.field === 'region'" :effect="effect" />
+          <RangeWord v-else-if="'field' in piece && piece.field === 'range'" :effect="effect" />
+          <SettingWord
+            v-else-if="'field' in piece"
+            :parameter="opacityParameter"
+            :value="effect.opacity"
+            @change="effects.change(effect, { opacity: $event as Effect['opacity'] }, 'Set opacity')"
+          />
+          <SettingWord
+            v-else-if="'setting' in piece"
+            :parameter="parameterOf(piece.setting)"
+            :value="settingOf(piece.setting)"
+            @change="effects.setSetting(effect, piece.setting, $event)"
+          />
           <template v-else>
             <strong v-if="i === 0" class="font-semibold text-text">{{ piece.text.split(' ')[0] }}</strong>
             {{ i === 0 ? piece.text.split(' ').slice(1).join(' ') : piece.text }}
@@ -153,20 +143,3 @@ function takeOpacity(): void {
     </div>
   </article>
 </template>
-
-<style scoped>
-.word {
-  color: var(--color-text);
-  text-decoration: underline dotted #8d8b86;
-  text-underline-offset: 4px;
-  border-radius: 3px;
-}
-.word:hover {
-  text-decoration-color: var(--color-text);
-}
-/* The field is as wide as what stands in it, so that the sentence closes up. */
-.grow-with {
-  field-sizing: content;
-  min-width: 1ch;
-}
-</style>

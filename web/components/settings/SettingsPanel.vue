@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { Diamond, Plus, X } from '@lucide/vue'
+import { Plus, X } from '@lucide/vue'
 import { computed } from 'vue'
 import {
-  curveAt,
-  isCurve,
-  withCurveKey,
+  colourCurveAt,
+  isColourCurve,
+  type ColourParameter,
   type NumberParameter,
   type Parameter,
   type Setting,
@@ -13,6 +13,8 @@ import {
 import ChoiceField from '../common/ChoiceField.vue'
 import ColourField from '../common/ColourField.vue'
 import NumberField from '../common/NumberField.vue'
+import KeyButton from './KeyButton.vue'
+import { settingNow, withSettingNow } from './moving.ts'
 
 /** Settings made from their description: nobody writes a panel per kind. */
 const props = defineProps<{ parameters: readonly Parameter[]; settings: Settings; frame: number }>()
@@ -21,32 +23,12 @@ const emit = defineEmits<{ change: [name: string, value: Setting] }>()
 /** Room for the key buttons, so that all rows end alike. */
 const keyed = computed(() => props.parameters.some((p) => p.type === 'number' && p.keyed))
 const valueOf = (p: Parameter): Setting => props.settings[p.name] ?? p.default
-const numberNow = (p: NumberParameter): number => {
+const colourNow = (p: ColourParameter): string => {
   const value = valueOf(p)
-  return isCurve(value) ? curveAt(value, props.frame) : Number(value)
+  return isColourCurve(value) ? colourCurveAt(value, props.frame) : String(value)
 }
-const keyHere = (p: NumberParameter): boolean => {
-  const value = valueOf(p)
-  return isCurve(value) && value.keys.some((key) => key.frame === props.frame)
-}
-
-function setNumber(p: NumberParameter, number: number): void {
-  const value = valueOf(p)
-  if (!isCurve(value)) return emit('change', p.name, number)
-  const before = value.keys.findLast((key) => key.frame <= props.frame)
-  emit('change', p.name, withCurveKey(value, { frame: props.frame, value: number, ease: before?.ease ?? 'eased' }))
-}
-
-/** Writes a key at the playhead, or takes it away; without keys left the number is still again. */
-function toggleKey(p: NumberParameter): void {
-  const value = valueOf(p)
-  const now = numberNow(p)
-  if (!isCurve(value)) return emit('change', p.name, { keys: [{ frame: props.frame, value: now, ease: 'eased' }] })
-  if (!keyHere(p)) return setNumber(p, now)
-  const keys = value.keys.filter((key) => key.frame !== props.frame)
-  emit('change', p.name, keys.length ? { keys } : now)
-}
-
+const set = (p: NumberParameter | ColourParameter, now: number | string) =>
+  emit('change', p.name, withSettingNow(valueOf(p), props.frame, now))
 const rowsOf = (p: Parameter) => valueOf(p) as Settings[]
 function setRow(p: Parameter, index: number, field: string, value: Setting): void {
   emit(
@@ -76,35 +58,35 @@ function addRow(p: Parameter & { type: 'list' }): void {
           :max="p.max"
           :step="p.step"
           :standard="p.default"
-          :model-value="numberNow(p)"
-          @update:model-value="setNumber(p, $event)"
+          :model-value="settingNow(p, valueOf(p), frame)"
+          @update:model-value="set(p, $event)"
         />
-        <button
+        <KeyButton
           v-if="p.keyed"
-          type="button"
-          class="inline-flex size-6 shrink-0 items-center justify-center rounded-[6px] hover:bg-raised"
-          :aria-label="keyHere(p) ? `Remove the key of ${p.label} here` : `Key ${p.label} here`"
-          :title="keyHere(p) ? `Remove the key of ${p.label} on this frame` : `Key ${p.label} on this frame`"
-          :aria-pressed="keyHere(p)"
-          @click="toggleKey(p)"
-        >
-          <Diamond
-            :size="13"
-            :class="isCurve(valueOf(p)) ? 'text-text' : 'text-third'"
-            :fill="keyHere(p) ? 'currentColor' : 'none'"
-            aria-hidden="true"
-          />
-        </button>
+          :parameter="p"
+          :value="valueOf(p)"
+          :frame="frame"
+          @change="emit('change', p.name, $event)"
+        />
         <span v-else-if="keyed" class="w-6 shrink-0" />
       </div>
-      <ColourField
-        v-else-if="p.type === 'colour'"
-        class="mr-7"
-        :label="p.label"
-        :hint="p.hint"
-        :model-value="String(valueOf(p))"
-        @update:model-value="emit('change', p.name, $event)"
-      />
+      <div v-else-if="p.type === 'colour'" class="flex items-center gap-1">
+        <ColourField
+          class="min-w-0 flex-1"
+          :label="p.label"
+          :hint="p.hint"
+          :model-value="colourNow(p)"
+          @update:model-value="set(p, $event)"
+        />
+        <KeyButton
+          v-if="p.keyed"
+          :parameter="p"
+          :value="valueOf(p)"
+          :frame="frame"
+          @change="emit('change', p.name, $event)"
+        />
+        <span v-else-if="keyed" class="w-6 shrink-0" />
+      </div>
       <ChoiceField
         v-else-if="p.type === 'choice'"
         :label="p.label"
@@ -112,7 +94,7 @@ function addRow(p: Parameter & { type: 'list' }): void {
         :model-value="String(valueOf(p))"
         @update:model-value="emit('change', p.name, $event)"
       />
-      <section v-else class="my-2 border-y py-2" :aria-label="p.label">
+      <section v-else-if="p.type === 'list'" class="my-2 border-y py-2" :aria-label="p.label">
         <header class="mb-1 flex items-center justify-between">
           <h3 class="heading" :title="p.hint">{{ p.label }}</h3>
           <button type="button" class="button-quiet" :disabled="rowsOf(p).length >= p.max" @click="addRow(p)">

@@ -1,0 +1,132 @@
+import { boundsOf, intersect, isEmpty, unite, type Rect } from '../geometry/rect.ts'
+import { signedDistance } from '../image/distance.ts'
+import { blurDirect } from '../image/gaussian.ts'
+import type { Scratch } from '../image/scratch.ts'
+import { memberMatte, type MattePart } from '../matte/partMatte.ts'
+import type { Region } from '../model/records.ts'
+import { edgeOf } from '../shapes/traced.ts'
+import type { Scene } from './scene.ts'
+
+/** The parts of a member, or one part alone where the id is a part's, as they are at a time; none where it is gone. */
+export function shapesOf(scene: Scene, id: string, time: number): MattePart[] {
+  const part = scene.part(id)
+  // A chosen part counts in full whatever it does within its own member.
+  if (part) return [{ ...part, role: 'add', points: part.at(time) }]
+  return scene.partsOf(id).map((one) => ({ ...one, points: one.at(time) }))
+}
+
+/** Coverage of members and parts together over `rect`, as covers that know nothing of each other. In buffer `name`. */
+export function coverOf(
+  scene: Scene,
+  ids: readonly string[],
+  time: number,
+  scale: number,
+  rect: Rect,
+  scratch: Scratch,
+  name: string,
+): Float32Array {
+  const groups = ids.map((id) => shapesOf(scene, id, time)).filter((parts) => parts.some((part) => part.points))
+  if (groups.length === 1) return memberMatte(groups[0]!, scale, rect, scratch, name)
+  const out = scratch.floats(name, rect.width * rect.height, true)
+  for (const parts of groups) {
+    const matte = memberMatte(parts, scale, rect, scratch, 'one cover of several')
+    for (let i = 0; i < out.length; i++) out[i]! += matte[i]! - out[i]! * matte[i]!
+  }
+  return out
+}
+
+/** Pixels at `scale` outside of which the matte of these is 0; empty where none is there. */
+export function boundsOfCover(scene: Scene, ids: readonly string[], time: number, scale: number): Rect {
+  let rect: Rect = { x: 0, y: 0, width: 0, height: 0 }
+  for (const id of ids) {
+    const part = scene.part(id)
+    for (const one of part ? [part] : scene.partsOf(id)) {
+      const edge = edgeOf(one, time)
+      if (!edge) continue
+      const { feather, grow } = one.settings
+      const pad = Number(feather ?? 0) * 2 + Math.max(0, Number(grow ?? 0)) + 2
+      rect = unite(
+        rect,
+        boundsOf(
+          edge.map((v) => v * scale),
+          pad * scale + softestOf(one.kind, one.at(time)) * scale,
+        ),
+      )
+    }
+  }
+  return rect
+}
+
+const softestOf = (kind: string, points: readonly number[] | null) => {
+  let most = 0
+  if (kind === 'outline' && points)
+    for (let i = 6; i < points.length; i += 8)
+      most = Math.max(most, Math.abs(points[i]! - points[i - 6]!), Math.abs(points[i + 1]! - points[i - 5]!))
+  return most * 1.5
+}
+
+/** Pixels at `scale` in which an effect with this region can be seen; `everywhere` for the outside of something. */
+export function regionBounds(scene: Scene, region: Region, time: number, scale: number, everywhere: Rect): Rect {
+  if (region.of.length === 0 || region.side === 'outside') return everywhere
+  const box = boundsOfCover(scene, region.of, time, scale)
+  if (isEmpty(box)) return box
+  const pad = Math.ceil((Math.abs(region.grow) + region.soften * 2) * scale) + 1
+  return { x: box.x - pad, y: box.y - pad, width: box.width + 2 * pad, height: box.height + 2 * pad }
+}
+
+/**
+ * The region of an effect over `rect` at a time: 0..1, grown and softened for this effect only. Where nothing of it is
+ * there, nothing is inside and everything outside. Written into the scratch's buffer `name`.
+ */
+export function regionMatte(
+  scene: Scene,
+  region: Region,
+  time: number,
+  scale: number,
+  rect: Rect,
+  scratch: Scratch,
+  name: string,
+): Float32Array {
+  const { of, side } = region
+  if (of.length === 0) return scratch.floats(name, rect.width * rect.height).fill(1)
+  const grow = region.grow * scale
+  const soften = region.soften * scale
+  const band = side === 'edge'
+  if (Math.abs(grow) < 0.01 && soften < 0.05 && !band) {
+    const matte = coverOf(scene, of, time, scale, rect, scratch, name)
+    if (side === 'outside') for (let i = 0; i < matte.length; i++) matte[i] = 1 - matte[i]!
+    return matte
+  }
+  // Room around, so that what lies beyond the rectangle has its say in it.
+  const pad = Math.ceil(Math.abs(grow) + 3.5 * (soften / 2)) + 2
+  const wide = { x: rect.x - pad, y: rect.y - pad, width: rect.width + 2 * pad, height: rect.height + 2 * pad }
+  const out = scratch.floats(name, rect.width * rect.height)
+  const box = boundsOfCover(scene, of, time, scale)
+  const near = intersect(wide, {
+    x: box.x - pad,
+    y: box.y - pad,
+    width: box.width + 2 * pad,
+    height: box.height + 2 * pad,
+  })
+  out.fill(side === 'outside' ? 1 : 0)
+  if (isEmpty(box) || isEmpty(near)) return out
+  const matte = coverOf(scene, of, time, scale, near, scratch, 'region')
+  if (Math.abs(grow) >= 0.01 || band) {
+    const distance = signedDistance(matte, near.width, near.height, scratch, 'region distance')
+    // A band without a width is a line of a pixel and a half.
+    const half = Math.max(0.75, Math.abs(grow))
+    for (let i = 0; i < matte.length; i++) {
+      const d = band ? Math.abs(distance[i]!) - half : distance[i]! - grow
+      matte[i] = d <= -0.5 ? 1 : d >= 0.5 ? 0 : 0.5 - d
+    }
+  }
+  blurDirect(matte, near.width, near.height, soften / 2, scratch)
+  const shared = intersect(near, rect)
+  for (let y = shared.y; y < shared.y + shared.height; y++) {
+    let from = (y - near.y) * near.width + shared.x - near.x
+    let to = (y - rect.y) * rect.width + shared.x - rect.x
+    for (const end = to + shared.width; to < end; from++, to++)
+      out[to] = side === 'outside' ? 1 - matte[from]! : matte[from]!
+  }
+  return out
+}
