@@ -13,9 +13,13 @@ export interface EffectContext {
   blend: BlendName
   /** 0..1, fading in and out included. */
   opacity: number
+  /** Id of the cast member it rides on, '' for nobody. */
+  target: string
   /** The parts of the cast member it rides on, of the kinds it can ride on. */
   parts: readonly TracedPart[]
   frame: number
+  /** Frames since the effect began: since its range does, else since the shot does. */
+  since: number
   /** Size of the picture worked on over full size: 1, 0.5 or 0.25. */
   scale: number
   /** Size of the whole picture at `scale`, in pixels. */
@@ -56,6 +60,8 @@ export interface WorkingImage {
   region: Rect
   /** Coverage 0..1 of what hides the effect, over the same region; null where nothing does. Only for own light. */
   holdout: Float32Array | null
+  /** For layers: the picture that they will be laid onto, as far as the effect looks. Not to be changed. */
+  under?: { data: Float32Array; region: Rect }
 }
 
 /** A piece of the sentence on an effect's card. */
@@ -91,7 +97,7 @@ export interface EffectKind {
   sentence(settings: Settings): SentencePiece[]
   /** Pixels (at `scale`) that the effect may change at this frame; it may reach beyond the picture. */
   reach(context: EffectContext): Rect
-  /** For those that change the picture: how far from a pixel (at `scale`) they look; Infinity for the whole picture. */
+  /** How far from a pixel (at `scale`) it looks at the picture; Infinity for all of it. Not at all where missing. */
   looks?(context: EffectContext): number
   /** Other pictures that the frame is made from. `settings` as they are at the frame, `length` of the shot. */
   needs?(settings: Settings, frame: number, length: number): PictureNeed[]

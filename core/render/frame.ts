@@ -76,14 +76,16 @@ function layersAt(
     const { region, target } = effect
     const parts = rides ? scene.partsOf(target).filter((part) => rides.includes(part.kind)) : []
     const gone = region.of.length > 0 && region.of.every((id) => !scene.part(id) && !scene.partsOf(id).length)
-    if (opacity <= 0 || gone || (kind.region === 'source' && !region.of.length)) return []
+    if (opacity <= 0 || gone || (kind.region === 'source' && !region.of.length && !kind.alone)) return []
     if (rides && !parts.length && !kind.alone) return []
     const context: EffectContext = {
       settings,
       blend: effect.blend,
       opacity,
+      target,
       parts,
       frame,
+      since: frame - (effect.range?.from ?? 0),
       scale,
       size: { width: bounds.width, height: bounds.height },
       colour:
@@ -117,8 +119,8 @@ function planFrame(
   let region = layers.reduce<Rect>((all, layer) => unite(all, layer.reach), { x: 0, y: 0, width: 0, height: 0 })
   // What changes the picture looks around itself: all of that has to be there.
   for (const { kind, context, reach } of layers)
-    if (kind.makes === 'picture')
-      region = intersect(whole, unite(region, grownBy(reach, kind.looks?.(context) ?? 0, whole)))
+    if (kind.looks)
+      region = intersect(whole, unite(region, grownBy(reach, kind.looks(context), whole)))
   return { layers, region }
 }
 
@@ -156,7 +158,7 @@ function drawLayer(
   const rect = picture ? intersect(region, grownBy(within, kind.looks?.(context) ?? 0, region)) : within
   const layer = scratch.floats('layer', rect.width * rect.height * 4, !picture)
   if (picture) copyRows(data, region, layer, rect, rect)
-  kind.render(context, { data: layer, region: rect, holdout: null })
+  kind.render(context, { data: layer, region: rect, holdout: null, under: { data, region } })
   const mask = maskOf({ kind, context, effect, reach }, scene, within, scratch)
   for (let y = within.y; y < within.y + within.height; y++) {
     const from = 4 * ((y - rect.y) * rect.width + within.x - rect.x)

@@ -1,0 +1,115 @@
+import { signedDistance } from '../image/distance.ts'
+import { reachedTip } from '../shapes/rod.ts'
+import { colour, number, plain, word } from './describe.ts'
+import type { EffectContext, EffectKind } from './kind.ts'
+import { isAway, wholePicture } from './place.ts'
+import { brightness, clip, coarseGrid, coverOfParts, mix } from './tools.ts'
+
+const p = {
+  strength: number('strength', 'Strength', '%', [0, 10, 0.05], 1.5, 'How much light falls on what is near.'),
+  tint: colour('tint', 'Colour', '#3f9cff', 'Colour of the light that falls.'),
+  distance: number('distance', 'Reaching', 'px', [5, 3000, 5], 240, 'Distance at which half of the light is left.'),
+  dark: number(
+    'dark',
+    'On dark places',
+    '%',
+    [0, 1, 0.01],
+    0.25,
+    'How much light even black things take; the rest goes by the plate’s own brightness.',
+  ),
+  haze: number('haze', 'Haze', '%', [0, 1, 0.01], 0.03, 'Light that hangs in the air itself.'),
+}
+
+export const castLight: EffectKind = {
+  kind: 'castLight',
+  title: 'Cast light',
+  summary: 'The light’s colour falls on what is near it, within a member or everywhere.',
+  group: 'Light',
+  rides: ['rod', 'oval', 'outline', 'pin'],
+  alone: false,
+  region: 'bounds',
+  makes: 'picture',
+  blend: 'normal',
+  parameters: Object.values(p),
+  sentence: () => [
+    { text: 'Cast light from' },
+    { field: 'target' },
+    { text: 'in' },
+    { setting: 'tint' },
+    { text: 'onto' },
+    { field: 'region' },
+    { text: ', reaching' },
+    { setting: 'distance' },
+    { field: 'behind' },
+    { field: 'range' },
+  ],
+  reach: (context) =>
+    isAway(context) || plain(context.settings, p.strength) <= 0
+      ? { x: 0, y: 0, width: 0, height: 0 }
+      : wholePicture(context),
+  looks: () => 0,
+  render(context, { data, region }) {
+    const { settings, scale } = context
+    const half = plain(settings, p.distance)
+    const tint = context.colour(word(settings, p.tint)).map((v) => v * plain(settings, p.strength))
+    const dark = plain(settings, p.dark)
+    const haze = plain(settings, p.haze)
+    const distance = distanceToLight(context, region)
+    for (let y = 0, i = 0; y < region.height; y++)
+      for (let x = 0; x < region.width; x++, i += 4) {
+        const d = distance(region.x + x + 0.5, region.y + y + 0.5) / scale / half
+        const fall = 1 / (1 + d * d)
+        if (fall < 0.002) continue
+        // Light is reflected by what is bright in the plate: a face takes it, a dark coat hardly.
+        const took = mix(dark * 0.18, 1, clip(brightness(context, data, i)))
+        for (let c = 0; c < 3; c++)
+          data[i + c] = data[i + c]! * (1 + fall * tint[c]!) + fall * tint[c]! * (took * took * 0.12 * dark + haze)
+      }
+  },
+}
+
+/** Distance in pixels (at the scale) from a place to the nearest light: exact for rods, by a coarse grid for others. */
+function distanceToLight(context: EffectContext, region: { x: number; y: number; width: number; height: number }) {
+  const { parts, frame, scale, scratch } = context
+  const rods = parts.flatMap((part) => {
+    const points = part.kind === 'rod' ? part.at(frame) : null
+    if (!points) return []
+    const [tx, ty] = reachedTip(points, Number(part.settings.reach ?? 0))
+    return [[points[0]! * scale, points[1]! * scale, tx * scale, ty * scale] as const]
+  })
+  const others = parts.filter((part) => part.kind !== 'rod' && part.at(frame))
+  const grid = others.length ? coarseGrid(context, region, 0) : null
+  const field = grid
+    ? signedDistance(
+        coverOfParts(others, frame, grid.scale, grid.rect, scratch, 'light cover'),
+        ...([grid.rect.width, grid.rect.height, scratch, 'light distance'] as const),
+      )
+    : null
+  const ratio = grid ? grid.scale / scale : 1
+  return (x: number, y: number): number => {
+    let nearest = Infinity
+    for (const [hx, hy, tx, ty] of rods) {
+      const [ux, uy] = [tx - hx, ty - hy]
+      const size = ux * ux + uy * uy
+      const u = size ? clip(((x - hx) * ux + (y - hy) * uy) / size) : 0
+      nearest = Math.min(nearest, Math.hypot(x - hx - u * ux, y - hy - u * uy))
+    }
+    if (grid && field) nearest = Math.min(nearest, Math.max(0, between(field, grid.rect, x * ratio, y * ratio) / ratio))
+    return nearest
+  }
+}
+
+/** A field over a grid at a place, bilinearly; its edge beyond it. */
+function between(
+  field: Float32Array,
+  rect: { x: number; y: number; width: number; height: number },
+  x: number,
+  y: number,
+): number {
+  const gx = Math.max(0, Math.min(rect.width - 1.001, x - rect.x - 0.5))
+  const gy = Math.max(0, Math.min(rect.height - 1.001, y - rect.y - 0.5))
+  const [i, j] = [gx | 0, gy | 0]
+  const at = j * rect.width + i
+  const top = mix(field[at]!, field[at + 1]!, gx - i)
+  return mix(top, mix(field[at + rect.width]!, field[at + rect.width + 1]!, gx - i), gy - j)
+}

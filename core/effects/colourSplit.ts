@@ -1,0 +1,84 @@
+import { resample } from '../image/warp.ts'
+import { choice, number, plain, still, word } from './describe.ts'
+import type { EffectKind } from './kind.ts'
+import { centreOfEffect, isAway, wholePicture } from './place.ts'
+import { radians } from './tools.ts'
+
+const p = {
+  amount: number(
+    'amount',
+    'Split',
+    'px',
+    [0, 200, 0.5],
+    8,
+    'How far red and blue come apart; along the radius: at the picture’s edge.',
+  ),
+  way: choice(
+    'way',
+    'Way',
+    { radius: 'along the radius', angle: 'at an angle' },
+    'Away from the middle, or all one way.',
+  ),
+  angle: number('angle', 'Angle', '°', [-180, 180, 1], 0, 'The one way.'),
+  blur: number('blur', 'Blur', '%', [0, 1, 0.01], 0.5, 'From three copies to a whole spectrum.'),
+  samples: still('samples', 'Samples', '', [3, 24, 1], 9, 'Steps of the spectrum.'),
+}
+
+export const colourSplit: EffectKind = {
+  kind: 'colourSplit',
+  title: 'Colour split',
+  summary: 'Colours come apart along the radius or at an angle, as in a cheap lens.',
+  group: 'Breakup',
+  rides: ['rod', 'oval', 'outline', 'pin'],
+  alone: true,
+  region: 'bounds',
+  makes: 'picture',
+  blend: 'normal',
+  parameters: Object.values(p),
+  sentence: () => [
+    { text: 'Split colours by' },
+    { setting: 'amount' },
+    { setting: 'way' },
+    { text: 'about' },
+    { field: 'target' },
+    { field: 'region' },
+    { field: 'range' },
+  ],
+  reach: (context) => (isAway(context) ? { x: 0, y: 0, width: 0, height: 0 } : wholePicture(context)),
+  looks: ({ settings, scale }) => 2 * plain(settings, p.amount) * scale + 2,
+  render(context, { data, region }) {
+    const { settings, scale, scratch, size } = context
+    const amount = plain(settings, p.amount) * scale
+    if (amount <= 0) return
+    const { x: cx, y: cy } = centreOfEffect(context)
+    const unit = 2 / Math.hypot(size.width, size.height)
+    const radial = word(settings, p.way) === 'radius'
+    const angle = radians(plain(settings, p.angle))
+    const [ux, uy] = [Math.cos(angle), Math.sin(angle)]
+    const blur = plain(settings, p.blur)
+    const count = blur > 0 ? Math.round(plain(settings, p.samples)) : 3
+    const source = scratch.floats('split source', data.length)
+    const moved = scratch.floats('split moved', data.length)
+    source.set(data)
+    data.fill(0)
+    const totals = [0, 0, 0, 0]
+    const steps = Array.from({ length: count }, (_, k) => {
+      const at = count > 1 ? (2 * k) / (count - 1) - 1 : 0
+      const weights = [spectrum(at + 1, blur), spectrum(at, blur), spectrum(at - 1, blur), 1]
+      weights.forEach((w, c) => (totals[c]! += w))
+      return { at, weights }
+    })
+    for (const { at, weights } of steps) {
+      resample(source, region, 'stretched', scratch, moved, region, (x, y, out) => {
+        const far = at * amount
+        out[0] = x + far * (radial ? (x - cx) * unit : ux)
+        out[1] = y + far * (radial ? (y - cy) * unit : uy)
+      })
+      const shares = weights.map((w, c) => w / totals[c]!)
+      for (let i = 0; i < data.length; i += 4) for (let c = 0; c < 4; c++) data[i + c]! += moved[i + c]! * shares[c]!
+    }
+  },
+}
+
+/** How much of a colour lies at a distance from its own place in the spectrum, as a triangle as wide as the blur. */
+const spectrum = (away: number, blur: number): number => Math.max(0, 1 - Math.abs(away) / Math.max(0.05, blur))

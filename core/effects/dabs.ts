@@ -1,0 +1,111 @@
+import { blurPicture } from '../image/blur.ts'
+import { hashed } from '../image/noise.ts'
+import { number, plain, seedNumber, still } from './describe.ts'
+import type { EffectKind } from './kind.ts'
+import { wholePicture } from './place.ts'
+import { brightness, mix } from './tools.ts'
+
+const p = {
+  size: number('size', 'Dab', 'px', [4, 120, 1], 16, 'Length of a stroke.'),
+  slim: number('slim', 'Slimness', '%', [0, 0.9, 0.01], 0.55, 'From round dabs to slim strokes.'),
+  strength: number('strength', 'Paint', '%', [0, 1, 0.01], 1, 'How much of the picture is painted over.'),
+  vary: number('vary', 'Colour play', '%', [0, 1, 0.01], 0.15, 'How far the colours of strokes differ.'),
+  hold: number('hold', 'Holds', 'frames', [1, 24, 1], 2, 'Frames until it is painted anew.'),
+  layers: still('layers', 'Layers', '', [1, 4, 1], 2, 'Coats of paint, each finer than the one below.'),
+  seed: seedNumber,
+}
+
+export const dabs: EffectKind = {
+  kind: 'dabs',
+  title: 'Dabs',
+  summary: 'Paints the picture anew in strokes of a chosen size.',
+  group: 'Breakup',
+  rides: null,
+  alone: true,
+  region: 'bounds',
+  makes: 'picture',
+  blend: 'normal',
+  parameters: Object.values(p),
+  sentence: () => [
+    { text: 'Paint' },
+    { field: 'region' },
+    { text: 'in dabs of' },
+    { setting: 'size' },
+    { field: 'range' },
+  ],
+  reach: wholePicture,
+  looks: ({ settings, scale }) => 2 * plain(settings, p.size) * scale + 4,
+  render(context, { data, region }) {
+    const { settings, scale, scratch, frame } = context
+    const { width, height } = region
+    if (width < 2 || height < 2) return
+    const source = scratch.floats('unpainted', data.length)
+    source.set(data)
+    // A brush takes up the colour around its middle, not that of one grain.
+    const blur = 0.12 * plain(settings, p.size) * scale
+    blurPicture(source, width, height, blur, blur, 'stretched', scratch)
+    const layers = Math.round(plain(settings, p.layers))
+    const strength = plain(settings, p.strength)
+    const slim = 1 - plain(settings, p.slim)
+    const vary = plain(settings, p.vary)
+    const seed = plain(settings, p.seed) + 613 * Math.floor(frame / plain(settings, p.hold))
+    for (let layer = 0; layer < layers; layer++) {
+      const size = (plain(settings, p.size) * scale) / 1.6 ** layer
+      // A grid on the whole picture, shaken: every scale and every region paints the same strokes.
+      const step = size * 0.55
+      const firstRow = Math.floor((region.y - size) / step)
+      const lastRow = Math.ceil((region.y + height + size) / step)
+      const firstColumn = Math.floor((region.x - size) / step)
+      const lastColumn = Math.ceil((region.x + width + size) / step)
+      // Rows in an order of chance, so that strokes do not lie like tiles.
+      for (let turn = 0; turn < 3; turn++)
+        for (let row = firstRow; row <= lastRow; row++)
+          for (let column = firstColumn; column <= lastColumn; column++) {
+            const chance = (k: number) => hashed(column, row, seed + 100 * layer + k)
+            if (Math.floor(3 * chance(1)) !== turn) continue
+            const cx = (column + chance(2)) * step - region.x
+            const cy = (row + chance(3)) * step - region.y
+            const reach = size / 8
+            const bright = (dx: number, dy: number) =>
+              brightness(context, paintAt(source, width, height, cx + dx, cy + dy), 0)
+            const gx = bright(reach, 0) - bright(-reach, 0)
+            const gy = bright(0, reach) - bright(0, -reach)
+            // Along the edge in the picture; where there is hardly one, chance turns the stroke.
+            const any = 2 * Math.PI * chance(4)
+            const angle = Math.atan2(gy + 0.01 * Math.sin(any), gx + 0.01 * Math.cos(any)) + Math.PI / 2
+            const play = 1 + vary * (2 * chance(5) - 1)
+            const [c, s] = [Math.cos(angle), Math.sin(angle)]
+            const long = size / 2
+            const short = Math.max(0.7, long * slim)
+            const x0 = Math.max(0, Math.floor(cx - long))
+            const x1 = Math.min(width, Math.ceil(cx + long))
+            const y0 = Math.max(0, Math.floor(cy - long))
+            const y1 = Math.min(height, Math.ceil(cy + long))
+            const paint = paintAt(source, width, height, cx, cy).map((v) => v * play)
+            for (let y = y0; y < y1; y++)
+              for (let x = x0; x < x1; x++) {
+                const [dx, dy] = [x + 0.5 - cx, y + 0.5 - cy]
+                const u = (dx * c + dy * s) / long
+                const v = (dy * c - dx * s) / short
+                const d = u * u + v * v
+                if (d >= 1) continue
+                const share = strength * Math.min(1, (1 - d) * 2)
+                const to = 4 * (y * width + x)
+                for (let k = 0; k < 3; k++) data[to + k] = mix(data[to + k]!, paint[k]!, share)
+              }
+          }
+    }
+  },
+}
+
+/** Colour of the picture at a place, bilinearly. */
+function paintAt(source: Float32Array, width: number, height: number, x: number, y: number): Float32Array {
+  const gx = Math.max(0, Math.min(width - 1.001, x - 0.5))
+  const gy = Math.max(0, Math.min(height - 1.001, y - 0.5))
+  const [i, j] = [gx | 0, gy | 0]
+  const at = 4 * (j * width + i)
+  return Float32Array.from([0, 1, 2], (c) => {
+    const top = mix(source[at + c]!, source[at + 4 + c]!, gx - i)
+    return mix(top, mix(source[at + 4 * width + c]!, source[at + 4 * width + 4 + c]!, gx - i), gy - j)
+  })
+}

@@ -1,0 +1,145 @@
+import { hashed } from '../image/noise.ts'
+import { bestSimilarity, moved } from '../geometry/similarity.ts'
+import { unite, type Rect } from '../geometry/rect.ts'
+import { choice, colour, number, plain, seedNumber, word } from './describe.ts'
+import type { EffectContext, EffectKind } from './kind.ts'
+import { centreOfEffect, isAway } from './place.ts'
+
+const p = {
+  strength: number('strength', 'Strength', '×', [0, 20, 0.1], 3, 'Light in the middle of the flash.'),
+  size: number('size', 'Size', 'px', [2, 1000, 1], 90, 'Radius in which most of the light lies.'),
+  tint: colour('tint', 'Colour', '#ffd9a0', 'Colour of the light around its white middle.'),
+  fade: number('fade', 'Gone after', 'frames', [1, 48, 1], 2, 'Frames after the contact on which nothing is left.'),
+  streaks: number('streaks', 'Streaks', '', [0, 24, 1], 6, 'Lines of light that cross its middle.'),
+  streakLength: number('streakLength', 'Streak length', '×', [0, 12, 0.1], 3, 'Their length, in sizes of the flash.'),
+  when: choice(
+    'when',
+    'When',
+    { contacts: 'at every contact', frames: 'on chosen frames' },
+    'Contacts are found from the traced motion.',
+  ),
+  frames: {
+    type: 'text',
+    name: 'frames',
+    label: 'Frames',
+    default: '',
+    max: 400,
+    hint: 'Frames of the flashes, as in 12, 40, 61.',
+  },
+  other: { type: 'member', name: 'other', label: 'Meets', default: '', hint: 'Whom it has to touch.' },
+  seed: seedNumber,
+} as const
+
+/** A flash that is burning at the frame, in full-size pixels. */
+interface Burning {
+  x: number
+  y: number
+  share: number
+  frame: number
+}
+
+/** Nothing before, full at the contact, gone after so many frames (0, full, 0 two frames later: common practice, no source). */
+export const flashAt = (age: number, fade: number): number => (age < 0 || age >= fade ? 0 : 1 - age / fade)
+
+function burning(context: EffectContext): Burning[] {
+  const { settings, frame, parts } = context
+  if (isAway(context)) return []
+  const fade = plain(settings, p.fade)
+  if (word(settings, p.when) === 'frames')
+    return [...word(settings, p.frames).matchAll(/\d+/g)].flatMap(([digits]) => {
+      const share = flashAt(frame - Number(digits), fade)
+      const { x, y } = centreOfEffect({ ...context, scale: 1 })
+      return share ? [{ x, y, share, frame: Number(digits) }] : []
+    })
+  const other = word(settings, p.other)
+  const target = context.target
+  return context.contacts(target, other).flatMap((contact) => {
+    const share = flashAt(frame - contact.frame, fade)
+    if (!share) return []
+    // The place goes on with whom it rides on.
+    const main = parts.find((part) => part.at(contact.frame) && part.at(frame))
+    const [from, to] = [main?.at(contact.frame), main?.at(frame)]
+    const [x, y] =
+      from && to && from.length === to.length
+        ? moved(bestSimilarity(from, to), [contact.x, contact.y])
+        : [contact.x, contact.y]
+    return [{ x: x!, y: y!, share, frame: contact.frame }]
+  })
+}
+
+/** Beyond this many sizes the round light is less than a tenth of an 8-bit level. */
+const tail = 4
+
+export const flash: EffectKind = {
+  kind: 'flash',
+  title: 'Contact flash',
+  summary: 'A burst of light where two props meet: nothing before, full at once, gone two frames later.',
+  group: 'Light',
+  rides: ['rod', 'oval', 'outline', 'pin'],
+  alone: false,
+  region: 'none',
+  makes: 'layer',
+  blend: 'add',
+  parameters: Object.values(p),
+  sentence: (settings) => [
+    { text: 'Flash' },
+    { setting: 'when' },
+    { text: settings.when === 'frames' ? '' : 'of' },
+    ...(settings.when === 'frames' ? [{ setting: 'frames' }, { text: 'at' }] : []),
+    { field: 'target' },
+    ...(settings.when === 'frames' ? [] : [{ text: 'with' }, { setting: 'other' }]),
+    { text: ', gone after' },
+    { setting: 'fade' },
+    { field: 'behind' },
+    { text: 'laid on with' },
+    { field: 'blend' },
+    { text: 'at' },
+    { field: 'opacity' },
+  ],
+  reach(context) {
+    const { settings, scale } = context
+    const size = plain(settings, p.size)
+    const far = size * Math.max(tail, plain(settings, p.streaks) ? plain(settings, p.streakLength) : 0) * scale
+    return burning(context).reduce<Rect>(
+      (all, { x, y }) => {
+        const [left, top] = [Math.floor(x * scale - far), Math.floor(y * scale - far)]
+        return unite(all, { x: left, y: top, width: Math.ceil(2 * far) + 1, height: Math.ceil(2 * far) + 1 })
+      },
+      { x: 0, y: 0, width: 0, height: 0 },
+    )
+  },
+  render(context, { data, region }) {
+    const { settings, scale } = context
+    const size = plain(settings, p.size) * scale
+    const strength = plain(settings, p.strength)
+    const tint = context.colour(word(settings, p.tint))
+    const count = plain(settings, p.streaks)
+    const long = plain(settings, p.streakLength) * size
+    for (const one of burning(context)) {
+      const [cx, cy] = [one.x * scale, one.y * scale]
+      const gain = strength * one.share
+      const seed = plain(settings, p.seed) + 17 * one.frame
+      const lines = Array.from({ length: count }, (_, i) => {
+        const angle = Math.PI * ((i + hashed(i, seed)) / count)
+        const reach = long * (0.4 + 0.6 * hashed(i, seed, 3))
+        return { ux: Math.cos(angle), uy: Math.sin(angle), reach, thin: size * (0.02 + 0.03 * hashed(i, seed, 5)) }
+      })
+      for (let y = 0, i = 0; y < region.height; y++)
+        for (let x = 0; x < region.width; x++, i += 4) {
+          const [dx, dy] = [region.x + x + 0.5 - cx, region.y + y + 0.5 - cy]
+          const r2 = (dx * dx + dy * dy) / (size * size)
+          // A white middle in a wider coloured halo.
+          const core = r2 < 3 ? Math.exp(-r2 * 6) : 0
+          let halo = r2 < tail * tail ? Math.exp(-r2 * 1.2) * 0.5 : 0
+          for (const { ux, uy, reach, thin } of lines) {
+            const u = Math.abs(dx * ux + dy * uy)
+            if (u >= reach) continue
+            const v = (dx * uy - dy * ux) / (thin + 0.4 * scale)
+            if (v > -3.5 && v < 3.5) halo += Math.exp(-v * v) * (1 - u / reach) ** 2 * 0.8
+          }
+          if (core + halo <= 0) continue
+          for (let c = 0; c < 3; c++) data[i + c]! += gain * (core + halo * tint[c]!)
+        }
+    }
+  },
+}

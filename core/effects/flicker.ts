@@ -1,0 +1,61 @@
+import { hashed, noise1 } from '../image/noise.ts'
+import { choice, colour, number, plain, seedNumber, word } from './describe.ts'
+import type { EffectKind } from './kind.ts'
+import { wholePicture } from './place.ts'
+import { mix } from './tools.ts'
+
+const p = {
+  amount: number('amount', 'Amount', '%', [0, 1, 0.01], 0.4, 'How much light comes and goes.'),
+  way: choice(
+    'way',
+    'Way',
+    { wavering: 'wavering', jumping: 'jumping', failing: 'failing' },
+    'Smoothly, from frame to frame, or on and off.',
+  ),
+  rate: number('rate', 'Rate', '', [0.02, 1, 0.01], 0.5, 'Changes a frame.'),
+  lift: number('lift', 'Lift', '%', [0, 2, 0.01], 0, 'Brighter instead of darker by so much.'),
+  tint: colour('tint', 'Tint', '#ffffff', 'Colour of the light while it is up.'),
+  seed: seedNumber,
+}
+
+export const flicker: EffectKind = {
+  kind: 'flicker',
+  title: 'Flicker',
+  summary: 'Light that wavers, jumps or fails.',
+  group: 'Breakup',
+  rides: null,
+  alone: true,
+  region: 'bounds',
+  makes: 'picture',
+  blend: 'normal',
+  parameters: Object.values(p),
+  sentence: () => [
+    { text: 'Flicker' },
+    { setting: 'way' },
+    { text: 'by' },
+    { setting: 'amount' },
+    { field: 'region' },
+    { field: 'range' },
+  ],
+  reach: wholePicture,
+  looks: () => 0,
+  render(context, { data }) {
+    const { settings, frame } = context
+    const seed = plain(settings, p.seed)
+    const time = frame * plain(settings, p.rate)
+    const way = word(settings, p.way)
+    const up =
+      way === 'wavering'
+        ? noise1(time, seed)
+        : way === 'jumping'
+          ? hashed(Math.floor(time), seed)
+          : hashed(Math.floor(time), seed) < 0.5
+            ? 0
+            : 1
+    const tint = context.colour(word(settings, p.tint))
+    const amount = plain(settings, p.amount)
+    const lift = plain(settings, p.lift)
+    const gains = tint.map((v) => mix(1 - amount, 1 + lift, up) * mix(1, v, up))
+    for (let i = 0; i < data.length; i += 4) for (let c = 0; c < 3; c++) data[i + c]! *= gains[c]!
+  },
+}

@@ -1,0 +1,238 @@
+import { beforeAll, describe, expect, it } from 'vitest'
+import { startKernels } from '../image/kernels.ts'
+import { hashed } from '../image/noise.ts'
+import { Scratch } from '../image/scratch.ts'
+import { to8Bit, toEncoded } from '../image/transfer.ts'
+import { makeEffect, makeKey, makePart } from '../model/make.ts'
+import { Records } from '../model/diff.ts'
+import { defaultsOf, settingsAt, settingsSchema, type Settings } from '../model/parameters.ts'
+import { checkRecord, type AnyRecord, type Effect, type EffectKindName } from '../model/records.ts'
+import { picturesNeeded, renderFrame, type Picture } from '../render/frame.ts'
+import { sceneOf } from '../render/scene.ts'
+import { smoothNodes } from '../shapes/outline.ts'
+import type { EffectKind } from './kind.ts'
+import { effectKinds } from './registry.ts'
+
+const [width, height] = [320, 180]
+const names = Object.keys(effectKinds) as EffectKindName[]
+const kindOf = (name: EffectKindName): EffectKind => effectKinds[name]
+
+/** A made-up plate: soft hills of light with some grain, the same at every scale. */
+function plateAt(scale: number, frame: number, scratch: Scratch, name = 'plate'): Picture {
+  const [w, h] = [width * scale, height * scale]
+  const words = scratch.words(name, w * h)
+  const n = 1 / scale
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++) {
+      const sum = [0, 0, 0]
+      for (let j = 0; j < n; j++)
+        for (let i = 0; i < n; i++) {
+          const [px, py] = [x * n + i, y * n + j]
+          const grain = 0.03 * hashed(px >> 2, py >> 2, 3)
+          const hill = (a: number) => 0.5 + 0.5 * Math.sin(px / (17 + a) + frame / 4) * Math.cos(py / (23 - a) + a)
+          sum[0]! += 0.05 + 0.6 * hill(0) + grain
+          sum[1]! += 0.05 + 0.4 * hill(5) + grain
+          sum[2]! += 0.1 + 0.5 * hill(9) + grain
+        }
+      const [r, g, b] = sum.map((v) => to8Bit(v / (n * n))) as [number, number, number]
+      words[y * w + x] = (0xff000000 | (b << 16) | (g << 8) | r) >>> 0
+    }
+  return { words, width: w, height: h }
+}
+
+const round = (cx: number, cy: number, r: number) =>
+  smoothNodes(
+    Array.from({ length: 8 }, (_, i) => [
+      cx + r * Math.cos((i * Math.PI) / 4),
+      cy + r * Math.sin((i * Math.PI) / 4),
+    ]).flat(),
+  )
+
+/** A pole that swings and meets an oar at frame 12, and a performer who walks. */
+function records(effects: Partial<Effect>[]): Records {
+  const base: AnyRecord[] = [
+    {
+      ...{ type: 'media', id: 'm', name: 'clip', hash: 'a'.repeat(64), codec: 'avc', audio: '', width, height },
+      ...{ rotation: 0, frames: 40, rate: 24, variableRate: false, seconds: 2, bytes: 1, matrix: 'bt709' },
+      ...{ range: 'limited', tagged: true },
+    } as AnyRecord,
+    { type: 'shot', id: 's', media: 'm', name: 'Shot', order: 1, in: 0, out: 40 },
+    ...['pole', 'oar', 'keeper'].map((id, i): AnyRecord => ({
+      ...{ type: 'member', id, shot: 's', name: id, kind: 'prop', colour: i, order: i },
+    })),
+    makePart({ id: 'shaft', member: 'pole', name: 'shaft', kind: 'rod', order: 1 }),
+    makePart({ id: 'blade', member: 'oar', name: 'blade', kind: 'rod', order: 1 }),
+    makePart({ id: 'body', member: 'keeper', name: 'body', kind: 'outline', order: 1 }),
+    makeKey('shaft', 0, [60, 150, 90, 40]),
+    makeKey('shaft', 24, [80, 150, 220, 60]),
+    makeKey('blade', 0, [250, 150, 180, 40]),
+    makeKey('blade', 24, [250, 150, 170, 50]),
+    makeKey('body', 0, round(150, 100, 40)),
+    makeKey('body', 24, round(200, 90, 46)),
+  ]
+  return new Records([
+    ...base,
+    ...effects.map((effect, i) => makeEffect({ id: `e${i}`, shot: 's', order: i, kind: 'blade', ...effect })),
+  ])
+}
+
+/** A card of the kind that shows something on this shot. */
+function card(name: EffectKindName, settings: Settings = {}, more: Partial<Effect> = {}): Partial<Effect> {
+  const kind = kindOf(name)
+  const other = kind.parameters.some((p) => p.type === 'member') ? { other: 'oar' } : {}
+  return {
+    kind: name,
+    target: kind.rides && !kind.alone ? 'pole' : '',
+    ...(kind.region === 'source' ? { region: { of: ['keeper'], side: 'inside', grow: 0, soften: 0 } } : {}),
+    ...more,
+    settings: { ...other, ...showing[name], ...settings },
+  }
+}
+/** Settings that make a kind visible where its defaults leave the picture as it is. */
+const showing: Partial<Record<EffectKindName, Settings>> = {
+  grade: { exposure: 1, saturation: 0.4 },
+  transform: { x: 30, turn: 20 },
+  hold: { at: 2 },
+  barrel: { bend: 0.5 },
+  sparks: { from: 'edge' },
+  flash: { when: 'frames', frames: '3, 12' },
+  signalTear: { slices: 0.8 },
+  motionBlur: { shutter: 1080 },
+}
+
+function draw(
+  effects: Partial<Effect>[],
+  frame = 12,
+  scale = 1,
+  scratch = new Scratch(),
+  light: 'linear' | 'display' = 'linear',
+) {
+  const scene = { ...sceneOf(records(effects), 's')!, light }
+  const picture = plateAt(scale, frame, scratch)
+  const others = (need: { media: string; frame: number }) => plateAt(scale, need.frame, scratch, 'other plate')
+  const region = renderFrame(scene, frame, scale, picture, scratch, others)
+  return { words: Uint32Array.from(picture.words), region, scene, width: picture.width, height: picture.height }
+}
+const levels = (word: number) => [word & 255, (word >> 8) & 255, (word >> 16) & 255] as const
+/** Mean difference of two pictures in levels. */
+function apart(a: Uint32Array, b: Uint32Array): number {
+  let sum = 0
+  for (let i = 0; i < a.length; i++) levels(a[i]!).forEach((v, c) => (sum += Math.abs(v - levels(b[i]!)[c]!)))
+  return sum / (3 * a.length)
+}
+const untouched = (frame = 12, scale = 1) => plateAt(scale, frame, new Scratch()).words
+
+let fast: Scratch
+beforeAll(() => {
+  fast = new Scratch(startKernels(96 * 1024 ** 2))
+})
+
+describe.each(names)('%s', (name) => {
+  const kind = kindOf(name)
+  it('describes itself: its defaults are valid, its sentence names what it has, a card of it can be kept', () => {
+    const settings = defaultsOf(kind.parameters)
+    expect(() => settingsSchema(kind.parameters).validateSync(settings, { strict: true })).not.toThrow()
+    for (const piece of kind.sentence(settingsAt(kind.parameters, settings, 0)))
+      if ('setting' in piece) expect(kind.parameters.map((p) => p.name)).toContain(piece.setting)
+    expect(new Set(kind.parameters.map((p) => p.name)).size).toBe(kind.parameters.length)
+    expect(() => checkRecord(makeEffect({ id: 'e', shot: 's', order: 1, kind: name }))).not.toThrow()
+  })
+  it('shows on the picture, in linear light and on encoded values', () => {
+    expect(apart(draw([card(name)]).words, untouched())).toBeGreaterThan(0.02)
+    expect(apart(draw([card(name)], 12, 1, new Scratch(), 'display').words, untouched())).toBeGreaterThan(0.02)
+  })
+  it('leaves the picture as it is at no opacity, before its frames, and without whom it needs', () => {
+    const range = { from: 20, to: 30, fadeIn: 0, fadeOut: 0 }
+    for (const more of [{ opacity: 0 }, { range }, { on: false }])
+      expect(apart(draw([card(name, {}, more)]).words, untouched())).toBe(0)
+    const gone =
+      kind.rides && !kind.alone
+        ? { target: 'nobody' }
+        : { region: { of: ['nobody'], side: 'inside' as const, grow: 0, soften: 0 } }
+    if (kind.region !== 'none' || !kind.alone) expect(apart(draw([card(name, {}, gone)]).words, untouched())).toBe(0)
+  })
+  it('changes nothing outside of where it says it does', () => {
+    const { words, region } = draw([card(name)])
+    const before = untouched()
+    for (let y = 0; y < height; y++)
+      for (let x = 0; x < width; x++)
+        if (x < region.x || y < region.y || x >= region.x + region.width || y >= region.y + region.height)
+          expect(words[y * width + x]).toBe(before[y * width + x])
+  })
+  it('gives the same bytes twice, and the compiled kernels the same picture as the plain ones', () => {
+    const one = draw([card(name)], 12, 1, fast).words
+    expect(draw([card(name)], 12, 1, fast).words).toEqual(one)
+    expect(apart(draw([card(name)]).words, one)).toBeLessThan(0.02)
+  })
+  it('at half size looks like the whole picture made smaller, within 1.5 levels', () => {
+    const whole = draw([card(name)])
+    const half = draw([card(name)], 12, 0.5)
+    expect(apart(reduced(whole.words), half.words)).toBeLessThan(1.5)
+  })
+  it('survives the ends of every range: nothing is NaN, nothing throws', () => {
+    for (const end of ['min', 'max'] as const) {
+      const extreme = Object.fromEntries(
+        kind.parameters.flatMap((p) =>
+          p.type === 'number' && p.name !== 'samples' && p.name !== 'most' ? [[p.name, p[end]]] : [],
+        ),
+      )
+      const small = draw([card(name, extreme)], 12, 0.25)
+      expect(small.words.every((word) => word >>> 24 === 255)).toBe(true)
+    }
+  }, 20_000)
+  it('works on an empty region and where whom it rides on is away', () => {
+    const at = (effects: Partial<Effect>[]) => {
+      const all = records(effects)
+      for (const part of ['shaft', 'body', 'blade'])
+        all.apply({ put: [{ type: 'away', id: `away-${part}`, part, from: 0, to: 39 }], remove: [] })
+      const picture = plateAt(1, 12, new Scratch())
+      renderFrame(sceneOf(all, 's')!, 12, 1, picture, new Scratch(), () => null)
+      return picture.words
+    }
+    const bounded = { region: { of: ['keeper'], side: 'inside' as const, grow: 0, soften: 0 } }
+    expect(apart(at([card(name, {}, bounded)]), untouched())).toBe(0)
+  })
+})
+
+function reduced(words: Uint32Array): Uint32Array {
+  const out = new Uint32Array((width / 2) * (height / 2))
+  const linear = (v: number) => (v / 255 <= 0.04045 ? v / 255 / 12.92 : ((v / 255 + 0.055) / 1.055) ** 2.4)
+  for (let y = 0; y < height / 2; y++)
+    for (let x = 0; x < width / 2; x++) {
+      const four = [0, 1, width, width + 1].map((k) => levels(words[2 * y * width + 2 * x + k]!))
+      const [r, g, b] = [0, 1, 2].map((c) =>
+        Math.round(255 * toEncoded(four.reduce((sum, level) => sum + linear(level[c]!), 0) / 4)),
+      ) as [number, number, number]
+      out[(y * width) / 2 + x] = (0xff000000 | (b << 16) | (g << 8) | r) >>> 0
+    }
+  return out
+}
+
+describe('cards together', () => {
+  it('work in their order', () => {
+    const fill = card('fill', { first: '#ff0000' })
+    const grade = card('grade', { exposure: 0, saturation: 0 })
+    const red = levels(draw([grade, fill]).words[0]!)
+    const grey = levels(draw([fill, grade]).words[0]!)
+    expect(red).toEqual([255, 0, 0])
+    expect(grey[0]).toBe(grey[1])
+    expect(grey[1]).toBe(grey[2])
+  })
+  it('a broken one does not stop the rest', () => {
+    const words = draw([
+      card('twist', {}, { target: 'nobody', region: { of: ['gone'], side: 'inside', grow: 0, soften: 0 } }),
+      card('fill', { first: '#00ff00' }),
+    ]).words
+    expect(levels(words[0]!)).toEqual([0, 255, 0])
+  })
+  it('ask for every other frame once', () => {
+    const scene = sceneOf(
+      records([card('hold', { at: 2 }), card('hold', { at: 2 }), card('changeMask', { ago: 3 })]),
+      's',
+    )!
+    expect(picturesNeeded(scene, 12)).toEqual([
+      { media: '', frame: 2 },
+      { media: '', frame: 9 },
+    ])
+  })
+})

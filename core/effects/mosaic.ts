@@ -1,0 +1,67 @@
+import { choice, number, plain, word } from './describe.ts'
+import type { EffectKind } from './kind.ts'
+import { wholePicture } from './place.ts'
+
+const p = {
+  size: number('size', 'Tile', 'px', [4, 400, 4], 24, 'Side of a tile.'),
+  form: choice('form', 'Form', { square: 'squares', brick: 'bricks', hexagon: 'hexagons' }, 'Form of the tiles.'),
+}
+
+export const mosaic: EffectKind = {
+  kind: 'mosaic',
+  title: 'Mosaic',
+  summary: 'Tiles of one colour each: the mean of what they cover.',
+  group: 'Breakup',
+  rides: null,
+  alone: true,
+  region: 'bounds',
+  makes: 'picture',
+  blend: 'normal',
+  parameters: Object.values(p),
+  sentence: () => [
+    { text: 'Mosaic of' },
+    { setting: 'size' },
+    { setting: 'form' },
+    { field: 'region' },
+    { field: 'range' },
+  ],
+  reach: wholePicture,
+  looks: ({ settings, scale }) => 2 * plain(settings, p.size) * scale + 2,
+  render({ settings, scale, size }, { data, region }) {
+    const side = plain(settings, p.size) * scale
+    const form = word(settings, p.form)
+    const columns = Math.ceil(size.width / side) + 3
+    const tileOf = (x: number, y: number): number => {
+      if (form === 'hexagon') return hexagon(x / side, y / side, columns)
+      const row = Math.floor(y / (form === 'brick' ? side / 2 : side))
+      const shift = form === 'brick' && row & 1 ? 0.5 : 0
+      return (row + 1) * columns + Math.floor(x / side + shift) + 1
+    }
+    // On the plate's own grid: every scale lays the same tiles.
+    const sums = new Map<number, [number, number, number, number, number]>()
+    const tiles = new Int32Array(region.width * region.height)
+    for (let y = 0, i = 0; y < region.height; y++)
+      for (let x = 0; x < region.width; x++, i++) {
+        const tile = tileOf(region.x + x + 0.5, region.y + y + 0.5)
+        tiles[i] = tile
+        let sum = sums.get(tile)
+        if (!sum) sums.set(tile, (sum = [0, 0, 0, 0, 0]))
+        for (let c = 0; c < 4; c++) sum[c]! += data[4 * i + c]!
+        sum[4]++
+      }
+    for (let i = 0; i < tiles.length; i++) {
+      const sum = sums.get(tiles[i]!)!
+      for (let c = 0; c < 4; c++) data[4 * i + c] = sum[c]! / sum[4]!
+    }
+  },
+}
+
+/** Number of the hexagon (flat distance 1 between parallel sides) that holds a place: the nearest of two lattices' centres. */
+function hexagon(x: number, y: number, columns: number): number {
+  const tall = Math.sqrt(3)
+  const one = { i: Math.round(x), j: Math.round(y / tall) }
+  const other = { i: Math.floor(x), j: Math.floor(y / tall) }
+  const d1 = (x - one.i) ** 2 + (y - one.j * tall) ** 2
+  const d2 = (x - other.i - 0.5) ** 2 + (y - (other.j + 0.5) * tall) ** 2
+  return d1 <= d2 ? 2 * ((one.j + 1) * columns + one.i + 1) : 2 * ((other.j + 1) * columns + other.i + 1) + 1
+}

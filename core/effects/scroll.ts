@@ -1,0 +1,55 @@
+import { warp } from '../image/warp.ts'
+import type { Edge } from '../image/kernels.ts'
+import { choice, number, plain, word } from './describe.ts'
+import type { EffectKind } from './kind.ts'
+import { wholePicture } from './place.ts'
+
+const p = {
+  across: number(
+    'across',
+    'Across',
+    '%',
+    [-20, 20, 0.01],
+    0.3,
+    'Picture widths that the picture has slid to the right; key it.',
+  ),
+  down: number('down', 'Down', '%', [-20, 20, 0.01], 0, 'Picture heights that it has slid down.'),
+  edge: choice(
+    'edge',
+    'Past the edge',
+    { repeated: 'repeated', mirrored: 'mirrored', stretched: 'stretched' },
+    'What follows the picture.',
+  ),
+}
+
+export const scroll: EffectKind = {
+  kind: 'scroll',
+  title: 'Scroll',
+  summary: 'The surroundings slide past, by several picture widths if need be.',
+  group: 'Distortion',
+  rides: null,
+  alone: true,
+  region: 'bounds',
+  makes: 'picture',
+  blend: 'normal',
+  parameters: Object.values(p),
+  sentence: () => [
+    { text: 'Scroll' },
+    { field: 'region' },
+    { text: 'by' },
+    { setting: 'across' },
+    { text: 'of its width,' },
+    { setting: 'edge' },
+    { field: 'range' },
+  ],
+  reach: wholePicture,
+  looks: () => Infinity,
+  render({ settings, scratch, size }, { data, region }) {
+    const shiftX = plain(settings, p.across) * size.width
+    const shiftY = plain(settings, p.down) * size.height
+    warp(data, region, word(settings, p.edge) as Edge, scratch, (x, y, out) => {
+      out[0] = x - shiftX
+      out[1] = y - shiftY
+    })
+  },
+}

@@ -1,0 +1,141 @@
+import { noise1 } from '../image/noise.ts'
+import { resample } from '../image/warp.ts'
+import { colour, number, plain, seedNumber, word } from './describe.ts'
+import type { EffectKind } from './kind.ts'
+import { centreOfEffect, isAway, wholePicture } from './place.ts'
+import { addCoarse, coarseGrid, coverOfParts, mix, radians, ramp } from './tools.ts'
+
+const p = {
+  strength: number('strength', 'Strength', '%', [0, 8, 0.01], 1, 'Light of the shafts.'),
+  length: number('length', 'Length', 'px', [10, 4000, 5], 420, 'How far the shafts reach from the middle.'),
+  falloff: number('falloff', 'Falloff', '', [0.2, 6, 0.05], 1.6, 'How soon they fade on their way.'),
+  tint: colour('tint', 'Colour', '#ffe9b8', 'Colour of the light.'),
+  rays: number('rays', 'Rays', '', [0, 60, 1], 14, 'How many rays the light is broken into; 0 for an even cone.'),
+  contrast: number('contrast', 'Ray contrast', '%', [0, 1, 0.01], 0.7, 'How dark it is between the rays.'),
+  angle: number('angle', 'Direction', '°', [-180, 180, 1], 90, 'Where the light streams to; 90 is downwards.'),
+  opening: number('opening', 'Opening', '°', [1, 360, 1], 360, 'How wide it opens; 360 is all around.'),
+  flicker: number('flicker', 'Flicker', '%', [0, 1, 0.01], 0.2, 'How much the rays change over time.'),
+  seed: seedNumber,
+}
+
+/** Halvings of the way to the middle: 2^6 samples along a shaft. */
+const passes = 6
+
+export const shafts: EffectKind = {
+  kind: 'shafts',
+  title: 'Light shafts',
+  summary: 'Beams that stream from the middle of somebody, broken into rays.',
+  group: 'Light',
+  rides: ['rod', 'oval', 'outline', 'pin'],
+  alone: false,
+  region: 'none',
+  makes: 'layer',
+  blend: 'add',
+  parameters: Object.values(p),
+  sentence: () => [
+    { text: 'Light shafts from' },
+    { field: 'target' },
+    { text: 'in' },
+    { setting: 'tint' },
+    { text: 'reaching' },
+    { setting: 'length' },
+    { field: 'behind' },
+    { text: 'laid on with' },
+    { field: 'blend' },
+    { text: 'at' },
+    { field: 'opacity' },
+    { field: 'range' },
+  ],
+  reach: (context) =>
+    isAway(context) || plain(context.settings, p.strength) <= 0
+      ? { x: 0, y: 0, width: 0, height: 0 }
+      : wholePicture(context),
+  render(context, { data, region }) {
+    const { settings, scratch, parts, frame, scale } = context
+    const length = plain(settings, p.length)
+    const rays = plain(settings, p.rays)
+    const seed = plain(settings, p.seed)
+    const opening = plain(settings, p.opening)
+    const direction = radians(plain(settings, p.angle))
+    const light = context.colour(word(settings, p.tint))
+    // Every part streams from its own middle: two eyes have two bundles.
+    for (const part of parts) {
+      if (!part.at(frame) || part.role !== 'add') continue
+      const middle = centreOfEffect({ ...context, parts: [part] })
+      const grid = coarseGrid(context, region, 0)
+      const { rect } = grid
+      const [cx, cy] = [(middle.x / scale) * grid.scale, (middle.y / scale) * grid.scale]
+      const cover = coverOfParts([part], frame, grid.scale, rect, scratch, 'shaft cover')
+      const size = Math.max(1, radiusIn(cover, rect, cx, cy))
+      // From its own rim to the end of the shafts, in steps of one ratio.
+      const stretch = (length * grid.scale + size) / size
+      const step = stretch ** (1 / (2 ** passes - 1))
+      const falloff = plain(settings, p.falloff)
+      let from = scratch.floats('shafts a', 4 * cover.length, true)
+      let to = scratch.floats('shafts b', 4 * cover.length)
+      for (let i = 0; i < cover.length; i++) from[4 * i] = cover[i]!
+      for (let k = 0; k < passes; k++) {
+        const ratio = step ** -(2 ** k)
+        resample(from, rect, 'nothing', scratch, to, rect, (x, y, out) => {
+          out[0] = cx + (x - cx) * ratio
+          out[1] = cy + (y - cy) * ratio
+        })
+        const kept = ratio ** falloff
+        for (let i = 0; i < to.length; i += 4) to[i] = from[i]! + to[i]! * kept
+        ;[from, to] = [to, from]
+      }
+      const spread = 1 / 2 ** passes
+      const gain = plain(settings, p.strength) * 4 * spread
+      const half = opening / 2
+      for (let y = 0, i = 0; y < rect.height; y++)
+        for (let x = 0; x < rect.width; x++, i += 4) {
+          const amount = from[i]!
+          if (amount === 0) continue
+          const [dx, dy] = [rect.x + x + 0.5 - cx, rect.y + y + 0.5 - cy]
+          const angle = Math.atan2(dy, dx)
+          let share = gain
+          if (rays > 0) {
+            // Around the whole circle the rays close: noise along a circle, not along an angle.
+            const turn = (angle / (2 * Math.PI) + 0.5) * rays
+            const u = Math.min(1, Math.min(turn, rays - turn))
+            const drift = frame * 0.12
+            const ray = mix(
+              ringNoise(turn, rays, seed),
+              ringNoise(turn + drift, rays, seed + 31),
+              plain(settings, p.flicker) * u,
+            )
+            share *= mix(1, 2 * ramp(0.25, 0.75, ray), plain(settings, p.contrast))
+          }
+          if (opening < 360) {
+            const off = Math.abs(Math.atan2(Math.sin(angle - direction), Math.cos(angle - direction))) * (180 / Math.PI)
+            share *= 1 - ramp(half * 0.7, half + 2, off)
+          }
+          for (let c = 0; c < 3; c++) from[i + c] = amount * share * light[c]!
+        }
+      addCoarse(context, from, grid, data, region)
+    }
+  },
+}
+
+/** Smooth noise that closes after `count` steps. */
+function ringNoise(turn: number, count: number, seed: number): number {
+  const whole = Math.max(1, Math.round(count))
+  const at = ((turn % whole) + whole) % whole
+  const a = noise1(at, seed)
+  // Over the last step it goes over into where it began.
+  return at > whole - 1 ? mix(a, noise1(at - whole, seed), at - whole + 1) : a
+}
+
+/** How far from the middle anything of the shape lies, in pixels of its grid. */
+function radiusIn(
+  cover: Float32Array,
+  rect: { x: number; y: number; width: number; height: number },
+  cx: number,
+  cy: number,
+): number {
+  let most = 0
+  for (let y = 0, i = 0; y < rect.height; y++)
+    for (let x = 0; x < rect.width; x++, i++)
+      if (cover[i]! > 0.5) most = Math.max(most, Math.hypot(rect.x + x + 0.5 - cx, rect.y + y + 0.5 - cy))
+  return most
+}

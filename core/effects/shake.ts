@@ -1,0 +1,57 @@
+import { noise1 } from '../image/noise.ts'
+import { warp } from '../image/warp.ts'
+import type { Edge } from '../image/kernels.ts'
+import { edgeChoice, number, plain, seedNumber, word } from './describe.ts'
+import type { EffectKind } from './kind.ts'
+import { wholePicture } from './place.ts'
+import { radians } from './tools.ts'
+
+const p = {
+  amount: number('amount', 'Amount', 'px', [0, 400, 0.5], 14, 'How far the picture is thrown.'),
+  turn: number('turn', 'Turn', '°', [0, 45, 0.1], 0.8, 'How far it turns.'),
+  zoom: number('zoom', 'Zoom', '%', [0, 1, 0.005], 0.02, 'How much larger it gets.'),
+  rate: number('rate', 'Rate', '', [0.02, 1, 0.01], 0.4, 'New directions a frame.'),
+  falloff: number(
+    'falloff',
+    'Dies in',
+    'frames',
+    [0, 400, 1],
+    0,
+    'Frames in which it dies down from its first one; 0 for never.',
+  ),
+  seed: seedNumber,
+}
+
+export const shake: EffectKind = {
+  kind: 'shake',
+  title: 'Shake',
+  summary: 'Throws the picture about, as a blow or a running camera does.',
+  group: 'Distortion',
+  rides: null,
+  alone: true,
+  region: 'bounds',
+  makes: 'picture',
+  blend: 'normal',
+  parameters: [...Object.values(p), edgeChoice],
+  sentence: () => [{ text: 'Shake by' }, { setting: 'amount' }, { field: 'region' }, { field: 'range' }],
+  reach: wholePicture,
+  looks: () => Infinity,
+  render({ settings, scale, scratch, frame, since, size }, { data, region }) {
+    const falloff = plain(settings, p.falloff)
+    const left = falloff > 0 ? Math.exp((-3 * Math.max(0, since)) / falloff) : 1
+    const seed = plain(settings, p.seed)
+    const time = frame * plain(settings, p.rate)
+    const chance = (k: number) => 2 * noise1(time, seed + 1000 * k) - 1
+    const shiftX = chance(1) * plain(settings, p.amount) * scale * left
+    const shiftY = chance(2) * plain(settings, p.amount) * scale * left
+    const angle = radians(chance(3) * plain(settings, p.turn) * left)
+    const zoom = 1 / (1 + Math.abs(chance(4)) * plain(settings, p.zoom) * left)
+    const [cx, cy] = [size.width / 2, size.height / 2]
+    const [c, s] = [Math.cos(angle) * zoom, Math.sin(angle) * zoom]
+    warp(data, region, word(settings, edgeChoice) as Edge, scratch, (x, y, out) => {
+      const [dx, dy] = [x - cx - shiftX, y - cy - shiftY]
+      out[0] = cx + c * dx + s * dy
+      out[1] = cy - s * dx + c * dy
+    })
+  },
+}

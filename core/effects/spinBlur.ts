@@ -1,0 +1,80 @@
+import { resample } from '../image/warp.ts'
+import { choice, number, plain, word } from './describe.ts'
+import type { EffectKind } from './kind.ts'
+import { centreOfEffect, isAway, wholePicture } from './place.ts'
+import { radians } from './tools.ts'
+
+const p = {
+  way: choice('way', 'Way', { zoom: 'zoom', spin: 'spin' }, 'Away from the middle, or around it.'),
+  zoom: number('zoom', 'Zoom', '%', [0, 3, 0.01], 0.25, 'How much larger the picture is at the end of the blur.'),
+  spin: number('spin', 'Spin', '°', [0, 180, 1], 12, 'How far the picture turns during the blur.'),
+  keep: number('keep', 'Sharp within', 'px', [0, 2000, 1], 0, 'Radius about the middle that stays sharp.'),
+}
+
+/** Each pass doubles the number of samples: 2^6 along the way. */
+const passes = 6
+
+export const spinBlur: EffectKind = {
+  kind: 'spinBlur',
+  title: 'Zoom and spin blur',
+  summary: 'The picture streams away from a member, or whirls around it.',
+  group: 'Blur',
+  rides: ['rod', 'oval', 'outline', 'pin'],
+  alone: true,
+  region: 'bounds',
+  makes: 'picture',
+  blend: 'normal',
+  parameters: Object.values(p),
+  sentence: (settings) => [
+    { text: 'Blur by' },
+    { setting: settings.way === 'spin' ? 'spin' : 'zoom' },
+    { setting: 'way' },
+    { text: 'about' },
+    { field: 'target' },
+    { field: 'region' },
+    { field: 'range' },
+  ],
+  reach: (context) => (isAway(context) ? { x: 0, y: 0, width: 0, height: 0 } : wholePicture(context)),
+  looks: () => Infinity,
+  render(context, { data, region }) {
+    const { settings, scratch, scale } = context
+    const { x: cx, y: cy } = centreOfEffect(context)
+    const spin = word(settings, p.way) === 'spin'
+    const whole = spin ? radians(plain(settings, p.spin)) : Math.log1p(plain(settings, p.zoom))
+    if (whole < 1e-5) return
+    const keep = plain(settings, p.keep) * scale
+    const sharp = keep > 0 ? scratch.floats('sharp', data.length) : null
+    sharp?.set(data)
+    let from = data
+    let to = scratch.floats('spin blur', data.length)
+    for (let k = 0; k < passes; k++) {
+      // The mean of a picture and itself moved by half, a quarter, an eighth ... of the way.
+      const step = whole / 2 ** (k + 1)
+      const [turn, ratio] = spin ? [step, 1] : [0, Math.exp(-step)]
+      const back = spin ? -step / 2 : 0
+      const [c, s] = [Math.cos(turn + back) * ratio, Math.sin(turn + back) * ratio]
+      const [c0, s0] = [Math.cos(back), Math.sin(back)]
+      resample(from, region, 'mirrored', scratch, to, region, (x, y, out) => {
+        out[0] = cx + c * (x - cx) - s * (y - cy)
+        out[1] = cy + s * (x - cx) + c * (y - cy)
+      })
+      if (spin) {
+        const other = scratch.floats('spin blur back', data.length)
+        resample(from, region, 'mirrored', scratch, other, region, (x, y, out) => {
+          out[0] = cx + c0 * (x - cx) - s0 * (y - cy)
+          out[1] = cy + s0 * (x - cx) + c0 * (y - cy)
+        })
+        for (let i = 0; i < to.length; i++) to[i] = (to[i]! + other[i]!) / 2
+      } else for (let i = 0; i < to.length; i++) to[i] = (to[i]! + from[i]!) / 2
+      ;[from, to] = [to, from]
+    }
+    if (from !== data) data.set(from)
+    if (sharp)
+      for (let y = 0, i = 0; y < region.height; y++)
+        for (let x = 0; x < region.width; x++, i += 4) {
+          const r = Math.hypot(region.x + x + 0.5 - cx, region.y + y + 0.5 - cy)
+          const share = Math.max(0, Math.min(1, (1.5 * keep - r) / (0.5 * keep)))
+          if (share) for (let c = 0; c < 4; c++) data[i + c]! += (sharp[i + c]! - data[i + c]!) * share
+        }
+  },
+}

@@ -1,0 +1,72 @@
+import { warp } from '../image/warp.ts'
+import { choice, number, plain, word } from './describe.ts'
+import type { EffectKind } from './kind.ts'
+import { centreOfEffect, wholePicture } from './place.ts'
+import { mix, radians } from './tools.ts'
+
+const p = {
+  x: number('x', 'Across', 'px', [-8000, 8000, 1], 0, 'Moved to the right.'),
+  y: number('y', 'Down', 'px', [-8000, 8000, 1], 0, 'Moved down.'),
+  turn: number('turn', 'Turn', '°', [-3600, 3600, 1], 0, 'Turned about its middle, clockwise.'),
+  size: number('size', 'Size', '%', [0.01, 20, 0.01], 1, 'Grown or shrunk about its middle.'),
+  behind: choice(
+    'behind',
+    'Leaves',
+    { picture: 'the picture as it was', black: 'black' },
+    'What is seen where the layer has left.',
+  ),
+}
+
+export const transform: EffectKind = {
+  kind: 'transform',
+  title: 'Transform',
+  summary: 'Cuts a layer out by its region and moves, turns or grows it.',
+  group: 'Arrangement',
+  rides: ['rod', 'oval', 'outline', 'pin'],
+  alone: true,
+  region: 'source',
+  makes: 'picture',
+  blend: 'normal',
+  parameters: Object.values(p),
+  sentence: () => [
+    { text: 'Transform' },
+    { field: 'region' },
+    { text: 'by' },
+    { setting: 'x' },
+    { text: ',' },
+    { setting: 'y' },
+    { text: ', turned' },
+    { setting: 'turn' },
+    { text: ', sized' },
+    { setting: 'size' },
+    { text: 'about' },
+    { field: 'target' },
+    { field: 'behind' },
+    { field: 'range' },
+  ],
+  reach: wholePicture,
+  looks: () => Infinity,
+  render(context, { data, region }) {
+    const { settings, scale, scratch } = context
+    const cover = context.region(region, 'layer cover')
+    const layer = scratch.floats('moved layer', data.length)
+    const leaves = word(settings, p.behind) === 'black'
+    for (let i = 0; i < cover.length; i++)
+      for (let c = 0; c < 4; c++) {
+        const v = data[4 * i + c]!
+        layer[4 * i + c] = v * cover[i]!
+        if (leaves && c < 3) data[4 * i + c] = mix(v, 0, cover[i]!)
+      }
+    const { x: cx, y: cy } = centreOfEffect(context)
+    const angle = radians(plain(settings, p.turn))
+    const size = 1 / plain(settings, p.size)
+    const [shiftX, shiftY] = [plain(settings, p.x) * scale, plain(settings, p.y) * scale]
+    const [c, s] = [Math.cos(angle) * size, Math.sin(angle) * size]
+    warp(layer, region, 'nothing', scratch, (x, y, out) => {
+      const [dx, dy] = [x - cx - shiftX, y - cy - shiftY]
+      out[0] = cx + c * dx + s * dy
+      out[1] = cy - s * dx + c * dy
+    })
+    scratch.kernels.layRow(true, layer, 0, data, 0, cover.length, 1, null, 0)
+  },
+}

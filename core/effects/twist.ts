@@ -1,0 +1,57 @@
+import { warp } from '../image/warp.ts'
+import { edgeChoice, number, plain, word } from './describe.ts'
+import type { EffectKind } from './kind.ts'
+import { centreOfEffect, isAway, wholePicture } from './place.ts'
+import type { Edge } from '../image/kernels.ts'
+import { radians } from './tools.ts'
+
+const p = {
+  angle: number('angle', 'Twist', '°', [-1440, 1440, 1], 120, 'How far the middle turns.'),
+  radius: number('radius', 'Radius', 'px', [5, 4000, 5], 300, 'How far from the middle it reaches.'),
+}
+
+export const twist: EffectKind = {
+  kind: 'twist',
+  title: 'Twist',
+  summary: 'Winds the picture up about a member.',
+  group: 'Distortion',
+  rides: ['rod', 'oval', 'outline', 'pin'],
+  alone: true,
+  region: 'bounds',
+  makes: 'picture',
+  blend: 'normal',
+  parameters: [p.angle, p.radius, edgeChoice],
+  sentence: () => [
+    { text: 'Twist by' },
+    { setting: 'angle' },
+    { text: 'about' },
+    { field: 'target' },
+    { text: 'within' },
+    { setting: 'radius' },
+    { field: 'region' },
+    { field: 'range' },
+  ],
+  reach: (context) => (isAway(context) ? { x: 0, y: 0, width: 0, height: 0 } : wholePicture(context)),
+  looks: () => Infinity,
+  render(context, { data, region }) {
+    const { settings, scale, scratch } = context
+    const { x: cx, y: cy } = centreOfEffect(context)
+    const radius = plain(settings, p.radius) * scale
+    const whole = radians(plain(settings, p.angle))
+    warp(data, region, word(settings, edgeChoice) as Edge, scratch, (x, y, out) => {
+      const [dx, dy] = [x - cx, y - cy]
+      const r = Math.sqrt(dx * dx + dy * dy)
+      if (r >= radius) {
+        out[0] = x
+        out[1] = y
+        return
+      }
+      // Smooth to the rim: nothing tears there.
+      const u = 1 - r / radius
+      const angle = -whole * u * u
+      const [c, s] = [Math.cos(angle), Math.sin(angle)]
+      out[0] = cx + c * dx - s * dy
+      out[1] = cy + s * dx + c * dy
+    })
+  },
+}
