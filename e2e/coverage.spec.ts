@@ -1,4 +1,6 @@
 import { flatten } from '#core/geometry/path.ts'
+import { blendNames, blendRow, type BlendName } from '#core/image/blend.ts'
+import { Scratch } from '#core/image/scratch.ts'
 import { coverPolygon } from '#core/matte/coverage.ts'
 import { outline, smoothNodes } from '#core/shapes/outline.ts'
 import { expect, test } from './app.ts'
@@ -35,5 +37,46 @@ test('mattes cover pixels as Chromium does when it draws the same SVG path', asy
     const sum = mine.reduce((all, cover, i) => all + Math.abs(cover * 255 - its[i]!), 0)
     expect(its.some((level) => level === 255)).toBe(true)
     expect(sum / mine.length).toBeLessThan(1)
+  }
+})
+
+test('layers are blended as Chromium blends them, in every mode', async ({ page }) => {
+  const names: Partial<Record<BlendName, string>> = {
+    ...{ normal: 'source-over', add: 'lighter', screen: 'screen', multiply: 'multiply', lighten: 'lighten' },
+    ...{ darken: 'darken', overlay: 'overlay', softLight: 'soft-light', hardLight: 'hard-light' },
+    ...{ dodge: 'color-dodge', burn: 'color-burn', difference: 'difference', exclusion: 'exclusion', hue: 'hue' },
+    ...{ saturation: 'saturation', colour: 'color', luminosity: 'luminosity' },
+  }
+  const colours = ['#000000', '#ffffff', '#7f3fbf', '#20c040', '#f0a010', '#3060ff', '#808080', '#e0e0ff', '#502010']
+  const pairs = colours.flatMap((behind) =>
+    colours.flatMap((above) => [1, 0.4].map((alpha) => ({ behind, above, alpha }))),
+  )
+  const { kernels } = new Scratch()
+  const rgb = (code: string) => [1, 3, 5].map((k) => parseInt(code.slice(k, k + 2), 16) / 255)
+  for (const mode of blendNames) {
+    const its = await page.evaluate(
+      ([mode, pairs]) => {
+        const context = new OffscreenCanvas(1, 1).getContext('2d', { willReadFrequently: true })!
+        return pairs.map(({ behind, above, alpha }) => {
+          context.globalCompositeOperation = 'source-over'
+          context.globalAlpha = 1
+          context.fillStyle = behind
+          context.fillRect(0, 0, 1, 1)
+          context.globalCompositeOperation = mode as GlobalCompositeOperation
+          context.globalAlpha = alpha
+          context.fillStyle = above
+          context.fillRect(0, 0, 1, 1)
+          return [...context.getImageData(0, 0, 1, 1).data]
+        })
+      },
+      [names[mode]!, pairs] as const,
+    )
+    pairs.forEach(({ behind, above, alpha }, i) => {
+      const data = Float32Array.from([...rgb(behind), 1])
+      const layer = Float32Array.from([...rgb(above).map((v) => v * alpha), alpha])
+      blendRow(mode, layer, 0, data, 0, 1, 1, null, 0, kernels)
+      for (let c = 0; c < 3; c++)
+        expect(Math.abs(Math.min(255, data[c]! * 255) - its[i]![c]!), `${mode}: ${above} on ${behind}`).toBeLessThan(3)
+    })
   }
 })

@@ -15,7 +15,8 @@ function restOf(sigma: number, level: number): number {
 
 /**
  * Blurs an RGBA picture in place with a Gaussian of `sigmaX` and `sigmaY` pixels. Wide ones work on reduced copies.
- * `edge` says what lies around the picture. `data` comes from the scratch.
+ * `edge` says what lies around the picture; on a reduced copy that goes by cells, so a stretched edge is the mean of its
+ * last few pixels. `data` comes from the scratch.
  */
 export function blurPicture(
   data: Float32Array,

@@ -119,8 +119,7 @@ function planFrame(
   let region = layers.reduce<Rect>((all, layer) => unite(all, layer.reach), { x: 0, y: 0, width: 0, height: 0 })
   // What changes the picture looks around itself: all of that has to be there.
   for (const { kind, context, reach } of layers)
-    if (kind.looks)
-      region = intersect(whole, unite(region, grownBy(reach, kind.looks(context), whole)))
+    if (kind.looks) region = intersect(whole, unite(region, grownBy(reach, kind.looks(context), whole)))
   return { layers, region }
 }
 
