@@ -3,10 +3,11 @@ import { writeFileSync } from 'node:fs'
 import { parseArgs } from 'node:util'
 import { browserBenches } from './browser.ts'
 import { coreBenches } from './core.ts'
+import { effectBenches } from './effects.ts'
 import type { Result } from './measure.ts'
 
 const { values } = parseArgs({ options: { only: { type: 'string' }, json: { type: 'string' } } })
-const all = { ...coreBenches, ...browserBenches }
+const all = { ...coreBenches, ...effectBenches, ...browserBenches }
 const names = Object.keys(all).filter((name) => !values.only || name.includes(values.only))
 if (names.length === 0) {
   console.error(`There is no benchmark called ${values.only}. They are: ${Object.keys(all).join(', ')}.`)
@@ -14,13 +15,13 @@ if (names.length === 0) {
 }
 const results: Result[] = []
 console.log(
-  `${'benchmark'.padEnd(18)}${'ms'.padStart(10)}${'reference ms'.padStart(14)}${'ratio'.padStart(8)}${'aim'.padStart(7)}  reference`,
+  `${'benchmark'.padEnd(20)}${'ms'.padStart(10)}${'reference ms'.padStart(14)}${'ratio'.padStart(8)}${'aim'.padStart(7)}  reference`,
 )
 for (const name of names) {
   const one = await all[name]!()
   results.push(one)
   const line = [
-    one.name.padEnd(18),
+    one.name.padEnd(20),
     one.ms.toFixed(2).padStart(10),
     one.referenceMs.toFixed(2).padStart(14),
     one.ratio.toFixed(2).padStart(8),

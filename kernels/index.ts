@@ -446,55 +446,113 @@ function within(i: i32, n: i32, edge: i32): i32 {
   return i < n ? i : 2 * n - 1 - i
 }
 
+// @ts-ignore: decorator
+@inline
+function sampleAt(source: usize, width: i32, height: i32, px: f32, py: f32, edge: i32): v128 {
+  const x = px - 0.5
+  const y = py - 0.5
+  const fx = floor<f32>(x)
+  const fy = floor<f32>(y)
+  const x0 = <i32>fx
+  const y0 = <i32>fy
+  const u = f32x4.splat(x - fx)
+  const v = f32x4.splat(y - fy)
+  let a: v128
+  let b: v128
+  let c: v128
+  let d: v128
+  if (x0 >= 0 && y0 >= 0 && x0 + 1 < width && y0 + 1 < height) {
+    const p = source + (<usize>(y0 * width + x0) << 4)
+    const q = p + (<usize>width << 4)
+    a = v128.load(p)
+    b = v128.load(p, 16)
+    c = v128.load(q)
+    d = v128.load(q, 16)
+  } else if (edge == 3) {
+    const none = f32x4.splat(0)
+    const l = x0 >= 0 && x0 < width
+    const r = x0 + 1 >= 0 && x0 + 1 < width
+    const t = y0 >= 0 && y0 < height
+    const m = y0 + 1 >= 0 && y0 + 1 < height
+    const p = source + (<usize>(y0 * width + x0) << 4)
+    const q = p + (<usize>width << 4)
+    a = l && t ? v128.load(p) : none
+    b = r && t ? v128.load(p, 16) : none
+    c = l && m ? v128.load(q) : none
+    d = r && m ? v128.load(q, 16) : none
+  } else {
+    const l = within(x0, width, edge)
+    const r = within(x0 + 1, width, edge)
+    const t = within(y0, height, edge) * width
+    const m = within(y0 + 1, height, edge) * width
+    a = v128.load(source + (<usize>(t + l) << 4))
+    b = v128.load(source + (<usize>(t + r) << 4))
+    c = v128.load(source + (<usize>(m + l) << 4))
+    d = v128.load(source + (<usize>(m + r) << 4))
+  }
+  const top = f32x4.add(a, f32x4.mul(f32x4.sub(b, a), u))
+  const low = f32x4.add(c, f32x4.mul(f32x4.sub(d, c), u))
+  return f32x4.add(top, f32x4.mul(f32x4.sub(low, top), v))
+}
+
 /** Bilinear samples of an RGBA picture at (x, y) pairs; edge 0 stretched, 1 repeated, 2 mirrored, 3 nothing. */
 export function sampleRow(source: usize, width: i32, height: i32, places: usize, edge: i32, out: usize, count: i32): void {
   for (let i: i32 = 0; i < count; i++) {
-    const x = load<f32>(places) - 0.5
-    const y = load<f32>(places, 4) - 0.5
+    v128.store(out, sampleAt(source, width, height, load<f32>(places), load<f32>(places, 4), edge))
     places += 8
-    const fx = floor<f32>(x)
-    const fy = floor<f32>(y)
-    const x0 = <i32>fx
-    const y0 = <i32>fy
-    const u = f32x4.splat(x - fx)
-    const v = f32x4.splat(y - fy)
-    let a: v128
-    let b: v128
-    let c: v128
-    let d: v128
-    if (x0 >= 0 && y0 >= 0 && x0 + 1 < width && y0 + 1 < height) {
-      const p = source + (<usize>(y0 * width + x0) << 4)
-      const q = p + (<usize>width << 4)
-      a = v128.load(p)
-      b = v128.load(p, 16)
-      c = v128.load(q)
-      d = v128.load(q, 16)
-    } else if (edge == 3) {
-      const none = f32x4.splat(0)
-      const l = x0 >= 0 && x0 < width
-      const r = x0 + 1 >= 0 && x0 + 1 < width
-      const t = y0 >= 0 && y0 < height
-      const m = y0 + 1 >= 0 && y0 + 1 < height
-      const p = source + (<usize>(y0 * width + x0) << 4)
-      const q = p + (<usize>width << 4)
-      a = l && t ? v128.load(p) : none
-      b = r && t ? v128.load(p, 16) : none
-      c = l && m ? v128.load(q) : none
-      d = r && m ? v128.load(q, 16) : none
-    } else {
-      const l = within(x0, width, edge)
-      const r = within(x0 + 1, width, edge)
-      const t = within(y0, height, edge) * width
-      const m = within(y0 + 1, height, edge) * width
-      a = v128.load(source + (<usize>(t + l) << 4))
-      b = v128.load(source + (<usize>(t + r) << 4))
-      c = v128.load(source + (<usize>(m + l) << 4))
-      d = v128.load(source + (<usize>(m + r) << 4))
-    }
-    const top = f32x4.add(a, f32x4.mul(f32x4.sub(b, a), u))
-    const low = f32x4.add(c, f32x4.mul(f32x4.sub(d, c), u))
-    v128.store(out, f32x4.add(top, f32x4.mul(f32x4.sub(low, top), v)))
     out += 16
+  }
+}
+
+/** The same at places that lie on a line, from (x, y) on by (dx, dy). */
+export function sampleLine(
+  source: usize, width: i32, height: i32, x: f32, y: f32, dx: f32, dy: f32, edge: i32, out: usize, count: i32,
+): void {
+  for (let i: i32 = 0; i < count; i++) {
+    v128.store(out, sampleAt(source, width, height, x + dx * <f32>i, y + dy * <f32>i, edge))
+    out += 16
+  }
+}
+
+/** The same at places between `nodes` (x, y pairs), `step` pixels apart, beginning `offset` pixels after the first. */
+export function sampleMesh(
+  source: usize, width: i32, height: i32, nodes: usize, step: i32, offset: i32, edge: i32, out: usize, count: i32,
+): void {
+  const share: f32 = 1 / <f32>step
+  let k: i32 = offset
+  for (let i: i32 = 0; i < count; i++) {
+    const u = <f32>k * share
+    const x = load<f32>(nodes)
+    const y = load<f32>(nodes, 4)
+    const px = x + (load<f32>(nodes, 8) - x) * u
+    const py = y + (load<f32>(nodes, 12) - y) * u
+    v128.store(out, sampleAt(source, width, height, px, py, edge))
+    out += 16
+    if (++k == step) {
+      k = 0
+      nodes += 8
+    }
+  }
+}
+
+/** to += (from - to) * share. */
+export function mixInto(from: usize, to: usize, count: i32, share: f32): void {
+  const s = f32x4.splat(share)
+  for (let i: i32 = 0; i < count; i += 4) {
+    const behind = v128.load(to)
+    v128.store(to, f32x4.add(behind, f32x4.mul(f32x4.sub(v128.load(from), behind), s)))
+    from += 16
+    to += 16
+  }
+}
+
+/** to += from * (r, g, b, a), per RGBA pixel. */
+export function addTinted(from: usize, to: usize, count: i32, r: f32, g: f32, b: f32, a: f32): void {
+  const tint = f32x4(r, g, b, a)
+  for (let i: i32 = 0; i < count; i++) {
+    v128.store(to, f32x4.add(v128.load(to), f32x4.mul(v128.load(from), tint)))
+    from += 16
+    to += 16
   }
 }
 

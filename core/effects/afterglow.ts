@@ -1,5 +1,5 @@
 import { boundsOf, intersect, isEmpty, type Rect } from '../geometry/rect.ts'
-import { noise1, noise2 } from '../image/noise.ts'
+import { cloudField, noise1 } from '../image/noise.ts'
 import { coverPolygon } from '../matte/coverage.ts'
 import { reachedTip } from '../shapes/rod.ts'
 import { edgeOf, type TracedPart } from '../shapes/traced.ts'
@@ -133,7 +133,8 @@ export const afterglow: EffectKind = {
     const breakup = plain(settings, p.breakup)
     const grain = plain(settings, p.grain) * scale
     const seed = plain(settings, p.seed)
-    const drift = frame * 0.15
+    const shreds = scratch.floats('trail shreds', region.width * region.height)
+    if (breakup > 0) cloudField(shreds, region, grain, seed, 2, 0, frame * 0.15)
     for (let y = 0, i = 0; y < region.height; y++)
       for (let x = 0; x < region.width; x++, i += 4) {
         const at = (y + region.y - rect.y) * rect.width + x + region.x - rect.x
@@ -141,8 +142,7 @@ export const afterglow: EffectKind = {
         if (light < 1e-4) continue
         const u = age[at] === Infinity ? clip(1 - light) : age[at]! / length
         if (breakup > 0) {
-          const [nx, ny] = [(region.x + x + 0.5) / grain, (region.y + y + 0.5) / grain]
-          const shred = noise2(nx, ny + drift, seed) * 0.65 + noise2(nx * 2.3, ny * 2.3 + drift, seed + 5) * 0.35
+          const shred = shreds[i >> 2]!
           light *= mix(1, ramp(u * 0.9, u * 0.9 + 0.25, shred + 0.15), breakup)
         }
         light *= strength

@@ -3,6 +3,7 @@ import type { Edge } from '../image/kernels.ts'
 import { edgeChoice, number, plain, word } from './describe.ts'
 import type { EffectKind } from './kind.ts'
 import { centreOfEffect, wholePicture } from './place.ts'
+import { meshStep } from './tools.ts'
 
 const p = {
   bend: number('bend', 'Bend', '%', [-1, 1, 0.01], 0.3, 'Straight lines bow outwards; below 0 inwards.'),
@@ -37,11 +38,18 @@ export const barrel: EffectKind = {
     const unit = 4 / (size.width ** 2 + size.height ** 2)
     const k = plain(settings, p.bend)
     const zoom = 1 / plain(settings, p.zoom)
-    warp(data, region, word(settings, edgeChoice) as Edge, scratch, (x, y, out) => {
-      const [dx, dy] = [(x - cx) * zoom, (y - cy) * zoom]
-      const ratio = 1 + k * (dx * dx + dy * dy) * unit
-      out[0] = cx + dx * ratio
-      out[1] = cy + dy * ratio
-    })
+    warp(
+      data,
+      region,
+      word(settings, edgeChoice) as Edge,
+      scratch,
+      (x, y, out) => {
+        const [dx, dy] = [(x - cx) * zoom, (y - cy) * zoom]
+        const ratio = 1 + k * (dx * dx + dy * dy) * unit
+        out[0] = cx + dx * ratio
+        out[1] = cy + dy * ratio
+      },
+      meshStep(context),
+    )
   },
 }

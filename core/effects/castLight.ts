@@ -1,3 +1,4 @@
+import type { Rect } from '../geometry/rect.ts'
 import { signedDistance } from '../image/distance.ts'
 import { reachedTip } from '../shapes/rod.ts'
 import { colour, number, plain, word } from './describe.ts'
@@ -49,27 +50,62 @@ export const castLight: EffectKind = {
       : wholePicture(context),
   looks: () => 0,
   render(context, { data, region }) {
-    const { settings, scale } = context
+    const { settings } = context
     const half = plain(settings, p.distance)
     const tint = context.colour(word(settings, p.tint)).map((v) => v * plain(settings, p.strength))
     const dark = plain(settings, p.dark)
     const haze = plain(settings, p.haze)
-    const distance = distanceToLight(context, region)
-    for (let y = 0, i = 0; y < region.height; y++)
-      for (let x = 0; x < region.width; x++, i += 4) {
-        const d = distance(region.x + x + 0.5, region.y + y + 0.5) / scale / half
-        const fall = 1 / (1 + d * d)
-        if (fall < 0.002) continue
-        // Light is reflected by what is bright in the plate: a face takes it, a dark coat hardly.
-        const took = mix(dark * 0.18, 1, clip(brightness(context, data, i)))
-        for (let c = 0; c < 3; c++)
-          data[i + c] = data[i + c]! * (1 + fall * tint[c]!) + fall * tint[c]! * (took * took * 0.12 * dark + haze)
-      }
+    const fall = fallOver(context, region, half)
+    const [r, g, b] = tint as [number, number, number]
+    const least = dark * 0.18
+    for (let i = 0, at = 0; i < fall.length; i++, at += 4) {
+      const near = fall[i]!
+      if (near < 0.002) continue
+      // Light is reflected by what is bright in the plate: a face takes it, a dark coat hardly.
+      const bright = brightness(context, data, at)
+      const took = least + (1 - least) * bright
+      const own = took * took * 0.12 * dark + haze
+      data[at]! += near * r * (data[at]! + own)
+      data[at + 1]! += near * g * (data[at + 1]! + own)
+      data[at + 2]! += near * b * (data[at + 2]! + own)
+    }
   },
 }
 
+/** How much of the light is left, by the distance to it, over a region: worked out on a mesh of four full-size pixels. */
+function fallOver(context: EffectContext, region: Rect, half: number): Float32Array {
+  const { scale, scratch } = context
+  const step = Math.max(1, Math.round(4 * scale))
+  const distance = distanceToLight(context, region)
+  const out = scratch.floats('light fall', region.width * region.height)
+  const columns = Math.ceil(region.width / step) + 1
+  const rows = [new Float32Array(columns), new Float32Array(columns)] as [Float32Array, Float32Array]
+  const ask = (row: number, line: Float32Array) => {
+    for (let k = 0; k < columns; k++) {
+      const d = distance(region.x + k * step + 0.5, region.y + row * step + 0.5) / scale / half
+      line[k] = 1 / (1 + d * d)
+    }
+  }
+  ask(0, rows[1])
+  for (let y = 0, i = 0; y < region.height; y++) {
+    if (y % step === 0) {
+      rows.reverse()
+      ask(y / step + 1, rows[1])
+    }
+    const v = (y % step) / step
+    const [above, below] = rows
+    for (let x = 0; x < region.width; x++, i++) {
+      const k = (x / step) | 0
+      const u = (x - k * step) / step
+      const top = above[k]! + (above[k + 1]! - above[k]!) * u
+      out[i] = top + (below[k]! + (below[k + 1]! - below[k]!) * u - top) * v
+    }
+  }
+  return out
+}
+
 /** Distance in pixels (at the scale) from a place to the nearest light: exact for rods, by a coarse grid for others. */
-function distanceToLight(context: EffectContext, region: { x: number; y: number; width: number; height: number }) {
+function distanceToLight(context: EffectContext, region: Rect) {
   const { parts, frame, scale, scratch } = context
   const rods = parts.flatMap((part) => {
     const points = part.kind === 'rod' ? part.at(frame) : null
@@ -100,12 +136,7 @@ function distanceToLight(context: EffectContext, region: { x: number; y: number;
 }
 
 /** A field over a grid at a place, bilinearly; its edge beyond it. */
-function between(
-  field: Float32Array,
-  rect: { x: number; y: number; width: number; height: number },
-  x: number,
-  y: number,
-): number {
+function between(field: Float32Array, rect: Rect, x: number, y: number): number {
   const gx = Math.max(0, Math.min(rect.width - 1.001, x - rect.x - 0.5))
   const gy = Math.max(0, Math.min(rect.height - 1.001, y - rect.y - 0.5))
   const [i, j] = [gx | 0, gy | 0]

@@ -1,4 +1,4 @@
-import { resample } from '../image/warp.ts'
+import { movedFirst, resampleAffine, turnAbout } from '../image/warp.ts'
 import { choice, number, plain, still, word } from './describe.ts'
 import type { EffectKind } from './kind.ts'
 import { centreOfEffect, isAway, wholePicture } from './place.ts'
@@ -69,13 +69,11 @@ export const colourSplit: EffectKind = {
       return { at, weights }
     })
     for (const { at, weights } of steps) {
-      resample(source, region, 'stretched', scratch, moved, region, (x, y, out) => {
-        const far = at * amount
-        out[0] = x + far * (radial ? (x - cx) * unit : ux)
-        out[1] = y + far * (radial ? (y - cy) * unit : uy)
-      })
-      const shares = weights.map((w, c) => w / totals[c]!)
-      for (let i = 0; i < data.length; i += 4) for (let c = 0; c < 4; c++) data[i + c]! += moved[i + c]! * shares[c]!
+      const far = at * amount
+      const map = radial ? turnAbout(cx, cy, 0, 1 + far * unit) : movedFirst(turnAbout(0, 0, 0, 1), far * ux, far * uy)
+      resampleAffine(source, region, 'stretched', scratch, moved, region, map)
+      const [r, g, b, a] = weights.map((w, c) => w / totals[c]!) as [number, number, number, number]
+      scratch.kernels.addTinted(moved, 0, data, 0, region.width * region.height, [r, g, b, a])
     }
   },
 }

@@ -44,6 +44,7 @@ export const dabs: EffectKind = {
     // A brush takes up the colour around its middle, not that of one grain.
     const blur = 0.12 * plain(settings, p.size) * scale
     blurPicture(source, width, height, blur, blur, 'stretched', scratch)
+    const paint = new Float32Array(4)
     const layers = Math.round(plain(settings, p.layers))
     const strength = plain(settings, p.strength)
     const slim = 1 - plain(settings, p.slim)
@@ -66,8 +67,10 @@ export const dabs: EffectKind = {
             const cx = (column + chance(2)) * step - region.x
             const cy = (row + chance(3)) * step - region.y
             const reach = size / 8
-            const bright = (dx: number, dy: number) =>
-              brightness(context, paintAt(source, width, height, cx + dx, cy + dy), 0)
+            const bright = (dx: number, dy: number) => {
+              takePaint(source, width, height, cx + dx, cy + dy, paint)
+              return brightness(context, paint, 0)
+            }
             const gx = bright(reach, 0) - bright(-reach, 0)
             const gy = bright(0, reach) - bright(0, -reach)
             // Along the edge in the picture; where there is hardly one, chance turns the stroke.
@@ -81,31 +84,35 @@ export const dabs: EffectKind = {
             const x1 = Math.min(width, Math.ceil(cx + long))
             const y0 = Math.max(0, Math.floor(cy - long))
             const y1 = Math.min(height, Math.ceil(cy + long))
-            const paint = paintAt(source, width, height, cx, cy).map((v) => v * play)
-            for (let y = y0; y < y1; y++)
-              for (let x = x0; x < x1; x++) {
-                const [dx, dy] = [x + 0.5 - cx, y + 0.5 - cy]
+            takePaint(source, width, height, cx, cy, paint)
+            const [r, g, b] = [paint[0]! * play, paint[1]! * play, paint[2]! * play]
+            for (let y = y0; y < y1; y++) {
+              const dy = y + 0.5 - cy
+              for (let x = x0, to = 4 * (y * width + x0); x < x1; x++, to += 4) {
+                const dx = x + 0.5 - cx
                 const u = (dx * c + dy * s) / long
                 const v = (dy * c - dx * s) / short
-                const d = u * u + v * v
-                if (d >= 1) continue
-                const share = strength * Math.min(1, (1 - d) * 2)
-                const to = 4 * (y * width + x)
-                for (let k = 0; k < 3; k++) data[to + k] = mix(data[to + k]!, paint[k]!, share)
+                const left = 1 - u * u - v * v
+                if (left <= 0) continue
+                const share = left < 0.5 ? 2 * left * strength : strength
+                data[to]! += (r - data[to]!) * share
+                data[to + 1]! += (g - data[to + 1]!) * share
+                data[to + 2]! += (b - data[to + 2]!) * share
               }
+            }
           }
     }
   },
 }
 
-/** Colour of the picture at a place, bilinearly. */
-function paintAt(source: Float32Array, width: number, height: number, x: number, y: number): Float32Array {
+/** Colour of the picture at a place, bilinearly, into `out`. */
+function takePaint(source: Float32Array, width: number, height: number, x: number, y: number, out: Float32Array): void {
   const gx = Math.max(0, Math.min(width - 1.001, x - 0.5))
   const gy = Math.max(0, Math.min(height - 1.001, y - 0.5))
   const [i, j] = [gx | 0, gy | 0]
   const at = 4 * (j * width + i)
-  return Float32Array.from([0, 1, 2], (c) => {
+  for (let c = 0; c < 3; c++) {
     const top = mix(source[at + c]!, source[at + 4 + c]!, gx - i)
-    return mix(top, mix(source[at + 4 * width + c]!, source[at + 4 * width + 4 + c]!, gx - i), gy - j)
-  })
+    out[c] = mix(top, mix(source[at + 4 * width + c]!, source[at + 4 * width + 4 + c]!, gx - i), gy - j)
+  }
 }

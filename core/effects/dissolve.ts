@@ -1,4 +1,4 @@
-import { clouds } from '../image/noise.ts'
+import { cloudField } from '../image/noise.ts'
 import { choice, colour, number, plain, seedNumber, word } from './describe.ts'
 import type { EffectKind } from './kind.ts'
 import { wholePicture } from './place.ts'
@@ -46,7 +46,7 @@ export const dissolve: EffectKind = {
     plain(context.settings, p.amount) > 0 ? wholePicture(context) : { x: 0, y: 0, width: 0, height: 0 },
   looks: () => 0,
   render(context, { data, region }) {
-    const { settings, scale } = context
+    const { settings, scale, scratch } = context
     const by = word(settings, p.by)
     const soft = plain(settings, p.soften)
     // From nothing at 0 to all at 1, softness included.
@@ -55,11 +55,13 @@ export const dissolve: EffectKind = {
     const seed = plain(settings, p.seed)
     const to = context.colour(word(settings, p.to))
     const rim = context.colour(word(settings, p.rimColour)).map((v) => v * plain(settings, p.rim))
+    const noise = scratch.floats('dissolve noise', region.width * region.height)
+    if (by === 'noise') cloudField(noise, region, size, seed, 2)
     for (let y = 0, i = 0; y < region.height; y++)
       for (let x = 0; x < region.width; x++, i += 4) {
         const order =
           by === 'noise'
-            ? ramp(0.2, 0.8, clouds((region.x + x + 0.5) / size, (region.y + y + 0.5) / size, seed, 2))
+            ? ramp(0.2, 0.8, noise[i >> 2]!)
             : by === 'dark'
               ? brightness(context, data, i)
               : 1 - brightness(context, data, i)

@@ -49,6 +49,12 @@ export const fill: EffectKind = {
       context.colour(word(settings, one)).map((v) => v * gain),
     ) as [number[], number[], number[], number[]]
     const form = word(settings, p.form)
+    if (form === 'one') {
+      data.set([...a, 1])
+      // Doubled until all is filled: copying is faster than writing pixel by pixel.
+      for (let done = 4; done < data.length; done *= 2) data.copyWithin(done, 0, Math.min(done, data.length - done))
+      return
+    }
     const centre = centreOfEffect(context)
     const length = Math.max(1, plain(settings, p.size) * size.height)
     const angle = (plain(settings, p.angle) * Math.PI) / 180

@@ -124,22 +124,56 @@ export const flash: EffectKind = {
         const reach = long * (0.4 + 0.6 * hashed(i, seed, 3))
         return { ux: Math.cos(angle), uy: Math.sin(angle), reach, thin: size * (0.02 + 0.03 * hashed(i, seed, 5)) }
       })
-      for (let y = 0, i = 0; y < region.height; y++)
-        for (let x = 0; x < region.width; x++, i += 4) {
+      const box = (left: number, top: number, right: number, bottom: number) => ({
+        left: Math.max(0, Math.floor(left - region.x)),
+        top: Math.max(0, Math.floor(top - region.y)),
+        right: Math.min(region.width, Math.ceil(right - region.x)),
+        bottom: Math.min(region.height, Math.ceil(bottom - region.y)),
+      })
+      // A white middle in a wider coloured halo.
+      const far = tail * size
+      const disc = box(cx - far, cy - far, cx + far, cy + far)
+      for (let y = disc.top; y < disc.bottom; y++)
+        for (let x = disc.left; x < disc.right; x++) {
           const [dx, dy] = [region.x + x + 0.5 - cx, region.y + y + 0.5 - cy]
           const r2 = (dx * dx + dy * dy) / (size * size)
-          // A white middle in a wider coloured halo.
+          if (r2 >= tail * tail) continue
           const core = r2 < 3 ? Math.exp(-r2 * 6) : 0
-          let halo = r2 < tail * tail ? Math.exp(-r2 * 1.2) * 0.5 : 0
-          for (const { ux, uy, reach, thin } of lines) {
-            const u = Math.abs(dx * ux + dy * uy)
-            if (u >= reach) continue
-            const v = (dx * uy - dy * ux) / (thin + 0.4 * scale)
-            if (v > -3.5 && v < 3.5) halo += Math.exp(-v * v) * (1 - u / reach) ** 2 * 0.8
-          }
-          if (core + halo <= 0) continue
-          for (let c = 0; c < 3; c++) data[i + c]! += gain * (core + halo * tint[c]!)
+          add(data, 4 * (y * region.width + x), gain, core, Math.exp(-r2 * 1.2) * 0.5, tint)
         }
+      for (const { ux, uy, reach, thin } of lines) {
+        const width = thin + 0.4 * scale
+        const pad = 3.5 * width
+        const [ex, ey] = [Math.abs(ux) * reach + pad, Math.abs(uy) * reach + pad]
+        const { left, top, right, bottom } = box(cx - ex, cy - ey, cx + ex, cy + ey)
+        for (let y = top; y < bottom; y++) {
+          const dy = region.y + y + 0.5 - cy
+          // The columns of this row that lie within the streak: |dx uy - dy ux| < pad.
+          const middle = Math.abs(uy) > 1e-3 ? cx - region.x + (dy * ux) / uy : (left + right) / 2
+          const half = Math.abs(uy) > 1e-3 ? pad / Math.abs(uy) + 1 : right
+          const end = Math.min(right, Math.ceil(middle + half))
+          for (let x = Math.max(left, Math.floor(middle - half)); x < end; x++) {
+            const dx = region.x + x + 0.5 - cx
+            const u = Math.abs(dx * ux + dy * uy)
+            const v = (dx * uy - dy * ux) / width
+            if (u < reach && v > -3.5 && v < 3.5)
+              add(data, 4 * (y * region.width + x), gain, 0, Math.exp(-v * v) * (1 - u / reach) ** 2 * 0.8, tint)
+          }
+        }
+      }
     }
   },
+}
+
+function add(
+  data: Float32Array,
+  at: number,
+  gain: number,
+  white: number,
+  coloured: number,
+  tint: readonly number[],
+): void {
+  data[at]! += gain * (white + coloured * tint[0]!)
+  data[at + 1]! += gain * (white + coloured * tint[1]!)
+  data[at + 2]! += gain * (white + coloured * tint[2]!)
 }

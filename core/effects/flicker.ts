@@ -55,7 +55,11 @@ export const flicker: EffectKind = {
     const tint = context.colour(word(settings, p.tint))
     const amount = plain(settings, p.amount)
     const lift = plain(settings, p.lift)
-    const gains = tint.map((v) => mix(1 - amount, 1 + lift, up) * mix(1, v, up))
-    for (let i = 0; i < data.length; i += 4) for (let c = 0; c < 3; c++) data[i + c]! *= gains[c]!
+    const [r, g, b] = tint.map((v) => mix(1 - amount, 1 + lift, up) * mix(1, v, up)) as [number, number, number]
+    for (let i = 0; i < data.length; i += 4) {
+      data[i]! *= r
+      data[i + 1]! *= g
+      data[i + 2]! *= b
+    }
   },
 }

@@ -21,6 +21,7 @@ const p = {
   core: number('core', 'Burning core', '%', [0, 4, 0.01], 0, 'Light of the shape itself under its glow.'),
 }
 
+type Rgb = [number, number, number]
 const widest = ({ settings }: EffectContext) => Math.max(plain(settings, p.near), plain(settings, p.far)) / 2
 const fromShape = (context: EffectContext) =>
   word(context.settings, p.from) === 'shape' && context.regionBounds().width < context.size.width * 3
@@ -93,11 +94,11 @@ export const glow: EffectKind = {
       if (gain * strength <= 0) continue
       blurred.set(source)
       blurPicture(blurred, rect.width, rect.height, sigma, sigma, 'nothing', scratch)
-      const light = context.colour(word(settings, tint)).map((v) => v * gain * strength)
+      const [r, g, b] = context.colour(word(settings, tint)).map((v) => v * gain * strength) as Rgb
+      const light = [r, g, b, 0] as const
       for (let y = 0; y < region.height; y++) {
-        let from = 4 * ((y + pad) * rect.width + pad)
-        for (let to = 4 * y * region.width, end = to + 4 * region.width; to < end; to += 4, from += 4)
-          for (let c = 0; c < 3; c++) data[to + c]! += blurred[from + c]! * light[c]!
+        const from = 4 * ((y + pad) * rect.width + pad)
+        scratch.kernels.addTinted(blurred, from, data, 4 * y * region.width, region.width, light)
       }
     }
   },

@@ -79,7 +79,7 @@ function records(effects: Partial<Effect>[]): Records {
 /** A card of the kind that shows something on this shot. */
 function card(name: EffectKindName, settings: Settings = {}, more: Partial<Effect> = {}): Partial<Effect> {
   const kind = kindOf(name)
-  const other = kind.parameters.some((p) => p.type === 'member') ? { other: 'oar' } : {}
+  const other: Settings = kind.parameters.some((p) => p.type === 'member') ? { other: 'oar' } : {}
   return {
     kind: name,
     target: kind.rides && !kind.alone ? 'pole' : '',

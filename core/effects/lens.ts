@@ -3,6 +3,7 @@ import type { Edge } from '../image/kernels.ts'
 import { edgeChoice, number, plain, word } from './describe.ts'
 import type { EffectKind } from './kind.ts'
 import { centreOfEffect, isAway, wholePicture } from './place.ts'
+import { meshStep } from './tools.ts'
 
 const p = {
   strength: number('strength', 'Bulge', '%', [-1, 1, 0.01], 0.5, 'Bulges out; below 0 it pinches.'),
@@ -47,12 +48,19 @@ export const lens: EffectKind = {
     const strength = plain(settings, p.strength)
     const power = strength >= 0 ? strength : 1 / (1 - Math.min(0.95, -strength)) - 1
     const sign = strength >= 0 ? 1 : -1
-    warp(data, region, word(settings, edgeChoice) as Edge, scratch, (x, y, out) => {
-      const [dx, dy] = [x - cx, y - cy]
-      const u = Math.sqrt(dx * dx + dy * dy) / radius
-      const ratio = u >= 1 || u <= 0 ? 1 : sign > 0 ? u ** power : u ** (1 / (1 + power) - 1)
-      out[0] = cx + dx * ratio
-      out[1] = cy + dy * ratio
-    })
+    warp(
+      data,
+      region,
+      word(settings, edgeChoice) as Edge,
+      scratch,
+      (x, y, out) => {
+        const [dx, dy] = [x - cx, y - cy]
+        const u = Math.sqrt(dx * dx + dy * dy) / radius
+        const ratio = u >= 1 || u <= 0 ? 1 : sign > 0 ? u ** power : u ** (1 / (1 + power) - 1)
+        out[0] = cx + dx * ratio
+        out[1] = cy + dy * ratio
+      },
+      meshStep(context),
+    )
   },
 }

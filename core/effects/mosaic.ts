@@ -27,7 +27,7 @@ export const mosaic: EffectKind = {
   ],
   reach: wholePicture,
   looks: ({ settings, scale }) => 2 * plain(settings, p.size) * scale + 2,
-  render({ settings, scale, size }, { data, region }) {
+  render({ settings, scale, size, scratch }, { data, region }) {
     const side = plain(settings, p.size) * scale
     const form = word(settings, p.form)
     const columns = Math.ceil(size.width / side) + 3
@@ -38,20 +38,32 @@ export const mosaic: EffectKind = {
       return (row + 1) * columns + Math.floor(x / side + shift) + 1
     }
     // On the plate's own grid: every scale lays the same tiles.
-    const sums = new Map<number, [number, number, number, number, number]>()
     const tiles = new Int32Array(region.width * region.height)
+    let most = 0
     for (let y = 0, i = 0; y < region.height; y++)
       for (let x = 0; x < region.width; x++, i++) {
         const tile = tileOf(region.x + x + 0.5, region.y + y + 0.5)
         tiles[i] = tile
-        let sum = sums.get(tile)
-        if (!sum) sums.set(tile, (sum = [0, 0, 0, 0, 0]))
-        for (let c = 0; c < 4; c++) sum[c]! += data[4 * i + c]!
-        sum[4]++
+        if (tile > most) most = tile
       }
-    for (let i = 0; i < tiles.length; i++) {
-      const sum = sums.get(tiles[i]!)!
-      for (let c = 0; c < 4; c++) data[4 * i + c] = sum[c]! / sum[4]!
+    const sums = scratch.floats('mosaic sums', 4 * (most + 1), true)
+    const counts = scratch.floats('mosaic counts', most + 1, true)
+    for (let i = 0, at = 0; i < tiles.length; i++, at += 4) {
+      const tile = 4 * tiles[i]!
+      sums[tile]! += data[at]!
+      sums[tile + 1]! += data[at + 1]!
+      sums[tile + 2]! += data[at + 2]!
+      sums[tile + 3]! += data[at + 3]!
+      counts[tiles[i]!]!++
+    }
+    for (let tile = 0; tile <= most; tile++)
+      if (counts[tile]) for (let c = 0; c < 4; c++) sums[4 * tile + c]! /= counts[tile]!
+    for (let i = 0, at = 0; i < tiles.length; i++, at += 4) {
+      const tile = 4 * tiles[i]!
+      data[at] = sums[tile]!
+      data[at + 1] = sums[tile + 1]!
+      data[at + 2] = sums[tile + 2]!
+      data[at + 3] = sums[tile + 3]!
     }
   },
 }

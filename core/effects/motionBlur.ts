@@ -1,6 +1,6 @@
-import { isEmpty, unite, type Rect } from '../geometry/rect.ts'
-import { bestSimilarity, inverse, type Similarity } from '../geometry/similarity.ts'
-import { resample } from '../image/warp.ts'
+import { intersect, isEmpty, unite, type Rect } from '../geometry/rect.ts'
+import { bestSimilarity, identity, inverse, type Similarity } from '../geometry/similarity.ts'
+import { resampleAffine } from '../image/warp.ts'
 import { adding } from '../shapes/traced.ts'
 import { number, plain } from './describe.ts'
 import type { EffectContext, EffectKind } from './kind.ts'
@@ -76,12 +76,15 @@ export const motionBlur: EffectKind = {
       for (let i = 0; i < size; i++) for (let c = 0; c < 4; c++) cut[4 * i + c] = data[4 * i + c]! * cover[i]!
       for (let k = 0; k < count; k++) {
         const motion = motionTo(context, part, frame + shutter * ((k + 0.5) / count - 0.5))
-        const { ar, ai, br, bi } = inverse(motion ?? { ar: 1, ai: 0, br: 0, bi: 0 })
-        resample(cut, region, 'nothing', scratch, moved, region, (x, y, out) => {
-          out[0] = ar * x - ai * y + br
-          out[1] = ai * x + ar * y + bi
-        })
-        scratch.kernels.addScaled(moved, 0, sum, 0, 4 * size, 1 / count)
+        const { ar, ai, br, bi } = inverse(motion ?? identity)
+        // Only where the part can be at that moment.
+        const box = intersect(boundsOfPart(part, frame + shutter * ((k + 0.5) / count - 0.5), scale), region)
+        if (isEmpty(box)) continue
+        resampleAffine(cut, region, 'nothing', scratch, moved, box, [ar, ai, -ai, ar, br, bi])
+        for (let y = 0; y < box.height; y++) {
+          const to = 4 * ((box.y + y - region.y) * region.width + box.x - region.x)
+          scratch.kernels.addScaled(moved, 4 * y * box.width, sum, to, 4 * box.width, 1 / count)
+        }
       }
     }
     for (let i = 0; i < 4 * size; i += 4) {
@@ -95,7 +98,8 @@ export const motionBlur: EffectKind = {
 }
 
 const boundsOfPart = (part: EffectContext['parts'][number], time: number, scale: number): Rect => {
-  const points = part.at(time)!
+  const points = part.at(time)
+  if (!points) return { x: 0, y: 0, width: 0, height: 0 }
   let [l, t, r, b] = [Infinity, Infinity, -Infinity, -Infinity]
   for (let i = 0; i < points.length; i += 2) {
     l = Math.min(l, points[i]! * scale)

@@ -4,6 +4,7 @@ import type { Edge } from '../image/kernels.ts'
 import { choice, edgeChoice, number, plain, seedNumber, word } from './describe.ts'
 import type { EffectKind } from './kind.ts'
 import { centreOfEffect, isAway, wholePicture } from './place.ts'
+import { meshStep } from './tools.ts'
 
 const p = {
   form: choice(
@@ -51,22 +52,29 @@ export const ripple: EffectKind = {
     const form = word(settings, p.form)
     const radius = plain(settings, p.radius) * scale
     const seed = plain(settings, p.seed)
-    warp(data, region, word(settings, edgeChoice) as Edge, scratch, (x, y, out) => {
-      if (form === 'rings') {
-        const [dx, dy] = [x - cx, y - cy]
-        const r = Math.sqrt(dx * dx + dy * dy)
-        const fall = r < radius ? 1 - r / radius : 0
-        const push = r > 0 ? (amount * fall * Math.sin(2 * Math.PI * (r / size - run))) / r : 0
-        out[0] = x + dx * push
-        out[1] = y + dy * push
-      } else if (form === 'waves') {
-        out[0] = x + amount * Math.sin(2 * Math.PI * (y / size - run))
-        out[1] = y + amount * 0.4 * Math.sin(2 * Math.PI * (x / size / 1.7 - run))
-      } else {
-        const [nx, ny] = [x / size, y / size / 1.6 + run]
-        out[0] = x + amount * 2 * (clouds(nx, ny, seed, 2) - 0.5)
-        out[1] = y + amount * (clouds(nx, ny, seed + 500, 2) - 0.5)
-      }
-    })
+    warp(
+      data,
+      region,
+      word(settings, edgeChoice) as Edge,
+      scratch,
+      (x, y, out) => {
+        if (form === 'rings') {
+          const [dx, dy] = [x - cx, y - cy]
+          const r = Math.sqrt(dx * dx + dy * dy)
+          const fall = r < radius ? 1 - r / radius : 0
+          const push = r > 0 ? (amount * fall * Math.sin(2 * Math.PI * (r / size - run))) / r : 0
+          out[0] = x + dx * push
+          out[1] = y + dy * push
+        } else if (form === 'waves') {
+          out[0] = x + amount * Math.sin(2 * Math.PI * (y / size - run))
+          out[1] = y + amount * 0.4 * Math.sin(2 * Math.PI * (x / size / 1.7 - run))
+        } else {
+          const [nx, ny] = [x / size, y / size / 1.6 + run]
+          out[0] = x + amount * 2 * (clouds(nx, ny, seed, 2) - 0.5)
+          out[1] = y + amount * (clouds(nx, ny, seed + 500, 2) - 0.5)
+        }
+      },
+      meshStep(context, plain(settings, p.size) / 12),
+    )
   },
 }

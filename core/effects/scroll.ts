@@ -1,4 +1,4 @@
-import { warp } from '../image/warp.ts'
+import { movedFirst, warpAffine } from '../image/warp.ts'
 import type { Edge } from '../image/kernels.ts'
 import { choice, number, plain, word } from './describe.ts'
 import type { EffectKind } from './kind.ts'
@@ -47,9 +47,7 @@ export const scroll: EffectKind = {
   render({ settings, scratch, size }, { data, region }) {
     const shiftX = plain(settings, p.across) * size.width
     const shiftY = plain(settings, p.down) * size.height
-    warp(data, region, word(settings, p.edge) as Edge, scratch, (x, y, out) => {
-      out[0] = x - shiftX
-      out[1] = y - shiftY
-    })
+    const map = movedFirst([1, 0, 0, 1, 0, 0], -shiftX, -shiftY)
+    warpAffine(data, region, word(settings, p.edge) as Edge, scratch, map)
   },
 }

@@ -1,5 +1,5 @@
 import { noise1 } from '../image/noise.ts'
-import { resample } from '../image/warp.ts'
+import { resampleAffine, turnAbout } from '../image/warp.ts'
 import { colour, number, plain, seedNumber, word } from './describe.ts'
 import type { EffectKind } from './kind.ts'
 import { centreOfEffect, isAway, wholePicture } from './place.ts'
@@ -71,18 +71,14 @@ export const shafts: EffectKind = {
       const stretch = (length * grid.scale + size) / size
       const step = stretch ** (1 / (2 ** passes - 1))
       const falloff = plain(settings, p.falloff)
-      let from = scratch.floats('shafts a', 4 * cover.length, true)
-      let to = scratch.floats('shafts b', 4 * cover.length)
+      const from = scratch.floats('shafts a', 4 * cover.length, true)
+      const to = scratch.floats('shafts b', 4 * cover.length)
       for (let i = 0; i < cover.length; i++) from[4 * i] = cover[i]!
       for (let k = 0; k < passes; k++) {
         const ratio = step ** -(2 ** k)
-        resample(from, rect, 'nothing', scratch, to, rect, (x, y, out) => {
-          out[0] = cx + (x - cx) * ratio
-          out[1] = cy + (y - cy) * ratio
-        })
+        resampleAffine(from, rect, 'nothing', scratch, to, rect, turnAbout(cx, cy, 0, ratio))
         const kept = ratio ** falloff
-        for (let i = 0; i < to.length; i += 4) to[i] = from[i]! + to[i]! * kept
-        ;[from, to] = [to, from]
+        scratch.kernels.addScaled(to, 0, from, 0, to.length, kept)
       }
       const spread = 1 / 2 ** passes
       const gain = plain(settings, p.strength) * 4 * spread

@@ -1,5 +1,5 @@
 import { noise1 } from '../image/noise.ts'
-import { warp } from '../image/warp.ts'
+import { movedFirst, turnAbout, warpAffine } from '../image/warp.ts'
 import type { Edge } from '../image/kernels.ts'
 import { edgeChoice, number, plain, seedNumber, word } from './describe.ts'
 import type { EffectKind } from './kind.ts'
@@ -47,11 +47,8 @@ export const shake: EffectKind = {
     const angle = radians(chance(3) * plain(settings, p.turn) * left)
     const zoom = 1 / (1 + Math.abs(chance(4)) * plain(settings, p.zoom) * left)
     const [cx, cy] = [size.width / 2, size.height / 2]
-    const [c, s] = [Math.cos(angle) * zoom, Math.sin(angle) * zoom]
-    warp(data, region, word(settings, edgeChoice) as Edge, scratch, (x, y, out) => {
-      const [dx, dy] = [x - cx - shiftX, y - cy - shiftY]
-      out[0] = cx + c * dx + s * dy
-      out[1] = cy - s * dx + c * dy
-    })
+    const back = turnAbout(cx, cy, -angle, zoom)
+    const map = movedFirst(back, -shiftX, -shiftY)
+    warpAffine(data, region, word(settings, edgeChoice) as Edge, scratch, map)
   },
 }

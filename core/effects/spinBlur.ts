@@ -1,4 +1,4 @@
-import { resample } from '../image/warp.ts'
+import { resampleAffine, turnAbout } from '../image/warp.ts'
 import { choice, number, plain, word } from './describe.ts'
 import type { EffectKind } from './kind.ts'
 import { centreOfEffect, isAway, wholePicture } from './place.ts'
@@ -50,22 +50,15 @@ export const spinBlur: EffectKind = {
     for (let k = 0; k < passes; k++) {
       // The mean of a picture and itself moved by half, a quarter, an eighth ... of the way.
       const step = whole / 2 ** (k + 1)
-      const [turn, ratio] = spin ? [step, 1] : [0, Math.exp(-step)]
-      const back = spin ? -step / 2 : 0
-      const [c, s] = [Math.cos(turn + back) * ratio, Math.sin(turn + back) * ratio]
-      const [c0, s0] = [Math.cos(back), Math.sin(back)]
-      resample(from, region, 'mirrored', scratch, to, region, (x, y, out) => {
-        out[0] = cx + c * (x - cx) - s * (y - cy)
-        out[1] = cy + s * (x - cx) + c * (y - cy)
-      })
       if (spin) {
         const other = scratch.floats('spin blur back', data.length)
-        resample(from, region, 'mirrored', scratch, other, region, (x, y, out) => {
-          out[0] = cx + c0 * (x - cx) - s0 * (y - cy)
-          out[1] = cy + s0 * (x - cx) + c0 * (y - cy)
-        })
-        for (let i = 0; i < to.length; i++) to[i] = (to[i]! + other[i]!) / 2
-      } else for (let i = 0; i < to.length; i++) to[i] = (to[i]! + from[i]!) / 2
+        resampleAffine(from, region, 'mirrored', scratch, to, region, turnAbout(cx, cy, step / 2, 1))
+        resampleAffine(from, region, 'mirrored', scratch, other, region, turnAbout(cx, cy, -step / 2, 1))
+        scratch.kernels.mixInto(other, 0, to, 0, to.length, 0.5)
+      } else {
+        resampleAffine(from, region, 'mirrored', scratch, to, region, turnAbout(cx, cy, 0, Math.exp(-step)))
+        scratch.kernels.mixInto(from, 0, to, 0, to.length, 0.5)
+      }
       ;[from, to] = [to, from]
     }
     if (from !== data) data.set(from)

@@ -14,6 +14,10 @@ export function ramp(low: number, high: number, v: number): number {
 }
 export const radians = (degrees: number): number => (degrees * Math.PI) / 180
 
+/** Pixels between the nodes of a warp's mesh: four of the full size, or less where the map needs it. */
+export const meshStep = ({ scale }: EffectContext, finest = 4): number =>
+  Math.max(1, Math.round(Math.min(4, finest) * scale))
+
 /** BT.709 luminance of the pixel at number `i`. */
 export const luminance = (data: Float32Array, i: number): number =>
   0.2126 * data[i]! + 0.7152 * data[i + 1]! + 0.0722 * data[i + 2]!

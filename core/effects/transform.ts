@@ -1,4 +1,4 @@
-import { warp } from '../image/warp.ts'
+import { movedFirst, turnAbout, warpAffine } from '../image/warp.ts'
 import { choice, number, plain, word } from './describe.ts'
 import type { EffectKind } from './kind.ts'
 import { centreOfEffect, wholePicture } from './place.ts'
@@ -59,14 +59,9 @@ export const transform: EffectKind = {
       }
     const { x: cx, y: cy } = centreOfEffect(context)
     const angle = radians(plain(settings, p.turn))
-    const size = 1 / plain(settings, p.size)
     const [shiftX, shiftY] = [plain(settings, p.x) * scale, plain(settings, p.y) * scale]
-    const [c, s] = [Math.cos(angle) * size, Math.sin(angle) * size]
-    warp(layer, region, 'nothing', scratch, (x, y, out) => {
-      const [dx, dy] = [x - cx - shiftX, y - cy - shiftY]
-      out[0] = cx + c * dx + s * dy
-      out[1] = cy - s * dx + c * dy
-    })
+    const back = turnAbout(cx, cy, -angle, 1 / plain(settings, p.size))
+    warpAffine(layer, region, 'nothing', scratch, movedFirst(back, -shiftX, -shiftY))
     scratch.kernels.layRow(true, layer, 0, data, 0, cover.length, 1, null, 0)
   },
 }

@@ -3,7 +3,7 @@ import { edgeChoice, number, plain, word } from './describe.ts'
 import type { EffectKind } from './kind.ts'
 import { centreOfEffect, isAway, wholePicture } from './place.ts'
 import type { Edge } from '../image/kernels.ts'
-import { radians } from './tools.ts'
+import { meshStep, radians } from './tools.ts'
 
 const p = {
   angle: number('angle', 'Twist', '°', [-1440, 1440, 1], 120, 'How far the middle turns.'),
@@ -38,20 +38,27 @@ export const twist: EffectKind = {
     const { x: cx, y: cy } = centreOfEffect(context)
     const radius = plain(settings, p.radius) * scale
     const whole = radians(plain(settings, p.angle))
-    warp(data, region, word(settings, edgeChoice) as Edge, scratch, (x, y, out) => {
-      const [dx, dy] = [x - cx, y - cy]
-      const r = Math.sqrt(dx * dx + dy * dy)
-      if (r >= radius) {
-        out[0] = x
-        out[1] = y
-        return
-      }
-      // Smooth to the rim: nothing tears there.
-      const u = 1 - r / radius
-      const angle = -whole * u * u
-      const [c, s] = [Math.cos(angle), Math.sin(angle)]
-      out[0] = cx + c * dx - s * dy
-      out[1] = cy + s * dx + c * dy
-    })
+    warp(
+      data,
+      region,
+      word(settings, edgeChoice) as Edge,
+      scratch,
+      (x, y, out) => {
+        const [dx, dy] = [x - cx, y - cy]
+        const r = Math.sqrt(dx * dx + dy * dy)
+        if (r >= radius) {
+          out[0] = x
+          out[1] = y
+          return
+        }
+        // Smooth to the rim: nothing tears there.
+        const u = 1 - r / radius
+        const angle = -whole * u * u
+        const [c, s] = [Math.cos(angle), Math.sin(angle)]
+        out[0] = cx + c * dx - s * dy
+        out[1] = cy + s * dx + c * dy
+      },
+      meshStep(context),
+    )
   },
 }

@@ -1,62 +1,64 @@
 import type { Scratch } from './scratch.ts'
 
-const far = 1e12
-
 /**
- * Squared distance in pixels from every pixel centre to the nearest one that `is`, exact, by the lower envelope of
- * parabolas (Felzenszwalb and Huttenlocher, Distance Transforms of Sampled Functions, 2012). Very large where there
- * is none. In the scratch's buffer `name`.
+ * Squared distance in pixels from every pixel centre to the nearest one whose `mask` is `value`, exact: along each column by
+ * two passes, then along each row by the lower envelope of parabolas (Felzenszwalb and Huttenlocher, Distance
+ * Transforms of Sampled Functions, 2012). 1e12 where there is none. In the scratch's buffer `name`.
  */
 export function squaredDistance(
-  is: (index: number) => boolean,
+  mask: Uint8Array,
+  value: 0 | 1,
   width: number,
   height: number,
   scratch: Scratch,
   name: string,
 ): Float32Array {
   const out = scratch.floats(name, width * height)
-  for (let i = 0; i < out.length; i++) out[i] = is(i) ? 0 : far
-  const line = new Float64Array(Math.max(width, height))
-  const envelope = { v: new Int32Array(line.length), z: new Float64Array(line.length + 1) }
-  for (let x = 0; x < width; x++) {
-    for (let y = 0; y < height; y++) line[y] = out[y * width + x]!
-    transform(line, height, envelope, (y, value) => void (out[y * width + x] = value))
+  // Down and up the columns, all of them together row by row: how many pixels to the nearest above or below.
+  for (let i = 0; i < width; i++) out[i] = mask[i] === value ? 0 : none
+  for (let i = width; i < out.length; i++) out[i] = mask[i] === value ? 0 : out[i - width]! + 1
+  for (let i = out.length - width - 1; i >= 0; i--) {
+    const below = out[i + width]! + 1
+    if (below < out[i]!) out[i] = below
   }
+  const f = new Float64Array(width)
+  const v = new Int32Array(width)
+  const z = new Float64Array(width + 1)
   for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) line[x] = out[y * width + x]!
-    transform(line, width, envelope, (x, value) => void (out[y * width + x] = value))
+    const row = y * width
+    let k = -1
+    for (let q = 0; q < width; q++) {
+      const d = out[row + q]!
+      f[q] = d * d
+      if (d >= none) continue
+      let s = -Infinity
+      while (k >= 0) {
+        const p = v[k]!
+        s = (f[q]! + q * q - (f[p]! + p * p)) / (2 * q - 2 * p)
+        if (s > z[k]!) break
+        k--
+      }
+      if (k < 0) s = -Infinity
+      k++
+      v[k] = q
+      z[k] = s
+    }
+    if (k < 0) {
+      out.fill(1e12, row, row + width)
+      continue
+    }
+    const last = k
+    k = 0
+    for (let q = 0; q < width; q++) {
+      while (k < last && z[k + 1]! < q) k++
+      const p = v[k]!
+      out[row + q] = (q - p) * (q - p) + f[p]!
+    }
   }
   return out
 }
-
-function transform(
-  f: Float64Array,
-  n: number,
-  { v, z }: { v: Int32Array; z: Float64Array },
-  put: (at: number, value: number) => void,
-): void {
-  let k = 0
-  v[0] = 0
-  z[0] = -Infinity
-  z[1] = Infinity
-  for (let q = 1; q < n; q++) {
-    let s: number
-    do {
-      const p = v[k]!
-      s = (f[q]! + q * q - (f[p]! + p * p)) / (2 * q - 2 * p)
-    } while (s <= z[k]! && --k >= 0)
-    k++
-    v[k] = q
-    z[k] = s
-    z[k + 1] = Infinity
-  }
-  k = 0
-  for (let q = 0; q < n; q++) {
-    while (z[k + 1]! < q) k++
-    const p = v[k]!
-    put(q, Math.min(far, (q - p) ** 2 + f[p]!))
-  }
-}
+/** More pixels than any picture has. */
+const none = 1e5
 
 /**
  * Signed distance in pixels from the half-covered edge of a matte, below 0 inside. A pixel that the edge goes through
@@ -69,8 +71,10 @@ export function signedDistance(
   scratch: Scratch,
   name: string,
 ): Float32Array {
-  const outside = squaredDistance((i) => matte[i]! >= 0.5, width, height, scratch, name)
-  const inside = squaredDistance((i) => matte[i]! < 0.5, width, height, scratch, `${name} inside`)
+  const mask = scratch.bytes(`${name} mask`, matte.length)
+  for (let i = 0; i < mask.length; i++) mask[i] = matte[i]! >= 0.5 ? 1 : 0
+  const outside = squaredDistance(mask, 1, width, height, scratch, name)
+  const inside = squaredDistance(mask, 0, width, height, scratch, `${name} inside`)
   for (let i = 0; i < outside.length; i++) {
     const cover = matte[i]!
     const [a, b] = [outside[i]!, inside[i]!]

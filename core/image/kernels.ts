@@ -98,6 +98,41 @@ export interface Kernels {
     to: number,
     count: number,
   ): void
+  /** The same at places on a line, from (x, y) on by (dx, dy). */
+  sampleLine(
+    source: Float32Array,
+    width: number,
+    height: number,
+    line: Line,
+    edge: Edge,
+    out: Float32Array,
+    to: number,
+    count: number,
+  ): void
+  /** The same at places between nodes (x, y pairs) `step` pixels apart, from `offset` pixels after the first on. */
+  sampleMesh(
+    source: Float32Array,
+    width: number,
+    height: number,
+    nodes: Float32Array,
+    step: number,
+    offset: number,
+    edge: Edge,
+    out: Float32Array,
+    to: number,
+    count: number,
+  ): void
+  /** to += (from - to) * share; `count` a multiple of 4. */
+  mixInto(from: Float32Array, fromAt: number, to: Float32Array, toAt: number, count: number, share: number): void
+  /** to += from * tint, per RGBA pixel. */
+  addTinted(
+    from: Float32Array,
+    fromAt: number,
+    to: Float32Array,
+    toAt: number,
+    count: number,
+    tint: readonly [number, number, number, number],
+  ): void
   /** RGBA pixels laid on with Normal or Add, each at `share` times its mask. */
   layRow(
     over: boolean,
@@ -152,6 +187,14 @@ export interface Kernels {
     words: Uint32Array,
     to: number,
   ): void
+}
+
+/** Places on a line, a step apart. */
+export interface Line {
+  x: number
+  y: number
+  dx: number
+  dy: number
 }
 
 /** What is seen past the edge of a picture: its last pixels, the picture again, its mirror image, or nothing. */
@@ -320,24 +363,27 @@ export const plainKernels: Kernels = {
       }
   },
   sampleRow(source, width, height, places, edge, out, to, count) {
-    const at = (x: number, y: number, c: number) => {
-      const column = withinEdge(x, width, edge)
-      const row = withinEdge(y, height, edge)
-      return column < 0 || row < 0 ? 0 : source[4 * (row * width + column) + c]!
-    }
+    for (let i = 0; i < count; i++, to += 4)
+      sampleInto(source, width, height, places[2 * i]!, places[2 * i + 1]!, edge, out, to)
+  },
+  sampleLine(source, width, height, { x, y, dx, dy }, edge, out, to, count) {
+    for (let i = 0; i < count; i++, to += 4)
+      sampleInto(source, width, height, Math.fround(x + dx * i), Math.fround(y + dy * i), edge, out, to)
+  },
+  sampleMesh(source, width, height, nodes, step, offset, edge, out, to, count) {
     for (let i = 0; i < count; i++, to += 4) {
-      const x = places[2 * i]! - 0.5
-      const y = places[2 * i + 1]! - 0.5
-      const [x0, y0] = [Math.floor(x), Math.floor(y)]
-      const [u, v] = [x - x0, y - y0]
-      for (let c = 0; c < 4; c++) {
-        const a = at(x0, y0, c)
-        const top = a + (at(x0 + 1, y0, c) - a) * u
-        const b = at(x0, y0 + 1, c)
-        const low = b + (at(x0 + 1, y0 + 1, c) - b) * u
-        out[to + c] = top + (low - top) * v
-      }
+      const at = 2 * Math.floor((offset + i) / step)
+      const u = ((offset + i) % step) / step
+      const x = nodes[at]! + (nodes[at + 2]! - nodes[at]!) * u
+      const y = nodes[at + 1]! + (nodes[at + 3]! - nodes[at + 1]!) * u
+      sampleInto(source, width, height, x, y, edge, out, to)
     }
+  },
+  mixInto(from, fromAt, to, toAt, count, share) {
+    for (let i = 0; i < count; i++) to[toAt + i]! += (from[fromAt + i]! - to[toAt + i]!) * share
+  },
+  addTinted(from, fromAt, to, toAt, count, tint) {
+    for (let i = 0; i < 4 * count; i++) to[toAt + i]! += from[fromAt + i]! * tint[i & 3]!
   },
   layRow(over, from, fromAt, to, toAt, count, share, mask, maskAt) {
     for (let i = 0; i < count; i++, fromAt += 4, toAt += 4) {
@@ -379,6 +425,34 @@ export const plainKernels: Kernels = {
   },
 }
 
+function sampleInto(
+  source: Float32Array,
+  width: number,
+  height: number,
+  px: number,
+  py: number,
+  edge: Edge,
+  out: Float32Array,
+  to: number,
+): void {
+  const at = (x: number, y: number, c: number) => {
+    const column = withinEdge(x, width, edge)
+    const row = withinEdge(y, height, edge)
+    return column < 0 || row < 0 ? 0 : source[4 * (row * width + column) + c]!
+  }
+  const x = px - 0.5
+  const y = py - 0.5
+  const [x0, y0] = [Math.floor(x), Math.floor(y)]
+  const [u, v] = [x - x0, y - y0]
+  for (let c = 0; c < 4; c++) {
+    const a = at(x0, y0, c)
+    const top = a + (at(x0 + 1, y0, c) - a) * u
+    const b = at(x0, y0 + 1, c)
+    const low = b + (at(x0 + 1, y0 + 1, c) - b) * u
+    out[to + c] = top + (low - top) * v
+  }
+}
+
 const pairsOf = (from: number, end: number, width: number) =>
   Math.min((width >> 1) + 1, Math.floor((end - from) / 3) - 1)
 
@@ -399,6 +473,10 @@ type Compiled = Record<
   | 'foldPixels'
   | 'spreadPixels'
   | 'sampleRow'
+  | 'sampleLine'
+  | 'sampleMesh'
+  | 'mixInto'
+  | 'addTinted'
   | 'layRow'
   | 'addScaled'
   | 'sumPixels'
@@ -517,6 +595,18 @@ function compiledKernels(buffer: ArrayBuffer, compiled: Compiled): KernelEngine 
       compiled.sampleRow(
         ...[place(source, 0), width, height, place(places, 0), edges.indexOf(edge), place(out, to), count],
       ),
+    sampleLine: (source, width, height, { x, y, dx, dy }, edge, out, to, count) =>
+      compiled.sampleLine(place(source, 0), width, height, x, y, dx, dy, edges.indexOf(edge), place(out, to), count),
+    sampleMesh(source, width, height, nodes, step, offset, edge, out, to, count) {
+      const mesh = place(nodes, 2 * Math.floor(offset / step))
+      compiled.sampleMesh(
+        ...[place(source, 0), width, height, mesh, step, offset % step, edges.indexOf(edge), place(out, to), count],
+      )
+    },
+    mixInto: (from, fromAt, to, toAt, count, share) =>
+      compiled.mixInto(place(from, fromAt), place(to, toAt), count, share),
+    addTinted: (from, fromAt, to, toAt, count, [r, g, b, a]) =>
+      compiled.addTinted(place(from, fromAt), place(to, toAt), count, r, g, b, a),
     layRow: (over, from, fromAt, to, toAt, count, share, mask, maskAt) =>
       compiled.layRow(
         ...[place(from, fromAt), place(to, toAt), count, share, mask ? place(mask, maskAt) : 0, over ? 1 : 0],

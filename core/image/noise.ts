@@ -36,3 +36,55 @@ export function clouds(x: number, y: number, seed: number, octaves = 3): number 
   }
   return sum / total
 }
+
+/**
+ * {@link clouds} over a region of pixels, `size` pixels to a step of its coarsest layer, drifted by (dx, dy) steps: the
+ * chances of each layer are drawn once a lattice place, not once a pixel. Written into `out`, one number a pixel.
+ */
+export function cloudField(
+  out: Float32Array,
+  region: { x: number; y: number; width: number; height: number },
+  size: number,
+  seed: number,
+  octaves: number,
+  dx = 0,
+  dy = 0,
+): void {
+  out.fill(0)
+  let total = 0
+  for (let k = 0; k < octaves; k++) total += 2 ** -k
+  for (let k = 0; k < octaves; k++) {
+    const finer = 2 ** k
+    const [stepX, stepY] = [finer / size, finer / size]
+    const [x0, y0] = [(region.x + 0.5) * stepX + dx * finer, (region.y + 0.5) * stepY + dy * finer]
+    const left = Math.floor(x0)
+    const columns = Math.floor(x0 + (region.width - 1) * stepX) - left + 2
+    const weight = 1 / finer / total
+    const lines = [new Float32Array(columns), new Float32Array(columns)] as [Float32Array, Float32Array]
+    const draw = (line: Float32Array, row: number) => {
+      for (let i = 0; i < columns; i++) line[i] = hashed(left + i, row, seed + 101 * k)
+    }
+    const mixed = new Float32Array(columns)
+    let drawn = NaN
+    for (let y = 0, at = 0; y < region.height; y++) {
+      const v = y0 + y * stepY
+      const row = Math.floor(v)
+      if (row !== drawn) {
+        if (row === drawn + 1) lines.reverse()
+        else draw(lines[0], row)
+        draw(lines[1], row + 1)
+        drawn = row
+      }
+      const share = smooth(v - row)
+      const [above, below] = lines
+      for (let i = 0; i < columns; i++) mixed[i] = (above[i]! + (below[i]! - above[i]!) * share) * weight
+      for (let x = 0; x < region.width; x++, at++) {
+        const u = x0 + x * stepX - left
+        const i = u | 0
+        const t = u - i
+        const a = mixed[i]!
+        out[at]! += a + (mixed[i + 1]! - a) * t * t * (3 - 2 * t)
+      }
+    }
+  }
+}

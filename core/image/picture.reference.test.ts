@@ -131,9 +131,16 @@ describe('warping against OpenCV remap', () => {
         new cv.Scalar(0, 0, 0, 0),
       ),
     )
-    warp(mine, { x: 0, y: 0, width, height }, edge, scratch, (x, y, out) => {
-      ;[out[0], out[1]] = where(x, y)
-    })
+    warp(
+      mine,
+      { x: 0, y: 0, width, height },
+      edge,
+      scratch,
+      (x, y, out) => {
+        ;[out[0], out[1]] = where(x, y)
+      },
+      1,
+    )
     // OpenCV rounds its places to 1/32 of a pixel.
     expect(worst(mine, reference)).toBeLessThan(0.07)
     expect(mean(mine, reference)).toBeLessThan(0.01)
@@ -143,7 +150,8 @@ describe('warping against OpenCV remap', () => {
 describe('distances', () => {
   it('squared ones are what OpenCV’s exact transform finds', () => {
     const is = (i: number) => hashed(i, 5) > 0.97
-    const mine = squaredDistance(is, width, height, scratch, 'distance')
+    const mask = Uint8Array.from({ length: width * height }, (_, i) => (is(i) ? 1 : 0))
+    const mine = squaredDistance(mask, 1, width, height, scratch, 'distance')
     const [from, to] = [new cv.Mat(height, width, cv.CV_8U), new cv.Mat()]
     for (let i = 0; i < width * height; i++) from.data[i] = is(i) ? 0 : 255
     cv.distanceTransform(from, to, cv.DIST_L2, cv.DIST_MASK_PRECISE)

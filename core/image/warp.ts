@@ -2,21 +2,18 @@ import type { Rect } from '../geometry/rect.ts'
 import type { Edge } from './kernels.ts'
 import type { Scratch } from './scratch.ts'
 
+/** Writes the place that a pixel takes its colour from, in pixels of the whole picture (centres at +0.5). */
+export type Where = (x: number, y: number, out: [number, number]) => void
+
 /**
- * Draws a picture anew in place: each pixel takes what lies at the place that `where` names, in pixels of the whole
- * picture (centres at +0.5), sampled bilinearly. `where(x, y, out)` writes two numbers. `data` covers `region`; what
- * lies past it is as `edge` says. Comes from the scratch.
+ * Draws a picture anew in place: each pixel takes what lies at the place that `where` names, sampled bilinearly. `data`
+ * covers `region`; what lies past it is as `edge` says. The map is asked on a mesh of `step` pixels and straight
+ * between: it has to be smooth over that. `data` comes from the scratch.
  */
-export function warp(
-  data: Float32Array,
-  region: Rect,
-  edge: Edge,
-  scratch: Scratch,
-  where: (x: number, y: number, out: [number, number]) => void,
-): void {
+export function warp(data: Float32Array, region: Rect, edge: Edge, scratch: Scratch, where: Where, step: number): void {
   const source = scratch.floats('warped', data.length)
   source.set(data)
-  resample(source, region, edge, scratch, data, region, where)
+  resample(source, region, edge, scratch, data, region, where, step)
 }
 
 /** The same from one picture into another: `source` covers `from`, `out` covers `to`. */
@@ -27,16 +24,79 @@ export function resample(
   scratch: Scratch,
   out: Float32Array,
   to: Rect,
-  where: (x: number, y: number, out: [number, number]) => void,
+  where: Where,
+  step: number,
 ): void {
-  const places = scratch.floats('warp places', 2 * to.width)
+  // Nodes lie at multiples of the step in the whole picture, so that another region asks at the same places.
+  const left = Math.floor(to.x / step)
+  const count = Math.ceil((to.x + to.width) / step) - left + 2
+  const offset = to.x - left * step
+  const rows = [0, 1].map((k) => scratch.floats(`warp nodes ${k}`, 2 * count)) as [Float32Array, Float32Array]
+  const line = scratch.floats('warp line', 2 * count)
   const place: [number, number] = [0, 0]
-  for (let y = 0; y < to.height; y++) {
-    for (let x = 0; x < to.width; x++) {
-      where(to.x + x + 0.5, to.y + y + 0.5, place)
-      places[2 * x] = place[0] - from.x
-      places[2 * x + 1] = place[1] - from.y
+  const ask = (row: number, nodes: Float32Array) => {
+    for (let k = 0; k < count; k++) {
+      where((left + k) * step + 0.5, row * step + 0.5, place)
+      nodes[2 * k] = place[0] - from.x
+      nodes[2 * k + 1] = place[1] - from.y
     }
-    scratch.kernels.sampleRow(source, from.width, from.height, places, edge, out, 4 * y * to.width, to.width)
   }
+  let asked = NaN
+  for (let y = to.y; y < to.y + to.height; y++) {
+    const row = Math.floor(y / step)
+    if (row !== asked) {
+      if (row === asked + 1) rows.reverse()
+      else ask(row, rows[0])
+      ask(row + 1, rows[1])
+      asked = row
+    }
+    const u = (y - row * step) / step
+    const [above, below] = rows
+    for (let k = 0; k < 2 * count; k++) line[k] = above[k]! + (below[k]! - above[k]!) * u
+    scratch.kernels.sampleMesh(
+      ...([source, from.width, from.height, line, step, offset, edge] as const),
+      ...([out, 4 * (y - to.y) * to.width, to.width] as const),
+    )
+  }
+}
+
+/** Place of the pixel (x, y): (a x + c y + e, b x + d y + f). */
+export type Affine = readonly [a: number, b: number, c: number, d: number, e: number, f: number]
+
+/** A turn by `angle` (radians, clockwise on screen) and growth by `size` about a place, then a shift. */
+export function turnAbout(cx: number, cy: number, angle: number, size: number, dx = 0, dy = 0): Affine {
+  const [c, s] = [Math.cos(angle) * size, Math.sin(angle) * size]
+  return [c, s, -s, c, cx + dx - c * cx + s * cy, cy + dy - s * cx - c * cy]
+}
+
+/** The map after a shift by (dx, dy). */
+export const movedFirst = ([a, b, c, d, e, f]: Affine, dx: number, dy: number): Affine => [
+  ...([a, b, c, d] as const),
+  e + a * dx + c * dy,
+  f + b * dx + d * dy,
+]
+
+/** {@link resample} for maps that keep lines straight and parallel. */
+export function resampleAffine(
+  source: Float32Array,
+  from: Rect,
+  edge: Edge,
+  scratch: Scratch,
+  out: Float32Array,
+  to: Rect,
+  [a, b, c, d, e, f]: Affine,
+): void {
+  for (let y = 0; y < to.height; y++) {
+    const [px, py] = [to.x + 0.5, to.y + y + 0.5]
+    const line = { x: a * px + c * py + e - from.x, y: b * px + d * py + f - from.y, dx: a, dy: b }
+    scratch.kernels.sampleLine(
+      ...([source, from.width, from.height, line, edge, out, 4 * y * to.width, to.width] as const),
+    )
+  }
+}
+
+export function warpAffine(data: Float32Array, region: Rect, edge: Edge, scratch: Scratch, map: Affine): void {
+  const source = scratch.floats('warped', data.length)
+  source.set(data)
+  resampleAffine(source, region, edge, scratch, data, region, map)
 }
