@@ -43,6 +43,7 @@ export class Records {
     away: new Map(),
     mark: new Map(),
     effect: new Map(),
+    look: new Map(),
   }
   /** Children by '<child type>:<parent id>'; a list is made sorted on first reading and dropped on change. */
   private readonly children = new Map<string, Map<string, AnyRecord>>()

@@ -262,6 +262,30 @@ export const effectFields = {
     }),
 }
 
+/** What a look is made of, wherever it is kept: see effects/looks.ts. */
+export const lookFields = {
+  name: name(),
+  about: yup.string().max(200, 'What a look is good for is said in 200 characters at most.').defined(),
+  /** Kinds of parts that its subject needs one of; empty where it goes on anything, or on nobody. */
+  needs: yup.array(yup.string().required()).required(),
+  cards: yup
+    .array(yup.object(effectFields).noUnknown('A card carries a field that does not belong there.'))
+    .min(1, 'The look has no cards.')
+    .max(40, 'A look has at most 40 cards.')
+    .required(),
+}
+const lookSchema = yup.object({
+  type: tag('look'),
+  id: id(),
+  ...lookFields,
+  /** A small picture of it as a data address, or ''. */
+  preview: yup
+    .string()
+    .max(60_000, 'The picture of the look is too large.')
+    .matches(/^(data:image\/jpeg;base64,[A-Za-z0-9+/=]+)?$/, 'The picture of a look is a small JPEG.')
+    .defined(),
+})
+
 const effectSchema = yup.object({ type: tag('effect'), id: id(), shot: id(), order: order(), ...effectFields })
 
 function checkSettings(
@@ -295,6 +319,7 @@ export const schemas = {
   away: awaySchema,
   mark: markSchema,
   effect: effectSchema,
+  look: lookSchema,
 }
 export type Project = yup.InferType<typeof projectSchema>
 export type Media = yup.InferType<typeof mediaSchema>
@@ -306,6 +331,7 @@ export type Away = yup.InferType<typeof awaySchema>
 export type Mark = yup.InferType<typeof markSchema>
 export type Effect = yup.InferType<typeof effectSchema>
 export type Region = Effect['region']
+export type KeptLook = yup.InferType<typeof lookSchema>
 export interface RecordTypes {
   project: Project
   media: Media
@@ -316,6 +342,7 @@ export interface RecordTypes {
   away: Away
   mark: Mark
   effect: Effect
+  look: KeptLook
 }
 export type RecordType = keyof RecordTypes
 export type AnyRecord = RecordTypes[RecordType]
@@ -331,9 +358,21 @@ export const parentField: { [T in RecordType]: { field: string; type: RecordType
   away: { field: 'part', type: 'part' },
   mark: { field: 'shot', type: 'shot' },
   effect: { field: 'shot', type: 'shot' },
+  look: null,
 }
 /** Parents before children: the order in which records can be written. */
-export const recordTypes = ['project', 'media', 'shot', 'member', 'part', 'key', 'away', 'mark', 'effect'] as const
+export const recordTypes = [
+  'project',
+  'media',
+  'shot',
+  'member',
+  'part',
+  'key',
+  'away',
+  'mark',
+  'effect',
+  'look',
+] as const
 
 export const keyId = (part: string, frame: number): string => `${part}@${frame}`
 

@@ -1,3 +1,5 @@
+import { regionMatte } from './region.ts'
+import type { Region } from '../model/records.ts'
 import { memberMatte, type MattePart } from '../matte/partMatte.ts'
 import type { Scratch } from '../image/scratch.ts'
 import type { Picture } from './frame.ts'
@@ -100,5 +102,43 @@ export function drawDifference(picture: Picture, before: Uint32Array): void {
     )
     const v = Math.min(255, most * gain)
     words[i] = (0xff000000 | (v << 16) | (v << 8) | v) >>> 0
+  }
+}
+
+/** Laid over an effect's region at this share: red, green and blue of the ember. */
+const tint = [255, 180, 94] as const
+const tintShare = 0.45
+
+/** Tints where an effect works. */
+export function tintRegion(
+  scene: Scene,
+  region: Region,
+  frame: number,
+  scale: number,
+  { words, width, height }: Picture,
+  scratch: Scratch,
+): void {
+  const matte = regionMatte(scene, region, frame, scale, { x: 0, y: 0, width, height }, scratch, 'look matte')
+  for (let i = 0; i < words.length; i++) {
+    const share = matte[i]! * tintShare
+    if (share <= 0) continue
+    const word = words[i]!
+    const mix = (shift: number, to: number) => {
+      const v = (word >> shift) & 255
+      return Math.round(v + (to - v) * share) << shift
+    }
+    words[i] = (0xff000000 | mix(16, tint[2]) | mix(8, tint[1]) | mix(0, tint[0])) >>> 0
+  }
+}
+
+/** Hatches what is as bright as a file can hold in any channel, in stripes of 6 pixels. */
+export function markClipped({ words, width }: Picture): void {
+  for (let i = 0; i < words.length; i++) {
+    const word = words[i]!
+    if ((word & 255) < 255 && ((word >> 8) & 255) < 255 && ((word >> 16) & 255) < 255) continue
+    const x = i % width
+    const y = (i - x) / width
+    if (((x + y) / 6) & 1) words[i] = 0xff5eb4ff
+    else words[i] = 0xff000000
   }
 }

@@ -90,6 +90,7 @@ export const recordEntities = {
     },
     '',
   ),
+  look: child('look', { name: text, about: text, needs: json, cards: json, preview: text }, ''),
 }
 
 /** Every change, in order: what a second tab missed, and what has been received already. */

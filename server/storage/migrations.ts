@@ -191,7 +191,7 @@ class TracingBench1764100000000 implements MigrationInterface {
   }
 }
 
-/** What effects of all kinds need: a region, a range of frames, a group, and an opacity that moves over time. */
+/** What effects of all kinds need: a region, a range of frames, a group, an opacity that moves over time; and looks. */
 class EffectsOnShapes1764200000000 implements MigrationInterface {
   name = 'EffectsOnShapes1764200000000'
   async up(runner: QueryRunner): Promise<void> {
@@ -222,6 +222,17 @@ class EffectsOnShapes1764200000000 implements MigrationInterface {
     await runner.query(`DROP TABLE "effect"`)
     await runner.query(`ALTER TABLE "temporary_effect" RENAME TO "effect"`)
     await runner.query(`CREATE INDEX "effect_by_project" ON "effect" ("project")`)
+    await runner.query(`
+      CREATE TABLE "look" ("id" text PRIMARY KEY NOT NULL,
+      "project" text NOT NULL,
+      "name" text NOT NULL,
+      "about" text NOT NULL,
+      "needs" text NOT NULL,
+      "cards" text NOT NULL,
+      "preview" text NOT NULL,
+      CONSTRAINT "FK_03cce621cf250634ff0383e281f" FOREIGN KEY ("project") REFERENCES "project" ("id") ON DELETE CASCADE ON UPDATE NO ACTION)
+    `)
+    await runner.query(`CREATE INDEX "look_by_project" ON "look" ("project")`)
   }
   async down(): Promise<void> {
     throw new Error('Regions and ranges of effects can not be taken back; restore a copy of the data folder instead.')

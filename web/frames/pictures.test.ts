@@ -43,6 +43,7 @@ const want = (frame: number, more: Partial<Wanted> = {}): Wanted => ({
   layer: 'result',
   member: '',
   strength: 1,
+  seeing: { only: '', tinted: '', clipped: false, plate: false },
   reduce: 1,
   from: 0,
   to: 9,

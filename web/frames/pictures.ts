@@ -4,12 +4,15 @@ import type { AnyRecord, Media, Shot } from '#core/model/records.ts'
 import { api } from '../api.ts'
 import type { Clip } from '../workers/decode.worker.ts'
 import { otherFrames } from './otherFrames.ts'
-import type { DrawOrder, Layer, RenderWorker } from '../workers/render.worker.ts'
+import type { Drive } from '#core/model/parameters.ts'
+import type { DrawOrder, Layer, RenderWorker, Seeing } from '../workers/render.worker.ts'
 import { rendererCount, startDecoder, startRenderer } from '../workers/start.ts'
 
 export type Reduce = 1 | 2 | 4
 export interface ShownPicture {
   pixels: Uint8ClampedArray<ArrayBuffer>
+  /** The plate, where it was asked to come along. */
+  plate?: Uint8ClampedArray<ArrayBuffer> | null
   width: number
   height: number
 }
@@ -24,6 +27,7 @@ export interface Wanted {
   member: string
   /** How much of the result lies over the plate, 0 to 1. */
   strength: number
+  seeing: Seeing
   reduce: Reduce
   /** First and last frame that is looked at, inclusive: what is made ready ahead. */
   from: number
@@ -43,6 +47,10 @@ export const clipOf = (media: Media, times: number[]): Clip => ({
 const handBusyFor = 400
 /** Bytes of finished pictures that are kept; about 190 frames at 720p, four times as many at half size. */
 const budget = 700 * 1024 ** 2
+
+const bytesOf = ({ pixels, plate }: ShownPicture) => pixels.byteLength + (plate?.byteLength ?? 0)
+/** What of the wish changes how a result looks. */
+const lookOf = ({ strength, seeing }: Wanted) => JSON.stringify([strength, seeing])
 
 const noPictures = (): Record<Layer, Map<number, Kept>> => ({
   plate: new Map(),
@@ -121,7 +129,7 @@ export class Pictures {
   want(wanted: Wanted): void {
     if (this.wanted && this.wanted.reduce !== wanted.reduce) this.clear()
     if (this.wanted && this.wanted.member !== wanted.member) this.forget(['matte', 'cutout'])
-    if (this.wanted && this.wanted.strength !== wanted.strength) this.forget(['result'])
+    if (this.wanted && lookOf(this.wanted) !== lookOf(wanted)) this.forget(['result'])
     this.wanted = wanted
     if (!wanted.playing) this.touch()
     if (this.shot && this.readable)
@@ -159,6 +167,11 @@ export class Pictures {
     return this.kept.plate.get(frame) ?? null
   }
 
+  /** What feeds a drive of the shot and what it makes of it, frame by frame. */
+  series(drive: Drive): Promise<{ input: Float64Array; output: Float64Array }> {
+    return this.renderers[0]!.worker.series(this.shot?.id ?? '', drive)
+  }
+
   /** A decoded frame, counted within the clip, for whoever computes from it. */
   decoded(frame: number): Promise<Yuv> {
     return this.decoder.get(frame)
@@ -182,7 +195,7 @@ export class Pictures {
 
   private forget(layers: Layer[]): void {
     for (const layer of layers) {
-      for (const picture of this.kept[layer].values()) this.bytes -= picture.pixels.byteLength
+      for (const picture of this.kept[layer].values()) this.bytes -= bytesOf(picture)
       this.kept[layer].clear()
     }
   }
@@ -231,13 +244,14 @@ export class Pictures {
   /** Frames of the wanted size that the memory holds. */
   private fitting(): number {
     const some = this.kept[this.wanted!.layer].values().next().value
-    return some ? Math.floor(budget / some.pixels.byteLength) - 2 : 8
+    return some ? Math.floor(budget / bytesOf(some)) - 2 : 8
   }
 
   private async run(worker: RenderWorker, job: { frame: number; layer: Layer; draft: Diff | null }): Promise<void> {
     const { frame, layer, draft } = job
     const { shot, opened } = this
-    const { reduce, member, strength } = this.wanted!
+    const { reduce, member, strength, seeing } = this.wanted!
+    const look = lookOf(this.wanted!)
     const name = draft ? 'draft' : `${layer} ${frame}`
     const epoch = this.epochs[frame]!
     this.underWay.add(name)
@@ -246,10 +260,22 @@ export class Pictures {
       const before = layer === 'difference' ? await this.decoder.get(shot!.in + Math.max(0, frame - 1)) : null
       const others =
         layer === 'result' ? await otherFrames(await worker.needs(shot!.id, frame, draft), shot!, this.decoder) : []
-      const order: DrawOrder = { shot: shot!.id, frame, yuv, before, layer, member, reduce, strength, draft, others }
+      const order: DrawOrder = {
+        shot: shot!.id,
+        frame,
+        yuv,
+        before,
+        layer,
+        member,
+        reduce,
+        strength,
+        seeing,
+        draft,
+        others,
+      }
       const picture = (await worker.draw(order)) as ShownPicture
       if (opened !== this.opened || reduce !== this.wanted?.reduce || member !== this.wanted.member) return
-      if (strength !== this.wanted.strength) return
+      if (look !== lookOf(this.wanted)) return
       if (draft) {
         if (this.draft?.frame !== frame) return
         this.draft.picture = picture
@@ -267,12 +293,13 @@ export class Pictures {
 
   private keep(layer: Layer, frame: number, picture: Kept): void {
     const pictures = this.kept[layer]
-    this.bytes += picture.pixels.byteLength - (pictures.get(frame)?.pixels.byteLength ?? 0)
+    const before = pictures.get(frame)
+    this.bytes += bytesOf(picture) - (before ? bytesOf(before) : 0)
     pictures.set(frame, picture)
     while (this.bytes > budget) {
       const victim = this.farthest()
       if (!victim) break
-      this.bytes -= this.kept[victim.layer].get(victim.frame)!.pixels.byteLength
+      this.bytes -= bytesOf(this.kept[victim.layer].get(victim.frame)!)
       this.kept[victim.layer].delete(victim.frame)
     }
   }

@@ -32,6 +32,7 @@ export class Strips {
           this.renderer!.draw({
             ...{ shot: '', frame, before: null, layer: 'plate', member: '', reduce: 4, strength: 1, draft: null },
             others: [],
+            seeing: { only: '', tinted: '', clipped: false, plate: false },
             yuv: await this.decoder!.get(frame),
           }) as Promise<ShownPicture>,
       )

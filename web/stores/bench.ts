@@ -10,7 +10,7 @@ import { shapeOf, trackOf } from '#core/shapes/riding.ts'
 import { cellAt, type Track } from '#core/shapes/track.ts'
 import { api } from '../api.ts'
 import { Pictures, type Reduce } from '../frames/pictures.ts'
-import type { Layer } from '../workers/render.worker.ts'
+import type { Layer, Seeing } from '../workers/render.worker.ts'
 import { useProject } from './project.ts'
 
 export type Look = 'plate' | 'outlines' | 'overlay' | 'matte' | 'cutout' | 'result' | 'difference'
@@ -235,10 +235,23 @@ export const useBench = defineStore('bench', () => {
     if (look.value === 'result') return effects.value.some((effect) => effect.on) ? 'result' : 'plate'
     return look.value === 'matte' || look.value === 'cutout' || look.value === 'difference' ? look.value : 'plate'
   })
+  /** How the result is looked at on the effects step; each is off unless turned on. */
+  const onlyChosen = ref(false)
+  const tintRegion = ref(false)
+  const clipped = ref(false)
+  const histogram = ref(false)
+  /** Where the wipe between before and after stands, 0 to 1 across the picture; null without one. */
+  const wipe = ref<number | null>(null)
+  const seeing = computed<Seeing>(() => ({
+    only: onlyChosen.value ? effectId.value : '',
+    tinted: tintRegion.value ? effectId.value : '',
+    clipped: clipped.value,
+    plate: wipe.value !== null,
+  }))
   /** Whose matte is looked at. */
   const matteOf = computed(() => part.value?.member ?? '')
   watch(
-    [seen, matteOf, through, layer, reduce, playIn, playOut, shotId, playing],
+    [seen, matteOf, through, seeing, layer, reduce, playIn, playOut, shotId, playing],
     () => {
       if (!shotId.value) return
       pictures.want({
@@ -246,6 +259,7 @@ export const useBench = defineStore('bench', () => {
         layer: layer.value,
         member: matteOf.value,
         strength: through.value,
+        seeing: seeing.value,
         reduce: reduce.value,
         from: playIn.value,
         to: playOut.value,
@@ -277,7 +291,7 @@ export const useBench = defineStore('bench', () => {
       effects,
     },
     ...{ onions, brightness, contrast, loupe, flipped, snapping, steady, steadying, seen, framing, sides, pivot },
-    ...{ reach, fadeFrames, range, solo, visible },
+    ...{ onlyChosen, tintRegion, clipped, histogram, wipe, reach, fadeFrames, range, solo, visible },
     ...{ layer, track, shape, cell, openShot, leave, go, holdSteady, stepBy, jumpToKey, play, stop },
     togglePlay: () => (playing.value ? stop() : play()),
   }

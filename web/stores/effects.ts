@@ -1,9 +1,19 @@
 import { defineStore } from 'pinia'
+import { shallowRef } from 'vue'
 import type { EffectKind } from '#core/effects/kind.ts'
 import { effectKinds } from '#core/effects/registry.ts'
+import { cardOf, cardsFor, readLooks, type Look } from '#core/effects/looks.ts'
+import { retargeted } from '#core/model/copied.ts'
 import { everywhere, makeEffect } from '#core/model/make.ts'
-import { withCurveKey, type Curve, type CurveKey, type Setting } from '#core/model/parameters.ts'
-import type { Effect, EffectKindName, Member } from '#core/model/records.ts'
+import { withCurveKey, type ColourCurve, type Curve, type CurveKey, type Setting } from '#core/model/parameters.ts'
+import {
+  opacityParameter,
+  type Effect,
+  type EffectKindName,
+  type KeptLook,
+  type Member,
+  type Shot,
+} from '#core/model/records.ts'
 import { useBench } from './bench.ts'
 import { newId, useProject } from './project.ts'
 
@@ -33,6 +43,39 @@ export const useEffects = defineStore('effects', () => {
       bench.effectId = effect.id
   }
 
+  /** Puts a look on a member, its cards after those that are there. */
+  function putLook(look: Pick<Look, 'name' | 'cards'>, member: string): void {
+    const last = bench.effects.at(-1)?.order ?? 0
+    const put = cardsFor(look, member).map((card, i): Effect => ({
+      type: 'effect',
+      id: newId(),
+      shot: bench.shotId,
+      order: last + i + 1,
+      ...card,
+    }))
+    if (project.commit(`Put on ${look.name}`, { put, remove: [] })) bench.effectId = put[0]!.id
+  }
+  /** Keeps the shot's cards that are about a member as a look of the project. */
+  function keepLook(name: string, member: string, preview: string): void {
+    const about = bench.effects.filter((one) => one.target === member || one.region.of.includes(member))
+    const cards = about.map((one) => cardOf(one, member))
+    const needs = [...new Set(about.flatMap((one) => (one.target ? (effectKinds[one.kind].rides ?? []) : [])))]
+    const look: KeptLook = {
+      ...{ type: 'look', id: newId(), name, about: `${cards.length} ${cards.length === 1 ? 'card' : 'cards'}` },
+      ...{ needs, cards, preview },
+    }
+    project.commit(`Keep the look ${name}`, { put: [look], remove: [] })
+  }
+  /** Brings looks in from a file; throws a sentence where it holds none. */
+  function takeLooks(text: string): number {
+    const put = readLooks(text).map((look): KeptLook => ({ type: 'look', id: newId(), preview: '', ...look }))
+    project.commit(put.length === 1 ? `Bring in the look ${put[0]!.name}` : 'Bring in looks', { put, remove: [] })
+    return put.length
+  }
+  function removeLook(look: KeptLook): void {
+    project.commit(`Delete the look ${look.name}`, { put: [], remove: [{ type: 'look', id: look.id }] })
+  }
+
   function change(effect: Effect, fields: Partial<Effect>, label: string, group = ''): void {
     // The latest state, not the one a control was drawn with: two quick changes must not undo each other.
     const now = project.get('effect', effect.id)
@@ -48,6 +91,60 @@ export const useEffects = defineStore('effects', () => {
         `Set ${label.toLowerCase()}`,
         `effect ${effect.id} ${name}`,
       )
+  }
+  function changeAll(list: readonly Effect[], fields: Partial<Effect>, label: string): void {
+    project.commit(label, { put: list.map((one) => ({ ...one, ...fields })), remove: [] })
+  }
+  /** The shot's cards in a new order. */
+  function reorder(list: readonly Effect[]): void {
+    const orders = bench.effects.map((one) => one.order).sort((a, b) => a - b)
+    const put = list.flatMap((one, i) => (one.order === orders[i] ? [] : [{ ...one, order: orders[i]! }]))
+    if (put.length) project.commit('Change the order of effects', { put, remove: [] })
+  }
+  /** Puts the card into the group of the one above it, which gets one where it has none; or takes it out. */
+  function groupWithAbove(effect: Effect): void {
+    const list = bench.effects
+    const above = list[list.findIndex((one) => one.id === effect.id) - 1]
+    if (!above) return
+    const names = new Set(list.map((one) => one.group))
+    let group = above.group
+    for (let n = 1; !group || (group !== above.group && names.has(group)); n++) group = `Group ${n}`
+    project.commit('Group cards', {
+      put: [
+        { ...above, group },
+        { ...effect, group },
+      ],
+      remove: [],
+    })
+  }
+  /** The same card for another member of this shot, or for a shot with what it names there by the same names. */
+  function copyFor(effect: Effect, member: Member): void {
+    const from = project.get('member', effect.target) ?? project.get('member', effect.region.of[0] ?? '')
+    const copy: Effect = {
+      ...retargeted(effect, (id) => (from && id === from.id ? member.id : id)),
+      ...{ id: newId(), order: (bench.effects.at(-1)?.order ?? 0) + 1 },
+    }
+    if (project.commit(`Copy an effect for ${member.name}`, { put: [copy], remove: [] })) bench.effectId = copy.id
+  }
+  function copyToShot(effect: Effect, shot: Shot): void {
+    const there = project.childrenOf('member', shot.id)
+    const named = (id: string): string => {
+      const member = project.get('member', id)
+      const part = project.get('part', id)
+      const owner = member ?? (part && project.get('member', part.member))
+      const other = there.find((one) => one.name === owner?.name) ?? there.find((one) => one.kind === owner?.kind)
+      if (!other) return ''
+      return part
+        ? (project.childrenOf('part', other.id).find((one) => one.name === part.name)?.id ?? other.id)
+        : other.id
+    }
+    const copy = retargeted(effect, named)
+    const put: Effect = {
+      ...copy,
+      ...{ id: newId(), shot: shot.id, order: (project.childrenOf('effect', shot.id).at(-1)?.order ?? 0) + 1 },
+      ...{ region: { ...copy.region, of: copy.region.of.filter(Boolean) }, behind: copy.behind.filter(Boolean) },
+    }
+    project.commit(`Copy an effect to ${shot.name}`, { put: [put], remove: [] })
   }
   function remove(effect: Effect): void {
     project.commit(`Delete ${effectKinds[effect.kind].title.toLowerCase()}`, {
@@ -77,5 +174,31 @@ export const useEffects = defineStore('effects', () => {
   const movedKey = (curve: Curve, from: number, key: CurveKey): Curve =>
     withCurveKey({ keys: curve.keys.filter((one) => one.frame !== from) }, key)
 
-  return { rideable, add, change, setSetting, remove, duplicate, move, movedKey }
+  /** A setting of an effect; its opacity is one of them. */
+  const settingOf = (effect: Effect, p: { name: string; default: Setting }): Setting =>
+    p.name === opacityParameter.name ? effect.opacity : (effect.settings[p.name] ?? p.default)
+  /** Sets a number or colour, still or moving. */
+  function setMoving(effect: Effect, p: { name: string }, value: Setting): void {
+    if (p.name === opacityParameter.name)
+      change(effect, { opacity: value as Effect['opacity'] }, 'Set opacity', `opacity ${effect.id}`)
+    else setSetting(effect, p.name, value)
+  }
+  /** Keys that were copied, and of which type of setting. */
+  const clip = shallowRef<{ curve: Curve | ColourCurve; type: string } | null>(null)
+
+  return {
+    ...{ changeAll, reorder, groupWithAbove, copyFor, copyToShot, settingOf, setMoving, clip },
+    rideable,
+    putLook,
+    keepLook,
+    takeLooks,
+    removeLook,
+    add,
+    change,
+    setSetting,
+    remove,
+    duplicate,
+    move,
+    movedKey,
+  }
 })

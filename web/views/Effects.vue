@@ -1,18 +1,24 @@
 <script setup lang="ts">
-import { Plus } from '@lucide/vue'
-import { computed, onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
+import { Plus, Spline } from '@lucide/vue'
+import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from 'vue'
+import { VueDraggable } from 'vue-draggable-plus'
 import { effectKinds } from '#core/effects/registry.ts'
 import type { Ease } from '#core/model/parameters.ts'
-import type { EffectKindName } from '#core/model/records.ts'
+import type { Effect } from '#core/model/records.ts'
 import { useBenchKeys } from '../benchKeys.ts'
 import MenuButton, { type MenuEntry } from '../components/common/MenuButton.vue'
 import ToggleSwitch from '../components/common/ToggleSwitch.vue'
 import ShortcutSheet from '../components/common/ShortcutSheet.vue'
+import AddEffect from '../components/effects/AddEffect.vue'
 import EffectCard from '../components/effects/EffectCard.vue'
+import GroupHead from '../components/effects/GroupHead.vue'
+import { bends } from '../components/settings/bends.ts'
 import SettingsPanel from '../components/settings/SettingsPanel.vue'
 import CurveLanes from '../components/sheet/CurveLanes.vue'
 import Transport from '../components/sheet/Transport.vue'
+import HistogramView from '../components/stage/HistogramView.vue'
 import LookBar from '../components/stage/LookBar.vue'
+import WipeLine from '../components/stage/WipeLine.vue'
 import Stage from '../components/stage/Stage.vue'
 import { useBench, type Look } from '../stores/bench.ts'
 import { useEffects } from '../stores/effects.ts'
@@ -42,6 +48,8 @@ onMounted(() => {
   bench.reduce = 2
 })
 onBeforeUnmount(() => {
+  bench.onlyChosen = bench.tintRegion = bench.clipped = bench.histogram = false
+  bench.wipe = null
   bench.look = before.look
   bench.reduce = before.reduce
 })
@@ -54,15 +62,29 @@ watch(
   },
   { immediate: true },
 )
-const kinds = Object.values(effectKinds)
-const additions = computed<MenuEntry[]>(() =>
-  kinds.map((kind) => ({
-    label: `${kind.title}: ${kind.summary}`,
-    run: () => effects.add(kind.kind as EffectKindName),
-  })),
-)
+const adding = ref(false)
 const rideable = computed(() => effects.rideable('blade'))
-const easings: Ease[] = ['straight', 'eased', 'held']
+/** Cards in their order; those of one group that follow each other stand together. */
+const stacks = computed(() => {
+  const out: { group: string; cards: Effect[] }[] = []
+  for (const one of bench.effects) {
+    const last = out.at(-1)
+    if (last && one.group && last.group === one.group) last.cards.push(one)
+    else out.push({ group: one.group, cards: [one] })
+  }
+  return out
+})
+const folded = ref<string[]>([])
+const reordered = (list: Effect[]) => effects.reorder(list)
+const easings: Ease[] = ['straight', 'eased', 'held', 'shaped']
+const timing = computed<MenuEntry[]>(() => [
+  ...bends.slice(1).map(({ name, bend }) => ({ label: name, run: () => lanes.value?.ease('shaped', bend) })),
+  { label: 'Turn the keys around', run: () => lanes.value?.retime('reverse') },
+  { label: 'Stretch to twice the time', run: () => lanes.value?.retime('twice') },
+  { label: 'Squeeze to half the time', run: () => lanes.value?.retime('half') },
+  { label: 'Copy the keys', run: () => lanes.value?.copy() },
+  { label: 'Paste keys from here on', disabled: !effects.clip, run: () => lanes.value?.paste() },
+])
 </script>
 
 <template>
@@ -75,12 +97,39 @@ const easings: Ease[] = ['straight', 'eased', 'held']
       >
         <header class="flex h-9 shrink-0 items-center justify-between pr-2 pl-3">
           <h2 class="heading">What happens, first to last</h2>
-          <MenuButton label="Add an effect" :entries="additions" button-class="button-quiet text-wisp"
-            ><Plus :size="15" aria-hidden="true" /> add</MenuButton
-          >
+          <button type="button" class="button-quiet text-wisp" aria-label="Add an effect" @click="adding = true">
+            <Plus :size="15" aria-hidden="true" /> add
+          </button>
         </header>
         <div class="flex flex-col gap-2 px-2 pb-40">
-          <EffectCard v-for="one in bench.effects" :key="one.id" :effect="one" />
+          <VueDraggable
+            :model-value="[...bench.effects]"
+            class="flex flex-col gap-2"
+            handle=".grip"
+            draggable="article"
+            :animation="120"
+            @update:model-value="reordered($event)"
+          >
+            <template v-for="stack in stacks" :key="stack.cards[0]!.id">
+              <GroupHead
+                v-if="stack.group"
+                :cards="stack.cards"
+                :folded="folded.includes(stack.group)"
+                @fold="
+                  folded = folded.includes(stack.group)
+                    ? folded.filter((one) => one !== stack.group)
+                    : [...folded, stack.group]
+                "
+              />
+              <EffectCard
+                v-for="one in stack.cards"
+                v-show="!folded.includes(stack.group)"
+                :key="one.id"
+                :effect="one"
+                :class="{ 'ml-3': stack.group }"
+              />
+            </template>
+          </VueDraggable>
           <div v-if="bench.effects.length === 0" class="px-1 py-2">
             <template v-if="rideable.length">
               <p class="mb-3 text-second">Nothing happens in this shot yet.</p>
@@ -88,7 +137,12 @@ const easings: Ease[] = ['straight', 'eased', 'held']
                 Let {{ rideable[0]!.name }} burn
               </button>
             </template>
-            <p v-else class="text-second">Trace a prop first: effects ride on traced shapes.</p>
+            <template v-else>
+              <p class="mb-3 text-second">
+                Nothing happens in this shot yet. Most effects ride on traced shapes; some work on the whole picture.
+              </p>
+              <button type="button" class="button-main" @click="adding = true">Add an effect</button>
+            </template>
           </div>
         </div>
       </aside>
@@ -102,7 +156,10 @@ const easings: Ease[] = ['straight', 'eased', 'held']
           @zoom="stage?.zoomTo($event)"
           @sheet="sheet = true"
         />
-        <Stage ref="stage" />
+        <Stage ref="stage">
+          <WipeLine />
+          <HistogramView v-if="bench.histogram" />
+        </Stage>
       </div>
       <aside v-if="!bench.quiet" class="scroll-thin w-[284px] shrink-0 overflow-y-auto border-l bg-panel pb-3">
         <section v-if="effect" class="px-3" :aria-label="`Settings of ${effectKinds[effect.kind].title}`">
@@ -120,6 +177,7 @@ const easings: Ease[] = ['straight', 'eased', 'held']
             :parameters="effectKinds[effect.kind].parameters"
             :settings="effect.settings"
             :frame="bench.frame"
+            :of="effect.target || bench.members[0]?.id"
             @change="(name, value) => effects.setSetting(effect!, name, value)"
           />
         </section>
@@ -140,11 +198,15 @@ const easings: Ease[] = ['straight', 'eased', 'held']
         >
           {{ how }}
         </button>
+        <MenuButton label="More for these keys" up :entries="timing" button-class="icon-button !size-7"
+          ><Spline :size="16" aria-hidden="true"
+        /></MenuButton>
       </span>
     </Transport>
     <div v-if="!bench.quiet" class="flex h-[162px] shrink-0 flex-col border-t bg-panel">
       <CurveLanes v-if="effect" ref="lanes" :effect="effect" />
     </div>
     <ShortcutSheet v-model="sheet" />
+    <AddEffect v-model="adding" />
   </main>
 </template>

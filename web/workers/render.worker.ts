@@ -4,7 +4,8 @@ import { startKernels } from '#core/image/kernels.ts'
 import { Scratch } from '#core/image/scratch.ts'
 import { i420Layout, uprightSize, type Yuv } from '#core/image/yuv.ts'
 import { Records, type Diff } from '#core/model/diff.ts'
-import type { AnyRecord } from '#core/model/records.ts'
+import { driven, type Drive } from '#core/model/parameters.ts'
+import { shotLength, type AnyRecord } from '#core/model/records.ts'
 import {
   lightOf,
   picturesNeeded,
@@ -16,7 +17,15 @@ import {
   type Picture,
 } from '#core/render/frame.ts'
 import type { PictureNeed } from '#core/effects/kind.ts'
-import { drawCutout, drawDifference, drawMatte, layOver, type LookLayer } from '#core/render/looks.ts'
+import {
+  drawCutout,
+  drawDifference,
+  drawMatte,
+  layOver,
+  markClipped,
+  tintRegion,
+  type LookLayer,
+} from '#core/render/looks.ts'
 import { sceneOf, type Scene } from '#core/render/scene.ts'
 
 export type Layer = 'plate' | 'result' | LookLayer
@@ -34,11 +43,24 @@ export interface DrawOrder {
   reduce: 1 | 2 | 4
   /** How much of the result lies over the plate, 0 to 1. */
   strength: number
+  seeing: Seeing
   /** Stands in for records that are being dragged and are not committed yet. */
   draft: Diff | null
   /** The pictures that {@link Renderer.needs} named. */
   others: OtherFrame[]
 }
+/** How a result is looked at. */
+export interface Seeing {
+  /** The one card that works alone, or ''. */
+  only: string
+  /** The card whose region is tinted, or ''. */
+  tinted: string
+  /** Whether what is as bright as can be is marked. */
+  clipped: boolean
+  /** Whether the plate comes along, to be laid beside it. */
+  plate: boolean
+}
+
 /** Another frame that a frame's effects are made from. */
 export interface OtherFrame extends PictureNeed {
   yuv: Yuv
@@ -74,9 +96,10 @@ class Renderer {
   }
 
   /** A frame of the shot as RGBA bytes, reduced by 1, 2 or 4. */
-  draw({ shot, frame, yuv, before, layer, member, reduce, strength, draft, others }: DrawOrder) {
+  draw({ shot, frame, yuv, before, layer, member, reduce, strength, seeing, draft, others }: DrawOrder) {
     const earlier = before ? this.plate(this.taken(before), reduce).words.slice() : null
     const picture = this.plate(this.taken(yuv), reduce)
+    const beside = layer === 'result' && seeing.plate ? picture.words.slice() : null
     if (layer === 'difference') {
       if (earlier) drawDifference(picture, earlier)
     } else if (layer !== 'plate') {
@@ -85,14 +108,28 @@ class Renderer {
         const scale = 1 / reduce
         if (scene && layer === 'result') {
           const plate = strength < 1 ? picture.words.slice() : null
-          renderFrame(scene, frame, scale, picture, this.scratch, this.pictures(others, reduce))
+          const effects = seeing.only ? scene.effects.filter((one) => one.id === seeing.only) : scene.effects
+          renderFrame({ ...scene, effects }, frame, scale, picture, this.scratch, this.pictures(others, reduce))
           if (plate) layOver(picture, plate, strength)
+          if (seeing.clipped) markClipped(picture)
+          const tinted = this.records.get('effect', seeing.tinted)
+          if (tinted) tintRegion(scene, tinted.region, frame, scale, picture, this.scratch)
         } else if (scene)
           (layer === 'matte' ? drawMatte : drawCutout)(scene, member, frame, scale, picture, this.scratch)
       })
     }
     const pixels = new Uint8ClampedArray(bytesOf(picture.words)) as Uint8ClampedArray<ArrayBuffer>
-    return Comlink.transfer({ pixels, width: picture.width, height: picture.height }, [pixels.buffer])
+    const plate = beside && (new Uint8ClampedArray(beside.buffer) as Uint8ClampedArray<ArrayBuffer>)
+    const drawn = { pixels, plate, width: picture.width, height: picture.height }
+    return Comlink.transfer(drawn, plate ? [pixels.buffer, plate.buffer] : [pixels.buffer])
+  }
+
+  /** What feeds a drive, and what it makes of it, on every frame of the shot; NaN where nothing is said. */
+  series(shot: string, drive: Drive): { input: Float64Array; output: Float64Array } {
+    const scene = this.scene(shot)
+    const length = scene ? shotLength(scene.shot) : 0
+    const input = Float64Array.from({ length }, (_, frame) => scene!.read(drive, frame) ?? NaN)
+    return { input, output: input.map((value) => (Number.isNaN(value) ? NaN : driven(drive, value))) }
   }
 
   /** The plate with its light, or the light on black, as tightly packed I420 in limited-range BT.709 of an even size. */

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Ellipsis } from '@lucide/vue'
+import { Ellipsis, GripVertical } from '@lucide/vue'
 import { computed } from 'vue'
 import { effectKinds } from '#core/effects/registry.ts'
 import { blendNames, blends } from '#core/image/blend.ts'
@@ -58,6 +58,22 @@ const menu = computed<MenuEntry[]>(() => [
   { label: 'Earlier', disabled: bench.effects[0]?.id === props.effect.id, run: () => effects.move(props.effect, -1) },
   { label: 'Later', disabled: bench.effects.at(-1)?.id === props.effect.id, run: () => effects.move(props.effect, 1) },
   { label: 'Duplicate', run: () => effects.duplicate(props.effect) },
+  ...bench.members
+    .filter((one) => one.id !== props.effect.target && !props.effect.region.of.includes(one.id))
+    .slice(0, 4)
+    .map((one) => ({ label: `The same for ${one.name}`, run: () => effects.copyFor(props.effect, one) })),
+  ...project
+    .all('shot')
+    .filter((one) => one.id !== props.effect.shot)
+    .slice(0, 6)
+    .map((one) => ({ label: `Copy to ${one.name}`, run: () => effects.copyToShot(props.effect, one) })),
+  props.effect.group
+    ? { label: 'Take out of its group', run: () => effects.change(props.effect, { group: '' }, 'Take a card out') }
+    : {
+        label: 'Group with the card above',
+        disabled: bench.effects[0]?.id === props.effect.id,
+        run: () => effects.groupWithAbove(props.effect),
+      },
   { label: 'Delete', danger: true, run: () => effects.remove(props.effect) },
 ])
 </script>
@@ -74,6 +90,9 @@ const menu = computed<MenuEntry[]>(() => [
     @click="bench.effectId = effect.id"
   >
     <div class="flex items-start gap-1">
+      <span class="grip -ml-1.5 flex h-7 cursor-grab items-center text-third" title="Drag to change the order">
+        <GripVertical :size="14" aria-hidden="true" />
+      </span>
       <p class="min-w-0 flex-1 leading-7 text-second">
         <template v-for="(piece, i) in sentence" :key="i">
           <template v-if="i > 0">{{ ' ' }}</template>

@@ -1,23 +1,29 @@
 <script setup lang="ts">
-import { Plus, X } from '@lucide/vue'
+import { Activity, Plus, X } from '@lucide/vue'
 import { computed } from 'vue'
 import {
   colourCurveAt,
   isColourCurve,
+  isDrive,
   type ColourParameter,
+  type Drive,
   type NumberParameter,
   type Parameter,
   type Setting,
   type Settings,
+  type Tone,
 } from '#core/model/parameters.ts'
 import ChoiceField from '../common/ChoiceField.vue'
 import ColourField from '../common/ColourField.vue'
 import NumberField from '../common/NumberField.vue'
+import SettingWord from '../effects/SettingWord.vue'
+import DriveFields from './DriveFields.vue'
 import KeyButton from './KeyButton.vue'
+import ToneField from './ToneField.vue'
 import { settingNow, withSettingNow } from './moving.ts'
 
 /** Settings made from their description: nobody writes a panel per kind. */
-const props = defineProps<{ parameters: readonly Parameter[]; settings: Settings; frame: number }>()
+const props = defineProps<{ parameters: readonly Parameter[]; settings: Settings; frame: number; of?: string }>()
 const emit = defineEmits<{ change: [name: string, value: Setting] }>()
 
 /** Room for the key buttons, so that all rows end alike. */
@@ -29,6 +35,12 @@ const colourNow = (p: ColourParameter): string => {
 }
 const set = (p: NumberParameter | ColourParameter, now: number | string) =>
   emit('change', p.name, withSettingNow(valueOf(p), props.frame, now))
+/** A drive to begin with: the speed of the first of the cast, from the number's default up. */
+const freshDrive = (p: NumberParameter): Drive => ({
+  ...{ signal: 'speed', of: props.of ?? '', with: '', from: [0, 40], bend: [0, 0, 1, 1], smooth: 1, lag: 0 },
+  to: [p.min > 0 ? p.min : Math.max(p.min, 0), p.default > Math.max(p.min, 0) ? p.default : p.max],
+})
+
 const rowsOf = (p: Parameter) => valueOf(p) as Settings[]
 function setRow(p: Parameter, index: number, field: string, value: Setting): void {
   emit(
@@ -48,7 +60,14 @@ function addRow(p: Parameter & { type: 'list' }): void {
 <template>
   <div class="flex flex-col gap-0.5">
     <template v-for="p in parameters" :key="p.name">
-      <div v-if="p.type === 'number'" class="flex items-center gap-1">
+      <DriveFields
+        v-if="p.type === 'number' && isDrive(valueOf(p))"
+        :parameter="p"
+        :drive="valueOf(p) as Drive"
+        @change="emit('change', p.name, $event)"
+        @release="emit('change', p.name, p.default)"
+      />
+      <div v-else-if="p.type === 'number'" class="flex items-center gap-0.5">
         <NumberField
           class="min-w-0 flex-1"
           :label="p.label"
@@ -61,14 +80,19 @@ function addRow(p: Parameter & { type: 'list' }): void {
           :model-value="settingNow(p, valueOf(p), frame)"
           @update:model-value="set(p, $event)"
         />
-        <KeyButton
-          v-if="p.keyed"
-          :parameter="p"
-          :value="valueOf(p)"
-          :frame="frame"
-          @change="emit('change', p.name, $event)"
-        />
-        <span v-else-if="keyed" class="w-6 shrink-0" />
+        <template v-if="p.keyed">
+          <button
+            type="button"
+            class="inline-flex h-6 w-5 shrink-0 items-center justify-center rounded-[6px] text-third hover:bg-raised hover:text-text"
+            :aria-label="`Drive ${p.label} by motion`"
+            :title="`Drive ${p.label} by a signal of the traced motion`"
+            @click="emit('change', p.name, freshDrive(p))"
+          >
+            <Activity :size="13" aria-hidden="true" />
+          </button>
+          <KeyButton :parameter="p" :value="valueOf(p)" :frame="frame" @change="emit('change', p.name, $event)" />
+        </template>
+        <span v-else-if="keyed" class="w-[46px] shrink-0" />
       </div>
       <div v-else-if="p.type === 'colour'" class="flex items-center gap-1">
         <ColourField
@@ -87,6 +111,21 @@ function addRow(p: Parameter & { type: 'list' }): void {
         />
         <span v-else-if="keyed" class="w-6 shrink-0" />
       </div>
+      <div
+        v-else-if="p.type === 'member' || p.type === 'media' || p.type === 'text'"
+        class="flex min-h-7 items-center gap-2"
+        :title="p.hint"
+      >
+        <span class="w-[88px] shrink-0 truncate text-second">{{ p.label }}</span>
+        <SettingWord :parameter="p" :value="valueOf(p)" @change="emit('change', p.name, $event)" />
+      </div>
+      <ToneField
+        v-else-if="p.type === 'tone'"
+        :label="p.label"
+        :hint="p.hint"
+        :model-value="valueOf(p) as Tone"
+        @update:model-value="emit('change', p.name, $event)"
+      />
       <ChoiceField
         v-else-if="p.type === 'choice'"
         :label="p.label"

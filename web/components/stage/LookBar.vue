@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Anchor, CircleHelp, Layers, Maximize, ZoomIn } from '@lucide/vue'
+import { Anchor, ChartColumn, CircleHelp, Layers, Maximize, ScanEye, SquareDashed, SunDim, ZoomIn } from '@lucide/vue'
 import { computed } from 'vue'
 import { qualities } from './view.ts'
 import { useBench, type Look } from '../../stores/bench.ts'
@@ -11,6 +11,10 @@ import ViewOptions from './ViewOptions.vue'
 const props = defineProps<{ looks: { value: Look; label: string }[]; zoom: number; light?: boolean }>()
 const emit = defineEmits<{ fit: []; zoom: [k: number]; sheet: [] }>()
 const bench = useBench()
+function toggleWipe(): void {
+  bench.wipe = bench.wipe === null ? 0.5 : null
+  bench.look = 'result'
+}
 const percent = computed(() => Math.round(props.zoom * 100))
 </script>
 
@@ -26,6 +30,17 @@ const percent = computed(() => Math.round(props.zoom * 100))
       @click="bench.look = one.value"
     >
       {{ one.label }}
+    </button>
+    <button
+      v-if="light"
+      type="button"
+      class="button-quiet"
+      :class="{ '!bg-selected !text-text': bench.wipe !== null }"
+      :aria-pressed="bench.wipe !== null"
+      title="Before and after beside each other, with a line to drag"
+      @click="toggleWipe"
+    >
+      Wipe
     </button>
     <label v-if="bench.look === 'overlay'" class="flex items-center" title="Strength of the tint">
       <input
@@ -72,6 +87,32 @@ const percent = computed(() => Math.round(props.zoom * 100))
         @click="bench.holdSteady()"
       />
       <ViewOptions />
+    </template>
+    <template v-if="light">
+      <IconButton
+        :icon="ScanEye"
+        label="The chosen card alone"
+        :pressed="bench.onlyChosen"
+        @click="bench.onlyChosen = !bench.onlyChosen"
+      />
+      <IconButton
+        :icon="SquareDashed"
+        label="Tint where the chosen card works"
+        :pressed="bench.tintRegion"
+        @click="bench.tintRegion = !bench.tintRegion"
+      />
+      <IconButton
+        :icon="SunDim"
+        label="Mark clipped highlights"
+        :pressed="bench.clipped"
+        @click="bench.clipped = !bench.clipped"
+      />
+      <IconButton
+        :icon="ChartColumn"
+        label="Histogram of the result"
+        :pressed="bench.histogram"
+        @click="bench.histogram = !bench.histogram"
+      />
     </template>
     <ChoiceField
       v-if="light"

@@ -14,6 +14,7 @@ import { stageKey, type StageView } from './view.ts'
 const bench = useBench()
 const stage = useTemplateRef<HTMLElement>('stage')
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
+const beside = useTemplateRef<HTMLCanvasElement>('beside')
 const { width, height } = useElementSize(stage)
 const view = shallowRef<StageView>({ k: 1, x: 0, y: 0 })
 /** Whether the picture fits the stage and goes on fitting when that changes size. */
@@ -64,19 +65,23 @@ onMounted(() => {
 })
 watch([width, height, () => bench.media?.hash], () => fitted.value && fit())
 
+function put(target: HTMLCanvasElement, pixels: Uint8ClampedArray<ArrayBuffer>, w: number, h: number): void {
+  if (target.width !== w || target.height !== h) {
+    target.width = w
+    target.height = h
+  }
+  target.getContext('2d', { alpha: false })!.putImageData(new ImageData(pixels, w, h), 0, 0)
+}
 // The canvas holds the picture as it is; the page enlarges it.
 watch(
-  [() => bench.arrived, () => bench.seen, canvas],
+  [() => bench.arrived, () => bench.seen, canvas, beside],
   () => {
     const shown = bench.pictures.shown()
     const target = canvas.value
     if (!shown || !target) return
-    const { pixels, width: w, height: h } = shown.picture
-    if (target.width !== w || target.height !== h) {
-      target.width = w
-      target.height = h
-    }
-    target.getContext('2d', { alpha: false })!.putImageData(new ImageData(pixels, w, h), 0, 0)
+    const { pixels, plate, width: w, height: h } = shown.picture
+    put(target, pixels, w, h)
+    if (beside.value && plate) put(beside.value, plate, w, h)
     target.dataset.frame = String(bench.seen)
     target.dataset.fresh = String(shown.fresh)
     target.dataset.layer = bench.layer
@@ -110,6 +115,13 @@ const placed = computed(() => {
       :style="placed"
       role="img"
       :aria-label="`Frame ${bench.seen}`"
+    />
+    <canvas
+      v-if="bench.wipe !== null"
+      ref="beside"
+      class="absolute top-0 left-0 origin-top-left"
+      :style="{ ...placed, clipPath: `inset(0 ${100 * (1 - bench.wipe)}% 0 0)` }"
+      aria-hidden="true"
     />
     <slot :width="width" :height="height" />
     <div v-if="bench.trouble" class="absolute inset-0 flex items-center justify-center bg-ground p-8">

@@ -1,0 +1,38 @@
+<script setup lang="ts">
+import { ChevronDown, ChevronRight } from '@lucide/vue'
+import { computed } from 'vue'
+import type { Effect } from '#core/model/records.ts'
+import { useEffects } from '../../stores/effects.ts'
+import EditableName from '../common/EditableName.vue'
+import IconButton from '../common/IconButton.vue'
+import ToggleSwitch from '../common/ToggleSwitch.vue'
+
+/** Cards that stand together: named, folded and switched as one. */
+const props = defineProps<{ cards: Effect[]; folded: boolean }>()
+defineEmits<{ fold: [] }>()
+const effects = useEffects()
+const name = computed(() => props.cards[0]!.group)
+</script>
+
+<template>
+  <header class="flex h-8 items-center gap-1 pr-1" :aria-label="`Group ${name}`">
+    <IconButton
+      :icon="folded ? ChevronRight : ChevronDown"
+      :label="folded ? `Unfold ${name}` : `Fold ${name}`"
+      class="!size-6"
+      @click="$emit('fold')"
+    />
+    <EditableName
+      class="min-w-0 flex-1 font-semibold"
+      :name="name"
+      label="Name of the group"
+      @rename="effects.changeAll(cards, { group: $event }, 'Rename a group')"
+    />
+    <span class="numbers text-s text-third">{{ cards.length }}</span>
+    <ToggleSwitch
+      :model-value="cards.some((one) => one.on)"
+      :aria-label="`${name} on`"
+      @update:model-value="effects.changeAll(cards, { on: $event }, $event ? 'Turn a group on' : 'Turn a group off')"
+    />
+  </header>
+</template>
