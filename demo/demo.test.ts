@@ -49,7 +49,7 @@ describe('the demo project', () => {
     await seed(data, media)
     const server = await createServer({ data })
     const list = await server.projects.list()
-    expect(list).toMatchObject([{ name: 'The Reed Ferry', shots: 4, frames: 312 }])
+    expect(list).toMatchObject([{ name: 'The Reed Ferry', shots: 5, frames: 384 }])
     const records = new Records((await server.projects.open(list[0]!.id)).records)
     await server.close()
 

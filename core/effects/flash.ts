@@ -1,5 +1,6 @@
 import { hashed } from '../image/noise.ts'
 import { bestSimilarity, moved } from '../geometry/similarity.ts'
+import { meetingAt } from '../motion/contacts.ts'
 import { unite, type Rect } from '../geometry/rect.ts'
 import { choice, colour, number, plain, seedNumber, word } from './describe.ts'
 import type { EffectContext, EffectKind } from './kind.ts'
@@ -48,7 +49,8 @@ function burning(context: EffectContext): Burning[] {
   if (word(settings, p.when) === 'frames')
     return [...word(settings, p.frames).matchAll(/\d+/g)].flatMap(([digits]) => {
       const share = flashAt(frame - Number(digits), fade)
-      const { x, y } = centreOfEffect({ ...context, scale: 1 })
+      const place = meetingAt(parts, context.member(word(settings, p.other)), frame)
+      const { x, y } = place ?? centreOfEffect({ ...context, scale: 1 })
       return share ? [{ x, y, share, frame: Number(digits) }] : []
     })
   const other = word(settings, p.other)
@@ -87,7 +89,8 @@ export const flash: EffectKind = {
     { text: settings.when === 'frames' ? '' : 'of' },
     ...(settings.when === 'frames' ? [{ setting: 'frames' }, { text: 'at' }] : []),
     { field: 'target' },
-    ...(settings.when === 'frames' ? [] : [{ text: 'with' }, { setting: 'other' }]),
+    { text: 'with' },
+    { setting: 'other' },
     { text: ', gone after' },
     { setting: 'fade' },
     { field: 'behind' },

@@ -3,9 +3,9 @@ import type { Settings } from '../model/parameters.ts'
 import { bareContext } from '../effects/bareContext.ts'
 import { blade } from '../effects/blade.ts'
 import { blurDirect } from './gaussian.ts'
-import { plainKernels, startKernels } from './kernels.ts'
+import { plainKernels, startKernels, edges } from './kernels.ts'
 import { hashed } from './noise.ts'
-import { Scratch } from './scratch.ts'
+import { Scratch, withRoom } from './scratch.ts'
 import { encode8BitTable, linearOf8Bit } from './transfer.ts'
 import { i420Layout, type Yuv } from './yuv.ts'
 
@@ -145,9 +145,68 @@ describe('the compiled kernels do what the plain ones do', () => {
   it('and where their memory is full everything goes on with the plain ones', () => {
     const scratch = new Scratch(startKernels(2 * 1024 ** 2))
     expect(scratch.kernels).not.toBe(plainKernels)
-    const large = scratch.floats('large', 4e6, true)
+    let tries = 0
+    const large = withRoom(() => {
+      tries++
+      // An array of before and a kernel of now never meet: what was begun begins anew.
+      const { kernels } = scratch
+      const small = scratch.floats('small', 64)
+      const made = scratch.floats('large', 4e6, true)
+      kernels.addScaled(small, 0, made, 0, 64, 1)
+      return made
+    })
     expect(large.length).toBe(4e6)
+    expect(tries).toBe(2)
     expect(scratch.kernels).toBe(plainKernels)
+    expect(() =>
+      withRoom(() => {
+        throw new Error('something else')
+      }),
+    ).toThrow('something else')
+  })
+
+  it('fold, spread, sample, mix, tint and sum pictures', () => {
+    const { plain, fast } = both()
+    const [w, h] = [23, 17]
+    const results = [plain, fast].map((scratch) => {
+      const { kernels } = scratch
+      const data = scratch.floats('data', 4 * w * h)
+      for (let i = 0; i < data.length; i++) data[i] = hashed(i, 7)
+      const outs: number[] = []
+      const out = scratch.floats('out', 8 * w + 16)
+      const keep = (count: number) => void outs.push(...out.subarray(0, count))
+      kernels.foldRows(data, 0, 4 * w, 8 * w, 12 * w, out, 0, 4 * w)
+      keep(4 * w)
+      kernels.foldPixels(data, 0, out, 0, 9)
+      keep(36)
+      kernels.spreadPixels(data, 0, out, 0, 11)
+      keep(88)
+      const places = scratch.floats('places', 2 * w)
+      for (let x = 0; x < w; x++) places.set([3 * x - 20.3, 2 * x - 13.7], 2 * x)
+      for (const edge of edges) {
+        kernels.sampleRow(data, w, h, places, edge, out, 0, w)
+        keep(4 * w)
+        kernels.sampleLine(data, w, h, { x: -5.2, y: 3.3, dx: 1.7, dy: 0.6 }, edge, out, 0, w)
+        keep(4 * w)
+        kernels.sampleMesh(data, w, h, places, 4, 2, edge, out, 0, w)
+        keep(4 * w)
+      }
+      out.fill(0.25)
+      const mask = scratch.floats('mask', w)
+      for (let x = 0; x < w; x++) mask[x] = x % 3 ? hashed(x, 9) : 0
+      kernels.layRow(true, data, 0, out, 0, w, 0.8, mask, 0)
+      kernels.layRow(false, data, 4 * w, out, 0, w, 0.7, null, 0)
+      kernels.mixInto(data, 8 * w, out, 0, 4 * w, 0.3)
+      kernels.addTinted(data, 0, out, 0, w, [0.1, 0.9, -0.4, 0])
+      kernels.addScaled(data, 4, out, 0, 4 * w - 6, -0.5)
+      keep(4 * w)
+      const sums = scratch.floats('sums', 4 * (w + 1))
+      kernels.sumPixels(data, 0, sums, 0, w)
+      kernels.addSpans(sums, 0, 5, out, 0, w - 5, 0.2)
+      keep(4 * w)
+      return outs
+    })
+    results[0]!.forEach((value, i) => expect(Math.abs(value - results[1]![i]!), `number ${i}`).toBeLessThan(2e-5))
   })
 
   it('weigh rows and columns', () => {

@@ -503,7 +503,7 @@ export interface KernelEngine {
 }
 
 /** Room that a 4096 x 2304 picture needs for all its buffers; untouched pages of it cost nothing. */
-const engineBytes = 768 * 1024 ** 2
+const engineBytes = 1536 * 1024 ** 2
 const page = 65536
 
 /** Starts the compiled kernels with a memory of their own; null where this machine can not (the plain ones serve). */

@@ -1,9 +1,22 @@
 import { plainKernels, type KernelEngine, type Kernels } from './kernels.ts'
 
+/** The engine's memory is full; from now on the scratch works without it. */
+class MemoryFull extends Error {}
+
+/** Runs what uses a scratch; once again where the engine's memory was not enough for it. `run` leaves no half work behind. */
+export function withRoom<T>(run: () => T): T {
+  try {
+    return run()
+  } catch (error) {
+    if (!(error instanceof MemoryFull)) throw error
+    return run()
+  }
+}
+
 /**
  * Named buffers that grow and are used again, so that no frame allocates, and the kernels that work on them. With an
- * engine the buffers lie in its memory and the kernels are the compiled ones; when that memory is full, or without
- * one, everything goes on with plain arrays and plain kernels. One per worker.
+ * engine the buffers lie in its memory and the kernels are the compiled ones; without one, and after its memory was
+ * full (see {@link withRoom}), with plain arrays and plain kernels. One per worker.
  */
 export class Scratch {
   private readonly buffers = new Map<string, Float32Array>()
@@ -60,7 +73,10 @@ export class Scratch {
         this.next = Math.ceil(end / 64) * 64
         return view
       }
+      // Kernels may be under way with arrays of the memory: nothing of it is mixed with others, all begins anew without it.
       this.engine = null
+      this.buffers.clear()
+      throw new MemoryFull()
     }
     return new Float32Array(length)
   }

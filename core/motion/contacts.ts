@@ -1,14 +1,15 @@
+import { isNear } from '../geometry/path.ts'
 import { reachedTip } from '../shapes/rod.ts'
 import { adding, edgeOf, type TracedPart } from '../shapes/traced.ts'
 
-/** Two members coming together. */
+/** Two members meeting. */
 export interface Contact {
-  /** The frame on which they first touch. */
+  /** The frame on which they stop coming together. */
   frame: number
   /** Where, in plate pixels. */
   x: number
   y: number
-  /** How fast the nearest places came towards each other before, in pixels a frame. */
+  /** How fast they came together before, at most, in pixels a frame. */
   speed: number
 }
 
@@ -20,31 +21,46 @@ interface Body {
   half: number
 }
 
-interface Nearest {
-  distance: number
+/** How two bodies lie: below 0 the distance between them is `-depth`, above they overlap by so much. */
+interface Lie {
+  depth: number
   x: number
   y: number
 }
 
 /** Steps a frame: between two frames a fast prop passes right through another. */
 const steps = 4
+/** Slower than this (pixels a frame) nothing clashes, and a meeting rises by at least so many pixels. */
+const slowest = 3
+const least = 8
+/** They have stopped when what is left of the speed is this share of it. */
+const rest = 0.03
 
 /**
- * Contacts of two members over a shot of `length` frames, found by geometry: the moments at which the distance of
- * their nearest shapes falls to nothing after having been more.
+ * Contacts of two members over a shot of `length` frames, by geometry alone. In a picture props overlap before they
+ * clash, so the first touch is no contact: it is where they, overlapping, stop coming closer, be it that they spring
+ * back, pass each other or stay.
  */
 export function contactsOf(one: readonly TracedPart[], other: readonly TracedPart[], length: number): Contact[] {
   const out: Contact[] = []
-  let before: Nearest | null = null
+  let before: Lie | null = null
+  let low = Infinity
+  let fastest = 0
   for (let i = 0; i <= (length - 1) * steps; i++) {
     const time = i / steps
-    const now = nearest(bodies(one, time), bodies(other, time))
-    if (now && before && now.distance <= 0 && before.distance > 0) {
-      const frame = Math.ceil(time)
-      // Touching goes on for a moment: the same contact is not counted again.
-      if (!out.length || frame - out.at(-1)!.frame > 1)
-        out.push({ frame, x: now.x, y: now.y, speed: before.distance * steps })
-    }
+    const now = lieOf(bodies(one, time), bodies(other, time))
+    if (now && before) {
+      const speed = (now.depth - before.depth) * steps
+      fastest = Math.max(fastest, speed)
+      if (before.depth > 0 && fastest >= slowest && speed <= rest * fastest) {
+        if (before.depth - low >= least)
+          out.push({ frame: Math.round(time - 0.5 / steps), x: before.x, y: before.y, speed: fastest })
+        fastest = 0
+        low = before.depth
+      }
+      if (speed < 0) fastest = 0
+    } else fastest = 0
+    low = now ? Math.min(before ? low : Infinity, now.depth) : Infinity
     before = now
   }
   return out
@@ -52,7 +68,17 @@ export function contactsOf(one: readonly TracedPart[], other: readonly TracedPar
 
 /** Distance of two members at a time, in pixels; 0 or less while they touch, null while one of them is not there. */
 export function distanceAt(one: readonly TracedPart[], other: readonly TracedPart[], time: number): number | null {
-  return nearest(bodies(one, time), bodies(other, time))?.distance ?? null
+  const lie = lieOf(bodies(one, time), bodies(other, time))
+  return lie && Math.max(0, -lie.depth)
+}
+
+/** Where two members meet at a time, or come nearest; null while one of them is not there. */
+export function meetingAt(
+  one: readonly TracedPart[],
+  other: readonly TracedPart[],
+  time: number,
+): { x: number; y: number } | null {
+  return lieOf(bodies(one, time), bodies(other, time))
 }
 
 function bodies(parts: readonly TracedPart[], time: number): Body[] {
@@ -69,23 +95,36 @@ function bodies(parts: readonly TracedPart[], time: number): Body[] {
   })
 }
 
-function nearest(one: Body[], other: Body[]): Nearest | null {
-  let best: Nearest | null = null
+/** How the nearest, or the deepest, of two members' bodies lie; null where one of them is not there. */
+function lieOf(one: Body[], other: Body[]): Lie | null {
+  let best: Lie | null = null
   for (const a of one)
     for (const b of other) {
-      const near = betweenLines(a, b)
-      near.distance -= a.half + b.half
-      if (!best || near.distance < best.distance) best = near
+      const lie = between(a, b)
+      lie.depth += a.half + b.half
+      if (!best || lie.depth > best.depth) best = lie
     }
   return best
 }
 
-function betweenLines(a: Body, b: Body): Nearest {
-  const best = { distance: Infinity, x: 0, y: 0 }
+function between(a: Body, b: Body): Lie {
+  const best = { depth: -Infinity, x: 0, y: 0 }
+  const take = (depth: number, x: number, y: number) => {
+    if (depth > best.depth) Object.assign(best, { depth, x, y })
+  }
   for (const [ax, ay, bx, by] of segments(a))
     for (const [cx, cy, dx, dy] of segments(b)) {
       const crossing = crossingOf(ax, ay, bx, by, cx, cy, dx, dy)
-      if (crossing) return { distance: 0, ...crossing }
+      if (crossing) {
+        // Crossed by as much as is missing until a tip slides off: the heels are held.
+        const { x, y } = crossing
+        const ends = [
+          ...(a.closed ? [] : [Math.hypot(bx - x, by - y)]),
+          ...(b.closed ? [] : [Math.hypot(dx - x, dy - y)]),
+        ]
+        take(ends.length ? Math.min(...ends) : 0, x, y)
+        continue
+      }
       for (const [px, py, qx, qy, rx, ry] of [
         [ax, ay, cx, cy, dx, dy],
         [bx, by, cx, cy, dx, dy],
@@ -96,10 +135,28 @@ function betweenLines(a: Body, b: Body): Nearest {
         const size = ux * ux + uy * uy
         const u = size ? Math.max(0, Math.min(1, ((px - qx) * ux + (py - qy) * uy) / size)) : 0
         const [nx, ny] = [qx + u * ux, qy + u * uy]
-        const distance = Math.hypot(px - nx, py - ny)
-        if (distance < best.distance) Object.assign(best, { distance, x: (px + nx) / 2, y: (py + ny) / 2 })
+        take(-Math.hypot(px - nx, py - ny), (px + nx) / 2, (py + ny) / 2)
       }
     }
+  // Places of one that lie within the other: as deep as they are from its edge.
+  for (const [inner, outer] of [
+    [a, b],
+    [b, a],
+  ] as const) {
+    if (!outer.closed) continue
+    for (let i = 0; i < inner.line.length; i += 2) {
+      const [x, y] = [inner.line[i]!, inner.line[i + 1]!]
+      if (!isNear(outer.line, x, y, 0)) continue
+      let nearest = Infinity
+      for (const [cx, cy, dx, dy] of segments(outer)) {
+        const [ux, uy] = [dx - cx, dy - cy]
+        const size = ux * ux + uy * uy
+        const u = size ? Math.max(0, Math.min(1, ((x - cx) * ux + (y - cy) * uy) / size)) : 0
+        nearest = Math.min(nearest, Math.hypot(x - cx - u * ux, y - cy - u * uy))
+      }
+      take(nearest, x, y)
+    }
+  }
   return best
 }
 

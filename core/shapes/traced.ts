@@ -14,10 +14,10 @@ export interface TracedPart {
   at(time: number): readonly number[] | null
 }
 
-/** Edge of a part at a time as a polygon (flat list, within half a pixel); null while it is not there. */
+/** Edge of a part at a time as a polygon (flat list, within a tenth of a pixel); null while it is not there. */
 export function edgeOf(part: TracedPart, time: number): number[] | null {
   const points = part.at(time)
-  return points && flatten(partKinds[part.kind as keyof typeof partKinds].path(points, part.settings), 0.5)
+  return points && flatten(partKinds[part.kind as keyof typeof partKinds].path(points, part.settings), 0.1)
 }
 
 /** Square pixels that the parts which add to a member cover, each for itself; null while none is there. */

@@ -14,8 +14,8 @@ import {
 } from './paint.ts'
 import { frameSize } from './scene.ts'
 
-/** The marsh at dusk: sky, far trees, water, reeds and the boards of the jetty. */
-export function marsh(seed: number): Canvas {
+/** The marsh at dusk: sky, far trees, water, reeds and, where wanted, the boards of the jetty. */
+export function marsh(seed: number, boards = true): Canvas {
   const { margin } = frameSize
   const out = canvas(frameSize.width + 2 * margin, frameSize.height + 2 * margin)
   const horizon = 410 + margin
@@ -27,10 +27,23 @@ export function marsh(seed: number): Canvas {
       out.data.set([...colour, 1], 4 * (y * out.width + x))
     }
   }
+  growth(out, seed)
+  if (boards) jetty(out, 596 + margin, seed)
+  return out
+}
+
+/** Trees and reeds alone, on nothing: what stands before whatever is in the sky. */
+export function growthAlone(seed: number): Canvas {
+  const { margin } = frameSize
+  const out = canvas(frameSize.width + 2 * margin, frameSize.height + 2 * margin)
+  growth(out, seed)
+  return out
+}
+
+function growth(out: Canvas, seed: number): void {
+  const horizon = 410 + frameSize.margin
   farTrees(out, horizon, seed)
   for (let depth = 0; depth < 3; depth++) reeds(out, horizon + depth * 26, depth, seed)
-  jetty(out, 596 + margin, seed)
-  return out
 }
 
 function sky(x: number, v: number, seed: number, tint: number): Rgb {

@@ -1,7 +1,7 @@
 import * as Comlink from 'comlink'
 import { encode as encodePng } from 'fast-png'
 import { startKernels } from '#core/image/kernels.ts'
-import { Scratch } from '#core/image/scratch.ts'
+import { Scratch, withRoom } from '#core/image/scratch.ts'
 import { i420Layout, uprightSize, type Yuv } from '#core/image/yuv.ts'
 import { Records, type Diff } from '#core/model/diff.ts'
 import { driven, type Drive } from '#core/model/parameters.ts'
@@ -96,7 +96,11 @@ class Renderer {
   }
 
   /** A frame of the shot as RGBA bytes, reduced by 1, 2 or 4. */
-  draw({ shot, frame, yuv, before, layer, member, reduce, strength, seeing, draft, others }: DrawOrder) {
+  draw(order: DrawOrder) {
+    return withRoom(() => this.drawn(order))
+  }
+
+  private drawn({ shot, frame, yuv, before, layer, member, reduce, strength, seeing, draft, others }: DrawOrder) {
     const earlier = before ? this.plate(this.taken(before), reduce).words.slice() : null
     const picture = this.plate(this.taken(yuv), reduce)
     const beside = layer === 'result' && seeing.plate ? picture.words.slice() : null
@@ -133,7 +137,11 @@ class Renderer {
   }
 
   /** The plate with its light, or the light on black, as tightly packed I420 in limited-range BT.709 of an even size. */
-  drawForVideo(shot: string, frame: number, yuv: Yuv, content: Content, others: OtherFrame[]) {
+  drawForVideo(...order: [shot: string, frame: number, yuv: Yuv, content: Content, others: OtherFrame[]]) {
+    return withRoom(() => this.drawnForVideo(...order))
+  }
+
+  private drawnForVideo(shot: string, frame: number, yuv: Yuv, content: Content, others: OtherFrame[]) {
     const upright = uprightSize(yuv)
     const [width, height] = [upright.width & ~1, upright.height & ~1]
     const out = this.scratch.bytes('video frame', i420Layout(width, height).bytes)
@@ -152,11 +160,13 @@ class Renderer {
   /** The plate with its light, or the light alone with alpha, as a PNG file. */
   async drawForPng(shot: string, frame: number, yuv: Yuv, content: Content, others: OtherFrame[]): Promise<Uint8Array> {
     const { width, height } = uprightSize(yuv)
-    const scene = this.scene(shot)
-    const picture = content === 'over' ? this.plate(this.taken(yuv), 1) : this.empty(width, height)
-    const draw = content === 'over' ? renderFrame : renderLightAlone
-    if (scene) draw(scene, frame, 1, picture, this.scratch, this.pictures(others, 1))
-    const rgba = bytesOf(picture.words).slice()
+    const rgba = withRoom(() => {
+      const scene = this.scene(shot)
+      const picture = content === 'over' ? this.plate(this.taken(yuv), 1) : this.empty(width, height)
+      const draw = content === 'over' ? renderFrame : renderLightAlone
+      if (scene) draw(scene, frame, 1, picture, this.scratch, this.pictures(others, 1))
+      return bytesOf(picture.words).slice()
+    })
     if (content === 'light') {
       // A canvas would destroy colour under low alpha.
       const png = encodePng({ width, height, data: rgba, channels: 4 })

@@ -23,7 +23,7 @@ defineEmits<{ 'update:modelValue': [value: never] }>()
     :model-value="modelValue"
     @update:model-value="$emit('update:modelValue', $event as never)"
   >
-    <ListboxButton class="rounded-[5px]" :aria-label="label"><slot /></ListboxButton>
+    <ListboxButton class="inline rounded-[5px] text-left" :aria-label="label"><slot /></ListboxButton>
     <ListboxOptions class="menu absolute top-full left-0 mt-1">
       <ListboxOption
         v-for="one in options"

@@ -138,7 +138,12 @@ async function take(event: Event): Promise<void> {
           @keydown.enter="keep"
         />
         <span class="text-second">of</span>
-        <select v-model="about" class="field h-8" aria-label="Whose cards">
+        <select
+          :value="subject.id"
+          class="field h-8"
+          aria-label="Whose cards"
+          @change="about = ($event.target as HTMLSelectElement).value"
+        >
           <option v-for="one in withCards" :key="one.id" :value="one.id">{{ one.name }}</option>
         </select>
         <button type="button" class="button-quiet" :disabled="!name.trim()" @click="keep">Keep</button>

@@ -7,7 +7,7 @@ defineProps<{ label: string }>()
 
 <template>
   <Popover as="span">
-    <PopoverButton class="rounded-[5px] text-left" :aria-label="label"><slot name="phrase" /></PopoverButton>
+    <PopoverButton class="inline rounded-[5px] text-left" :aria-label="label"><slot name="phrase" /></PopoverButton>
     <PopoverPanel
       class="menu absolute inset-x-0 z-10 mt-1 flex flex-col gap-1 p-2.5 leading-5 text-text"
       role="group"

@@ -25,9 +25,9 @@ const percent = computed(() => Math.round(props.zoom * 100))
       :key="one.value"
       type="button"
       class="button-quiet"
-      :class="{ '!bg-selected !text-text': bench.look === one.value }"
-      :aria-pressed="bench.look === one.value"
-      @click="bench.look = one.value"
+      :class="{ '!bg-selected !text-text': bench.look === one.value && bench.wipe === null }"
+      :aria-pressed="bench.look === one.value && bench.wipe === null"
+      @click="((bench.look = one.value), (bench.wipe = null))"
     >
       {{ one.label }}
     </button>
