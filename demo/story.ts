@@ -79,7 +79,7 @@ function jettySwing({ shot, truth }: Footage): AnyRecord[] {
     ...rod(pole, 'shaft', truth, 'Keeper pole', until),
     ...headOf(keeper, truth, 'Keeper', until),
     card('castLight', { tint: '#3f9cff', strength: 1.3, distance: 200 }, { target: pole.id, range: frames(6, 95, 8) }),
-    card('blade', lit, { ...behind, opacity: 0.92 }),
+    card('blade', lit, { ...behind, id: 'blade-keeper', opacity: 0.92 }),
     card(
       'afterglow',
       { length: 8, young: '#bfe6ff', old: '#2a52d8' },

@@ -31,6 +31,7 @@ export class Bench {
     await this.page.goto(app.address)
     await this.page.getByRole('link', { name: 'Open The Reed Ferry' }).click()
     await this.page.getByRole('listitem', { name: shot }).getByRole('link', { name: 'Trace' }).click()
+    await this.page.waitForURL(/\/trace\//)
     if (step !== 'Trace') await this.page.getByRole('navigation').getByRole('link', { name: step }).click()
     await this.shows(0)
   }

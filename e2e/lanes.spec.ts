@@ -7,7 +7,7 @@ interface Curve {
 test('numbers over time: beads are dragged, spans shaped, keys removed', async ({ page, demo }) => {
   const bench = new Bench(page)
   await bench.openDemo(demo, 'Effects')
-  await expect(page.getByRole('article', { name: 'Blade card' })).toBeVisible()
+  await page.getByRole('article', { name: 'Blade card' }).getByText('along').click()
   const lit = async () =>
     ((await bench.records()).find((record) => record.id === 'blade-keeper') as unknown as { settings: { lit: Curve } })
       .settings.lit
@@ -16,7 +16,7 @@ test('numbers over time: beads are dragged, spans shaped, keys removed', async (
   const sheet = (await page.getByTestId('sheet').boundingBox())!
   const xOf = (frame: number) => sheet.x + 178 + (frame * (sheet.width - 194)) / 95
   const top = sheet.y + 26 + 66
-  const yOf = (value: number) => top + 56 - (value / 1.05) * 46
+  const yOf = (value: number) => top + 56 - value * 46
   const carry = async (from: [number, number], to: [number, number]) => {
     await page.mouse.move(xOf(from[0]), yOf(from[1]))
     await page.mouse.down()

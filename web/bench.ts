@@ -3,7 +3,7 @@ import { fullRate } from '#core/formats/rate.ts'
 import { copyI420, i420Layout } from '#core/image/yuv.ts'
 import type { AnyRecord, Media, Shot } from '#core/model/records.ts'
 import { api } from './api.ts'
-import { clipOf } from './frames/pictures.ts'
+import { clipOf } from './frames/clipOf.ts'
 import { renderShot, videoOptions } from './frames/renderShot.ts'
 import { startDecoder, startEncoder } from './workers/start.ts'
 

@@ -44,7 +44,10 @@ export interface EffectContext {
 /** A frame of this clip (`media` '') counted within the shot, or of another one counted within its clip. */
 export interface PictureNeed {
   media: string
+  /** May lie beyond the clip. */
   frame: number
+  /** Whether the clip begins again where it is over; else its last picture stays. */
+  loop?: boolean
 }
 
 /** Premultiplied RGBA floats, row by row, over the whole of a picture. */

@@ -82,7 +82,7 @@ function card(name: EffectKindName, settings: Settings = {}, more: Partial<Effec
   const other: Settings = kind.parameters.some((p) => p.type === 'member') ? { other: 'oar' } : {}
   return {
     kind: name,
-    target: kind.rides && !kind.alone ? 'pole' : '',
+    target: name === 'dive' ? 'keeper' : kind.rides && !kind.alone ? 'pole' : '',
     ...(kind.region === 'source' ? { region: { of: ['keeper'], side: 'inside', grow: 0, soften: 0 } } : {}),
     ...more,
     settings: { ...other, ...showing[name], ...settings },
@@ -98,6 +98,8 @@ const showing: Partial<Record<EffectKindName, Settings>> = {
   flash: { when: 'frames', frames: '3, 12' },
   signalTear: { slices: 0.8 },
   motionBlur: { shutter: 1080 },
+  insert: { clip: 'm', size: 0.5 },
+  dive: { clip: 'm', depth: 2 },
 }
 
 function draw(

@@ -6,6 +6,7 @@ import { castLight } from './castLight.ts'
 import { changeMask } from './changeMask.ts'
 import { colourSplit } from './colourSplit.ts'
 import { dabs } from './dabs.ts'
+import { dive } from './dive.ts'
 import { dissolve } from './dissolve.ts'
 import { echo } from './echo.ts'
 import { fill } from './fill.ts'
@@ -14,6 +15,7 @@ import { flicker } from './flicker.ts'
 import { glow } from './glow.ts'
 import { grade } from './grade.ts'
 import { hold } from './hold.ts'
+import { insert } from './insert.ts'
 import { lens } from './lens.ts'
 import { lensBlur } from './lensBlur.ts'
 import { mosaic } from './mosaic.ts'
@@ -37,5 +39,5 @@ export const effectKinds = {
   ...{ soften, spinBlur, lensBlur, motionBlur },
   ...{ twist, lens, barrel, ripple, blockScatter, shake, scroll },
   ...{ signalTear, colourSplit, flicker, dabs, mosaic, changeMask, dissolve },
-  ...{ transform, hold, echo },
+  ...{ insert, dive, transform, hold, echo },
 }

@@ -1,9 +1,8 @@
 import type { Yuv } from '#core/image/yuv.ts'
 import type { Diff } from '#core/model/diff.ts'
 import type { AnyRecord, Media, Shot } from '#core/model/records.ts'
-import { api } from '../api.ts'
-import type { Clip } from '../workers/decode.worker.ts'
-import { otherFrames } from './otherFrames.ts'
+import { clipOf } from './clipOf.ts'
+import { OtherFrames } from './otherFrames.ts'
 import type { Drive } from '#core/model/parameters.ts'
 import type { DrawOrder, Layer, RenderWorker, Seeing } from '../workers/render.worker.ts'
 import { rendererCount, startDecoder, startRenderer } from '../workers/start.ts'
@@ -36,13 +35,6 @@ export interface Wanted {
   playing: boolean
 }
 
-export const clipOf = (media: Media, times: number[]): Clip => ({
-  address: api.footageAddress(media.hash),
-  times,
-  matrix: media.matrix,
-  range: media.range,
-  rotation: media.rotation as Clip['rotation'],
-})
 /** How long after the last wish or change the hand still counts as busy (ms): one worker at most reads ahead then. */
 const handBusyFor = 400
 /** Bytes of finished pictures that are kept; about 190 frames at 720p, four times as many at half size. */
@@ -72,7 +64,11 @@ export class Pictures {
   onPicture: (frame: number) => void = () => {}
   onError: (sentence: string) => void = () => {}
 
+  /** Media of the project, for what is inserted from other clips. */
+  mediaOf: (id: string) => Media | null = () => null
+
   private readonly decoder = startDecoder().remote
+  private readonly others = new OtherFrames((id) => this.mediaOf(id))
   private readonly renderers = Array.from({ length: rendererCount() }, () => ({
     worker: startRenderer().remote,
     busy: false,
@@ -259,7 +255,7 @@ export class Pictures {
       const yuv = await this.decoder.get(shot!.in + frame)
       const before = layer === 'difference' ? await this.decoder.get(shot!.in + Math.max(0, frame - 1)) : null
       const others =
-        layer === 'result' ? await otherFrames(await worker.needs(shot!.id, frame, draft), shot!, this.decoder) : []
+        layer === 'result' ? await this.others.get(await worker.needs(shot!.id, frame, draft), shot!, this.decoder) : []
       const order: DrawOrder = {
         shot: shot!.id,
         frame,

@@ -4,10 +4,10 @@ import type { AnyRecord, Media, Shot } from '#core/model/records.ts'
 import { api } from '../api.ts'
 import type { DecodeWorker } from '../workers/decode.worker.ts'
 import type { EncodeWorker, VideoFileOptions } from '../workers/encode.worker.ts'
-import { otherFrames } from './otherFrames.ts'
+import { clipOf } from './clipOf.ts'
+import { OtherFrames } from './otherFrames.ts'
 import type { Content, RenderWorker } from '../workers/render.worker.ts'
 import { rendererCount, startDecoder, startEncoder, startRenderer } from '../workers/start.ts'
-import { clipOf } from './pictures.ts'
 
 export type FileKind = 'mp4' | 'webm' | 'png'
 
@@ -43,7 +43,13 @@ export async function renderShot(
   signal: AbortSignal,
 ): Promise<{ file: File; discard: () => Promise<void> }> {
   const started = [startDecoder(), startEncoder(), ...Array.from({ length: rendererCount() }, startRenderer)]
-  const stopWorkers = () => started.forEach((worker) => worker.stop())
+  const others = new OtherFrames(
+    (id) => records.find((one): one is Media => one.type === 'media' && one.id === id) ?? null,
+  )
+  const stopWorkers = () => {
+    started.forEach((worker) => worker.stop())
+    others.stop()
+  }
   const [decoder, encoder, ...renderers] = started.map((worker) => worker.remote) as [
     DecodeWorker,
     EncodeWorker,
@@ -67,10 +73,10 @@ export async function renderShot(
     const draw = async (frame: number) => {
       const renderer = renderers[frame % renderers.length]!
       const yuv = await decoder.get(shot.in + frame)
-      const others = await otherFrames(await renderer.needs(shot.id, frame, null), shot, decoder)
+      const extra = await others.get(await renderer.needs(shot.id, frame, null), shot, decoder)
       return kind === 'png'
-        ? renderer.drawForPng(shot.id, frame, yuv, content, others)
-        : renderer.drawForVideo(shot.id, frame, yuv, content, others)
+        ? renderer.drawForPng(shot.id, frame, yuv, content, extra)
+        : renderer.drawForVideo(shot.id, frame, yuv, content, extra)
     }
     const write = async (frame: number, drawn: Awaited<ReturnType<typeof draw>>) => {
       if (drawn instanceof Uint8Array) {

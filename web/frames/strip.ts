@@ -3,7 +3,8 @@ import { api } from '../api.ts'
 import type { DecodeWorker } from '../workers/decode.worker.ts'
 import type { RenderWorker } from '../workers/render.worker.ts'
 import { startDecoder, startRenderer } from '../workers/start.ts'
-import { clipOf, type ShownPicture } from './pictures.ts'
+import { clipOf } from './clipOf.ts'
+import type { ShownPicture } from './pictures.ts'
 
 /** Small pictures of clips for filmstrips, made one clip after the other by workers of their own. */
 export class Strips {

@@ -87,6 +87,7 @@ export const useBench = defineStore('bench', () => {
 
   /** Rises when a picture came in, so that what shows pictures looks again. */
   const arrived = ref(0)
+  pictures.mediaOf = (id) => project.get('media', id)
   pictures.onPicture = () => void arrived.value++
   pictures.onError = (sentence) => {
     trouble.value = sentence

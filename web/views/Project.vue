@@ -72,12 +72,13 @@ const steps = [
 ] as const
 /** The charts belong to tracing. */
 const stepShown = computed(() => (route.name === 'charts' ? 'trace' : route.name))
+/** The shot of the address, which may be on its way to the bench still, else the one that lies there. */
+const shotNow = computed(
+  () => project.get('shot', String(route.params.shot ?? ''))?.id ?? (bench.shotId || project.shots[0]?.id || ''),
+)
 const to = (name: string) => ({
   name,
-  params:
-    name === 'footage'
-      ? { id: route.params.id }
-      : { id: route.params.id, shot: bench.shotId || project.shots[0]?.id || '' },
+  params: name === 'footage' ? { id: route.params.id } : { id: route.params.id, shot: shotNow.value },
 })
 const shotOptions = computed(() => project.shots.map((shot) => ({ value: shot.id, label: shot.name })))
 const chosenShot = computed({

@@ -195,7 +195,9 @@ class Renderer {
   private pictures(others: OtherFrame[], reduce: 1 | 2 | 4): OtherPictures {
     return ({ media, frame }) => {
       const other = others.find((one) => one.media === media && one.frame === frame)
-      return other ? this.plate(this.taken(other.yuv, 'other codes'), reduce, `other plate of ${media}`) : null
+      if (!other) return null
+      // Another clip comes at its own size: it may be looked at through a magnifying glass.
+      return this.plate(this.taken(other.yuv, 'other codes'), media ? 1 : reduce, `other plate of ${media}`)
     }
   }
 

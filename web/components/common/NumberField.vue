@@ -22,6 +22,8 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ 'update:modelValue': [value: number] }>()
 
+/** Units that would run into their number. */
+const short: Record<string, string> = { frames: 'f', stops: 'st' }
 const factor = computed(() => (props.unit === '%' ? 100 : 1))
 const digits = computed(() => Math.max(0, Math.ceil(-Math.log10(props.step * factor.value))))
 const written = computed(() => (props.modelValue * factor.value).toFixed(digits.value))
@@ -100,7 +102,7 @@ function slide(event: Event): void {
         v-if="unit"
         class="numbers pointer-events-none absolute top-1.5 right-1 text-s text-third"
         aria-hidden="true"
-        >{{ unit === 'frames' ? 'f' : unit }}</span
+        >{{ short[unit] ?? unit }}</span
       >
     </span>
   </label>

@@ -21,7 +21,14 @@ const bench = useBench()
 const effects = useEffects()
 
 const kind = computed(() => effectKinds[props.effect.kind])
-const sentence = computed(() => kind.value.sentence(props.effect.settings))
+/** Its sentence; what is as usual (nothing before it, on all frames) is said by the chosen card only. */
+const sentence = computed(() =>
+  kind.value.sentence(props.effect.settings).filter((piece) => {
+    if (!('field' in piece) || props.effect.id === bench.effectId) return true
+    if (piece.field === 'behind') return props.effect.behind.length > 0
+    return piece.field !== 'range' || props.effect.range !== null
+  }),
+)
 const target = computed(() => project.get('member', props.effect.target))
 const targets = computed(() =>
   effects.rideable(props.effect.kind).map((member) => ({ value: member.id, label: member.name })),
@@ -95,7 +102,7 @@ const menu = computed<MenuEntry[]>(() => [
       </span>
       <p class="min-w-0 flex-1 leading-7 text-second">
         <template v-for="(piece, i) in sentence" :key="i">
-          <template v-if="i > 0">{{ ' ' }}</template>
+          <template v-if="i > 0 && !('text' in piece && piece.text.startsWith(','))">{{ ' ' }}</template>
           <WordChoice
             v-if="'field' in piece && piece.field === 'target'"
             :label="`Rides on ${target?.name ?? 'nobody'}`"

@@ -9,7 +9,7 @@ import type { Tone } from '#core/model/parameters.ts'
  */
 const props = defineProps<{ label: string; hint: string; modelValue: Tone }>()
 const emit = defineEmits<{ 'update:modelValue': [value: Tone] }>()
-const side = 96
+const side = 76
 const most = 16
 const box = useTemplateRef<SVGElement>('box')
 const held = shallowRef<{ index: number; places: Tone } | null>(null)

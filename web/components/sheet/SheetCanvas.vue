@@ -292,7 +292,12 @@ watch(
     flush: 'post',
   },
 )
-void document.fonts?.ready.then(draw)
+// A canvas does not wait for fonts: they are asked for, and all is drawn anew when they are there.
+void Promise.all(
+  ['400 13px "Atkinson Hyperlegible Next Variable"', '400 11px "Atkinson Hyperlegible Mono Variable"'].map((font) =>
+    document.fonts?.load(font),
+  ),
+).then(draw)
 </script>
 
 <template>

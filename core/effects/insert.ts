@@ -1,0 +1,107 @@
+import { fromUnitSquare, inverseOf, mapped } from '../geometry/projective.ts'
+import { resample, turnAbout, resampleAffine, movedFirst, type Affine } from '../image/warp.ts'
+import type { Edge } from '../image/kernels.ts'
+import type { Settings } from '../model/parameters.ts'
+import { choice, number, plain, still, word } from './describe.ts'
+import type { EffectKind, PictureNeed } from './kind.ts'
+import { centreOfEffect, isAway, wholePicture } from './place.ts'
+import { radians } from './tools.ts'
+
+const p = {
+  clip: { type: 'media', name: 'clip', label: 'Clip', default: '', hint: 'The clip that is inserted.' },
+  lies: choice(
+    'lies',
+    'Lies',
+    { over: 'over the picture', member: 'on a member, going along', pin: 'on a pin, in perspective' },
+    'What carries it.',
+  ),
+  x: number('x', 'Across', 'px', [-8000, 8000, 1], 0, 'Moved to the right.'),
+  y: number('y', 'Down', 'px', [-8000, 8000, 1], 0, 'Moved down.'),
+  size: number('size', 'Size', '%', [0.01, 20, 0.01], 1, 'At 100 % it is as wide as the picture.'),
+  turn: number('turn', 'Turn', '°', [-3600, 3600, 1], 0, 'Turned about its middle.'),
+  from: still(
+    'from',
+    'Begins with',
+    'frames',
+    [0, 19999, 1],
+    0,
+    'Frame of the clip that is seen on the first frame of the shot.',
+  ),
+  speed: still('speed', 'Speed', '×', [-8, 8, 0.05], 1, 'Frames of the clip a frame; below 0 it runs backwards.'),
+  ends: choice('ends', 'At its end', { loop: 'begins again', stay: 'stays' }, 'What happens when the clip is over.'),
+  edge: choice(
+    'edge',
+    'Past its edge',
+    { nothing: 'nothing', stretched: 'stretched', mirrored: 'mirrored', repeated: 'repeated' },
+    'What is seen around it.',
+  ),
+} as const
+
+/** The frame of the inserted clip that belongs to a frame of the shot. */
+export const clipFrame = (settings: Settings, frame: number): PictureNeed => ({
+  media: word(settings, p.clip),
+  frame: Math.round(plain(settings, p.from) + frame * plain(settings, p.speed)),
+  loop: word(settings, p.ends) === 'loop',
+})
+
+export const insert: EffectKind = {
+  kind: 'insert',
+  title: 'Insert',
+  summary: 'Another clip behind a member, inside a shape, carried along, or laid on a pin in perspective.',
+  group: 'Arrangement',
+  rides: ['pin', 'outline', 'oval', 'rod'],
+  alone: true,
+  region: 'bounds',
+  makes: 'layer',
+  blend: 'normal',
+  parameters: Object.values(p),
+  sentence: (settings) => [
+    { text: 'Insert' },
+    { setting: 'clip' },
+    { setting: 'lies' },
+    ...(settings.lies === 'over' ? [] : [{ field: 'target' } as const]),
+    { text: ', seen in' },
+    { field: 'region' },
+    { field: 'behind' },
+    { text: 'laid on with' },
+    { field: 'blend' },
+    { text: 'at' },
+    { field: 'opacity' },
+    { field: 'range' },
+  ],
+  reach: (context) =>
+    word(context.settings, p.clip) && !isAway(context) ? wholePicture(context) : { x: 0, y: 0, width: 0, height: 0 },
+  needs: (settings, frame) => (word(settings, p.clip) ? [clipFrame(settings, frame)] : []),
+  render(context, { data, region }) {
+    const { settings, scale, size, parts, frame, scratch } = context
+    const clip = context.picture(clipFrame(settings, frame))
+    if (!clip) return
+    const edge = word(settings, p.edge) as Edge
+    const source = { x: 0, y: 0, width: clip.width, height: clip.height }
+    const lies = word(settings, p.lies)
+    const corners = lies === 'pin' ? parts.find((part) => part.kind === 'pin')?.at(frame) : null
+    if (corners) {
+      const map = fromUnitSquare(corners.map((v) => v * scale))
+      const back = map && inverseOf(map)
+      if (!back) return
+      resample(
+        ...([clip.data, source, 'nothing', scratch, data, region] as const),
+        (x, y, out) => {
+          const [u, v] = mapped(back, x, y)
+          out[0] = u * clip.width
+          out[1] = v * clip.height
+        },
+        1,
+      )
+      return
+    }
+    const middle = lies === 'member' ? centreOfEffect(context) : { x: size.width / 2, y: size.height / 2 }
+    // At 100 % it covers the picture's width; a pixel of the picture is so many of the clip.
+    const ratio = clip.width / (size.width * plain(settings, p.size))
+    const turned = turnAbout(0, 0, -radians(plain(settings, p.turn)), ratio)
+    const place = movedFirst(turned, -middle.x - plain(settings, p.x) * scale, -middle.y - plain(settings, p.y) * scale)
+    const [a, b, c, d, e, f] = place
+    const map: Affine = [a, b, c, d, e + clip.width / 2, f + clip.height / 2]
+    resampleAffine(clip.data, source, edge, scratch, data, region, map)
+  },
+}
