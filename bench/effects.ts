@@ -8,6 +8,10 @@ import type { Settings } from '#core/model/parameters.ts'
 import type { EffectKindName } from '#core/model/records.ts'
 import { coverOfParts } from '#core/effects/tools.ts'
 import { smoothNodes } from '#core/shapes/outline.ts'
+import { Records } from '#core/model/diff.ts'
+import { renderFrame } from '#core/render/frame.ts'
+import { sceneOf } from '#core/render/scene.ts'
+import { unseeded } from '../demo/unseeded.ts'
 import { inTurns, result, type Result } from './measure.ts'
 import { openCv } from './openCv.ts'
 
@@ -179,6 +183,45 @@ export const effectBenches: Record<string, () => Promise<Result>> = Object.fromE
       from.delete()
       to.delete()
       return result(`effect-${name}`, times.ms, `OpenCV ${reference}`, times.referenceMs, aim)
+    },
+  ]),
+)
+
+/** A worker of two has so long for a frame (ms) when it plays at 24 and at 12 a second. */
+const shotAims: Record<string, number> = {
+  'jetty-swing': 2000 / 24,
+  'two-poles': 2000 / 24,
+  'heron-mask': 2000 / 24,
+  leap: 2000 / 24,
+  'moon-pond': 2000 / 12,
+}
+
+/** The demo's shots at half size, every third frame: drawing alone, as one of two workers does it. */
+export const shotBenches: Record<string, () => Promise<Result>> = Object.fromEntries(
+  Object.entries(shotAims).map(([file, aim]) => [
+    `shot-${file}`,
+    async () => {
+      const { records, footage } = unseeded()
+      const scene = sceneOf(new Records(records), `shot-${file}`)!
+      const scratch = new Scratch(startKernels())
+      const plate = (name: string, w: number, h: number) => {
+        const words = scratch.words(name, w * h)
+        for (let i = 0; i < words.length; i++)
+          words[i] = 0xff000000 | Math.floor(hashed((i % w) >> 2, i >> 12, 3) * 0x606060)
+        return { words, width: w, height: h }
+      }
+      const picture = plate('bench picture', 640, 360)
+      const other = plate('bench other', 640, 360)
+      const clip = plate('bench clip', 1280, 720)
+      const { frames } = footage.find((one) => one.shot.id === scene.shot.id)!.truth
+      const times: number[] = []
+      for (let frame = 0; frame < frames; frame += 3) {
+        const start = performance.now()
+        renderFrame(scene, frame, 0.5, picture, scratch, (need) => (need.media ? clip : other))
+        times.push(performance.now() - start)
+      }
+      const mean = times.slice(1).reduce((a, b) => a + b) / (times.length - 1)
+      return result(`shot-${file}`, mean, `a frame at ${Math.round(2000 / aim)} a second on two cores`, aim, 1)
     },
   ]),
 )

@@ -9,7 +9,10 @@ import { createServer } from '../server/app.ts'
 import { truthOf } from './scenes/film.ts'
 import { scenes } from './scenes/index.ts'
 import type { Truth } from './scenes/scene.ts'
+import { effectKinds } from '#core/effects/registry.ts'
+import { checkRecord, type EffectKindName } from '#core/model/records.ts'
 import { seed } from './seed.ts'
+import { unseeded } from './unseeded.ts'
 
 const media = join(import.meta.dirname, 'media')
 const truthFile = (file: string) =>
@@ -42,6 +45,12 @@ describe('scenes', () => {
 })
 
 describe('the demo project', () => {
+  it('uses every kind of effect somewhere', () => {
+    const { records } = unseeded()
+    const used = new Set(records.flatMap((one) => (one.type === 'effect' ? [one.kind] : [])))
+    expect(Object.keys(effectKinds).filter((kind) => !used.has(kind as EffectKindName))).toEqual([])
+    for (const record of records) expect(() => checkRecord(record)).not.toThrow()
+  })
   it('is seeded once: one shot half traced, one traced to its end, both within a pixel and a half of the truth', async () => {
     const data = await mkdtemp(join(tmpdir(), 'wisp-seed-'))
     onTestFinished(() => rm(data, { recursive: true, force: true }))

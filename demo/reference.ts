@@ -3,7 +3,7 @@
  * it and the list of effects show, drawn from the demo's own shots. Needs ffmpeg.
  */
 import { execFileSync } from 'node:child_process'
-import { mkdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { mkdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import type { EffectKind } from '#core/effects/kind.ts'
 import { cardsFor, shippedLooks } from '#core/effects/looks.ts'
@@ -13,44 +13,18 @@ import { startKernels } from '#core/image/kernels.ts'
 import { Scratch } from '#core/image/scratch.ts'
 import { Records } from '#core/model/diff.ts'
 import type { Parameter } from '#core/model/parameters.ts'
-import type { AnyRecord, Effect, EffectKindName, Media, Shot } from '#core/model/records.ts'
+import type { Effect, EffectKindName } from '#core/model/records.ts'
 import { picturesNeeded, renderFrame, type Picture } from '#core/render/frame.ts'
 import { sceneOf } from '#core/render/scene.ts'
-import type { Truth } from './scenes/scene.ts'
-import { told } from './seed.ts'
-import { story, type Footage, type Told } from './story.ts'
+import { mediaFolder, unseeded } from './unseeded.ts'
 
 const root = join(import.meta.dirname, '..')
-const media = join(import.meta.dirname, 'media')
 const pictures = join(root, 'web/public/effects')
 const lookPictures = join(root, 'web/public/looks')
 for (const folder of [pictures, lookPictures]) mkdirSync(folder, { recursive: true })
 
 const [width, height] = [1280, 720]
-const footage = told.map(({ file, ending, name }, i): Footage => {
-  const truth = JSON.parse(readFileSync(join(media, `${file}.truth.json`), 'utf8')) as Truth
-  const clip = {
-    ...{ type: 'media', id: `media-${file}`, name: `${file}.${ending}`, hash: 'a'.repeat(64), codec: 'avc', audio: '' },
-    ...{
-      width,
-      height,
-      rotation: 0,
-      frames: truth.frames,
-      rate: truth.rate,
-      variableRate: false,
-      seconds: 3,
-      bytes: 1,
-    },
-    ...{ matrix: 'bt709', range: 'limited', tagged: true },
-  } as Media
-  const shot: Shot = { type: 'shot', id: `shot-${file}`, media: clip.id, name, order: i, in: 0, out: truth.frames }
-  return { media: clip, shot, truth }
-})
-const [jetty, poles, heron, leap, pond] = footage as [Footage, Footage, Footage, Footage, Footage]
-const records = [
-  ...footage.flatMap((one): AnyRecord[] => [one.media, one.shot]),
-  ...story({ jetty, poles, heron, leap, pond } satisfies Told),
-]
+const { footage, records } = unseeded()
 const scratch = new Scratch(startKernels())
 
 /** A frame of a clip as RGBA words. */
@@ -58,7 +32,7 @@ function frameOf(clip: string, frame: number): Picture {
   const data = execFileSync(
     'ffmpeg',
     [
-      ...['-loglevel', 'error', '-i', join(media, clip), '-vf', `select=eq(n\\,${frame})`, '-frames:v', '1'],
+      ...['-loglevel', 'error', '-i', join(mediaFolder, clip), '-vf', `select=eq(n\\,${frame})`, '-frames:v', '1'],
       ...['-f', 'rawvideo', '-pix_fmt', 'rgba', '-'],
     ],
     { maxBuffer: 16e6 },
@@ -73,8 +47,14 @@ function draw(shot: string, frame: number, effects: Effect[], to: string): void 
   const scene = { ...sceneOf(new Records([...records, ...effects]), shot)!, effects }
   const clip = scene.media.name
   const picture = frameOf(clip, frame)
-  const others = new Map(picturesNeeded(scene, frame).map((need) => [need.frame, frameOf(clip, need.frame)]))
-  renderFrame(scene, frame, 1, picture, scratch, (need) => others.get(need.frame) ?? null)
+  const clipOf = (id: string) => footage.find(({ media }) => media.id === id)?.media.name ?? clip
+  const others = new Map(
+    picturesNeeded(scene, frame).map((need) => [
+      `${need.media} ${need.frame}`,
+      frameOf(clipOf(need.media), need.frame),
+    ]),
+  )
+  renderFrame(scene, frame, 1, picture, scratch, (need) => others.get(`${need.media} ${need.frame}`) ?? null)
   const rgba = new Uint8Array(picture.words.buffer, picture.words.byteOffset, 4 * width * height)
   execFileSync(
     'ffmpeg',
@@ -90,6 +70,7 @@ function draw(shot: string, frame: number, effects: Effect[], to: string): void 
 const best: Partial<Record<EffectKindName, number>> = {
   ...{ blade: 36, castLight: 40, afterglow: 16, flash: 24, sparks: 29, shake: 26, fill: 30, glow: 30, shafts: 30 },
   ...{ outlineLine: 40, grade: 36, soften: 36, echo: 42, motionBlur: 30, ripple: 36, dissolve: 68, blockScatter: 66 },
+  ...{ insert: 64, dive: 65 },
 }
 for (const kind of Object.keys(effectKinds) as EffectKindName[]) {
   const own = records.find((one): one is Effect => one.type === 'effect' && one.kind === kind)

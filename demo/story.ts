@@ -37,8 +37,8 @@ export interface Told {
 export const story = ({ jetty, poles, heron, leap, pond }: Told): AnyRecord[] => [
   ...jettySwing(jetty),
   ...twoPoles(poles),
-  ...heronMask(heron),
-  ...leapOf(leap),
+  ...heronMask(heron, pond),
+  ...leapOf(leap, pond),
   ...moonPond(pond),
 ]
 
@@ -129,8 +129,8 @@ function twoPoles({ shot, truth }: Footage): AnyRecord[] {
   ]
 }
 
-/** The two eyes, with lids that close once, and the mask around them. */
-function heronMask({ shot, truth }: Footage): AnyRecord[] {
+/** The two eyes, with lids that close once, and the mask around them; at its end the camera dives through one of them. */
+function heronMask({ shot, truth }: Footage, pond: Footage): AnyRecord[] {
   const eyes = member(shot, 'heron-eyes', 'Heron’s eyes', 'eye', 2, 1)
   const mask = member(shot, 'heron', 'Heron mask', 'other', 4, 2)
   const named = (of: Member, name: string, order: number) => outlineOf(of, truth, name, order)
@@ -166,11 +166,27 @@ function heronMask({ shot, truth }: Footage): AnyRecord[] {
       { width: 2, tint: '#ffb066', light: 1.2, soften: 5 },
       { region: within(mask), blend: 'screen', opacity: 0.35 },
     ),
+    card(
+      'dive',
+      {
+        clip: pond.media.id,
+        depth: {
+          keys: [
+            { frame: 58, value: 0, ease: 'eased' },
+            { frame: 71, value: 6.6, ease: 'straight' },
+          ],
+        },
+      },
+      { target: eyes.id, range: frames(58, 71) },
+    ),
   ]
 }
 
-/** Every limb on its own; the hat rides on the head and needs one key. The surroundings rush past in the air. */
-function leapOf({ shot, truth }: Footage): AnyRecord[] {
+/**
+ * Every limb on its own; the hat rides on the head and needs one key. The surroundings rush past in the air, and once the
+ * Keeper has landed the pond lies there.
+ */
+function leapOf({ shot, truth }: Footage, pond: Footage): AnyRecord[] {
   const keeper = member(shot, 'leaper', 'Keeper', 'performer', 1, 1)
   const limbs = truth.outlines.filter((one) => one.name !== 'hat')
   const records = limbs.flatMap((one, i) => outlineOf(keeper, truth, one.name, i + 1))
@@ -190,6 +206,7 @@ function leapOf({ shot, truth }: Footage): AnyRecord[] {
     card('soften', { amount: 70, way: 'across' }, { region: around(keeper), range: air }),
     card('grade', { exposure: -0.9, saturation: 0.6 }, { region: around(keeper), range: air }),
     card('echo', { count: 4, gap: 3, strength: 0.6, tint: '#9fd0ff' }, { region: within(keeper), range: air }),
+    card('insert', { clip: pond.media.id }, { region: around(keeper), range: frames(54, 71, 3) }),
     card('motionBlur', { shutter: 220 }, { target: keeper.id, range: air, on: false }),
   ]
 }

@@ -75,9 +75,11 @@ export const dive: EffectKind = {
   looks: () => Infinity,
   needs: (settings, frame) => (word(settings, p.clip) ? [clipFrame(settings, frame)] : []),
   render(context, { data, region }) {
-    const { settings, scale, size, parts, frame, scratch } = context
+    const { settings, scale, size, frame, scratch } = context
     const zoom = zoomOf(plain(settings, p.depth))
-    const hole = centreOfEffect(context)
+    // Into the first of its parts: of two eyes into one, not between them.
+    const parts = context.parts.filter((part) => part.role === 'add' && part.at(frame)).slice(0, 1)
+    const hole = centreOfEffect({ ...context, parts })
     const map = diveMap(hole, size, zoom)
     if (zoom > 1) warpAffine(data, region, 'mirrored', scratch, map)
     const clip = word(settings, p.clip) ? context.picture(clipFrame(settings, frame)) : null

@@ -1,0 +1,34 @@
+/** The demo's records without a server: for what draws or measures its shots. */
+import { readFileSync } from 'node:fs'
+import { join } from 'node:path'
+import type { AnyRecord, Media, Shot } from '#core/model/records.ts'
+import type { Truth } from './scenes/scene.ts'
+import { told } from './seed.ts'
+import { story, type Footage } from './story.ts'
+
+export const mediaFolder = join(import.meta.dirname, 'media')
+
+/** Clips, shots, tracing and effects; the clips' facts are those of the drawing. */
+export function unseeded(): { footage: Footage[]; records: AnyRecord[] } {
+  const footage = told.map(({ file, ending, name }, i): Footage => {
+    const truth = JSON.parse(readFileSync(join(mediaFolder, `${file}.truth.json`), 'utf8')) as Truth
+    const { width, height, frames, rate } = truth
+    const clip = {
+      ...{
+        type: 'media',
+        id: `media-${file}`,
+        name: `${file}.${ending}`,
+        hash: 'a'.repeat(64),
+        codec: 'avc',
+        audio: '',
+      },
+      ...{ width, height, rotation: 0, frames, rate, variableRate: false, seconds: frames / rate, bytes: 1 },
+      ...{ matrix: 'bt709', range: 'limited', tagged: true },
+    } as Media
+    const shot: Shot = { type: 'shot', id: `shot-${file}`, media: clip.id, name, order: i, in: 0, out: frames }
+    return { media: clip, shot, truth }
+  })
+  const [jetty, poles, heron, leap, pond] = footage as [Footage, Footage, Footage, Footage, Footage]
+  const laid = footage.flatMap((one): AnyRecord[] => [one.media, one.shot])
+  return { footage, records: [...laid, ...story({ jetty, poles, heron, leap, pond })] }
+}
