@@ -190,9 +190,9 @@ export const effectBenches: Record<string, () => Promise<Result>> = Object.fromE
 /** A worker of two has so long for a frame (ms) when it plays at 24 and at 12 a second. */
 const shotAims: Record<string, number> = {
   'jetty-swing': 2000 / 24,
-  'two-poles': 2000 / 24,
-  'heron-mask': 2000 / 24,
   leap: 2000 / 24,
+  'two-poles': 2000 / 12,
+  'heron-mask': 2000 / 12,
   'moon-pond': 2000 / 12,
 }
 

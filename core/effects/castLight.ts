@@ -124,11 +124,15 @@ function distanceToLight(context: EffectContext, region: Rect) {
   const ratio = grid ? grid.scale / scale : 1
   return (x: number, y: number): number => {
     let nearest = Infinity
-    for (const [hx, hy, tx, ty] of rods) {
-      const [ux, uy] = [tx - hx, ty - hy]
+    for (let k = 0; k < rods.length; k++) {
+      const rod = rods[k]!
+      const ux = rod[2] - rod[0]
+      const uy = rod[3] - rod[1]
       const size = ux * ux + uy * uy
-      const u = size ? clip(((x - hx) * ux + (y - hy) * uy) / size) : 0
-      nearest = Math.min(nearest, Math.hypot(x - hx - u * ux, y - hy - u * uy))
+      const u = size ? clip(((x - rod[0]) * ux + (y - rod[1]) * uy) / size) : 0
+      const dx = x - rod[0] - u * ux
+      const dy = y - rod[1] - u * uy
+      nearest = Math.min(nearest, Math.sqrt(dx * dx + dy * dy))
     }
     if (grid && field) nearest = Math.min(nearest, Math.max(0, between(field, grid.rect, x * ratio, y * ratio) / ratio))
     return nearest

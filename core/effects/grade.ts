@@ -71,6 +71,31 @@ export const grade: EffectKind = {
     // About middle grey: 18 per cent of light, 0.46 encoded (common practice).
     const grey = quickEncoded(0.18)
     const [all, ...own] = tables
+    if (!coded && linear) {
+      const [rr, rg, rb, gr, gg, gb, br, bg, bb] = m as [
+        number,
+        number,
+        number,
+        number,
+        number,
+        number,
+        number,
+        number,
+        number,
+      ]
+      for (let i = 0; i < data.length; i += 4) {
+        const r = data[i]!
+        const g = data[i + 1]!
+        const b = data[i + 2]!
+        const outR = rr * r + rg * g + rb * b
+        const outG = gr * r + gg * g + gb * b
+        const outB = br * r + bg * g + bb * b
+        data[i] = outR < 0 ? 0 : outR
+        data[i + 1] = outG < 0 ? 0 : outG
+        data[i + 2] = outB < 0 ? 0 : outB
+      }
+      return
+    }
     for (let i = 0; i < data.length; i += 4) {
       let [r, g, b] = [data[i]!, data[i + 1]!, data[i + 2]!]
       if (!linear) {

@@ -3,7 +3,8 @@ import { resampleAffine, turnAbout } from '../image/warp.ts'
 import { colour, number, plain, seedNumber, word } from './describe.ts'
 import type { EffectKind } from './kind.ts'
 import { centreOfEffect, isAway, wholePicture } from './place.ts'
-import { addCoarse, coarseGrid, coverOfParts, mix, radians, ramp } from './tools.ts'
+import type { Settings } from '../model/parameters.ts'
+import { addCoarse, coarseGrid, coverOfParts, mix, ramp } from './tools.ts'
 
 const p = {
   strength: number('strength', 'Strength', '%', [0, 8, 0.01], 1, 'Light of the shafts.'),
@@ -53,10 +54,6 @@ export const shafts: EffectKind = {
   render(context, { data, region }) {
     const { settings, scratch, parts, frame, scale } = context
     const length = plain(settings, p.length)
-    const rays = plain(settings, p.rays)
-    const seed = plain(settings, p.seed)
-    const opening = plain(settings, p.opening)
-    const direction = radians(plain(settings, p.angle))
     const light = context.colour(word(settings, p.tint))
     // Every part streams from its own middle: two eyes have two bundles.
     for (const part of parts) {
@@ -82,35 +79,51 @@ export const shafts: EffectKind = {
       }
       const spread = 1 / 2 ** passes
       const gain = plain(settings, p.strength) * 4 * spread
-      const half = opening / 2
+      const table = shareByAngle(settings, frame)
       for (let y = 0, i = 0; y < rect.height; y++)
         for (let x = 0; x < rect.width; x++, i += 4) {
           const amount = from[i]!
-          if (amount === 0) continue
-          const [dx, dy] = [rect.x + x + 0.5 - cx, rect.y + y + 0.5 - cy]
-          const angle = Math.atan2(dy, dx)
-          let share = gain
-          if (rays > 0) {
-            // Around the whole circle the rays close: noise along a circle, not along an angle.
-            const turn = (angle / (2 * Math.PI) + 0.5) * rays
-            const u = Math.min(1, Math.min(turn, rays - turn))
-            const drift = frame * 0.12
-            const ray = mix(
-              ringNoise(turn, rays, seed),
-              ringNoise(turn + drift, rays, seed + 31),
-              plain(settings, p.flicker) * u,
-            )
-            share *= mix(1, 2 * ramp(0.25, 0.75, ray), plain(settings, p.contrast))
+          if (amount < 1e-4) {
+            from[i] = 0
+            continue
           }
-          if (opening < 360) {
-            const off = Math.abs(Math.atan2(Math.sin(angle - direction), Math.cos(angle - direction))) * (180 / Math.PI)
-            share *= 1 - ramp(half * 0.7, half + 2, off)
-          }
-          for (let c = 0; c < 3; c++) from[i + c] = amount * share * light[c]!
+          const dx = rect.x + x + 0.5 - cx
+          const dy = rect.y + y + 0.5 - cy
+          const share = amount * gain * table[((Math.atan2(dy, dx) / (2 * Math.PI) + 0.5) * angles) | 0]!
+          from[i] = share * light[0]
+          from[i + 1] = share * light[1]
+          from[i + 2] = share * light[2]
         }
       addCoarse(context, from, grid, data, region)
     }
   },
+}
+
+/** Steps around the circle: finer than the narrowest of 60 rays needs. */
+const angles = 2048
+
+/** How bright a shaft is by its direction, from -180 to 180 degrees: its rays, and the cone that it keeps to. */
+function shareByAngle(settings: Settings, frame: number): Float32Array {
+  const rays = plain(settings, p.rays)
+  const seed = plain(settings, p.seed)
+  const flicker = plain(settings, p.flicker)
+  const contrast = plain(settings, p.contrast)
+  const half = plain(settings, p.opening) / 2
+  const direction = plain(settings, p.angle)
+  return Float32Array.from({ length: angles + 1 }, (_, i) => {
+    let share = 1
+    if (rays > 0) {
+      // Around the whole circle the rays close: noise along a circle, not along an angle.
+      const turn = (i / angles) * rays
+      const ray = mix(ringNoise(turn, rays, seed), ringNoise(turn + frame * 0.12, rays, seed + 31), flicker)
+      share = mix(1, 2 * ramp(0.25, 0.75, ray), contrast)
+    }
+    if (half < 180) {
+      const off = (((i / angles) * 360 - 180 - direction + 540) % 360) - 180
+      share *= 1 - ramp(half * 0.7, half + 2, Math.abs(off))
+    }
+    return share
+  })
 }
 
 /** Smooth noise that closes after `count` steps. */

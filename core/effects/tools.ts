@@ -88,14 +88,14 @@ export function addCoarse(
 ): void {
   const ratio = grid.scale / scale
   const line = scratch.floats('enlarged coarse line', 4 * region.width)
-  const places = scratch.floats('coarse places', 2 * region.width)
+  const { width, height } = grid.rect
   for (let y = 0; y < region.height; y++) {
-    for (let x = 0; x < region.width; x++) {
-      places[2 * x] = (region.x + x + 0.5) * ratio - grid.rect.x
-      places[2 * x + 1] = (region.y + y + 0.5) * ratio - grid.rect.y
+    const from = {
+      x: (region.x + 0.5) * ratio - grid.rect.x,
+      y: (region.y + y + 0.5) * ratio - grid.rect.y,
+      ...{ dx: ratio, dy: 0 },
     }
-    const { width, height } = grid.rect
-    scratch.kernels.sampleRow(coarse, width, height, places, 'nothing', line, 0, region.width)
+    scratch.kernels.sampleLine(coarse, width, height, from, 'nothing', line, 0, region.width)
     scratch.kernels.addScaled(line, 0, data, 4 * y * region.width, 4 * region.width, gain)
   }
 }

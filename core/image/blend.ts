@@ -98,6 +98,7 @@ export function blendRow(
 ): void {
   if (mode === 'normal' || mode === 'add')
     return kernels.layRow(mode === 'normal', layer, from, data, to, count, opacity, mask, maskAt)
+  if (mode === 'screen') return screenRow(layer, from, data, to, count, opacity, mask, maskAt)
   const separable = blendFunctions[mode as Separable] as ((b: number, s: number) => number) | undefined
   const backdrop: Rgb = [0, 0, 0]
   const source: Rgb = [0, 0, 0]
@@ -121,5 +122,30 @@ export function blendRow(
       data[to + c] = (1 - as) * data[to + c]! + as * (1 - ab) * source[c]! + as * ab * blended
     }
     data[to + 3] = as + ab * (1 - as)
+  }
+}
+
+/** Screen is what light is laid on with most: b + s (1 - b) per channel, light cut at 1, what is brighter left alone. */
+function screenRow(
+  ...[layer, from, data, to, count, opacity, mask, maskAt]: [
+    layer: Float32Array,
+    from: number,
+    data: Float32Array,
+    to: number,
+    count: number,
+    opacity: number,
+    mask: Float32Array | null,
+    maskAt: number,
+  ]
+): void {
+  for (let i = 0; i < count; i++, from += 4, to += 4) {
+    const share = mask ? opacity * mask[maskAt + i]! : opacity
+    for (let c = 0; c < 3; c++) {
+      const s = layer[from + c]! * share
+      const b = data[to + c]!
+      if (s > 0 && b < 1) data[to + c] = b + (s > 1 ? 1 : s) * (1 - b)
+    }
+    const alpha = Math.min(1, layer[from + 3]! * share)
+    data[to + 3] = alpha + data[to + 3]! * (1 - alpha)
   }
 }
