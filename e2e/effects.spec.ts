@@ -167,7 +167,7 @@ test('a number is driven by motion: its lane shows what feeds it, and a fast tip
   await bench.openDemo(demo, 'Effects', 'Two poles')
   const card = page.getByRole('article', { name: 'Blade card' }).first()
   await expect(card).toBeVisible()
-  await card.getByText('along').click()
+  await card.click({ position: { x: 60, y: 6 } })
   const drive = page.getByRole('region', { name: 'Drive of Strength' })
   await expect(drive).toBeVisible()
   await drive.getByRole('button', { name: /^Signal: tip speed/ }).click()

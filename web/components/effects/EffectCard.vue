@@ -154,10 +154,11 @@ const menu = computed<MenuEntry[]>(() => [
             :value="settingOf(piece.setting)"
             @change="effects.setSetting(effect, piece.setting, $event)"
           />
-          <template v-else>
-            <strong v-if="i === 0" class="font-semibold text-text">{{ piece.text.split(' ')[0] }}</strong>
-            {{ i === 0 ? piece.text.split(' ').slice(1).join(' ') : piece.text }}
-          </template>
+          <strong v-else-if="i === 0" class="font-semibold text-text">{{ piece.text.split(' ')[0] }}</strong>
+          <template v-else>{{ piece.text }}</template>
+          <template v-if="i === 0 && 'text' in piece">{{
+            piece.text.slice(piece.text.split(' ')[0]!.length)
+          }}</template>
         </template>
       </p>
       <MenuButton

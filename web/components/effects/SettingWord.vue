@@ -51,8 +51,9 @@ const clips = computed(() => project.all('media').map((media) => ({ value: media
     />
     {{ p.unit }}
   </span>
-  <label v-else-if="p.type === 'colour'" class="word cursor-pointer whitespace-nowrap">
-    <span class="mr-1 inline-block size-2.5 rounded-full" :style="{ background: colour }" />{{ colourName(colour) }}
+  <label v-else-if="p.type === 'colour'" class="cursor-pointer whitespace-nowrap">
+    <span class="mr-1 inline-block size-2.5 rounded-full" :style="{ background: colour }" />
+    <span class="word">{{ colourName(colour) }}</span>
     <input
       type="color"
       class="sr-only"
