@@ -4,6 +4,7 @@ import { coverPolygon } from '../matte/coverage.ts'
 import { reachedTip } from '../shapes/rod.ts'
 import { edgeOf, type TracedPart } from '../shapes/traced.ts'
 import { colour, number, plain, seedNumber, word } from './describe.ts'
+import { lightOfSomebody } from './forms.ts'
 import type { EffectContext, EffectKind } from './kind.ts'
 import { blurCover, clip, coverOfParts, grown, mix, ramp } from './tools.ts'
 
@@ -49,11 +50,7 @@ export const afterglow: EffectKind = {
   title: 'Afterglow',
   summary: 'The wisp’s own trail: past shapes fade behind the motion.',
   group: 'Light',
-  rides: ['rod', 'oval', 'outline', 'pin'],
-  alone: false,
-  region: 'none',
-  makes: 'layer',
-  blend: 'add',
+  ...lightOfSomebody,
   parameters: Object.values(p),
   sentence: () => [
     { text: 'Afterglow of' },

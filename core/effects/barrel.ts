@@ -1,6 +1,7 @@
 import { warp } from '../image/warp.ts'
 import type { Edge } from '../image/kernels.ts'
 import { edgeChoice, number, plain, word } from './describe.ts'
+import { aboutSomebody } from './forms.ts'
 import type { EffectKind } from './kind.ts'
 import { centreOfEffect, wholePicture } from './place.ts'
 import { meshStep } from './tools.ts'
@@ -15,11 +16,7 @@ export const barrel: EffectKind = {
   title: 'Barrel bend',
   summary: 'Bends the whole picture outwards or inwards as a wide lens does.',
   group: 'Distortion',
-  rides: ['rod', 'oval', 'outline', 'pin'],
-  alone: true,
-  region: 'bounds',
-  makes: 'picture',
-  blend: 'normal',
+  ...aboutSomebody,
   parameters: [p.bend, p.zoom, edgeChoice],
   sentence: () => [
     { text: 'Barrel bend of' },

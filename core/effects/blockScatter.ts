@@ -1,5 +1,6 @@
 import { hashed } from '../image/noise.ts'
 import { colour, number, plain, seedNumber, word } from './describe.ts'
+import { anyShape } from './forms.ts'
 import type { EffectKind } from './kind.ts'
 import { centreOfEffect, wholePicture } from './place.ts'
 import { brightness, clip, mix, radians, ramp } from './tools.ts'
@@ -23,7 +24,7 @@ export const blockScatter: EffectKind = {
   title: 'Block scatter',
   summary: 'Bursts a shape into blocks that fly the farther the brighter they are, and glow.',
   group: 'Distortion',
-  rides: ['rod', 'oval', 'outline', 'pin'],
+  rides: anyShape,
   alone: true,
   region: 'source',
   makes: 'picture',

@@ -2,6 +2,7 @@ import type { Rect } from '../geometry/rect.ts'
 import { signedDistance } from '../image/distance.ts'
 import { reachedTip } from '../shapes/rod.ts'
 import { colour, number, plain, word } from './describe.ts'
+import { anyShape } from './forms.ts'
 import type { EffectContext, EffectKind } from './kind.ts'
 import { isAway, wholePicture } from './place.ts'
 import { brightness, clip, coarseGrid, coverOfParts, mix } from './tools.ts'
@@ -26,7 +27,7 @@ export const castLight: EffectKind = {
   title: 'Cast light',
   summary: 'The light’s colour falls on what is near it, within a member or everywhere.',
   group: 'Light',
-  rides: ['rod', 'oval', 'outline', 'pin'],
+  rides: anyShape,
   alone: false,
   region: 'bounds',
   makes: 'picture',

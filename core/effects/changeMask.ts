@@ -1,6 +1,6 @@
 import { choice, colour, number, plain, word } from './describe.ts'
+import { onPicture } from './forms.ts'
 import type { EffectKind } from './kind.ts'
-import { wholePicture } from './place.ts'
 import { blurCover, mix, ramp } from './tools.ts'
 
 const p = {
@@ -22,11 +22,7 @@ export const changeMask: EffectKind = {
   title: 'Change mask',
   summary: 'Lights up what differs from some frames ago.',
   group: 'Breakup',
-  rides: null,
-  alone: true,
-  region: 'bounds',
-  makes: 'picture',
-  blend: 'normal',
+  ...onPicture,
   parameters: Object.values(p),
   sentence: () => [
     { text: 'Change' },
@@ -39,7 +35,6 @@ export const changeMask: EffectKind = {
     { setting: 'shows' },
     { field: 'range' },
   ],
-  reach: wholePicture,
   looks: ({ settings, scale }) => 2 * plain(settings, p.soften) * scale + 2,
   needs: (settings, frame) => [{ media: '', frame: Math.max(0, frame - Math.round(plain(settings, p.ago))) }],
   render(context, { data, region }) {

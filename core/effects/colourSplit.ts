@@ -1,7 +1,8 @@
 import { movedFirst, resampleAffine, turnAbout } from '../image/warp.ts'
 import { choice, number, plain, still, word } from './describe.ts'
+import { aboutSomebody } from './forms.ts'
 import type { EffectKind } from './kind.ts'
-import { centreOfEffect, isAway, wholePicture } from './place.ts'
+import { centreOfEffect } from './place.ts'
 import { radians } from './tools.ts'
 
 const p = {
@@ -29,11 +30,7 @@ export const colourSplit: EffectKind = {
   title: 'Colour split',
   summary: 'Colours come apart along the radius or at an angle, as in a cheap lens.',
   group: 'Breakup',
-  rides: ['rod', 'oval', 'outline', 'pin'],
-  alone: true,
-  region: 'bounds',
-  makes: 'picture',
-  blend: 'normal',
+  ...aboutSomebody,
   parameters: Object.values(p),
   sentence: () => [
     { text: 'Split colours by' },
@@ -44,7 +41,6 @@ export const colourSplit: EffectKind = {
     { field: 'region' },
     { field: 'range' },
   ],
-  reach: (context) => (isAway(context) ? { x: 0, y: 0, width: 0, height: 0 } : wholePicture(context)),
   looks: ({ settings, scale }) => 2 * plain(settings, p.amount) * scale + 2,
   render(context, { data, region }) {
     const { settings, scale, scratch, size } = context

@@ -1,8 +1,8 @@
 import { blurPicture } from '../image/blur.ts'
 import { hashed } from '../image/noise.ts'
 import { number, plain, seedNumber, still } from './describe.ts'
+import { onPicture } from './forms.ts'
 import type { EffectKind } from './kind.ts'
-import { wholePicture } from './place.ts'
 import { brightness, mix } from './tools.ts'
 
 const p = {
@@ -20,11 +20,7 @@ export const dabs: EffectKind = {
   title: 'Dabs',
   summary: 'Paints the picture anew in strokes of a chosen size.',
   group: 'Breakup',
-  rides: null,
-  alone: true,
-  region: 'bounds',
-  makes: 'picture',
-  blend: 'normal',
+  ...onPicture,
   parameters: Object.values(p),
   sentence: () => [
     { text: 'Paint' },
@@ -33,7 +29,6 @@ export const dabs: EffectKind = {
     { setting: 'size' },
     { field: 'range' },
   ],
-  reach: wholePicture,
   looks: ({ settings, scale }) => 2 * plain(settings, p.size) * scale + 4,
   render(context, { data, region }) {
     const { settings, scale, scratch, frame } = context

@@ -1,5 +1,6 @@
 import { cloudField } from '../image/noise.ts'
 import { choice, colour, number, plain, seedNumber, word } from './describe.ts'
+import { onPicture } from './forms.ts'
 import type { EffectKind } from './kind.ts'
 import { wholePicture } from './place.ts'
 import { brightness, mix, ramp } from './tools.ts'
@@ -25,11 +26,7 @@ export const dissolve: EffectKind = {
   title: 'Dissolve',
   summary: 'The picture goes flake by flake, by noise or by its brightness, with a burning rim.',
   group: 'Breakup',
-  rides: null,
-  alone: true,
-  region: 'bounds',
-  makes: 'picture',
-  blend: 'normal',
+  ...onPicture,
   parameters: Object.values(p),
   sentence: () => [
     { text: 'Dissolve' },

@@ -1,5 +1,6 @@
 import { centreOfEffect, wholePicture } from './place.ts'
 import { choice, colour, number, plain, word } from './describe.ts'
+import { anyShape } from './forms.ts'
 import type { EffectKind } from './kind.ts'
 
 const p = {
@@ -23,7 +24,7 @@ export const fill: EffectKind = {
   title: 'Fill',
   summary: 'Lays a colour, a gradient or four corners over a shape or the picture.',
   group: 'Colour',
-  rides: ['rod', 'oval', 'outline', 'pin'],
+  rides: anyShape,
   alone: true,
   region: 'bounds',
   makes: 'layer',

@@ -3,6 +3,7 @@ import { bestSimilarity, moved } from '../geometry/similarity.ts'
 import { meetingAt } from '../motion/contacts.ts'
 import { unite, type Rect } from '../geometry/rect.ts'
 import { choice, colour, number, plain, seedNumber, word } from './describe.ts'
+import { lightOfSomebody } from './forms.ts'
 import type { EffectContext, EffectKind } from './kind.ts'
 import { centreOfEffect, isAway } from './place.ts'
 
@@ -77,11 +78,7 @@ export const flash: EffectKind = {
   title: 'Contact flash',
   summary: 'A burst of light where two props meet: nothing before, full at once, gone two frames later.',
   group: 'Light',
-  rides: ['rod', 'oval', 'outline', 'pin'],
-  alone: false,
-  region: 'none',
-  makes: 'layer',
-  blend: 'add',
+  ...lightOfSomebody,
   parameters: Object.values(p),
   sentence: (settings) => [
     { text: 'Flash' },

@@ -1,7 +1,7 @@
 import { hashed, noise1 } from '../image/noise.ts'
 import { choice, colour, number, plain, seedNumber, word } from './describe.ts'
+import { onPicture } from './forms.ts'
 import type { EffectKind } from './kind.ts'
-import { wholePicture } from './place.ts'
 import { mix } from './tools.ts'
 
 const p = {
@@ -23,11 +23,7 @@ export const flicker: EffectKind = {
   title: 'Flicker',
   summary: 'Light that wavers, jumps or fails.',
   group: 'Breakup',
-  rides: null,
-  alone: true,
-  region: 'bounds',
-  makes: 'picture',
-  blend: 'normal',
+  ...onPicture,
   parameters: Object.values(p),
   sentence: () => [
     { text: 'Flicker' },
@@ -37,7 +33,6 @@ export const flicker: EffectKind = {
     { field: 'region' },
     { field: 'range' },
   ],
-  reach: wholePicture,
   looks: () => 0,
   render(context, { data }) {
     const { settings, frame } = context

@@ -3,8 +3,8 @@ import { isPlain, toneCurve } from '../image/tone.ts'
 import { quickEncoded, quickLinear } from '../image/transfer.ts'
 import type { Setting, Tone, ToneParameter } from '../model/parameters.ts'
 import { number, plain } from './describe.ts'
+import { onPicture } from './forms.ts'
 import type { EffectKind } from './kind.ts'
-import { wholePicture } from './place.ts'
 import { radians } from './tools.ts'
 
 const tone = (name: string, label: string, hint: string): ToneParameter => ({
@@ -41,11 +41,7 @@ export const grade: EffectKind = {
   title: 'Grade',
   summary: 'Exposure, contrast, temperature, tint, hue, saturation and tone curves, inside or outside.',
   group: 'Colour',
-  rides: null,
-  alone: true,
-  region: 'bounds',
-  makes: 'picture',
-  blend: 'normal',
+  ...onPicture,
   parameters: [...Object.values(p), ...curves],
   sentence: () => [
     { text: 'Grade' },
@@ -56,7 +52,6 @@ export const grade: EffectKind = {
     { setting: 'saturation' },
     { field: 'range' },
   ],
-  reach: wholePicture,
   looks: () => 0,
   render({ settings, light }, { data }) {
     const m = gradeMatrix(

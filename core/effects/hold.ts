@@ -1,6 +1,6 @@
 import { number, plain } from './describe.ts'
+import { onPicture } from './forms.ts'
 import type { EffectKind, PictureNeed } from './kind.ts'
-import { wholePicture } from './place.ts'
 import type { Settings } from '../model/parameters.ts'
 
 const p = {
@@ -25,11 +25,7 @@ export const hold: EffectKind = {
   title: 'Hold',
   summary: 'The picture stands still in a region while everything else goes on.',
   group: 'Arrangement',
-  rides: null,
-  alone: true,
-  region: 'bounds',
-  makes: 'picture',
-  blend: 'normal',
+  ...onPicture,
   parameters: Object.values(p),
   sentence: (settings) => [
     { text: 'Hold' },
@@ -40,7 +36,6 @@ export const hold: EffectKind = {
     { field: 'behind' },
     { field: 'range' },
   ],
-  reach: wholePicture,
   looks: () => 0,
   needs: (settings, frame) => [heldAt(settings, frame)],
   render(context, { data, region }) {

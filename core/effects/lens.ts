@@ -1,8 +1,9 @@
 import { warp } from '../image/warp.ts'
 import type { Edge } from '../image/kernels.ts'
 import { edgeChoice, number, plain, word } from './describe.ts'
+import { aboutSomebody } from './forms.ts'
 import type { EffectKind } from './kind.ts'
-import { centreOfEffect, isAway, wholePicture } from './place.ts'
+import { centreOfEffect } from './place.ts'
 import { meshStep } from './tools.ts'
 
 const p = {
@@ -22,11 +23,7 @@ export const lens: EffectKind = {
   title: 'Lens',
   summary: 'Bulges or pinches the picture about a member, from nothing to far over the frame.',
   group: 'Distortion',
-  rides: ['rod', 'oval', 'outline', 'pin'],
-  alone: true,
-  region: 'bounds',
-  makes: 'picture',
-  blend: 'normal',
+  ...aboutSomebody,
   parameters: [p.strength, p.radius, edgeChoice],
   sentence: () => [
     { text: 'Lens of' },
@@ -38,7 +35,6 @@ export const lens: EffectKind = {
     { field: 'region' },
     { field: 'range' },
   ],
-  reach: (context) => (isAway(context) ? { x: 0, y: 0, width: 0, height: 0 } : wholePicture(context)),
   looks: () => Infinity,
   render(context, { data, region }) {
     const { settings, scale, scratch } = context

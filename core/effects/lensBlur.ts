@@ -1,7 +1,7 @@
 import { blurDisc } from '../image/blurDisc.ts'
 import { number, plain } from './describe.ts'
+import { onPicture } from './forms.ts'
 import type { EffectKind } from './kind.ts'
-import { wholePicture } from './place.ts'
 import { luminance, ramp } from './tools.ts'
 
 const p = {
@@ -22,14 +22,9 @@ export const lensBlur: EffectKind = {
   title: 'Lens blur',
   summary: 'Out of focus as through a lens: every bright point becomes a disc.',
   group: 'Blur',
-  rides: null,
-  alone: true,
-  region: 'bounds',
-  makes: 'picture',
-  blend: 'normal',
+  ...onPicture,
   parameters: Object.values(p),
   sentence: () => [{ text: 'Lens blur of' }, { setting: 'radius' }, { field: 'region' }, { field: 'range' }],
-  reach: wholePicture,
   looks: ({ settings, scale }) => plain(settings, p.radius) * scale + 2,
   render({ settings, scale, scratch }, { data, region }) {
     const sparkle = plain(settings, p.sparkle)

@@ -1,6 +1,6 @@
 import { choice, number, plain, word } from './describe.ts'
+import { onPicture } from './forms.ts'
 import type { EffectKind } from './kind.ts'
-import { wholePicture } from './place.ts'
 
 const p = {
   size: number('size', 'Tile', 'px', [4, 400, 4], 24, 'Side of a tile.'),
@@ -12,11 +12,7 @@ export const mosaic: EffectKind = {
   title: 'Mosaic',
   summary: 'Tiles of one colour each: the mean of what they cover.',
   group: 'Breakup',
-  rides: null,
-  alone: true,
-  region: 'bounds',
-  makes: 'picture',
-  blend: 'normal',
+  ...onPicture,
   parameters: Object.values(p),
   sentence: () => [
     { text: 'Mosaic of' },
@@ -25,7 +21,6 @@ export const mosaic: EffectKind = {
     { field: 'region' },
     { field: 'range' },
   ],
-  reach: wholePicture,
   looks: ({ settings, scale }) => 2 * plain(settings, p.size) * scale + 2,
   render({ settings, scale, size, scratch }, { data, region }) {
     const side = plain(settings, p.size) * scale

@@ -3,6 +3,7 @@ import { bestSimilarity, identity, inverse, type Similarity } from '../geometry/
 import { resampleAffine } from '../image/warp.ts'
 import { adding } from '../shapes/traced.ts'
 import { number, plain } from './describe.ts'
+import { anyShape } from './forms.ts'
 import type { EffectContext, EffectKind } from './kind.ts'
 import { coverOfParts, grown } from './tools.ts'
 
@@ -35,7 +36,7 @@ export const motionBlur: EffectKind = {
   title: 'Motion blur',
   summary: 'Smears a member along its own traced motion, by shutter angle and samples.',
   group: 'Blur',
-  rides: ['rod', 'oval', 'outline', 'pin'],
+  rides: anyShape,
   alone: false,
   region: 'none',
   makes: 'picture',

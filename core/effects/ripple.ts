@@ -2,8 +2,9 @@ import { clouds } from '../image/noise.ts'
 import { warp } from '../image/warp.ts'
 import type { Edge } from '../image/kernels.ts'
 import { choice, edgeChoice, number, plain, seedNumber, word } from './describe.ts'
+import { aboutSomebody } from './forms.ts'
 import type { EffectKind } from './kind.ts'
-import { centreOfEffect, isAway, wholePicture } from './place.ts'
+import { centreOfEffect } from './place.ts'
 import { meshStep } from './tools.ts'
 
 const p = {
@@ -25,11 +26,7 @@ export const ripple: EffectKind = {
   title: 'Ripple and haze',
   summary: 'Rings, waves or the shimmer of hot air.',
   group: 'Distortion',
-  rides: ['rod', 'oval', 'outline', 'pin'],
-  alone: true,
-  region: 'bounds',
-  makes: 'picture',
-  blend: 'normal',
+  ...aboutSomebody,
   parameters: [...Object.values(p), edgeChoice],
   sentence: () => [
     { text: 'Ripple in' },
@@ -41,7 +38,6 @@ export const ripple: EffectKind = {
     { field: 'region' },
     { field: 'range' },
   ],
-  reach: (context) => (isAway(context) ? { x: 0, y: 0, width: 0, height: 0 } : wholePicture(context)),
   looks: ({ settings, scale }) => plain(settings, p.amount) * scale + 2,
   render(context, { data, region }) {
     const { settings, scale, scratch, frame } = context

@@ -1,8 +1,8 @@
 import { movedFirst, warpAffine } from '../image/warp.ts'
 import type { Edge } from '../image/kernels.ts'
 import { choice, number, plain, word } from './describe.ts'
+import { onPicture } from './forms.ts'
 import type { EffectKind } from './kind.ts'
-import { wholePicture } from './place.ts'
 
 const p = {
   across: number(
@@ -27,11 +27,7 @@ export const scroll: EffectKind = {
   title: 'Scroll',
   summary: 'The surroundings slide past, by several picture widths if need be.',
   group: 'Distortion',
-  rides: null,
-  alone: true,
-  region: 'bounds',
-  makes: 'picture',
-  blend: 'normal',
+  ...onPicture,
   parameters: Object.values(p),
   sentence: () => [
     { text: 'Scroll' },
@@ -42,7 +38,6 @@ export const scroll: EffectKind = {
     { setting: 'edge' },
     { field: 'range' },
   ],
-  reach: wholePicture,
   looks: () => Infinity,
   render({ settings, scratch, size }, { data, region }) {
     const shiftX = plain(settings, p.across) * size.width

@@ -1,6 +1,7 @@
 import { noise1 } from '../image/noise.ts'
 import { resampleAffine, turnAbout } from '../image/warp.ts'
 import { colour, number, plain, seedNumber, word } from './describe.ts'
+import { lightOfSomebody } from './forms.ts'
 import type { EffectKind } from './kind.ts'
 import { centreOfEffect, isAway, wholePicture } from './place.ts'
 import type { Settings } from '../model/parameters.ts'
@@ -27,11 +28,7 @@ export const shafts: EffectKind = {
   title: 'Light shafts',
   summary: 'Beams that stream from the middle of somebody, broken into rays.',
   group: 'Light',
-  rides: ['rod', 'oval', 'outline', 'pin'],
-  alone: false,
-  region: 'none',
-  makes: 'layer',
-  blend: 'add',
+  ...lightOfSomebody,
   parameters: Object.values(p),
   sentence: () => [
     { text: 'Light shafts from' },

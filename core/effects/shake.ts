@@ -2,8 +2,8 @@ import { noise1 } from '../image/noise.ts'
 import { movedFirst, turnAbout, warpAffine } from '../image/warp.ts'
 import type { Edge } from '../image/kernels.ts'
 import { edgeChoice, number, plain, seedNumber, word } from './describe.ts'
+import { onPicture } from './forms.ts'
 import type { EffectKind } from './kind.ts'
-import { wholePicture } from './place.ts'
 import { radians } from './tools.ts'
 
 const p = {
@@ -27,14 +27,9 @@ export const shake: EffectKind = {
   title: 'Shake',
   summary: 'Throws the picture about, as a blow or a running camera does.',
   group: 'Distortion',
-  rides: null,
-  alone: true,
-  region: 'bounds',
-  makes: 'picture',
-  blend: 'normal',
+  ...onPicture,
   parameters: [...Object.values(p), edgeChoice],
   sentence: () => [{ text: 'Shake by' }, { setting: 'amount' }, { field: 'region' }, { field: 'range' }],
-  reach: wholePicture,
   looks: () => Infinity,
   render({ settings, scale, scratch, frame, since, size }, { data, region }) {
     const falloff = plain(settings, p.falloff)

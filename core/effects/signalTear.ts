@@ -1,8 +1,8 @@
 import { hashed } from '../image/noise.ts'
 import { withinEdge } from '../image/kernels.ts'
 import { number, plain, seedNumber } from './describe.ts'
+import { onPicture } from './forms.ts'
 import type { EffectKind } from './kind.ts'
-import { wholePicture } from './place.ts'
 
 const p = {
   slices: number('slices', 'Torn slices', '%', [0, 1, 0.01], 0.35, 'Share of the slices that are torn aside.'),
@@ -19,11 +19,7 @@ export const signalTear: EffectKind = {
   title: 'Signal tear',
   summary: 'A failing signal: torn slices, lost blocks and shifted colours.',
   group: 'Breakup',
-  rides: null,
-  alone: true,
-  region: 'bounds',
-  makes: 'picture',
-  blend: 'normal',
+  ...onPicture,
   parameters: Object.values(p),
   sentence: () => [
     { text: 'Tear' },
@@ -34,7 +30,6 @@ export const signalTear: EffectKind = {
     { setting: 'shift' },
     { field: 'range' },
   ],
-  reach: wholePicture,
   looks: () => Infinity,
   render({ settings, scale, scratch, frame }, { data, region }) {
     const source = scratch.floats('torn', data.length)

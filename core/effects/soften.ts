@@ -1,8 +1,8 @@
 import { blurPicture } from '../image/blur.ts'
 import { blurAlong } from '../image/blurAlong.ts'
 import { choice, number, plain, word } from './describe.ts'
+import { onPicture } from './forms.ts'
 import type { EffectKind } from './kind.ts'
-import { wholePicture } from './place.ts'
 
 const p = {
   amount: number('amount', 'Blur', 'px', [0, 400, 0.5], 18, 'How far an edge is spread: its fade from end to end.'),
@@ -20,11 +20,7 @@ export const soften: EffectKind = {
   title: 'Soften',
   summary: 'Blurs the picture all around, sideways, up and down or at an angle.',
   group: 'Blur',
-  rides: null,
-  alone: true,
-  region: 'bounds',
-  makes: 'picture',
-  blend: 'normal',
+  ...onPicture,
   parameters: [p.amount, p.way, p.angle],
   sentence: () => [
     { text: 'Soften by' },
@@ -33,7 +29,6 @@ export const soften: EffectKind = {
     { field: 'region' },
     { field: 'range' },
   ],
-  reach: wholePicture,
   looks: ({ settings, scale }) => 1.75 * plain(settings, p.amount) * scale + 2,
   render({ settings, scale, scratch }, { data, region }) {
     const sigma = (plain(settings, p.amount) / 2) * scale

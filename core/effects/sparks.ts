@@ -3,6 +3,7 @@ import { isNear } from '../geometry/path.ts'
 import { hashed, noise1 } from '../image/noise.ts'
 import { adding, centreOf, edgeOf } from '../shapes/traced.ts'
 import { choice, colour, number, plain, seedNumber, still, word } from './describe.ts'
+import { lightOfSomebody } from './forms.ts'
 import type { EffectContext, EffectKind } from './kind.ts'
 import { mix } from './tools.ts'
 
@@ -185,11 +186,7 @@ export const sparks: EffectKind = {
   title: 'Sparks and motes',
   summary: 'Small lights born inside a shape, along its edge, at its tip or at contacts, flying on by themselves.',
   group: 'Light',
-  rides: ['rod', 'oval', 'outline', 'pin'],
-  alone: false,
-  region: 'none',
-  makes: 'layer',
-  blend: 'add',
+  ...lightOfSomebody,
   parameters: Object.values(p),
   sentence: (settings) => [
     { text: 'Sparks' },

@@ -1,7 +1,8 @@
 import { resampleAffine, turnAbout } from '../image/warp.ts'
 import { choice, number, plain, word } from './describe.ts'
+import { aboutSomebody } from './forms.ts'
 import type { EffectKind } from './kind.ts'
-import { centreOfEffect, isAway, wholePicture } from './place.ts'
+import { centreOfEffect } from './place.ts'
 import { radians } from './tools.ts'
 
 const p = {
@@ -19,11 +20,7 @@ export const spinBlur: EffectKind = {
   title: 'Zoom and spin blur',
   summary: 'The picture streams away from a member, or whirls around it.',
   group: 'Blur',
-  rides: ['rod', 'oval', 'outline', 'pin'],
-  alone: true,
-  region: 'bounds',
-  makes: 'picture',
-  blend: 'normal',
+  ...aboutSomebody,
   parameters: Object.values(p),
   sentence: (settings) => [
     { text: 'Blur by' },
@@ -34,7 +31,6 @@ export const spinBlur: EffectKind = {
     { field: 'region' },
     { field: 'range' },
   ],
-  reach: (context) => (isAway(context) ? { x: 0, y: 0, width: 0, height: 0 } : wholePicture(context)),
   looks: () => Infinity,
   render(context, { data, region }) {
     const { settings, scratch, scale } = context

@@ -1,5 +1,6 @@
 import { movedFirst, turnAbout, warpAffine } from '../image/warp.ts'
 import { choice, number, plain, word } from './describe.ts'
+import { anyShape } from './forms.ts'
 import type { EffectKind } from './kind.ts'
 import { centreOfEffect, wholePicture } from './place.ts'
 import { mix, radians } from './tools.ts'
@@ -22,7 +23,7 @@ export const transform: EffectKind = {
   title: 'Transform',
   summary: 'Cuts a layer out by its region and moves, turns or grows it.',
   group: 'Arrangement',
-  rides: ['rod', 'oval', 'outline', 'pin'],
+  rides: anyShape,
   alone: true,
   region: 'source',
   makes: 'picture',

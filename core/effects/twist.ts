@@ -1,7 +1,8 @@
 import { warp } from '../image/warp.ts'
 import { edgeChoice, number, plain, word } from './describe.ts'
+import { aboutSomebody } from './forms.ts'
 import type { EffectKind } from './kind.ts'
-import { centreOfEffect, isAway, wholePicture } from './place.ts'
+import { centreOfEffect } from './place.ts'
 import type { Edge } from '../image/kernels.ts'
 import { meshStep, radians } from './tools.ts'
 
@@ -15,11 +16,7 @@ export const twist: EffectKind = {
   title: 'Twist',
   summary: 'Winds the picture up about a member.',
   group: 'Distortion',
-  rides: ['rod', 'oval', 'outline', 'pin'],
-  alone: true,
-  region: 'bounds',
-  makes: 'picture',
-  blend: 'normal',
+  ...aboutSomebody,
   parameters: [p.angle, p.radius, edgeChoice],
   sentence: () => [
     { text: 'Twist by' },
@@ -31,7 +28,6 @@ export const twist: EffectKind = {
     { field: 'region' },
     { field: 'range' },
   ],
-  reach: (context) => (isAway(context) ? { x: 0, y: 0, width: 0, height: 0 } : wholePicture(context)),
   looks: () => Infinity,
   render(context, { data, region }) {
     const { settings, scale, scratch } = context
