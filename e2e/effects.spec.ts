@@ -29,6 +29,11 @@ test('effects: the card’s words are edited in place, numbers carry keys, nothi
   await page.getByLabel('Outside', { exact: true }).fill('#ff2200')
   await page.getByLabel('Outside', { exact: true }).press('Enter')
   await expect(card).toContainText('red')
+  // Words are no number: a sentence says so, and nothing changes.
+  await page.getByLabel('Core width', { exact: true }).fill('wide')
+  await page.getByLabel('Core width', { exact: true }).press('Enter')
+  await expect(page.getByText('Core width takes a number')).toBeVisible()
+  await expect(page.getByLabel('Core width', { exact: true })).toHaveValue('11.0')
   await page.getByRole('button', { name: 'Remove halo 5' }).click()
   await page.getByRole('button', { name: 'halo', exact: true }).click()
   await page.getByLabel('Feather of halo 5').fill('90')

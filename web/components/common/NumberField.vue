@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { arithmetic } from './arithmetic.ts'
+import { typedNumber } from './typedNumber.ts'
 
 /**
  * A number with a slider: dragged, typed (with arithmetic), stepped with the wheel or the arrows; a double click
@@ -36,7 +36,7 @@ function set(value: number): void {
   if (clean !== props.modelValue) emit('update:modelValue', clean)
 }
 function take(): void {
-  const value = typed.value === null ? null : arithmetic(typed.value)
+  const value = typed.value === null ? null : typedNumber(typed.value, props.label)
   typed.value = null
   if (value !== null) set(value / factor.value)
 }

@@ -5,7 +5,7 @@
 export function arithmetic(typed: string): number | null {
   const text = typed
     .replace(/,/g, '.')
-    .replace(/(px|%|°|×|frames?)\s*$/i, '')
+    .replace(/(px|%|°|×|frames?|f|stops?|st|K)\s*$/i, '')
     .replace(/\s+/g, '')
     .replace(/−/g, '-')
   let at = 0

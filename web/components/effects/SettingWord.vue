@@ -5,7 +5,7 @@ import { colourCurveAt, isColourCurve, isDrive, signals, type Parameter, type Se
 import { useBench } from '../../stores/bench.ts'
 import { useProject } from '../../stores/project.ts'
 import CastChip from '../cast/CastChip.vue'
-import { arithmetic } from '../common/arithmetic.ts'
+import { typedNumber } from '../common/typedNumber.ts'
 import { settingNow, withSettingNow } from '../settings/moving.ts'
 import WordChoice from '../common/WordChoice.vue'
 
@@ -23,7 +23,7 @@ const number = computed(() => {
   return Number((settingNow(p.value, props.value, bench.frame) * factor.value).toFixed(2))
 })
 function take(): void {
-  const entered = typed.value === null ? null : arithmetic(typed.value)
+  const entered = typed.value === null ? null : typedNumber(typed.value, p.value.label)
   typed.value = null
   if (entered === null || p.value.type !== 'number') return
   const bounded = Math.min(p.value.max, Math.max(p.value.min, entered / factor.value))
