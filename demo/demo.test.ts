@@ -1,4 +1,4 @@
-import { readFileSync } from 'node:fs'
+import { existsSync, readFileSync } from 'node:fs'
 import { mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -9,9 +9,11 @@ import { createServer } from '../server/app.ts'
 import { truthOf } from './scenes/film.ts'
 import { scenes } from './scenes/index.ts'
 import type { Truth } from './scenes/scene.ts'
+import { shippedLooks } from '#core/effects/looks.ts'
 import { effectKinds } from '#core/effects/registry.ts'
 import { checkRecord, type EffectKindName } from '#core/model/records.ts'
 import { seed } from './seed.ts'
+import { effectsPage } from './effectsPage.ts'
 import { unseeded } from './unseeded.ts'
 
 const media = join(import.meta.dirname, 'media')
@@ -45,6 +47,16 @@ describe('scenes', () => {
 })
 
 describe('the demo project', () => {
+  it('the reference page of effects is what their descriptions say: npm run reference', async () => {
+    expect(readFileSync(join(import.meta.dirname, '../docs/effects.md'), 'utf8')).toBe(await effectsPage())
+    for (const kind of Object.keys(effectKinds))
+      expect(existsSync(join(import.meta.dirname, `../web/public/effects/${kind}.jpg`)), kind).toBe(true)
+    for (const { name } of shippedLooks)
+      expect(
+        existsSync(join(import.meta.dirname, `../web/public/looks/${name.toLowerCase().replaceAll(' ', '-')}.jpg`)),
+        name,
+      ).toBe(true)
+  })
   it('uses every kind of effect somewhere', () => {
     const { records } = unseeded()
     const used = new Set(records.flatMap((one) => (one.type === 'effect' ? [one.kind] : [])))
