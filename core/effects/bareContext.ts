@@ -25,6 +25,7 @@ export function bareContext(
     colour: linearColour,
     light: 'linear',
     region: (rect, name) => context.scratch.floats(name, rect.width * rect.height).fill(1),
+    everywhere: given.region === undefined,
     regionBounds: () => ({ x: 0, y: 0, ...context.size }),
     member: () => context.parts,
     contacts: (one, other) => contactsOf(context.member(one), context.member(other), 100),

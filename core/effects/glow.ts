@@ -23,8 +23,8 @@ const p = {
 
 type Rgb = [number, number, number]
 const widest = ({ settings }: EffectContext) => Math.max(plain(settings, p.near), plain(settings, p.far)) / 2
-const fromShape = (context: EffectContext) =>
-  word(context.settings, p.from) === 'shape' && context.regionBounds().width < context.size.width * 3
+/** The whole picture is no shape: of it only the bright places glow. */
+const fromShape = ({ settings, everywhere }: EffectContext) => !everywhere && word(settings, p.from) === 'shape'
 
 export const glow: EffectKind = {
   kind: 'glow',

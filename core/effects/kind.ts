@@ -30,6 +30,8 @@ export interface EffectContext {
   light: 'linear' | 'display'
   /** Coverage 0..1 of the effect's region over `rect`; with `time`, as it is then. In the scratch's buffer `name`. */
   region(rect: Rect, name: string, time?: number): Float32Array
+  /** Whether the region is the whole picture: it names nobody. */
+  everywhere: boolean
   /** Pixels (at `scale`) within which the region lies; everywhere for the whole picture, empty for nothing. */
   regionBounds(): Rect
   /** The parts of a member by its id; none where it is gone. */

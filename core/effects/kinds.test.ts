@@ -3,7 +3,7 @@ import { startKernels } from '../image/kernels.ts'
 import { hashed } from '../image/noise.ts'
 import { Scratch } from '../image/scratch.ts'
 import { to8Bit, toEncoded } from '../image/transfer.ts'
-import { makeEffect, makeKey, makePart } from '../model/make.ts'
+import { everywhere, makeEffect, makeKey, makePart } from '../model/make.ts'
 import { Records } from '../model/diff.ts'
 import { defaultsOf, settingsAt, settingsSchema, type Settings } from '../model/parameters.ts'
 import { checkRecord, type AnyRecord, type Effect, type EffectKindName } from '../model/records.ts'
@@ -226,6 +226,17 @@ describe('cards together', () => {
       card('fill', { first: '#00ff00' }),
     ]).words
     expect(levels(words[0]!)).toEqual([0, 255, 0])
+  })
+  it('a glow of the whole picture comes from its bright places only', () => {
+    const dark = draw([card('grade', { exposure: -3 }, { region: everywhere })]).words
+    const glowing = draw([
+      card('grade', { exposure: -3 }, { region: everywhere }),
+      card('glow', { from: 'shape' }, { region: everywhere }),
+    ]).words
+    expect(apart(dark, glowing)).toBe(0)
+    expect(
+      apart(untouched(), draw([card('glow', { from: 'shape', threshold: 0.5 }, { region: everywhere })]).words),
+    ).toBeGreaterThan(0.5)
   })
   it('ask for every other frame once', () => {
     const scene = sceneOf(

@@ -92,6 +92,7 @@ function layersAt(
         scene.light === 'linear' ? linearColour : (hex) => linearColour(hex).map(toEncoded) as [number, number, number],
       light: scene.light,
       region: (rect, name, time = frame) => regionMatte(scene, region, time, scale, rect, scratch, name),
+      everywhere: region.of.length === 0,
       regionBounds: () => regionBounds(scene, region, frame, scale, bounds),
       member: scene.partsOf,
       contacts: scene.contacts,

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import type { EffectKind } from '#core/effects/kind.ts'
 import { effectKinds } from '#core/effects/registry.ts'
 import { everywhere } from '#core/model/make.ts'
 import type { Effect, Region, Side } from '#core/model/records.ts'
@@ -16,7 +17,11 @@ const project = useProject()
 const bench = useBench()
 const effects = useEffects()
 
-const isSource = computed(() => effectKinds[props.effect.kind].region === 'source')
+/** Whether it shows nothing until somebody is named. */
+const needsSomebody = computed(() => {
+  const kind: EffectKind = effectKinds[props.effect.kind]
+  return kind.region === 'source' && !kind.alone
+})
 const region = computed(() => props.effect.region)
 const phrases: Record<Side, string> = { inside: '', outside: 'everything outside', edge: 'along the edge of' }
 const sides: { value: Side; label: string }[] = [
@@ -52,7 +57,7 @@ function toggle(id: string): void {
         {{ phrases[region.side] }}
         <CastChip v-for="one in chosen" :key="one.id" class="mr-1" :name="one.name" :colour="one.colour" />
       </template>
-      <span v-else-if="isSource" class="word text-ember">nothing yet</span>
+      <span v-else-if="needsSomebody && !region.of.length" class="word text-ember">nothing yet</span>
       <span v-else-if="region.of.length" class="word text-ember">somebody who is gone</span>
       <span v-else class="word">the whole picture</span>
     </template>
