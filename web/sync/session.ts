@@ -32,6 +32,8 @@ interface Pending {
   /** Changes of one group that follow each other quickly count as one. */
   group: string
   inFlight: boolean
+  /** Whether it is on the browser's disk: what is not yet would be lost with the tab. */
+  stored: boolean
 }
 interface Step {
   label: string
@@ -86,8 +88,9 @@ export class ProjectSession {
   get redoLabel(): string | null {
     return this.redoSteps.at(-1)?.label ?? null
   }
+  /** Changes that wait in the outbox: only those are counted that are on the browser's disk already. */
   get unsent(): number {
-    return this.pending.length
+    return this.pending.filter((entry) => entry.stored).length
   }
 
   /** Stops sending; what is unsent stays in the outbox. */
@@ -158,7 +161,7 @@ export class ProjectSession {
     if (last && group && last.group === group && !last.inFlight) {
       last.change = { ...last.change, diff: composeDiffs(last.change.diff, diff) }
       last.back = composeDiffs(back, last.back)
-      void this.world.outbox.keep(last.change)
+      void this.store(last)
     } else {
       const { tab } = this.world.outbox
       const change: UnsentChange = {
@@ -170,12 +173,22 @@ export class ProjectSession {
         label,
         diff,
       }
-      this.pending.push({ change, back, group, inFlight: false })
-      void this.world.outbox.keep(change)
+      const entry: Pending = { change, back, group, inFlight: false, stored: false }
+      this.pending.push(entry)
+      void this.store(entry)
     }
     if (this.keeping.state === 'kept') this.setKeeping({ state: 'sending' })
     else this.onState()
     void this.send()
+  }
+
+  private async store(entry: Pending): Promise<void> {
+    entry.stored = false
+    const { change } = entry
+    await this.world.outbox.keep(change)
+    if (entry.change !== change) return
+    entry.stored = true
+    this.onState()
   }
 
   private async send(): Promise<void> {
