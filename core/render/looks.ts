@@ -1,6 +1,5 @@
-import { regionMatte } from './region.ts'
+import { coverOf, regionMatte } from './region.ts'
 import type { Region } from '../model/records.ts'
-import { memberMatte, type MattePart } from '../matte/partMatte.ts'
 import type { Scratch } from '../image/scratch.ts'
 import type { Picture } from './frame.ts'
 import type { Scene } from './scene.ts'
@@ -8,21 +7,10 @@ import type { Scene } from './scene.ts'
 /** Ways of looking at a frame that are pictures of their own. */
 export type LookLayer = 'matte' | 'cutout' | 'difference'
 
-/** The parts of a member, or of everybody where `member` is '', as they are at the frame. */
-export function mattePartsAt(scene: Scene, member: string, frame: number): MattePart[] {
-  return scene.partsOf(member).map((part) => ({ ...part, points: part.at(frame) }))
-}
-
 /** The matte over a whole picture of this size at `scale`: of one member, or of all together where `member` is ''. */
 function wholeMatte(scene: Scene, member: string, frame: number, scale: number, size: Size, scratch: Scratch) {
-  const region = { x: 0, y: 0, ...size }
-  if (member) return memberMatte(mattePartsAt(scene, member, frame), scale, region, scratch, 'look matte')
-  const out = scratch.floats('all mattes', size.width * size.height, true)
-  for (const one of scene.members) {
-    const matte = memberMatte(mattePartsAt(scene, one, frame), scale, region, scratch, 'look matte')
-    for (let i = 0; i < out.length; i++) out[i]! += matte[i]! - out[i]! * matte[i]!
-  }
-  return out
+  const ids = member ? [member] : scene.members
+  return coverOf(scene, ids, frame, scale, { x: 0, y: 0, ...size }, scratch, 'look matte')
 }
 
 interface Size {

@@ -4,6 +4,7 @@ import { blurDirect } from '../image/gaussian.ts'
 import type { Scratch } from '../image/scratch.ts'
 import { memberMatte, type MattePart } from '../matte/partMatte.ts'
 import type { Region } from '../model/records.ts'
+import { softest } from '../shapes/outline.ts'
 import { edgeOf } from '../shapes/traced.ts'
 import type { Scene } from './scene.ts'
 
@@ -49,20 +50,12 @@ export function boundsOfCover(scene: Scene, ids: readonly string[], time: number
         rect,
         boundsOf(
           edge.map((v) => v * scale),
-          pad * scale + softestOf(one.kind, one.at(time)) * scale,
+          pad * scale + (one.kind === 'outline' ? 1.5 * softest(one.at(time)!) : 0) * scale,
         ),
       )
     }
   }
   return rect
-}
-
-const softestOf = (kind: string, points: readonly number[] | null) => {
-  let most = 0
-  if (kind === 'outline' && points)
-    for (let i = 6; i < points.length; i += 8)
-      most = Math.max(most, Math.abs(points[i]! - points[i - 6]!), Math.abs(points[i + 1]! - points[i - 5]!))
-  return most * 1.5
 }
 
 /** Pixels at `scale` in which an effect with this region can be seen; `everywhere` for the outside of something. */

@@ -1,4 +1,3 @@
-import { boundsOf } from '../geometry/rect.ts'
 import { flatten, polygonArea } from '../geometry/path.ts'
 import type { Settings } from '../model/parameters.ts'
 import type { Role } from '../model/records.ts'
@@ -42,14 +41,6 @@ export function centreOf(parts: readonly TracedPart[], time: number): { x: numbe
     total += weight
   }
   return total ? { x: x / total, y: y / total } : null
-}
-
-/** Half the diagonal of the box around a member, in pixels; null while it is away. */
-export function radiusOf(parts: readonly TracedPart[], time: number): number | null {
-  const edges = adding(parts).flatMap((part) => edgeOf(part, time) ?? [])
-  if (!edges.length) return null
-  const box = boundsOf(edges)
-  return Math.hypot(box.width, box.height) / 2
 }
 
 export const adding = (parts: readonly TracedPart[]) => parts.filter((part) => part.role === 'add')
