@@ -81,7 +81,7 @@ function manyKeys(parts: number, frames: number, step: number): AnyRecord[] {
         tagged: true,
       },
     },
-    { type: 'shot', id: 'many-shot', media: 'many', name: 'Many keys', order: 9, in: 0, out: frames },
+    { type: 'shot', id: 'many-shot', media: 'many', name: 'Many keys', order: 9, in: 0, out: frames, join: 0 },
   ]
   for (let p = 0; p < parts; p++) {
     out.push({

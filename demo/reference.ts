@@ -68,7 +68,7 @@ function draw(shot: string, frame: number, effects: Effect[], to: string): void 
 const best: Partial<Record<EffectKindName, number>> = {
   ...{ blade: 36, castLight: 40, afterglow: 16, flash: 24, sparks: 29, shake: 26, fill: 30, glow: 30, shafts: 30 },
   ...{ outlineLine: 40, grade: 36, soften: 36, echo: 42, motionBlur: 30, ripple: 36, dissolve: 68, blockScatter: 66 },
-  ...{ insert: 64, dive: 65 },
+  ...{ insert: 50, dive: 65, takeOver: 65 },
 }
 for (const kind of Object.keys(effectKinds) as EffectKindName[]) {
   const own = records.find((one): one is Effect => one.type === 'effect' && one.kind === kind)

@@ -13,14 +13,14 @@ import { takeFootage } from '../server/routes/footage.ts'
 import type { Truth } from './scenes/scene.ts'
 import { story, type Footage, type Told } from './story.ts'
 
-/** The footage in the order of the shots. */
-export const told = [
+/** The footage in the order of the shots; `join`: frames over which the next one takes over. */
+export const told: { file: string; ending: string; name: string; join?: number }[] = [
   { file: 'jetty-swing', ending: 'mp4', name: 'Jetty swing' },
   { file: 'two-poles', ending: 'webm', name: 'Two poles' },
   { file: 'heron-mask', ending: 'mp4', name: 'Heron mask' },
-  { file: 'leap', ending: 'mp4', name: 'Leap' },
+  { file: 'leap', ending: 'mp4', name: 'Leap', join: 12 },
   { file: 'moon-pond', ending: 'mp4', name: 'Moon pond' },
-] as const
+]
 
 /** Seeds the data folder when no project was ever made in it. `media`: folder of the committed footage. */
 export async function seed(data: string, media: string): Promise<void> {
@@ -28,8 +28,7 @@ export async function seed(data: string, media: string): Promise<void> {
   try {
     if (await server.database.read((manager) => manager.count('project'))) return
     const shots = [] as Footage[]
-    for (const [i, { file, ending, name }] of told.entries())
-      shots.push(await shotOf(server, media, file, ending, name, i + 1))
+    for (const [i, one] of told.entries()) shots.push(await shotOf(server, media, one, i + 1))
     const [jetty, poles, heron, leap, pond] = shots as [Footage, Footage, Footage, Footage, Footage]
     const records = story({ jetty, poles, heron, leap, pond } satisfies Told)
     const id = await server.projects.create('The Reed Ferry', () => [
@@ -48,15 +47,22 @@ export async function seed(data: string, media: string): Promise<void> {
 async function shotOf(
   server: Awaited<ReturnType<typeof createServer>>,
   folder: string,
-  file: string,
-  ending: string,
-  name: string,
+  { file, ending, name, join: over = 0 }: (typeof told)[number],
   order: number,
 ): Promise<Footage> {
   const facts = await takeFootage(createReadStream(join(folder, `${file}.${ending}`)), server.database, server.files)
   const { times: _, ...fields } = facts
   const media: Media = { type: 'media', id: `media-${file}`, name: `${file}.${ending}`, ...fields }
-  const shot: Shot = { type: 'shot', id: `shot-${file}`, media: media.id, name, order, in: 0, out: media.frames }
+  const shot: Shot = {
+    type: 'shot',
+    id: `shot-${file}`,
+    media: media.id,
+    name,
+    order,
+    in: 0,
+    out: media.frames,
+    join: over,
+  }
   const truth = JSON.parse(readFileSync(join(folder, `${file}.truth.json`), 'utf8')) as Truth
   return { media, shot, truth }
 }

@@ -1,5 +1,6 @@
 /** The Reed Ferry's tracing and effects, from the drawn truth: records alone, without a server. */
 import { polygonArea } from '#core/geometry/path.ts'
+import { joinStart } from '#core/model/join.ts'
 import { makeEffect, makeKey, makePart } from '#core/model/make.ts'
 import type { Settings } from '#core/model/parameters.ts'
 import type {
@@ -38,7 +39,7 @@ export const story = ({ jetty, poles, heron, leap, pond }: Told): AnyRecord[] =>
   ...jettySwing(jetty),
   ...twoPoles(poles),
   ...heronMask(heron, pond),
-  ...leapOf(leap, pond),
+  ...leapOf(leap),
   ...moonPond(pond),
 ]
 
@@ -166,6 +167,7 @@ function heronMask({ shot, truth }: Footage, pond: Footage): AnyRecord[] {
       { width: 2, tint: '#ffb066', light: 1.2, soften: 5 },
       { region: within(mask), blend: 'screen', opacity: 0.35 },
     ),
+    card('insert', { clip: pond.media.id }, { region: around(mask), range: frames(46, 57, 3) }),
     card(
       'dive',
       {
@@ -184,9 +186,9 @@ function heronMask({ shot, truth }: Footage, pond: Footage): AnyRecord[] {
 
 /**
  * Every limb on its own; the hat rides on the head and needs one key. The surroundings rush past in the air, and once the
- * Keeper has landed the pond lies there.
+ * Keeper has landed he bursts into glowing blocks, and the moon pond takes over.
  */
-function leapOf({ shot, truth }: Footage, pond: Footage): AnyRecord[] {
+function leapOf({ shot, truth }: Footage): AnyRecord[] {
   const keeper = member(shot, 'leaper', 'Keeper', 'performer', 1, 1)
   const limbs = truth.outlines.filter((one) => one.name !== 'hat')
   const records = limbs.flatMap((one, i) => outlineOf(keeper, truth, one.name, i + 1))
@@ -206,10 +208,25 @@ function leapOf({ shot, truth }: Footage, pond: Footage): AnyRecord[] {
     card('soften', { amount: 70, way: 'across' }, { region: around(keeper), range: air }),
     card('grade', { exposure: -0.9, saturation: 0.6 }, { region: around(keeper), range: air }),
     card('echo', { count: 4, gap: 3, strength: 0.6, tint: '#9fd0ff' }, { region: within(keeper), range: air }),
-    card('insert', { clip: pond.media.id }, { region: around(keeper), range: frames(54, 71, 3) }),
+    // What is around him is gone first, then he flies apart over the pond, and the last blocks fade.
+    card('takeOver', { amount: joined([0, 0.7], [0, 1]) }, { region: around(keeper) }),
+    card(
+      'blockScatter',
+      {
+        ...{ amount: joined([0.05, 1], [0, 420]), size: 12, threshold: 0, even: 0.5, shrink: 0.4, behind: 'next' },
+        ...{ stay: joined([0.1, 0.45], [1, 0]), glow: joined([0, 0.6], [0, 12]), spread: 0.3, drift: 0.7 },
+      },
+      { target: keeper.id, region: within(keeper), range: frames(joinStart(shot), 71) },
+    ),
+    card('takeOver', { amount: joined([0.75, 1], [0, 1]) }),
     card('motionBlur', { shutter: 220 }, { target: keeper.id, range: air, on: false }),
   ]
 }
+
+/** A number that the join carries from one value to another while it goes through a part of its course. */
+const joined = (from: [number, number], to: [number, number]): Settings[string] => ({
+  ...{ signal: 'join', of: '', with: '', from, to, bend: [0, 0, 1, 1], smooth: 0, lag: 0 },
+})
 
 /** Nobody is there: the pond itself is played with, one after the other. */
 function moonPond({ shot, truth }: Footage): AnyRecord[] {

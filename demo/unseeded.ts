@@ -10,7 +10,7 @@ export const mediaFolder = join(import.meta.dirname, 'media')
 
 /** Clips, shots, tracing and effects; the clips' facts are those of the drawing. */
 export function unseeded(): { footage: Footage[]; records: AnyRecord[] } {
-  const footage = told.map(({ file, ending, name }, i): Footage => {
+  const footage = told.map(({ file, ending, name, join: over = 0 }, i): Footage => {
     const truth = JSON.parse(readFileSync(join(mediaFolder, `${file}.truth.json`), 'utf8')) as Truth
     const { width, height, frames, rate } = truth
     const clip = {
@@ -25,7 +25,16 @@ export function unseeded(): { footage: Footage[]; records: AnyRecord[] } {
       ...{ width, height, rotation: 0, frames, rate, variableRate: false, seconds: frames / rate, bytes: 1 },
       ...{ matrix: 'bt709', range: 'limited', tagged: true },
     } as Media
-    const shot: Shot = { type: 'shot', id: `shot-${file}`, media: clip.id, name, order: i, in: 0, out: frames }
+    const shot: Shot = {
+      type: 'shot',
+      id: `shot-${file}`,
+      media: clip.id,
+      name,
+      order: i,
+      in: 0,
+      out: frames,
+      join: over,
+    }
     return { media: clip, shot, truth }
   })
   const [jetty, poles, heron, leap, pond] = footage as [Footage, Footage, Footage, Footage, Footage]

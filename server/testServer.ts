@@ -39,7 +39,7 @@ export const key = (part: string, frame: number, points = [0, 0, 10, 10]): Key =
 /** A shot with a prop that has a rod: ids m, s, c, p with `suffix`. */
 export const cast = (suffix = ''): AnyRecord[] => [
   media(`m${suffix}`),
-  { type: 'shot', id: `s${suffix}`, media: `m${suffix}`, name: 'Shot', order: 1, in: 0, out: 48 },
+  { type: 'shot', id: `s${suffix}`, media: `m${suffix}`, name: 'Shot', order: 1, in: 0, out: 48, join: 0 },
   { type: 'member', id: `c${suffix}`, shot: `s${suffix}`, name: 'Prop', kind: 'prop', colour: 0, order: 1 },
   makePart({ id: `p${suffix}`, member: `c${suffix}`, name: 'shaft', kind: 'rod', order: 1 }),
 ]

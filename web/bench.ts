@@ -1,10 +1,10 @@
 /** What the benchmark calls in the page: the export as it is, and the encoder alone on ready-made frames. */
 import { fullRate } from '#core/formats/rate.ts'
 import { copyI420, i420Layout } from '#core/image/yuv.ts'
-import type { AnyRecord, Media, Shot } from '#core/model/records.ts'
+import { shotLength, type AnyRecord, type Media, type Shot } from '#core/model/records.ts'
 import { api } from './api.ts'
 import { clipOf } from './frames/clipOf.ts'
-import { renderShot, videoOptions } from './frames/renderShot.ts'
+import { renderFilm, videoOptions } from './frames/renderFilm.ts'
 import { startDecoder, startEncoder } from './workers/start.ts'
 
 async function order(project: string, shotId: string, frames: [number, number]) {
@@ -23,10 +23,11 @@ async function order(project: string, shotId: string, frames: [number, number]) 
 const bench = {
   /** Milliseconds of a whole export of some frames to MP4. */
   async exported(project: string, shotId: string, frames: [number, number]): Promise<number> {
-    const given = await order(project, shotId, frames)
+    const { shot, media, times, records } = await order(project, shotId, frames)
+    const stretches = [{ shot, media, from: 0, to: shotLength(shot) }]
     const start = performance.now()
-    const { discard } = await renderShot(
-      { ...given, kind: 'mp4', content: 'over' },
+    const { discard } = await renderFilm(
+      { stretches, times: [times], records, kind: 'mp4', content: 'over', name: 'bench' },
       () => {},
       new AbortController().signal,
     )
@@ -50,7 +51,7 @@ const bench = {
     const encoder = startEncoder()
     const rate = fullRate(media.rate)
     const start = performance.now()
-    await encoder.remote.beginVideo('bench', videoOptions(media, 'mp4', null))
+    await encoder.remote.beginVideo('bench', videoOptions(media, 'mp4', []))
     for (const [i, data] of ready.entries())
       await encoder.remote.addFrame(data, media.width, media.height, i / rate, 1 / rate)
     await encoder.remote.finish()

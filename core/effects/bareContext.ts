@@ -29,6 +29,7 @@ export function bareContext(
     regionBounds: () => ({ x: 0, y: 0, ...context.size }),
     member: () => context.parts,
     contacts: (one, other) => contactsOf(context.member(one), context.member(other), 100),
+    joined: false,
     picture: () => null,
     scratch: new Scratch(),
     ...given,

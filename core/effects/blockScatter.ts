@@ -1,5 +1,6 @@
 import { hashed } from '../image/noise.ts'
-import { colour, number, plain, seedNumber, word } from './describe.ts'
+import { fitted } from '../image/fit.ts'
+import { choice, colour, number, plain, seedNumber, word } from './describe.ts'
 import { anyShape } from './forms.ts'
 import type { EffectKind } from './kind.ts'
 import { centreOfEffect, wholePicture } from './place.ts'
@@ -15,7 +16,14 @@ const p = {
   shrink: number('shrink', 'Shrink', '%', [0, 1, 0.01], 0.4, 'How much smaller they are at the end of the push.'),
   glow: number('glow', 'Glow', '×', [0, 20, 0.1], 2, 'Light of the flying blocks.'),
   tint: colour('tint', 'Glow colour', '#8fdcff', 'Colour that they take on.'),
+  even: number('even', 'Dark ones too', '%', [0, 1, 0.01], 0, 'From the bright ones first to all of them alike.'),
   stay: number('stay', 'Stays behind', '%', [0, 1, 0.01], 1, 'How much of the picture stays where blocks have left.'),
+  behind: choice(
+    'behind',
+    'Behind it',
+    { black: 'black', next: 'the next shot, where they are joined' },
+    'What is seen where the picture does not stay.',
+  ),
   seed: seedNumber,
 }
 
@@ -46,6 +54,7 @@ export const blockScatter: EffectKind = {
       ? wholePicture(context)
       : { x: 0, y: 0, width: 0, height: 0 },
   looks: () => Infinity,
+  needs: (settings, frame) => (word(settings, p.behind) === 'next' ? [{ media: 'next', frame }] : []),
   render(context, { data, region }) {
     const { settings, scale, scratch, size } = context
     // Blocks lie on the plate's own grid: every scale cuts the same ones.
@@ -54,9 +63,16 @@ export const blockScatter: EffectKind = {
     source.set(data)
     const cover = context.region(region, 'scatter cover')
     const stay = plain(settings, p.stay)
+    const next = word(settings, p.behind) === 'next' ? context.picture({ media: 'next', frame: context.frame }) : null
+    const behind = next && fitted(next, size, scratch)
     if (stay < 1)
-      for (let i = 0; i < cover.length; i++)
-        if (cover[i]!) for (let c = 0; c < 3; c++) data[4 * i + c]! *= mix(1, stay, cover[i]!)
+      for (let y = 0, i = 0; y < region.height; y++)
+        for (let x = 0; x < region.width; x++, i++) {
+          const share = (1 - stay) * cover[i]!
+          if (share === 0) continue
+          const from = 4 * ((region.y + y) * size.width + region.x + x)
+          for (let c = 0; c < 3; c++) data[4 * i + c] = mix(data[4 * i + c]!, behind ? behind[from + c]! : 0, share)
+        }
     const bounds = context.regionBounds()
     const middle = context.parts.length
       ? centreOfEffect(context)
@@ -66,6 +82,7 @@ export const blockScatter: EffectKind = {
         }
     const amount = plain(settings, p.amount) * scale
     const threshold = plain(settings, p.threshold)
+    const even = plain(settings, p.even)
     const angle = radians(plain(settings, p.angle))
     const drift = plain(settings, p.drift)
     const spread = plain(settings, p.spread)
@@ -83,7 +100,7 @@ export const blockScatter: EffectKind = {
         const bright = meanOf(block, cover, region.width, (i) => brightness(context, source, 4 * i))
         if (bright === null || bright <= threshold) continue
         const chance = (k: number) => hashed(column, row, seed + k)
-        const far = ramp(threshold, Math.min(1, threshold + 0.6), bright) * (0.5 + chance(1))
+        const far = mix(ramp(threshold, Math.min(1, threshold + 0.6), bright), 1, even) * (0.5 + chance(1))
         const [bx, by] = [(column + 0.5) * side, (row + 0.5) * side]
         const out = Math.atan2(by - middle.y, bx - middle.x) + spread * Math.PI * (2 * chance(2) - 1)
         const dx = amount * far * (Math.cos(out) + drift * Math.cos(angle))

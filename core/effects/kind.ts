@@ -38,18 +38,25 @@ export interface EffectContext {
   member(id: string): readonly TracedPart[]
   /** Where two members meet in the whole shot. */
   contacts(one: string, other: string): readonly Contact[]
-  /** Another picture that {@link EffectKind.needs} asked for, as working values at `scale`; null where it is missing. */
+  /** Whether the next shot runs already. */
+  joined: boolean
+  /** Another picture that {@link EffectKind.needs} asked for, as working values; null where it is missing. */
   picture(need: PictureNeed): WorkingPicture | null
   scratch: Scratch
 }
 
-/** A frame of this clip (`media` '') counted within the shot, or of another one counted within its clip. */
+/**
+ * A frame of this clip (`media` '') counted within the shot, or of another one counted within its clip, or the next shot
+ * as it is while this one is at `frame` (`media` 'next').
+ */
 export interface PictureNeed {
   media: string
   /** May lie beyond the clip. */
   frame: number
   /** Whether the clip begins again where it is over; else its last picture stays. */
   loop?: boolean
+  /** Whether another clip is wanted at the scale that is worked at, not at its own size. */
+  scaled?: boolean
 }
 
 /** Premultiplied RGBA floats, row by row, over the whole of a picture. */
@@ -73,6 +80,8 @@ export interface WorkingImage {
 export type SentencePiece =
   | { text: string }
   | { field: 'target' | 'region' | 'behind' | 'blend' | 'opacity' | 'range' }
+  /** The next shot and over how many frames this one is joined to it. */
+  | { field: 'next' }
   /** A setting, edited in place. */
   | { setting: string }
 

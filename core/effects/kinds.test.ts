@@ -56,7 +56,8 @@ function records(effects: Partial<Effect>[]): Records {
       ...{ rotation: 0, frames: 40, rate: 24, variableRate: false, seconds: 2, bytes: 1, matrix: 'bt709' },
       ...{ range: 'limited', tagged: true },
     } as AnyRecord,
-    { type: 'shot', id: 's', media: 'm', name: 'Shot', order: 1, in: 0, out: 40 },
+    { type: 'shot', id: 's', media: 'm', name: 'Shot', order: 1, in: 0, out: 40, join: 40 },
+    { type: 'shot', id: 'next', media: 'm', name: 'Next', order: 2, in: 8, out: 40, join: 0 },
     ...['pole', 'oar', 'keeper'].map((id, i): AnyRecord => ({
       ...{ type: 'member', id, shot: 's', name: id, kind: 'prop', colour: i, order: i },
     })),

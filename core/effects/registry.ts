@@ -29,6 +29,7 @@ import { signalTear } from './signalTear.ts'
 import { soften } from './soften.ts'
 import { sparks } from './sparks.ts'
 import { spinBlur } from './spinBlur.ts'
+import { takeOver } from './takeOver.ts'
 import { transform } from './transform.ts'
 import { twist } from './twist.ts'
 
@@ -39,5 +40,5 @@ export const effectKinds = {
   ...{ soften, spinBlur, lensBlur, motionBlur },
   ...{ twist, lens, barrel, ripple, blockScatter, shake, scroll },
   ...{ signalTear, colourSplit, flicker, dabs, mosaic, changeMask, dissolve },
-  ...{ insert, dive, transform, hold, echo },
+  ...{ insert, dive, transform, hold, echo, takeOver },
 }

@@ -113,7 +113,7 @@ export interface ColourCurve {
   colours: ColourKey[]
 }
 
-/** What traced motion can say at a time, to feed a number. */
+/** What traced motion and the film can say at a time, to feed a number. */
 export const signals = {
   tipSpeed: { label: 'tip speed', unit: 'px/frame', needs: 'rod' },
   heelSpeed: { label: 'heel speed', unit: 'px/frame', needs: 'rod' },
@@ -126,6 +126,7 @@ export const signals = {
   y: { label: 'place down', unit: 'px', needs: 'one' },
   distance: { label: 'distance', unit: 'px', needs: 'two' },
   contact: { label: 'contact', unit: 'frames since', needs: 'two' },
+  join: { label: 'the join', unit: 'of it, 0 to 1', needs: 'nobody' },
 } as const
 export type SignalName = keyof typeof signals
 

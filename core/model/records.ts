@@ -88,6 +88,8 @@ const shotSchema = yup.object({
   /** First frame of the clip and the one after the last. */
   in: whole('The in point').min(0, 'The in point can not lie before the clip.'),
   out: whole('The out point').min(1).max(limits.frames),
+  /** Over how many of its last frames the next shot runs already; 0 for a cut. */
+  join: whole('The join').min(0, 'A join takes 0 frames or more.').max(limits.frames),
 })
 
 const memberSchema = yup.object({

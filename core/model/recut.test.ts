@@ -5,7 +5,7 @@ import { recut } from './recut.ts'
 import { makeEffect, makeKey, makePart } from './make.ts'
 import { keyId, type AnyRecord, type Key, type Shot } from './records.ts'
 
-const shot: Shot = { type: 'shot', id: 's', media: 'm', name: 'Shot', order: 1, in: 10, out: 60 }
+const shot: Shot = { type: 'shot', id: 's', media: 'm', name: 'Shot', order: 1, in: 10, out: 60, join: 0 }
 const key = (frame: number): Key => makeKey('p', frame, [frame, 0, 1, 1])
 const lit = { keys: [{ frame: 3, value: 0, ease: 'eased' as const }] }
 const effect = makeEffect({ id: 'e', shot: 's', kind: 'blade', order: 1, target: 'c', settings: { lit } })

@@ -5,9 +5,12 @@ import { anchors } from '../shapes/kind.ts'
 import { adding, areaOf, centreOf, type TracedPart } from '../shapes/traced.ts'
 import { contactsOf, distanceAt, type Contact } from './contacts.ts'
 
-/** What signals are read from: the parts of each member, and the length of the shot in frames. */
+/** What signals are read from. */
 export interface Motion {
+  /** Frames of the shot, and over how many of its last ones the next shot runs already. */
   length: number
+  join: number
+  /** The parts of a member. */
   member(id: string): readonly TracedPart[]
 }
 
@@ -21,6 +24,7 @@ export function signalReader(motion: Motion): { read: ReadSignal; contacts(one: 
     return known
   }
   const rawAt = (drive: Drive, time: number): number | null => {
+    if (drive.signal === 'join') return joined(motion, time)
     const parts = motion.member(drive.of)
     if (drive.signal === 'distance') return distanceAt(parts, motion.member(drive.with), time)
     if (drive.signal === 'contact') {
@@ -47,6 +51,12 @@ export function signalReader(motion: Motion): { read: ReadSignal; contacts(one: 
   return { read, contacts }
 }
 
+/** How far the join has come: 0 before and on its first frame, 1 on the last; nothing without a join. */
+function joined({ length, join }: Motion, time: number): number | null {
+  if (!join) return null
+  return Math.max(0, Math.min(1, join > 1 ? (time - (length - join)) / (join - 1) : time - length + 2))
+}
+
 /** Pixels or degrees a frame, over half a frame on either side as far as the shape is there. */
 function change(value: (time: number) => number[] | null, time: number): number[] | null {
   const now = value(time)
@@ -58,7 +68,11 @@ function change(value: (time: number) => number[] | null, time: number): number[
   return a.map((v, i) => (b[i]! - v) / span)
 }
 
-function ofOne(signal: Exclude<SignalName, 'distance' | 'contact'>, parts: readonly TracedPart[], time: number) {
+function ofOne(
+  signal: Exclude<SignalName, 'distance' | 'contact' | 'join'>,
+  parts: readonly TracedPart[],
+  time: number,
+) {
   const rod = parts.find((part) => part.kind === 'rod')
   const end = (i: number) => {
     const moved = rod && change((t) => rod.at(t)?.slice(2 * i, 2 * i + 2) ?? null, time)

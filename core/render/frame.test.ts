@@ -46,7 +46,7 @@ const blade = (settings: Settings = {}, more: Partial<Effect> = {}): AnyRecord =
 const shot = (...records: AnyRecord[]) =>
   new Records([
     media,
-    { type: 'shot', id: 's', media: 'm', name: 'Shot', order: 1, in: 0, out: 40 },
+    { type: 'shot', id: 's', media: 'm', name: 'Shot', order: 1, in: 0, out: 40, join: 0 },
     ...[member('member-rod'), part('rod', 'rod'), member('member-head'), part('head', 'oval')],
     ...[key('rod', 0, [40, 45, 120, 45]), key('rod', 20, [40, 45, 120, 45]), key('head', 0, [80, 45, 92, 45, 80, 57])],
     ...records,

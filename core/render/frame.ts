@@ -3,6 +3,7 @@ import type { EffectContext, EffectKind, PictureNeed, WorkingPicture } from '../
 import { boundsOf, intersect, isEmpty, unite, type Rect } from '../geometry/rect.ts'
 import type { Scratch } from '../image/scratch.ts'
 import { encode8BitTable, encodeSteps, linearColour, linearOf8Bit, toEncoded } from '../image/transfer.ts'
+import { fitted } from '../image/fit.ts'
 import { copyI420, rgbaToI420, uprightSize, type Yuv } from '../image/yuv.ts'
 import { blendRow } from '../image/blend.ts'
 import { numberAt, settingsAt } from '../model/parameters.ts'
@@ -52,13 +53,54 @@ function effectAt(scene: Scene, effect: Effect, frame: number) {
   }
 }
 
-/** Every other picture that a frame is made from, each once. */
+/** Every other picture that a frame is made from, each once; in place of the next shot what that is made from. */
 export function picturesNeeded(scene: Scene, frame: number): PictureNeed[] {
   const needs = scene.effects.flatMap((effect) => {
     const { kind, opacity, settings } = effectAt(scene, effect, frame)
     return opacity > 0 ? (kind.needs?.(settings, frame, shotLength(scene.shot)) ?? []) : []
   })
-  return [...new Map(needs.map((need) => [`${need.media} ${need.frame}`, need])).values()]
+  const plain = needs.flatMap((need) => (need.media === 'next' ? neededByNext(scene, need.frame) : need))
+  return [...new Map(plain.map((need) => [`${need.media} ${need.frame} ${need.scaled}`, need])).values()]
+}
+
+function neededByNext(scene: Scene, frame: number): PictureNeed[] {
+  const next = scene.next(frame)
+  if (!next) return []
+  const own = ownPlate(next.scene)
+  return [
+    own(next.frame),
+    ...picturesNeeded(next.scene, next.frame).map((need) => (need.media ? need : own(need.frame))),
+  ]
+}
+
+/** A frame of a shot's own clip, told to somebody who works at another one. */
+const ownPlate =
+  ({ shot, media }: Scene) =>
+  (frame: number): PictureNeed => ({
+    media: media.id,
+    frame: Math.min(shot.out - 1, Math.max(shot.in, shot.in + frame)),
+    scaled: true,
+  })
+
+/** The next shot with its own effects, as it is while this one is at `frame`. */
+function nextPicture(
+  scene: Scene,
+  frame: number,
+  scale: number,
+  scratch: Scratch,
+  others: OtherPictures,
+): Picture | null {
+  const next = scene.next(frame)
+  if (!next) return null
+  const own = ownPlate(next.scene)
+  const plate = others(own(next.frame))
+  if (!plate) return null
+  const room = scratch.inner('next')
+  // Other pictures are made in one place each: what was given must not be lost to the next one.
+  const picture = { ...plate, words: room.words('next plate', plate.words.length) }
+  picture.words.set(plate.words)
+  renderFrame(next.scene, next.frame, scale, picture, room, (need) => others(need.media ? need : own(need.frame)))
+  return picture
 }
 
 /** The effects of a scene at a frame with the pixels each may change, cut to the picture. */
@@ -96,7 +138,11 @@ function layersAt(
       regionBounds: () => regionBounds(scene, region, frame, scale, bounds),
       member: scene.partsOf,
       contacts: scene.contacts,
-      picture: (need) => workingPicture(others(need), need, scene.light, scratch),
+      joined: scene.next(frame) !== null,
+      picture(need) {
+        const found = need.media === 'next' ? nextPicture(scene, need.frame, scale, scratch, others) : others(need)
+        return workingPicture(found, need, scene.light, scratch)
+      },
       scratch,
     }
     let reach = intersect(kind.reach(context), bounds)
@@ -269,6 +315,17 @@ export function pictureToI420({ words, width, height }: Picture, out: Uint8Array
     for (let y = 0; y < h; y++) even.set(words.subarray(y * width, y * width + w), y * w)
   }
   rgbaToI420(new Uint8Array(even.buffer, even.byteOffset, even.byteLength), w, h, out)
+}
+
+/** A picture as large as it fits into another size, in its middle, on black; itself where it has that size. */
+export function fittedPicture(picture: Picture, size: { width: number; height: number }, scratch: Scratch): Picture {
+  if (picture.width === size.width && picture.height === size.height) return picture
+  const data = scratch.floats('to be fitted', 4 * picture.width * picture.height)
+  decode(picture, { x: 0, y: 0, width: picture.width, height: picture.height }, data, 'linear', scratch)
+  const out = { words: scratch.words('fitted words', size.width * size.height), ...size }
+  const given = { data, width: picture.width, height: picture.height }
+  encode(fitted(given, size, scratch), { x: 0, y: 0, ...size }, out, 'linear', scratch)
+  return out
 }
 
 /** The scene with what is laid onto the picture, without what changes it: nothing of that is left without a plate. */

@@ -22,7 +22,7 @@ const outline = (id: string, of: string, order: number, role: 'add' | 'cut' = 'a
 const scene = sceneOf(
   new Records([
     { type: 'media', id: 'm' } as Media,
-    { type: 'shot', id: 's', media: 'm', name: 'Shot', order: 1, in: 0, out: 10 },
+    { type: 'shot', id: 's', media: 'm', name: 'Shot', order: 1, in: 0, out: 10, join: 0 },
     ...[member('a'), member('b')],
     ...[outline('body', 'a', 1), outline('hole', 'a', 2, 'cut'), outline('other', 'b', 1)],
     makeKey('body', 0, square(8, 8, 24)),

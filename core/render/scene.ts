@@ -3,6 +3,7 @@ import { signalReader } from '../motion/signals.ts'
 import type { ReadSignal } from '../model/parameters.ts'
 import type { TracedPart } from '../shapes/traced.ts'
 import type { Diff, Records } from '../model/diff.ts'
+import { joinedShot, joinStart } from '../model/join.ts'
 import { shotLength, type Effect, type Media, type Part, type Project, type Shot } from '../model/records.ts'
 import { keyBefore } from '../shapes/track.ts'
 import { shapeOf } from '../shapes/riding.ts'
@@ -18,6 +19,8 @@ export interface Scene {
   members: string[]
   partsOf(member: string): TracedPart[]
   part(id: string): TracedPart | null
+  /** The next shot and its frame while this one is at `frame`; null where it does not run yet. */
+  next(frame: number): { scene: Scene; frame: number } | null
   /** What the traced motion says, for drives. */
   read: ReadSignal
   /** Where two members meet. */
@@ -29,13 +32,23 @@ export function sceneOf(records: Records, shotId: string): Scene | null {
   const shot = records.get('shot', shotId)
   const media = shot && records.get('media', shot.media)
   if (!shot || !media) return null
-  const traced = (part: Part): TracedPart => {
+  const joined = joinedShot(records, shot)
+  /** The cast of this shot and of the one that it is joined to: each in its own time. Nobody else is there. */
+  const traced = (part: Part): TracedPart | null => {
     const { id, kind, settings, role } = part
-    return { id, kind, settings, role, at: (time) => shapeOf(records, part, time) }
+    const of = records.get('member', part.member)?.shot
+    if (of === shot.id) return { id, kind, settings, role, at: (time) => shapeOf(records, part, time) }
+    if (of !== joined?.shot.id || !joined) return null
+    return { id, kind, settings, role, at: (time) => shapeOf(records, part, joined.time(time)) }
   }
-  const partsOf = (member: string) => records.childrenOf('part', member).map(traced)
+  const partsOf = (member: string) => records.childrenOf('part', member).flatMap((part) => traced(part) ?? [])
+  let after: Scene | null = null
   return {
-    ...signalReader({ length: shotLength(shot), member: partsOf }),
+    ...signalReader({
+      length: shotLength(shot),
+      join: joined ? shotLength(shot) - joinStart(shot) : 0,
+      member: partsOf,
+    }),
     shot,
     media,
     light: records.all('project')[0]?.light ?? 'linear',
@@ -45,6 +58,12 @@ export function sceneOf(records: Records, shotId: string): Scene | null {
     part: (id) => {
       const part = records.get('part', id)
       return part ? traced(part) : null
+    },
+    next(frame) {
+      if (!joined || frame < joinStart(shot)) return null
+      after ??= sceneOf(records, joined.shot.id)
+      const at = Math.min(shotLength(joined.shot) - 1, Math.round(joined.time(frame)))
+      return after && { scene: after, frame: at }
     },
   }
 }
@@ -57,6 +76,12 @@ export function affectedFrames(
   inverse: Diff,
 ): { from: number; to: number } | null {
   const everything = { from: 0, to: Infinity }
+  const shot = records.get('shot', shotId)
+  const next = shot && joinedShot(records, shot)?.shot.id
+  /** Frames that change with anything of a shot: all of this one, those of the join for the next. */
+  const framesOf = (id: string | undefined) =>
+    id === shotId ? everything : shot && id === next && next ? { from: joinStart(shot), to: Infinity } : null
+  const shotOfPart = (id: string) => records.get('member', records.get('part', id)?.member ?? '')?.shot
   let range: { from: number; to: number } | null = null
   const widen = (from: number, to: number) => {
     range = range ? { from: Math.min(range.from, from), to: Math.max(range.to, to) } : { from, to }
@@ -64,8 +89,10 @@ export function affectedFrames(
   for (const record of [...diff.put, ...inverse.put]) {
     switch (record.type) {
       case 'key': {
-        const part = records.get('part', record.part)
-        if (!part || records.get('member', part.member)?.shot !== shotId) break
+        const of = shotOfPart(record.part)
+        const all = framesOf(of)
+        if (all && of !== shotId) widen(all.from, all.to)
+        if (of !== shotId) break
         const keys = records.childrenOf('key', record.part)
         const before = keyBefore(keys, record.frame - 1)
         const after = keys.find((key) => key.frame > record.frame)
@@ -77,18 +104,21 @@ export function affectedFrames(
         break
       }
       case 'away': {
-        const part = records.get('part', record.part)
-        if (part && records.get('member', part.member)?.shot === shotId) widen(record.from - 1, record.to + 1)
+        const of = shotOfPart(record.part)
+        const all = framesOf(of)
+        if (of === shotId) widen(record.from - 1, record.to + 1)
+        else if (all) widen(all.from, all.to)
         break
       }
       case 'effect':
-        if (record.shot === shotId) return everything
+      case 'part': {
+        const all = framesOf(record.type === 'effect' ? record.shot : records.get('member', record.member)?.shot)
+        if (all) widen(all.from, all.to)
         break
-      case 'part':
-        if (records.get('member', record.member)?.shot === shotId) return everything
-        break
+      }
       case 'shot':
-        if (record.id === shotId) return everything
+        // A join hangs on the order and the cut of its neighbour.
+        if (record.id === shotId || shot?.join) return everything
         break
       case 'mark':
         break

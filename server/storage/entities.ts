@@ -67,7 +67,11 @@ export const recordEntities = {
     },
     'hash',
   ),
-  shot: child('shot', { media: within('media'), name: text, order: real, in: whole, out: whole }, ''),
+  shot: child(
+    'shot',
+    { media: within('media'), name: text, order: real, in: whole, out: whole, join: { ...whole, default: 0 } },
+    '',
+  ),
   member: child('member', { shot: within('shot'), name: text, kind: text, colour: whole, order: real }, ''),
   part: child(
     'part',

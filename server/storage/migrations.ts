@@ -239,5 +239,21 @@ class EffectsOnShapes1764200000000 implements MigrationInterface {
   }
 }
 
+/** Over how many frames a shot runs together with the next one. */
+class JoinedShots1764300000000 implements MigrationInterface {
+  name = 'JoinedShots1764300000000'
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`ALTER TABLE "shot" ADD COLUMN "join" integer NOT NULL DEFAULT (0)`)
+  }
+  async down(): Promise<void> {
+    throw new Error('Joins can not be taken back; restore a copy of the data folder instead.')
+  }
+}
+
 /** In the order of their making; an array and not a pattern, because the server is bundled. */
-export const migrations = [FirstTables1764000000000, TracingBench1764100000000, EffectsOnShapes1764200000000]
+export const migrations = [
+  FirstTables1764000000000,
+  TracingBench1764100000000,
+  EffectsOnShapes1764200000000,
+  JoinedShots1764300000000,
+]

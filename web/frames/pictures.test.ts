@@ -35,7 +35,7 @@ vi.mock('../workers/start.ts', () => ({
   }),
 }))
 
-const shot = { type: 'shot', id: 's', media: 'm', name: 'Shot', order: 1, in: 0, out: 10 } as Shot
+const shot = { type: 'shot', id: 's', media: 'm', name: 'Shot', order: 1, in: 0, out: 10, join: 0 } as Shot
 const media = { hash: 'h', matrix: 'bt709', range: 'limited', rotation: 0 } as Media
 const settle = () => vi.advanceTimersByTimeAsync(0)
 const want = (frame: number, more: Partial<Wanted> = {}): Wanted => ({

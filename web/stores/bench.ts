@@ -3,6 +3,7 @@ import { computed, markRaw, reactive, ref, shallowRef, watch } from 'vue'
 import type { EditReach } from '#core/shapes/edits.ts'
 import { affectedFrames } from '#core/render/scene.ts'
 import type { Diff } from '#core/model/diff.ts'
+import { joinedShot } from '#core/model/join.ts'
 import { shotLength, type Part, type PartKindName } from '#core/model/records.ts'
 import { bestSimilarity, identity, type Similarity } from '#core/geometry/similarity.ts'
 import type { SideDoes } from '#core/geometry/selectionFrame.ts'
@@ -94,6 +95,11 @@ export const useBench = defineStore('bench', () => {
   }
 
   const members = computed(() => project.childrenOf('member', shotId.value))
+  /** Who can be named by effects: the cast, and where the shot is joined to the next one, that one's cast, too. */
+  const reachable = computed(() => {
+    const next = shot.value && joinedShot(project.records()!, shot.value)?.shot
+    return next ? [...members.value, ...project.childrenOf('member', next.id)] : members.value
+  })
   const parts = computed(() => members.value.flatMap((member) => project.childrenOf('part', member.id)))
   const effects = computed(() => project.childrenOf('effect', shotId.value))
 
@@ -288,6 +294,7 @@ export const useBench = defineStore('bench', () => {
       part,
       arrived,
       members,
+      reachable,
       parts,
       effects,
     },

@@ -4,6 +4,7 @@ import type { EffectKind } from '#core/effects/kind.ts'
 import { effectKinds } from '#core/effects/registry.ts'
 import { cardOf, cardsFor, readLooks, type Look } from '#core/effects/looks.ts'
 import { retargeted } from '#core/model/copied.ts'
+import { joinOver, takeOverIn } from '#core/model/join.ts'
 import { everywhere, makeEffect } from '#core/model/make.ts'
 import { withCurveKey, type ColourCurve, type Curve, type CurveKey, type Setting } from '#core/model/parameters.ts'
 import {
@@ -24,11 +25,12 @@ export const useEffects = defineStore('effects', () => {
 
   /** Members that an effect of this kind can ride on. */
   const rideable = (kind: EffectKindName): Member[] =>
-    bench.members.filter((member) =>
+    bench.reachable.filter((member) =>
       project.childrenOf('part', member.id).some((part) => effectKinds[kind].rides?.includes(part.kind)),
     )
 
   function add(kind: EffectKindName): void {
+    if (kind === 'takeOver') return joinOn()
     const { effects } = bench
     const { alone, region } = effectKinds[kind] as EffectKind
     const members = rideable(kind)
@@ -41,6 +43,21 @@ export const useEffects = defineStore('effects', () => {
     })
     if (project.commit(`Add ${effectKinds[kind].title.toLowerCase()}`, { put: [effect], remove: [] }))
       bench.effectId = effect.id
+  }
+
+  /** Lets the next shot take over; where the shot is cut it is joined. */
+  function joinOn(): void {
+    const diff = takeOverIn(project.records()!, bench.shot!, newId)
+    if (project.commit('Let the next shot take over', diff)) bench.effectId = diff.put.at(-1)!.id
+  }
+  /** Joins a shot to the next one over so many frames; 0 cuts. */
+  function join(shot: Shot, frames: number): void {
+    const diff = joinOver(project.records()!, shot, frames, newId)
+    project.commit(
+      frames > 0 ? `Join ${shot.name} to the next shot` : `Cut after ${shot.name}`,
+      diff,
+      `join ${shot.id}`,
+    )
   }
 
   /** Puts a look on a member, its cards after those that are there. */
@@ -189,6 +206,7 @@ export const useEffects = defineStore('effects', () => {
   return {
     ...{ changeAll, reorder, groupWithAbove, copyFor, copyToShot, settingOf, setMoving, clip },
     rideable,
+    join,
     putLook,
     keepLook,
     takeLooks,

@@ -1,15 +1,19 @@
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { toast } from 'vue-sonner'
-import type { AnyRecord, Media, Shot } from '#core/model/records.ts'
+import type { AnyRecord, Shot } from '#core/model/records.ts'
+import { shotLength } from '#core/model/records.ts'
 import { api, type OutputFile } from '../api.ts'
-import { renderShot, type FileKind } from '../frames/renderShot.ts'
+import { filmOf, type Stretch } from '#core/model/join.ts'
+import { Records } from '#core/model/diff.ts'
+import { renderFilm, type FileKind } from '../frames/renderFilm.ts'
 import type { Content } from '../workers/render.worker.ts'
 import { newId, useProject } from './project.ts'
 
 export interface RenderJob {
   id: string
   project: string
+  /** The shot, or '' for the whole film. */
   shot: string
   name: string
   about: string
@@ -27,6 +31,14 @@ export const kindNames: Record<FileKind, string> = {
   png: 'PNG pictures in a zip',
 }
 const endings: Record<FileKind, string> = { mp4: 'mp4', webm: 'webm', png: 'zip' }
+
+/** A shot whole, or every shot of the film. */
+function stretchesOf(records: Records, shotId: string): Stretch[] {
+  if (!shotId) return filmOf(records)
+  const shot = records.get('shot', shotId)
+  const media = shot && records.get('media', shot.media)
+  return shot && media ? [{ shot, media, from: 0, to: shotLength(shot) }] : []
+}
 
 /** The queue of files to render, one after the other, and what was made. It goes on while other steps are visited. */
 export const useOutputs = defineStore('outputs', () => {
@@ -48,22 +60,27 @@ export const useOutputs = defineStore('outputs', () => {
     }
   }
 
-  function order(shot: Shot, media: Media, kind: FileKind, content: Content): void {
-    const frames = shot.out - shot.in
+  /** Puts a shot, or without one the whole film, into the queue. */
+  function order(shot: Shot | null, kind: FileKind, content: Content): void {
+    const stretches = stretchesOf(project.records()!, shot?.id ?? '')
+    const media = stretches[0]?.media
+    if (!media) return
+    const frames = stretches.reduce((sum, { from, to }) => sum + to - from, 0)
+    const title = shot?.name ?? project.project?.name ?? 'Film'
     const what =
       content === 'over' ? 'plate with light' : kind === 'png' ? 'light alone with alpha' : 'light alone on black'
     const job: RenderJob = {
       ...{
         id: newId(),
         project: project.session!.project,
-        shot: shot.id,
+        shot: shot?.id ?? '',
         frames,
         done: 0,
         state: 'waiting',
         trouble: '',
         left: null,
       },
-      name: `${shot.name}${content === 'light' ? ' light' : ''}.${endings[kind]}`,
+      name: `${title}${content === 'light' ? ' light' : ''}.${endings[kind]}`,
       about: `${kindNames[kind]}, ${media.width} × ${media.height}, ${frames} frames, ${what}`,
     }
     jobs.value.push(job)
@@ -113,23 +130,24 @@ export const useOutputs = defineStore('outputs', () => {
       project.session?.project === job.project
         ? [...project.records()!.values()]
         : (await api.openProject(job.project)).records
-    const shot = records.find((one): one is Shot => one.type === 'shot' && one.id === job.shot)
-    const media = records.find((one): one is Media => one.type === 'media' && one.id === shot?.media)
-    if (!shot || !media) throw new Error('The shot was deleted meanwhile.')
-    job.frames = shot.out - shot.in
+    const stretches = stretchesOf(new Records(records), job.shot)
+    const [first] = stretches
+    if (!first) throw new Error(job.shot ? 'The shot was deleted meanwhile.' : 'All shots were deleted meanwhile.')
+    const times = await Promise.all(stretches.map(({ media }) => api.frameTimes(media.hash)))
     const { kind, content } = orders.get(job.id)!
     const started = performance.now()
-    const { file, discard } = await renderShot(
-      { shot, media, times: await api.frameTimes(media.hash), records, kind, content },
-      (done) => {
+    const { file, discard } = await renderFilm(
+      { stretches, times, records, kind, content, name: job.name.replace(/\.[^.]*$/, '') },
+      (done, of) => {
         job.done = done
+        job.frames = of
         if (done >= 4) job.left = (((performance.now() - started) / done) * (job.frames - done)) / 1000
       },
       stops.get(job.id)!.signal,
     )
     try {
       job.state = 'keeping'
-      await api.keepOutput(job.project, job.shot, job.name, job.about, file)
+      await api.keepOutput(job.project, first.shot.id, job.name, job.about, file)
     } finally {
       await discard()
     }

@@ -95,6 +95,7 @@ export const useUploads = defineStore('uploads', () => {
       order: (project.shots.at(-1)?.order ?? 0) + 1,
       in: 0,
       out: media.frames,
+      join: 0,
     }
   }
 

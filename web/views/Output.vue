@@ -8,7 +8,8 @@ import ProgressBar from '../components/common/ProgressBar.vue'
 import IconButton from '../components/common/IconButton.vue'
 import RadioCards from '../components/common/RadioCards.vue'
 import Stage from '../components/stage/Stage.vue'
-import type { FileKind } from '../frames/renderShot.ts'
+import { filmOf } from '#core/model/join.ts'
+import type { FileKind } from '../frames/renderFilm.ts'
 import { useBench } from '../stores/bench.ts'
 import { kindNames, useOutputs } from '../stores/outputs.ts'
 import { useProject } from '../stores/project.ts'
@@ -19,6 +20,19 @@ const bench = useBench()
 const outputs = useOutputs()
 const kind = ref<FileKind>('mp4')
 const content = ref<Content>('over')
+const extent = ref<'shot' | 'film'>('shot')
+/** The film's shots, each without what the join before it has shown. */
+const film = computed(() => (project.records() ? filmOf(project.records()!) : []))
+const extents = computed<{ value: 'shot' | 'film'; label: string; about: string }[]>(() => [
+  { value: 'shot', label: bench.shot?.name ?? 'This shot', about: 'the shot on the bench' },
+  {
+    value: 'film',
+    label: 'The whole film',
+    about: `all ${film.value.length} shots in their order, joined where they are`,
+  },
+])
+/** The clip that says how large and how fast the file is. */
+const leading = computed(() => (extent.value === 'film' ? (film.value[0]?.media ?? null) : bench.media))
 
 const kinds: { value: FileKind; label: string; about: string }[] = [
   { value: 'mp4', label: kindNames.mp4, about: 'plays everywhere; the sound of the clip goes along' },
@@ -34,21 +48,26 @@ const contents = computed<{ value: Content; label: string; about: string }[]>(()
   },
 ])
 const facts = computed(() => {
-  const { media } = bench
+  const media = leading.value
   if (!media) return []
+  const whole = extent.value === 'film' ? film.value : []
+  const frames = whole.reduce((sum, one) => sum + Math.round(((one.to - one.from) * media.rate) / one.media.rate), 0)
+  const sounding = whole.filter((one) => one.media.audio).length
   const even = kind.value === 'png' ? 0 : 1
   return [
     ['Picture', `${media.width & ~even} × ${media.height & ~even}`],
-    ['Rate', media.variableRate ? 'as the clip, varies' : `${media.rate} fps`],
-    ['Frames', String(bench.length)],
+    ['Rate', media.variableRate && !whole.length ? 'as the clip, varies' : `${media.rate} fps`],
+    ['Frames', String(whole.length ? frames : bench.length)],
     ['Colour', kind.value === 'png' ? 'sRGB' : 'BT.709, limited range'],
     [
       'Sound',
-      kind.value === 'png' || !media.audio
+      kind.value === 'png' || !(whole.length ? sounding : media.audio)
         ? 'none'
-        : kind.value === 'webm' && !['opus', 'vorbis'].includes(media.audio)
-          ? 'as Opus'
-          : `${media.audio.toUpperCase()}, copied`,
+        : whole.length > 1
+          ? `of ${sounding} ${sounding === 1 ? 'clip' : 'clips'}, as Opus`
+          : kind.value === 'webm' && !['opus', 'vorbis'].includes(media.audio)
+            ? 'as Opus'
+            : `${media.audio.toUpperCase()}, copied`,
     ],
   ]
 })
@@ -72,6 +91,7 @@ const here = computed(() => outputs.jobs.filter((job) => job.project === project
       class="scroll-thin flex w-[380px] shrink-0 flex-col gap-5 overflow-y-auto border-r p-5"
       aria-label="What to make"
     >
+      <RadioCards v-if="film.length > 1" v-model="extent" label="How much" :options="extents" />
       <RadioCards v-model="kind" label="File" :options="kinds" />
       <RadioCards v-model="content" label="What is in it" :options="contents" />
       <dl class="grid grid-cols-[auto_1fr] gap-x-4 gap-y-1 text-second">
@@ -84,9 +104,11 @@ const here = computed(() => outputs.jobs.filter((job) => job.project === project
         type="button"
         class="button-main h-9"
         :disabled="!bench.shot || !bench.media || Boolean(bench.trouble)"
-        @click="outputs.order(bench.shot!, bench.media!, kind, content)"
+        @click="outputs.order(extent === 'film' ? null : bench.shot, kind, content)"
       >
-        {{ outputs.busy ? 'Add to the queue' : `Render ${bench.shot?.name ?? ''}` }}
+        {{
+          outputs.busy ? 'Add to the queue' : extent === 'film' ? 'Render the film' : `Render ${bench.shot?.name ?? ''}`
+        }}
       </button>
     </section>
     <div class="flex min-w-0 flex-1 flex-col">

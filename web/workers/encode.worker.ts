@@ -2,6 +2,7 @@ import * as Comlink from 'comlink'
 import { Zip, ZipPassThrough } from 'fflate'
 import {
   ALL_FORMATS,
+  AudioSample,
   AudioSampleSink,
   AudioSampleSource,
   EncodedAudioPacketSource,
@@ -26,8 +27,8 @@ export interface VideoFileOptions {
   rate: number | null
   /** Bits a second. */
   bitrate: number
-  /** The clip whose sound goes along, from second `from` to `to`; null for silence. */
-  sound: { address: string; from: number; to: number } | null
+  /** Clips whose sound goes along, each from second `from` to `to`, laid at second `at`; one after the other. */
+  sound: { address: string; from: number; to: number; at: number }[]
 }
 
 /** Sound that a WebM file can hold as it is. */
@@ -57,7 +58,7 @@ class Encoder {
     this.output = output
     this.video = new VideoSampleSource({ codec, bitrate, keyFrameInterval: 2, latencyMode: 'quality' })
     output.addVideoTrack(this.video, rate ? { frameRate: rate } : {})
-    if (options.sound) this.sound = await soundInto(output, options.sound, format)
+    if (options.sound.length) this.sound = await soundInto(output, options.sound, format)
     if (width % 2 || height % 2) throw new Error('A video file needs an even width and height.')
     await output.start()
   }
@@ -122,18 +123,21 @@ class Encoder {
 
 const folder = async () => (await navigator.storage.getDirectory()).getDirectoryHandle('rendered', { create: true })
 
-/** Adds the clip's sound: copied as it is where the file can hold it, else as Opus. Null where there is none. */
-async function soundInto(
-  output: Output,
-  { address, from, to }: NonNullable<VideoFileOptions['sound']>,
-  format: 'mp4' | 'webm',
-) {
+/** Adds the sound: of a single clip copied as it is where the file can hold it, else as Opus. Null where there is none. */
+async function soundInto(output: Output, pieces: VideoFileOptions['sound'], format: 'mp4' | 'webm') {
+  const [first] = pieces
+  if (pieces.length > 1 || !first) return coded(output, pieces)
+  const { address, from, to } = first
   const input = new Input({ formats: ALL_FORMATS, source: new UrlSource(address) })
   const track = await input.getPrimaryAudioTrack()
   const codec = await track?.getCodec()
   if (!track || !codec) return null
   const copies = format === 'mp4' ? output.format.getSupportedAudioCodecs().includes(codec) : webmSound.includes(codec)
-  const lay = copies ? await copied(output, track, codec, from, to) : await coded(output, track, from, to)
+  if (!copies) {
+    input.dispose()
+    return coded(output, pieces)
+  }
+  const lay = await copied(output, track, codec, from, to)
   return { upTo: lay.upTo, end: () => (lay.end(), input.dispose()) }
 }
 
@@ -163,21 +167,64 @@ async function copied(output: Output, track: InputAudioTrack, codec: AudioCodec,
   }
 }
 
-async function coded(output: Output, track: InputAudioTrack, from: number, to: number) {
+/** Sound that is coded anew, piece by piece; what has other channels or another rate than the first is made like it. */
+async function coded(output: Output, pieces: VideoFileOptions['sound']) {
   const source = new AudioSampleSource({ codec: 'opus', bitrate: 128_000 })
   output.addAudioTrack(source)
-  const samples = new AudioSampleSink(track).samples(from, to)
-  let next = await samples.next()
+  let like: { rate: number; channels: number } | null = null
+  async function* samples() {
+    for (const { address, from, to, at } of pieces) {
+      const input = new Input({ formats: ALL_FORMATS, source: new UrlSource(address) })
+      const track = await input.getPrimaryAudioTrack()
+      if (track)
+        for await (const sample of new AudioSampleSink(track).samples(from, to)) {
+          like ??= { rate: sample.sampleRate, channels: sample.numberOfChannels }
+          yield alike(sample, like, Math.max(0, sample.timestamp - from + at))
+        }
+      input.dispose()
+    }
+  }
+  const all = samples()
+  let next = await all.next()
   return {
     async upTo(second: number) {
-      for (; !next.done && next.value.timestamp - from <= second; next = await samples.next()) {
-        next.value.setTimestamp(Math.max(0, next.value.timestamp - from))
+      for (; !next.done && next.value.timestamp <= second; next = await all.next()) {
         await source.add(next.value)
         next.value.close()
       }
     },
     end: () => source.close(),
   }
+}
+
+/** The sample at another time, and in another rate and number of channels where it has to be: straight between its values. */
+function alike(
+  sample: AudioSample,
+  { rate, channels }: { rate: number; channels: number },
+  timestamp: number,
+): AudioSample {
+  if (sample.sampleRate === rate && sample.numberOfChannels === channels) {
+    sample.setTimestamp(timestamp)
+    return sample
+  }
+  const planes = Array.from({ length: sample.numberOfChannels }, (_, planeIndex) => {
+    const plane = new Float32Array(sample.numberOfFrames)
+    sample.copyTo(plane, { planeIndex, format: 'f32-planar' })
+    return plane
+  })
+  const step = sample.sampleRate / rate
+  const count = Math.round(sample.numberOfFrames / step)
+  const data = new Float32Array(count * channels)
+  for (let c = 0; c < channels; c++) {
+    const plane = planes[Math.min(c, planes.length - 1)]!
+    for (let i = 0; i < count; i++) {
+      const [whole, rest] = [Math.floor(i * step), (i * step) % 1]
+      const next = plane[Math.min(plane.length - 1, whole + 1)]!
+      data[c * count + i] = plane[whole]! + (next - plane[whole]!) * rest
+    }
+  }
+  sample.close()
+  return new AudioSample({ data, format: 'f32-planar', numberOfChannels: channels, sampleRate: rate, timestamp })
 }
 
 const encoder = new Encoder()

@@ -7,6 +7,7 @@ import { Records, type Diff } from '#core/model/diff.ts'
 import { driven, type Drive } from '#core/model/parameters.ts'
 import { shotLength, type AnyRecord } from '#core/model/records.ts'
 import {
+  fittedPicture,
   lightOf,
   picturesNeeded,
   pictureToI420,
@@ -67,6 +68,19 @@ export interface OtherFrame extends PictureNeed {
 }
 /** What of a frame goes into a file. */
 export type Content = 'over' | 'light'
+
+/** A frame of a shot for a file of a size in pixels. */
+type FileOrder = [
+  shot: string,
+  frame: number,
+  yuv: Yuv,
+  content: Content,
+  others: OtherFrame[],
+  size: { width: number; height: number },
+]
+
+const sameSize = (a: { width: number; height: number }, b: { width: number; height: number }) =>
+  a.width === b.width && a.height === b.height
 
 /**
  * Turns decoded frames into pictures: the plate upright and in sRGB, and the shot's effects on it. Holds its own
@@ -137,35 +151,38 @@ class Renderer {
   }
 
   /** The plate with its light, or the light on black, as tightly packed I420 in limited-range BT.709 of an even size. */
-  drawForVideo(...order: [shot: string, frame: number, yuv: Yuv, content: Content, others: OtherFrame[]]) {
+  drawForVideo(...order: FileOrder) {
     return withRoom(() => this.drawnForVideo(...order))
   }
 
-  private drawnForVideo(shot: string, frame: number, yuv: Yuv, content: Content, others: OtherFrame[]) {
-    const upright = uprightSize(yuv)
-    const [width, height] = [upright.width & ~1, upright.height & ~1]
+  private drawnForVideo(...[shot, frame, yuv, content, others, size]: FileOrder) {
+    const [width, height] = [size.width & ~1, size.height & ~1]
     const out = this.scratch.bytes('video frame', i420Layout(width, height).bytes)
     const scene = this.scene(shot)
     const given = this.pictures(others, 1)
-    if (scene && content === 'over') renderVideoFrame(scene, frame, this.taken(yuv), out, this.scratch, given)
+    if (scene && content === 'over' && sameSize(uprightSize(yuv), size))
+      renderVideoFrame(scene, frame, this.taken(yuv), out, this.scratch, given)
     else {
-      const picture = this.empty(upright.width, upright.height)
-      if (scene) renderFrame(lightOf(scene), frame, 1, picture, this.scratch, given)
-      pictureToI420(picture, out)
+      const upright = uprightSize(yuv)
+      const over = content === 'over'
+      const picture = over ? this.plate(this.taken(yuv), 1) : this.empty(upright.width, upright.height)
+      if (scene) renderFrame(over ? scene : lightOf(scene), frame, 1, picture, this.scratch, given)
+      pictureToI420(fittedPicture(picture, size, this.scratch), out)
     }
     const data = out.slice()
     return Comlink.transfer({ data, width, height }, [data.buffer])
   }
 
   /** The plate with its light, or the light alone with alpha, as a PNG file. */
-  async drawForPng(shot: string, frame: number, yuv: Yuv, content: Content, others: OtherFrame[]): Promise<Uint8Array> {
-    const { width, height } = uprightSize(yuv)
+  async drawForPng(...[shot, frame, yuv, content, others, size]: FileOrder): Promise<Uint8Array> {
+    const { width, height } = size
     const rgba = withRoom(() => {
       const scene = this.scene(shot)
-      const picture = content === 'over' ? this.plate(this.taken(yuv), 1) : this.empty(width, height)
+      const upright = uprightSize(yuv)
+      const picture = content === 'over' ? this.plate(this.taken(yuv), 1) : this.empty(upright.width, upright.height)
       const draw = content === 'over' ? renderFrame : renderLightAlone
       if (scene) draw(scene, frame, 1, picture, this.scratch, this.pictures(others, 1))
-      return bytesOf(picture.words).slice()
+      return bytesOf(fittedPicture(picture, size, this.scratch).words).slice()
     })
     if (content === 'light') {
       // A canvas would destroy colour under low alpha.
@@ -193,11 +210,12 @@ class Renderer {
 
   /** Other frames as pictures, each made when it is asked for. */
   private pictures(others: OtherFrame[], reduce: 1 | 2 | 4): OtherPictures {
-    return ({ media, frame }) => {
+    return ({ media, frame, scaled }) => {
       const other = others.find((one) => one.media === media && one.frame === frame)
       if (!other) return null
       // Another clip comes at its own size: it may be looked at through a magnifying glass.
-      return this.plate(this.taken(other.yuv, 'other codes'), media ? 1 : reduce, `other plate of ${media}`)
+      const by = media && !scaled ? 1 : reduce
+      return this.plate(this.taken(other.yuv, 'other codes'), by, `other plate of ${media} ${by}`)
     }
   }
 

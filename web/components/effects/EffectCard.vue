@@ -10,6 +10,7 @@ import { useProject } from '../../stores/project.ts'
 import CastChip from '../cast/CastChip.vue'
 import MenuButton, { type MenuEntry } from '../common/MenuButton.vue'
 import WordChoice from '../common/WordChoice.vue'
+import JoinWord from './JoinWord.vue'
 import RangeWord from './RangeWord.vue'
 import RegionWord from './RegionWord.vue'
 import SettingWord from './SettingWord.vue'
@@ -35,7 +36,7 @@ const targets = computed(() =>
 )
 /** Members that can cover the effect, and their parts where there are several. */
 const covers = computed(() =>
-  bench.members
+  bench.reachable
     .filter((member) => member.id !== props.effect.target)
     .flatMap((member) => {
       const parts = project.childrenOf('part', member.id)
@@ -141,6 +142,7 @@ const menu = computed<MenuEntry[]>(() => [
             <span class="word">{{ blends[effect.blend] }}</span>
           </WordChoice>
           <RegionWord v-else-if="'field' in piece && piece.field === 'region'" :effect="effect" />
+          <JoinWord v-else-if="'field' in piece && piece.field === 'next'" />
           <RangeWord v-else-if="'field' in piece && piece.field === 'range'" :effect="effect" />
           <SettingWord
             v-else-if="'field' in piece"

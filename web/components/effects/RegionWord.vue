@@ -31,7 +31,7 @@ const sides: { value: Side; label: string }[] = [
 ]
 /** Members with their parts, as a tree of two ranks. */
 const choices = computed(() =>
-  bench.members.flatMap((member) => {
+  bench.reachable.flatMap((member) => {
     const parts = project.childrenOf('part', member.id)
     return [
       { id: member.id, name: member.name, colour: member.colour, part: false },

@@ -76,7 +76,7 @@ const clips = computed(() => project.all('media').map((media) => ({ value: media
     v-else-if="p.type === 'member'"
     :label="p.label"
     nothing="Trace somebody first."
-    :options="bench.members.map((one) => ({ value: one.id, label: one.name }))"
+    :options="bench.reachable.map((one) => ({ value: one.id, label: one.name }))"
     :model-value="String(value)"
     @update:model-value="emit('change', $event)"
   >

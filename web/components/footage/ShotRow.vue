@@ -3,10 +3,12 @@ import { ArrowDown, ArrowUp, Ellipsis } from '@lucide/vue'
 import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { useElementSize } from '@vueuse/core'
 import { recut } from '#core/model/recut.ts'
-import { shotLength, type Shot } from '#core/model/records.ts'
+import type { Shot } from '#core/model/records.ts'
 import { strips } from '../../frames/strip.ts'
 import { useProject } from '../../stores/project.ts'
+import { useEffects } from '../../stores/effects.ts'
 import { arithmetic } from '../common/arithmetic.ts'
+import { typedNumber } from '../common/typedNumber.ts'
 import EditableName from '../common/EditableName.vue'
 import IconButton from '../common/IconButton.vue'
 import MenuButton, { type MenuEntry } from '../common/MenuButton.vue'
@@ -15,6 +17,7 @@ import MenuButton, { type MenuEntry } from '../common/MenuButton.vue'
 const props = defineProps<{ shot: Shot; first: boolean; last: boolean }>()
 const emit = defineEmits<{ move: [way: 1 | -1]; another: [] }>()
 const project = useProject()
+const effects = useEffects()
 
 const name = useTemplateRef('name')
 const strip = useTemplateRef<HTMLElement>('strip')
@@ -99,6 +102,13 @@ function typed(edge: 'from' | 'to', event: Event): void {
   const value = arithmetic(input.value)
   if (value !== null) keep(edge === 'from' ? value : cut.value.from, edge === 'to' ? value + 1 : cut.value.to)
   input.value = String(edge === 'from' ? cut.value.from : cut.value.to - 1)
+}
+
+function typedJoin(event: Event): void {
+  const input = event.target as HTMLInputElement
+  const value = typedNumber(input.value, 'The join')
+  if (value !== null) effects.join(props.shot, value)
+  input.value = String(project.get('shot', props.shot.id)?.join ?? 0)
 }
 
 const menu: MenuEntry[] = [
@@ -189,6 +199,20 @@ function rename(to: string): void {
         <span class="h-full w-1 bg-text" />
       </span>
     </div>
-    <p class="sr-only">{{ shotLength(shot) }} frames</p>
+    <label
+      v-if="!last"
+      class="flex items-center gap-1.5 self-end text-second"
+      title="Frames on which both shots run; 0 is a cut"
+    >
+      {{ shot.join ? 'then the next shot takes over, in the last' : 'then a cut to the next shot; joined over' }}
+      <input
+        class="field numbers h-7 w-14 text-right"
+        inputmode="numeric"
+        :value="shot.join"
+        aria-label="Joined to the next shot over frames"
+        @change="typedJoin($event)"
+      />
+      frames
+    </label>
   </li>
 </template>

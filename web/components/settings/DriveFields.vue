@@ -12,11 +12,13 @@ const emit = defineEmits<{ change: [drive: Drive]; release: [] }>()
 const bench = useBench()
 const signal = computed(() => signals[props.drive.signal])
 const change = (fields: Partial<Drive>) => emit('change', { ...props.drive, ...fields })
-const people = computed(() => bench.members.map((member) => ({ value: member.id, label: member.name })))
+const people = computed(() => bench.reachable.map((member) => ({ value: member.id, label: member.name })))
 const others = computed(() => people.value.filter((one) => one.value !== props.drive.of))
 const names = Object.entries(signals).map(([value, { label }]) => ({ value: value as SignalName, label }))
 const form = computed(() => bends.find((one) => String(one.bend) === String(props.drive.bend))?.name ?? 'straight')
 const troubled = computed(() => {
+  if (signal.value.needs === 'nobody')
+    return bench.shot?.join ? '' : 'This shot is not joined to the next; until then the default counts.'
   if (!people.value.some((one) => one.value === props.drive.of))
     return 'Choose whose motion it is; until then the default counts.'
   if (signal.value.needs === 'two' && !others.value.some((one) => one.value === props.drive.with))
@@ -51,7 +53,13 @@ function setEnd(field: 'from' | 'to', index: 0 | 1, value: number): void {
       :model-value="drive.signal"
       @update:model-value="change({ signal: $event })"
     />
-    <ChoiceField label="Of" :options="people" :model-value="drive.of" @update:model-value="change({ of: $event })" />
+    <ChoiceField
+      v-if="signal.needs !== 'nobody'"
+      label="Of"
+      :options="people"
+      :model-value="drive.of"
+      @update:model-value="change({ of: $event })"
+    />
     <ChoiceField
       v-if="signal.needs === 'two'"
       label="And"
