@@ -7,9 +7,11 @@ import { mkdirSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { parseArgs } from 'node:util'
 import { encode } from 'fast-png'
+import { zipSync } from 'fflate'
 import { hashed } from '#core/image/noise.ts'
 import { i420Layout, rgbaToI420 } from '#core/image/yuv.ts'
-import { film, truthOf } from './scenes/film.ts'
+import { lantern, lanternCorners, lanternSize, swayFrames, turnAt } from './scenes/lantern.ts'
+import { film, round, truthOf } from './scenes/film.ts'
 import { scenes } from './scenes/index.ts'
 import { frameSize, type Scene } from './scenes/scene.ts'
 
@@ -25,9 +27,31 @@ const { values, positionals } = parseArgs({
 })
 const seed = Number(values.seed)
 mkdirSync(values.out, { recursive: true })
-const wanted = positionals.length ? scenes.filter((s) => positionals.includes(s.file.split('.')[0]!)) : scenes
-if (wanted.length === 0) throw new Error(`Scenes are: ${scenes.map((s) => s.file.split('.')[0]).join(', ')}.`)
-for (const scene of wanted) await draw(scene)
+const nameOf = (scene: Scene) => scene.file.split('.')[0]!
+const asked = (name: string) => positionals.length === 0 || positionals.includes(name)
+const known = [...scenes.map(nameOf), 'lantern']
+const unknown = positionals.find((name) => !known.includes(name))
+if (unknown) throw new Error(`There is no scene ${unknown}; scenes are: ${known.join(', ')}.`)
+for (const scene of scenes) if (asked(nameOf(scene))) await draw(scene)
+if (asked('lantern')) drawLantern()
+
+/** The still, the zip of its swaying, and the corners of the paper on every picture. It is the same with every seed. */
+function drawLantern(): void {
+  const png = (turn: number) => encode({ ...lanternSize, data: lantern(turn), channels: 4 })
+  const turns = Array.from({ length: swayFrames }, (_, i) => turnAt(i))
+  writeFileSync(join(values.out, 'lantern.png'), png(0))
+  const names = turns.map((turn, i) => [`lantern-sway-${String(i).padStart(2, '0')}.png`, png(turn)] as const)
+  writeFileSync(
+    join(values.out, 'lantern-sway.zip'),
+    zipSync(Object.fromEntries(names), { level: 0, mtime: '2026-01-01' }),
+  )
+  const truth = {
+    ...lanternSize,
+    still: round(lanternCorners(0)),
+    sway: turns.map((turn) => round(lanternCorners(turn))),
+  }
+  writeFileSync(join(values.out, 'lantern.truth.json'), JSON.stringify(truth))
+}
 
 async function draw(scene: Scene): Promise<void> {
   const frames = values.frames ? Number(values.frames) : scene.frames

@@ -3,14 +3,16 @@
  * it and the list of effects show, drawn from the demo's own shots. Needs ffmpeg.
  */
 import { execFileSync } from 'node:child_process'
-import { mkdirSync, writeFileSync } from 'node:fs'
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { unzipSync } from 'fflate'
 import { cardsFor, shippedLooks } from '#core/effects/looks.ts'
 import { effectKinds } from '#core/effects/registry.ts'
+import { rgbaOfPng } from '#core/formats/png.ts'
 import { startKernels } from '#core/image/kernels.ts'
 import { Scratch } from '#core/image/scratch.ts'
 import { Records } from '#core/model/diff.ts'
-import type { Effect, EffectKindName } from '#core/model/records.ts'
+import type { Effect, EffectKindName, Media } from '#core/model/records.ts'
 import { picturesNeeded, renderFrame, type Picture } from '#core/render/frame.ts'
 import { sceneOf } from '#core/render/scene.ts'
 import { effectsPage } from './effectsPage.ts'
@@ -22,11 +24,22 @@ const lookPictures = join(root, 'web/public/looks')
 for (const folder of [pictures, lookPictures]) mkdirSync(folder, { recursive: true })
 
 const [width, height] = [1280, 720]
-const { footage, records } = unseeded()
+const { records } = unseeded()
 const scratch = new Scratch(startKernels())
+
+/** A picture of a still or of a zipped sequence. */
+function pictureOf(name: string, frame: number): Picture {
+  const file = readFileSync(join(mediaFolder, name))
+  const pictures = name.endsWith('.zip') ? Object.values(unzipSync(file)) : [file]
+  const { data, width, height } = rgbaOfPng(pictures[frame % pictures.length]!)
+  const words = scratch.words(`picture ${name} ${frame}`, width * height)
+  words.set(new Uint32Array(data.buffer, data.byteOffset, width * height))
+  return { words, width, height, alpha: true }
+}
 
 /** A frame of a clip as RGBA words. */
 function frameOf(clip: string, frame: number): Picture {
+  if (/\.(png|zip)$/.test(clip)) return pictureOf(clip, frame)
   const data = execFileSync(
     'ffmpeg',
     [
@@ -45,7 +58,8 @@ function draw(shot: string, frame: number, effects: Effect[], to: string): void 
   const scene = { ...sceneOf(new Records([...records, ...effects]), shot)!, effects }
   const clip = scene.media.name
   const picture = frameOf(clip, frame)
-  const clipOf = (id: string) => footage.find(({ media }) => media.id === id)?.media.name ?? clip
+  const clipOf = (id: string) =>
+    records.find((one): one is Media => one.type === 'media' && one.id === id)?.name ?? clip
   const others = new Map(
     picturesNeeded(scene, frame).map((need) => [
       `${need.media} ${need.frame}`,
@@ -68,7 +82,7 @@ function draw(shot: string, frame: number, effects: Effect[], to: string): void 
 const best: Partial<Record<EffectKindName, number>> = {
   ...{ blade: 36, castLight: 40, afterglow: 16, flash: 24, sparks: 29, shake: 26, fill: 30, glow: 30, shafts: 30 },
   ...{ outlineLine: 40, grade: 36, soften: 36, echo: 42, motionBlur: 30, ripple: 36, dissolve: 68, blockScatter: 66 },
-  ...{ insert: 50, dive: 65, takeOver: 65 },
+  ...{ insert: 6, dive: 65, takeOver: 65 },
 }
 for (const kind of Object.keys(effectKinds) as EffectKindName[]) {
   const own = records.find((one): one is Effect => one.type === 'effect' && one.kind === kind)

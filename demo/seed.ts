@@ -22,6 +22,9 @@ export const told: { file: string; ending: string; name: string; join?: number }
   { file: 'moon-pond', ending: 'mp4', name: 'Moon pond' },
 ]
 
+/** Pictures that are inserted: no shot is made of them. */
+export const inserted = ['lantern.png', 'lantern-sway.zip'] as const
+
 /** Seeds the data folder when no project was ever made in it. `media`: folder of the committed footage. */
 export async function seed(data: string, media: string): Promise<void> {
   const server = await createServer({ data })
@@ -30,9 +33,11 @@ export async function seed(data: string, media: string): Promise<void> {
     const shots = [] as Footage[]
     for (const [i, one] of told.entries()) shots.push(await shotOf(server, media, one, i + 1))
     const [jetty, poles, heron, leap, pond] = shots as [Footage, Footage, Footage, Footage, Footage]
-    const records = story({ jetty, poles, heron, leap, pond } satisfies Told)
+    const [lantern, sway] = (await Promise.all(inserted.map((file) => mediaOf(server, media, file)))) as [Media, Media]
+    const records = story({ jetty, poles, heron, leap, pond, lantern, sway } satisfies Told)
     const id = await server.projects.create('The Reed Ferry', () => [
       ...shots.flatMap(({ media, shot }) => [media, shot]),
+      ...[lantern, sway],
       ...records,
     ])
     await writeFile(
@@ -50,9 +55,7 @@ async function shotOf(
   { file, ending, name, join: over = 0 }: (typeof told)[number],
   order: number,
 ): Promise<Footage> {
-  const facts = await takeFootage(createReadStream(join(folder, `${file}.${ending}`)), server.database, server.files)
-  const { times: _, ...fields } = facts
-  const media: Media = { type: 'media', id: `media-${file}`, name: `${file}.${ending}`, ...fields }
+  const media = await mediaOf(server, folder, `${file}.${ending}`)
   const shot: Shot = {
     type: 'shot',
     id: `shot-${file}`,
@@ -66,6 +69,13 @@ async function shotOf(
   const truth = JSON.parse(readFileSync(join(folder, `${file}.truth.json`), 'utf8')) as Truth
   return { media, shot, truth }
 }
+
+async function mediaOf(server: Awaited<ReturnType<typeof createServer>>, folder: string, name: string): Promise<Media> {
+  const facts = await takeFootage(createReadStream(join(folder, name)), server.database, server.files)
+  const { times: _, pictures: __, ...fields } = facts
+  return { type: 'media', id: mediaId(name), name, ...fields }
+}
+export const mediaId = (name: string) => `media-${name.replace(/\.\w+$/, '')}`
 
 /** The small picture of a frame with the shot's light on it, as PNG. */
 function burning(file: string, records: AnyRecord[], { media, shot }: Footage, frame: number): Uint8Array {

@@ -16,6 +16,8 @@ import type {
   Shot,
 } from '#core/model/records.ts'
 import { shapeAt } from '#core/shapes/track.ts'
+import { sway } from './scenes/film.ts'
+import { lanternCorners, lanternSize, turnAt } from './scenes/lantern.ts'
 import { outlineNodes, polygonOf } from './scenes/paint.ts'
 import type { Truth } from './scenes/scene.ts'
 
@@ -32,16 +34,21 @@ export interface Told {
   heron: Footage
   leap: Footage
   pond: Footage
+  /** The paper lantern as a still, and swaying. */
+  lantern: Media
+  sway: Media
 }
 
 /** Everything traced and laid on, shot by shot; every kind of effect is used somewhere. */
-export const story = ({ jetty, poles, heron, leap, pond }: Told): AnyRecord[] => [
+export const story = ({ jetty, poles, heron, leap, pond, lantern, sway: swaying }: Told): AnyRecord[] => [
   ...jettySwing(jetty),
   ...twoPoles(poles),
   ...heronMask(heron, pond),
   ...leapOf(leap),
-  ...moonPond(pond),
+  ...moonPond(pond, lantern, swaying),
 ]
+
+type Corners = [number, number, number, number, number, number, number, number]
 
 /** Cards of a shot in their order. */
 function cards(shot: Shot) {
@@ -167,7 +174,6 @@ function heronMask({ shot, truth }: Footage, pond: Footage): AnyRecord[] {
       { width: 2, tint: '#ffb066', light: 1.2, soften: 5 },
       { region: within(mask), blend: 'screen', opacity: 0.35 },
     ),
-    card('insert', { clip: pond.media.id }, { region: around(mask), range: frames(46, 57, 3) }),
     card(
       'dive',
       {
@@ -228,15 +234,48 @@ const joined = (from: [number, number], to: [number, number]): Settings[string] 
   ...{ signal: 'join', of: '', with: '', from, to, bend: [0, 0, 1, 1], smooth: 0, lag: 0 },
 })
 
-/** Nobody is there: the pond itself is played with, one after the other. */
-function moonPond({ shot, truth }: Footage): AnyRecord[] {
+/** Where the lantern hangs in the pond's picture before the camera sways: the top left of its picture, and its size. */
+const hung = { x: 236, y: 150, size: 0.5 }
+/** Turns of a two seconds' sway in frames of the shot: its sequence runs at half speed. */
+const swaySpeed = 0.5
+
+/** A lantern hangs over the water; then the pond itself is played with, one effect after the other. */
+function moonPond({ shot, truth }: Footage, still: Media, swaying: Media): AnyRecord[] {
   const moon = member(shot, 'moon', 'Moon', 'other', 6, 1)
+  const lantern = member(shot, 'lantern', 'Lantern', 'prop', 3, 2)
+  const every = Array.from({ length: truth.frames }, (_, frame) => frame)
+  const placedAt = (points: number[], frame: number) => {
+    const { x, y } = sway(frame, truth.seed)
+    return points.map((v, i) => v * hung.size + (i % 2 ? hung.y + y : hung.x + x))
+  }
+  const { width, height } = lanternSize
+  const picture = part(lantern, 'picture', 'pin', 1)
+  const paper = part(lantern, 'paper', 'oval', 2)
+  const papers = every.map((frame) => {
+    const [ax, ay, bx, by, cx, cy, dx, dy] = lanternCorners(turnAt(Math.round(frame * swaySpeed))) as Corners
+    const [mx, my] = [(ax + cx) / 2, (ay + cy) / 2]
+    return placedAt([mx, my, (bx + cx) / 2, (by + cy) / 2, (cx + dx) / 2, (cy + dy) / 2], frame)
+  })
   const card = cards(shot)
   const apart = 'The pond comes apart'
   const target = moon.id
   return [
     moon,
     ...outlineOf(moon, truth, 'moon', 1),
+    ...[lantern, picture, paper],
+    ...keysFor(
+      picture,
+      every.map((frame) => placedAt([0, 0, width, 0, width, height, 0, height], frame)),
+    ),
+    ...keysFor(paper, papers),
+    // One near, its picture on the pin and its light from the paper; one far away.
+    card('insert', { clip: swaying.id, lies: 'pin', speed: swaySpeed }, { target: lantern.id, id: 'lantern-near' }),
+    card('insert', { clip: still.id, lies: 'member', x: 640, y: 96, size: 0.035 }, { target: lantern.id }),
+    card(
+      'glow',
+      { near: 18, far: 110, nearColour: '#ffd9a0', farColour: '#ff8a3c', strength: 0.55 },
+      { region: { ...within(lantern), of: [paper.id], soften: 8 } },
+    ),
     card('ripple', { form: 'haze', amount: 4, size: 80 }, { range: frames(0, 71) }),
     card(
       'glow',

@@ -3,7 +3,8 @@ import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import type { AnyRecord, Media, Shot } from '#core/model/records.ts'
 import type { Truth } from './scenes/scene.ts'
-import { told } from './seed.ts'
+import { lanternSize, swayFrames } from './scenes/lantern.ts'
+import { inserted, mediaId, told } from './seed.ts'
 import { story, type Footage } from './story.ts'
 
 export const mediaFolder = join(import.meta.dirname, 'media')
@@ -38,6 +39,10 @@ export function unseeded(): { footage: Footage[]; records: AnyRecord[] } {
     return { media: clip, shot, truth }
   })
   const [jetty, poles, heron, leap, pond] = footage as [Footage, Footage, Footage, Footage, Footage]
+  const [lantern, sway] = inserted.map((name, i): Media => ({
+    ...footage[0]!.media,
+    ...{ id: mediaId(name), name, codec: 'png', ...lanternSize, frames: i ? swayFrames : 1, range: 'full' },
+  })) as [Media, Media]
   const laid = footage.flatMap((one): AnyRecord[] => [one.media, one.shot])
-  return { footage, records: [...laid, ...story({ jetty, poles, heron, leap, pond })] }
+  return { footage, records: [...laid, lantern, sway, ...story({ jetty, poles, heron, leap, pond, lantern, sway })] }
 }

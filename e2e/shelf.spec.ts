@@ -45,7 +45,7 @@ test('bad input gets a sentence, and the application goes on', async ({ page, ap
   await page.goto(app.address)
   await page.getByRole('button', { name: 'New project', exact: true }).click()
   await page.getByTestId('picker').setInputFiles([text, sound])
-  await expect(page.getByText(/not a video file that Wisp Trail knows/)).toBeVisible()
+  await expect(page.getByText(/no file that Wisp Trail knows/)).toBeVisible()
   await expect(page.getByText(/no picture in this file/)).toBeVisible()
   await page.getByRole('button', { name: 'Dismiss' }).first().click()
 

@@ -109,7 +109,7 @@ describe('footage', () => {
     [
       'a text file with a film’s name',
       async () => Buffer.from('dear diary, '.repeat(500)),
-      /not a video file that Wisp Trail knows/,
+      /no file that Wisp Trail knows/,
     ],
     ['an empty file', async () => Buffer.alloc(0), /is empty/],
     [
@@ -131,7 +131,7 @@ describe('footage', () => {
     [
       'a clip cut before its index',
       async () => (await readFile(clip('plain.mp4'))).subarray(0, 9000),
-      /damaged or cut short|not a video file/,
+      /damaged or cut short|no file that/,
     ],
     [
       'H.265',

@@ -3,7 +3,7 @@ import { fullRate } from '#core/formats/rate.ts'
 import { copyI420, i420Layout } from '#core/image/yuv.ts'
 import { shotLength, type AnyRecord, type Media, type Shot } from '#core/model/records.ts'
 import { api } from './api.ts'
-import { clipOf } from './frames/clipOf.ts'
+import { clipOf, timesOf } from './frames/clipOf.ts'
 import { renderFilm, videoOptions } from './frames/renderFilm.ts'
 import { startDecoder, startEncoder } from './workers/start.ts'
 
@@ -15,7 +15,7 @@ async function order(project: string, shotId: string, frames: [number, number]) 
   return {
     shot,
     media: { ...media, audio: '' },
-    times: await api.frameTimes(media.hash),
+    times: await timesOf(media),
     records: records as AnyRecord[],
   }
 }

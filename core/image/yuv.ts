@@ -13,6 +13,8 @@ export interface Yuv {
   range: 'limited' | 'full'
   /** Clockwise degrees that make the picture upright. */
   rotation: 0 | 90 | 180 | 270
+  /** The pixels themselves where the frame is a picture file: RGBA bytes with straight alpha, for who can use them. */
+  rgba?: Uint8Array
 }
 
 /** Luma weights: ITU-R BT.709-6 and BT.601-7; green's weight is what remains. */

@@ -60,7 +60,8 @@ const mediaSchema = yup.object({
     .string()
     .matches(/^[0-9a-f]{64}$/, 'The content hash must be 64 hexadecimal digits.')
     .required(),
-  codec: yup.string<VideoCodecName>().oneOf(['avc', 'vp8', 'vp9', 'av1']).required(),
+  /** How a video is coded, or what its pictures are: a still is a sequence of one. */
+  codec: yup.string<MediaCodec>().oneOf(['avc', 'vp8', 'vp9', 'av1', 'png', 'jpeg']).required(),
   audio: yup.string().defined(),
   /** Size of the upright picture in pixels, rotation applied. */
   width: whole('The width').min(1).max(limits.side.max),
@@ -303,7 +304,7 @@ function checkSettings(
   }
 }
 
-export type VideoCodecName = 'avc' | 'vp8' | 'vp9' | 'av1'
+export type MediaCodec = 'avc' | 'vp8' | 'vp9' | 'av1' | 'png' | 'jpeg'
 export type MemberKind = 'prop' | 'eye' | 'hand' | 'performer' | 'other'
 export type PartKindName = keyof typeof partKinds
 export type EffectKindName = keyof typeof effectKinds
@@ -377,6 +378,9 @@ export const recordTypes = [
 ] as const
 
 export const keyId = (part: string, frame: number): string => `${part}@${frame}`
+
+/** Whether a medium is a still or a sequence of pictures. */
+export const isPictures = ({ codec }: Pick<Media, 'codec'>): boolean => codec === 'png' || codec === 'jpeg'
 
 /** Number of frames in a shot. */
 export const shotLength = (shot: Pick<Shot, 'in' | 'out'>): number => shot.out - shot.in

@@ -17,6 +17,8 @@ import type { Scene } from './scene.ts'
  */
 export interface Picture {
   words: Uint32Array
+  /** Whether its alpha counts, as in a still that is inserted; else it is opaque. */
+  alpha?: boolean
   width: number
   height: number
 }
@@ -245,6 +247,11 @@ function workingPicture(
   const { width, height } = picture
   const data = scratch.floats(`picture of ${need.media}`, width * height * 4)
   decode(picture, { x: 0, y: 0, width, height }, data, light, scratch)
+  if (picture.alpha)
+    for (let i = 0; i < width * height; i++) {
+      const alpha = (picture.words[i]! >>> 24) / 255
+      for (let c = 0; c < 4; c++) data[4 * i + c]! *= alpha
+    }
   return { data, width, height }
 }
 

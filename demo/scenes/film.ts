@@ -116,7 +116,8 @@ function soften(image: Canvas): void {
   pass(height, width, 4 * width, 4)
 }
 
-const round = (values: number[]) => values.map((v) => Math.round(v * 100) / 100)
+/** To hundredths, as the truth is kept. */
+export const round = (values: number[]) => values.map((v) => Math.round(v * 100) / 100)
 
 /** What is known of every frame, at the middle of its shutter. */
 export function truthOf(scene: string, performance: Performance, frames: number, seed: number): Truth {

@@ -1,13 +1,14 @@
 import { ALL_FORMATS, EncodedPacketSink, FilePathSource, Input } from 'mediabunny'
 import { namedRate } from '#core/formats/rate.ts'
-import { limits, type VideoCodecName } from '#core/model/records.ts'
+import { limits, type MediaCodec } from '#core/model/records.ts'
 import { Refusal } from '../refusal.ts'
+import { pictureKind, picturesOf, type PicturePlace } from './pictures.ts'
 
-/** What is true of a video file, read from the file itself. */
+/** What is true of a video, a still or a sequence of pictures, read from the file itself. */
 export interface Facts {
   hash: string
   bytes: number
-  codec: VideoCodecName
+  codec: MediaCodec
   audio: string
   width: number
   height: number
@@ -21,6 +22,8 @@ export interface Facts {
   tagged: boolean
   /** Presentation time of every frame in seconds, rising: frame n is the nth entry. */
   times: number[]
+  /** Where each picture lies in the file; of stills and sequences only. */
+  pictures?: PicturePlace[]
 }
 
 const cutShort = 'The video is damaged or cut short and can not be read to its end. Copy it from the camera again.'
@@ -30,6 +33,8 @@ const codecNames: Record<string, string> = { hevc: 'H.265 (HEVC)', prores: 'ProR
 /** Reads the facts of a stored file. Throws a Refusal that says what is wrong with it and what to do. */
 export async function factsOf(file: string, hash: string, bytes: number): Promise<Facts> {
   if (bytes === 0) throw new Refusal(422, 'The file is empty. Copy it from the camera again.')
+  const pictures = await pictureKind(file)
+  if (pictures) return picturesOf(file, pictures, hash, bytes)
   const input = new Input({ formats: ALL_FORMATS, source: new FilePathSource(file) })
   try {
     return await read(input, hash, bytes)
@@ -38,7 +43,7 @@ export async function factsOf(file: string, hash: string, bytes: number): Promis
     if (/format/i.test((error as Error).name + (error as Error).message))
       throw new Refusal(
         422,
-        'This is not a video file that Wisp Trail knows. It takes MP4, MOV and WebM; check that the file is what its name says.',
+        'This is no file that Wisp Trail knows. It takes MP4, MOV and WebM, PNG and JPEG, and zips of numbered pictures; check that the file is what its name says.',
       )
     throw new Refusal(422, cutShort)
   } finally {
@@ -86,7 +91,7 @@ async function read(input: Input, hash: string, bytes: number): Promise<Facts> {
   return {
     hash,
     bytes,
-    codec: codec as VideoCodecName,
+    codec: codec as MediaCodec,
     audio: (await audio?.getCodec()) ?? '',
     width,
     height,

@@ -3,6 +3,7 @@ import { join } from 'node:path'
 import { limits } from '#core/model/records.ts'
 import { factsOf, type Facts } from '../media/facts.ts'
 import type { Files } from '../media/files.ts'
+import { pictureAt } from '../media/pictures.ts'
 import { Refusal } from '../refusal.ts'
 import type { Database } from '../storage/database.ts'
 import type { FootageRow } from '../storage/entities.ts'
@@ -29,6 +30,8 @@ const types: Record<Facts['codec'], string> = {
   av1: 'video/mp4',
   vp8: 'video/webm',
   vp9: 'video/webm',
+  png: 'image/png',
+  jpeg: 'image/jpeg',
 }
 
 export function footageRoutes(database: Database, files: Files): Router {
@@ -46,11 +49,22 @@ export function footageRoutes(database: Database, files: Files): Router {
         413,
         `The file is larger than ${limits.uploadBytes / 1024 ** 2} MB, the most that fits. Cut it into shorter clips.`,
       )
-    const { times: _, ...facts } = await takeFootage(request, database, files)
+    const { times: _, pictures: __, ...facts } = await takeFootage(request, database, files)
     response.status(201).json(facts)
   })
   routes.get('/:hash/facts', async (request, response) => {
-    response.json((await find(request.params.hash)).facts)
+    const { pictures: _, ...facts } = (await find(request.params.hash)).facts as Facts
+    response.json(facts)
+  })
+  routes.get('/:hash/pictures/:number', async (request, response) => {
+    const row = await find(request.params.hash)
+    const facts = row.facts as Facts
+    const place = facts.pictures?.[Number(request.params.number)]
+    if (!place) throw new Refusal(404, 'There is no picture of this number.')
+    const data = await pictureAt(join(files.footage, row.hash), place).catch(() => {
+      throw new Refusal(404, 'This footage is not on the server any more. Bring the clip in again.')
+    })
+    response.set('Cache-Control', 'public, max-age=31536000, immutable').type(types[facts.codec]).send(data)
   })
   routes.get('/:hash', async (request, response, next) => {
     const row = await find(request.params.hash)

@@ -1,4 +1,4 @@
-import type { Media } from '#core/model/records.ts'
+import { isPictures, type Media } from '#core/model/records.ts'
 import { api } from '../api.ts'
 import type { Clip } from '../workers/decode.worker.ts'
 
@@ -9,4 +9,9 @@ export const clipOf = (media: Media, times: number[]): Clip => ({
   matrix: media.matrix,
   range: media.range,
   rotation: media.rotation as Clip['rotation'],
+  pictures: media.codec === 'png' || media.codec === 'jpeg' ? media.codec : null,
 })
+
+/** Seconds of a clip's frames; of a sequence by the rate that it was given, of a video as the file says. */
+export const timesOf = async (media: Media): Promise<number[]> =>
+  isPictures(media) ? Array.from({ length: media.frames }, (_, i) => i / media.rate) : api.frameTimes(media.hash)

@@ -1,10 +1,9 @@
 import type { PictureNeed } from '#core/effects/kind.ts'
 import type { Media, Shot } from '#core/model/records.ts'
-import { api } from '../api.ts'
 import type { DecodeWorker } from '../workers/decode.worker.ts'
 import type { OtherFrame } from '../workers/render.worker.ts'
 import { startDecoder, type Started } from '../workers/start.ts'
-import { clipOf } from './clipOf.ts'
+import { clipOf, timesOf } from './clipOf.ts'
 
 /** Bytes of decoded frames that each inserted clip keeps. */
 const budget = 96 * 1024 ** 2
@@ -48,8 +47,7 @@ export class OtherFrames {
     let known = this.open.get(media.hash)
     if (!known) {
       const started = startDecoder()
-      const ready = api
-        .frameTimes(media.hash)
+      const ready = timesOf(media)
         .then((times) => started.remote.open(clipOf(media, times), budget))
         .then(() => {})
       known = { started, ready }

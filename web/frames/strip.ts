@@ -1,9 +1,8 @@
 import type { Media } from '#core/model/records.ts'
-import { api } from '../api.ts'
 import type { DecodeWorker } from '../workers/decode.worker.ts'
 import type { RenderWorker } from '../workers/render.worker.ts'
 import { startDecoder, startRenderer } from '../workers/start.ts'
-import { clipOf } from './clipOf.ts'
+import { clipOf, timesOf } from './clipOf.ts'
 import type { ShownPicture } from './pictures.ts'
 
 /** Small pictures of clips for filmstrips, made one clip after the other by workers of their own. */
@@ -24,7 +23,7 @@ export class Strips {
     const opened = this.queue.then(async () => {
       this.decoder ??= startDecoder().remote
       this.renderer ??= startRenderer().remote
-      await this.decoder.open(clipOf(media, await api.frameTimes(media.hash)), 24 * 1024 ** 2)
+      await this.decoder.open(clipOf(media, await timesOf(media)), 24 * 1024 ** 2)
     })
     let before: Promise<unknown> = opened
     const pictures = frames.map((frame) => {

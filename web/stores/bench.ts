@@ -4,12 +4,12 @@ import type { EditReach } from '#core/shapes/edits.ts'
 import { affectedFrames } from '#core/render/scene.ts'
 import type { Diff } from '#core/model/diff.ts'
 import { joinedShot } from '#core/model/join.ts'
-import { shotLength, type Part, type PartKindName } from '#core/model/records.ts'
+import { isPictures, shotLength, type Part, type PartKindName } from '#core/model/records.ts'
 import { bestSimilarity, identity, type Similarity } from '#core/geometry/similarity.ts'
 import type { SideDoes } from '#core/geometry/selectionFrame.ts'
 import { shapeOf, trackOf } from '#core/shapes/riding.ts'
 import { cellAt, type Track } from '#core/shapes/track.ts'
-import { api } from '../api.ts'
+import { timesOf } from '../frames/clipOf.ts'
 import { Pictures, type Reduce } from '../frames/pictures.ts'
 import type { Layer, Seeing } from '../workers/render.worker.ts'
 import { useProject } from './project.ts'
@@ -148,7 +148,7 @@ export const useBench = defineStore('bench', () => {
     playOut.value = shotLength(next) - 1
     frame.value = Math.min(frame.value, playOut.value)
     try {
-      times.value = await api.frameTimes(clip.hash)
+      times.value = await timesOf(clip)
     } catch (error) {
       trouble.value = (error as Error).message
       return
@@ -173,6 +173,8 @@ export const useBench = defineStore('bench', () => {
     const before = inverse.put.find((record) => record.type === 'shot' && record.id === shotId.value)
     if (cut?.type === 'shot' && before?.type === 'shot' && (cut.in !== before.in || cut.out !== before.out))
       void openShot(shotId.value)
+    const paced = diff.put.find((record) => record.type === 'media' && record.id === shot.value?.media)
+    if (paced?.type === 'media' && isPictures(paced)) void timesOf(paced).then((own) => (times.value = own))
     if (!records.get('shot', shotId.value)) leave()
   })
 

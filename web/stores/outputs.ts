@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import { toast } from 'vue-sonner'
 import type { AnyRecord, Shot } from '#core/model/records.ts'
 import { shotLength } from '#core/model/records.ts'
+import { timesOf } from '../frames/clipOf.ts'
 import { api, type OutputFile } from '../api.ts'
 import { filmOf, type Stretch } from '#core/model/join.ts'
 import { Records } from '#core/model/diff.ts'
@@ -133,7 +134,7 @@ export const useOutputs = defineStore('outputs', () => {
     const stretches = stretchesOf(new Records(records), job.shot)
     const [first] = stretches
     if (!first) throw new Error(job.shot ? 'The shot was deleted meanwhile.' : 'All shots were deleted meanwhile.')
-    const times = await Promise.all(stretches.map(({ media }) => api.frameTimes(media.hash)))
+    const times = await Promise.all(stretches.map(({ media }) => timesOf(media)))
     const { kind, content } = orders.get(job.id)!
     const started = performance.now()
     const { file, discard } = await renderFilm(

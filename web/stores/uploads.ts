@@ -1,8 +1,25 @@
+import * as Comlink from 'comlink'
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
-import type { Media, Shot } from '#core/model/records.ts'
+import { sequencesOf } from '#core/formats/sequence.ts'
+import { isPictures, type Media, type Shot } from '#core/model/records.ts'
 import { api } from '../api.ts'
+import { startEncoder } from '../workers/start.ts'
 import { newId, useProject } from './project.ts'
+
+/** Pictures as one zip, packed by a worker onto the browser's disk. */
+function zipped(files: File[]): { file: Promise<File>; discard: () => void } {
+  const { remote, stop } = startEncoder()
+  const pack = async () => {
+    await remote.beginZip(crypto.randomUUID())
+    for (const file of files) {
+      const bytes = new Uint8Array(await file.arrayBuffer())
+      await remote.addPicture(file.name, Comlink.transfer(bytes, [bytes.buffer]))
+    }
+    return remote.finish()
+  }
+  return { file: pack(), discard: () => void remote.discard().finally(stop) }
+}
 
 export interface Upload {
   id: string
@@ -26,8 +43,16 @@ export const useUploads = defineStore('uploads', () => {
     all.value = all.value.filter((upload) => upload.id !== id)
   }
 
-  /** Sends a clip and makes a shot of the whole of it. */
-  async function bringIn(file: File): Promise<void> {
+  /** Takes chosen files in; numbered pictures come as one sequence each. */
+  function take(files: readonly File[]): void {
+    for (const { name, files: places } of sequencesOf(files.map((file) => file.name))) {
+      const own = places.map((i) => files[i]!)
+      void bringIn(name, own)
+    }
+  }
+
+  /** Sends a clip, a still or the pictures of a sequence, and makes a shot of the whole of it; of a still none. */
+  async function bringIn(name: string, files: File[]): Promise<void> {
     const target = project.session?.project
     if (!target) return
     const stop = new AbortController()
@@ -35,14 +60,17 @@ export const useUploads = defineStore('uploads', () => {
     all.value.push({
       id,
       project: target,
-      name: file.name,
-      bytes: file.size,
+      name,
+      bytes: files.reduce((sum, file) => sum + file.size, 0),
       share: 0,
       trouble: '',
       cancel: () => stop.abort(),
     })
     const entry = () => all.value.find((upload) => upload.id === id)
+    const packed = files.length > 1 ? zipped(files) : null
     try {
+      const file = packed ? await packed.file : files[0]!
+      stop.signal.throwIfAborted()
       const facts = await api.upload(file, (share) => entry() && (entry()!.share = share), stop.signal)
       dismiss(id)
       if (project.session?.project !== target) return
@@ -64,16 +92,17 @@ export const useUploads = defineStore('uploads', () => {
         tagged,
       } = facts
       const media: Media = known ?? {
-        ...{ type: 'media', id: newId(), name: file.name.slice(0, 260), hash, codec, audio, width, height, rotation },
+        ...{ type: 'media', id: newId(), name: name.slice(0, 260), hash, codec, audio, width, height, rotation },
         ...{ frames, rate, variableRate, seconds, bytes, matrix, range, tagged },
       }
-      project.commit(`Bring in ${file.name}`, {
-        put: [...(known ? [] : [media]), shotOf(media, file.name)],
-        remove: [],
-      })
+      // A still is there to be inserted.
+      const shot = isPictures(media) && media.frames === 1 ? [] : [shotOf(media, name)]
+      project.commit(`Bring in ${name}`, { put: [...(known ? [] : [media]), ...shot], remove: [] })
     } catch (error) {
       if (error instanceof DOMException && error.name === 'AbortError') dismiss(id)
       else if (entry()) entry()!.trouble = (error as Error).message
+    } finally {
+      packed?.discard()
     }
   }
 
@@ -99,5 +128,5 @@ export const useUploads = defineStore('uploads', () => {
     }
   }
 
-  return { here, bringIn, dismiss, shotOf }
+  return { here, take, dismiss, shotOf }
 })

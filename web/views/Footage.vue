@@ -5,7 +5,8 @@ import { useTemplateRef } from 'vue'
 import { fileSize } from '../fileSize.ts'
 import ProgressBar from '../components/common/ProgressBar.vue'
 import IconButton from '../components/common/IconButton.vue'
-import type { Media, Shot } from '#core/model/records.ts'
+import { isPictures, type Media, type Shot } from '#core/model/records.ts'
+import { typedNumber } from '../components/common/typedNumber.ts'
 import ShotRow from '../components/footage/ShotRow.vue'
 import { useProject } from '../stores/project.ts'
 import { useUploads } from '../stores/uploads.ts'
@@ -15,21 +16,33 @@ const uploads = useUploads()
 const page = useTemplateRef<HTMLElement>('page')
 const picker = useTemplateRef<HTMLInputElement>('picker')
 
-const take = (files: Iterable<File> | null) => {
-  for (const file of files ?? []) void uploads.bringIn(file)
-}
+const take = (files: Iterable<File> | null) => uploads.take([...(files ?? [])])
 const { isOverDropZone } = useDropZone(page, { onDrop: (files) => take(files), multiple: true })
 
-const codecNames = { avc: 'H.264', vp8: 'VP8', vp9: 'VP9', av1: 'AV1' } as const
+const codecNames = { avc: 'H.264', vp8: 'VP8', vp9: 'VP9', av1: 'AV1', png: 'PNG', jpeg: 'JPEG' } as const
+const isStill = (media: Media) => isPictures(media) && media.frames === 1
 const rate = (media: Media) => `${Number(media.rate.toFixed(3))} fps${media.variableRate ? ', varies' : ''}`
 const colour = (media: Media) =>
-  `${media.matrix === 'bt709' ? 'BT.709' : 'BT.601'} ${media.range}${media.tagged ? '' : ', assumed'}`
+  isPictures(media)
+    ? 'sRGB'
+    : `${media.matrix === 'bt709' ? 'BT.709' : 'BT.601'} ${media.range}${media.tagged ? '' : ', assumed'}`
 
 function removeMedia(media: Media): void {
   project.commit(`Delete ${media.name}`, {
     put: [],
     remove: project.records()!.withDescendants([{ type: 'media', id: media.id }]),
   })
+}
+/** A sequence has no rate of its own. */
+function setRate(media: Media, event: Event): void {
+  const input = event.target as HTMLInputElement
+  const rate = typedNumber(input.value, 'The rate')
+  if (rate !== null && rate >= 1 && rate <= 240 && rate !== media.rate)
+    project.commit(`Set the rate of ${media.name}`, {
+      put: [{ ...media, rate, seconds: media.frames / rate }],
+      remove: [],
+    })
+  input.value = String(project.get('media', media.id)?.rate ?? rate)
 }
 function addShot(media: Media): void {
   project.commit(`Another shot of ${media.name}`, { put: [uploads.shotOf(media, media.name)], remove: [] })
@@ -66,7 +79,7 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
           <input
             ref="picker"
             type="file"
-            accept="video/*,.mp4,.m4v,.mov,.webm"
+            accept="video/*,image/png,image/jpeg,.mp4,.m4v,.mov,.webm,.png,.jpg,.jpeg,.zip"
             multiple
             class="sr-only"
             aria-label="Clips to bring in"
@@ -85,6 +98,9 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
           <Clapperboard :size="30" class="text-third" aria-hidden="true" />
           <span class="text-l">Drop a clip here</span>
           <span class="text-second">MP4, MOV or WebM with H.264, VP8, VP9 or AV1, as a phone films it</span>
+          <span class="text-second"
+            >or pictures: a PNG or JPEG still, a numbered sequence of them, or a zip of one</span
+          >
         </button>
         <table v-if="project.all('media').length" class="w-full text-left">
           <thead class="text-s text-third">
@@ -99,9 +115,25 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
             <tr v-for="media in project.all('media')" :key="media.id" class="h-10 border-b text-second">
               <td class="max-w-56 truncate pr-4 text-text" :title="media.name">{{ media.name }}</td>
               <td class="numbers pr-4 whitespace-nowrap">{{ media.width }} × {{ media.height }}</td>
-              <td class="numbers pr-4 whitespace-nowrap">{{ rate(media) }}</td>
+              <td class="numbers pr-4 whitespace-nowrap">
+                <template v-if="isStill(media)">still</template>
+                <template v-else-if="isPictures(media)">
+                  <input
+                    class="field numbers h-7 w-12 text-right"
+                    inputmode="decimal"
+                    :value="media.rate"
+                    :aria-label="`Rate of ${media.name}`"
+                    title="Pictures a second: a sequence does not say it by itself"
+                    @change="setRate(media, $event)"
+                  />
+                  fps
+                </template>
+                <template v-else>{{ rate(media) }}</template>
+              </td>
               <td class="numbers pr-4">{{ media.frames }}</td>
-              <td class="numbers pr-4 whitespace-nowrap">{{ media.seconds.toFixed(2) }} s</td>
+              <td class="numbers pr-4 whitespace-nowrap">
+                {{ isStill(media) ? 'any' : `${media.seconds.toFixed(2)} s` }}
+              </td>
               <td class="pr-4 whitespace-nowrap">{{ codecNames[media.codec] }}</td>
               <td class="pr-4 whitespace-nowrap">{{ colour(media) }}</td>
               <td class="numbers pr-4">{{ media.rotation ? `${media.rotation}°` : 'no' }}</td>

@@ -8,6 +8,8 @@ import {
   type InputVideoTrack,
   type VideoSample,
 } from 'mediabunny'
+import { rgbaOfPng } from '#core/formats/png.ts'
+import { frameOfRgba } from '#core/image/still.ts'
 import { i420Layout, rgbaToI420, type Yuv } from '#core/image/yuv.ts'
 
 /** A clip as the decoder has to know it. `times`: seconds of every frame of the clip, rising. */
@@ -17,6 +19,8 @@ export interface Clip {
   matrix: Yuv['matrix']
   range: Yuv['range']
   rotation: Yuv['rotation']
+  /** What its pictures are where it is a still or a sequence; null for video. */
+  pictures: 'png' | 'jpeg' | null
 }
 
 /** How many frames ahead of an open decoder it is still quicker to decode on than to start at a key frame. */
@@ -50,6 +54,7 @@ class Decoder {
     this.close()
     this.budget = budget
     this.clip = clip
+    if (clip.pictures) return
     this.input = new Input({ formats: ALL_FORMATS, source: new UrlSource(clip.address) })
     this.track = await this.input.getPrimaryVideoTrack()
     if (!this.track || !(await this.track.canDecode()))
@@ -141,6 +146,11 @@ class Decoder {
   }
 
   private async decodeTo(frame: number): Promise<Yuv> {
+    if (this.clip?.pictures) {
+      const yuv = await pictureFrame(this.clip, frame)
+      this.keep(frame, yuv)
+      return yuv
+    }
     const { clip, sink, packets } = this
     if (!clip || !sink || !packets) throw new Error('No clip is open.')
     if (!this.iterator || frame < this.next || frame > this.next + goOnFor) {
@@ -176,13 +186,38 @@ class Decoder {
   private keep(frame: number, yuv: Yuv): void {
     if (this.frames.has(frame)) return
     this.frames.set(frame, yuv)
-    this.bytes += yuv.data.byteLength
+    this.bytes += bytesOf(yuv)
     for (const [oldest, old] of this.frames) {
       if (this.bytes <= this.budget || oldest === frame) break
       this.frames.delete(oldest)
-      this.bytes -= old.data.byteLength
+      this.bytes -= bytesOf(old)
     }
   }
+}
+
+const bytesOf = ({ data, rgba }: Yuv) => data.byteLength + (rgba?.byteLength ?? 0)
+
+/** A picture of a still or sequence. */
+async function pictureFrame({ address, pictures }: Clip, frame: number): Promise<Yuv> {
+  const answer = await fetch(`${address}/pictures/${frame}`)
+  if (!answer.ok) throw new Error('The picture can not be fetched from the server. Bring it in again.')
+  if (pictures === 'png') {
+    const { data, width, height } = rgbaOfPng(new Uint8Array(await answer.arrayBuffer()))
+    const rgba = shared(data.length)
+    rgba.set(data)
+    return frameOfRgba(rgba, width, height, shared)
+  }
+  // Opaque: a canvas does no harm here. It also turns the picture upright.
+  const bitmap = await createImageBitmap(await answer.blob()).catch(() => {
+    throw new Error('The picture is damaged and can not be read. Bring it in again.')
+  })
+  const { width, height } = bitmap
+  const context = new OffscreenCanvas(width, height).getContext('2d')!
+  context.drawImage(bitmap, 0, 0)
+  bitmap.close()
+  const rgba = shared(4 * width * height)
+  rgba.set(context.getImageData(0, 0, width, height).data)
+  return frameOfRgba(rgba, width, height, shared)
 }
 
 /** Index of the time closest to `time`. */

@@ -2,6 +2,7 @@ import * as Comlink from 'comlink'
 import { encode as encodePng } from 'fast-png'
 import { startKernels } from '#core/image/kernels.ts'
 import { Scratch, withRoom } from '#core/image/scratch.ts'
+import { reducedRgba } from '#core/image/still.ts'
 import { i420Layout, uprightSize, type Yuv } from '#core/image/yuv.ts'
 import { Records, type Diff } from '#core/model/diff.ts'
 import { driven, type Drive } from '#core/model/parameters.ts'
@@ -160,7 +161,7 @@ class Renderer {
     const out = this.scratch.bytes('video frame', i420Layout(width, height).bytes)
     const scene = this.scene(shot)
     const given = this.pictures(others, 1)
-    if (scene && content === 'over' && sameSize(uprightSize(yuv), size))
+    if (scene && content === 'over' && !yuv.rgba && sameSize(uprightSize(yuv), size))
       renderVideoFrame(scene, frame, this.taken(yuv), out, this.scratch, given)
     else {
       const upright = uprightSize(yuv)
@@ -215,7 +216,8 @@ class Renderer {
       if (!other) return null
       // Another clip comes at its own size: it may be looked at through a magnifying glass.
       const by = media && !scaled ? 1 : reduce
-      return this.plate(this.taken(other.yuv, 'other codes'), by, `other plate of ${media} ${by}`)
+      const alpha = Boolean(media) && other.yuv.rgba !== undefined
+      return { ...this.plate(this.taken(other.yuv, 'other codes'), by, `other plate of ${media} ${by}`, alpha), alpha }
     }
   }
 
@@ -226,11 +228,12 @@ class Renderer {
     return { ...yuv, data }
   }
 
-  private plate(yuv: Yuv, reduce: 1 | 2 | 4, name = 'plate'): Picture {
+  private plate(yuv: Yuv, reduce: 1 | 2 | 4, name = 'plate', alpha = false): Picture {
     const upright = uprightSize(yuv)
     const [width, height] = [Math.ceil(upright.width / reduce), Math.ceil(upright.height / reduce)]
     const words = this.scratch.words(name, width * height)
-    if (reduce === 1) this.scratch.kernels.yuvToRgba(yuv, words)
+    if (yuv.rgba) reducedRgba(yuv.rgba, yuv.width, yuv.height, reduce, !alpha, words)
+    else if (reduce === 1) this.scratch.kernels.yuvToRgba(yuv, words)
     else this.scratch.kernels.yuvToReducedRgba(yuv, reduce, words)
     return { words, width, height }
   }

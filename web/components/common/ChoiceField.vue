@@ -44,14 +44,15 @@ const chosen = computed(() => props.options.find((option) => option.value === pr
   >
     <span v-if="!bare" class="w-[88px] shrink-0 truncate text-second">{{ label }}</span>
     <ListboxButton
-      class="button h-7 justify-between gap-1.5 px-2.5"
+      class="button h-7 min-w-0 justify-between gap-1.5 px-2.5"
       :class="{ 'flex-1': !bare }"
       :aria-label="`${label}: ${chosen}`"
       :title="label"
       @pointerdown="look"
       @keydown="look"
     >
-      {{ chosen }} <ChevronDown :size="14" class="text-second" aria-hidden="true" />
+      <span class="truncate">{{ chosen }}</span>
+      <ChevronDown :size="14" class="shrink-0 text-second" aria-hidden="true" />
     </ListboxButton>
     <ListboxOptions class="menu absolute right-0" :class="up || flipped ? 'bottom-full mb-1' : 'top-full mt-1'">
       <ListboxOption

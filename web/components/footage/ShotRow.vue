@@ -204,7 +204,7 @@ function rename(to: string): void {
       class="flex items-center gap-1.5 self-end text-second"
       title="Frames on which both shots run; 0 is a cut"
     >
-      {{ shot.join ? 'then the next shot takes over, in the last' : 'then a cut to the next shot; joined over' }}
+      {{ shot.join ? 'the next shot takes over in the last' : 'a cut follows; join the next shot over' }}
       <input
         class="field numbers h-7 w-14 text-right"
         inputmode="numeric"
