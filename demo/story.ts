@@ -213,6 +213,19 @@ function leapOf({ shot, truth }: Footage): AnyRecord[] {
     makeKey(hat.id, 0, outlineNodes(worn.points[0]!)),
     card('soften', { amount: 70, way: 'across' }, { region: around(keeper), range: air }),
     card('grade', { exposure: -0.9, saturation: 0.6 }, { region: around(keeper), range: air }),
+    card(
+      'words',
+      {
+        ...{ text: 'LEAP', face: 'poster', size: 430, y: -60, tint: '#ffe9c4', spacing: 0.04 },
+        shown: {
+          keys: [
+            { frame: 26, value: 0, ease: 'straight' },
+            { frame: 34, value: 1, ease: 'straight' },
+          ],
+        },
+      },
+      { behind: [keeper.id], range: frames(26, 46, 2), blend: 'softLight', opacity: 0.9 },
+    ),
     card('echo', { count: 4, gap: 3, strength: 0.6, tint: '#9fd0ff' }, { region: within(keeper), range: air }),
     // What is around him is gone first, then he flies apart over the pond, and the last blocks fade.
     card('takeOver', { amount: joined([0, 0.7], [0, 1]) }, { region: around(keeper) }),

@@ -4,21 +4,13 @@ import type { Edge } from '../image/kernels.ts'
 import type { Settings } from '../model/parameters.ts'
 import { choice, number, plain, still, word } from './describe.ts'
 import type { EffectKind, PictureNeed } from './kind.ts'
-import { centreOfEffect, isAway, wholePicture } from './place.ts'
-import { radians } from './tools.ts'
+import { cornersOfLying, lyingSettings, placeOfLying } from './lying.ts'
+import { isAway, wholePicture } from './place.ts'
 
 const p = {
   clip: { type: 'media', name: 'clip', label: 'Clip', default: '', hint: 'The clip that is inserted.' },
-  lies: choice(
-    'lies',
-    'Lies',
-    { over: 'over the picture', member: 'on a member, going along', pin: 'on a pin, in perspective' },
-    'What carries it.',
-  ),
-  x: number('x', 'Across', 'px', [-8000, 8000, 1], 0, 'Moved to the right.'),
-  y: number('y', 'Down', 'px', [-8000, 8000, 1], 0, 'Moved down.'),
+  ...lyingSettings,
   size: number('size', 'Size', '%', [0.01, 20, 0.01], 1, 'At 100 % it is as wide as the picture.'),
-  turn: number('turn', 'Turn', '°', [-3600, 3600, 1], 0, 'Turned about its middle.'),
   from: still(
     'from',
     'Begins with',
@@ -73,15 +65,14 @@ export const insert: EffectKind = {
     word(context.settings, p.clip) && !isAway(context) ? wholePicture(context) : { x: 0, y: 0, width: 0, height: 0 },
   needs: (settings, frame) => (word(settings, p.clip) ? [clipFrame(settings, frame)] : []),
   render(context, { data, region }) {
-    const { settings, scale, size, parts, frame, scratch } = context
+    const { settings, size, frame, scratch } = context
     const clip = context.picture(clipFrame(settings, frame))
     if (!clip) return
     const edge = word(settings, p.edge) as Edge
     const source = { x: 0, y: 0, width: clip.width, height: clip.height }
-    const lies = word(settings, p.lies)
-    const corners = lies === 'pin' ? parts.find((part) => part.kind === 'pin')?.at(frame) : null
+    const corners = cornersOfLying(context)
     if (corners) {
-      const map = fromUnitSquare(corners.map((v) => v * scale))
+      const map = fromUnitSquare(corners)
       const back = map && inverseOf(map)
       if (!back) return
       resample(
@@ -95,11 +86,10 @@ export const insert: EffectKind = {
       )
       return
     }
-    const middle = lies === 'member' ? centreOfEffect(context) : { x: size.width / 2, y: size.height / 2 }
     // At 100 % it covers the picture's width; a pixel of the picture is so many of the clip.
     const ratio = clip.width / (size.width * plain(settings, p.size))
-    const turned = turnAbout(0, 0, -radians(plain(settings, p.turn)), ratio)
-    const place = movedFirst(turned, -middle.x - plain(settings, p.x) * scale, -middle.y - plain(settings, p.y) * scale)
+    const { x, y, turn } = placeOfLying(context)
+    const place = movedFirst(turnAbout(0, 0, -turn, ratio), -x, -y)
     const [a, b, c, d, e, f] = place
     const map: Affine = [a, b, c, d, e + clip.width / 2, f + clip.height / 2]
     resampleAffine(clip.data, source, edge, scratch, data, region, map)

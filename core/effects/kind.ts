@@ -109,6 +109,8 @@ export interface EffectKind {
   blend: BlendName
   parameters: readonly Parameter[]
   sentence(settings: Settings): SentencePiece[]
+  /** What is wrong with the settings and what follows from it, in a sentence; '' where all is well. */
+  trouble?(settings: Settings): string
   /** Pixels (at `scale`) that the effect may change at this frame; it may reach beyond the picture. */
   reach(context: EffectContext): Rect
   /** How far from a pixel (at `scale`) it looks at the picture; Infinity for all of it. Not at all where missing. */

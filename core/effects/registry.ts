@@ -32,6 +32,7 @@ import { spinBlur } from './spinBlur.ts'
 import { takeOver } from './takeOver.ts'
 import { transform } from './transform.ts'
 import { twist } from './twist.ts'
+import { words } from './words.ts'
 
 /** Every effect kind, in the order of the list they are chosen from; a new one is its file and a line here. */
 export const effectKinds = {
@@ -40,5 +41,5 @@ export const effectKinds = {
   ...{ soften, spinBlur, lensBlur, motionBlur },
   ...{ twist, lens, barrel, ripple, blockScatter, shake, scroll },
   ...{ signalTear, colourSplit, flicker, dabs, mosaic, changeMask, dissolve },
-  ...{ insert, dive, transform, hold, echo, takeOver },
+  ...{ insert, dive, transform, hold, echo, takeOver, words },
 }

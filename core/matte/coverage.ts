@@ -14,20 +14,27 @@ export interface Matte extends Rect {
  * coverage. Self-overlapping outlines of one winding are clipped at 1; where windings mix, the overlap cancels.
  */
 export function coverPolygon(points: ArrayLike<number>, region: Rect, out: Float32Array): void {
+  coverPolygons([points], region, out)
+}
+
+/** The same of several polygons together: one within another that runs the other way round is a hole. */
+export function coverPolygons(polygons: readonly ArrayLike<number>[], region: Rect, out: Float32Array): void {
   const { width, height } = region
   out.fill(0, 0, width * height)
-  const n = points.length
-  for (let i = 0; i < n; i += 2) {
-    const j = (i + 2) % n
-    addEdge(
-      points[i]! - region.x,
-      points[i + 1]! - region.y,
-      points[j]! - region.x,
-      points[j + 1]! - region.y,
-      out,
-      width,
-      height,
-    )
+  for (const points of polygons) {
+    const n = points.length
+    for (let i = 0; i < n; i += 2) {
+      const j = (i + 2) % n
+      addEdge(
+        points[i]! - region.x,
+        points[i + 1]! - region.y,
+        points[j]! - region.x,
+        points[j + 1]! - region.y,
+        out,
+        width,
+        height,
+      )
+    }
   }
   for (let y = 0; y < height; y++) {
     let sum = 0

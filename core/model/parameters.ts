@@ -75,6 +75,8 @@ export interface TextParameter extends Described {
   type: 'text'
   default: string
   max: number
+  /** Whether it may have several lines. */
+  lines?: boolean
 }
 
 /** A tone curve: places (x, y), both 0..1, in rising x, through which a smooth curve runs. */

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { Ellipsis, GripVertical } from '@lucide/vue'
 import { computed } from 'vue'
+import type { EffectKind } from '#core/effects/kind.ts'
 import { effectKinds } from '#core/effects/registry.ts'
 import { blendNames, blends } from '#core/image/blend.ts'
 import { opacityParameter, type Effect } from '#core/model/records.ts'
@@ -31,6 +32,7 @@ const sentence = computed(() =>
   }),
 )
 const target = computed(() => project.get('member', props.effect.target))
+const trouble = computed(() => (kind.value as EffectKind).trouble?.(props.effect.settings) ?? '')
 const targets = computed(() =>
   effects.rideable(props.effect.kind).map((member) => ({ value: member.id, label: member.name })),
 )
@@ -162,6 +164,7 @@ const menu = computed<MenuEntry[]>(() => [
             piece.text.slice(piece.text.split(' ')[0]!.length)
           }}</template>
         </template>
+        <span v-if="trouble" class="block leading-5 text-ember" role="status">{{ trouble }}</span>
       </p>
       <MenuButton
         :label="`More for this ${kind.title.toLowerCase()}`"

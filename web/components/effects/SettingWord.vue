@@ -95,6 +95,15 @@ const clips = computed(() => project.all('media').map((media) => ({ value: media
       {{ clips.find((one) => one.value === value)?.label ?? (value ? 'a clip that is gone' : 'no clip yet') }}
     </span>
   </WordChoice>
+  <textarea
+    v-else-if="p.type === 'text' && p.lines"
+    class="word grow-with max-w-full resize-none bg-transparent align-bottom"
+    rows="1"
+    :aria-label="p.label"
+    :maxlength="p.max"
+    :value="String(value)"
+    @change="emit('change', ($event.target as HTMLTextAreaElement).value)"
+  />
   <input
     v-else-if="p.type === 'text'"
     class="word grow-with max-w-full bg-transparent"
