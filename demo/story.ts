@@ -86,7 +86,18 @@ function jettySwing({ shot, truth }: Footage): AnyRecord[] {
     ...[pole, keeper],
     ...rod(pole, 'shaft', truth, 'Keeper pole', until),
     ...headOf(keeper, truth, 'Keeper', until),
-    card('castLight', { tint: '#3f9cff', strength: 1.3, distance: 200 }, { target: pole.id, range: frames(6, 95, 8) }),
+    // Its light rises and falls with the wind that is heard.
+    card(
+      'castLight',
+      {
+        strength: {
+          ...{ signal: 'loudness', of: '', with: '', from: [-38, -26], to: [0.9, 1.6], bend: [0, 0, 1, 1] },
+          ...{ smooth: 2, lag: 0 },
+        },
+        ...{ tint: '#3f9cff', distance: 200 },
+      },
+      { target: pole.id, range: frames(6, 95, 8) },
+    ),
     card('blade', lit, { ...behind, id: 'blade-keeper', opacity: 0.92 }),
     card(
       'afterglow',

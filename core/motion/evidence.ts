@@ -1,42 +1,8 @@
 import { flatten, isNear } from '../geometry/path.ts'
 import { boundsOf } from '../geometry/rect.ts'
-import { uprightSize, type Yuv } from '../image/yuv.ts'
+import type { Luma } from '../image/luma.ts'
 import type { PartKind } from '../shapes/kind.ts'
 import type { Settings } from '../model/parameters.ts'
-
-/** Brightness of one frame, reduced: a byte a pixel, row by row. `reduce`: plate pixels a pixel, per axis. */
-export interface Luma {
-  data: Uint8Array
-  width: number
-  height: number
-  reduce: number
-}
-
-/** The brightness of a decoded frame, upright, each pixel the mean of `reduce` by `reduce`. */
-export function lumaOf(yuv: Yuv, reduce: number): Luma {
-  const upright = uprightSize(yuv)
-  const [width, height] = [Math.floor(upright.width / reduce), Math.floor(upright.height / reduce)]
-  const data = new Uint8Array(width * height)
-  const { offset, stride } = yuv.planes[0]!
-  // Where a step to the right and a step down of the upright picture lead in the coded one.
-  const [start, right, down] = {
-    0: [0, 1, stride],
-    90: [(yuv.height - 1) * stride, -stride, 1],
-    180: [(yuv.height - 1) * stride + yuv.width - 1, -1, -stride],
-    270: [yuv.width - 1, stride, -1],
-  }[yuv.rotation] as [number, number, number]
-  const share = 1 / (reduce * reduce)
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      let sum = 0
-      for (let v = 0; v < reduce; v++) {
-        let at = offset + start + x * reduce * right + (y * reduce + v) * down
-        for (let u = 0; u < reduce; u++, at += right) sum += yuv.data[at]!
-      }
-      data[y * width + x] = sum * share
-    }
-  return { data, width, height, reduce }
-}
 
 /** Brightness at a place in plate pixels, between the four nearest; the border goes on. */
 export function lumaAt({ data, width, height, reduce }: Luma, x: number, y: number): number {

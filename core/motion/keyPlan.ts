@@ -2,7 +2,8 @@ import { boundsOf } from '../geometry/rect.ts'
 import type { Settings } from '../model/parameters.ts'
 import type { PartKind } from '../shapes/kind.ts'
 import { ghostAt, isAway, shapeAt, type Track } from '../shapes/track.ts'
-import { changeWithin, leaveOut, profileOf, stations, unlikeness, type Luma } from './evidence.ts'
+import { changeWithin, leaveOut, profileOf, stations, unlikeness } from './evidence.ts'
+import type { Luma } from '../image/luma.ts'
 
 /** A frame that deserves a key, and why. */
 export interface Proposal {

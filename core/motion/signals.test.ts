@@ -16,7 +16,13 @@ const drive = (signal: Drive['signal'], more: Partial<Drive> = {}): Drive => ({
   ...more,
 })
 const reader = (a: TracedPart[], b: TracedPart[] = [], length = 40) =>
-  signalReader({ length, join: 0, member: (id) => (id === 'a' ? a : id === 'b' ? b : []) })
+  signalReader({
+    length,
+    join: 0,
+    brightness: () => null,
+    loudness: () => null,
+    member: (id) => (id === 'a' ? a : id === 'b' ? b : []),
+  })
 
 describe('signals of a rod that turns by 6 degrees a frame about its heel', () => {
   const turning = rod((t) => {

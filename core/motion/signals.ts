@@ -12,6 +12,10 @@ export interface Motion {
   join: number
   /** The parts of a member. */
   member(id: string): readonly TracedPart[]
+  /** Brightness of the plate under parts, 0 to 1. */
+  brightness(parts: readonly TracedPart[], time: number): number | null
+  /** Level of a clip's sound at a time, in decibels of full scale; '' for the shot's own clip. */
+  loudness(media: string, time: number): number | null
 }
 
 /** Reads drives of one shot. Contacts are searched once; a member that is away says nothing. */
@@ -23,14 +27,24 @@ export function signalReader(motion: Motion): { read: ReadSignal; contacts(one: 
     if (!known) found.set(name, (known = contactsOf(motion.member(one), motion.member(other), motion.length)))
     return known
   }
+  /** Frame by frame, each read once: smoothing looks at many. */
+  const bright = new Map<string, number | null>()
+  const brightness = (of: string, parts: readonly TracedPart[], time: number): number | null => {
+    const name = `${of} ${Math.round(time)}`
+    let value = bright.get(name)
+    if (value === undefined) bright.set(name, (value = motion.brightness(parts, Math.round(time))))
+    return value
+  }
   const rawAt = (drive: Drive, time: number): number | null => {
     if (drive.signal === 'join') return joined(motion, time)
+    if (drive.signal === 'loudness') return motion.loudness(drive.of, time)
     const parts = motion.member(drive.of)
     if (drive.signal === 'distance') return distanceAt(parts, motion.member(drive.with), time)
     if (drive.signal === 'contact') {
       const last = contacts(drive.of, drive.with).findLast((contact) => contact.frame <= time + 1e-6)
       return last ? time - last.frame : null
     }
+    if (drive.signal === 'brightness') return brightness(drive.of, parts, time)
     return ofOne(drive.signal, parts, time)
   }
   const read: ReadSignal = (drive, time) => {
@@ -69,7 +83,7 @@ function change(value: (time: number) => number[] | null, time: number): number[
 }
 
 function ofOne(
-  signal: Exclude<SignalName, 'distance' | 'contact' | 'join'>,
+  signal: Exclude<SignalName, 'distance' | 'contact' | 'join' | 'brightness' | 'loudness'>,
   parts: readonly TracedPart[],
   time: number,
 ) {

@@ -1,10 +1,19 @@
 import type { Contact } from '../motion/contacts.ts'
+import { brightnessUnder, noReadings, type Readings } from '../motion/readings.ts'
 import { signalReader } from '../motion/signals.ts'
 import type { ReadSignal } from '../model/parameters.ts'
 import type { TracedPart } from '../shapes/traced.ts'
 import type { Diff, Records } from '../model/diff.ts'
 import { joinedShot, joinStart } from '../model/join.ts'
-import { shotLength, type Effect, type Media, type Part, type Project, type Shot } from '../model/records.ts'
+import {
+  isPictures,
+  shotLength,
+  type Effect,
+  type Media,
+  type Part,
+  type Project,
+  type Shot,
+} from '../model/records.ts'
 import { keyBefore } from '../shapes/track.ts'
 import { shapeOf } from '../shapes/riding.ts'
 
@@ -28,7 +37,7 @@ export interface Scene {
 }
 
 /** Null when the shot is gone. */
-export function sceneOf(records: Records, shotId: string): Scene | null {
+export function sceneOf(records: Records, shotId: string, readings: Readings = noReadings): Scene | null {
   const shot = records.get('shot', shotId)
   const media = shot && records.get('media', shot.media)
   if (!shot || !media) return null
@@ -48,6 +57,17 @@ export function sceneOf(records: Records, shotId: string): Scene | null {
       length: shotLength(shot),
       join: joined ? shotLength(shot) - joinStart(shot) : 0,
       member: partsOf,
+      brightness(parts, time) {
+        const frame = Math.max(0, Math.min(shotLength(shot) - 1, Math.round(time)))
+        const luma = readings.luma(media.id, shot.in + frame)
+        return luma && brightnessUnder(parts, frame, luma, isPictures(media) ? 'limited' : media.range)
+      },
+      loudness(id, time) {
+        const levels = readings.levels(id || media.id)
+        // Another clip's sound begins with the shot.
+        const frame = Math.round(time) + (id && id !== media.id ? 0 : shot.in)
+        return levels?.[Math.max(0, Math.min(levels.length - 1, frame))] ?? null
+      },
     }),
     shot,
     media,
@@ -61,7 +81,7 @@ export function sceneOf(records: Records, shotId: string): Scene | null {
     },
     next(frame) {
       if (!joined || frame < joinStart(shot)) return null
-      after ??= sceneOf(records, joined.shot.id)
+      after ??= sceneOf(records, joined.shot.id, readings)
       const at = Math.min(shotLength(joined.shot) - 1, Math.round(joined.time(frame)))
       return after && { scene: after, frame: at }
     },

@@ -43,7 +43,8 @@ export class OtherFrames {
     }
   }
 
-  private async decoderOf(media: Media): Promise<DecodeWorker> {
+  /** The decoder of a clip, kept open for a while. */
+  async decoderOf(media: Media): Promise<DecodeWorker> {
     let known = this.open.get(media.hash)
     if (!known) {
       const started = startDecoder()

@@ -22,6 +22,7 @@ vi.mock('../workers/start.ts', () => ({
       start: async () => {},
       apply: async (diff: unknown) => void applied.push(diff),
       needs: async () => [],
+      readingsAsked: async () => ({ seen: [], heard: [] }),
       draw: ({ frame, layer, draft }: DrawOrder) =>
         new Promise((done) => {
           const finish = (colour = 0) => {

@@ -2,6 +2,7 @@ import type { Yuv } from '#core/image/yuv.ts'
 import type { Diff } from '#core/model/diff.ts'
 import type { AnyRecord, Media, Shot } from '#core/model/records.ts'
 import { clipOf } from './clipOf.ts'
+import { ReadingsTeller } from './readings.ts'
 import { OtherFrames } from './otherFrames.ts'
 import type { Drive } from '#core/model/parameters.ts'
 import type { DrawOrder, Layer, RenderWorker, Seeing } from '../workers/render.worker.ts'
@@ -64,10 +65,14 @@ export class Pictures {
   onPicture: (frame: number) => void = () => {}
   onError: (sentence: string) => void = () => {}
 
+  /** Something was read off pictures or sounds that drives ask for. */
+  onReading: () => void = () => {}
+
   /** Media of the project, for what is inserted from other clips. */
   mediaOf: (id: string) => Media | null = () => null
 
   private readonly decoder = startDecoder().remote
+  private readonly teller = new ReadingsTeller()
   private readonly others = new OtherFrames((id) => this.mediaOf(id))
   private readonly renderers = Array.from({ length: rendererCount() }, () => ({
     worker: startRenderer().remote,
@@ -109,6 +114,30 @@ export class Pictures {
     }
     this.readable = true
     this.pump()
+    void this.read()
+  }
+
+  /** Reads off pictures and sounds what the shot's drives ask for, and draws anew what hangs on it. */
+  private async read(): Promise<void> {
+    const { shot, opened } = this
+    const [first] = this.renderers
+    if (!shot || !first || !this.readable) return
+    const asked = await first.worker.readingsAsked(shot.id)
+    if (!asked.seen.length && !asked.heard.length) return
+    const decoderOf = (media: Media) =>
+      media.hash === this.openedClip ? Promise.resolve(this.decoder) : this.others.decoderOf(media)
+    const workers = this.renderers.map(({ worker }) => worker)
+    const goOn = () => opened === this.opened
+    const onPart = () => {
+      this.epochs.forEach((_, frame) => this.epochs[frame]!++)
+      this.onReading()
+      this.pump()
+    }
+    try {
+      await this.teller.tell(asked, workers, this.mediaOf, decoderOf, onPart, goOn)
+    } catch (error) {
+      if (goOn()) this.onError((error as Error).message)
+    }
   }
 
   /** The records changed: workers follow, and frames from..to (null for none) are drawn anew. */
@@ -120,6 +149,7 @@ export class Pictures {
       for (let frame = Math.max(0, frames.from); frame <= last; frame++) this.epochs[frame]!++
     }
     this.pump()
+    if (diff.put.some((record) => record.type === 'effect' || record.type === 'shot')) void this.read()
   }
 
   want(wanted: Wanted): void {

@@ -6,6 +6,7 @@ import { api } from '../api.ts'
 import type { DecodeWorker } from '../workers/decode.worker.ts'
 import type { VideoFileOptions } from '../workers/encode.worker.ts'
 import { clipOf } from './clipOf.ts'
+import { ReadingsTeller } from './readings.ts'
 import { OtherFrames } from './otherFrames.ts'
 import type { Content, RenderWorker } from '../workers/render.worker.ts'
 import { rendererCount, startDecoder, startEncoder, startRenderer, type Started } from '../workers/start.ts'
@@ -90,9 +91,9 @@ export async function renderFilm(
   const frames = framesOf(stretches, times, options.rate)
   const encoder = startEncoder()
   const renderers = Array.from({ length: rendererCount() }, startRenderer)
-  const others = new OtherFrames(
-    (id) => records.find((one): one is Media => one.type === 'media' && one.id === id) ?? null,
-  )
+  const mediaOf = (id: string) => records.find((one): one is Media => one.type === 'media' && one.id === id) ?? null
+  const others = new OtherFrames(mediaOf)
+  const teller = new ReadingsTeller()
   /** The decoder of the stretch that is under way. */
   const reading: { of: number; started: Started<DecodeWorker> | null } = { of: -1, started: null }
   const stopWorkers = () => {
@@ -136,6 +137,12 @@ export async function renderFilm(
           Object.assign(reading, { of: frame.stretch, started: startDecoder() })
           const clip = clipOf(stretches[frame.stretch]!.media, times[frame.stretch]!)
           await reading.started!.remote.open(clip, 48 * 1024 ** 2)
+          const { shot, media } = stretches[frame.stretch]!
+          const own = reading.started!.remote
+          const decoderOf = (one: Media) => (one.hash === media.hash ? Promise.resolve(own) : others.decoderOf(one))
+          const workers = renderers.map(({ remote }) => remote)
+          await teller.tell(await workers[0]!.readingsAsked(shot.id), workers, mediaOf, decoderOf)
+          signal.throwIfAborted()
         }
         const drawing = draw(frame, reading.started!.remote, renderers[next % renderers.length]!)
         drawing.catch(() => {})

@@ -88,6 +88,9 @@ export const useBench = defineStore('bench', () => {
 
   /** Rises when a picture came in, so that what shows pictures looks again. */
   const arrived = ref(0)
+  /** Rises when something was read that drives ask for. */
+  const readings = ref(0)
+  pictures.onReading = () => void readings.value++
   pictures.mediaOf = (id) => project.get('media', id)
   pictures.onPicture = () => void arrived.value++
   pictures.onError = (sentence) => {
@@ -295,6 +298,7 @@ export const useBench = defineStore('bench', () => {
       points,
       part,
       arrived,
+      readings,
       members,
       reachable,
       parts,

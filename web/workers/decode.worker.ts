@@ -1,5 +1,6 @@
 import * as Comlink from 'comlink'
 import {
+  AudioSampleSink,
   EncodedPacketSink,
   Input,
   ALL_FORMATS,
@@ -8,6 +9,8 @@ import {
   type InputVideoTrack,
   type VideoSample,
 } from 'mediabunny'
+import { lumaOf, type Luma } from '#core/image/luma.ts'
+import { FrameLevels } from '#core/sound/level.ts'
 import { rgbaOfPng } from '#core/formats/png.ts'
 import { frameOfRgba } from '#core/image/still.ts'
 import { i420Layout, rgbaToI420, type Yuv } from '#core/image/yuv.ts'
@@ -94,6 +97,27 @@ class Decoder {
       this.wanted.push({ frame, done, fail })
       void this.run()
     })
+  }
+
+  /** A frame on a coarse grid, `reduce` pixels a pixel. */
+  async luma(frame: number, reduce: number): Promise<Luma> {
+    return lumaOf(await this.get(frame), reduce, shared)
+  }
+
+  /** Level of the clip's sound on each of its frames; null where it has none that this browser decodes. */
+  async levels(): Promise<Float32Array | null> {
+    const track = await this.input?.getPrimaryAudioTrack()
+    if (!track || !this.clip || !(await track.canDecode())) return null
+    const levels = new FrameLevels(this.clip.times)
+    for await (const sample of new AudioSampleSink(track).samples()) {
+      const plane = new Float32Array(sample.numberOfFrames)
+      for (let planeIndex = 0; planeIndex < sample.numberOfChannels; planeIndex++) {
+        sample.copyTo(plane, { planeIndex, format: 'f32-planar' })
+        levels.add(plane, sample.timestamp, sample.sampleRate)
+      }
+      sample.close()
+    }
+    return levels.levels()
   }
 
   /** Whole frames in the store, for tests and the benchmark. */

@@ -2,6 +2,8 @@ import * as Comlink from 'comlink'
 import { encode as encodePng } from 'fast-png'
 import { startKernels } from '#core/image/kernels.ts'
 import { Scratch, withRoom } from '#core/image/scratch.ts'
+import type { Luma } from '#core/image/luma.ts'
+import { KeptReadings, readingsAsked, type ReadingsAsked } from '#core/motion/readings.ts'
 import { reducedRgba } from '#core/image/still.ts'
 import { i420Layout, uprightSize, type Yuv } from '#core/image/yuv.ts'
 import { Records, type Diff } from '#core/model/diff.ts'
@@ -90,6 +92,7 @@ const sameSize = (a: { width: number; height: number }, b: { width: number; heig
 class Renderer {
   private records = new Records()
   private scenes = new Map<string, Scene | null>()
+  private readonly readings = new KeptReadings()
   private readonly scratch = new Scratch(startKernels())
 
   start(records: AnyRecord[]): void {
@@ -99,6 +102,21 @@ class Renderer {
 
   apply(diff: Diff): void {
     this.records.apply(diff)
+    this.scenes.clear()
+  }
+
+  /** What the drives of a shot have to be told of pictures and sounds. */
+  readingsAsked(shot: string): ReadingsAsked {
+    return readingsAsked(this.records, shot)
+  }
+  /** Takes in a frame of a clip on a coarse grid. */
+  see(media: string, frame: number, luma: Luma): void {
+    this.readings.see(media, frame, luma)
+    this.scenes.clear()
+  }
+  /** Takes in the level of a clip's sound on each of its frames. */
+  hear(media: string, levels: Float32Array): void {
+    this.readings.hear(media, levels)
     this.scenes.clear()
   }
 
@@ -244,7 +262,7 @@ class Renderer {
 
   private scene(shot: string): Scene | null {
     let scene = this.scenes.get(shot)
-    if (scene === undefined) this.scenes.set(shot, (scene = sceneOf(this.records, shot)))
+    if (scene === undefined) this.scenes.set(shot, (scene = sceneOf(this.records, shot, this.readings)))
     return scene
   }
 }

@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import { signals, type Drive, type NumberParameter, type SignalName } from '#core/model/parameters.ts'
 import { useBench } from '../../stores/bench.ts'
+import { useProject } from '../../stores/project.ts'
 import ChoiceField from '../common/ChoiceField.vue'
 import NumberField from '../common/NumberField.vue'
 import { bends } from './bends.ts'
@@ -10,7 +11,24 @@ import { bends } from './bends.ts'
 const props = defineProps<{ parameter: NumberParameter; drive: Drive }>()
 const emit = defineEmits<{ change: [drive: Drive]; release: [] }>()
 const bench = useBench()
+const project = useProject()
+const drive = computed(() => props.drive)
 const signal = computed(() => signals[props.drive.signal])
+const sounding = computed(() => [
+  { value: '', label: 'its own clip' },
+  ...project.all('media').flatMap((one) => (one.audio ? [{ value: one.id, label: one.name }] : [])),
+])
+/** Another signal comes with its usual range: pixels are no decibels. */
+function choose(name: SignalName): void {
+  const to = signals[name]
+  const own =
+    to.needs === 'sound'
+      ? ''
+      : people.value.some((one) => one.value === props.drive.of)
+        ? props.drive.of
+        : (people.value[0]?.value ?? '')
+  change({ signal: name, from: [...to.usual], of: to.needs === 'nobody' ? '' : own })
+}
 const change = (fields: Partial<Drive>) => emit('change', { ...props.drive, ...fields })
 const people = computed(() => bench.reachable.map((member) => ({ value: member.id, label: member.name })))
 const others = computed(() => people.value.filter((one) => one.value !== props.drive.of))
@@ -19,6 +37,10 @@ const form = computed(() => bends.find((one) => String(one.bend) === String(prop
 const troubled = computed(() => {
   if (signal.value.needs === 'nobody')
     return bench.shot?.join ? '' : 'This shot is not joined to the next; until then the default counts.'
+  if (signal.value.needs === 'sound')
+    return (drive.value.of ? project.get('media', drive.value.of) : bench.media)?.audio
+      ? ''
+      : 'This clip has no sound; until then the default counts.'
   if (!people.value.some((one) => one.value === props.drive.of))
     return 'Choose whose motion it is; until then the default counts.'
   if (signal.value.needs === 'two' && !others.value.some((one) => one.value === props.drive.with))
@@ -47,14 +69,16 @@ function setEnd(field: 'from' | 'to', index: 0 | 1, value: number): void {
       <h3 class="truncate text-second">{{ parameter.label }} driven by</h3>
       <button type="button" class="button-quiet" @click="emit('release')">release</button>
     </header>
+    <ChoiceField label="Signal" :options="names" :model-value="drive.signal" @update:model-value="choose($event)" />
     <ChoiceField
-      label="Signal"
-      :options="names"
-      :model-value="drive.signal"
-      @update:model-value="change({ signal: $event })"
+      v-if="signal.needs === 'sound'"
+      label="Of"
+      :options="sounding"
+      :model-value="drive.of"
+      @update:model-value="change({ of: $event })"
     />
     <ChoiceField
-      v-if="signal.needs !== 'nobody'"
+      v-else-if="signal.needs !== 'nobody'"
       label="Of"
       :options="people"
       :model-value="drive.of"

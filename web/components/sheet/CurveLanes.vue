@@ -73,7 +73,7 @@ const drives = computed(() =>
   }),
 )
 watch(
-  [drives, () => project.version, () => bench.shotId],
+  [drives, () => project.version, () => bench.shotId, () => bench.readings],
   async () => {
     const asked = drives.value
     const found = await Promise.all(asked.map(({ drive }) => bench.pictures.series(drive)))
@@ -90,8 +90,13 @@ function noteOf(p: Moving): string {
   const count = curve ? ('keys' in curve ? curve.keys : curve.colours).length : 0
   return count ? `${count} ${count === 1 ? 'key' : 'keys'}` : 'still'
 }
-const driveNote = ({ signal, of, with: other }: Drive) =>
-  `${signals[signal].label}, ${nameOf(of)}${signals[signal].needs === 'two' ? ` and ${nameOf(other)}` : ''}`
+function driveNote({ signal, of, with: other }: Drive): string {
+  const { label, needs } = signals[signal]
+  if (needs === 'nobody') return label
+  if (needs === 'sound')
+    return `${label}, ${of ? (project.get('media', of)?.name ?? 'a clip that is gone') : 'own clip'}`
+  return `${label}, ${nameOf(of)}${needs === 'two' ? ` and ${nameOf(other)}` : ''}`
+}
 const rows = computed<SheetRow[]>(() =>
   parameters.value.map((p) => ({
     id: p.name,

@@ -1,0 +1,43 @@
+import { uprightSize, type Yuv } from './yuv.ts'
+
+/** Brightness of one frame, reduced: a byte a pixel, row by row. `reduce`: plate pixels a pixel, per axis. */
+export interface Luma {
+  data: Uint8Array
+  width: number
+  height: number
+  reduce: number
+}
+
+/** The brightness of a decoded frame, upright, each pixel the mean of `reduce` by `reduce`. */
+export function lumaOf(
+  yuv: Yuv,
+  reduce: number,
+  room: (bytes: number) => Uint8Array = (bytes) => new Uint8Array(bytes),
+): Luma {
+  const upright = uprightSize(yuv)
+  const [width, height] = [Math.floor(upright.width / reduce), Math.floor(upright.height / reduce)]
+  const data = room(width * height)
+  const { offset, stride } = yuv.planes[0]!
+  // Where a step to the right and a step down of the upright picture lead in the coded one.
+  const [start, right, down] = {
+    0: [0, 1, stride],
+    90: [(yuv.height - 1) * stride, -stride, 1],
+    180: [(yuv.height - 1) * stride + yuv.width - 1, -1, -stride],
+    270: [yuv.width - 1, stride, -1],
+  }[yuv.rotation] as [number, number, number]
+  const share = 1 / (reduce * reduce)
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      let sum = 0
+      for (let v = 0; v < reduce; v++) {
+        let at = offset + start + x * reduce * right + (y * reduce + v) * down
+        for (let u = 0; u < reduce; u++, at += right) sum += yuv.data[at]!
+      }
+      data[y * width + x] = sum * share
+    }
+  return { data, width, height, reduce }
+}
+
+/** How bright a code of luma looks, 0 for black and 1 for white (ITU-R BT.709-6, limited range 16 to 235). */
+export const brightnessOfCode = (code: number, range: Yuv['range']): number =>
+  Math.max(0, Math.min(1, range === 'limited' ? (code - 16) / 219 : code / 255))
