@@ -128,6 +128,15 @@ function twoPoles({ shot, truth }: Footage): AnyRecord[] {
       lag: 0,
     },
   })
+  const ember: Settings = {
+    outside: '#ff5a2e',
+    turns: 0.8,
+    second: '#ffb020',
+    burning: 0.9,
+    crackle: 0.5,
+    line: 1,
+    brightness: 1.2,
+  }
   return [
     ...[left, right, keeper, stranger],
     ...headOf(keeper, truth, 'Keeper', until),
@@ -137,7 +146,7 @@ function twoPoles({ shot, truth }: Footage): AnyRecord[] {
     card('castLight', { tint: '#3f9cff', distance: 170, strength: 1.1 }, { target: left.id }),
     card('castLight', { tint: '#ff5a2e', distance: 170, strength: 1.1 }, { target: right.id }),
     card('blade', { strength: swift(left) }, { target: left.id, behind, opacity: 0.92 }),
-    card('blade', { outside: '#ff5a2e', strength: swift(right) }, { target: right.id, behind, opacity: 0.92 }),
+    card('blade', { ...ember, strength: swift(right) }, { target: right.id, behind, opacity: 0.92 }),
     card('flash', { other: right.id, size: 70, when: 'frames', frames: '24, 50' }, { target: left.id }),
     card(
       'sparks',

@@ -205,6 +205,50 @@ describe('blade', () => {
     expect(new Set([at(3, 1), at(4, 1), at(3, 2)]).size).toBe(3)
   })
 
+  it('turns its colour towards the tip, and laid in pieces is as bright as in one', () => {
+    const part = rod(() => [40, 100.5, 280, 100.5])
+    const plain = {
+      ...bare,
+      outside: '#ff0000',
+      halos: [
+        { feather: 6, strength: 0.7, colour: '' },
+        { feather: 40, strength: 0.4, colour: '' },
+      ],
+    }
+    const [whole, turned] = [draw(plain, part), draw({ ...plain, turns: 1, second: '#ff00ff' }, part)]
+    for (let x = 20; x < 300; x += 7)
+      for (const y of [97, 100, 110, 125]) expect(Math.abs(turned.at(x, y) - whole.at(x, y))).toBeLessThan(2e-3)
+    const blue = (x: number) => turned.at(x, 110, 2) / turned.at(x, 110)
+    expect(blue(60)).toBeLessThan(0.2)
+    expect(blue(160)).toBeCloseTo(0.5, 1)
+    expect(blue(260)).toBeGreaterThan(0.8)
+  })
+
+  it('has a line of its own colour around the core where it is told to', () => {
+    const settings = { ...bare, brightness: 1, inside: '#ffffff', outside: '#0000ff', halos: [] }
+    const lined = draw({ ...settings, line: 4 }, long)
+    // The core is 10 px thick about y 100.5, the line 4 px more on either side.
+    expect(lined.at(160, 107)).toBeLessThan(0.01)
+    expect(lined.at(160, 107, 2)).toBeGreaterThan(0.95)
+    expect(lined.at(160, 112, 2)).toBeLessThan(0.01)
+    expect(draw(settings, long).at(160, 107, 2)).toBeLessThan(0.01)
+  })
+
+  it('burns unevenly about the same light, in flames that flow to the tip, the same for the same seed', () => {
+    const row = (settings: Settings, frame = 0) => {
+      const picture = draw({ ...bare, brightness: 1, halos: [], ...settings }, long, { frame, width: 1200 })
+      return Array.from({ length: 1000 }, (_, x) => picture.at(x, 100))
+    }
+    const mean = (list: number[]) => list.reduce((a, b) => a + b, 0) / list.length
+    const burning = row({ burning: 0.8, flow: 0 })
+    expect(mean(burning)).toBeCloseTo(1, 0)
+    expect(Math.max(...burning) - Math.min(...burning)).toBeGreaterThan(0.8)
+    expect(row({ burning: 0.8, flow: 0 })).toEqual(burning)
+    const crackling = [0, 1].map((frame) => row({ crackle: 1 }, frame))
+    expect(Math.max(...crackling[0]!)).toBeGreaterThan(3)
+    expect(crackling[0]).not.toEqual(crackling[1])
+  })
+
   it('reaches as far as its light is visible, and no farther than told', () => {
     const part = rod(() => [600, 500, 700, 400])
     const picture = draw({}, part, { width: 1280, height: 800 })

@@ -1,10 +1,10 @@
 import { boundsOf, isEmpty, unite, type Rect } from '../geometry/rect.ts'
-import { hashed } from '../image/noise.ts'
+import { clouds, hashed, noise2 } from '../image/noise.ts'
 import type { Parameter, Settings } from '../model/parameters.ts'
 import { reachedTip } from '../shapes/rod.ts'
 import type { EffectContext, EffectKind, TracedPart } from './kind.ts'
 import { colour, number, plain, seedNumber, still, word } from './describe.ts'
-import { apart, RodLight, tail, type Halo, type Pose, type Rgb } from './rodLight.ts'
+import { apart, RodLight, tail, type Halo, type Pose, type Rgb, type RodLook } from './rodLight.ts'
 
 const p = {
   strength: number(
@@ -45,6 +45,26 @@ const p = {
   ),
   flicker: number('flicker', 'Flicker', '%', [0, 1, 0.01], 0.08, 'How much the light trembles from frame to frame.'),
   seed: seedNumber,
+  line: number('line', 'Outline', 'px', [0, 40, 0.5], 0, 'A line around the core in the outer colour.'),
+  turns: number(
+    'turns',
+    'Turns colour',
+    '%',
+    [0, 1, 0.01],
+    0,
+    'How far the outer colour turns into the second one up to the tip.',
+  ),
+  burning: number('burning', 'Burning', '%', [0, 1, 0.01], 0, 'How unevenly it burns, in flames that flow to the tip.'),
+  crackle: number(
+    'crackle',
+    'Crackling',
+    '%',
+    [0, 1, 0.01],
+    0,
+    'How strongly small arcs flash up on it, others on every frame.',
+  ),
+  flame: number('flame', 'Flame size', 'px', [2, 300, 1], 26, 'Length of the flames and arcs.'),
+  flow: number('flow', 'Flow', 'px', [-200, 200, 1], 12, 'How far the flames go along it in a frame.'),
   smear: number(
     'smear',
     'Smear',
@@ -69,6 +89,7 @@ const halo = {
 }
 
 const inside = colour('inside', 'Inside', '#ffffff', 'Colour of the core.')
+const second = colour('second', 'Second', '#b46bff', 'The outer colour at the tip, as far as it turns.')
 const outside = colour('outside', 'Outside', '#3f9cff', 'Colour of the halos.')
 
 // Feathers of 3, 10, 30, 60 and 120 px at HD: common practice, no source.
@@ -107,9 +128,16 @@ const parameters: readonly Parameter[] = [
       { feather: 120, strength: 0.1, colour: '' },
     ],
   },
+  p.turns,
+  second,
+  p.line,
   p.taper,
   p.round,
   p.reach,
+  p.burning,
+  p.crackle,
+  p.flame,
+  p.flow,
   p.smear,
   p.flicker,
   p.seed,
@@ -141,7 +169,10 @@ export const blade: EffectKind = {
   reach(context) {
     const halos = halosOf(context)
     const widest = halos.reduce((most, h) => Math.max(most, h.sigma), 0)
-    const core = plain(context.settings, p.coreWidth) / 2 + 2 * plain(context.settings, p.coreEdge)
+    const core =
+      plain(context.settings, p.coreWidth) / 2 +
+      2 * plain(context.settings, p.coreEdge) +
+      plain(context.settings, p.line)
     const pad = Math.max(widest * tail, core * context.scale) + core * context.scale + 2
     let rect: Rect = { x: 0, y: 0, width: 0, height: 0 }
     if (lightAt(context) <= 0) return rect
@@ -169,7 +200,14 @@ export const blade: EffectKind = {
         taper: plain(settings, p.taper),
         round: plain(settings, p.round),
         core: context.colour(word(settings, inside)).map((c) => c * core) as Rgb,
-        halos: halosOf(context).map((halo) => ({ ...halo, light: halo.light.map((c) => c * gain) as Rgb })),
+        line: plain(settings, p.line) * scale,
+        lineLight: context.colour(word(settings, outside)).map((c) => c * gain) as Rgb,
+        texture: textureOf(context),
+        halos: halosOf(context).map((halo) => ({
+          ...halo,
+          light: halo.light.map((c) => c * gain) as Rgb,
+          tipLight: halo.tipLight.map((c) => c * gain) as Rgb,
+        })),
         spill: plain(settings, p.spill),
         blend: blend === 'screen' ? 'screen' : 'add',
       },
@@ -195,8 +233,31 @@ function halosOf({ settings, scale, colour }: EffectContext): Halo[] {
     const fullSigma = plain(row, halo.feather) / 2
     const strength = plain(row, halo.strength)
     const [r, g, b] = colour(String(row.colour || word(settings, outside)))
-    return { sigma: fullSigma * scale, fullSigma, light: [r * strength, g * strength, b * strength] }
+    const light: Rgb = [r * strength, g * strength, b * strength]
+    const turns = plain(settings, p.turns)
+    const tip = colour(word(settings, second)).map((v, k) => light[k]! + (v * strength - light[k]!) * turns) as Rgb
+    return { sigma: fullSigma * scale, fullSigma, light, tipLight: tip }
   })
+}
+
+/** How unevenly it burns at a place of the rod (pixels at the scale, along from the heel and across); null for evenly. */
+function textureOf({ settings, scale, frame }: EffectContext): RodLook['texture'] {
+  const [burning, crackle] = [plain(settings, p.burning), plain(settings, p.crackle)]
+  if (!burning && !crackle) return null
+  const size = plain(settings, p.flame) * scale
+  const flow = plain(settings, p.flow) * scale
+  const seed = plain(settings, p.seed)
+  return (along, across) => {
+    // Flames are longer than wide. Noise lies about a half; the share around it is what burns more or less.
+    const flame = clouds((along - flow * frame) / size, across / (0.4 * size) + 0.11 * frame, seed + 7)
+    let gain = Math.max(0, 1 + burning * 4 * (flame - 0.5))
+    if (crackle) {
+      // A thin ridge of noise, drawn anew on every frame.
+      const ridge = 1 - Math.abs(2 * noise2(along / size, across / (0.25 * size), seed + 31 * frame) - 1)
+      gain *= 1 + crackle * (5 * ridge ** 10 - 0.25)
+    }
+    return gain
+  }
 }
 
 /** The lit rod at moments evenly spread over the shutter, dense enough for the narrowest thing that is drawn. */

@@ -221,6 +221,16 @@ describe('cards together', () => {
     expect(grey[0]).toBe(grey[1])
     expect(grey[1]).toBe(grey[2])
   })
+  it('of a group are laid on together at its opacity: half of both is half-way to what they make', () => {
+    const made = [card('fill', { first: '#ffffff' }), card('grade', { exposure: -1 })]
+    const grouped = (groupOpacity: number) => draw(made.map((one) => ({ ...one, group: 'Two', groupOpacity }))).words
+    expect(apart(grouped(1), draw(made).words)).toBe(0)
+    expect(apart(grouped(0), untouched())).toBe(0)
+    const linear = (word: number) =>
+      levels(word).map((v) => (v / 255 <= 0.04045 ? v / 255 / 12.92 : ((v / 255 + 0.055) / 1.055) ** 2.4))
+    const [half, from, to] = [grouped(0.5), untouched(), grouped(1)].map((words) => linear(words[4000]!))
+    half!.forEach((v, c) => expect(v).toBeCloseTo((from![c]! + to![c]!) / 2, 2))
+  })
   it('a broken one does not stop the rest', () => {
     const words = draw([
       card('twist', {}, { target: 'nobody', region: { of: ['gone'], side: 'inside', grow: 0, soften: 0 } }),

@@ -19,8 +19,9 @@ export interface Halo {
   sigma: number
   /** Sigma at full size: decides what is near light, so that every scale decides alike. */
   fullSigma: number
-  /** Light in the middle of a long rod. */
+  /** Light in the middle of a long rod, at its heel and at its tip. */
   light: Rgb
+  tipLight: Rgb
 }
 
 /** How a rod burns; lengths in pixels at the working scale. */
@@ -32,7 +33,12 @@ export interface RodLook {
   taper: number
   round: number
   core: Rgb
+  /** A line around the core: how wide it is, and its light; 0 for none. */
+  line: number
+  lineLight: Rgb
   halos: Halo[]
+  /** By how much the near light of a pixel changes, from where it lies along and across the rod; null for even light. */
+  texture: ((along: number, across: number) => number) | null
   /** Share of the wide halos that washes over what hides the rod. */
   spill: number
   blend: 'add' | 'screen'
@@ -94,6 +100,8 @@ export class RodLight {
   private readonly scratch: Scratch
   private readonly levels: (Level | null)[] = []
   private readonly near: Float32Array
+  /** The pose in the middle of the shutter of what was added last: what burns goes along with it. */
+  private middle: Pose | null = null
   /** Halos that count as wide at full size but need no reduction at this scale. */
   private farFull: Float32Array | null = null
   /** Columns of the region that `near` and `farFull` fill, and those that the reduced grids reach once enlarged. */
@@ -117,8 +125,19 @@ export class RodLight {
   add(poses: Pose[]): void {
     if (poses.length === 0) return
     const { halos } = this.look
+    this.middle = poses[poses.length >> 1]!
     const nearHalos = halos.filter((h) => h.fullSigma < nearSigma)
-    for (const pose of poses) this.addNear(pose, 1 / poses.length, nearHalos)
+    for (const pose of poses) {
+      const share = 1 / poses.length
+      this.addLine(pose, share)
+      if (!nearHalos.some(isGraded)) this.addNear(pose, share, this.look, nearHalos)
+      else {
+        this.addNear(pose, share, this.look, [])
+        this.inPieces(pose, nearHalos, (piece, halo, half) =>
+          this.addNear(piece, share, { ...this.look, half, taper: 0, core: [0, 0, 0] }, [halo]),
+        )
+      }
+    }
     const travel =
       poses.slice(1).reduce((sum, q, i) => sum + apart(poses[i]!, q), 0) *
       (poses.length / Math.max(1, poses.length - 1))
@@ -126,14 +145,42 @@ export class RodLight {
       if (h.fullSigma < nearSigma) continue
       // A halo needs fewer moments than the core: steps of 0.8 sigma already blend without ripples.
       const count = Math.max(1, Math.min(poses.length, Math.ceil(travel / (0.8 * h.sigma))))
-      for (let i = 0; i < count; i++) this.addFar(poses[Math.floor(((i + 0.5) * poses.length) / count)]!, h, 1 / count)
+      for (let i = 0; i < count; i++) {
+        const pose = poses[Math.floor(((i + 0.5) * poses.length) / count)]!
+        const half = this.look.half * (1 - this.look.taper / 2)
+        if (isGraded(h)) this.inPieces(pose, [h], (piece, halo) => this.addFar(piece, halo, 1 / count, half))
+        else this.addFar(pose, h, 1 / count, half)
+      }
+    }
+  }
+
+  /** A line of light around the core, like a wider core beneath it. */
+  private addLine(pose: Pose, share: number): void {
+    const { line, lineLight, half } = this.look
+    if (line > 0) this.addNear(pose, share, { ...this.look, half: half + line, core: lineLight }, [])
+  }
+
+  /**
+   * Halos whose light changes from heel to tip, piece by piece: blurred pieces laid end to end are exactly the blurred
+   * whole, because the distribution functions at their ends cancel.
+   */
+  private inPieces(pose: Pose, halos: Halo[], add: (piece: Pose, halo: Halo, half: number) => void): void {
+    const { half, taper } = this.look
+    for (let i = 0; i < pieces; i++) {
+      const middle = (i + 0.5) / pieces
+      const from = (pose.length * i) / pieces
+      const piece = { ...pose, x: pose.x + pose.ux * from, y: pose.y + pose.uy * from, length: pose.length / pieces }
+      for (const halo of halos) {
+        const light = halo.light.map((c, k) => c + (halo.tipLight[k]! - c) * middle) as Rgb
+        add(piece, { ...halo, light }, half * (1 - taper * middle))
+      }
     }
   }
 
   /** Core and narrow halos of one pose, at full size, only on the pixels around the rod. */
-  private addNear(pose: Pose, share: number, halos: Halo[]): void {
+  private addNear(pose: Pose, share: number, look: RodLook, halos: Halo[]): void {
     const { near, region, scratch } = this
-    const { half, taper, round, edge } = this.look
+    const { half, taper, round, edge } = look
     const pad = Math.max(half + tail * edge, ...halos.map((h) => half + tail * h.sigma))
     const packed = scratch.floats('rod near halos', 4 * halos.length)
     halos.forEach(({ sigma, light }, i) => {
@@ -141,7 +188,7 @@ export class RodLight {
       packed.set([sigma, ...light.map((c) => c * peak)], 4 * i)
     })
     const { ux, uy, length } = pose
-    const core = this.look.core.map((c) => c * share) as Rgb
+    const core = look.core.map((c) => c * share) as Rgb
     const light = { ux, uy, length, half, taper, round, edge, core, halos: packed }
     const spread = strip(pose, pad, region.x, region.y, 1, region.width, region.height)
     for (let row = spread.top; row < spread.bottom; row++) {
@@ -154,14 +201,13 @@ export class RodLight {
   }
 
   /** A wide halo of one pose on the grid of its level, from two tables. */
-  private addFar(pose: Pose, { sigma, light }: Halo, share: number): void {
+  private addFar(pose: Pose, { sigma, light }: Halo, share: number, half: number): void {
     const { region, origin, scratch } = this
     const level = levelOf(sigma)
     const cell = 1 << level
     let added = 0
     for (let k = 1; k <= level; k++) added += 0.1875 * 4 ** k
     const s = Math.sqrt(sigma * sigma - added)
-    const half = this.look.half * (1 - this.look.taper / 2)
     const reach = half + tail * s
     // Normalised so that the strength is the light in the middle of a long rod, whatever the feather.
     const peak = share / (2 * phi(half / sigma) - 1)
@@ -260,6 +306,21 @@ export class RodLight {
     }
   }
 
+  /** Lets the near light of a row burn unevenly. */
+  private burn(line: Float32Array, from: number, row: number, count: number): void {
+    const { texture } = this.look
+    const { middle, region } = this
+    if (!texture || !middle) return
+    for (let i = 0, at = 0; i < count; i++, at += 3) {
+      if (line[at] === 0 && line[at + 1] === 0 && line[at + 2] === 0) continue
+      const [x, y] = [region.x + from + i + 0.5 - middle.x, region.y + row + 0.5 - middle.y]
+      const gain = texture(x * middle.ux + y * middle.uy, y * middle.ux - x * middle.uy)
+      line[at]! *= gain
+      line[at + 1]! *= gain
+      line[at + 2]! *= gain
+    }
+  }
+
   /** Row by row: far light enlarged into a line, what hides it taken off, near light added, and all laid on. */
   layOn({ data, region, holdout }: WorkingImage): void {
     const far = this.gather()
@@ -293,10 +354,11 @@ export class RodLight {
       if (farFull && nearCount > 0) kernels.moveNumbers(farFull, 3 * (start + nearFrom), fine, nearAt, nearCount)
       if (holdout) kernels.hideLine(fine, 3, holdout, start + from, 1 - this.look.spill, width)
       if (nearCount > 0) {
-        if (holdout) {
+        if (holdout || this.look.texture) {
           nearLine.fill(0, 0, nearCount)
           kernels.moveNumbers(near, 3 * (start + nearFrom), nearLine, 0, nearCount)
-          kernels.hideLine(nearLine, 0, holdout, start + nearFrom, 1, nearTo - nearFrom)
+          this.burn(nearLine, nearFrom, row, nearTo - nearFrom)
+          if (holdout) kernels.hideLine(nearLine, 0, holdout, start + nearFrom, 1, nearTo - nearFrom)
           kernels.addNumbers(nearLine, 0, fine, nearAt, nearCount)
         } else kernels.moveNumbers(near, 3 * (start + nearFrom), fine, nearAt, nearCount)
       }
@@ -304,6 +366,10 @@ export class RodLight {
     }
   }
 }
+
+/** Pieces of a rod whose halos change their colour along it. */
+const pieces = 12
+const isGraded = ({ light, tipLight }: Halo): boolean => light.some((c, k) => c !== tipLight[k])
 
 /** Rows and per row the columns of a grid that lie within `pad` pixels of the rod. */
 function strip(pose: Pose, pad: number, left: number, top: number, cell: number, width: number, height: number) {

@@ -254,6 +254,8 @@ export const effectFields = {
     .string()
     .max(limits.name, `The name of a group is too long; keep it under ${limits.name} characters.`)
     .defined(),
+  /** How much of its whole group is laid on, 0 to 1, the same on all of its cards; all of it where missing. */
+  groupOpacity: yup.number().min(0).max(1).optional(),
   settings: yup
     .mixed<Settings>()
     .required()

@@ -183,7 +183,16 @@ const grownBy = (rect: Rect, by: number, whole: Rect): Rect =>
       }
 
 function drawLayers(layers: Layer[], scene: Scene, region: Rect, data: Float32Array, scratch: Scratch): void {
-  for (const layer of layers) drawLayer(layer, scene, region, data, scratch)
+  for (let i = 0; i < layers.length;) {
+    const { group, groupOpacity = 1 } = layers[i]!.effect
+    let end = i + 1
+    if (group) while (layers[end]?.effect.group === group) end++
+    // A group is laid on as a whole: what was there before shows through all of it alike.
+    const before = group && groupOpacity < 1 ? scratch.floats('before the group', data.length) : null
+    before?.set(data)
+    for (; i < end; i++) drawLayer(layers[i]!, scene, region, data, scratch)
+    if (before) scratch.kernels.mixInto(before, 0, data, 0, data.length, 1 - groupOpacity)
+  }
 }
 
 /** Works one effect into the picture: on its own, or onto a layer or a copy that is then blended in where it counts. */

@@ -90,7 +90,7 @@ export const recordEntities = {
     {
       ...{ shot: within('shot'), kind: text, order: real, on: yes, target: text, behind: json, blend: text },
       ...{ settings: json, region: json, range: { ...json, nullable: true }, group: { ...text, default: '' } },
-      opacity: json,
+      ...{ opacity: json, groupOpacity: { ...real, default: 1 } },
     },
     '',
   ),

@@ -239,11 +239,12 @@ class EffectsOnShapes1764200000000 implements MigrationInterface {
   }
 }
 
-/** Over how many frames a shot runs together with the next one. */
+/** Over how many frames a shot runs together with the next one; how much of a group is laid on. */
 class JoinedShots1764300000000 implements MigrationInterface {
   name = 'JoinedShots1764300000000'
   async up(runner: QueryRunner): Promise<void> {
     await runner.query(`ALTER TABLE "shot" ADD COLUMN "join" integer NOT NULL DEFAULT (0)`)
+    await runner.query(`ALTER TABLE "effect" ADD COLUMN "groupOpacity" real NOT NULL DEFAULT (1)`)
   }
   async down(): Promise<void> {
     throw new Error('Joins can not be taken back; restore a copy of the data folder instead.')

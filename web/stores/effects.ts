@@ -129,7 +129,7 @@ export const useEffects = defineStore('effects', () => {
     project.commit('Group cards', {
       put: [
         { ...above, group },
-        { ...effect, group },
+        { ...effect, group, groupOpacity: above.groupOpacity ?? 1 },
       ],
       remove: [],
     })

@@ -78,7 +78,10 @@ const menu = computed<MenuEntry[]>(() => [
     .slice(0, 6)
     .map((one) => ({ label: `Copy to ${one.name}`, run: () => effects.copyToShot(props.effect, one) })),
   props.effect.group
-    ? { label: 'Take out of its group', run: () => effects.change(props.effect, { group: '' }, 'Take a card out') }
+    ? {
+        label: 'Take out of its group',
+        run: () => effects.change(props.effect, { group: '', groupOpacity: 1 }, 'Take a card out'),
+      }
     : {
         label: 'Group with the card above',
         disabled: bench.effects[0]?.id === props.effect.id,

@@ -1,16 +1,22 @@
 <script setup lang="ts">
 import { ChevronDown, ChevronRight } from '@lucide/vue'
 import { computed } from 'vue'
-import type { Effect } from '#core/model/records.ts'
+import type { Setting } from '#core/model/parameters.ts'
+import { opacityParameter, type Effect } from '#core/model/records.ts'
 import { useEffects } from '../../stores/effects.ts'
 import EditableName from '../common/EditableName.vue'
 import IconButton from '../common/IconButton.vue'
 import ToggleSwitch from '../common/ToggleSwitch.vue'
+import SettingWord from './SettingWord.vue'
 
 /** Cards that stand together: named, folded and switched as one. */
 const props = defineProps<{ cards: Effect[]; folded: boolean }>()
 defineEmits<{ fold: [] }>()
 const effects = useEffects()
+/** One number for all of the group; it stands still. */
+const share = { ...opacityParameter, label: 'Opacity of the group', keyed: false }
+const setShare = (value: Setting) =>
+  effects.changeAll(props.cards, { groupOpacity: Number(value) }, 'Set the opacity of a group')
 const name = computed(() => props.cards[0]!.group)
 </script>
 
@@ -28,7 +34,9 @@ const name = computed(() => props.cards[0]!.group)
       label="Name of the group"
       @rename="effects.changeAll(cards, { group: $event }, 'Rename a group')"
     />
-    <span class="numbers text-s text-third">{{ cards.length }}</span>
+    <span class="text-second">
+      <SettingWord :parameter="share" :value="cards[0]!.groupOpacity ?? 1" @change="setShare($event)" />
+    </span>
     <ToggleSwitch
       :model-value="cards.some((one) => one.on)"
       :aria-label="`${name} on`"
