@@ -123,6 +123,10 @@ const nearest: Partial<Record<EffectKindName, [reference: string, aim: number, s
   transform: ['remap', 1, { x: 30, turn: 10 }],
   hold: ['multiply and add', 1],
   echo: ['three remaps', 1],
+  insert: ['remap', 1, { clip: 'past' }],
+  dive: ['three remaps', 1, { clip: 'past', depth: 3 }],
+  takeOver: ['remap', 1],
+  words: ['GaussianBlur, sigma 2 (a stroke is a small blur of its place)', 1],
 }
 
 const round = (cx: number, cy: number, r: number) =>
@@ -212,12 +216,16 @@ export const shotBenches: Record<string, () => Promise<Result>> = Object.fromEnt
       }
       const picture = plate('bench picture', 640, 360)
       const other = plate('bench other', 640, 360)
-      const clip = plate('bench clip', 1280, 720)
+      const clips = new Map(
+        records.flatMap((one) =>
+          one.type === 'media' ? [[one.id, plate(`bench ${one.id}`, one.width, one.height)] as const] : [],
+        ),
+      )
       const { frames } = footage.find((one) => one.shot.id === scene.shot.id)!.truth
       const times: number[] = []
       for (let frame = 0; frame < frames; frame += 3) {
         const start = performance.now()
-        renderFrame(scene, frame, 0.5, picture, scratch, (need) => (need.media ? clip : other))
+        renderFrame(scene, frame, 0.5, picture, scratch, (need) => (need.media && !need.scaled ? clips.get(need.media)! : other))
         times.push(performance.now() - start)
       }
       const mean = times.slice(1).reduce((a, b) => a + b) / (times.length - 1)

@@ -91,7 +91,7 @@ test('from a card to its region, to a keyed number, to a file: the surroundings 
   const bench = new Bench(page)
   await bench.openDemo(demo, 'Effects', 'Leap')
   // What the demo has put there is taken away: this is about one card.
-  for (const other of ['soften', 'grade', 'echo', 'motion blur']) {
+  for (const other of ['soften', 'grade', 'text', 'echo', 'motion blur']) {
     await page.getByRole('button', { name: `More for this ${other}` }).click()
     await page.getByRole('menuitem', { name: 'Delete' }).click()
   }

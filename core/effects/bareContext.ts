@@ -31,6 +31,7 @@ export function bareContext(
     contacts: (one, other) => contactsOf(context.member(one), context.member(other), 100),
     joined: false,
     picture: () => null,
+    sizeOf: (need) => context.picture(need),
     scratch: new Scratch(),
     ...given,
   }

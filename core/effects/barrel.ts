@@ -28,7 +28,7 @@ export const barrel: EffectKind = {
   ],
   reach: wholePicture,
   looks: () => Infinity,
-  render(context, { data, region }) {
+  render(context, image) {
     const { settings, scratch, size } = context
     const { x: cx, y: cy } = centreOfEffect(context)
     // Radial distortion r' = r (1 + k r^2), r in half diagonals (Brown 1966, first term).
@@ -36,8 +36,7 @@ export const barrel: EffectKind = {
     const k = plain(settings, p.bend)
     const zoom = 1 / plain(settings, p.zoom)
     warp(
-      data,
-      region,
+      image,
       word(settings, edgeChoice) as Edge,
       scratch,
       (x, y, out) => {

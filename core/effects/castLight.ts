@@ -5,7 +5,8 @@ import { colour, number, plain, word } from './describe.ts'
 import { anyShape } from './forms.ts'
 import type { EffectContext, EffectKind } from './kind.ts'
 import { isAway, wholePicture } from './place.ts'
-import { brightness, clip, coarseGrid, coverOfParts, mix } from './tools.ts'
+import { quickEncoded } from '../image/transfer.ts'
+import { clip, coarseGrid, coverOfParts, mix } from './tools.ts'
 
 const p = {
   strength: number('strength', 'Strength', '%', [0, 10, 0.05], 1.5, 'How much light falls on what is near.'),
@@ -59,16 +60,20 @@ export const castLight: EffectKind = {
     const fall = fallOver(context, region, half)
     const [r, g, b] = tint as [number, number, number]
     const least = dark * 0.18
+    const encoded = context.light === 'linear'
     for (let i = 0, at = 0; i < fall.length; i++, at += 4) {
       const near = fall[i]!
       if (near < 0.002) continue
+      const red = data[at]!
+      const green = data[at + 1]!
+      const blue = data[at + 2]!
       // Light is reflected by what is bright in the plate: a face takes it, a dark coat hardly.
-      const bright = brightness(context, data, at)
-      const took = least + (1 - least) * bright
+      const light = 0.2126 * red + 0.7152 * green + 0.0722 * blue
+      const took = least + (1 - least) * clip(encoded ? quickEncoded(light) : light)
       const own = took * took * 0.12 * dark + haze
-      data[at]! += near * r * (data[at]! + own)
-      data[at + 1]! += near * g * (data[at + 1]! + own)
-      data[at + 2]! += near * b * (data[at + 2]! + own)
+      data[at] = red + near * r * (red + own)
+      data[at + 1] = green + near * g * (green + own)
+      data[at + 2] = blue + near * b * (blue + own)
     }
   },
 }
@@ -81,6 +86,7 @@ function fallOver(context: EffectContext, region: Rect, half: number): Float32Ar
   const out = scratch.floats('light fall', region.width * region.height)
   const columns = Math.ceil(region.width / step) + 1
   const rows = [new Float32Array(columns), new Float32Array(columns)] as [Float32Array, Float32Array]
+  const line = new Float32Array(columns)
   const ask = (row: number, line: Float32Array) => {
     for (let k = 0; k < columns; k++) {
       const d = distance(region.x + k * step + 0.5, region.y + row * step + 0.5) / scale / half
@@ -95,11 +101,11 @@ function fallOver(context: EffectContext, region: Rect, half: number): Float32Ar
     }
     const v = (y % step) / step
     const [above, below] = rows
-    for (let x = 0; x < region.width; x++, i++) {
-      const k = (x / step) | 0
-      const u = (x - k * step) / step
-      const top = above[k]! + (above[k + 1]! - above[k]!) * u
-      out[i] = top + (below[k]! + (below[k + 1]! - below[k]!) * u - top) * v
+    for (let k = 0; k < columns; k++) line[k] = above[k]! + (below[k]! - above[k]!) * v
+    for (let k = 0; k * step < region.width; k++) {
+      const rise = (line[k + 1]! - line[k]!) / step
+      const end = Math.min(step, region.width - k * step)
+      for (let x = 0, value = line[k]!; x < end; x++, i++, value += rise) out[i] = value
     }
   }
   return out

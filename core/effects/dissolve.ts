@@ -1,9 +1,8 @@
 import { colour, number, plain, word } from './describe.ts'
 import { onPicture } from './forms.ts'
-import { eachGoing, goingBy, goingChoice, goingSettings, rimLight } from './going.ts'
+import { goingBy, goingChoice, goingSettings, leftOver, rimLight } from './going.ts'
 import type { EffectKind } from './kind.ts'
 import { wholePicture } from './place.ts'
-import { mix } from './tools.ts'
 
 const p = {
   amount: number('amount', 'Gone', '%', [0, 1, 0.005], 0.4, 'How much has dissolved; key it from 0 to 100 %.'),
@@ -41,8 +40,15 @@ export const dissolve: EffectKind = {
     const to = context.colour(word(settings, p.to))
     const rim = rimLight(context, p.rimColour)
     const amount = plain(settings, p.amount)
-    eachGoing(context, word(settings, p.by), amount, region, { data, region }, (pixel, { left, burning }) => {
-      for (let c = 0, i = 4 * pixel; c < 3; c++, i++) data[i] = mix(to[c]!, data[i]!, left) + burning * rim[c]!
-    })
+    const left = leftOver(context, word(settings, p.by), amount, region, { data, region })
+    const [r, g, b] = to as [number, number, number]
+    for (let i = 0, at = 0; i < left.length; i++, at += 4) {
+      const share = left[i]!
+      if (share === 1) continue
+      const burning = 4 * share * (1 - share)
+      data[at] = r + (data[at]! - r) * share + burning * rim[0]!
+      data[at + 1] = g + (data[at + 1]! - g) * share + burning * rim[1]!
+      data[at + 2] = b + (data[at + 2]! - b) * share + burning * rim[2]!
+    }
   },
 }

@@ -74,14 +74,14 @@ export const dive: EffectKind = {
       : wholePicture(context),
   looks: () => Infinity,
   needs: (settings, frame) => (word(settings, p.clip) ? [clipFrame(settings, frame)] : []),
-  render(context, { data, region }) {
+  render(context, { data, region, under }) {
     const { settings, scale, size, frame, scratch } = context
     const zoom = zoomOf(plain(settings, p.depth))
     // Into the first of its parts: of two eyes into one, not between them.
     const parts = context.parts.filter((part) => part.role === 'add' && part.at(frame)).slice(0, 1)
     const hole = centreOfEffect({ ...context, parts })
     const map = diveMap(hole, size, zoom)
-    if (zoom > 1) warpAffine(data, region, 'mirrored', scratch, map)
+    if (zoom > 1) warpAffine({ data, region, under }, 'mirrored', scratch, map)
     const clip = word(settings, p.clip) ? context.picture(clipFrame(settings, frame)) : null
     if (!clip) return
     // The hole's own outline is carried through the camera, not its pixels: its edge is sharp at any depth.

@@ -35,7 +35,7 @@ export const flicker: EffectKind = {
   ],
   looks: () => 0,
   render(context, { data }) {
-    const { settings, frame } = context
+    const { settings, frame, scratch } = context
     const seed = plain(settings, p.seed)
     const time = frame * plain(settings, p.rate)
     const way = word(settings, p.way)
@@ -51,10 +51,6 @@ export const flicker: EffectKind = {
     const amount = plain(settings, p.amount)
     const lift = plain(settings, p.lift)
     const [r, g, b] = tint.map((v) => mix(1 - amount, 1 + lift, up) * mix(1, v, up)) as [number, number, number]
-    for (let i = 0; i < data.length; i += 4) {
-      data[i]! *= r
-      data[i + 1]! *= g
-      data[i + 2]! *= b
-    }
+    scratch.kernels.addTinted(data, 0, data, 0, data.length / 4, [r - 1, g - 1, b - 1, 0])
   },
 }

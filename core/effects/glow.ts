@@ -1,5 +1,5 @@
 import { blurPicture } from '../image/blur.ts'
-import { isEmpty } from '../geometry/rect.ts'
+import { intersect, isEmpty, unite } from '../geometry/rect.ts'
 import { choice, colour, number, plain, word } from './describe.ts'
 import type { EffectContext, EffectKind } from './kind.ts'
 import { brightness, grown, ramp } from './tools.ts'
@@ -62,8 +62,8 @@ export const glow: EffectKind = {
     const { settings, scale, scratch } = context
     const sigmas = [plain(settings, p.near), plain(settings, p.far)].map((feather) => (feather / 2) * scale)
     const pad = Math.ceil(4 * Math.max(...sigmas))
-    // What glows may lie beyond the picture; its light comes in all the same.
-    const rect = grown(region, pad)
+    // What glows may lie beyond the picture; its light comes in all the same. Where nothing glows nothing is blurred.
+    const rect = unite(region, intersect(context.regionBounds(), grown(region, pad)))
     const cover = context.region(rect, 'glow cover')
     const source = scratch.floats('glow source', 4 * rect.width * rect.height, true)
     const shape = fromShape(context)
@@ -97,7 +97,7 @@ export const glow: EffectKind = {
       const [r, g, b] = context.colour(word(settings, tint)).map((v) => v * gain * strength) as Rgb
       const light = [r, g, b, 0] as const
       for (let y = 0; y < region.height; y++) {
-        const from = 4 * ((y + pad) * rect.width + pad)
+        const from = 4 * ((region.y + y - rect.y) * rect.width + region.x - rect.x)
         scratch.kernels.addTinted(blurred, from, data, 4 * y * region.width, region.width, light)
       }
     }

@@ -1,9 +1,10 @@
 import type { Rect } from '../geometry/rect.ts'
 import { cloudField } from '../image/noise.ts'
+import { quickEncoded } from '../image/transfer.ts'
 import { centreOfEffect } from './place.ts'
 import { choice, number, plain, seedNumber, word } from './describe.ts'
 import type { EffectContext } from './kind.ts'
-import { brightness, clip, ramp } from './tools.ts'
+import { clip, luminance, ramp } from './tools.ts'
 
 /** In which order the pixels of a picture go: what dissolving into a colour and into the next shot have in common. */
 export const goingBy = {
@@ -19,49 +20,53 @@ export const goingSettings = {
 }
 export const goingChoice = (ways: Record<string, string>) => choice('by', 'By', ways, 'What goes first.')
 
-/** How much of a pixel is left, 0..1, and how much of it burns. */
-export interface Going {
-  left: number
-  burning: number
-}
-
 /**
- * Calls `each` with every pixel of `region` that has begun to go, by its number. `amount`: from 0, nothing gone, to 1, all
- * gone, softness included. `picture`: what is there, over `around`, which holds the region.
+ * How much of each pixel of `region` is left, 0..1, in a buffer of the scratch. `amount`: from 0, nothing gone, to 1, all
+ * gone, softness included. `picture`: what is there, over a region that holds this one.
  */
-export function eachGoing(
+export function leftOver(
   context: EffectContext,
   by: string,
   amount: number,
   region: Rect,
   picture: { data: Float32Array; region: Rect },
-  each: (pixel: number, going: Going) => void,
-): void {
-  const { settings, scale, scratch, size } = context
+): Float32Array {
+  const { settings, scale, scratch, size, light } = context
   const soft = plain(settings, goingSettings.soften)
   const gone = amount * (1 + 2 * soft) - soft
-  const noise = by === 'noise' ? scratch.floats('going noise', region.width * region.height) : null
-  if (noise)
-    cloudField(noise, region, plain(settings, goingSettings.size) * scale, plain(settings, goingSettings.seed), 2)
-  const middle = centreOfEffect(context)
-  // The farthest corner goes last, wherever the middle is.
-  const far = Math.hypot(Math.max(middle.x, size.width - middle.x), Math.max(middle.y, size.height - middle.y))
-  const going: Going = { left: 1, burning: 0 }
-  for (let y = 0, pixel = 0; y < region.height; y++)
-    for (let x = 0; x < region.width; x++, pixel++) {
-      let order = 0.5
-      if (noise) order = ramp(0.2, 0.8, noise[pixel]!)
-      else if (by === 'out') order = Math.hypot(region.x + x + 0.5 - middle.x, region.y + y + 0.5 - middle.y) / far
-      else if (by !== 'evenly') {
-        const at = (region.y + y - picture.region.y) * picture.region.width + region.x + x - picture.region.x
-        const bright = brightness(context, picture.data, 4 * at)
-        order = by === 'dark' ? bright : 1 - bright
+  const left = scratch.floats('left over', region.width * region.height)
+  // A smooth step about what is going, as a ramp of u = (order - low) / span.
+  const [low, span] = [gone - soft, 2 * soft]
+  const step = (order: number): number => {
+    const u = (order - low) / span
+    return u <= 0 ? 0 : u >= 1 ? 1 : u * u * (3 - 2 * u)
+  }
+  if (by === 'evenly') left.fill(1 - clip(amount))
+  else if (by === 'noise') {
+    cloudField(left, region, plain(settings, goingSettings.size) * scale, plain(settings, goingSettings.seed), 2)
+    // Clouds lie about a half: spread to all of the way.
+    for (let i = 0; i < left.length; i++) left[i] = step(ramp(0.2, 0.8, left[i]!))
+  } else if (by === 'out') {
+    const middle = centreOfEffect(context)
+    // The farthest corner goes last, wherever the middle is.
+    const far = Math.hypot(Math.max(middle.x, size.width - middle.x), Math.max(middle.y, size.height - middle.y))
+    for (let y = 0, i = 0; y < region.height; y++) {
+      const dy = region.y + y + 0.5 - middle.y
+      for (let x = 0; x < region.width; x++, i++) {
+        const dx = region.x + x + 0.5 - middle.x
+        left[i] = step(Math.sqrt(dx * dx + dy * dy) / far)
       }
-      going.left = by === 'evenly' ? 1 - clip(amount) : ramp(gone - soft, gone + soft, order)
-      if (going.left === 1) continue
-      going.burning = by === 'evenly' ? 0 : 4 * going.left * (1 - going.left)
-      each(pixel, going)
     }
+  } else
+    for (let y = 0, i = 0; y < region.height; y++) {
+      let at = 4 * ((region.y + y - picture.region.y) * picture.region.width + region.x - picture.region.x)
+      for (let x = 0; x < region.width; x++, i++, at += 4) {
+        const v = luminance(picture.data, at)
+        const bright = clip(light === 'linear' ? quickEncoded(v) : v)
+        left[i] = step(by === 'dark' ? bright : 1 - bright)
+      }
+    }
+  return left
 }
 
 /** Light of the burning rim in working values. */

@@ -1,3 +1,4 @@
+import { boundsOf, intersect } from '../geometry/rect.ts'
 import { fromUnitSquare, inverseOf, mapped } from '../geometry/projective.ts'
 import { resample, turnAbout, resampleAffine, movedFirst, type Affine } from '../image/warp.ts'
 import type { Edge } from '../image/kernels.ts'
@@ -61,8 +62,19 @@ export const insert: EffectKind = {
     { field: 'opacity' },
     { field: 'range' },
   ],
-  reach: (context) =>
-    word(context.settings, p.clip) && !isAway(context) ? wholePicture(context) : { x: 0, y: 0, width: 0, height: 0 },
+  reach(context) {
+    if (!word(context.settings, p.clip) || isAway(context)) return { x: 0, y: 0, width: 0, height: 0 }
+    // On a pin only within its corners, as far as they are a picture at all.
+    const corners = cornersOfLying(context)
+    if (corners) return intersect(boundsOf(corners, 1), wholePicture(context))
+    const clip =
+      word(context.settings, p.edge) === 'nothing' ? context.sizeOf(clipFrame(context.settings, context.frame)) : null
+    if (!clip) return wholePicture(context)
+    const { x, y } = placeOfLying(context)
+    // However it is turned.
+    const far = (context.size.width * plain(context.settings, p.size) * Math.hypot(1, clip.height / clip.width)) / 2 + 2
+    return intersect(boundsOf([x, y], far), wholePicture(context))
+  },
   needs: (settings, frame) => (word(settings, p.clip) ? [clipFrame(settings, frame)] : []),
   render(context, { data, region }) {
     const { settings, size, frame, scratch } = context

@@ -38,6 +38,8 @@ export interface EffectContext {
   member(id: string): readonly TracedPart[]
   /** Where two members meet in the whole shot. */
   contacts(one: string, other: string): readonly Contact[]
+  /** Size of such a picture in pixels; null where it is missing. */
+  sizeOf(need: PictureNeed): { width: number; height: number } | null
   /** Whether the next shot runs already. */
   joined: boolean
   /** Another picture that {@link EffectKind.needs} asked for, as working values; null where it is missing. */

@@ -36,7 +36,7 @@ export const lens: EffectKind = {
     { field: 'range' },
   ],
   looks: () => Infinity,
-  render(context, { data, region }) {
+  render(context, image) {
     const { settings, scale, scratch } = context
     const { x: cx, y: cy } = centreOfEffect(context)
     const radius = plain(settings, p.radius) * scale
@@ -45,8 +45,7 @@ export const lens: EffectKind = {
     const power = strength >= 0 ? strength : 1 / (1 - Math.min(0.95, -strength)) - 1
     const sign = strength >= 0 ? 1 : -1
     warp(
-      data,
-      region,
+      image,
       word(settings, edgeChoice) as Edge,
       scratch,
       (x, y, out) => {

@@ -33,14 +33,24 @@ export const mosaic: EffectKind = {
       return (row + 1) * columns + Math.floor(x / side + shift) + 1
     }
     // On the plate's own grid: every scale lays the same tiles.
-    const tiles = new Int32Array(region.width * region.height)
+    const words = scratch.words('mosaic tiles', region.width * region.height)
+    const tiles = new Int32Array(words.buffer, words.byteOffset, words.length)
     let most = 0
-    for (let y = 0, i = 0; y < region.height; y++)
+    for (let y = 0, i = 0; y < region.height; y++) {
+      // Rows within a row of tiles are alike.
+      const alike =
+        y > 0 && form !== 'hexagon' && tileOf(region.x + 0.5, region.y + y + 0.5) === tiles[i - region.width]
+      if (alike) {
+        tiles.copyWithin(i, i - region.width, i)
+        i += region.width
+        continue
+      }
       for (let x = 0; x < region.width; x++, i++) {
         const tile = tileOf(region.x + x + 0.5, region.y + y + 0.5)
         tiles[i] = tile
         if (tile > most) most = tile
       }
+    }
     const sums = scratch.floats('mosaic sums', 4 * (most + 1), true)
     const counts = scratch.floats('mosaic counts', most + 1, true)
     for (let i = 0, at = 0; i < tiles.length; i++, at += 4) {

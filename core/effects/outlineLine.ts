@@ -1,4 +1,4 @@
-import { isEmpty } from '../geometry/rect.ts'
+import { intersect, isEmpty } from '../geometry/rect.ts'
 import { signedDistance } from '../image/distance.ts'
 import { choice, colour, number, plain, word } from './describe.ts'
 import type { EffectKind } from './kind.ts'
@@ -51,8 +51,11 @@ export const outlineLine: EffectKind = {
   },
   render(context, { data, region }) {
     const { settings, scale, scratch } = context
-    const cover = context.region(region, 'outline cover')
-    const distance = signedDistance(cover, region.width, region.height, scratch, 'outline distance')
+    // Distances are dear: only about what is outlined.
+    const near = intersect(region, outlineLine.reach(context))
+    if (isEmpty(near)) return
+    const cover = context.region(near, 'outline cover')
+    const distance = signedDistance(cover, near.width, near.height, scratch, 'outline distance')
     const half = (plain(settings, p.width) / 2) * scale
     const away = plain(settings, p.away) * scale
     const lies = word(settings, p.lies)
@@ -60,11 +63,14 @@ export const outlineLine: EffectKind = {
     const soft = Math.max(1, plain(settings, p.soften) * scale)
     const light = plain(settings, p.light)
     const tint = context.colour(word(settings, p.tint)).map((v) => v * light)
-    for (let i = 0; i < distance.length; i++) {
-      const share = clip((half - Math.abs(distance[i]! - middle)) / soft + 0.5)
-      if (share === 0) continue
-      for (let c = 0; c < 3; c++) data[4 * i + c] = tint[c]! * share
-      data[4 * i + 3] = share
+    for (let y = 0, i = 0; y < near.height; y++) {
+      let to = 4 * ((near.y + y - region.y) * region.width + near.x - region.x)
+      for (let x = 0; x < near.width; x++, i++, to += 4) {
+        const share = clip((half - Math.abs(distance[i]! - middle)) / soft + 0.5)
+        if (share === 0) continue
+        for (let c = 0; c < 3; c++) data[to + c] = tint[c]! * share
+        data[to + 3] = share
+      }
     }
   },
 }

@@ -39,7 +39,7 @@ export const ripple: EffectKind = {
     { field: 'range' },
   ],
   looks: ({ settings, scale }) => plain(settings, p.amount) * scale + 2,
-  render(context, { data, region }) {
+  render(context, image) {
     const { settings, scale, scratch, frame } = context
     const { x: cx, y: cy } = centreOfEffect(context)
     const amount = plain(settings, p.amount) * scale
@@ -49,8 +49,7 @@ export const ripple: EffectKind = {
     const radius = plain(settings, p.radius) * scale
     const seed = plain(settings, p.seed)
     warp(
-      data,
-      region,
+      image,
       word(settings, edgeChoice) as Edge,
       scratch,
       (x, y, out) => {
@@ -70,7 +69,8 @@ export const ripple: EffectKind = {
           out[1] = y + amount * (clouds(nx, ny, seed + 500, 2) - 0.5)
         }
       },
-      meshStep(context, plain(settings, p.size) / 12),
+      // Long waves are straight over eight pixels.
+      meshStep(context, plain(settings, p.size) >= 64 ? 8 : plain(settings, p.size) / 12),
     )
   },
 }

@@ -39,10 +39,10 @@ export const scroll: EffectKind = {
     { field: 'range' },
   ],
   looks: () => Infinity,
-  render({ settings, scratch, size }, { data, region }) {
+  render({ settings, scratch, size }, image) {
     const shiftX = plain(settings, p.across) * size.width
     const shiftY = plain(settings, p.down) * size.height
     const map = movedFirst([1, 0, 0, 1, 0, 0], -shiftX, -shiftY)
-    warpAffine(data, region, word(settings, p.edge) as Edge, scratch, map)
+    warpAffine(image, word(settings, p.edge) as Edge, scratch, map)
   },
 }

@@ -31,7 +31,7 @@ export const shake: EffectKind = {
   parameters: [...Object.values(p), edgeChoice],
   sentence: () => [{ text: 'Shake by' }, { setting: 'amount' }, { field: 'region' }, { field: 'range' }],
   looks: () => Infinity,
-  render({ settings, scale, scratch, frame, since, size }, { data, region }) {
+  render({ settings, scale, scratch, frame, since, size }, image) {
     const falloff = plain(settings, p.falloff)
     const left = falloff > 0 ? Math.exp((-3 * Math.max(0, since)) / falloff) : 1
     const seed = plain(settings, p.seed)
@@ -44,6 +44,6 @@ export const shake: EffectKind = {
     const [cx, cy] = [size.width / 2, size.height / 2]
     const back = turnAbout(cx, cy, -angle, zoom)
     const map = movedFirst(back, -shiftX, -shiftY)
-    warpAffine(data, region, word(settings, edgeChoice) as Edge, scratch, map)
+    warpAffine(image, word(settings, edgeChoice) as Edge, scratch, map)
   },
 }

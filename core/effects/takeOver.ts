@@ -1,7 +1,7 @@
 import { fitted } from '../image/fit.ts'
 import { colour, number, plain, word } from './describe.ts'
 import { aboutSomebody } from './forms.ts'
-import { eachGoing, goingBy, goingChoice, goingSettings, rimLight } from './going.ts'
+import { goingBy, goingChoice, goingSettings, leftOver, rimLight } from './going.ts'
 import type { EffectKind } from './kind.ts'
 import { wholePicture } from './place.ts'
 
@@ -50,23 +50,35 @@ export const takeOver: EffectKind = {
     context.joined && plain(context.settings, p.amount) > 0
       ? wholePicture(context)
       : { x: 0, y: 0, width: 0, height: 0 },
-  needs: (_, frame) => [{ media: 'next', frame }],
+  needs: (settings, frame) => (plain(settings, p.amount) > 0 ? [{ media: 'next', frame }] : []),
   render(context, { data, region, under }) {
     const { settings, frame, scratch, size } = context
     const next = context.picture({ media: 'next', frame })
     if (!next) return
     const picture = fitted(next, size, scratch)
-    const rim = rimLight(context, p.rimColour)
-    const amount = plain(settings, p.amount)
     const { width } = size
-    const around = under ?? { data: scratch.floats('nothing under', data.length, true), region }
-    eachGoing(context, word(settings, p.by), amount, region, around, (pixel, { left, burning }) => {
-      const from = 4 * ((region.y + Math.floor(pixel / region.width)) * width + region.x + (pixel % region.width))
-      const to = 4 * pixel
-      const share = 1 - left
-      // Light of the rim lies on both.
-      for (let c = 0; c < 3; c++) data[to + c] = picture[from + c]! * share + burning * rim[c]!
-      data[to + 3] = picture[from + 3]! * share
-    })
+    const amount = plain(settings, p.amount)
+    const by = word(settings, p.by)
+    const { kernels } = scratch
+    const rowOf = (y: number) => 4 * ((region.y + y) * width + region.x)
+    if (by === 'evenly') {
+      const share = Math.min(1, amount)
+      for (let y = 0; y < region.height; y++)
+        kernels.addTinted(picture, rowOf(y), data, 4 * y * region.width, region.width, [share, share, share, share])
+      return
+    }
+    const left = leftOver(context, by, amount, region, under ?? { data, region })
+    const rim = rimLight(context, p.rimColour)
+    for (let y = 0, i = 0, to = 0; y < region.height; y++)
+      for (let x = 0, from = rowOf(y); x < region.width; x++, i++, from += 4, to += 4) {
+        const share = 1 - left[i]!
+        if (share === 0) continue
+        // Light of the rim lies on both.
+        const burning = 4 * share * (1 - share)
+        data[to] = picture[from]! * share + burning * rim[0]!
+        data[to + 1] = picture[from + 1]! * share + burning * rim[1]!
+        data[to + 2] = picture[from + 2]! * share + burning * rim[2]!
+        data[to + 3] = picture[from + 3]! * share
+      }
   },
 }

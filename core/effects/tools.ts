@@ -14,9 +14,9 @@ export function ramp(low: number, high: number, v: number): number {
 }
 export const radians = (degrees: number): number => (degrees * Math.PI) / 180
 
-/** Pixels between the nodes of a warp's mesh: four of the full size, or less where the map needs it. */
-export const meshStep = ({ scale }: EffectContext, finest = 4): number =>
-  Math.max(1, Math.round(Math.min(4, finest) * scale))
+/** Pixels between the nodes of a warp's mesh: four of the full size, or less or more as the map needs it. */
+export const meshStep = ({ scale }: EffectContext, wanted = 4): number =>
+  Math.max(1, Math.round(Math.min(8, wanted) * scale))
 
 /** BT.709 luminance of the pixel at number `i`. */
 export const luminance = (data: Float32Array, i: number): number =>

@@ -3,7 +3,7 @@ import { choice, number, plain, word } from './describe.ts'
 import { anyShape } from './forms.ts'
 import type { EffectKind } from './kind.ts'
 import { centreOfEffect, wholePicture } from './place.ts'
-import { mix, radians } from './tools.ts'
+import { radians } from './tools.ts'
 
 const p = {
   x: number('x', 'Across', 'px', [-8000, 8000, 1], 0, 'Moved to the right.'),
@@ -50,19 +50,15 @@ export const transform: EffectKind = {
   render(context, { data, region }) {
     const { settings, scale, scratch } = context
     const cover = context.region(region, 'layer cover')
-    const layer = scratch.floats('moved layer', data.length)
-    const leaves = word(settings, p.behind) === 'black'
-    for (let i = 0; i < cover.length; i++)
-      for (let c = 0; c < 4; c++) {
-        const v = data[4 * i + c]!
-        layer[4 * i + c] = v * cover[i]!
-        if (leaves && c < 3) data[4 * i + c] = mix(v, 0, cover[i]!)
-      }
+    const layer = scratch.floats('moved layer', data.length, true)
+    scratch.kernels.layRow(true, data, 0, layer, 0, cover.length, 1, cover, 0)
+    if (word(settings, p.behind) === 'black')
+      for (let i = 0; i < cover.length; i++) if (cover[i]) for (let c = 0; c < 3; c++) data[4 * i + c]! *= 1 - cover[i]!
     const { x: cx, y: cy } = centreOfEffect(context)
     const angle = radians(plain(settings, p.turn))
     const [shiftX, shiftY] = [plain(settings, p.x) * scale, plain(settings, p.y) * scale]
     const back = turnAbout(cx, cy, -angle, 1 / plain(settings, p.size))
-    warpAffine(layer, region, 'nothing', scratch, movedFirst(back, -shiftX, -shiftY))
+    warpAffine({ data: layer, region }, 'nothing', scratch, movedFirst(back, -shiftX, -shiftY))
     scratch.kernels.layRow(true, layer, 0, data, 0, cover.length, 1, null, 0)
   },
 }

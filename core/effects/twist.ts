@@ -29,14 +29,13 @@ export const twist: EffectKind = {
     { field: 'range' },
   ],
   looks: () => Infinity,
-  render(context, { data, region }) {
+  render(context, image) {
     const { settings, scale, scratch } = context
     const { x: cx, y: cy } = centreOfEffect(context)
     const radius = plain(settings, p.radius) * scale
     const whole = radians(plain(settings, p.angle))
     warp(
-      data,
-      region,
+      image,
       word(settings, edgeChoice) as Edge,
       scratch,
       (x, y, out) => {

@@ -81,7 +81,7 @@ function polygonsOf(context: EffectContext): number[][] {
 
 export const words: EffectKind = {
   kind: 'words',
-  title: 'Words',
+  title: 'Text',
   summary:
     'Text in one of five faces, behind a member, inside a shape, carried along, or laid on a pin in perspective.',
   group: 'Arrangement',

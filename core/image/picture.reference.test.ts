@@ -132,8 +132,7 @@ describe('warping against OpenCV remap', () => {
       ),
     )
     warp(
-      mine,
-      { x: 0, y: 0, width, height },
+      { data: mine, region: { x: 0, y: 0, width, height } },
       edge,
       scratch,
       (x, y, out) => {

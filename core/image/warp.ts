@@ -5,15 +5,29 @@ import type { Scratch } from './scratch.ts'
 /** Writes the place that a pixel takes its colour from, in pixels of the whole picture (centres at +0.5). */
 export type Where = (x: number, y: number, out: [number, number]) => void
 
+/** A picture (RGBA floats over a region) that is drawn anew; `under` is the same, or more of it, in a buffer of its own. */
+export interface Warped {
+  data: Float32Array
+  region: Rect
+  under?: { data: Float32Array; region: Rect }
+}
+
+/** What a picture was before it is drawn anew in place: what lies under it, or else a copy. */
+function sourceOf({ data, region, under }: Warped, scratch: Scratch): { data: Float32Array; region: Rect } {
+  if (under) return under
+  const copy = scratch.floats('warped', data.length)
+  copy.set(data)
+  return { data: copy, region }
+}
+
 /**
- * Draws a picture anew in place: each pixel takes what lies at the place that `where` names, sampled bilinearly. `data`
- * covers `region`; what lies past it is as `edge` says. The map is asked on a mesh of `step` pixels and straight
- * between: it has to be smooth over that. `data` comes from the scratch.
+ * Draws a picture anew in place: each pixel takes what lies at the place that `where` names, sampled bilinearly. What lies
+ * past the picture is as `edge` says. The map is asked on a mesh of `step` pixels and straight between: it has to be
+ * smooth over that. The data comes from the scratch.
  */
-export function warp(data: Float32Array, region: Rect, edge: Edge, scratch: Scratch, where: Where, step: number): void {
-  const source = scratch.floats('warped', data.length)
-  source.set(data)
-  resample(source, region, edge, scratch, data, region, where, step)
+export function warp(image: Warped, edge: Edge, scratch: Scratch, where: Where, step: number): void {
+  const source = sourceOf(image, scratch)
+  resample(source.data, source.region, edge, scratch, image.data, image.region, where, step)
 }
 
 /** The same from one picture into another: `source` covers `from`, `out` covers `to`. */
@@ -95,8 +109,7 @@ export function resampleAffine(
   }
 }
 
-export function warpAffine(data: Float32Array, region: Rect, edge: Edge, scratch: Scratch, map: Affine): void {
-  const source = scratch.floats('warped', data.length)
-  source.set(data)
-  resampleAffine(source, region, edge, scratch, data, region, map)
+export function warpAffine(image: Warped, edge: Edge, scratch: Scratch, map: Affine): void {
+  const source = sourceOf(image, scratch)
+  resampleAffine(source.data, source.region, edge, scratch, image.data, image.region, map)
 }

@@ -114,6 +114,9 @@ function layersAt(
   scratch: Scratch,
   others: OtherPictures,
 ): Layer[] {
+  const mattes = keptMattes(scene, scale, scratch)
+  /** The next shot, made once for all that ask for it. */
+  let next: { made: WorkingPicture | null } | null = null
   return scene.effects.flatMap((effect) => {
     const { kind, opacity, settings } = effectAt(scene, effect, frame)
     const { rides } = kind
@@ -135,15 +138,17 @@ function layersAt(
       colour:
         scene.light === 'linear' ? linearColour : (hex) => linearColour(hex).map(toEncoded) as [number, number, number],
       light: scene.light,
-      region: (rect, name, time = frame) => regionMatte(scene, region, time, scale, rect, scratch, name),
+      region: (rect, name, time = frame) => mattes(region, time, rect, name),
       everywhere: region.of.length === 0,
       regionBounds: () => regionBounds(scene, region, frame, scale, bounds),
       member: scene.partsOf,
       contacts: scene.contacts,
+      sizeOf: others,
       joined: scene.next(frame) !== null,
       picture(need) {
-        const found = need.media === 'next' ? nextPicture(scene, need.frame, scale, scratch, others) : others(need)
-        return workingPicture(found, need, scene.light, scratch)
+        if (need.media !== 'next') return workingPicture(others(need), need, scene.light, scratch)
+        next ??= { made: workingPicture(nextPicture(scene, frame, scale, scratch, others), need, scene.light, scratch) }
+        return next.made
       },
       scratch,
     }
@@ -151,6 +156,24 @@ function layersAt(
     if (kind.region === 'bounds') reach = intersect(reach, context.regionBounds())
     return isEmpty(reach) ? [] : [{ kind, context, effect, reach }]
   })
+}
+
+/** Mattes of a frame: cards with the same region share one, each in a copy that is its own to change. */
+function keptMattes(scene: Scene, scale: number, scratch: Scratch) {
+  const kept = new Map<string, Float32Array>()
+  return (region: Effect['region'], time: number, rect: Rect, name: string): Float32Array => {
+    if (!region.of.length) return scratch.floats(name, rect.width * rect.height).fill(1)
+    const { x, y, width, height } = rect
+    const called = JSON.stringify([region, time, x, y, width, height])
+    let matte = kept.get(called)
+    if (!matte) {
+      matte = regionMatte(scene, region, time, scale, rect, scratch, `kept matte ${kept.size}`)
+      kept.set(called, matte)
+    }
+    const own = scratch.floats(name, matte.length)
+    own.set(matte)
+    return own
+  }
 }
 
 /** The effects of a frame and the pixels that they change together, empty where nothing happens. */

@@ -229,13 +229,20 @@ class Renderer {
 
   /** Other frames as pictures, each made when it is asked for. */
   private pictures(others: OtherFrame[], reduce: 1 | 2 | 4): OtherPictures {
+    const made = new Map<string, Picture>()
     return ({ media, frame, scaled }) => {
+      const called = `${media} ${frame} ${scaled}`
+      const known = made.get(called)
+      if (known) return known
       const other = others.find((one) => one.media === media && one.frame === frame)
       if (!other) return null
       // Another clip comes at its own size: it may be looked at through a magnifying glass.
       const by = media && !scaled ? 1 : reduce
       const alpha = Boolean(media) && other.yuv.rgba !== undefined
-      return { ...this.plate(this.taken(other.yuv, 'other codes'), by, `other plate of ${media} ${by}`, alpha), alpha }
+      const name = `other plate ${made.size}`
+      const picture = { ...this.plate(this.taken(other.yuv, 'other codes'), by, name, alpha), alpha }
+      made.set(called, picture)
+      return picture
     }
   }
 
