@@ -225,7 +225,9 @@ export const shotBenches: Record<string, () => Promise<Result>> = Object.fromEnt
       const times: number[] = []
       for (let frame = 0; frame < frames; frame += 3) {
         const start = performance.now()
-        renderFrame(scene, frame, 0.5, picture, scratch, (need) => (need.media && !need.scaled ? clips.get(need.media)! : other))
+        renderFrame(scene, frame, 0.5, picture, scratch, (need) =>
+          need.media && !need.scaled ? clips.get(need.media)! : other,
+        )
         times.push(performance.now() - start)
       }
       const mean = times.slice(1).reduce((a, b) => a + b) / (times.length - 1)

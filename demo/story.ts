@@ -244,7 +244,7 @@ function leapOf({ shot, truth }: Footage): AnyRecord[] {
           ],
         },
       },
-      { behind: [keeper.id], range: frames(26, 46, 2), blend: 'softLight', opacity: 0.9 },
+      { behind: [keeper.id], range: frames(26, 46, 2), opacity: 0.4 },
     ),
     card('echo', { count: 4, gap: 3, strength: 0.6, tint: '#9fd0ff' }, { region: within(keeper), range: air }),
     // What is around him is gone first, then he flies apart over the pond, and the last blocks fade.

@@ -1,9 +1,10 @@
-/** npm run measure -- WHAT [--seed N] [--json FILE]: how well and how cheaply, on drawn performances whose truth is known. */
+/** npm run measure -- WHAT [--seed N] [--json FILE]: how well, how truly and how cheaply, on drawn footage. */
 import { writeFileSync } from 'node:fs'
 import { parseArgs } from 'node:util'
+import { proxy } from './proxy.ts'
 import { trace } from './trace.ts'
 
-const measures = { trace }
+const measures = { trace, proxy }
 const { values, positionals } = parseArgs({
   allowPositionals: true,
   options: { seed: { type: 'string', default: '1' }, json: { type: 'string' } },

@@ -1,3 +1,4 @@
+import { intersect, isEmpty, unite } from '../geometry/rect.ts'
 import { choice, colour, number, plain, word } from './describe.ts'
 import type { EffectKind, PictureNeed } from './kind.ts'
 import { wholePicture } from './place.ts'
@@ -45,7 +46,11 @@ export const echo: EffectKind = {
     { field: 'behind' },
     { field: 'range' },
   ],
-  reach: wholePicture,
+  reach(context) {
+    const times = [...pictures(context.settings, context.frame).map((need) => need.frame), context.frame]
+    const all = times.reduce((box, time) => unite(box, context.regionBounds(time)), { x: 0, y: 0, width: 0, height: 0 })
+    return intersect(all, wholePicture(context))
+  },
   looks: () => 0,
   needs: pictures,
   render(context, { data, region }) {
@@ -62,17 +67,21 @@ export const echo: EffectKind = {
       const far = needs.length > 1 ? i / (needs.length - 1) : 0
       const share = plain(settings, p.opacity) * (1 - plain(settings, p.fade) * far)
       const tinted = plain(settings, p.tinted) * far
-      const cover = context.region(region, 'echo cover', need.frame)
-      for (let y = 0, at = 0; y < region.height; y++)
-        for (let x = 0; x < region.width; x++, at++) {
+      const there = intersect(region, context.regionBounds(need.frame))
+      if (isEmpty(there)) continue
+      const cover = context.region(there, 'echo cover', need.frame)
+      for (let y = there.y, at = 0; y < there.y + there.height; y++) {
+        let to = 4 * ((y - region.y) * region.width + there.x - region.x)
+        let from = 4 * (y * past.width + there.x)
+        for (let x = 0; x < there.width; x++, at++, to += 4, from += 4) {
           const own = cover[at]! * share
           if (own === 0) continue
-          const from = 4 * ((region.y + y) * past.width + region.x + x)
           for (let c = 0; c < 3; c++) {
             const v = past.data[from + c]!
-            data[4 * at + c] = mix(data[4 * at + c]!, mix(v, v * tint[c]! * 1.5, tinted), own)
+            data[to + c] = mix(data[to + c]!, mix(v, v * tint[c]! * 1.5, tinted), own)
           }
         }
+      }
     }
     if (!behind) return
     const cover = context.region(region, 'echo cover', frame)

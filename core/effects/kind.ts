@@ -32,8 +32,8 @@ export interface EffectContext {
   region(rect: Rect, name: string, time?: number): Float32Array
   /** Whether the region is the whole picture: it names nobody. */
   everywhere: boolean
-  /** Pixels (at `scale`) within which the region lies; everywhere for the whole picture, empty for nothing. */
-  regionBounds(): Rect
+  /** Pixels (at `scale`) within which the region lies, or did at `time`; everywhere for the whole picture, empty for nothing. */
+  regionBounds(time?: number): Rect
   /** The parts of a member by its id; none where it is gone. */
   member(id: string): readonly TracedPart[]
   /** Where two members meet in the whole shot. */

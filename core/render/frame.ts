@@ -140,7 +140,7 @@ function layersAt(
       light: scene.light,
       region: (rect, name, time = frame) => mattes(region, time, rect, name),
       everywhere: region.of.length === 0,
-      regionBounds: () => regionBounds(scene, region, frame, scale, bounds),
+      regionBounds: (time = frame) => regionBounds(scene, region, time, scale, bounds),
       member: scene.partsOf,
       contacts: scene.contacts,
       sizeOf: others,
