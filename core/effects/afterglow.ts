@@ -4,7 +4,7 @@ import { coverPolygon } from '../matte/coverage.ts'
 import { reachedTip } from '../shapes/rod.ts'
 import { edgeOf, type TracedPart } from '../shapes/traced.ts'
 import { colour, number, plain, seedNumber, word } from './describe.ts'
-import { lightOfSomebody } from './forms.ts'
+import { lightOfSomebody, laidOn } from './forms.ts'
 import type { EffectContext, EffectKind } from './kind.ts'
 import { blurCover, clip, coverOfParts, grown, mix, ramp } from './tools.ts'
 
@@ -61,12 +61,7 @@ export const afterglow: EffectKind = {
     { setting: 'young' },
     { text: 'to' },
     { setting: 'old' },
-    { field: 'behind' },
-    { text: 'laid on with' },
-    { field: 'blend' },
-    { text: 'at' },
-    { field: 'opacity' },
-    { field: 'range' },
+    ...laidOn,
   ],
   reach(context) {
     const places = ages(context).flatMap((age) => context.parts.flatMap((part) => past(part, context, age) ?? []))

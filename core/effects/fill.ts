@@ -1,6 +1,6 @@
 import { centreOfEffect, wholePicture } from './place.ts'
 import { choice, colour, number, plain, word } from './describe.ts'
-import { anyShape } from './forms.ts'
+import { anyShape, laidOn } from './forms.ts'
 import type { EffectKind } from './kind.ts'
 
 const p = {
@@ -30,18 +30,7 @@ export const fill: EffectKind = {
   makes: 'layer',
   blend: 'normal',
   parameters: Object.values(p),
-  sentence: () => [
-    { text: 'Fill' },
-    { field: 'region' },
-    { text: 'with' },
-    { setting: 'first' },
-    { field: 'behind' },
-    { text: 'laid on with' },
-    { field: 'blend' },
-    { text: 'at' },
-    { field: 'opacity' },
-    { field: 'range' },
-  ],
+  sentence: () => [{ text: 'Fill' }, { field: 'region' }, { text: 'with' }, { setting: 'first' }, ...laidOn],
   reach: wholePicture,
   render(context, { data, region }) {
     const { settings, size } = context

@@ -1,8 +1,18 @@
-import type { EffectContext, EffectKind } from './kind.ts'
+import type { EffectContext, EffectKind, SentencePiece } from './kind.ts'
 import { isAway, wholePicture } from './place.ts'
 
 /** What most kinds have in common; each says for itself where it is otherwise. */
 type Form = Pick<EffectKind, 'rides' | 'alone' | 'region' | 'makes' | 'blend' | 'reach'>
+
+/** How the sentence of a layer ends. */
+export const laidOn: SentencePiece[] = [
+  { field: 'behind' },
+  { text: 'laid on with' },
+  { field: 'blend' },
+  { text: 'at' },
+  { field: 'opacity' },
+  { field: 'range' },
+]
 
 export const anyShape = ['rod', 'oval', 'outline', 'pin'] as const
 

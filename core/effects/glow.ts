@@ -1,6 +1,7 @@
 import { blurPicture } from '../image/blur.ts'
 import { intersect, isEmpty, unite } from '../geometry/rect.ts'
 import { choice, colour, number, plain, word } from './describe.ts'
+import { laidOn } from './forms.ts'
 import type { EffectContext, EffectKind } from './kind.ts'
 import { brightness, grown, ramp } from './tools.ts'
 
@@ -45,12 +46,7 @@ export const glow: EffectKind = {
     { setting: 'nearColour' },
     { text: 'and' },
     { setting: 'farColour' },
-    { field: 'behind' },
-    { text: 'laid on with' },
-    { field: 'blend' },
-    { text: 'at' },
-    { field: 'opacity' },
-    { field: 'range' },
+    ...laidOn,
   ],
   reach(context) {
     if (plain(context.settings, p.strength) <= 0) return { x: 0, y: 0, width: 0, height: 0 }

@@ -4,6 +4,7 @@ import { resample, turnAbout, resampleAffine, movedFirst, type Affine } from '..
 import type { Edge } from '../image/kernels.ts'
 import type { Settings } from '../model/parameters.ts'
 import { choice, number, plain, still, word } from './describe.ts'
+import { laidOn } from './forms.ts'
 import type { EffectKind, PictureNeed } from './kind.ts'
 import { cornersOfLying, lyingSettings, placeOfLying } from './lying.ts'
 import { isAway, wholePicture } from './place.ts'
@@ -55,12 +56,7 @@ export const insert: EffectKind = {
     ...(settings.lies === 'over' ? [] : [{ field: 'target' } as const]),
     { text: ', seen in' },
     { field: 'region' },
-    { field: 'behind' },
-    { text: 'laid on with' },
-    { field: 'blend' },
-    { text: 'at' },
-    { field: 'opacity' },
-    { field: 'range' },
+    ...laidOn,
   ],
   reach(context) {
     if (!word(context.settings, p.clip) || isAway(context)) return { x: 0, y: 0, width: 0, height: 0 }

@@ -1,6 +1,7 @@
 import { intersect, isEmpty } from '../geometry/rect.ts'
 import { signedDistance } from '../image/distance.ts'
 import { choice, colour, number, plain, word } from './describe.ts'
+import { laidOn } from './forms.ts'
 import type { EffectKind } from './kind.ts'
 import { clip, grown } from './tools.ts'
 
@@ -36,12 +37,7 @@ export const outlineLine: EffectKind = {
     { setting: 'width' },
     { setting: 'tint' },
     { setting: 'lies' },
-    { field: 'behind' },
-    { text: 'laid on with' },
-    { field: 'blend' },
-    { text: 'at' },
-    { field: 'opacity' },
-    { field: 'range' },
+    ...laidOn,
   ],
   reach(context) {
     const bounds = context.regionBounds()

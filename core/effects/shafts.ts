@@ -1,7 +1,7 @@
 import { noise1 } from '../image/noise.ts'
 import { resampleAffine, turnAbout } from '../image/warp.ts'
 import { colour, number, plain, seedNumber, word } from './describe.ts'
-import { lightOfSomebody } from './forms.ts'
+import { lightOfSomebody, laidOn } from './forms.ts'
 import type { EffectKind } from './kind.ts'
 import { centreOfEffect, isAway, wholePicture } from './place.ts'
 import type { Settings } from '../model/parameters.ts'
@@ -37,12 +37,7 @@ export const shafts: EffectKind = {
     { setting: 'tint' },
     { text: 'reaching' },
     { setting: 'length' },
-    { field: 'behind' },
-    { text: 'laid on with' },
-    { field: 'blend' },
-    { text: 'at' },
-    { field: 'opacity' },
-    { field: 'range' },
+    ...laidOn,
   ],
   reach: (context) =>
     isAway(context) || plain(context.settings, p.strength) <= 0

@@ -1,6 +1,6 @@
 import { fitted } from '../image/fit.ts'
 import { colour, number, plain, word } from './describe.ts'
-import { aboutSomebody } from './forms.ts'
+import { aboutSomebody, laidOn } from './forms.ts'
 import { goingBy, goingChoice, goingSettings, leftOver, rimLight } from './going.ts'
 import type { EffectKind } from './kind.ts'
 import { wholePicture } from './place.ts'
@@ -39,12 +39,7 @@ export const takeOver: EffectKind = {
     ...(settings.by === 'out' ? [{ text: 'from' }, { field: 'target' } as const] : []),
     { text: ', so far' },
     { setting: 'amount' },
-    { field: 'behind' },
-    { text: 'laid on with' },
-    { field: 'blend' },
-    { text: 'at' },
-    { field: 'opacity' },
-    { field: 'range' },
+    ...laidOn,
   ],
   reach: (context) =>
     context.joined && plain(context.settings, p.amount) > 0

@@ -6,7 +6,7 @@ import type { TextParameter } from '../model/parameters.ts'
 import { faceNames, faceOf, type FaceName } from '../text/faces.ts'
 import { missingFrom, setText } from '../text/layout.ts'
 import { choice, colour, number, plain, still, word } from './describe.ts'
-import { anyShape } from './forms.ts'
+import { anyShape, laidOn } from './forms.ts'
 import type { EffectContext, EffectKind } from './kind.ts'
 import { cornersOfLying, lyingSettings, placeOfLying } from './lying.ts'
 import { wholePicture } from './place.ts'
@@ -100,12 +100,7 @@ export const words: EffectKind = {
     ...(settings.lies === 'over' ? [] : [{ field: 'target' } as const]),
     { text: ', seen in' },
     { field: 'region' },
-    { field: 'behind' },
-    { text: 'laid on with' },
-    { field: 'blend' },
-    { text: 'at' },
-    { field: 'opacity' },
-    { field: 'range' },
+    ...laidOn,
   ],
   trouble(settings) {
     const face = word(settings, p.face) as FaceName
