@@ -111,11 +111,21 @@ test('a still and a numbered sequence come in; the still keeps its alpha where i
   })
   await writeFile(join(folder, 'leaf.png'), encode({ width: 64, height: 64, channels: 4, data: leaf }))
   for (let i = 0; i < 3; i++) await writeFile(join(folder, `walk_${i + 9}.png`), png([60 * i + 21, 3, 203, 255]))
+  runFfmpeg(
+    ...['-f', 'lavfi', '-i', 'color=c=0x14c83c:s=64x64:r=24:d=0.5', '-colorspace', 'bt709', '-color_range', 'tv'],
+    ...[
+      '-vf',
+      "scale=out_color_matrix=bt709:out_range=tv,format=yuva420p,geq=lum='p(X,Y)':cb='p(X,Y)':cr='p(X,Y)':a='if(lt(X,32),255,0)'",
+    ],
+    ...['-c:v', 'libvpx-vp9', '-b:v', '1M', join(folder, 'half.webm')],
+  )
   await bench.newProjectWith(app, join(folder, 'plate.mp4'))
   await page.getByRole('navigation').getByRole('link', { name: 'Footage' }).click()
   await page
     .getByTestId('picker')
-    .setInputFiles(['leaf.png', 'walk_10.png', 'walk_11.png', 'walk_9.png'].map((name) => join(folder, name)))
+    .setInputFiles(
+      ['leaf.png', 'half.webm', 'walk_10.png', 'walk_11.png', 'walk_9.png'].map((name) => join(folder, name)),
+    )
   const row = (name: string) => page.getByRole('row', { name })
   await expect(row('leaf.png')).toContainText('still')
   await expect(row('walk_9-11.png')).toContainText('0.13 s')
@@ -142,6 +152,13 @@ test('a still and a numbered sequence come in; the still keeps its alpha where i
   await card.getByRole('button', { name: 'Clip', exact: true }).click()
   await page.getByRole('option', { name: 'leaf.png' }).click()
   await expect.poll(() => bench.pixel(40, 45)).toEqual([250, 40, 90])
+  expect(await bench.pixel(120, 45)).toEqual(beside)
+
+  // A video with alpha likewise: its left half is there.
+  await card.getByRole('button', { name: 'Clip', exact: true }).click()
+  await page.getByRole('option', { name: 'half.webm' }).click()
+  await expect.poll(async () => (await bench.pixel(40, 45))[1]).toBeGreaterThan(150)
+  near(await bench.pixel(40, 45), [20, 200, 60], 6)
   expect(await bench.pixel(120, 45)).toEqual(beside)
 
   // Words take what their face has, and say what it has not.

@@ -27,7 +27,8 @@ export const headers = helmet({
       imgSrc: ["'self'", 'blob:', 'data:'],
       mediaSrc: ["'self'", 'blob:'],
       connectSrc: ["'self'"],
-      workerSrc: ["'self'"],
+      // The decoder of video with alpha starts its helpers from code of its own.
+      workerSrc: ["'self'", 'blob:'],
       baseUri: ["'none'"],
       formAction: ["'none'"],
       frameAncestors: ["'none'"],

@@ -35,8 +35,11 @@ export const oval: PartKind = {
   fromClicks(clicks) {
     const [cx, cy, x, y] = clicks as [number, number, number, number]
     // The clicked place lies on the edge at 45 degrees, as when a box is drawn from its middle.
-    const rx = Math.max(1, Math.abs(x - cx))
-    const ry = Math.max(1, Math.abs(y - cy))
+    const [wide, high] = [Math.abs(x - cx), Math.abs(y - cy)]
+    // Straight across or straight down nobody means a sliver: that is the edge of a circle.
+    const flat = Math.min(wide, high) < 0.15 * Math.max(wide, high)
+    const round = Math.hypot(wide, high)
+    const [rx, ry] = [Math.max(1, flat ? round : wide), Math.max(1, flat ? round : high)]
     return [cx, cy, cx + rx, cy, cx, cy + ry]
   },
 }

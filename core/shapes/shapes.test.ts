@@ -110,6 +110,11 @@ describe('part kinds', () => {
     expect(reachedTip([5, 5, 5, 5], 50)).toEqual([5, 5])
     expect(rod.path([0, 0, 10, 0], { widthHeel: 4, widthTip: 2 }).slice(0, 2)).toEqual([0, 2])
   })
+  it('an oval is the box drawn from its middle, or a circle where its edge was clicked straight across', () => {
+    expect(oval.fromClicks([100, 100, 130, 120])).toEqual([100, 100, 130, 100, 100, 120])
+    expect(oval.fromClicks([100, 100, 140, 100])).toEqual([100, 100, 140, 100, 100, 140])
+    expect(oval.fromClicks([100, 100, 100, 70])).toEqual([100, 100, 130, 100, 100, 130])
+  })
   it('an oval moves as one by its middle; an outline node takes its handles along', () => {
     expect(oval.moved([10, 10, 20, 10, 10, 15], 0, 12, 13)).toEqual([12, 13, 22, 13, 12, 18])
     const nodes = smoothNodes([0, 0, 10, 0, 10, 10])

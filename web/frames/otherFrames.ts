@@ -13,10 +13,13 @@ const most = 4
 /** Gives decoded frames that a frame's effects are made from: of the shot's own clip and of others. */
 export class OtherFrames {
   private readonly open = new Map<string, { started: Started<DecodeWorker>; ready: Promise<void> }>()
+  private readonly onTrouble: (media: string, sentence: string) => void
   private readonly mediaOf: (id: string) => Media | null
 
-  constructor(mediaOf: (id: string) => Media | null) {
+  /** `onTrouble`: a clip can not be had, and why in a sentence. */
+  constructor(mediaOf: (id: string) => Media | null, onTrouble: (media: string, sentence: string) => void = () => {}) {
     this.mediaOf = mediaOf
+    this.onTrouble = onTrouble
   }
 
   /** What can not be had is left out: its card says so. */
@@ -38,7 +41,8 @@ export class OtherFrames {
         ? ((need.frame % media.frames) + media.frames) % media.frames
         : Math.min(media.frames - 1, Math.max(0, need.frame))
       return { ...need, yuv: await decoder.get(frame) }
-    } catch {
+    } catch (error) {
+      this.onTrouble(media.id, (error as Error).message)
       return null
     }
   }

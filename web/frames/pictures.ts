@@ -65,6 +65,8 @@ export class Pictures {
   onPicture: (frame: number) => void = () => {}
   onError: (sentence: string) => void = () => {}
 
+  /** A clip that is inserted can not be had, and why. */
+  onClipTrouble: (media: string, sentence: string) => void = () => {}
   /** Something was read off pictures or sounds that drives ask for. */
   onReading: () => void = () => {}
 
@@ -73,7 +75,10 @@ export class Pictures {
 
   private readonly decoder = startDecoder().remote
   private readonly teller = new ReadingsTeller()
-  private readonly others = new OtherFrames((id) => this.mediaOf(id))
+  private readonly others = new OtherFrames(
+    (id) => this.mediaOf(id),
+    (media, sentence) => this.onClipTrouble(media, sentence),
+  )
   private readonly renderers = Array.from({ length: rendererCount() }, () => ({
     worker: startRenderer().remote,
     busy: false,

@@ -90,6 +90,11 @@ export const useBench = defineStore('bench', () => {
   const arrived = ref(0)
   /** Rises when something was read that drives ask for. */
   const readings = ref(0)
+  /** Why inserted clips can not be seen, by the id of the clip. */
+  const clipTroubles = shallowRef<ReadonlyMap<string, string>>(new Map())
+  pictures.onClipTrouble = (id, sentence) => {
+    if (clipTroubles.value.get(id) !== sentence) clipTroubles.value = new Map([...clipTroubles.value, [id, sentence]])
+  }
   pictures.onReading = () => void readings.value++
   pictures.mediaOf = (id) => project.get('media', id)
   pictures.onPicture = () => void arrived.value++
@@ -299,6 +304,7 @@ export const useBench = defineStore('bench', () => {
       part,
       arrived,
       readings,
+      clipTroubles,
       members,
       reachable,
       parts,

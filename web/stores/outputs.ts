@@ -136,9 +136,10 @@ export const useOutputs = defineStore('outputs', () => {
     if (!first) throw new Error(job.shot ? 'The shot was deleted meanwhile.' : 'All shots were deleted meanwhile.')
     const times = await Promise.all(stretches.map(({ media }) => timesOf(media)))
     const { kind, content } = orders.get(job.id)!
+    const name = job.shot ? first.shot.name : (records.find((one) => one.type === 'project')?.name ?? 'Film')
     const started = performance.now()
     const { file, discard } = await renderFilm(
-      { stretches, times, records, kind, content, name: job.name.replace(/\.[^.]*$/, '') },
+      { stretches, times, records, kind, content, name },
       (done, of) => {
         job.done = done
         job.frames = of

@@ -13,7 +13,7 @@ import { lumaOf, type Luma } from '#core/image/luma.ts'
 import { FrameLevels } from '#core/sound/level.ts'
 import { rgbaOfPng } from '#core/formats/png.ts'
 import { frameOfRgba } from '#core/image/still.ts'
-import { i420Layout, rgbaToI420, type Yuv } from '#core/image/yuv.ts'
+import { i420Layout, rgbaToI420, yuvToRgba, type Yuv } from '#core/image/yuv.ts'
 
 /** A clip as the decoder has to know it. `times`: seconds of every frame of the clip, rising. */
 export interface Clip {
@@ -185,7 +185,12 @@ class Decoder {
       this.iterator = sink.samples(clip.times[this.next]!)
     }
     for (;;) {
-      const { value: sample, done } = await this.iterator.next()
+      const { value: sample, done } = await this.iterator.next().catch((cause: unknown) => {
+        throw new Error(
+          'This browser could not decode the clip to its end. Copy it from the camera again, or convert it to H.264 in MP4.',
+          { cause },
+        )
+      })
       if (done || !sample)
         throw new Error(`The clip ends before its frame ${frame + 1}. Copy it from the camera again.`)
       try {
@@ -262,8 +267,9 @@ async function toYuv(sample: VideoSample, clip: Clip): Promise<Yuv> {
   const { matrix, range, rotation } = clip
   if (sample.format === 'I420' || sample.format === 'I420A') {
     const data = shared(sample.allocationSize())
-    const planes = (await sample.copyTo(data)).slice(0, 3)
-    return { data, width, height, planes, matrix, range, rotation }
+    const [luma, u, v, alpha] = await sample.copyTo(data)
+    const yuv: Yuv = { data, width, height, planes: [luma!, u!, v!], matrix, range, rotation }
+    return alpha && rotation === 0 ? withAlpha(yuv, alpha) : yuv
   }
   if (sample.format === 'NV12') {
     const raw = new Uint8Array(sample.allocationSize())
@@ -288,6 +294,16 @@ async function toYuv(sample: VideoSample, clip: Clip): Promise<Yuv> {
   const data = shared(bytes)
   rgbaToI420(rgba, even.width, even.height, data)
   return { data, ...even, planes, matrix: 'bt709', range: 'limited', rotation }
+}
+
+/** A frame with its plane of alpha as pixels of their own, straight as it was coded. */
+function withAlpha(yuv: Yuv, { offset, stride }: Yuv['planes'][number]): Yuv {
+  const { data, width, height } = yuv
+  const rgba = shared(4 * width * height)
+  yuvToRgba(yuv, new Uint32Array(rgba.buffer))
+  for (let y = 0, to = 3; y < height; y++)
+    for (let x = 0; x < width; x++, to += 4) rgba[to] = data[offset + y * stride + x]!
+  return { ...yuv, rgba }
 }
 
 const shared = (bytes: number) => new Uint8Array(new SharedArrayBuffer(bytes))

@@ -32,7 +32,12 @@ const sentence = computed(() =>
   }),
 )
 const target = computed(() => project.get('member', props.effect.target))
-const trouble = computed(() => (kind.value as EffectKind).trouble?.(props.effect.settings) ?? '')
+/** What is wrong with its settings, or with a clip that it inserts. */
+const trouble = computed(() => {
+  const { trouble: ofKind, parameters } = kind.value as EffectKind
+  const clips = parameters.flatMap((p) => (p.type === 'media' ? [String(settingOf(p.name))] : []))
+  return ofKind?.(props.effect.settings) || (clips.map((id) => bench.clipTroubles.get(id)).find(Boolean) ?? '')
+})
 const targets = computed(() =>
   effects.rideable(props.effect.kind).map((member) => ({ value: member.id, label: member.name })),
 )

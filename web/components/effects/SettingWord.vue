@@ -97,7 +97,7 @@ const clips = computed(() => project.all('media').map((media) => ({ value: media
   </WordChoice>
   <textarea
     v-else-if="p.type === 'text' && p.lines"
-    class="word grow-with max-w-full resize-none bg-transparent align-bottom"
+    class="word grow-with max-w-full resize-none bg-transparent align-top"
     rows="1"
     :aria-label="p.label"
     :maxlength="p.max"
