@@ -45,7 +45,8 @@ export const barrel: EffectKind = {
         out[0] = cx + dx * ratio
         out[1] = cy + dy * ratio
       },
-      meshStep(context),
+      // A bend is straight over eight pixels.
+      meshStep(context, 8),
     )
   },
 }

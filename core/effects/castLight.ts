@@ -78,10 +78,11 @@ export const castLight: EffectKind = {
   },
 }
 
-/** How much of the light is left, by the distance to it, over a region: worked out on a mesh of four full-size pixels. */
+/** How much of the light is left, by the distance to it, over a region: worked out on a mesh of four or eight full-size pixels. */
 function fallOver(context: EffectContext, region: Rect, half: number): Float32Array {
   const { scale, scratch } = context
-  const step = Math.max(1, Math.round(4 * scale))
+  // Light that reaches far falls off slowly: it is straight over more pixels.
+  const step = Math.max(1, Math.round((half >= 60 ? 8 : 4) * scale))
   const distance = distanceToLight(context, region)
   const out = scratch.floats('light fall', region.width * region.height)
   const columns = Math.ceil(region.width / step) + 1

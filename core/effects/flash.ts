@@ -71,7 +71,7 @@ function burning(context: EffectContext): Burning[] {
 }
 
 /** Beyond this many sizes the round light is less than a tenth of an 8-bit level. */
-const tail = 4
+const tail = 3.3
 
 export const flash: EffectKind = {
   kind: 'flash',

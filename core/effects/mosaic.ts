@@ -53,22 +53,37 @@ export const mosaic: EffectKind = {
     }
     const sums = scratch.floats('mosaic sums', 4 * (most + 1), true)
     const counts = scratch.floats('mosaic counts', most + 1, true)
-    for (let i = 0, at = 0; i < tiles.length; i++, at += 4) {
-      const tile = 4 * tiles[i]!
-      sums[tile]! += data[at]!
-      sums[tile + 1]! += data[at + 1]!
-      sums[tile + 2]! += data[at + 2]!
-      sums[tile + 3]! += data[at + 3]!
-      counts[tiles[i]!]!++
+    // Run by run of one tile: its sums are written once a run.
+    for (let i = 0, at = 0; i < tiles.length;) {
+      const tile = tiles[i]!
+      const start = i
+      let [red, green, blue, alpha] = [0, 0, 0, 0]
+      for (; i < tiles.length && tiles[i] === tile; i++, at += 4) {
+        red += data[at]!
+        green += data[at + 1]!
+        blue += data[at + 2]!
+        alpha += data[at + 3]!
+      }
+      sums[4 * tile]! += red
+      sums[4 * tile + 1]! += green
+      sums[4 * tile + 2]! += blue
+      sums[4 * tile + 3]! += alpha
+      counts[tile]! += i - start
     }
     for (let tile = 0; tile <= most; tile++)
       if (counts[tile]) for (let c = 0; c < 4; c++) sums[4 * tile + c]! /= counts[tile]!
-    for (let i = 0, at = 0; i < tiles.length; i++, at += 4) {
-      const tile = 4 * tiles[i]!
-      data[at] = sums[tile]!
-      data[at + 1] = sums[tile + 1]!
-      data[at + 2] = sums[tile + 2]!
-      data[at + 3] = sums[tile + 3]!
+    for (let i = 0, at = 0; i < tiles.length;) {
+      const tile = tiles[i]!
+      const red = sums[4 * tile]!
+      const green = sums[4 * tile + 1]!
+      const blue = sums[4 * tile + 2]!
+      const alpha = sums[4 * tile + 3]!
+      for (; i < tiles.length && tiles[i] === tile; i++, at += 4) {
+        data[at] = red
+        data[at + 1] = green
+        data[at + 2] = blue
+        data[at + 3] = alpha
+      }
     }
   },
 }

@@ -1,4 +1,4 @@
-import { movedFirst, turnAbout, warpAffine } from '../image/warp.ts'
+import { movedFirst, resampleAffine, turnAbout } from '../image/warp.ts'
 import { choice, number, plain, word } from './describe.ts'
 import { anyShape } from './forms.ts'
 import type { EffectKind } from './kind.ts'
@@ -58,7 +58,8 @@ export const transform: EffectKind = {
     const angle = radians(plain(settings, p.turn))
     const [shiftX, shiftY] = [plain(settings, p.x) * scale, plain(settings, p.y) * scale]
     const back = turnAbout(cx, cy, -angle, 1 / plain(settings, p.size))
-    warpAffine({ data: layer, region }, 'nothing', scratch, movedFirst(back, -shiftX, -shiftY))
-    scratch.kernels.layRow(true, layer, 0, data, 0, cover.length, 1, null, 0)
+    const moved = scratch.floats('layer where it went', data.length)
+    resampleAffine(layer, region, 'nothing', scratch, moved, region, movedFirst(back, -shiftX, -shiftY))
+    scratch.kernels.layRow(true, moved, 0, data, 0, cover.length, 1, null, 0)
   },
 }

@@ -65,6 +65,14 @@ export function cloudField(
       for (let i = 0; i < columns; i++) line[i] = hashed(left + i, row, seed + 101 * k)
     }
     const mixed = new Float32Array(columns)
+    // Where a column lies between the lattice's places is the same on every row.
+    const places = new Int32Array(region.width)
+    const shares = new Float64Array(region.width)
+    for (let x = 0; x < region.width; x++) {
+      const u = x0 + x * stepX - left
+      places[x] = u
+      shares[x] = smooth(u - places[x]!)
+    }
     let drawn = NaN
     for (let y = 0, at = 0; y < region.height; y++) {
       const v = y0 + y * stepY
@@ -79,11 +87,9 @@ export function cloudField(
       const [above, below] = lines
       for (let i = 0; i < columns; i++) mixed[i] = (above[i]! + (below[i]! - above[i]!) * share) * weight
       for (let x = 0; x < region.width; x++, at++) {
-        const u = x0 + x * stepX - left
-        const i = u | 0
-        const t = u - i
+        const i = places[x]!
         const a = mixed[i]!
-        out[at]! += a + (mixed[i + 1]! - a) * t * t * (3 - 2 * t)
+        out[at]! += a + (mixed[i + 1]! - a) * shares[x]!
       }
     }
   }
