@@ -6,8 +6,11 @@ import { describe, expect, it, onTestFinished } from 'vitest'
 import { Records } from '#core/model/diff.ts'
 import { sceneOf } from '#core/render/scene.ts'
 import { createServer } from '../server/app.ts'
-import { truthOf } from './scenes/film.ts'
+import { unzipSync } from 'fflate'
+import { rgbaOfPng } from '#core/formats/png.ts'
+import { round, truthOf } from './scenes/film.ts'
 import { scenes } from './scenes/index.ts'
+import { lantern, lanternCorners, swayFrames, turnAt } from './scenes/lantern.ts'
 import type { Truth } from './scenes/scene.ts'
 import { shippedLooks } from '#core/effects/looks.ts'
 import { effectKinds } from '#core/effects/registry.ts'
@@ -43,6 +46,35 @@ describe('scenes', () => {
     expect(swing.rods[0]!.behindHead.length).toBeGreaterThan(3)
     expect(poles.contacts).toHaveLength(2)
     for (const { x, y } of poles.contacts) expect(x > 400 && x < 880 && y > 100 && y < 500).toBe(true)
+  })
+})
+
+describe('the lantern', () => {
+  const truth = JSON.parse(readFileSync(join(media, 'lantern.truth.json'), 'utf8')) as {
+    still: number[]
+    sway: number[][]
+  }
+  const still = rgbaOfPng(readFileSync(join(media, 'lantern.png')))
+  const sway = Object.values(unzipSync(readFileSync(join(media, 'lantern-sway.zip')))).map((png) => rgbaOfPng(png))
+  it('is what its scene draws, its corners where the scene says', () => {
+    expect(still.data).toEqual(lantern(0))
+    expect(sway).toHaveLength(swayFrames)
+    expect(sway[3]!.data).toEqual(lantern(turnAt(3)))
+    expect(truth.sway[3]).toEqual(round(lanternCorners(turnAt(3))))
+    expect(truth.still).toEqual(round(lanternCorners(0)))
+  })
+  it('is paper within its corners and nothing around them', () => {
+    for (const [i, { data, width }] of [still, ...sway].entries()) {
+      const corners = i ? truth.sway[i - 1]! : truth.still
+      const mean = (k: number) => (corners[k]! + corners[k + 2]! + corners[k + 4]! + corners[k + 6]!) / 4
+      const alpha = (x: number, y: number) => data[4 * (Math.round(y) * width + Math.round(x)) + 3]
+      expect(alpha(mean(0), mean(1))).toBe(255)
+      // Half-way down its sides the barrel fills the box; beside it there is nothing.
+      const side = [(corners[2]! + corners[4]!) / 2, (corners[3]! + corners[5]!) / 2] as const
+      const out = [(side[0] - mean(0)) * 0.06, (side[1] - mean(1)) * 0.06] as const
+      expect(alpha(side[0] - out[0], side[1] - out[1])).toBe(255)
+      expect(alpha(side[0] + out[0], side[1] + out[1])).toBe(0)
+    }
   })
 })
 

@@ -17,7 +17,7 @@ export function copied(records: readonly AnyRecord[], newId: () => string): AnyR
         (record as unknown as Record<string, string>)[parent.field]!,
       )
     if (copy.type === 'key') return { ...copy, id: keyId(copy.part, copy.frame) }
-    if (copy.type === 'effect') return retargeted(copy, of)
+    if (copy.type === 'effect') return retargeted(copy, of, of)
     if (copy.type === 'part' && copy.ride) {
       const from = copy.ride.from.map((carrier) => ({ ...carrier, part: of(carrier.part) }))
       return { ...copy, ride: { on: of(copy.ride.on), from } }
@@ -26,18 +26,23 @@ export function copied(records: readonly AnyRecord[], newId: () => string): AnyR
   })
 }
 
-/** The effect with every member and part that it names sent through `of`. */
+/** The effect with every member and part that it names sent through `of`, and every clip through `clip`. */
 export function retargeted<E extends Omit<Effect, 'type' | 'id' | 'shot' | 'order'>>(
   effect: E,
   of: (id: string) => string,
+  clip: (id: string) => string = (id) => id,
 ): E {
-  const named = new Set(
-    effectKinds[effect.kind].parameters.filter((p) => p.type === 'member').map((parameter) => parameter.name),
-  )
-  const fed = <S extends Setting>(value: S): S =>
-    isDrive(value) ? ({ ...(value as Drive), of: of(value.of), with: of(value.with) } as S) : value
+  const types = new Map<string, string>(effectKinds[effect.kind].parameters.map((p) => [p.name, p.type]))
+  const fed = <S extends Setting>(value: S): S => {
+    if (!isDrive(value)) return value
+    const source = (value.signal === 'loudness' ? clip : of)(value.of)
+    return { ...(value as Drive), of: source, with: of(value.with) } as S
+  }
   const settings: Settings = Object.fromEntries(
-    Object.entries(effect.settings).map(([name, value]) => [name, named.has(name) ? of(String(value)) : fed(value)]),
+    Object.entries(effect.settings).map(([name, value]) => {
+      const type = types.get(name)
+      return [name, type === 'member' ? of(String(value)) : type === 'media' ? clip(String(value)) : fed(value)]
+    }),
   )
   return {
     ...effect,

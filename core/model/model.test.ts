@@ -5,8 +5,9 @@ import { cubicBezierEasing } from '../geometry/easing.ts'
 import { effectKinds } from '../effects/registry.ts'
 import { checkDiff, clashes, Records, type Diff } from './diff.ts'
 import { curveAt, defaultsOf, settingsSchema, withCurveKey } from './parameters.ts'
-import { copied } from './copied.ts'
-import { makeKey, makePart } from './make.ts'
+import { copied, retargeted } from './copied.ts'
+import { makeEffect, makeKey, makePart } from './make.ts'
+import type { Drive } from './parameters.ts'
 import { checkRecord, keyId, type AnyRecord, type Key } from './records.ts'
 
 const key = (part: string, frame: number, points = [0, 0, 1, 1]): Key => makeKey(part, frame, points)
@@ -154,5 +155,26 @@ describe('parts, keys and marks of the bench', () => {
       { id: 'n3', ride: outside },
       { id: 'n1@7', part: 'n1', frame: 7 },
     ])
+  })
+  it('of a whole project insert the copied clip and hear its sound; for another member the clips stay', () => {
+    const loud: Drive = {
+      ...{ signal: 'loudness', of: 'clip', with: '', from: [0, 1], to: [0, 1], bend: [0, 0, 1, 1], smooth: 0, lag: 0 },
+    }
+    const insert = makeEffect({
+      id: 'e',
+      shot: 's',
+      order: 1,
+      kind: 'insert',
+      opacity: loud,
+      target: 'm',
+      settings: { clip: 'clip' },
+    })
+    const clip = { type: 'media', id: 'clip' } as AnyRecord
+    const [media, effect] = copied([clip, insert], () => 'new') as [AnyRecord, typeof insert]
+    expect(media.id).toBe('new')
+    expect(effect).toMatchObject({ settings: { clip: 'new' }, opacity: { of: 'new' } })
+    expect(retargeted(insert, (id) => (id === 'm' ? 'other' : ''))).toMatchObject({
+      ...{ target: 'other', settings: { clip: 'clip' }, opacity: { of: 'clip' } },
+    })
   })
 })
