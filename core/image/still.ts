@@ -18,7 +18,7 @@ export function frameOfRgba(
 }
 
 /** Opaque pixels: each over black, in linear light. */
-export function onBlack(rgba: Uint8Array): Uint8Array {
+function onBlack(rgba: Uint8Array): Uint8Array {
   const out = rgba.slice()
   for (let i = 0; i < out.length; i += 4) {
     const alpha = out[i + 3]!

@@ -55,7 +55,7 @@ export function filmOf(records: Records): Stretch[] {
 const usualJoin = 12
 
 /** A card that lets the next shot take over in the course of the join, however long that is. */
-export const takeOverCard = (given: Pick<Effect, 'id' | 'shot' | 'order'>): Effect =>
+const takeOverCard = (given: Pick<Effect, 'id' | 'shot' | 'order'>): Effect =>
   makeEffect({
     ...given,
     kind: 'takeOver',
