@@ -142,6 +142,8 @@ test('a still and a numbered sequence come in; the still keeps its alpha where i
   await page.getByRole('navigation').getByRole('link', { name: 'Footage' }).click()
   await page.getByRole('listitem', { name: 'plate' }).getByRole('link', { name: 'Trace' }).click()
   await page.getByRole('navigation').getByRole('link', { name: 'Effects' }).click()
+  // Effects are looked at in half size: until then the other step's picture stands there, with other places.
+  await expect(bench.canvas).toHaveAttribute('width', '160')
   await bench.shows(0)
   const beside = await bench.pixel(120, 45)
   await page.getByRole('button', { name: 'Add an effect' }).first().click()

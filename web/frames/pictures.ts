@@ -75,6 +75,8 @@ export class Pictures {
 
   private readonly decoder = startDecoder().remote
   private readonly teller = new ReadingsTeller()
+  private reading = false
+  private readAgain = false
   private readonly others = new OtherFrames(
     (id) => this.mediaOf(id),
     (media, sentence) => this.onClipTrouble(media, sentence),
@@ -124,6 +126,23 @@ export class Pictures {
 
   /** Reads off pictures and sounds what the shot's drives ask for, and draws anew what hangs on it. */
   private async read(): Promise<void> {
+    // One reading at a time: what is asked for meanwhile is looked at once it is over.
+    if (this.reading) {
+      this.readAgain = true
+      return
+    }
+    this.reading = true
+    try {
+      do {
+        this.readAgain = false
+        await this.readOnce()
+      } while (this.readAgain)
+    } finally {
+      this.reading = false
+    }
+  }
+
+  private async readOnce(): Promise<void> {
     const { shot, opened } = this
     const [first] = this.renderers
     if (!shot || !first || !this.readable) return

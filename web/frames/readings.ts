@@ -1,7 +1,11 @@
+import type { Luma } from '#core/image/luma.ts'
 import { coarseness, type ReadingsAsked } from '#core/motion/readings.ts'
 import type { Media } from '#core/model/records.ts'
 import type { DecodeWorker } from '../workers/decode.worker.ts'
 import type { RenderWorker } from '../workers/render.worker.ts'
+
+/** Frames that are told at once: a second of film. */
+const batch = 24
 
 /**
  * Reads off pictures and sounds what drives ask for, and tells all renderers. What was told once is kept in mind: `told`
@@ -24,10 +28,12 @@ export class ReadingsTeller {
   ): Promise<void> {
     for (const id of heard) {
       const media = mediaOf(id)
-      if (!media || this.told.has(`sound ${media.hash}`)) continue
+      // By the clip's id, too: renderers know it by that, and another project has the same file under another one.
+      const name = `sound ${id} ${media?.hash}`
+      if (!media || this.told.has(name)) continue
       const levels = await (await decoderOf(media))?.levels()
       if (!goOn()) return
-      this.told.add(`sound ${media.hash}`)
+      this.told.add(name)
       if (!levels) continue
       await Promise.all(renderers.map((renderer) => renderer.hear(id, levels)))
       onPart()
@@ -37,14 +43,18 @@ export class ReadingsTeller {
       const decoder = media && (await decoderOf(media))
       if (!media || !decoder) continue
       const reduce = coarseness(media, to - from)
-      for (let frame = from; frame < to; frame++) {
-        const name = `${media.hash} ${frame} ${reduce}`
-        if (this.told.has(name)) continue
-        const luma = await decoder.luma(frame, reduce)
-        if (!goOn()) return
-        this.told.add(name)
-        await Promise.all(renderers.map((renderer) => renderer.see(id, frame, luma)))
-        if (frame % 24 === 23 || frame === to - 1) onPart()
+      const nameOf = (frame: number) => `${id} ${media.hash} ${frame} ${reduce}`
+      const missing = Array.from({ length: to - from }, (_, i) => from + i).filter((one) => !this.told.has(nameOf(one)))
+      // Told in batches: a renderer builds its scenes anew after each.
+      for (let start = 0; start < missing.length; start += batch) {
+        const frames: { frame: number; luma: Luma }[] = []
+        for (const frame of missing.slice(start, start + batch)) {
+          frames.push({ frame, luma: await decoder.luma(frame, reduce) })
+          if (!goOn()) return
+        }
+        await Promise.all(renderers.map((renderer) => renderer.see(id, frames)))
+        for (const { frame } of frames) this.told.add(nameOf(frame))
+        onPart()
       }
     }
   }

@@ -109,9 +109,9 @@ class Renderer {
   readingsAsked(shot: string): ReadingsAsked {
     return readingsAsked(this.records, shot)
   }
-  /** Takes in a frame of a clip on a coarse grid. */
-  see(media: string, frame: number, luma: Luma): void {
-    this.readings.see(media, frame, luma)
+  /** Takes in frames of a clip on a coarse grid. */
+  see(media: string, frames: { frame: number; luma: Luma }[]): void {
+    for (const { frame, luma } of frames) this.readings.see(media, frame, luma)
     this.scenes.clear()
   }
   /** Takes in the level of a clip's sound on each of its frames. */

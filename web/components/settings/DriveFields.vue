@@ -12,7 +12,6 @@ const props = defineProps<{ parameter: NumberParameter; drive: Drive }>()
 const emit = defineEmits<{ change: [drive: Drive]; release: [] }>()
 const bench = useBench()
 const project = useProject()
-const drive = computed(() => props.drive)
 const signal = computed(() => signals[props.drive.signal])
 const sounding = computed(() => [
   { value: '', label: 'its own clip' },
@@ -38,7 +37,7 @@ const troubled = computed(() => {
   if (signal.value.needs === 'nobody')
     return bench.shot?.join ? '' : 'This shot is not joined to the next; until then the default counts.'
   if (signal.value.needs === 'sound')
-    return (drive.value.of ? project.get('media', drive.value.of) : bench.media)?.audio
+    return (props.drive.of ? project.get('media', props.drive.of) : bench.media)?.audio
       ? ''
       : 'This clip has no sound; until then the default counts.'
   if (!people.value.some((one) => one.value === props.drive.of))

@@ -1,0 +1,56 @@
+import { describe, expect, it } from 'vitest'
+import type { Media } from '#core/model/records.ts'
+import type { DecodeWorker } from '../workers/decode.worker.ts'
+import type { RenderWorker } from '../workers/render.worker.ts'
+import { ReadingsTeller } from './readings.ts'
+
+/** A clip of which it is counted what is read, and a renderer that notes what it is told. */
+function workshop() {
+  const read: string[] = []
+  const told: string[] = []
+  const decoder = {
+    luma: async (frame: number) => void read.push(`frame ${frame}`),
+    levels: async () => (read.push('sound'), new Float32Array(2)),
+  } as unknown as DecodeWorker
+  const renderer = {
+    see: async (media: string, frames: { frame: number }[]) => void told.push(`${media} ${frames.length}`),
+    hear: async (media: string) => void told.push(`${media} sound`),
+  } as unknown as RenderWorker
+  const mediaOf = (id: string) => ({ id, hash: 'same', width: 320, height: 180 }) as Media
+  const teller = new ReadingsTeller()
+  const tell = (id: string, to: number, goOn?: () => boolean) =>
+    teller.tell(
+      { seen: [{ media: id, from: 0, to }], heard: [id] },
+      [renderer],
+      mediaOf,
+      async () => decoder,
+      () => {},
+      goOn,
+    )
+  return { read, told, tell }
+}
+
+describe('what drives are told', () => {
+  it('is read once, in batches, and a longer shot reads on from there', async () => {
+    const { read, told, tell } = workshop()
+    await tell('a', 30)
+    expect(told).toEqual(['a sound', 'a 24', 'a 6'])
+    await tell('a', 30)
+    expect(read).toHaveLength(31)
+    await tell('a', 32)
+    expect(read.slice(31)).toEqual(['frame 30', 'frame 31'])
+  })
+  it('is told anew where another project has the same file under another id', async () => {
+    const { told, tell } = workshop()
+    await tell('a', 2)
+    await tell('b', 2)
+    expect(told).toEqual(['a sound', 'a 2', 'b sound', 'b 2'])
+  })
+  it('is not remembered as told where it was stopped', async () => {
+    const { told, tell } = workshop()
+    await tell('a', 2, () => false)
+    expect(told).toEqual([])
+    await tell('a', 2)
+    expect(told).toEqual(['a sound', 'a 2'])
+  })
+})
