@@ -6,6 +6,7 @@ import { isAway } from '#core/shapes/track.ts'
 import { heldKeys, isForField, keyBindings, ownKeys, type ShortcutName } from './shortcuts.ts'
 import { useBench, type Look } from './stores/bench.ts'
 import { useCast } from './stores/cast.ts'
+import { useFollowing } from './stores/following.ts'
 import { useMarks } from './stores/marks.ts'
 import { useMotion } from './stores/motion.ts'
 import { useProject } from './stores/project.ts'
@@ -28,6 +29,7 @@ export function useBenchKeys(options: {
   const motion = useMotion()
   const tracing = useTracing()
   const marks = useMarks()
+  const following = useFollowing()
   const sheet = ref(false)
 
   const nudges = Object.fromEntries(
@@ -98,7 +100,13 @@ export function useBenchKeys(options: {
       const { from, to } = bench.range?.parts.includes(part.id) ? bench.range : { from: bench.frame, to: bench.frame }
       tracing.setAway(part, from, to, !isAway(bench.track(part), bench.frame))
     },
-    leave: options.leave,
+    followOn: () => void following.follow('on'),
+    followBack: () => void following.follow('back'),
+    followStep: () => void following.follow('step'),
+    followAgain: () => void following.follow('again'),
+    leave: () => {
+      if (!following.stop()) options.leave()
+    },
     firstPoint: () => pointAt(0),
     secondPoint: () => pointAt(1),
     wholeShape: () => void (bench.points = []),

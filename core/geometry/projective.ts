@@ -32,3 +32,19 @@ export function mapped([a, b, c, d, e, f, g, h, i]: Projective, x: number, y: nu
   const w = g * x + h * y + i
   return [(a * x + b * y + c) / w, (d * x + e * y + f) / w]
 }
+
+/** The map that does `first` and then `then`; the last number is 1. */
+export function composed(then: Projective, first: Projective): Projective {
+  const out: number[] = []
+  for (let row = 0; row < 9; row += 3)
+    for (let column = 0; column < 3; column++)
+      out.push(then[row]! * first[column]! + then[row + 1]! * first[column + 3]! + then[row + 2]! * first[column + 6]!)
+  return out.map((v) => v / out[8]!) as unknown as Projective
+}
+
+/** Every point of a flat list sent through the map. */
+export function mappedAll(map: Projective, points: readonly number[]): number[] {
+  const out: number[] = []
+  for (let i = 0; i < points.length; i += 2) out.push(...mapped(map, points[i]!, points[i + 1]!))
+  return out
+}

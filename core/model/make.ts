@@ -12,11 +12,25 @@ import {
   type Tween,
 } from './records.ts'
 
-/** A key as it is kept: a thousandth of a pixel is enough. */
-export const makeKey = (part: string, frame: number, points: readonly number[], tween: Tween | '' = ''): Key => ({
+/**
+ * A key as it is kept: a thousandth of a pixel is enough. `followed`: how sure it is, 0 to 1, where it came from following
+ * the picture; null where a hand set it.
+ */
+export const makeKey = (
+  part: string,
+  frame: number,
+  points: readonly number[],
+  tween: Tween | '' = '',
+  followed: number | null = null,
+): Key => ({
   ...{ type: 'key', id: keyId(part, frame), part, frame, tween },
   points: points.map((v) => Math.round(v * 1000) / 1000),
+  followed: followed === null ? null : Math.round(followed * 1000) / 1000,
 })
+
+/** The same key with other points: in-betweens, and whether it was followed, stay. */
+export const rekeyed = (key: Key, points: readonly number[], frame = key.frame): Key =>
+  makeKey(key.part, frame, points, key.tween, key.followed ?? null)
 
 /** A part with everything that is not given as usual. `settings` go over the defaults of its kind. */
 export function makePart(

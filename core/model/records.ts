@@ -180,6 +180,13 @@ const keySchema = yup.object({
     .string<Tween | ''>()
     .oneOf([...tweens, ''], tweenSentence)
     .defined(),
+  /** How sure it is, 0 to 1, where the shape came from following the picture; null or missing where a hand set it. */
+  followed: yup
+    .number()
+    .min(0, 'A confidence lies between 0 and 1.')
+    .max(1, 'A confidence lies between 0 and 1.')
+    .nullable()
+    .optional(),
 })
 
 const awaySchema = yup

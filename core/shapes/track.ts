@@ -46,13 +46,18 @@ export function shapeAt(track: Track, time: number): readonly number[] | null {
   return before === keys.length - 1 || a.frame === time ? a.points : betweenKeys(keys, before, time, track.tween)
 }
 
-export type CellState = 'key' | 'between' | 'held' | 'away' | 'none'
+/** Whether a hand set the key: following goes by it and never changes it. */
+export const isHandKey = (key: Pick<TweenKey, 'followed'>): boolean =>
+  key.followed === null || key.followed === undefined
+
+export type CellState = 'key' | 'followed' | 'between' | 'held' | 'away' | 'none'
 
 /** What the frame sheet shows at a frame. A key that lies in an away range stays a key, unseen by the effects. */
 export function cellAt(track: Track, frame: number): CellState {
   const { keys } = track
   const before = keyBefore(keys, frame)
-  if (before >= 0 && keys[before]!.frame === frame) return 'key'
+  const here = keys[before]
+  if (here?.frame === frame) return isHandKey(here) ? 'key' : 'followed'
   if (isAway(track, frame)) return 'away'
   if (before >= 0 && before < keys.length - 1) return 'between'
   return keys.length > 0 && track.hold ? 'held' : 'none'

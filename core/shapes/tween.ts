@@ -7,6 +7,8 @@ export interface TweenKey {
   frame: number
   points: readonly number[]
   tween?: Tween | ''
+  /** How sure it is, 0 to 1, where it was followed; nothing where a hand set it. */
+  followed?: number | null
 }
 
 /**

@@ -82,7 +82,14 @@ export const recordEntities = {
     },
     '',
   ),
-  key: child('key', { part: within('part'), frame: whole, points: json, tween: { ...text, default: '' } }, 'part'),
+  key: child(
+    'key',
+    {
+      ...{ part: within('part'), frame: whole, points: json, tween: { ...text, default: '' } },
+      followed: { ...real, nullable: true },
+    },
+    'part',
+  ),
   away: child('away', { part: within('part'), from: whole, to: whole }, ''),
   mark: child('mark', { shot: within('shot'), frame: whole, note: text }, ''),
   effect: child(

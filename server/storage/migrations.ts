@@ -251,10 +251,22 @@ class JoinedShots1764300000000 implements MigrationInterface {
   }
 }
 
+/** How sure a followed key is. */
+class FollowedKeys1764400000000 implements MigrationInterface {
+  name = 'FollowedKeys1764400000000'
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`ALTER TABLE "key" ADD COLUMN "followed" real`)
+  }
+  async down(): Promise<void> {
+    throw new Error('What was followed can not be taken back; restore a copy of the data folder instead.')
+  }
+}
+
 /** In the order of their making; an array and not a pattern, because the server is bundled. */
 export const migrations = [
   FirstTables1764000000000,
   TracingBench1764100000000,
   EffectsOnShapes1764200000000,
   JoinedShots1764300000000,
+  FollowedKeys1764400000000,
 ]

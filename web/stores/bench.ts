@@ -8,7 +8,7 @@ import { isPictures, shotLength, type Part, type PartKindName } from '#core/mode
 import { bestSimilarity, identity, type Similarity } from '#core/geometry/similarity.ts'
 import type { SideDoes } from '#core/geometry/selectionFrame.ts'
 import { shapeOf, trackOf } from '#core/shapes/riding.ts'
-import { cellAt, type Track } from '#core/shapes/track.ts'
+import { cellAt, isHandKey, type Track } from '#core/shapes/track.ts'
 import { timesOf } from '../frames/clipOf.ts'
 import { Pictures, type Reduce } from '../frames/pictures.ts'
 import type { Layer, Seeing } from '../workers/render.worker.ts'
@@ -206,7 +206,7 @@ export const useBench = defineStore('bench', () => {
     stop()
     const records = project.records()
     const frames = (part.value ? [part.value] : parts.value).flatMap((one) =>
-      (records?.childrenOf('key', one.id) ?? []).map((key) => key.frame),
+      (records?.childrenOf('key', one.id) ?? []).filter(isHandKey).map((key) => key.frame),
     )
     const beyond = frames.filter((f) => (f - frame.value) * direction > 0)
     if (beyond.length) go(direction > 0 ? Math.min(...beyond) : Math.max(...beyond))

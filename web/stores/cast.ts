@@ -2,7 +2,7 @@ import { defineStore } from 'pinia'
 import { toast } from 'vue-sonner'
 import type { Setting } from '#core/model/parameters.ts'
 import { copied } from '#core/model/copied.ts'
-import { makeKey, makePart } from '#core/model/make.ts'
+import { makeKey, makePart, rekeyed } from '#core/model/make.ts'
 import type { AnyRecord, Member, Part, PartKindName } from '#core/model/records.ts'
 import { keyedFrom, rideFrom, shapeOf, wouldCircle } from '#core/shapes/riding.ts'
 import { partKinds } from '#core/shapes/registry.ts'
@@ -131,7 +131,7 @@ export const useCast = defineStore('cast', () => {
     const rider: Part = { ...part, ride: on ? { on, from } : null }
     const keys = project.childrenOf('key', part.id).map((key) => {
       const there = shapeOf(records, part, key.frame) ?? key.points
-      return makeKey(part.id, key.frame, keyedFrom(records, rider, key.frame, there), key.tween)
+      return rekeyed(key, keyedFrom(records, rider, key.frame, there))
     })
     project.commit(on ? `${part.name} rides on ${name}` : `${part.name} rides on nothing`, {
       put: [rider, ...keys],

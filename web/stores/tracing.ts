@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import { toast } from 'vue-sonner'
-import { makeKey } from '#core/model/make.ts'
+import { makeKey, rekeyed } from '#core/model/make.ts'
 import { keyId, limits, type Away, type Key, type Part, type Tween } from '#core/model/records.ts'
 import { editOverTime, inBetweenAt, stretchedFrame, thinned, type EditReach } from '#core/shapes/edits.ts'
 import { anchors, carriedBy, type PartKind } from '#core/shapes/kind.ts'
@@ -45,8 +45,15 @@ export const useTracing = defineStore('tracing', () => {
       before && before.length === own.length
         ? editOverTime(track, frame, keyedFrom(records(), part, frame, before), own, reach)
         : [{ frame, points: own }]
-    const styles = new Map(track.keys.map((key) => [key.frame, key.tween ?? '']))
-    diff.put.push(...edited.map((one) => makeKey(part.id, one.frame, one.points, styles.get(one.frame) ?? '')))
+    const known = new Map(track.keys.map((key) => [key.frame, key]))
+    diff.put.push(
+      ...edited.map((one) => {
+        const key = known.get(one.frame)
+        // What a hand places is its own from then on; keys that an edit takes along stay what they were.
+        const followed = one.frame === frame ? null : (key?.followed ?? null)
+        return makeKey(part.id, one.frame, one.points, key?.tween ?? '', followed)
+      }),
+    )
     return diff
   }
 
@@ -179,7 +186,7 @@ export const useTracing = defineStore('tracing', () => {
   function editNodes(part: Part, label: string, change: (points: readonly number[]) => number[]): boolean {
     if (refuseLocked(part)) return false
     const keys = project.childrenOf('key', part.id)
-    const put: (Key | Part)[] = keys.map((key) => makeKey(part.id, key.frame, change(key.points), key.tween))
+    const put: (Key | Part)[] = keys.map((key) => rekeyed(key, change(key.points)))
     // What rides on the part remembers its points: they change alike.
     for (const rider of bench.parts)
       if (rider.ride?.from.some((one) => one.part === part.id))
@@ -236,7 +243,7 @@ export const useTracing = defineStore('tracing', () => {
       const far = [...keys].sort((a, b) => Math.abs(to(b.frame) - b.frame) - Math.abs(to(a.frame) - a.frame))
       for (const key of far) {
         const frame = Math.max(0, Math.min(bench.length - 1, to(key.frame)))
-        put.set(keyId(part.id, frame), makeKey(part.id, frame, key.points, key.tween))
+        put.set(keyId(part.id, frame), rekeyed(key, key.points, frame))
       }
       if (!copy) remove.push(...keys.filter((key) => !put.has(key.id)).map(({ id }) => ({ type: 'key' as const, id })))
     }

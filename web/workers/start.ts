@@ -1,6 +1,7 @@
 import * as Comlink from 'comlink'
 import type { DecodeWorker } from './decode.worker.ts'
 import type { EncodeWorker } from './encode.worker.ts'
+import type { FollowWorker } from './follow.worker.ts'
 import type { MotionWorker } from './motion.worker.ts'
 import type { RenderWorker } from './render.worker.ts'
 
@@ -24,6 +25,9 @@ export const startEncoder = () =>
 
 export const startMotion = () =>
   started<MotionWorker>(new Worker(new URL('./motion.worker.ts', import.meta.url), { type: 'module' }))
+
+export const startFollower = () =>
+  started<FollowWorker>(new Worker(new URL('./follow.worker.ts', import.meta.url), { type: 'module' }))
 
 /** Render workers that this machine carries. */
 export const rendererCount = (): number => Math.max(1, Math.min(4, navigator.hardwareConcurrency || 2))

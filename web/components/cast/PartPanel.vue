@@ -3,7 +3,7 @@ import { SwitchGroup, SwitchLabel } from '@headlessui/vue'
 import { computed, ref } from 'vue'
 import type { Role } from '#core/model/records.ts'
 import { wouldCircle } from '#core/shapes/riding.ts'
-import { isAway, keyBefore } from '#core/shapes/track.ts'
+import { isAway, isHandKey, keyBefore } from '#core/shapes/track.ts'
 import { useBench } from '../../stores/bench.ts'
 import { useCast } from '../../stores/cast.ts'
 import { kindOf, useTracing } from '../../stores/tracing.ts'
@@ -12,6 +12,7 @@ import ChoiceField from '../common/ChoiceField.vue'
 import NumberField from '../common/NumberField.vue'
 import ToggleSwitch from '../common/ToggleSwitch.vue'
 import SettingsPanel from '../settings/SettingsPanel.vue'
+import FollowPanel from './FollowPanel.vue'
 import KeyPlanPanel from './KeyPlanPanel.vue'
 import RangePanel from './RangePanel.vue'
 import { tweens } from './tweens.ts'
@@ -41,7 +42,14 @@ const sides = [
   { value: 'shear' as const, label: 'shear' },
   { value: 'bend' as const, label: 'bend' },
 ]
-const states = { key: 'Key', between: 'In-between', held: 'Held', away: 'Away', none: 'Not traced' } as const
+const states = {
+  key: 'Key',
+  followed: 'Followed',
+  between: 'In-between',
+  held: 'Held',
+  away: 'Away',
+  none: 'Not traced',
+} as const
 const here = computed(() => {
   const { part } = bench
   if (!part) return null
@@ -50,10 +58,11 @@ const here = computed(() => {
   const before = keyBefore(keys, bench.frame)
   return {
     state: bench.cell(part),
-    keys: keys.length,
+    keys: keys.filter(isHandKey).length,
+    sure: keys[before]?.frame === bench.frame ? (keys[before].followed ?? null) : null,
     away: isAway(track, bench.frame),
     aways: aways.reduce((sum, range) => sum + range.to - range.from + 1, 0),
-    next: keys[before + 1]?.frame ?? null,
+    next: keys.find((key) => key.frame > bench.frame && isHandKey(key))?.frame ?? null,
   }
 })
 /** From this frame to the one before the next key, or to the end. */
@@ -90,6 +99,7 @@ const settings = computed(() => {
       <span class="numbers text-s text-second">frame {{ bench.frame }}</span>
     </header>
     <KeyPlanPanel />
+    <FollowPanel />
     <RangePanel />
     <SettingsPanel
       class="mt-2 border-t pt-2"
@@ -143,9 +153,12 @@ const settings = computed(() => {
     <div class="mt-1 border-t pt-1.5">
       <header class="flex h-8 items-center justify-between">
         <h3 class="heading">On this frame</h3>
-        <span data-testid="cell" :class="here.state === 'none' ? 'text-ember' : 'text-text'">{{
-          states[here.state]
-        }}</span>
+        <span data-testid="cell" :class="here.state === 'none' ? 'text-ember' : 'text-text'"
+          >{{ states[here.state]
+          }}<template v-if="here.sure !== null"
+            >, <span class="numbers">{{ Math.round(100 * here.sure) }}</span> % sure</template
+          ></span
+        >
       </header>
       <div class="grid grid-cols-2 gap-1.5">
         <button

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { computed, onMounted, shallowRef } from 'vue'
-import { keyBefore } from '#core/shapes/track.ts'
+import { isHandKey, keyBefore } from '#core/shapes/track.ts'
 import { castColour } from '../../castColours.ts'
 import { useBench } from '../../stores/bench.ts'
 import { useCast } from '../../stores/cast.ts'
+import { useFollowing } from '../../stores/following.ts'
 import { useMarks } from '../../stores/marks.ts'
 import { useMotion } from '../../stores/motion.ts'
 import { useProject } from '../../stores/project.ts'
@@ -12,7 +13,8 @@ import type { Grip, SheetAxis, SheetRow } from './axis.ts'
 import SheetCanvas from './SheetCanvas.vue'
 
 /**
- * Beads on a thread: a lane per part below the speed of the chosen one. A key is a filled bead, an in-between the
+ * Beads on a thread: a lane per part below the speed of the chosen one. A key is a filled bead, a followed frame a
+ * hollow one, an in-between the
  * thread itself, a held shape a dotted thread, away a hatched gap, a frame worth a look a warm notch, a frame of the
  * key plan a hollow ring above the lane.
  */
@@ -22,6 +24,7 @@ const cast = useCast()
 const tracing = useTracing()
 const motion = useMotion()
 const marks = useMarks()
+const following = useFollowing()
 onMounted(() => motion.follow())
 
 const motionRow = 'speed'
@@ -185,11 +188,19 @@ function paint(c: CanvasRenderingContext2D, row: SheetRow, top: number, axis: Sh
     if (x > right + 12) break
     if (x - drawn < 1 && at === key.frame) continue
     drawn = x
-    c.beginPath()
-    c.arc(x, y, at === key.frame ? radius : radius + 1.5, 0, 2 * Math.PI)
-    if (perFrame > 5) c.stroke()
-    c.fill()
+    if (isHandKey(key)) {
+      c.beginPath()
+      c.arc(x, y, at === key.frame ? radius : radius + 1.5, 0, 2 * Math.PI)
+      if (perFrame > 5) c.stroke()
+      c.fill()
+    } else hollow(c, x, y, at === key.frame ? radius : radius + 1.5, row.colour, ground)
+    if (!isHandKey(key) && key.followed! < following.wishes.unsure) notch(c, x, x, top + row.height - 2)
   }
+  if (following.run?.part === part.id)
+    for (const frame of following.run.found.keys()) {
+      const x = xOf(frame)
+      if (x > left - 12 && x < right + 12) hollow(c, x, y, radius, row.colour, ground)
+    }
   for (const one of motion.doubtful.get(part.id) ?? []) {
     if (one.kind === 'unkeyed' || one.kind === 'hard') continue
     notch(c, xOf(one.frame), Math.max(xOf(one.to), xOf(one.frame)), top + row.height - 2)
@@ -205,6 +216,26 @@ function paint(c: CanvasRenderingContext2D, row: SheetRow, top: number, axis: Sh
       c.stroke()
     }
   }
+}
+
+/** A followed frame: a small hollow bead. */
+function hollow(
+  c: CanvasRenderingContext2D,
+  x: number,
+  y: number,
+  radius: number,
+  colour: string,
+  ground: string,
+): void {
+  c.save()
+  c.beginPath()
+  c.arc(x, y, Math.max(1.4, 0.75 * radius), 0, 2 * Math.PI)
+  c.fillStyle = ground
+  c.fill()
+  c.strokeStyle = colour
+  c.lineWidth = 1.2
+  c.stroke()
+  c.restore()
 }
 
 /** A warm wedge below the thread, or a line between two for a range. */
@@ -274,7 +305,17 @@ function hatch(c: CanvasRenderingContext2D, from: number, to: number, y: number,
   <SheetCanvas
     label="Frame sheet: a lane per part. Drag to scrub, drag a bead to move its key, sweep with Shift to choose a range, Ctrl and wheel to zoom."
     :rows="rows"
-    :version="[project.version, carried, stretching, motion.plan, motion.doubtful, motion.measures, bench.range]"
+    :version="[
+      project.version,
+      carried,
+      stretching,
+      motion.plan,
+      motion.doubtful,
+      motion.measures,
+      bench.range,
+      following.run?.found.size,
+      following.wishes.unsure,
+    ]"
     :paint="paint"
     :grab="grab"
     :over="(row, x, _y, axis) => beadAt(row, x, axis) !== null || endAt(row, x, axis) === true"

@@ -1,8 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { partKinds } from '#core/shapes/registry.ts'
+import { isHandKey } from '#core/shapes/track.ts'
 import { keysOf } from '../../shortcuts.ts'
 import { useBench } from '../../stores/bench.ts'
+import { useFollowing } from '../../stores/following.ts'
+import { useProject } from '../../stores/project.ts'
 import { useTracing } from '../../stores/tracing.ts'
 import type { State } from './tracer.ts'
 
@@ -10,6 +13,8 @@ import type { State } from './tracer.ts'
 const props = defineProps<{ state: State }>()
 const bench = useBench()
 const tracing = useTracing()
+const following = useFollowing()
+const project = useProject()
 
 type Hint = { say: string; keys?: [string, string][] }
 const key = (name: Parameters<typeof keysOf>[0]) => keysOf(name)[0]?.join(' ') ?? '–'
@@ -18,6 +23,11 @@ const leaveIt: [string, string] = ['Esc', 'leave it']
 const hint = computed<Hint | null>(() => {
   const { part, tool } = bench
   const { state } = props
+  if (following.run)
+    return {
+      say: `Following ${project.get('part', following.run.part)?.name ?? ''}`,
+      keys: [['Esc', 'stop, keep what is done']],
+    }
   if (bench.playing || tool === 'hand') return null
   switch (state.name) {
     case 'dragging':
@@ -71,7 +81,15 @@ const hint = computed<Hint | null>(() => {
         say: 'Key',
         keys: [
           [key('accept'), 'step on'],
+          besideFollowed.value ? [key('followAgain'), 'follow anew beside it'] : [key('followOn'), 'follow on'],
+        ],
+      }
+    case 'followed':
+      return {
+        say: `Followed, ${Math.round(100 * (bench.track(part).keys.find((one) => one.frame === bench.frame)?.followed ?? 0))} % sure`,
+        keys: [
           ['drag', 'correct'],
+          [key('accept'), 'make it a key'],
         ],
       }
     case 'away':
@@ -107,6 +125,12 @@ const hint = computed<Hint | null>(() => {
         ],
       }
   }
+})
+/** Whether this key stands next to followed frames, which a correction here may have made worth following anew. */
+const besideFollowed = computed(() => {
+  const keys = bench.part ? bench.track(bench.part).keys : []
+  const at = keys.findIndex((one) => one.frame === bench.frame)
+  return [keys[at - 1], keys[at + 1]].some((one) => one && !isHandKey(one))
 })
 const reachSaid = computed(
   () =>

@@ -12,6 +12,7 @@ import { reachedTip } from '#core/shapes/rod.ts'
 import { castColour } from '../../castColours.ts'
 import { useBench } from '../../stores/bench.ts'
 import { useCast } from '../../stores/cast.ts'
+import { useFollowing } from '../../stores/following.ts'
 import { useProject } from '../../stores/project.ts'
 import { kindOf, useTracing } from '../../stores/tracing.ts'
 import HandHint from './HandHint.vue'
@@ -27,6 +28,7 @@ const project = useProject()
 const bench = useBench()
 const cast = useCast()
 const tracing = useTracing()
+const following = useFollowing()
 const { view, toStage, toPlate } = inject(stageKey)!
 
 /** Points under the hand, not committed yet. */
@@ -41,7 +43,11 @@ const tracedOf = (part: Part, points: readonly number[]): Traced => ({
 /** The chosen part where it can be seen. */
 const part = computed(() => (bench.part && bench.visible.includes(bench.part) ? bench.part : null))
 /** Its points as they are now, under the hand or at rest. */
-const points = computed(() => (part.value ? (draft.value ?? tracing.shapeOrGhost(part.value, bench.seen)) : null))
+const points = computed(() =>
+  part.value
+    ? (draft.value ?? following.live(part.value, bench.seen) ?? tracing.shapeOrGhost(part.value, bench.seen))
+    : null,
+)
 
 const frame = computed(() => {
   if (!bench.framing || !part.value || !points.value || bench.tool !== 'choose') return null
@@ -211,7 +217,7 @@ const chosen = computed(() => {
   const reach = one.kind === 'rod' ? Number(one.settings.reach ?? 0) : 0
   const soft = one.kind === 'outline' && softest(shape) > 0.05 ? svgPath(outlinePath(shape, one.settings, 1)) : null
   const [hx, hy] = shape as [number, number]
-  const ghost = draft.value === null && bench.shape(one, bench.seen) === null
+  const ghost = draft.value === null && !following.live(one, bench.seen) && bench.shape(one, bench.seen) === null
   return {
     part: one,
     colour: colourOf(one),
