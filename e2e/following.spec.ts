@@ -50,3 +50,63 @@ test('an oval placed on an eye by hand is followed on, and the frames that were 
     expect(key.followed).toBeGreaterThan(0.5)
   }
 })
+
+const swing = join(import.meta.dirname, '../demo/media/jetty-swing.mp4')
+const swung = JSON.parse(readFileSync(swing.replace('mp4', 'truth.json'), 'utf8')) as { rods: { points: number[][] }[] }
+const poleAt = (frame: number) => swung.rods[0]!.points[frame] as [number, number, number, number]
+/** Farther end of a key from the truth, in px. */
+const poleOff = ({ frame, points }: KeyRecord) => {
+  const [hx, hy, tx, ty] = poleAt(frame)
+  return Math.max(Math.hypot(points[0]! - hx, points[1]! - hy), Math.hypot(points[2]! - tx, points[3]! - ty))
+}
+
+test('a pole is followed through its swing from one key, one undo takes it back, a correction is followed on both sides', async ({
+  page,
+  demo,
+}) => {
+  const bench = new Bench(page)
+  await bench.newProjectWith(demo, swing)
+  await page.keyboard.press('r')
+  const [hx, hy, tx, ty] = poleAt(0)
+  await bench.click(hx, hy)
+  await bench.click(tx, ty)
+  await kept(bench)
+  await bench.go(0)
+  await page
+    .getByRole('region', { name: 'Follow' })
+    .getByRole('button', { name: 'follow', exact: false })
+    .first()
+    .click()
+  await expect(page.getByTestId('followed')).toContainText('95 frames', { timeout: 120_000 })
+  await kept(bench)
+  const all = await keysOf(bench)
+  const off = all.map(poleOff).sort((a, b) => a - b)
+  // A click is a pixel of the screen off, which the whole way keeps.
+  expect(off[Math.floor(0.95 * off.length)]).toBeLessThan(5)
+
+  await test.step('a corrected frame is a hand key; only the span up to the next hand key changes', async () => {
+    await bench.go(40)
+    await page.keyboard.press('Enter')
+    await bench.go(60)
+    const heel = (await keysOf(bench)).find((key) => key.frame === 60)!.points
+    await bench.drag([heel[0]!, heel[1]!], [heel[0]! + 6, heel[1]!])
+    await kept(bench)
+    const before = await keysOf(bench)
+    expect(before.filter((key) => key.followed === null).map((key) => key.frame)).toEqual([0, 40, 60])
+    await bench.go(60)
+    await page.keyboard.press('Shift+Z')
+    const at50 = before.find((key) => key.frame === 50)
+    await expect
+      .poll(async () => (await keysOf(bench)).find((key) => key.frame === 50), { timeout: 120_000 })
+      .not.toEqual(at50)
+    const after = await keysOf(bench)
+    for (const frame of [0, 10, 39, 40, 60])
+      expect(after.find((key) => key.frame === frame)).toEqual(before.find((key) => key.frame === frame))
+  })
+
+  await test.step('one undo takes the whole run back', async () => {
+    await page.keyboard.press('Control+z')
+    await kept(bench)
+    expect((await keysOf(bench)).filter((key) => key.frame > 60)).toEqual(all.filter((key) => key.frame > 60))
+  })
+})

@@ -27,6 +27,8 @@ export interface Fit {
   agreeing: number
   /** Standard error of the region's edge in plate pixels, as far as noise alone goes. */
   spread: number
+  /** Brightness now is gain times that of the reference, plus offset. */
+  light: Light
   /** Robust sum of squares in noise variances, and over how many pixels: what models are compared by. */
   cost: number
   count: number
@@ -189,7 +191,7 @@ export class Patch {
 const besideCover = 4
 
 type Target = Piece & { hidden: Uint8Array | null }
-interface Light {
+export interface Light {
   gain: number
   offset: number
 }
@@ -298,7 +300,6 @@ function lightOf(level: Level, target: Target, local: Projective): Light {
 
 interface Refined extends Omit<Fit, 'map'> {
   local: Projective
-  light: Light
 }
 
 function refined(
@@ -320,7 +321,7 @@ function refined(
   const right = new Float64Array(all)
   let local = start
   let { gain, offset } = startLight
-  let sigma = leastNoise
+  let sigma: number
   for (let round = 0; ; round++) {
     const seen = sample(level, target, local, values)
     if (seen < Math.max(12, n / 6)) return null
@@ -480,7 +481,7 @@ function judged(
   gain: number,
   offset: number,
   model: MotionModel,
-): Omit<Fit, 'map'> {
+): Omit<Fit, 'map' | 'light'> {
   const { value, gx, gy } = level
   const n = value.length
   let [seen, agreeing, st, si, stt, sii, sti, cost, slopes] = [0, 0, 0, 0, 0, 0, 0, 0, 0]

@@ -1,8 +1,10 @@
 import { flatten } from '../geometry/path.ts'
 import type { Settings } from '../model/parameters.ts'
 import type { PartKind } from '../shapes/kind.ts'
+import { Backdrop, backdropFrames } from './backdrop.ts'
 import { PlaneFollower, type Estimate, type PlaneModel } from './plane.ts'
 import type { FollowPicture } from './picture.ts'
+import { RodFollower } from './rod.ts'
 
 /** A frame of a part as a follower found it. */
 export interface Followed extends Estimate {
@@ -30,6 +32,8 @@ export interface FollowTask {
   /** Polygons of what lies over the part on a frame: no evidence. */
   covered(frame: number): number[][]
   picture(frame: number): Promise<FollowPicture>
+  /** What stands behind everything that moves; asked for by rods only. See {@link backdropOf}. */
+  backdrop(): Promise<Backdrop>
   /** Called with every frame as it is found, and again when it is found better. */
   found(one: Followed): void
   /** Whether to end now; what was found is kept. */
@@ -52,6 +56,25 @@ export interface FollowResult {
 interface Run {
   key: HandKey
   frames: number[]
+}
+
+/** What follows away from a key. Others to come need only this. */
+interface Follower {
+  /** On to the next frame; `covered`: polygons of what lies over it there. Null where it is not found. */
+  step(picture: FollowPicture, covered: readonly number[][]): Estimate | null
+  /** Every step again by what is known after the last one. */
+  settled?(): (Estimate | null)[]
+}
+
+/** The backdrop of a shot: the median of frames all over it, in the coordinates of the one in the middle. */
+export async function backdropOf(
+  length: number,
+  picture: (frame: number) => Promise<FollowPicture>,
+): Promise<Backdrop> {
+  const count = Math.min(length, backdropFrames)
+  const frames: FollowPicture[] = []
+  for (let i = 0; i < count; i++) frames.push(await picture(Math.round((i * (length - 1)) / Math.max(1, count - 1))))
+  return new Backdrop(frames[count >> 1]!, frames)
 }
 
 /** Pixels that a region must have to be followed. */
@@ -118,42 +141,57 @@ export function spansOf(
   return out
 }
 
-async function run(task: FollowTask, { key, frames }: Run, endings: Ending[]): Promise<Followed[]> {
+async function followerFrom(task: FollowTask, key: HandKey): Promise<Follower> {
   const { kind, settings } = task
-  const follower = new PlaneFollower({
-    picture: await task.picture(key.frame),
-    region: flatten(kind.path(key.points, settings), 0.2),
-    points: key.points,
-    model: task.model,
-    covered: task.covered(key.frame),
-  })
+  const picture = await task.picture(key.frame)
+  if (kind.kind === 'rod')
+    return new RodFollower({
+      ...{ picture, points: key.points, backdrop: await task.backdrop() },
+      ...{ widthHeel: Number(settings.widthHeel), widthTip: Number(settings.widthTip) },
+    })
+  const region = flatten(kind.path(key.points, settings), 0.2)
+  const covered = task.covered(key.frame)
+  const follower = new PlaneFollower({ picture, region, points: key.points, model: task.model, covered })
   if (follower.pixels < fewestPixels)
     throw new Error(
       `The shape at frame ${key.frame} shows too little of the picture to be followed; make it larger or set it where it is seen.`,
     )
-  const out: Followed[] = []
+  return follower
+}
+
+async function run(task: FollowTask, { key, frames }: Run, endings: Ending[]): Promise<Followed[]> {
+  const follower = await followerFrom(task, key)
+  const asked = (frame: number) => frame >= task.from && frame <= task.to
+  const out: (Followed | null)[] = []
   let missed = 0
   for (const frame of frames) {
-    if (task.stopped()) return out
+    if (task.stopped()) break
     const found = follower.step(await task.picture(frame), task.covered(frame))
+    out.push(found && { frame, ...found })
     if (!found) {
       // It may come back; until then nothing is said.
-      if (task.stopBelow > 0 || ++missed > longestLoss) {
-        endings.push({ frame, why: 'lost' })
-        return out
-      }
-      continue
+      if (task.stopBelow === 0 && ++missed <= longestLoss) continue
+      endings.push({ frame, why: 'lost' })
+      break
     }
     missed = 0
     if (found.sure < task.stopBelow) {
       endings.push({ frame, why: 'unsure' })
-      return out
+      out.pop()
+      break
     }
-    const one = { frame, ...found }
-    out.push(one)
-    if (frame >= task.from && frame <= task.to) task.found(one)
+    if (asked(frame)) task.found({ frame, ...found })
   }
-  return out.filter((one) => one.frame >= task.from && one.frame <= task.to)
+  const settled = follower.settled?.()
+  const last = settled
+    ? out.map((one, i) => {
+        const better = settled[i]
+        return one && better ? { frame: one.frame, ...better } : one
+      })
+    : out
+  const kept = last.filter((one): one is Followed => one !== null && asked(one.frame))
+  if (settled) kept.forEach((one) => task.found(one))
+  return kept
 }
 
 /** Frames after which what was lost is not looked for any more. */

@@ -116,11 +116,13 @@ export const useFollowing = defineStore('following', () => {
         {
           records: [...project.records()!.values()],
           part: part.id,
-          ...{ model: wishes.value.model, from, to, behind: behind(part) },
+          ...{ model: wishes.value.model, from, to, behind: behind(part), length: bench.length },
           stopBelow: wishes.value.unsureDoes === 'stop' ? wishes.value.unsure : 0,
         },
         Comlink.proxy((frame: number) => bench.pictures.decoded(first + frame)),
         Comlink.proxy((one: Followed) => {
+          // Word of a frame can come in after the end of its run.
+          if (run.value?.found !== found) return
           found.set(one.frame, one)
           triggerRef(run)
           if (bench.shotId === shot) bench.go(one.frame)

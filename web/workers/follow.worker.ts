@@ -1,7 +1,8 @@
 import * as Comlink from 'comlink'
-import { follow, type Followed, type FollowResult } from '#core/follow/follow.ts'
+import { backdropOf, follow, type Followed, type FollowResult } from '#core/follow/follow.ts'
 import type { PlaneModel } from '#core/follow/plane.ts'
 import { followPicture, type FollowPicture } from '#core/follow/picture.ts'
+import type { Backdrop } from '#core/follow/backdrop.ts'
 import { flatten } from '#core/geometry/path.ts'
 import type { Yuv } from '#core/image/yuv.ts'
 import { Records } from '#core/model/diff.ts'
@@ -18,6 +19,8 @@ export interface FollowOrder {
   from: number
   to: number
   stopBelow: number
+  /** Frames of the shot. */
+  length: number
   /** Ids of parts that lie over it. */
   behind: string[]
 }
@@ -28,6 +31,8 @@ const budget = 400e6
 class Follower {
   private readonly pictures = new Map<number, FollowPicture>()
   private bytes = 0
+  /** Made once for the shot that this worker is about. */
+  private backdrop: Promise<Backdrop> | null = null
   private wanted = true
   private breathed = 0
 
@@ -36,7 +41,7 @@ class Follower {
    * a sentence where nothing can be followed.
    */
   async follow(
-    { records: list, part: id, behind, ...order }: FollowOrder,
+    { records: list, part: id, behind, length, ...order }: FollowOrder,
     frame: (frame: number) => Promise<Yuv>,
     found: (one: Followed) => void,
   ): Promise<FollowResult> {
@@ -58,6 +63,7 @@ class Follower {
           return points ? [flatten(partKinds[one.kind].path(points, one.settings), 1)] : []
         }),
       picture: (at) => this.picture(at, frame),
+      backdrop: () => (this.backdrop ??= backdropOf(length, (at) => this.picture(at, frame))),
       stopped: () => !this.wanted,
     })
   }

@@ -1,0 +1,262 @@
+import { colourPicture, fieldOf, type Backdrop, type CameraMotion, type Field } from './backdrop.ts'
+import type { FollowPicture } from './picture.ts'
+import {
+  gripAdded,
+  gripFit,
+  gripLook,
+  rodFit,
+  rodLook,
+  type GripLook,
+  type Motion,
+  type Pose,
+  type RodFit,
+  type RodLook,
+} from './rodEvidence.ts'
+import { boxAround, settleRod, turnedAbout, type Posed } from './rodSettle.ts'
+import type { Estimate } from './plane.ts'
+
+/** Poses that are kept from frame to frame. */
+const beamWidth = 6
+/** How much the look of the hand counts against the whole rod. */
+const gripWeight = 0.35
+
+export interface RodStart {
+  picture: FollowPicture
+  /** [heel x, heel y, tip x, tip y] in plate pixels. */
+  points: readonly number[]
+  widthHeel: number
+  widthTip: number
+  backdrop: Backdrop
+}
+
+interface Candidate {
+  pose: Pose
+  motion: Motion
+  fit: RodFit
+  grip: number
+  /** Score of this frame alone, and of the whole way here. */
+  own: number
+  total: number
+  sure: number
+  /** What the hand looked like lately on this way. */
+  held: GripLook
+  from: Candidate | null
+}
+
+const nowhere: CameraMotion = { map: [1, 0, 0, 0, 1, 0, 0, 0, 1], light: { gain: 1, offset: 0 }, alike: 0 }
+const atRest: Motion = { hx: 0, hy: 0, angle: 0, length: 0 }
+
+/** Pose in half-size pixels of a rod's points in plate pixels, and back. */
+export function poseOf(points: readonly number[]): Pose {
+  const [hx, hy, tx, ty] = points.map((v) => v / 2) as [number, number, number, number]
+  return { hx, hy, angle: Math.atan2(ty - hy, tx - hx), length: Math.hypot(tx - hx, ty - hy) }
+}
+export const pointsOf = ({ hx, hy, angle, length }: Pose): number[] => [
+  2 * hx,
+  2 * hy,
+  2 * (hx + length * Math.cos(angle)),
+  2 * (hy + length * Math.sin(angle)),
+]
+
+/**
+ * Follows a thin, fast, blurred prop away from a frame on which a hand has set it. A rod has no corners to hold on to;
+ * it is found as what differs from the backdrop in its own colours, with the blur of its own motion, and by the look of
+ * the hand that holds it. The few best ways are kept from frame to frame, each going on as it moved.
+ */
+export class RodFollower {
+  private readonly backdrop: Backdrop
+  private readonly look: RodLook
+  private readonly grip: GripLook
+  private beam: Candidate[]
+  private readonly first: Omit<Posed, 'pose'>
+  private readonly seen: (Omit<Posed, 'pose'> | null)[] = []
+
+  constructor({ picture, points, widthHeel, widthTip, backdrop }: RodStart) {
+    this.backdrop = backdrop
+    const pose = poseOf(points)
+    const motion = backdrop.motion(picture)
+    const colour = colourPicture(picture)
+    const field = motion
+      ? fieldOf(backdrop, picture, motion, boxAround(pose, 8))
+      : { data: new Float32Array(0), x: 0, y: 0, width: 0, height: 0 }
+    this.look = rodLook(colour, field, pose, widthHeel / 2, widthTip / 2)
+    this.grip = gripLook(colour, pose)
+    const fit = rodFit(field, this.look, pose, atRest, atRest)
+    this.beam = [{ pose, motion: atRest, fit, grip: 1, own: 0, total: 0, sure: 1, held: this.grip, from: null }]
+    this.first = { picture, camera: motion ?? nowhere, covered: [] }
+  }
+
+  /** On to the next frame. */
+  step(picture: FollowPicture, covered: readonly number[][]): Estimate | null {
+    const camera = this.backdrop.motion(picture)
+    this.seen.push(camera && { picture, camera, covered })
+    if (!camera) return null
+    const frame: Frame = { field: null!, picture, colour: colourPicture(picture) }
+    const next: Candidate[] = []
+    for (const from of this.beam) {
+      const expected = goneOn(from.pose, from.motion)
+      const room = 20 + 1.2 * speedOf(from.pose, from.motion)
+      frame.field = fieldOf(this.backdrop, picture, camera, boxAround(expected, room), covered)
+      next.push(...this.search(frame, from, expected))
+    }
+    const kept = apart(next.sort((a, b) => b.total - a.total))
+    const best = kept[0]
+    if (!best) return null
+    // Only differences between ways count: the sum stays small.
+    const { total } = best
+    for (const one of kept) one.total -= total
+    // The hand turns in the light: besides how it looked on the key frame counts how it looks by now.
+    for (const one of kept) one.held = gripAdded(one.held, gripLook(frame.colour, one.pose), 0.3)
+    this.beam = kept
+    best.sure = this.sureness(best, kept[1])
+    return { points: pointsOf(best.pose), sure: best.sure }
+  }
+
+  /** The whole run again, by what is known of all of its frames: as many estimates as there were steps. */
+  settled(): (Estimate | null)[] {
+    const way: Candidate[] = []
+    for (let one: Candidate | null = this.beam[0]!; one; one = one.from) way.unshift(one)
+    const run = way.slice(1).map((one, i) => ({ ...this.seen.filter((seen) => seen !== null)[i]!, pose: one.pose }))
+    const first = { ...this.first, pose: way[0]!.pose }
+    const poses = settleRod(this.backdrop, this.look, this.grip, [first, ...run])
+    let at = 0
+    return this.seen.map((seen) => {
+      if (!seen) return null
+      at++
+      return { points: pointsOf(poses[at]!), sure: way[at]!.sure }
+    })
+  }
+
+  private search(frame: Frame, from: Candidate, expected: Pose): Candidate[] {
+    const { motion } = from
+    const tipSpeed = Math.abs(motion.angle) * from.pose.length
+    // Far enough to catch a swing that starts or stops between two frames.
+    const reach = Math.max(14 / from.pose.length, 0.75 * Math.abs(motion.angle)) + 6 / from.pose.length
+    const gap = Math.max(0.6 * this.look.widthTip, 0.2 * tipSpeed, 1.2) / from.pose.length
+    const steps = Math.min(16, Math.ceil(reach / gap))
+    const shift = 0.3 * Math.hypot(motion.hx, motion.hy) + 2
+    const coarse: { pose: Pose; score: number }[] = []
+    for (let k = -steps; k <= steps; k++)
+      for (const off of [-shift, 0, shift]) {
+        const angle = expected.angle + k * gap
+        const pose = {
+          ...{ angle, length: expected.length },
+          hx: expected.hx - Math.sin(angle) * off,
+          hy: expected.hy + Math.cos(angle) * off,
+        }
+        const moved = motionBetween(from.pose, pose)
+        const { score } = rodFit(frame.field, this.look, pose, moved, motion, 2)
+        coarse.push({ pose, score: score - strain(moved, motion, from.pose) })
+      }
+    coarse.sort((a, b) => b.score - a.score)
+    const starts: Pose[] = []
+    for (const { pose } of coarse) {
+      if (starts.every((one) => farApart(one, pose) > 3)) starts.push(pose)
+      if (starts.length === 3) break
+    }
+    return starts.map((start) => this.refined(frame, from, start))
+  }
+
+  private judged(frame: Frame, from: Candidate, pose: Pose): Candidate {
+    const motion = motionBetween(from.pose, pose)
+    const fit = rodFit(frame.field, this.look, pose, motion, from.motion)
+    const grip = 0.5 * gripFit(frame.colour, this.grip, pose) + 0.5 * gripFit(frame.colour, from.held, pose)
+    const own = fit.score + gripWeight * grip - strain(motion, from.motion, from.pose)
+    return { pose, motion, fit, grip, own, total: from.total + own, sure: 0, held: from.held, from }
+  }
+
+  /** Uphill in small steps along each of the four ways that a rod can move, until half a tenth of a pixel. */
+  private refined(frame: Frame, from: Candidate, start: Pose): Candidate {
+    let best = this.judged(frame, from, start)
+    const steps = [3 / start.length, 1.5, 3, 2]
+    for (let round = 0; round < 12; round++)
+      for (let way = 0; way < 4; way++) {
+        const by = steps[way]!
+        const on = this.judged(frame, from, nudged(best.pose, way, by))
+        if (on.own > best.own) {
+          best = on
+          continue
+        }
+        const back = this.judged(frame, from, nudged(best.pose, way, -by))
+        // The way that was right once is tried first the next time.
+        steps[way] = back.own > best.own ? -by : 0.55 * by
+        if (back.own > best.own) best = back
+      }
+    return best
+  }
+
+  private sureness(best: Candidate, second: Candidate | undefined): number {
+    const margin = second ? Math.min(1, -second.total / 0.2) : 1
+    const doubt = -3.2 + 5 * best.fit.shown + 2 * best.grip + 1.2 * margin - (best.fit.told < 0.25 ? 1.5 : 0)
+    return 1 / (1 + Math.exp(-doubt))
+  }
+}
+
+interface Frame {
+  field: Field
+  picture: FollowPicture
+  colour: ReturnType<typeof colourPicture>
+}
+
+/** A rod a little turned about its middle, moved across, moved along, or longer. */
+function nudged(pose: Pose, way: number, by: number): Pose {
+  const [dx, dy] = [Math.cos(pose.angle), Math.sin(pose.angle)]
+  switch (way) {
+    case 0:
+      return turnedAbout(pose, by)
+    case 1:
+      return { ...pose, hx: pose.hx - dy * by, hy: pose.hy + dx * by }
+    case 2:
+      return { ...pose, hx: pose.hx + dx * by, hy: pose.hy + dy * by }
+    default:
+      return { ...pose, length: Math.max(8, pose.length + by) }
+  }
+}
+
+function goneOn(pose: Pose, motion: Motion): Pose {
+  const [dx, dy] = [Math.cos(pose.angle), Math.sin(pose.angle)]
+  const held = 0.4 * (motion.hx * dx + motion.hy * dy)
+  return {
+    hx: pose.hx + motion.hx - held * dx,
+    hy: pose.hy + motion.hy - held * dy,
+    angle: pose.angle + motion.angle,
+    length: pose.length,
+  }
+}
+const motionBetween = (a: Pose, b: Pose): Motion => ({
+  hx: b.hx - a.hx,
+  hy: b.hy - a.hy,
+  angle: b.angle - a.angle,
+  length: b.length - a.length,
+})
+
+/** What a change of motion costs: hands speed up and slow down, but not without end. */
+function strain(now: Motion, before: Motion, { angle, length }: Pose): number {
+  const speed = Math.hypot(before.hx, before.hy)
+  const heel = Math.hypot(now.hx - before.hx, now.hy - before.hy) / (4 + 0.5 * speed)
+  const turn = ((now.angle - before.angle) * length) / (10 + 0.6 * Math.abs(before.angle) * length)
+  const growth = now.length / (0.006 * length)
+  // Along its own axis a rod says least of where it is, and a hand seldom lets it run there.
+  const [dx, dy] = [Math.cos(angle), Math.sin(angle)]
+  const slide = now.hx * dx + now.hy * dy - 0.6 * (before.hx * dx + before.hy * dy)
+  const along = slide / (2.5 + 0.2 * Math.abs(now.hx * dy - now.hy * dx))
+  return 0.02 * (heel * heel + turn * turn + Math.min(9, growth * growth) + along * along)
+}
+
+const speedOf = (pose: Pose, motion: Motion): number =>
+  Math.hypot(motion.hx, motion.hy) + Math.abs(motion.angle) * pose.length
+
+function farApart(a: Pose, b: Pose): number {
+  const [pa, pb] = [pointsOf(a), pointsOf(b)]
+  return Math.max(Math.hypot(pa[0]! - pb[0]!, pa[1]! - pb[1]!), Math.hypot(pa[2]! - pb[2]!, pa[3]! - pb[3]!)) / 2
+}
+
+/** The best candidates that are different poses. */
+function apart(sorted: readonly Candidate[]): Candidate[] {
+  const out: Candidate[] = []
+  for (const one of sorted) {
+    if (out.length === beamWidth) break
+    if (out.every((other) => farApart(one.pose, other.pose) > 2.5)) out.push(one)
+  }
+  return out
+}
