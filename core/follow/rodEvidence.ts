@@ -336,7 +336,7 @@ export function alongAxis(
       expected += cover * cover * power
     }
     // A place of hardly another colour than what lies behind it can not tell.
-    out[i] = seen < 0.4 * samples || powers / seen < 4 ? NaN : Math.max(-0.5, Math.min(1.5, found / (expected + 1e-6)))
+    out[i] = seen < samples || powers / seen < 4 ? NaN : Math.max(-0.5, Math.min(1.5, found / (expected + 1e-6)))
   }
   return out
 }

@@ -25,9 +25,20 @@ export interface Posed {
   pose: Pose
 }
 
-/** Steps along the axis, in half-size pixels, and how far the rod may slide from where it was found. */
+/** Steps along the axis, in half-size pixels, and how far before the heel and after the tip it is read. */
 const step = 0.5
-const slideReach = 20
+const beyond = 36
+/** Slides along the axis that are thought of: up to `reach` half-size pixels from where the rod was found, `by` apart. */
+interface Slides {
+  reach: number
+  by: number
+  count: number
+}
+const slidesOf = (reach: number, by: number): Slides => ({ reach, by, count: Math.round((2 * reach) / by) + 1 })
+const slideAt = ({ reach, by }: Slides, k: number) => k * by - reach
+/** First how far it has slid, then how far exactly. */
+const coarse = slidesOf(beyond, 2)
+const fine = slidesOf(5, step)
 /** How much the look of the hand counts, where a pixel of rod too much or too little counts 1. */
 const gripCounts = 10
 /** What a place of the axis says at most, one way or the other. */
@@ -37,33 +48,48 @@ const clip = (v: number) => (v !== v ? 0 : Math.max(-1, Math.min(1, 2 * v - 1)))
 export function settleRod(backdrop: Backdrop, look: RodLook, grip: GripLook, run: readonly Posed[]): Pose[] {
   const poses = run.map((one) => one.pose)
   sharpen(backdrop, look, run, poses)
-  const frames = run.map((one, f) => axisOf(backdrop, look, one, poses, f))
-  // How far the end that is seen lies from the one that the hand set: a pole's end may be dark, or the hand generous.
-  const off = look.length - edgeOf(frames[0]!.along, look.length)
-  const bias = Math.abs(off) < 4 ? off : 0
-  const marks = run.map((_, f) =>
-    f === 0 ? frames[0]!.pattern : marksAt(look, frames[0]!.pattern, frames[f]!.pattern),
-  )
-  const hints = (f: number, looks: readonly GripLook[]) => {
-    const grips = slides(run[f]!, poses[f]!, looks)
-    return f === 0 ? grips : grips.map((v, k) => v + marks[f]![k]!)
-  }
-  const grips = run.map((_, f) => hints(f, [grip]))
-  const first = settledAxis(look, poses, frames, grips, bias)
+  // Where a slide came to its limit the rod may lie farther still.
+  for (let round = 0; round < 3; round++)
+    if (slideAll(backdrop, look, run, poses, coarse, () => [grip]) < coarse.reach) break
+  sharpen(backdrop, look, run, poses)
   // Where the tip shows, it says where the hand is; what the hand looks like there helps where the tip does not show.
-  const sure = frames.flatMap((one, f) => (one.tipSeen ? [f] : []))
-  const looks = new Map(
-    sure.map((f) => [f, gripLook(colourPicture(run[f]!.picture), slid(poses[f]!, first[f]!.slide))]),
-  )
-  const again = run.map((_, f) => {
-    if (frames[f]!.tipSeen) return grips[f]!
-    const before = sure.findLast((other) => other < f)
-    const after = sure.find((other) => other > f)
-    const near = [before, after].flatMap((other) => (other === undefined ? [] : [looks.get(other)!]))
-    return near.length ? hints(f, near) : grips[f]!
+  const sure = run.flatMap((one, f) => (axisOf(backdrop, look, one, poses, f).tipSeen ? [f] : []))
+  const looks = new Map(sure.map((f) => [f, gripLook(colourPicture(run[f]!.picture), poses[f]!)]))
+  slideAll(backdrop, look, run, poses, fine, (f) => {
+    if (looks.has(f)) return [grip]
+    const near = [sure.findLast((other) => other < f), sure.find((other) => other > f)]
+    const own = near.flatMap((other) => (other === undefined ? [] : [looks.get(other)!]))
+    return own.length ? own : [grip]
   })
-  const last = settledAxis(look, poses, frames, again, bias)
-  return poses.map((pose, f) => (f === 0 ? pose : { ...slid(pose, last[f]!.slide), length: last[f]!.length }))
+  return poses
+}
+
+/**
+ * Puts every pose where it lies along its axis, and as long as it is there; returns the largest slide. `gripsAt`: looks
+ * of the hand, by frame.
+ */
+function slideAll(
+  backdrop: Backdrop,
+  look: RodLook,
+  run: readonly Posed[],
+  poses: Pose[],
+  slides: Slides,
+  gripsAt: (frame: number) => readonly GripLook[],
+): number {
+  const frames = run.map((one, f) => axisOf(backdrop, look, one, poses, f))
+  const key = frames[0]!
+  // How far the end that is seen lies from the one that the hand set: a pole's end may be dark, or the hand generous.
+  const off = look.length - edgeOf(key.along, look.length)
+  const hints = run.map((one, f) => {
+    const grips = gripsAlong(one, poses[f]!, slides, gripsAt(f))
+    const marks = marksAlong(look, key.pattern, frames[f]!.pattern, slides)
+    return grips.map((v, k) => v + marks[k]!)
+  })
+  const settled = settledAxis(look, poses, frames, hints, Math.abs(off) < 4 ? off : 0, slides)
+  settled.forEach(({ slide, length }, f) => {
+    if (f > 0) poses[f] = { ...slid(poses[f]!, slide), length }
+  })
+  return Math.max(...settled.map(({ slide }) => Math.abs(slide)))
 }
 
 /** Turns and shifts every pose anew, now that the motion on both sides of its frame is known. */
@@ -97,7 +123,7 @@ function sharpen(backdrop: Backdrop, look: RodLook, run: readonly Posed[], poses
 }
 
 interface Axis {
-  /** See {@link alongAxis}, from -slideReach on. */
+  /** See {@link alongAxis}, from -beyond on. */
   along: Float32Array
   /** Sums of what its places say, from the first on. */
   sums: Float64Array
@@ -115,21 +141,21 @@ function axisOf(
 ): Axis {
   const pose = poses[f]!
   const motion = motionAt(poses, f)
-  const field = fieldOf(backdrop, picture, camera, boxAround(pose, slideReach + 0.3 * look.length), covered)
-  const along = alongAxis(field, look, pose, motion, -slideReach, 1.25 * look.length + slideReach, step)
+  const field = fieldOf(backdrop, picture, camera, boxAround(pose, beyond + 0.3 * look.length), covered)
+  const along = alongAxis(field, look, pose, motion, -beyond, 1.25 * look.length + beyond, step)
   const sums = new Float64Array(along.length + 1)
   for (let i = 0; i < along.length; i++) sums[i + 1] = sums[i]! + clip(along[i]!) * step
-  const pattern = alongAxis(field, evenly(look), pose, motion, -slideReach, look.length + slideReach, step)
+  const pattern = alongAxis(field, evenly(look), pose, motion, -beyond, look.length + beyond, step)
   const mean = median([...pattern].filter((v) => v > 0.2)) || 1
   for (let i = 0; i < pattern.length; i++) pattern[i]! /= mean
   // Whether places on both sides of the end say something.
-  const end = Math.round((pose.length + slideReach) / step)
-  let [inside, beyond] = [0, 0]
+  const end = Math.round((pose.length + beyond) / step)
+  let [inside, outside] = [0, 0]
   for (let i = 1; i <= 16; i++) {
     if (along[end - i]! > 0.5) inside++
-    if (along[end + i]! < 0.5) beyond++
+    if (along[end + i]! < 0.5) outside++
   }
-  return { along, sums, tipSeen: inside >= 10 && beyond >= 8, pattern }
+  return { along, sums, tipSeen: inside >= 10 && outside >= 8, pattern }
 }
 
 /** The look of the rod painted in its mean colour. */
@@ -149,15 +175,16 @@ function evenly(look: RodLook): RodLook {
 /** How much a mark on the rod that lies elsewhere counts, squared, a half-size pixel of rod. */
 const markCounts = 25
 /** How well the marks along the rod fit at every slide: a negative cost. */
-function marksAt(look: RodLook, key: Float32Array, here: Float32Array): Float32Array {
+function marksAlong(look: RodLook, key: Float32Array, here: Float32Array, slides: Slides): Float32Array {
   const first = Math.max(
     0,
     look.bare.findIndex((bare) => bare > 0),
   )
-  const from = Math.round(((first / look.bare.length) * look.length + slideReach) / step)
-  const to = Math.round((look.length - 2 + slideReach) / step)
-  return Float32Array.from({ length: slideCount }, (_, k) => {
-    const by = Math.round(slideAt(k) / step)
+  const from = Math.round(((first / look.bare.length) * look.length + beyond) / step)
+  const to = Math.round((look.length - 2 + beyond) / step)
+  const seen = seenIn(here, from, to)
+  return Float32Array.from({ length: slides.count }, (_, k) => {
+    const by = Math.round(slideAt(slides, k) / step)
     let [sum, count] = [0, 0]
     for (let i = from; i < to; i++) {
       const off = key[i]! - here[i + by]!
@@ -166,7 +193,7 @@ function marksAt(look: RodLook, key: Float32Array, here: Float32Array): Float32A
       count++
     }
     // Over as much of the rod as is seen in the middle: less of it in sight is no better fit.
-    return count > 20 ? (-markCounts * step * sum * seenIn(here, from, to)) / count : 0
+    return count > 20 ? (-markCounts * step * sum * seen) / count : 0
   })
 }
 function seenIn(pattern: Float32Array, from: number, to: number): number {
@@ -178,23 +205,20 @@ function seenIn(pattern: Float32Array, from: number, to: number): number {
 /** Where the rod ends, by the places around `length`: the end that parts most of what shows from what does not. */
 function edgeOf(along: Float32Array, length: number): number {
   let best = { at: length, value: -Infinity }
-  const middle = Math.round((length + slideReach) / step)
+  const middle = Math.round((length + beyond) / step)
   let sum = 0
   for (let i = middle - 24; i < middle + 24; i++) {
     sum += clip(along[i]!)
-    if (sum > best.value) best = { at: (i + 1) * step - slideReach, value: sum }
+    if (sum > best.value) best = { at: (i + 1) * step - beyond, value: sum }
   }
   return best.at
 }
 
-const slideCount = Math.round((2 * slideReach) / step) + 1
-const slideAt = (k: number) => k * step - slideReach
-
 /** How well the look of the hand fits at every slide. */
-function slides({ picture }: Posed, pose: Pose, looks: readonly GripLook[]): Float32Array {
+function gripsAlong({ picture }: Posed, pose: Pose, slides: Slides, looks: readonly GripLook[]): Float32Array {
   const colour = colourPicture(picture)
-  return Float32Array.from({ length: slideCount }, (_, k) => {
-    const at = slid(pose, slideAt(k))
+  return Float32Array.from({ length: slides.count }, (_, k) => {
+    const at = slid(pose, slideAt(slides, k))
     let most = 0
     for (const look of looks) most = Math.max(most, gripFit(colour, look, at))
     return most * gripCounts
@@ -203,7 +227,7 @@ function slides({ picture }: Posed, pose: Pose, looks: readonly GripLook[]): Flo
 
 /** What the places say of a rod from the slide on that is so long. */
 function shownAt({ sums }: Axis, slide: number, length: number): number {
-  const end = Math.max(0, Math.min(sums.length - 1, Math.round((slide + length + slideReach) / step)))
+  const end = Math.max(0, Math.min(sums.length - 1, Math.round((slide + length + beyond) / step)))
   return sums[end]!
 }
 
@@ -211,6 +235,8 @@ function shownAt({ sums }: Axis, slide: number, length: number): number {
 const lengthStep = 1
 /** What a change of length by one step costs, and a slide that jumps by its own usual error. */
 const changeCosts = 3
+/** What every step away from the length of the key costs a frame: where nothing shows the end, that one is likeliest. */
+const usualLength = 0.08
 
 /**
  * Length and slide on every frame: what the ends and the hand say, with a length that changes seldom and a hand that
@@ -220,9 +246,11 @@ function settledAxis(
   look: RodLook,
   poses: readonly Pose[],
   frames: readonly Axis[],
-  grips: readonly Float32Array[],
+  hints: readonly Float32Array[],
   bias: number,
+  slides: Slides,
 ): { length: number; slide: number }[] {
+  const slideCount = slides.count
   const half = Math.round((0.125 * look.length) / lengthStep)
   const lengths = Array.from({ length: 2 * half + 1 }, (_, i) => look.length + (i - half) * lengthStep)
   const count = lengths.length * slideCount
@@ -238,7 +266,7 @@ function settledAxis(
   const kept = new Float64Array(count)
   const keptFrom = new Int32Array(count)
   for (let f = 1; f < frames.length; f++) {
-    lengthened(total, lengths.length, kept, keptFrom)
+    lengthened(total, lengths.length, slideCount, kept, keptFrom)
     const next = new Float64Array(count)
     const from = new Int32Array(count)
     const sigma = 0.8 + 0.15 * Math.abs(usual[f]!)
@@ -246,11 +274,11 @@ function settledAxis(
     for (let i = 0; i < lengths.length; i++)
       for (let k = 0; k < slideCount; k++) {
         // A slide that undoes the jump of the pose costs nothing: only slides near that one come into question.
-        const middle = k + Math.round(off / step)
+        const middle = k + Math.round(off / slides.by)
         let best = -Infinity
         let way = 0
         for (let m = Math.max(0, middle - 12); m < Math.min(slideCount, middle + 13); m++) {
-          const move = off + (k - m) * step
+          const move = off + (k - m) * slides.by
           const value = kept[i * slideCount + m]! - (move * move) / (2 * sigma * sigma)
           if (value > best) {
             best = value
@@ -258,7 +286,11 @@ function settledAxis(
           }
         }
         const at = i * slideCount + k
-        next[at] = best + grips[f]![k]! + shownAt(frames[f]!, slideAt(k), lengths[i]! - bias)
+        next[at] =
+          best +
+          hints[f]![k]! +
+          shownAt(frames[f]!, slideAt(slides, k), lengths[i]! - bias) -
+          usualLength * Math.abs(i - half)
         from[at] = keptFrom[i * slideCount + way]!
       }
     cameFrom.push(from)
@@ -268,14 +300,20 @@ function settledAxis(
   for (let i = 1; i < count; i++) if (total[i]! > total[state]!) state = i
   const out: { length: number; slide: number }[] = []
   for (let f = frames.length - 1; ; f--) {
-    out.unshift({ length: lengths[Math.floor(state / slideCount)]!, slide: slideAt(state % slideCount) })
+    out.unshift({ length: lengths[Math.floor(state / slideCount)]!, slide: slideAt(slides, state % slideCount) })
     if (f === 0) return out
     state = cameFrom[f - 1]![state]!
   }
 }
 
 /** Every state after the length may have changed by a few steps, and which one it came from. */
-function lengthened(total: Float64Array, lengths: number, out: Float64Array, from: Int32Array): void {
+function lengthened(
+  total: Float64Array,
+  lengths: number,
+  slideCount: number,
+  out: Float64Array,
+  from: Int32Array,
+): void {
   for (let i = 0; i < lengths; i++)
     for (let k = 0; k < slideCount; k++) {
       let best = -Infinity
