@@ -1,10 +1,11 @@
 /** npm run measure -- WHAT [--seed N] [--json FILE]: how well, how truly and how cheaply, on drawn footage. */
 import { writeFileSync } from 'node:fs'
 import { parseArgs } from 'node:util'
+import { follow } from './follow.ts'
 import { proxy } from './proxy.ts'
 import { trace } from './trace.ts'
 
-const measures = { trace, proxy }
+const measures = { trace, proxy, follow }
 const { values, positionals } = parseArgs({
   allowPositionals: true,
   options: { seed: { type: 'string', default: '1' }, json: { type: 'string' } },

@@ -99,7 +99,8 @@ export async function follow(task: FollowTask): Promise<FollowResult> {
     const there = forward ? await run(task, forward, endings) : []
     const back = backward && !task.stopped() ? await run(task, backward, endings) : []
     const both = forward && backward ? blended(there, back, forward.key.frame, backward.key.frame) : [...there, ...back]
-    const filled = withoutHoles(both)
+    // Where runs end at the first doubt, what lies beyond is left to the hand.
+    const filled = task.stopBelow > 0 ? both : withoutHoles(both)
     if ((forward && backward) || filled.length > both.length) filled.forEach((one) => task.found(one))
     frames.push(...filled)
     if (task.stopped()) break
@@ -175,7 +176,7 @@ async function run(task: FollowTask, { key, frames }: Run, endings: Ending[]): P
       break
     }
     missed = 0
-    if (found.sure < task.stopBelow) {
+    if (!follower.settled && found.sure < task.stopBelow) {
       endings.push({ frame, why: 'unsure' })
       out.pop()
       break
@@ -189,7 +190,11 @@ async function run(task: FollowTask, { key, frames }: Run, endings: Ending[]): P
         return one && better ? { frame: one.frame, ...better } : one
       })
     : out
-  const kept = last.filter((one): one is Followed => one !== null && asked(one.frame))
+  const doubted = settled ? last.findIndex((one) => one && one.sure < task.stopBelow) : -1
+  if (doubted >= 0) endings.push({ frame: last[doubted]!.frame, why: 'unsure' })
+  const kept = last
+    .slice(0, doubted < 0 ? last.length : doubted)
+    .filter((one): one is Followed => one !== null && asked(one.frame))
   if (settled) kept.forEach((one) => task.found(one))
   return kept
 }

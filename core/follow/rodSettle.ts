@@ -44,8 +44,25 @@ const gripCounts = 10
 /** What a place of the axis says at most, one way or the other. */
 const clip = (v: number) => (v !== v ? 0 : Math.max(-1, Math.min(1, 2 * v - 1)))
 
+/** What tells whether a frame is right. */
+export interface Signs {
+  /** How well the rod shows, see {@link rodFit}. */
+  fit: number
+  /** How much the hand looks as on the key's frame, 0 to 1. */
+  grip: number
+  /** How much better the slide is than any other, where a half-size pixel of rod counts 1. */
+  slideSharp: number
+  /** Half-size pixels that settling moved the pose by. */
+  settledBy: number
+}
+
 /** The run's poses, settled. The first one is that of the hand key and stays; the length of the key calibrates the rest. */
-export function settleRod(backdrop: Backdrop, look: RodLook, grip: GripLook, run: readonly Posed[]): Pose[] {
+export function settleRod(
+  backdrop: Backdrop,
+  look: RodLook,
+  grip: GripLook,
+  run: readonly Posed[],
+): { poses: Pose[]; signs: Signs[] } {
   const poses = run.map((one) => one.pose)
   sharpen(backdrop, look, run, poses)
   // Where a slide came to its limit the rod may lie farther still.
@@ -61,7 +78,47 @@ export function settleRod(backdrop: Backdrop, look: RodLook, grip: GripLook, run
     const own = near.flatMap((other) => (other === undefined ? [] : [looks.get(other)!]))
     return own.length ? own : [grip]
   })
-  return poses
+  return { poses, signs: signsOf(backdrop, look, grip, run, poses) }
+}
+
+function signsOf(
+  backdrop: Backdrop,
+  look: RodLook,
+  grip: GripLook,
+  run: readonly Posed[],
+  poses: readonly Pose[],
+): Signs[] {
+  const key = axisOf(backdrop, look, run[0]!, poses, 0)
+  return run.map((one, f) => {
+    const pose = poses[f]!
+    const motion = motionAt(poses, f)
+    const field = fieldOf(backdrop, one.picture, one.camera, boxAround(pose, 8 + sweepOf(motion, pose)), one.covered)
+    const axis = axisOf(backdrop, look, one, poses, f)
+    const hints = gripsAlong(one, pose, coarse, [grip])
+    const marks = marksAlong(look, key.pattern, axis.pattern, coarse)
+    const values = Array.from(hints, (v, k) => v + marks[k]! + shownAt(axis, slideAt(coarse, k), pose.length))
+    const middle = coarse.count >> 1
+    const others = values.filter((_, k) => Math.abs(k - middle) > 2)
+    return {
+      fit: rodFit(field, look, pose, motion, motion).score,
+      grip: gripFit(colourPicture(one.picture), grip, pose),
+      slideSharp: values[middle]! - Math.max(...others),
+      settledBy: farthest(one.pose, pose),
+    }
+  })
+}
+
+const sweepOf = (motion: Motion, pose: Pose) => Math.abs(motion.angle) * pose.length + Math.hypot(motion.hx, motion.hy)
+
+const tipOf = ({ hx, hy, angle, length }: Pose): [number, number] => [
+  hx + length * Math.cos(angle),
+  hy + length * Math.sin(angle),
+]
+
+/** Farthest that an end of two poses lies apart. */
+export function farthest(a: Pose, b: Pose): number {
+  const [[ax, ay], [bx, by]] = [tipOf(a), tipOf(b)]
+  return Math.max(Math.hypot(a.hx - b.hx, a.hy - b.hy), Math.hypot(ax - bx, ay - by))
 }
 
 /**
@@ -136,7 +193,7 @@ function axisOf(
   backdrop: Backdrop,
   look: RodLook,
   { picture, camera, covered }: Posed,
-  poses: Pose[],
+  poses: readonly Pose[],
   f: number,
 ): Axis {
   const pose = poses[f]!
