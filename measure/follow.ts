@@ -100,7 +100,7 @@ const shape = (what: string, points: number[][], keys: number[]): Subject => ({
 
 async function measured(file: string, subjects: Subject[]): Promise<Figure[]> {
   const frames = framesOf(file, 1280, 720)
-  const backdrop = await backdropOf(frames.length, (frame) => Promise.resolve(frames[frame]!))
+  const backdrop = await backdropOf(0, frames.length, (frame) => Promise.resolve(frames[frame]!))
   const out: Figure[] = []
   for (const subject of subjects) out.push(await figureOf(subject, frames, backdrop))
   return out

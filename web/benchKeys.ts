@@ -50,7 +50,7 @@ export function useBenchKeys(options: {
     Record<ShortcutName, () => void>
   >
   const tools = Object.fromEntries(
-    (['rod', 'outline', 'oval', 'pin', 'choose', 'hand'] as const).map((tool) => [
+    (['rod', 'outline', 'oval', 'pin', 'point', 'choose', 'hand'] as const).map((tool) => [
       tool,
       () => void (bench.tool = tool),
     ]),

@@ -78,6 +78,7 @@ const groups = [
       { run: 'outline', does: 'Outline', keys: 'k' },
       { run: 'oval', does: 'Oval', keys: 'b' },
       { run: 'pin', does: 'Pin', keys: 'j' },
+      { run: 'point', does: 'Point', keys: "'" },
       { run: 'hand', does: 'Move the picture', keys: 'g' },
       { run: 'nextPart', does: 'Next part', keys: '\\' },
       { run: 'previousPart', does: 'Previous part', keys: '`' },

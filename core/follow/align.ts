@@ -146,8 +146,8 @@ export class Patch {
     let local = composed(start, this.frame)
     let light: Light = { gain: 1, offset: 0 }
     let fit: Fit | null = null
-    // Where the start is known the finest level is enough.
-    const first = search > 0 ? 0 : this.levels.length - 1
+    // Where the start is known the two finest levels are enough.
+    const first = search > 0 ? 0 : Math.max(0, this.levels.length - 2)
     for (let k = first; k < this.levels.length; k++) {
       const level = this.levels[k]!
       const last = k === this.levels.length - 1

@@ -83,7 +83,9 @@ export class Backdrop {
     const known = this.motions.get(picture)
     if (known !== undefined) return known
     const fit = this.patch.find(picture, [1, 0, 0, 0, 1, 0, 0, 0, 1], 'turn', 48)
-    const motion = fit && fit.alike > 0.4 ? { map: fit.map, light: fit.light, alike: fit.alike } : null
+    // A bright prop in a dim picture outweighs the rest in a correlation; where most places agree it is the same scene.
+    const same = fit !== null && (fit.alike > 0.4 || fit.agreeing > 0.6)
+    const motion = fit && same ? { map: fit.map, light: fit.light, alike: fit.alike } : null
     this.motions.set(picture, motion)
     return motion
   }

@@ -2,6 +2,7 @@ import { flatten } from '../geometry/path.ts'
 import type { Settings } from '../model/parameters.ts'
 import type { PartKind } from '../shapes/kind.ts'
 import { Backdrop, backdropFrames } from './backdrop.ts'
+import { isCut } from './cut.ts'
 import { PlaneFollower, type Estimate, type PlaneModel } from './plane.ts'
 import type { FollowPicture } from './picture.ts'
 import { RodFollower } from './rod.ts'
@@ -32,8 +33,8 @@ export interface FollowTask {
   /** Polygons of what lies over the part on a frame: no evidence. */
   covered(frame: number): number[][]
   picture(frame: number): Promise<FollowPicture>
-  /** What stands behind everything that moves; asked for by rods only. See {@link backdropOf}. */
-  backdrop(): Promise<Backdrop>
+  /** What stands behind everything that moves around a frame; asked for by rods only. See {@link backdropOf}. */
+  backdrop(frame: number): Promise<Backdrop>
   /** Called with every frame as it is found, and again when it is found better. */
   found(one: Followed): void
   /** Whether to end now; what was found is kept. */
@@ -66,15 +67,21 @@ interface Follower {
   settled?(): (Estimate | null)[]
 }
 
-/** The backdrop of a shot: the median of frames all over it, in the coordinates of the one in the middle. */
+/**
+ * The backdrop of a shot: the median of frames all over it that show the same as the one nearest to `frame`, in the
+ * coordinates of that one.
+ */
 export async function backdropOf(
+  frame: number,
   length: number,
   picture: (frame: number) => Promise<FollowPicture>,
 ): Promise<Backdrop> {
   const count = Math.min(length, backdropFrames)
+  const at = Array.from({ length: count }, (_, i) => Math.round((i * (length - 1)) / Math.max(1, count - 1)))
   const frames: FollowPicture[] = []
-  for (let i = 0; i < count; i++) frames.push(await picture(Math.round((i * (length - 1)) / Math.max(1, count - 1))))
-  return new Backdrop(frames[count >> 1]!, frames)
+  for (const one of at) frames.push(await picture(one))
+  const nearest = at.reduce((best, one, i) => (Math.abs(one - frame) < Math.abs(at[best]! - frame) ? i : best), 0)
+  return new Backdrop(frames[nearest]!, frames)
 }
 
 /** Pixels that a region must have to be followed. */
@@ -147,10 +154,10 @@ async function followerFrom(task: FollowTask, key: HandKey): Promise<Follower> {
   const picture = await task.picture(key.frame)
   if (kind.kind === 'rod')
     return new RodFollower({
-      ...{ picture, points: key.points, backdrop: await task.backdrop() },
+      ...{ picture, points: key.points, backdrop: await task.backdrop(key.frame) },
       ...{ widthHeel: Number(settings.widthHeel), widthTip: Number(settings.widthTip) },
     })
-  const region = flatten(kind.path(key.points, settings), 0.2)
+  const region = flatten((kind.followed ?? kind.path)(key.points, settings), 0.2)
   const covered = task.covered(key.frame)
   const follower = new PlaneFollower({ picture, region, points: key.points, model: task.model, covered })
   if (follower.pixels < fewestPixels)
@@ -165,9 +172,16 @@ async function run(task: FollowTask, { key, frames }: Run, endings: Ending[]): P
   const asked = (frame: number) => frame >= task.from && frame <= task.to
   const out: (Followed | null)[] = []
   let missed = 0
+  let before = await task.picture(key.frame)
   for (const frame of frames) {
     if (task.stopped()) break
-    const found = follower.step(await task.picture(frame), task.covered(frame))
+    const picture = await task.picture(frame)
+    if (isCut(before, picture)) {
+      endings.push({ frame, why: 'cut' })
+      break
+    }
+    before = picture
+    const found = follower.step(picture, task.covered(frame))
     out.push(found && { frame, ...found })
     if (!found) {
       // It may come back; until then nothing is said.

@@ -25,6 +25,12 @@ export interface PlaneStart {
 /** How alike a region must look for its reference to be trusted on its own, and from where on it is lost. */
 const trusted = 0.8
 const lost = 0.45
+/** Likeness that is lost where it is expected, from which on it is searched for elsewhere. */
+const likelyElsewhere = 0.04
+/** Likeness that is lost from one frame to the next where something has come over the region: no reason for a new one. */
+const sudden = 0.12
+/** Confidence from which on a place is where the next frame is looked for. */
+const credible = 0.35
 /** More references than this, one after the other, are guesswork. */
 const mostReferences = 6
 
@@ -80,6 +86,12 @@ export class PlaneFollower {
       return null
     }
     const { fit, sure } = found
+    if (sure < credible) {
+      // Said, but not believed: what is looked for next goes on from the last place that was.
+      this.missed++
+      this.before = { ...this.before, picture, covered }
+      return { points: mappedAll(fit.map, this.points), sure }
+    }
     const middle = this.middle()
     const from = mapped(this.map, ...middle)
     const to = mapped(fit.map, ...middle)
@@ -96,7 +108,8 @@ export class PlaneFollower {
     const newest = this.references.at(-1)!
     const search = this.reach() * Math.min(3, 1 + this.missed)
     let fit = this.at(newest, picture, expected, search, covered)
-    if ((!fit || fit.alike < trusted) && this.missed === 0 && this.before.alike >= trusted) {
+    const gradual = fit !== null && this.before.alike - fit.alike < sudden
+    if (gradual && fit!.alike < trusted && this.missed === 0 && this.before.alike >= trusted) {
       // The reference fits no more, and the last frame was sure: from now on that one is looked for.
       const added = this.addReference()
       const other = added && this.at(added, picture, expected, search, covered)
@@ -104,15 +117,18 @@ export class PlaneFollower {
       else if (added) this.references.pop()
     }
     if (!fit || fit.alike < lost || fit.seen < 0.2) return null
+    let unlikeFirst = 0
     if (this.references.length > 1) {
       const again = this.at(first, picture, fit.map, 0, covered)
+      unlikeFirst = Math.max(0, 0.7 - (again?.alike ?? 0))
       // Where the first reference fits again it counts: with it no error is carried on.
       if (again && again.alike >= trusted && this.apart(again.map, fit.map) < 4) {
         fit = again
         this.references.length = 1
+        unlikeFirst = 0
       }
     }
-    return { fit, sure: this.sureness(fit, expected) }
+    return { fit, sure: this.sureness(fit, expected, unlikeFirst) }
   }
 
   private at(
@@ -129,7 +145,12 @@ export class PlaneFollower {
       const fit = reference.patch.find(picture, start, model, room, covered)
       return fit && { ...fit, map: composed(fit.map, reference.map) }
     }
-    let fit = find(this.model, back, search)
+    // Mostly it lies where it is expected; only where it does not look so there it is searched for around.
+    let fit = find(this.model, back, 0)
+    if (search > 0 && (!fit || fit.alike < this.before.alike - likelyElsewhere)) {
+      const farther = find(this.model, back, search)
+      if (farther && (!fit || farther.alike > fit.alike + 0.02)) fit = farther
+    }
     if (!fit || !this.auto) return fit
     for (const model of motionModels.slice(motionModels.indexOf(this.model) + 1)) {
       if (this.pixels < detailFor[model]) break
@@ -175,7 +196,8 @@ export class PlaneFollower {
     return most
   }
 
-  private sureness(fit: Fit, expected: Projective): number {
+  /** `unlikeFirst`: how much less than 0.7 the place looks like the key's own frame, where others stand in for it. */
+  private sureness(fit: Fit, expected: Projective, unlikeFirst: number): number {
     const [ex, ey] = mapped(expected, ...this.middle())
     const [x, y] = mapped(fit.map, ...this.middle())
     const jump = Math.hypot(x - ex, y - ey) / Math.max(8, this.references[0]!.patch.least)
@@ -186,7 +208,8 @@ export class PlaneFollower {
       2.5 * (1 - fit.agreeing) -
       2 * Math.min(1, fit.spread) -
       1.5 * Math.min(1, jump) -
-      0.7 * (this.references.length - 1)
+      0.4 * (this.references.length - 1) -
+      6 * unlikeFirst
     return 1 / (1 + Math.exp(-doubt))
   }
 }

@@ -117,7 +117,7 @@ const pointList = () =>
         .min(-limits.coordinate, 'A point lies too far outside the picture; undo the last nudge.')
         .max(limits.coordinate, 'A point lies too far outside the picture; undo the last nudge.'),
     )
-    .min(4, 'A shape needs at least two points.')
+    .min(2, 'A shape needs at least one point.')
     .max(limits.numbers, `A shape has at most ${limits.numbers / 8} points; trace it in several parts.`)
     .required()
 
@@ -128,7 +128,7 @@ const partSchema = yup.object({
   name: name(),
   kind: yup
     .string<PartKindName>()
-    .oneOf(['rod', 'oval', 'outline', 'pin'], 'A part is a rod, an oval, an outline or a pin.')
+    .oneOf(Object.keys(partKinds) as PartKindName[], 'A part is a rod, an oval, an outline, a pin or a point.')
     .required(),
   order: order(),
   tween: yup.string<Tween>().oneOf(tweens, tweenSentence).required(),

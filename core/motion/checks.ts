@@ -5,7 +5,7 @@ import { crossesItself } from '../shapes/outlineEdit.ts'
 import { cellAt, type Track } from '../shapes/track.ts'
 import { measure } from './measures.ts'
 
-export type FindingKind = 'gap' | 'jump' | 'size' | 'chatter' | 'crossing' | 'edge' | 'unkeyed' | 'hard'
+export type FindingKind = 'gap' | 'jump' | 'size' | 'chatter' | 'crossing' | 'edge' | 'unkeyed' | 'hard' | 'unsure'
 
 /** Something worth a look. */
 export interface Finding {
@@ -29,8 +29,11 @@ export interface CheckedPart {
   offEdge: readonly number[]
 }
 
-/** Everything that is worth a look in a shot, in the order of its frames. */
-export function findings(parts: readonly CheckedPart[], effects: readonly Effect[]): Finding[] {
+/** Confidence below which a followed frame is worth a look, unless the user says otherwise. */
+export const usuallyUnsure = 0.5
+
+/** Everything that is worth a look in a shot, in the order of its frames. `unsure`: see {@link usuallyUnsure}. */
+export function findings(parts: readonly CheckedPart[], effects: readonly Effect[], unsure = usuallyUnsure): Finding[] {
   const covers = new Set(effects.filter((effect) => effect.on).flatMap((effect) => effect.behind))
   return parts
     .flatMap((one) => {
@@ -42,6 +45,9 @@ export function findings(parts: readonly CheckedPart[], effects: readonly Effect
         ...sizes(one),
         ...chatter(one),
         ...crossings(one),
+        ...ranges(one.track.keys.flatMap((key) => ((key.followed ?? 1) < unsure ? [key.frame] : []))).map(
+          ({ from, to }) => finding(one, 'unsure', from, to, 'was followed, but not surely'),
+        ),
         ...ranges(one.offEdge).map(({ from, to }) => finding(one, 'edge', from, to, 'leaves its edge')),
         ...(covers.has(one.part.id) && Number(one.part.settings.feather ?? 0) === 0
           ? [finding(one, 'hard', one.track.keys[0]!.frame, one.track.keys[0]!.frame, 'covers light with a hard edge')]

@@ -2,13 +2,14 @@ import { boundsOf } from '../geometry/rect.ts'
 import type { Settings } from '../model/parameters.ts'
 import type { PartKind } from '../shapes/kind.ts'
 import { ghostAt, isAway, shapeAt, type Track } from '../shapes/track.ts'
+import { usuallyUnsure } from './checks.ts'
 import { changeWithin, leaveOut, profileOf, stations, unlikeness } from './evidence.ts'
 import type { Luma } from '../image/luma.ts'
 
 /** A frame that deserves a key, and why. */
 export interface Proposal {
   frame: number
-  why: 'start' | 'end' | 'stop' | 'speed' | 'wrong'
+  why: 'start' | 'end' | 'stop' | 'speed' | 'wrong' | 'unsure'
   /** The larger the sooner; for 'wrong' how many times more unlike its keys the picture under the shape is than usual. */
   weight: number
 }
@@ -64,10 +65,25 @@ export function keyPlan(input: PlanInput): Proposal[] {
     if (!met && free(extreme.frame, keepOff)) propose(extreme)
   }
   for (const worst of worstOfSpans(input, doubts)) propose(worst)
+  for (const one of leastSure(track)) propose(one)
   const taken: Proposal[] = []
   for (const one of [...out.values()].sort((a, b) => b.weight - a.weight || a.frame - b.frame))
     if (taken.every((other) => Math.abs(other.frame - one.frame) > keepOff || other.why === 'wrong')) taken.push(one)
   return taken
+}
+
+/** Of every stretch of followed frames that are unsure the one that is least so: a key there helps all of them. */
+function leastSure({ keys }: Track): Proposal[] {
+  const out: Proposal[] = []
+  let last = -Infinity
+  for (const { frame, followed } of keys) {
+    if (followed === null || followed === undefined || followed >= usuallyUnsure) continue
+    const one: Proposal = { frame, why: 'unsure', weight: 50 + 10 * (1 - followed) }
+    if (frame > last + 1) out.push(one)
+    else if (one.weight > out.at(-1)!.weight) out[out.length - 1] = one
+    last = frame
+  }
+  return out
 }
 
 /** How much the picture changes around the part from frame to frame, in levels; where the part is unknown, everywhere. */

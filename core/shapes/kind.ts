@@ -30,6 +30,10 @@ export interface PartKind {
   moved(points: readonly number[], index: number, x: number, y: number): number[]
   /** The shape's edge in plate pixels, for drawing and for its matte. */
   path(points: readonly number[], settings: Settings): ClosedPath
+  /** How it is drawn on the bench where that is not its edge. */
+  drawn?(points: readonly number[]): ClosedPath
+  /** What of the picture is followed with it, where that is not what it encloses. */
+  followed?(points: readonly number[], settings: Settings): ClosedPath
   /** A shape made from the clicked places. */
   fromClicks(clicks: readonly number[]): number[]
 }

@@ -1,10 +1,8 @@
-import { useLocalStorage } from '@vueuse/core'
 import * as Comlink from 'comlink'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, triggerRef } from 'vue'
 import { toast } from 'vue-sonner'
 import type { Ending, Followed, FollowResult } from '#core/follow/follow.ts'
-import type { PlaneModel } from '#core/follow/plane.ts'
 import type { Diff } from '#core/model/diff.ts'
 import { makeKey } from '#core/model/make.ts'
 import { keyId, type Part } from '#core/model/records.ts'
@@ -13,14 +11,12 @@ import { isAway, isHandKey } from '#core/shapes/track.ts'
 import { startFollower, type Started } from '../workers/start.ts'
 import type { FollowWorker } from '../workers/follow.worker.ts'
 import { useBench } from './bench.ts'
+import { followWishes } from './followWishes.ts'
 import { useProject } from './project.ts'
 import { useTracing } from './tracing.ts'
 
 /** Over which frames a part is followed, seen from the playhead. */
 export type FollowReach = 'on' | 'back' | 'both' | 'step' | 'stepBack' | 'end' | 'start' | 'range' | 'again'
-
-/** What lies over the part and is no evidence: nothing, the holdouts of its effects, or everyone else of the cast. */
-export type LeaveOut = 'nothing' | 'holdouts' | 'others'
 
 /** Following in a worker: what is under way, and what became of it, one commit a run. */
 export const useFollowing = defineStore('following', () => {
@@ -28,16 +24,7 @@ export const useFollowing = defineStore('following', () => {
   const bench = useBench()
   const tracing = useTracing()
 
-  /** How the user wants it, kept in this browser. */
-  const wishes = useLocalStorage('wisp-follow', {
-    model: 'auto' as PlaneModel,
-    leaveOut: 'holdouts' as LeaveOut,
-    /** Confidence below which a frame counts as unsure, 0 to 1. */
-    unsure: 0.5,
-    /** Whether an unsure frame ends the run; else it is marked and the run goes on. */
-    unsureDoes: 'stop' as 'stop' | 'mark',
-  })
-
+  const wishes = followWishes
   /** The run under way: the part, how many frames it is about, and what was found until now. */
   const run = shallowRef<{ part: string; total: number; found: Map<number, Followed> } | null>(null)
   const stopping = ref(false)

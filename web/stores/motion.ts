@@ -7,6 +7,7 @@ import type { Measures } from '#core/motion/measures.ts'
 import { startMotion, type Started } from '../workers/start.ts'
 import type { MotionWorker } from '../workers/motion.worker.ts'
 import { useBench } from './bench.ts'
+import { followWishes } from './followWishes.ts'
 import { useProject } from './project.ts'
 
 /** Bytes that the brightness of a shot's frames may take: at half size 300 frames of 720p, then at quarter size. */
@@ -123,7 +124,7 @@ export const useMotion = defineStore('motion', () => {
   function checkSoon(): void {
     clearTimeout(soon)
     soon = setTimeout(() => {
-      void started?.remote.checks().then((list) => {
+      void started?.remote.checks(followWishes.value.unsure).then((list) => {
         found.value = list
       })
     }, checksAfter)
@@ -142,6 +143,7 @@ export const useMotion = defineStore('motion', () => {
     () => bench.partId,
     () => void refresh(),
   )
+  watch(() => followWishes.value.unsure, checkSoon)
   watch(
     () => [bench.shotId, bench.length],
     () => started && (stop(), follow()),

@@ -17,7 +17,7 @@ import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { Line } from 'vue-chartjs'
 import { useRouter } from 'vue-router'
 import type { MeasureName, Measures } from '#core/motion/measures.ts'
-import { tracedShare } from '#core/shapes/track.ts'
+import { isHandKey, tracedShare } from '#core/shapes/track.ts'
 import { castColour } from '../castColours.ts'
 import { useBench } from '../stores/bench.ts'
 import { useCast } from '../stores/cast.ts'
@@ -54,7 +54,22 @@ watch(
   { immediate: true },
 )
 
-const charts: { name: MeasureName; title: string; unit: string }[] = [
+type ChartName = MeasureName | 'confidence'
+const charts = computed(() => [...measured, ...(followed.value.size ? [confidence] : [])])
+const confidence = { name: 'confidence' as const, title: 'Confidence', unit: '% sure, where it was followed' }
+/** How sure followed frames are, in per cent, by part; NaN where a hand set them or nothing did. */
+const followed = computed(
+  () =>
+    new Map(
+      shown.value.flatMap(({ part }) => {
+        const sure = new Float64Array(bench.length).fill(NaN)
+        const keys = bench.track(part).keys.filter((key) => !isHandKey(key) && key.frame in sure)
+        for (const key of keys) sure[key.frame] = 100 * key.followed!
+        return keys.length ? [[part.id, sure] as const] : []
+      }),
+    ),
+)
+const measured: { name: MeasureName; title: string; unit: string }[] = [
   { name: 'speed', title: 'Speed', unit: 'px a frame' },
   { name: 'area', title: 'Area', unit: 'px²' },
   { name: 'length', title: 'Length', unit: 'px' },
@@ -71,13 +86,14 @@ const shown = computed(() =>
       measures: series.value.get(part.id),
     })),
 )
-const dataOf = (name: MeasureName): ChartData<'line'> => ({
-  datasets: shown.value.flatMap(({ part, colour, dash, measures }) =>
-    measures
+const dataOf = (name: ChartName): ChartData<'line'> => ({
+  datasets: shown.value.flatMap(({ part, colour, dash, measures }) => {
+    const values = name === 'confidence' ? followed.value.get(part.id) : measures?.[name]
+    return values
       ? [
           {
             label: part.name,
-            data: [...measures[name]].map((y, x) => ({ x, y })),
+            data: [...values].map((y, x) => ({ x, y })),
             borderColor: colour,
             borderDash: dash,
             borderWidth: 1.6,
@@ -87,8 +103,8 @@ const dataOf = (name: MeasureName): ChartData<'line'> => ({
             pointBackgroundColor: colour,
           },
         ]
-      : [],
-  ),
+      : []
+  }),
 })
 const options = computed<ChartOptions<'line'>>(() => ({
   animation: false,

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Circle, Hand, MousePointer2, Slash, Spline, VectorSquare } from '@lucide/vue'
+import { Circle, Hand, MousePointer2, Plus, Slash, Spline, VectorSquare } from '@lucide/vue'
 import { onBeforeUnmount, onMounted, useTemplateRef, type Component } from 'vue'
 import FindingsPanel from '../components/cast/FindingsPanel.vue'
 import CastPanel from '../components/cast/CastPanel.vue'
@@ -33,6 +33,7 @@ const tools: { tool: Tool; icon: Component; label: string }[] = [
   { tool: 'outline', icon: Spline, label: 'Outline: click points, or draw around it' },
   { tool: 'oval', icon: Circle, label: 'Oval: click middle and edge' },
   { tool: 'pin', icon: VectorSquare, label: 'Pin: click four corners' },
+  { tool: 'point', icon: Plus, label: 'Point: click a place that stands out' },
   { tool: 'hand', icon: Hand, label: 'Move the picture' },
 ]
 const looks: { value: Look; label: string }[] = [

@@ -31,8 +31,8 @@ const budget = 400e6
 class Follower {
   private readonly pictures = new Map<number, FollowPicture>()
   private bytes = 0
-  /** Made once for the shot that this worker is about. */
-  private backdrop: Promise<Backdrop> | null = null
+  /** Made once for the shot that this worker is about, and anew beyond a cut. */
+  private backdrop: Backdrop | null = null
   private wanted = true
   private breathed = 0
 
@@ -63,7 +63,7 @@ class Follower {
           return points ? [flatten(partKinds[one.kind].path(points, one.settings), 1)] : []
         }),
       picture: (at) => this.picture(at, frame),
-      backdrop: () => (this.backdrop ??= backdropOf(length, (at) => this.picture(at, frame))),
+      backdrop: (at) => this.backdropAt(at, length, (one) => this.picture(one, frame)),
       stopped: () => !this.wanted,
     })
   }
@@ -71,6 +71,15 @@ class Follower {
   /** Ends the run under way; what it found until now comes back from it. */
   stop(): void {
     this.wanted = false
+  }
+
+  private async backdropAt(
+    frame: number,
+    length: number,
+    picture: (frame: number) => Promise<FollowPicture>,
+  ): Promise<Backdrop> {
+    if (!this.backdrop?.motion(await picture(frame))) this.backdrop = await backdropOf(frame, length, picture)
+    return this.backdrop
   }
 
   private async picture(frame: number, get: (frame: number) => Promise<Yuv>): Promise<FollowPicture> {

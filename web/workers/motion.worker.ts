@@ -59,7 +59,8 @@ class Motion {
     return input ? keyPlan(input) : []
   }
 
-  checks(): Finding[] {
+  /** `unsure`: confidence below which a followed frame is worth a look. */
+  checks(unsure: number): Finding[] {
     const parts = this.parts().map((part): CheckedPart => {
       const input = this.input(part.id)!
       let off = this.off.get(part.id)
@@ -70,7 +71,7 @@ class Motion {
       const { kind } = input
       return { part, kind, track: trackOf(this.records, part), shapes: this.shapes(part), offEdge: off }
     })
-    return findings(parts, this.records.childrenOf('effect', this.shot))
+    return findings(parts, this.records.childrenOf('effect', this.shot), unsure)
   }
 
   measures(part: string): Measures | null {

@@ -43,6 +43,7 @@ const kinds: { kind: PartKindName; label: string }[] = [
   { kind: 'rod', label: 'Add a rod' },
   { kind: 'oval', label: 'Add an oval' },
   { kind: 'pin', label: 'Add a pin' },
+  { kind: 'point', label: 'Add a point' },
 ]
 const memberMenu = (member: Member): MenuEntry[] => [
   ...kinds.map(({ kind, label }) => ({ label, run: () => void cast.addPart(member, kind) })),

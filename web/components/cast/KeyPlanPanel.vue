@@ -18,6 +18,7 @@ const reasons: Record<Proposal['why'], string> = {
   stop: 'the motion stops or turns',
   speed: 'the motion changes its speed',
   wrong: 'the in-between is likely off',
+  unsure: 'the follower is not sure',
 }
 const next = computed(() => motion.plan.find((one) => one.frame !== bench.frame) ?? null)
 const left = computed(() => motion.plan.length)

@@ -202,7 +202,7 @@ function paint(c: CanvasRenderingContext2D, row: SheetRow, top: number, axis: Sh
       if (x > left - 12 && x < right + 12) hollow(c, x, y, radius, row.colour, ground)
     }
   for (const one of motion.doubtful.get(part.id) ?? []) {
-    if (one.kind === 'unkeyed' || one.kind === 'hard') continue
+    if (one.kind === 'unkeyed' || one.kind === 'hard' || one.kind === 'unsure') continue
     notch(c, xOf(one.frame), Math.max(xOf(one.to), xOf(one.frame)), top + row.height - 2)
   }
   if (row.chosen) {

@@ -94,7 +94,7 @@ const tracer = shallowRef(
       const member = chosen && project.get('member', chosen.member)
       if (again) {
         if (tracing.refuseLocked(chosen) || !tracing.writeKey(chosen, shape)) return
-      } else if (name === 'outline' && member) {
+      } else if ((name === 'outline' || name === 'point') && member) {
         if (!cast.addPart(member, name, shape)) return
       } else if (!cast.addMember(firstOf[name], shape)) return
       if (name === 'rod' || name === 'oval') void tracing.stepOn()
@@ -131,6 +131,7 @@ const firstOf: Record<Part['kind'], Parameters<typeof cast.addMember>[0]> = {
   oval: { kind: 'performer', name: 'Performer', parts: [{ name: 'head', kind: 'oval' }] },
   outline: { kind: 'performer', name: 'Performer', parts: [{ name: 'outline', kind: 'outline' }] },
   pin: { kind: 'other', name: 'Panel', parts: [{ name: 'pin', kind: 'pin' }] },
+  point: { kind: 'other', name: 'Mark', parts: [{ name: 'point', kind: 'point' }] },
 }
 const act = (work: (tracer: Tracer) => void) => {
   work(tracer.value)
@@ -189,7 +190,8 @@ function svgPath(path: readonly number[]): string {
   for (let i = 2; i < p.length; i += 2) d += `${i % 6 === 2 ? 'C' : ' '}${p[i]!.toFixed(2)} ${p[i + 1]!.toFixed(2)}`
   return `${d}Z`
 }
-const pathOf = (one: Part, shape: readonly number[]) => svgPath(kindOf(one).path(shape, one.settings))
+const pathOf = (one: Part, shape: readonly number[]) =>
+  svgPath(kindOf(one).drawn?.(shape) ?? kindOf(one).path(shape, one.settings))
 const polyline = (list: readonly number[]) =>
   moved(toStage.value, list)
     .map((v) => v.toFixed(1))
