@@ -60,7 +60,7 @@ const poleOff = ({ frame, points }: KeyRecord) => {
   return Math.max(Math.hypot(points[0]! - hx, points[1]! - hy), Math.hypot(points[2]! - tx, points[3]! - ty))
 }
 
-test('a pole is followed through its swing from one key, one undo takes it back, a correction is followed on both sides', async ({
+test('a pole is followed through its swing from one key, stops or marks where it is unsure, and a correction is followed on both sides', async ({
   page,
   demo,
 }) => {
@@ -72,11 +72,24 @@ test('a pole is followed through its swing from one key, one undo takes it back,
   await bench.click(tx, ty)
   await kept(bench)
   await bench.go(0)
-  await page
-    .getByRole('region', { name: 'Follow' })
-    .getByRole('button', { name: 'follow', exact: false })
-    .first()
-    .click()
+  const panel = page.getByRole('region', { name: 'Follow' })
+  await test.step('it stops where it is not sure: where the pole passes behind the head', async () => {
+    await panel.getByRole('button', { name: /^follow/ }).click()
+    await expect(page.getByText(/frames followed\. Stopped at frame \d+: it is not sure any more/)).toBeVisible({
+      timeout: 120_000,
+    })
+    const at = Number(await bench.frame.inputValue())
+    expect(at).toBeGreaterThan(25)
+    expect((await keysOf(bench)).at(-1)!.frame).toBe(at - 1)
+    await page.keyboard.press('Control+z')
+    await kept(bench)
+    expect(await keysOf(bench)).toHaveLength(1)
+  })
+  await bench.go(0)
+  await panel.getByRole('button', { name: /motion, cover/ }).click()
+  await panel.getByRole('button', { name: /^Unsure: then/ }).click()
+  await page.getByRole('option', { name: 'mark it and go on' }).click()
+  await panel.getByRole('button', { name: /^follow/ }).click()
   await expect(page.getByTestId('followed')).toContainText('95 frames', { timeout: 120_000 })
   await kept(bench)
   const all = await keysOf(bench)
@@ -108,5 +121,51 @@ test('a pole is followed through its swing from one key, one undo takes it back,
     await page.keyboard.press('Control+z')
     await kept(bench)
     expect((await keysOf(bench)).filter((key) => key.frame > 60)).toEqual(all.filter((key) => key.frame > 60))
+  })
+})
+
+test('what can not be followed says so in a sentence and changes nothing; a point is set, followed one frame on, and carries', async ({
+  page,
+  demo,
+}) => {
+  const bench = new Bench(page)
+  await bench.newProjectWith(demo, mask)
+  await page.keyboard.press("'")
+  const [x, y] = middleOf('right eye', 12)
+  await bench.go(12)
+  await bench.click(x, y)
+  await kept(bench)
+
+  await test.step('forwards from before the only key', async () => {
+    await bench.go(3)
+    await page.keyboard.press('Shift+C')
+    await expect(page.getByText('There is no key of point at frame 3 or before it')).toBeVisible()
+    expect(await keysOf(bench)).toHaveLength(1)
+  })
+  await test.step('a range that was not chosen', async () => {
+    const panel = page.getByRole('region', { name: 'Follow' })
+    await panel.getByRole('button', { name: /^Over/ }).click()
+    await page.getByRole('option', { name: 'the chosen range' }).click()
+    await panel.getByRole('button', { name: /^follow/ }).click()
+    await expect(page.getByText('No range is chosen')).toBeVisible()
+    expect(await keysOf(bench)).toHaveLength(1)
+  })
+  await test.step('one frame on, and the playhead goes along', async () => {
+    await bench.go(12)
+    await page.keyboard.press('Shift+V')
+    await expect(bench.frame).toHaveValue('13')
+    await expect(bench.cell).toContainText('Followed')
+    await kept(bench)
+    const [first, second, ...more] = await keysOf(bench)
+    expect(more).toEqual([])
+    const [before, after] = [middleOf('right eye', 12), middleOf('right eye', 13)]
+    const moved = [second!.points[0]! - first!.points[0]!, second!.points[1]! - first!.points[1]!]
+    expect(Math.hypot(moved[0]! - (after[0] - before[0]), moved[1]! - (after[1] - before[1]))).toBeLessThan(1)
+  })
+  await test.step('accepted it is a hand key, which no run touches', async () => {
+    await page.keyboard.press('Enter')
+    await kept(bench)
+    const hand = (await keysOf(bench)).map((key) => key.followed)
+    expect(hand).toEqual([null, null])
   })
 })

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
 import type { Diff } from '#core/model/diff.ts'
-import { makePart } from '#core/model/make.ts'
+import { makeKey, makePart } from '#core/model/make.ts'
 import { keyId } from '#core/model/records.ts'
 import { cast, key, media, newProject, put, send, testServer } from './testServer.ts'
 
@@ -63,6 +63,19 @@ describe('changes', () => {
     const { body: after } = await server.http.get(`/api/projects/${id}`)
     expect(after.revision).toBe(1)
     expect(after.records.filter((record: { type: string }) => record.type === 'key')).toEqual([])
+  })
+  it('keep how sure a followed key is, until a hand sets it', async () => {
+    const server = await testServer()
+    const id = await newProject(server)
+    const followed = makeKey('p', 3, [0, 0, 10, 10], '', 0.625)
+    await send(server, id, 0, put(...cast(), followed)).expect(200)
+    const kept = async () =>
+      (await server.projects.open(id)).records.find((record) => record.id === followed.id) as { followed: unknown }
+    expect((await kept()).followed).toBe(0.625)
+    await send(server, id, 1, put(makeKey('p', 3, [0, 0, 11, 10]))).expect(200)
+    expect((await kept()).followed).toBeNull()
+    const { body } = await send(server, id, 2, put({ ...followed, followed: 1.5 })).expect(422)
+    expect(body.error).toMatch(/confidence lies between 0 and 1/)
   })
   it('based on an older state are answered with what is newer; sent twice they count once', async () => {
     const server = await testServer()

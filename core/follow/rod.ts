@@ -1,3 +1,4 @@
+import { unite } from '../geometry/rect.ts'
 import { colourPicture, fieldOf, type Backdrop, type CameraMotion, type Field } from './backdrop.ts'
 import type { FollowPicture } from './picture.ts'
 import {
@@ -90,14 +91,11 @@ export class RodFollower {
     const camera = this.backdrop.motion(picture)
     this.seen.push(camera && { picture, camera, covered })
     if (!camera) return null
-    const frame: Frame = { field: null!, picture, colour: colourPicture(picture) }
-    const next: Candidate[] = []
-    for (const from of this.beam) {
-      const expected = goneOn(from.pose, from.motion)
-      const room = 20 + 1.2 * speedOf(from.pose, from.motion)
-      frame.field = fieldOf(this.backdrop, picture, camera, boxAround(expected, room), covered)
-      next.push(...this.search(frame, from, expected))
-    }
+    const ways = this.beam.map((from) => ({ from, expected: goneOn(from.pose, from.motion) }))
+    const boxes = ways.map(({ from, expected }) => boxAround(expected, 20 + 1.2 * speedOf(from.pose, from.motion)))
+    const field = fieldOf(this.backdrop, picture, camera, boxes.reduce(unite), covered)
+    const frame: Frame = { field, colour: colourPicture(picture) }
+    const next = ways.flatMap(({ from, expected }) => this.search(frame, from, expected))
     const kept = apart(next.sort((a, b) => b.total - a.total))
     const best = kept[0]
     if (!best) return null
@@ -218,7 +216,6 @@ function surenessOf(signs: readonly Signs[]): number[] {
 
 interface Frame {
   field: Field
-  picture: FollowPicture
   colour: ReturnType<typeof colourPicture>
 }
 

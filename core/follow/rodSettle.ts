@@ -1,4 +1,4 @@
-import { colourPicture, fieldOf, type Backdrop, type CameraMotion } from './backdrop.ts'
+import { colourPicture, fieldOf, type Backdrop, type CameraMotion, type Field } from './backdrop.ts'
 import type { FollowPicture } from './picture.ts'
 import {
   alongAxis,
@@ -64,19 +64,21 @@ export function settleRod(
   run: readonly Posed[],
 ): { poses: Pose[]; signs: Signs[] } {
   const poses = run.map((one) => one.pose)
-  sharpen(backdrop, look, run, poses)
+  sharpen(backdrop, look, run, poses, 2)
   // Where a slide came to its limit the rod may lie farther still.
   for (let round = 0; round < 3; round++)
-    if (slideAll(backdrop, look, run, poses, coarse, () => [grip]) < coarse.reach) break
-  sharpen(backdrop, look, run, poses)
-  // Where the tip shows, it says where the hand is; what the hand looks like there helps where the tip does not show.
-  const sure = run.flatMap((one, f) => (axisOf(backdrop, look, one, poses, f).tipSeen ? [f] : []))
-  const looks = new Map(sure.map((f) => [f, gripLook(colourPicture(run[f]!.picture), poses[f]!)]))
-  slideAll(backdrop, look, run, poses, fine, (f) => {
-    if (looks.has(f)) return [grip]
-    const near = [sure.findLast((other) => other < f), sure.find((other) => other > f)]
-    const own = near.flatMap((other) => (other === undefined ? [] : [looks.get(other)!]))
-    return own.length ? own : [grip]
+    if (slideAll(backdrop, look, run, poses, coarse, (axes) => axes.map(() => [grip])) < coarse.reach) break
+  sharpen(backdrop, look, run, poses, 1)
+  slideAll(backdrop, look, run, poses, fine, (axes) => {
+    // Where the tip shows, it says where the hand is; what the hand looks like there helps where the tip does not show.
+    const sure = axes.flatMap(({ tipSeen }, f) => (tipSeen ? [f] : []))
+    const looks = new Map(sure.map((f) => [f, gripLook(colourPicture(run[f]!.picture), poses[f]!)]))
+    return axes.map((_, f) => {
+      if (looks.has(f)) return [grip]
+      const near = [sure.findLast((other) => other < f), sure.find((other) => other > f)]
+      const own = near.flatMap((other) => (other === undefined ? [] : [looks.get(other)!]))
+      return own.length ? own : [grip]
+    })
   })
   return { poses, signs: signsOf(backdrop, look, grip, run, poses) }
 }
@@ -92,7 +94,6 @@ function signsOf(
   return run.map((one, f) => {
     const pose = poses[f]!
     const motion = motionAt(poses, f)
-    const field = fieldOf(backdrop, one.picture, one.camera, boxAround(pose, 8 + sweepOf(motion, pose)), one.covered)
     const axis = axisOf(backdrop, look, one, poses, f)
     const hints = gripsAlong(one, pose, coarse, [grip])
     const marks = marksAlong(look, key.pattern, axis.pattern, coarse)
@@ -100,15 +101,13 @@ function signsOf(
     const middle = coarse.count >> 1
     const others = values.filter((_, k) => Math.abs(k - middle) > 2)
     return {
-      fit: rodFit(field, look, pose, motion, motion).score,
+      fit: rodFit(axis.field, look, pose, motion, motion).score,
       grip: gripFit(colourPicture(one.picture), grip, pose),
       slideSharp: values[middle]! - Math.max(...others),
       settledBy: farthest(one.pose, pose),
     }
   })
 }
-
-const sweepOf = (motion: Motion, pose: Pose) => Math.abs(motion.angle) * pose.length + Math.hypot(motion.hx, motion.hy)
 
 const tipOf = ({ hx, hy, angle, length }: Pose): [number, number] => [
   hx + length * Math.cos(angle),
@@ -122,8 +121,8 @@ export function farthest(a: Pose, b: Pose): number {
 }
 
 /**
- * Puts every pose where it lies along its axis, and as long as it is there; returns the largest slide. `gripsAt`: looks
- * of the hand, by frame.
+ * Puts every pose where it lies along its axis, and as long as it is there; returns the largest slide. `gripsOf`: looks
+ * of the hand for every frame.
  */
 function slideAll(
   backdrop: Backdrop,
@@ -131,16 +130,17 @@ function slideAll(
   run: readonly Posed[],
   poses: Pose[],
   slides: Slides,
-  gripsAt: (frame: number) => readonly GripLook[],
+  gripsOf: (axes: readonly Axis[]) => readonly (readonly GripLook[])[],
 ): number {
   const frames = run.map((one, f) => axisOf(backdrop, look, one, poses, f))
   const key = frames[0]!
+  const grips = gripsOf(frames)
   // How far the end that is seen lies from the one that the hand set: a pole's end may be dark, or the hand generous.
   const off = look.length - edgeOf(key.along, look.length)
   const hints = run.map((one, f) => {
-    const grips = gripsAlong(one, poses[f]!, slides, gripsAt(f))
+    const hands = gripsAlong(one, poses[f]!, slides, grips[f]!)
     const marks = marksAlong(look, key.pattern, frames[f]!.pattern, slides)
-    return grips.map((v, k) => v + marks[k]!)
+    return hands.map((v, k) => v + marks[k]!)
   })
   const settled = settledAxis(look, poses, frames, hints, Math.abs(off) < 4 ? off : 0, slides)
   settled.forEach(({ slide, length }, f) => {
@@ -150,12 +150,18 @@ function slideAll(
 }
 
 /** Turns and shifts every pose anew, now that the motion on both sides of its frame is known. */
-function sharpen(backdrop: Backdrop, look: RodLook, run: readonly Posed[], poses: Pose[]): void {
-  for (let round = 0; round < 2; round++)
+function sharpen(backdrop: Backdrop, look: RodLook, run: readonly Posed[], poses: Pose[], rounds: number): void {
+  for (let round = 0; round < rounds; round++)
     for (let f = 1; f < run.length; f++) {
       const motion = motionAt(poses, f)
       const { picture, camera, covered } = run[f]!
-      const field = fieldOf(backdrop, picture, camera, boxAround(poses[f]!, 16 + Math.abs(motion.angle) * 40), covered)
+      const field = fieldOf(
+        backdrop,
+        picture,
+        camera,
+        boxAround(poses[f]!, 12 + 0.3 * Math.abs(motion.angle) * poses[f]!.length),
+        covered,
+      )
       const score = (pose: Pose) => rodFit(field, look, pose, motion, motion).score
       let best = poses[f]!
       let value = score(best)
@@ -180,6 +186,7 @@ function sharpen(backdrop: Backdrop, look: RodLook, run: readonly Posed[], poses
 }
 
 interface Axis {
+  field: Field
   /** See {@link alongAxis}, from -beyond on. */
   along: Float32Array
   /** Sums of what its places say, from the first on. */
@@ -198,7 +205,10 @@ function axisOf(
 ): Axis {
   const pose = poses[f]!
   const motion = motionAt(poses, f)
-  const field = fieldOf(backdrop, picture, camera, boxAround(pose, beyond + 0.3 * look.length), covered)
+  // Along the axis it is read far beyond both ends, across it only as far as the rod sweeps.
+  const sweep = Math.abs(motion.angle) * 1.5 * look.length + Math.hypot(motion.hx, motion.hy)
+  const reached = { ...slid(pose, -beyond), length: Math.max(1.25 * look.length, pose.length) + 2 * beyond }
+  const field = fieldOf(backdrop, picture, camera, boxAround(reached, 8 + look.widthHeel + 0.5 * sweep), covered)
   const along = alongAxis(field, look, pose, motion, -beyond, 1.25 * look.length + beyond, step)
   const sums = new Float64Array(along.length + 1)
   for (let i = 0; i < along.length; i++) sums[i + 1] = sums[i]! + clip(along[i]!) * step
@@ -212,7 +222,7 @@ function axisOf(
     if (along[end - i]! > 0.5) inside++
     if (along[end + i]! < 0.5) outside++
   }
-  return { along, sums, tipSeen: inside >= 10 && outside >= 8, pattern }
+  return { along, sums, tipSeen: inside >= 10 && outside >= 8, pattern, field }
 }
 
 /** The look of the rod painted in its mean colour. */

@@ -64,6 +64,14 @@ describe('the key plan', () => {
     // It rests between the two swings, from 38 to 48.
     expect(stops.some((frame) => frame >= 36 && frame <= 50)).toBe(true)
   })
+  it('asks for the least sure frame of a stretch that was followed unsurely', () => {
+    const keys = Array.from({ length }, (_, frame) => ({
+      ...{ frame, points: swing(frame) },
+      followed: frame === 0 || frame === 79 ? null : frame >= 30 && frame <= 34 ? 0.1 * Math.abs(frame - 33) : 0.95,
+    }))
+    const plan = keyPlan({ ...input([]), track: track(keys) })
+    expect(plan.map(({ frame, why }) => [frame, why])).toEqual([[33, 'unsure']])
+  })
   it('then for the frame where the in-between is most wrong, and for none once nothing is', () => {
     const keys = [0, 79]
     const errors: number[] = []
@@ -248,5 +256,15 @@ describe('checks', () => {
       ['edge', 3, 4],
       ['edge', 9, 9],
     ])
+  })
+
+  it('names frames that were followed unsurely, by the confidence that the user asks for', () => {
+    const followed = track(
+      [null, 0.9, 0.4, 0.45, 0.9, null].map((sure, frame) => ({ frame, points: turned(frame), followed: sure })),
+    )
+    const one = checked((f) => turned(f), { track: followed }, 6)
+    expect(kinds(one)).toEqual([['unsure', 2, 3]])
+    expect(findings([one], [], 0.42).map(({ frame, to }) => [frame, to])).toEqual([[2, 2]])
+    expect(findings([one], [], 0.95).map(({ frame, to }) => [frame, to])).toEqual([[1, 4]])
   })
 })

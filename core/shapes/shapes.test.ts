@@ -63,6 +63,14 @@ describe('a track', () => {
     expect([4, 5, 6, 7, 8, 9].map((f) => cellAt(t, f))).toEqual(['key', 'away', 'away', 'between', 'key', 'none'])
     expect(tracedShare(t, 10)).toBeCloseTo(0.5, 9)
   })
+  it('tells what a hand set from what was followed', () => {
+    const t = track([
+      { frame: 0, points: [0, 0, 1, 1] },
+      { frame: 1, points: [0, 0, 1, 1], followed: 0.8 },
+      { frame: 2, points: [0, 0, 1, 1], followed: null },
+    ])
+    expect([0, 1, 2].map((f) => cellAt(t, f))).toEqual(['key', 'followed', 'key'])
+  })
   it('the share that is traced is what its cells say, frame by frame', () => {
     const range = fc.tuple(fc.integer({ min: -5, max: 45 }), fc.integer({ min: 0, max: 9 }))
     fc.assert(
