@@ -1,5 +1,6 @@
 /** npm run screenshots: one picture of each main view, made from the demo, at 1280x800. */
 import { chromium } from '@playwright/test'
+import { readFileSync } from 'node:fs'
 import { mkdir, mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -112,6 +113,28 @@ await page.getByRole('radio', { name: /PNG pictures/ }).click()
 await page.getByRole('button', { name: /^Render/ }).click()
 await page.getByText(/s left/).waitFor()
 await take('output')
+
+// A pole set by hand on its first frame and followed through the swing.
+const swing = join(import.meta.dirname, '../demo/media/jetty-swing.mp4')
+const { rods } = JSON.parse(readFileSync(swing.replace('mp4', 'truth.json'), 'utf8')) as {
+  rods: { points: number[][] }[]
+}
+const [hx, hy, tx, ty] = rods[0]!.points[0] as [number, number, number, number]
+await bench.newProjectWith(app, swing)
+await page.keyboard.press('r')
+await bench.click(hx, hy)
+await bench.click(tx, ty)
+await bench.go(0)
+const follow = page.getByRole('region', { name: 'Follow' })
+await follow.getByRole('button', { name: /motion, cover/ }).click()
+await follow.getByRole('button', { name: /^Unsure: then/ }).click()
+await page.getByRole('option', { name: 'mark it and go on' }).click()
+await follow.getByRole('button', { name: /^follow/ }).click()
+await page.getByText('95 frames').waitFor()
+await bench.go(57)
+await bench.frame.blur()
+await ready()
+await take('trace-follow')
 
 await browser.close()
 await app.stop()

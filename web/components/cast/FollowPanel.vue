@@ -38,7 +38,7 @@ const models: { value: PlaneModel; label: string }[] = [
   { value: 'perspective', label: 'in perspective' },
 ]
 const leaveOuts: { value: LeaveOut; label: string }[] = [
-  { value: 'holdouts', label: 'what covers its light' },
+  { value: 'holdouts', label: 'its holdouts' },
   { value: 'others', label: 'everyone else' },
   { value: 'nothing', label: 'nothing' },
 ]
