@@ -111,7 +111,7 @@ async function figureOf(subject: Subject, frames: FollowPicture[], backdrop: Bac
   const keys: HandKey[] = subject.keys.map((frame) => ({ frame, points: truth[frame]! }))
   const run = (from: number, to: number) =>
     followTask({
-      ...{ kind, settings, model: 'auto', keys, from, to, stopBelow: 0 },
+      ...{ kind, settings, model: 'auto', letGo: 0, keys, from, to, stopBelow: 0 },
       covered: () => [],
       picture: (frame) => Promise.resolve(frames[frame]!),
       backdrop: () => Promise.resolve(backdrop),

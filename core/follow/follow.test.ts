@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest'
+import { outline, smoothNodes } from '../shapes/outline.ts'
 import { oval } from '../shapes/oval.ts'
 import { point } from '../shapes/point.ts'
 import { rod } from '../shapes/rod.ts'
@@ -24,7 +25,7 @@ const task = (given: Partial<FollowTask> & { frames?: FollowPicture[]; kind?: Pa
   const frames = given.frames ?? moving
   const picture = (frame: number) => Promise.resolve(frames[frame]!)
   return {
-    ...{ kind: oval, settings: {}, model: 'auto', from: 0, to: frames.length - 1, stopBelow: 0 },
+    ...{ kind: oval, settings: {}, model: 'auto', letGo: 0, from: 0, to: frames.length - 1, stopBelow: 0 },
     keys: [{ frame: 0, points: ovalAt(0) }],
     ...{ covered: () => [], found: () => {}, stopped: () => false, picture },
     backdrop: (frame) => backdropOf(frame, frames.length, picture),
@@ -137,6 +138,48 @@ describe('Following', () => {
     expect(
       Math.hypot(frames.at(-1)!.points[0]! - 160 - (x - 100), frames.at(-1)!.points[1]! - 120 - (y - 110)),
     ).toBeLessThan(1)
+  })
+})
+
+describe('An outline that bends', () => {
+  // A bright disc that grows to an ellipse while it goes: no stiff motion explains both of its sides.
+  const wide = (t: number) => 40 + 0.35 * t
+  const disc = Array.from({ length: 9 }, (_, t) =>
+    pictureOf(
+      width,
+      height,
+      (x, y) => {
+        const out = Math.hypot((x - 150 - t) / wide(t), (y - 120) / 40)
+        const share = Math.max(0, Math.min(1, (1 - out) * 20 + 0.5))
+        return 70 + 0.25 * (bright(x, y) - 128) + 90 * share
+      },
+      undefined,
+      1.5,
+      t,
+    ),
+  )
+  const outlined = (t: number) =>
+    smoothNodes(
+      Array.from({ length: 12 }, (_, i) => [
+        150 + t + wide(t) * Math.cos((i * Math.PI) / 6),
+        120 + 40 * Math.sin((i * Math.PI) / 6),
+      ]).flat(),
+    )
+  it('keeps to its edges when its points are let go, where the whole alone falls short', async () => {
+    const off = async (letGo: number) => {
+      const keys = [{ frame: 0, points: outlined(0) }]
+      const { frames } = await follow(task({ frames: disc, kind: outline, keys, model: 'shift', letGo }))
+      const [own, known] = [frames.at(-1)!.points, outlined(8)]
+      const offs = Array.from({ length: 12 }, (_, i) => {
+        const [dx, dy] = [own[8 * i]! - known[8 * i]!, own[8 * i + 1]! - known[8 * i + 1]!]
+        // Along the edge a point may slide; across it is what counts.
+        const [nx, ny] = [Math.cos((i * Math.PI) / 6) / wide(8), Math.sin((i * Math.PI) / 6) / 40]
+        return Math.abs(dx * nx + dy * ny) / Math.hypot(nx, ny)
+      })
+      return Math.max(...offs)
+    }
+    expect(await off(0)).toBeGreaterThan(2)
+    expect(await off(5)).toBeLessThan(0.8)
   })
 })
 

@@ -3,6 +3,7 @@ import type { Settings } from '../model/parameters.ts'
 import type { PartKind } from '../shapes/kind.ts'
 import { Backdrop, backdropFrames } from './backdrop.ts'
 import { isCut } from './cut.ts'
+import { EdgeFollower } from './edge.ts'
 import { PlaneFollower, type Estimate, type PlaneModel } from './plane.ts'
 import type { FollowPicture } from './picture.ts'
 import { RodFollower } from './rod.ts'
@@ -23,6 +24,8 @@ export interface FollowTask {
   kind: PartKind
   settings: Settings
   model: PlaneModel
+  /** Plate pixels by which each point of an outline may go to its own edge after the whole is found; 0 for none. */
+  letGo: number
   /** Hand keys of the part, by frame. Nothing is ever found for their frames. */
   keys: readonly HandKey[]
   /** First and last frame to be found, inclusive, within the shot. */
@@ -164,7 +167,14 @@ async function followerFrom(task: FollowTask, key: HandKey): Promise<Follower> {
     throw new Error(
       `The shape at frame ${key.frame} shows too little of the picture to be followed; make it larger or set it where it is seen.`,
     )
-  return follower
+  if (kind.kind !== 'outline' || task.letGo <= 0) return follower
+  const edge = new EdgeFollower(picture, kind, key.points)
+  return {
+    step(now, over) {
+      const found = follower.step(now, over)
+      return found && { ...found, points: edge.settled(now, found.points, task.letGo) }
+    },
+  }
 }
 
 async function run(task: FollowTask, { key, frames }: Run, endings: Ending[]): Promise<Followed[]> {

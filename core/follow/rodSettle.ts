@@ -303,7 +303,7 @@ const lengthStep = 1
 /** What a change of length by one step costs, and a slide that jumps by its own usual error. */
 const changeCosts = 3
 /** What every step away from the length of the key costs a frame: where nothing shows the end, that one is likeliest. */
-const usualLength = 0.08
+const usualLength = 0.3
 
 /**
  * Length and slide on every frame: what the ends and the hand say, with a length that changes seldom and a hand that

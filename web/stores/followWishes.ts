@@ -8,6 +8,8 @@ export type LeaveOut = 'nothing' | 'holdouts' | 'others'
 /** How the user wants parts to be followed, kept in this browser. */
 export const followWishes = useLocalStorage('wisp-follow', {
   model: 'auto' as PlaneModel,
+  /** Pixels by which each point of an outline may go to its own edge; 0 for none. */
+  letGo: 0,
   leaveOut: 'holdouts' as LeaveOut,
   /** Confidence below which a frame counts as unsure, 0 to 1. */
   unsure: usuallyUnsure,

@@ -103,7 +103,14 @@ export const useFollowing = defineStore('following', () => {
         {
           records: [...project.records()!.values()],
           part: part.id,
-          ...{ model: wishes.value.model, from, to, behind: behind(part), length: bench.length },
+          ...{
+            model: wishes.value.model,
+            letGo: wishes.value.letGo ?? 0,
+            from,
+            to,
+            behind: behind(part),
+            length: bench.length,
+          },
           stopBelow: wishes.value.unsureDoes === 'stop' ? wishes.value.unsure : 0,
         },
         Comlink.proxy((frame: number) => bench.pictures.decoded(first + frame)),

@@ -12,6 +12,7 @@ import FrameSheet from '../components/sheet/FrameSheet.vue'
 import Transport from '../components/sheet/Transport.vue'
 import { useBench, type Look, type Tool } from '../stores/bench.ts'
 import { keysOf } from '../shortcuts.ts'
+import { useFollowing } from '../stores/following.ts'
 import { usePace } from '../stores/pace.ts'
 import { useBenchKeys } from '../benchKeys.ts'
 import IconButton from '../components/common/IconButton.vue'
@@ -19,9 +20,11 @@ import ShortcutSheet from '../components/common/ShortcutSheet.vue'
 
 const bench = useBench()
 const pace = usePace()
+const following = useFollowing()
 onMounted(() => pace.start())
 onBeforeUnmount(() => {
   pace.pause()
+  following.leave()
   bench.through = 1
 })
 const stage = useTemplateRef('stage')

@@ -16,6 +16,8 @@ export interface FollowOrder {
   records: AnyRecord[]
   part: string
   model: PlaneModel
+  /** See FollowTask. */
+  letGo: number
   from: number
   to: number
   stopBelow: number

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, ref } from 'vue'
+import { computed, ref } from 'vue'
 import type { PlaneModel } from '#core/follow/plane.ts'
 import { isHandKey } from '#core/shapes/track.ts'
 import { keysOf } from '../../shortcuts.ts'
@@ -13,7 +13,6 @@ import ProgressBar from '../common/ProgressBar.vue'
 /** Following of the chosen part: over which frames, by which motion, and what happens where it is unsure. */
 const bench = useBench()
 const following = useFollowing()
-onBeforeUnmount(() => following.leave())
 
 const reach = ref<Exclude<FollowReach, 'again'>>('on')
 const reaches = computed(() => [
@@ -109,6 +108,17 @@ const onHandKey = computed(() => bench.part && bench.cell(bench.part) === 'key')
           label="It moves"
           class="mt-1.5"
           :options="models"
+        />
+        <NumberField
+          v-if="bench.part.kind === 'outline'"
+          v-model="following.wishes.letGo"
+          label="Edges give"
+          hint="After the whole is found each point goes to its own edge, by so much at most: for limbs that bend."
+          unit="px"
+          :min="0"
+          :max="10"
+          :step="0.5"
+          :standard="0"
         />
         <ChoiceField v-model="following.wishes.leaveOut" label="Looks past" class="mt-1" :options="leaveOuts" />
         <NumberField
