@@ -48,6 +48,11 @@ export default ts.config(
     ['^node:', '(effects|render|formats)/'],
     'matte may use shapes, image and geometry only.',
   ),
+  closed(
+    ['core/follow/**/*.ts'],
+    ['^node:', '(effects|render|formats)/'],
+    'followers do not know effects or the renderer.',
+  ),
   closed(['core/effects/**/*.ts'], ['^node:', '(render|formats)/'], 'effects do not know the renderer.'),
   closed(['server/**/*.ts'], ['/web/', '/demo/'], 'the server knows core only.'),
   closed(['web/**/*.ts', 'web/**/*.vue'], ['/server/', '/demo/', '^node:'], 'the interface knows core only.'),
