@@ -28,14 +28,17 @@ export function nearestOn(c: Cubic, x: number, y: number): { t: number; distance
     const [px, py] = pointOn(c, t)
     return (px - x) ** 2 + (py - y) ** 2
   }
-  const steps = 24
+  // A curve that turns back lies near in several places: each nearest sample of 64 is gone on from.
+  const steps = 64
+  const samples = Array.from({ length: steps + 1 }, (_, i) => away(i / steps))
   let best = 0
-  for (let i = 1; i <= steps; i++) if (away(i / steps) < away(best)) best = i / steps
-  let step = 1 / steps
-  while (step > 1e-6) {
-    step /= 2
-    for (const t of [best - step, best + step]) if (t >= 0 && t <= 1 && away(t) < away(best)) best = t
-  }
+  samples.forEach((value, i) => {
+    if (value > (samples[i - 1] ?? Infinity) || value > (samples[i + 1] ?? Infinity)) return
+    let t = i / steps
+    for (let step = 0.5 / steps; step > 1e-6; step /= 2)
+      for (const other of [t - step, t + step]) if (other >= 0 && other <= 1 && away(other) < away(t)) t = other
+    if (away(t) < away(best)) best = t
+  })
   return { t: best, distance: Math.sqrt(away(best)) }
 }
 
