@@ -2,18 +2,17 @@ import { inverseOf, type Projective } from '../geometry/projective.ts'
 import { boundsOf, intersect, isEmpty, type Rect } from '../geometry/rect.ts'
 import { coverPolygon } from '../matte/coverage.ts'
 import { Patch, type Light } from './align.ts'
-import type { FollowPicture } from './picture.ts'
+import { bilinear, type FollowPicture } from './picture.ts'
 
 /*
  * The picture without what moves: the median of frames over time, after the camera's own motion is taken out. What
  * differs from it on a frame is evidence of a moving prop.
  */
 
-/** Brightness and colour differences of a frame on one grid of `step` plate pixels a pixel. */
+/** Brightness and colour differences of a frame on one grid of 2 plate pixels a pixel. */
 export interface ColourPicture {
   width: number
   height: number
-  step: number
   y: Uint8Array
   /** Rows of the colour planes may be one longer than those of the brightness. */
   row: number
@@ -35,7 +34,7 @@ export function colourPicture(picture: FollowPicture): ColourPicture {
     for (let i = 0, at = j * width; i < width; i++, at++, from += 2)
       y[at] = (luma[from]! + luma[from + 1]! + luma[from + row]! + luma[from + row + 1]! + 2) >> 2
   }
-  out = { width, height, step: 2, y, row: chromaWidth, u, v }
+  out = { width, height, y, row: chromaWidth, u, v }
   coloured.set(picture, out)
   return out
 }
@@ -44,8 +43,6 @@ export function colourPicture(picture: FollowPicture): ColourPicture {
 export interface CameraMotion {
   map: Projective
   light: Light
-  /** Correlation with the backdrop's own frame; low where the picture has become another one. */
-  alike: number
 }
 
 /** Frames that the median is taken of, and how many of them must show a place for it to be known. */
@@ -55,7 +52,6 @@ const fewest = 5
 export class Backdrop {
   readonly width: number
   readonly height: number
-  readonly step = 2
   readonly y: Float32Array
   readonly u: Float32Array
   readonly v: Float32Array
@@ -85,7 +81,7 @@ export class Backdrop {
     const fit = this.patch.find(picture, [1, 0, 0, 0, 1, 0, 0, 0, 1], 'turn', 48)
     // A bright prop in a dim picture outweighs the rest in a correlation; where most places agree it is the same scene.
     const same = fit !== null && (fit.alike > 0.4 || fit.agreeing > 0.6)
-    const motion = fit && same ? { map: fit.map, light: fit.light, alike: fit.alike } : null
+    const motion = fit && same ? { map: fit.map, light: fit.light } : null
     this.motions.set(picture, motion)
     return motion
   }
@@ -95,7 +91,7 @@ export class Backdrop {
       const motion = this.motion(picture)
       return motion ? [{ picture: colourPicture(picture), motion }] : []
     })
-    const { width, height, step } = this
+    const { width, height } = this
     const n = shown.length
     const lines = [0, 1, 2].map(() => new Float32Array(n * width))
     const counts = new Uint8Array(width)
@@ -107,8 +103,8 @@ export class Backdrop {
         const [a, b, c, d, e, f] = motion.map
         const { gain, offset } = motion.light
         // Coordinates of half-size pixels: the shift is halved, the turn stays.
-        let px = a * 0.5 + b * (j + 0.5) + c / step - 0.5
-        let py = d * 0.5 + e * (j + 0.5) + f / step - 0.5
+        let px = a * 0.5 + b * (j + 0.5) + c / 2 - 0.5
+        let py = d * 0.5 + e * (j + 0.5) + f / 2 - 0.5
         for (let i = 0; i < width; i++, px += a, py += d) {
           if (!(px >= 0 && py >= 0 && px < width - 1 && py < height - 1)) continue
           const [ix, iy] = [px | 0, py | 0]
@@ -138,12 +134,6 @@ export class Backdrop {
       }
     }
   }
-}
-
-const bilinear = (plane: Float32Array | Uint8Array, at: number, width: number, s: number, t: number): number => {
-  const top = plane[at]! + (plane[at + 1]! - plane[at]!) * s
-  const below = plane[at + width]! + (plane[at + width + 1]! - plane[at + width]!) * s
-  return top + (below - top) * t
 }
 
 /** A few numbers of `from`, put into `out` in order. */

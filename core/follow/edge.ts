@@ -1,6 +1,6 @@
 import { boundsOf } from '../geometry/rect.ts'
 import { anchors, type PartKind } from '../shapes/kind.ts'
-import { pieceOf, type FollowPicture, type Piece } from './picture.ts'
+import { bilinear, pieceOf, type FollowPicture, type Piece } from './picture.ts'
 
 /*
  * A limb bends as it goes: once the region as a whole is found, each point of its outline may go to the edge that it lay
@@ -88,12 +88,7 @@ function profileOf(piece: Piece, points: readonly number[], own: readonly number
     const py = points[2 * index + 1]! + (by + i) * ny - piece.y - 0.5
     if (!(px >= 0 && py >= 0 && px < piece.width - 1 && py < piece.height - 1)) return null
     const [ix, iy] = [px | 0, py | 0]
-    const at = iy * piece.width + ix
-    const [u, v] = [px - ix, py - iy]
-    const upper = piece.data[at]! + (piece.data[at + 1]! - piece.data[at]!) * u
-    const lower =
-      piece.data[at + piece.width]! + (piece.data[at + piece.width + 1]! - piece.data[at + piece.width]!) * u
-    out[i + reach] = upper + (lower - upper) * v
+    out[i + reach] = bilinear(piece.data, iy * piece.width + ix, piece.width, px - ix, py - iy)
   }
   return out
 }

@@ -1,5 +1,5 @@
 import { intersect, type Rect } from '../geometry/rect.ts'
-import { uprightSize, type Yuv } from '../image/yuv.ts'
+import { uprightSize, uprightSteps, type Yuv } from '../image/yuv.ts'
 
 /** What followers read of a frame: brightness at full size and the two colour differences at half, upright, 8 bits. */
 export interface FollowPicture {
@@ -32,13 +32,7 @@ function uprightPlane({ data, planes, rotation }: Yuv, index: number, width: num
   const { offset, stride } = planes[index]!
   if (rotation === 0 && stride === width) return data.subarray(offset, offset + width * height)
   const out = new Uint8Array(width * height)
-  // Where the first sample of the upright plane lies in the coded one, and where a step right and a step down lead.
-  const [start, right, down] = {
-    0: [0, 1, stride],
-    90: [(height - 1) * stride, -stride, 1],
-    180: [(height - 1) * stride + width - 1, -1, -stride],
-    270: [width - 1, stride, -1],
-  }[rotation] as [number, number, number]
+  const { start, right, down } = uprightSteps(rotation, width, height, stride)
   const [w, h] = rotation % 180 ? [height, width] : [width, height]
   for (let y = 0; y < h; y++) {
     let at = offset + start + y * down
@@ -109,4 +103,11 @@ function softened(data: Float32Array, width: number, height: number): Float32Arr
       data[at] = 0.25 * rows[at + above]! + 0.5 * rows[at]! + 0.25 * rows[at + below]!
   }
   return data
+}
+
+/** Value between four pixels: `at` the upper left one, `row` numbers a row, (s, t) the share of the way to the others. */
+export function bilinear(plane: Float32Array | Uint8Array, at: number, row: number, s: number, t: number): number {
+  const top = plane[at]! + (plane[at + 1]! - plane[at]!) * s
+  const below = plane[at + row]! + (plane[at + row + 1]! - plane[at + row]!) * s
+  return top + (below - top) * t
 }

@@ -43,7 +43,7 @@ interface Candidate {
   from: Candidate | null
 }
 
-const nowhere: CameraMotion = { map: [1, 0, 0, 0, 1, 0, 0, 0, 1], light: { gain: 1, offset: 0 }, alike: 0 }
+const nowhere: CameraMotion = { map: [1, 0, 0, 0, 1, 0, 0, 0, 1], light: { gain: 1, offset: 0 } }
 const atRest: Motion = { hx: 0, hy: 0, angle: 0, length: 0 }
 
 /** Pose in half-size pixels of a rod's points in plate pixels, and back. */

@@ -1,4 +1,5 @@
 import { fieldNumbers, type ColourPicture, type Field } from './backdrop.ts'
+import { bilinear } from './picture.ts'
 
 /*
  * How well a pose of a rod explains a frame. All lengths here are half-size pixels of the frame (see ColourPicture).
@@ -27,7 +28,7 @@ const shutter = 0.5
 /** Softness of lens and grid: an edge is never sharper than this. */
 const softness = 1.5
 /** How much a station without any sign of the rod counts against a pose, where one that is all there counts 1. */
-export const hiddenCosts = 0.35
+const hiddenCosts = 0.35
 /** Evidence, as a log-likelihood, at which a station counts half. */
 const half = 12
 /** Stations that must tell something for their mean to count in full. */
@@ -108,11 +109,7 @@ function colourAt(picture: ColourPicture, plane: number, x: number, y: number): 
   const data = picture[planeNames[plane]!]
   const [ix, iy] = [px | 0, py | 0]
   const row = plane ? picture.row : width
-  const at = iy * row + ix
-  const [s, t] = [px - ix, py - iy]
-  const top = data[at]! + (data[at + 1]! - data[at]!) * s
-  const below = data[at + row]! + (data[at + row + 1]! - data[at + row]!) * s
-  return top + (below - top) * t
+  return bilinear(data, iy * row + ix, row, px - ix, py - iy)
 }
 
 function sampleField(field: Field, x: number, y: number): Float32Array | null {
@@ -137,9 +134,7 @@ function bendOf(rod: number, behind: number): number {
 export interface RodFit {
   /** The better the higher: 1 where every station of the first length is there. */
   score: number
-  /** Share of the stations that can be seen and could tell: in the picture, of another colour than what lies behind. */
-  told: number
-  /** Of those, the share that shows the rod. */
+  /** Of the stations that can be seen and could tell, the share that shows the rod. */
   shown: number
 }
 
@@ -234,7 +229,7 @@ export function rodFit(
   // What lies beyond the picture, or before a backdrop of its own colour, counts as what can be told does: else a pose
   // would gain by sliding into view.
   const mean = (score * every) / Math.max(fewestTold, told * every)
-  return { score: (mean * count) / stationCount, told: (told * every) / count, shown: told > 0 ? shown / told : 0 }
+  return { score: (mean * count) / stationCount, shown: told > 0 ? shown / told : 0 }
 }
 
 /** Colours around the heel in coordinates of the rod: what the hand that holds it looks like. */

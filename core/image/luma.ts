@@ -1,4 +1,4 @@
-import { uprightSize, type Yuv } from './yuv.ts'
+import { uprightSize, uprightSteps, type Yuv } from './yuv.ts'
 
 /** Brightness of one frame, reduced: a byte a pixel, row by row. `reduce`: plate pixels a pixel, per axis. */
 export interface Luma {
@@ -18,13 +18,7 @@ export function lumaOf(
   const [width, height] = [Math.floor(upright.width / reduce), Math.floor(upright.height / reduce)]
   const data = room(width * height)
   const { offset, stride } = yuv.planes[0]!
-  // Where a step to the right and a step down of the upright picture lead in the coded one.
-  const [start, right, down] = {
-    0: [0, 1, stride],
-    90: [(yuv.height - 1) * stride, -stride, 1],
-    180: [(yuv.height - 1) * stride + yuv.width - 1, -1, -stride],
-    270: [yuv.width - 1, stride, -1],
-  }[yuv.rotation] as [number, number, number]
+  const { start, right, down } = uprightSteps(yuv.rotation, yuv.width, yuv.height, stride)
   const share = 1 / (reduce * reduce)
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {

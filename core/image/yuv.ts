@@ -85,6 +85,28 @@ export function placement(yuv: Yuv, w: number, h: number): { start: number; acro
   }
 }
 
+/**
+ * Where the first sample of the upright picture lies in a coded plane, and where its step to the right and its step down
+ * lead there. `width` and `height`: of the coded plane.
+ */
+export function uprightSteps(
+  rotation: Yuv['rotation'],
+  width: number,
+  height: number,
+  stride: number,
+): { start: number; right: number; down: number } {
+  switch (rotation) {
+    case 90:
+      return { start: (height - 1) * stride, right: -stride, down: 1 }
+    case 180:
+      return { start: (height - 1) * stride + width - 1, right: -1, down: -stride }
+    case 270:
+      return { start: width - 1, right: stride, down: -1 }
+    default:
+      return { start: 0, right: 1, down: stride }
+  }
+}
+
 /** Levels that a pixel can come to before clipping lie in -offset .. 1023 - offset. */
 const offset = 384
 export const clipped = Uint8Array.from({ length: 1024 }, (_, i) => Math.max(0, Math.min(255, i - offset)))
