@@ -4,7 +4,8 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
 import type { Diff } from '#core/model/diff.ts'
-import { makeKey, makePart } from '#core/model/make.ts'
+import { rasterFrom } from '#core/image/raster.ts'
+import { makeKey, makePaintedKey, makePart } from '#core/model/make.ts'
 import { keyId } from '#core/model/records.ts'
 import { cast, key, media, newProject, put, send, testServer } from './testServer.ts'
 
@@ -64,6 +65,31 @@ describe('changes', () => {
     expect(after.revision).toBe(1)
     expect(after.records.filter((record: { type: string }) => record.type === 'key')).toEqual([])
   })
+  it('keep the strokes and the pixels of a painted part; what is no matte is refused with a sentence', async () => {
+    const server = await testServer()
+    const id = await newProject(server)
+    const member = cast().find((record) => record.type === 'member')!
+    const part = makePart({ id: 'matte', member: member.id, name: 'matte', kind: 'painted', order: 9 })
+    const raster = { x: 12, y: 30, width: 3, height: 2, data: Uint8Array.of(0, 128, 255, 7, 255, 255) }
+    const painted = makePaintedKey('matte', 4, raster, 0.8)
+    const stroke = {
+      ...{ type: 'stroke' as const, id: 's1', part: 'matte', frame: 4, order: 1, wanted: true, size: 12 },
+      points: [10, 20, 14, 22],
+    }
+    await send(server, id, 0, put(...cast(), part, painted, stroke)).expect(200)
+    const { records } = await server.projects.open(id)
+    expect(records.find((record) => record.id === 's1')).toEqual(stroke)
+    const kept = records.find((record) => record.id === painted.id)
+    expect(kept).toEqual(painted)
+    expect(rasterFrom((kept as typeof painted).matte!)).toEqual(raster)
+    const bad = { ...painted, matte: { ...painted.matte!, data: 'not base 64!' } }
+    const { body } = await send(server, id, 1, put(bad)).expect(422)
+    expect(body.error).toMatch(/base 64/)
+    const thin = await send(server, id, 1, put({ ...stroke, size: 0 })).expect(422)
+    expect(thin.body.error).toMatch(/at least 1 px/)
+    await send(server, id, 1, { put: [], remove: [{ type: 'stroke', id: 's1' }] }).expect(200)
+  })
+
   it('keep how sure a followed key is, until a hand sets it', async () => {
     const server = await testServer()
     const id = await newProject(server)

@@ -6,9 +6,12 @@ import { isAway } from '#core/shapes/track.ts'
 import { heldKeys, isForField, keyBindings, ownKeys, type ShortcutName } from './shortcuts.ts'
 import { useBench, type Look } from './stores/bench.ts'
 import { useCast } from './stores/cast.ts'
+import { brush, sizeBrush } from './stores/brush.ts'
 import { useFollowing } from './stores/following.ts'
+import type { FollowReach } from './stores/reaches.ts'
 import { useMarks } from './stores/marks.ts'
 import { useMotion } from './stores/motion.ts'
+import { usePainting } from './stores/painting.ts'
 import { useProject } from './stores/project.ts'
 import { kindOf, useTracing } from './stores/tracing.ts'
 
@@ -30,6 +33,7 @@ export function useBenchKeys(options: {
   const tracing = useTracing()
   const marks = useMarks()
   const following = useFollowing()
+  const painting = usePainting()
   const sheet = ref(false)
 
   const nudges = Object.fromEntries(
@@ -50,7 +54,7 @@ export function useBenchKeys(options: {
     Record<ShortcutName, () => void>
   >
   const tools = Object.fromEntries(
-    (['rod', 'outline', 'oval', 'pin', 'point', 'choose', 'hand'] as const).map((tool) => [
+    (['rod', 'outline', 'oval', 'pin', 'point', 'painted', 'choose', 'hand'] as const).map((tool) => [
       tool,
       () => void (bench.tool = tool),
     ]),
@@ -100,12 +104,15 @@ export function useBenchKeys(options: {
       const { from, to } = bench.range?.parts.includes(part.id) ? bench.range : { from: bench.frame, to: bench.frame }
       tracing.setAway(part, from, to, !isAway(bench.track(part), bench.frame))
     },
-    followOn: () => void following.follow('on'),
-    followBack: () => void following.follow('back'),
-    followStep: () => void following.follow('step'),
-    followAgain: () => void following.follow('again'),
+    followOn: () => goOn('on'),
+    followBack: () => goOn('back'),
+    followStep: () => goOn('step'),
+    followAgain: () => goOn('again'),
+    brushSide: () => void (brush.value.wanted = !brush.value.wanted),
+    brushSmaller: () => sizeBrush(1 / 1.25),
+    brushLarger: () => sizeBrush(1.25),
     leave: () => {
-      if (!following.stop()) options.leave()
+      if (!following.stop() && !painting.stop()) options.leave()
     },
     firstPoint: () => pointAt(0),
     secondPoint: () => pointAt(1),
@@ -145,6 +152,9 @@ export function useBenchKeys(options: {
     undo: () => project.undo(),
     redo: () => project.redo(),
   }
+  /** On over the picture: points are followed, pixels carried. */
+  const goOn = (reach: FollowReach) =>
+    void (bench.part && kindOf(bench.part).pixels ? painting.carry(reach) : following.follow(reach))
   function goToFinding(way: 1 | -1): void {
     const next = motion.goToFinding(way)
     const part = next && project.get('part', next.part)

@@ -88,7 +88,7 @@ export const dive: EffectKind = {
     const seen = parts.map((part) => {
       const points = part.at(frame)
       const carried = points?.map((v, i) => (v * scale - map[4 + (i % 2)]!) * zoom)
-      return { ...part, points: carried ? carried.map((v) => v / scale) : null }
+      return { ...part, points: carried ? carried.map((v) => v / scale) : null, raster: null }
     })
     const cover = memberMatte(seen, scale, region, scratch, 'dive hole')
     const through = scratch.floats('dive through', data.length)

@@ -3,6 +3,7 @@ import { blurPicture } from '../image/blur.ts'
 import { quickEncoded } from '../image/transfer.ts'
 import type { Scratch } from '../image/scratch.ts'
 import { memberMatte } from '../matte/partMatte.ts'
+import { shapesAt } from '../shapes/traced.ts'
 import type { EffectContext, TracedPart } from './kind.ts'
 
 export const clip = (v: number): number => (v < 0 ? 0 : v > 1 ? 1 : v)
@@ -41,14 +42,7 @@ export const coverOfParts = (
   rect: Rect,
   scratch: Scratch,
   name: string,
-): Float32Array =>
-  memberMatte(
-    parts.map((part) => ({ ...part, points: part.at(time) })),
-    scale,
-    rect,
-    scratch,
-    name,
-  )
+): Float32Array => memberMatte(shapesAt(parts, time), scale, rect, scratch, name)
 
 /** Blurs one channel in place, wide ones too: it rides in a picture. Nothing lies around it. */
 export function blurCover(cover: Float32Array, width: number, height: number, sigma: number, scratch: Scratch): void {

@@ -8,6 +8,9 @@ export interface Rect {
 
 export const isEmpty = (rect: Rect): boolean => rect.width <= 0 || rect.height <= 0
 
+/** Two opposite corners, as a flat list. */
+export const cornersOf = ({ x, y, width, height }: Rect): number[] => [x, y, x + width, y + height]
+
 /** The part that both share; width or height 0 when they do not meet. */
 export function intersect(a: Rect, b: Rect): Rect {
   const x = Math.max(a.x, b.x)

@@ -1,5 +1,8 @@
-import { intersect, isEmpty, type Rect } from '../geometry/rect.ts'
+import { boundsOf, cornersOf, intersect, isEmpty, type Rect } from '../geometry/rect.ts'
 import type { ClosedPath } from '../geometry/path.ts'
+import { contoursOf } from '../image/contour.ts'
+import { blurDirect } from '../image/gaussian.ts'
+import type { Raster } from '../image/raster.ts'
 import { Scratch } from '../image/scratch.ts'
 import type { PartKindName, Role } from '../model/records.ts'
 import type { Settings } from '../model/parameters.ts'
@@ -14,6 +17,8 @@ export interface MattePart {
   settings: Settings
   role: Role
   points: readonly number[] | null
+  /** Its pixels, where it is made of them; null while it is away. */
+  raster?: Raster | null
 }
 
 const number = (settings: Settings, name: string, standard: number) =>
@@ -51,13 +56,48 @@ export function shapeMatte(
       const one = scratch.floats('one cover', data.length)
       for (const polygon of polygons) {
         coverPolygon(polygon, region, one)
-        if (Math.abs(grow) >= 0.01) grown(one, region, polygon, grow)
+        if (Math.abs(grow) >= 0.01) grown(one, region, [polygon], grow)
         for (let i = 0; i < data.length; i++) data[i]! += one[i]! / count
       }
     },
     Math.max(0, grow),
     scratch,
   )
+}
+
+/** Matte of a part made of pixels at `scale`, as far as `within` shows it: grown and feathered like a shape's. */
+export function rasterMatte(raster: Raster, settings: Settings, scale: number, within: Rect, scratch: Scratch): Matte {
+  const sigma = (number(settings, 'feather', 0) * scale) / 2
+  const grow = number(settings, 'grow', 0) * scale
+  const room = Math.ceil(3.5 * sigma + Math.abs(grow)) + 2
+  const box = boundsOf(
+    cornersOf(raster).map((v) => v * scale),
+    room,
+  )
+  const region = intersect(box, boundsOf(cornersOf(within), room))
+  const data = scratch.floats('matte', region.width * region.height, true)
+  reduceInto(raster, scale, region, data)
+  if (Math.abs(grow) >= 0.01 && data.length) {
+    const edges = contoursOf(raster).map((line) => line.map((v) => v * scale))
+    grown(data, region, edges, grow)
+  }
+  blurDirect(data, region.width, region.height, sigma, scratch)
+  return { ...region, data }
+}
+
+/** Means of the pixels that fall into each pixel at the scale (1, 1/2, 1/4), 0..1. */
+function reduceInto(raster: Raster, scale: number, region: Rect, out: Float32Array): void {
+  const by = Math.round(1 / scale)
+  const share = 1 / (255 * by * by)
+  const x0 = Math.max(raster.x, region.x * by)
+  const x1 = Math.min(raster.x + raster.width, (region.x + region.width) * by)
+  const y0 = Math.max(raster.y, region.y * by)
+  const y1 = Math.min(raster.y + raster.height, (region.y + region.height) * by)
+  for (let y = y0; y < y1; y++) {
+    const row = (Math.floor(y / by) - region.y) * region.width - region.x
+    const from = (y - raster.y) * raster.width - raster.x
+    for (let x = x0; x < x1; x++) out[row + Math.floor(x / by)]! += share * raster.data[from + x]!
+  }
 }
 
 /**
@@ -73,10 +113,12 @@ export function memberMatte(
   name: string,
 ): Float32Array {
   const out = scratch.floats(name, region.width * region.height, true)
-  for (const { kind, settings, role, points } of parts) {
+  for (const { kind, settings, role, points, raster } of parts) {
     if (!points) continue
     const opacity = number(settings, 'opacity', 1)
-    const matte = shapeMatte(kind as PartKindName, points, settings, scale, region, scratch)
+    const matte = raster
+      ? rasterMatte(raster, settings, scale, region, scratch)
+      : shapeMatte(kind as PartKindName, points, settings, scale, region, scratch)
     const shared = intersect(matte, region)
     if (role === 'limit') limit(out, region, matte, shared, opacity)
     else if (!isEmpty(shared))

@@ -40,6 +40,7 @@ export class Records {
     member: new Map(),
     part: new Map(),
     key: new Map(),
+    stroke: new Map(),
     away: new Map(),
     mark: new Map(),
     effect: new Map(),

@@ -1,3 +1,4 @@
+import { ovalOf, packed, type Raster } from '../image/raster.ts'
 import { partKinds } from '../shapes/registry.ts'
 import { defaultsOf, type Settings } from './parameters.ts'
 import { effectKinds } from '../effects/registry.ts'
@@ -26,11 +27,20 @@ export const makeKey = (
   ...{ type: 'key', id: keyId(part, frame), part, frame, tween },
   points: points.map((v) => Math.round(v * 1000) / 1000),
   followed: followed === null ? null : Math.round(followed * 1000) / 1000,
+  matte: null,
+})
+
+/** A key of a painted part: its matte, and the oval that stands for it. */
+export const makePaintedKey = (part: string, frame: number, raster: Raster, sure: number | null): Key => ({
+  ...makeKey(part, frame, ovalOf(raster), '', sure),
+  matte: packed(raster),
 })
 
 /** The same key with other points: in-betweens, and whether it was followed, stay. */
-export const rekeyed = (key: Key, points: readonly number[], frame = key.frame): Key =>
-  makeKey(key.part, frame, points, key.tween, key.followed ?? null)
+export const rekeyed = (key: Key, points: readonly number[], frame = key.frame): Key => ({
+  ...makeKey(key.part, frame, points, key.tween, key.followed ?? null),
+  matte: key.matte ?? null,
+})
 
 /** A part with everything that is not given as usual. `settings` go over the defaults of its kind. */
 export function makePart(

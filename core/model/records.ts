@@ -19,6 +19,8 @@ export const limits = {
   frames: 20_000,
   coordinate: 1e6,
   numbers: 3000,
+  brush: 400,
+  matteLetters: 4_000_000,
   diffRecords: 20_000,
   uploadBytes: 4 * 1024 ** 3,
 } as const
@@ -128,7 +130,10 @@ const partSchema = yup.object({
   name: name(),
   kind: yup
     .string<PartKindName>()
-    .oneOf(Object.keys(partKinds) as PartKindName[], 'A part is a rod, an oval, an outline, a pin or a point.')
+    .oneOf(
+      Object.keys(partKinds) as PartKindName[],
+      'A part is a rod, an oval, an outline, a pin, a point or a painted matte.',
+    )
     .required(),
   order: order(),
   tween: yup.string<Tween>().oneOf(tweens, tweenSentence).required(),
@@ -187,6 +192,40 @@ const keySchema = yup.object({
     .max(1, 'A confidence lies between 0 and 1.')
     .nullable()
     .optional(),
+  /** The matte of a painted part on this frame: see image/raster.ts. Null or missing on all others. */
+  matte: yup
+    .object({
+      x: whole('The left of a matte').min(0).max(limits.side.max),
+      y: whole('The top of a matte').min(0).max(limits.side.max),
+      width: whole('The width of a matte').min(1).max(limits.side.max),
+      height: whole('The height of a matte').min(1).max(limits.side.max),
+      data: yup
+        .string()
+        .max(limits.matteLetters, 'The matte of a frame is too large.')
+        .matches(/^[A-Za-z0-9+/]*={0,2}$/, 'A matte is kept in base 64.')
+        .required(),
+    })
+    .nullable()
+    .optional()
+    .default(undefined),
+})
+
+/** A stroke of a painted part: what it lies on is wanted, or is not. */
+const strokeSchema = yup.object({
+  type: tag('stroke'),
+  id: id(),
+  part: id(),
+  frame: whole('The frame').min(-limits.frames).max(limits.frames),
+  /** Place in the order of the frame's strokes: a later one lies over an earlier. */
+  order: order(),
+  wanted: yup.boolean().required(),
+  /** Its whole width in plate pixels. */
+  size: yup
+    .number()
+    .min(1, 'A brush is at least 1 px wide.')
+    .max(limits.brush, `A brush is at most ${limits.brush} px wide.`)
+    .required(),
+  points: pointList(),
 })
 
 const awaySchema = yup
@@ -328,6 +367,7 @@ export const schemas = {
   member: memberSchema,
   part: partSchema,
   key: keySchema,
+  stroke: strokeSchema,
   away: awaySchema,
   mark: markSchema,
   effect: effectSchema,
@@ -339,6 +379,7 @@ export type Shot = yup.InferType<typeof shotSchema>
 export type Member = yup.InferType<typeof memberSchema>
 export type Part = yup.InferType<typeof partSchema>
 export type Key = yup.InferType<typeof keySchema>
+export type Stroke = yup.InferType<typeof strokeSchema>
 export type Away = yup.InferType<typeof awaySchema>
 export type Mark = yup.InferType<typeof markSchema>
 export type Effect = yup.InferType<typeof effectSchema>
@@ -351,6 +392,7 @@ export interface RecordTypes {
   member: Member
   part: Part
   key: Key
+  stroke: Stroke
   away: Away
   mark: Mark
   effect: Effect
@@ -367,6 +409,7 @@ export const parentField: { [T in RecordType]: { field: string; type: RecordType
   member: { field: 'shot', type: 'shot' },
   part: { field: 'member', type: 'member' },
   key: { field: 'part', type: 'part' },
+  stroke: { field: 'part', type: 'part' },
   away: { field: 'part', type: 'part' },
   mark: { field: 'shot', type: 'shot' },
   effect: { field: 'shot', type: 'shot' },
@@ -380,6 +423,7 @@ export const recordTypes = [
   'member',
   'part',
   'key',
+  'stroke',
   'away',
   'mark',
   'effect',

@@ -17,6 +17,7 @@ export function recut(records: Records, shot: Shot, from: number, to: number): D
         diff.remove.push({ type: 'key', id: key.id })
         diff.put.push({ ...key, id: keyId(part.id, key.frame + by), frame: key.frame + by })
       }
+      for (const stroke of records.childrenOf('stroke', part.id)) diff.put.push({ ...stroke, frame: stroke.frame + by })
       for (const away of records.childrenOf('away', part.id))
         diff.put.push({ ...away, from: away.from + by, to: away.to + by })
     }

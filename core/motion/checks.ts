@@ -41,12 +41,17 @@ export function findings(parts: readonly CheckedPart[], effects: readonly Effect
         return [{ kind: 'unkeyed' as const, part: one.part.id, frame: 0, to: 0, text: 'was never keyed' }]
       return [
         ...gaps(one),
-        ...jumps(one),
-        ...sizes(one),
-        ...chatter(one),
-        ...crossings(one),
+        // Pixels have no points that could slip; the oval that stands for them says little.
+        ...(one.kind.pixels ? [] : [...jumps(one), ...sizes(one), ...chatter(one), ...crossings(one)]),
         ...ranges(one.track.keys.flatMap((key) => ((key.followed ?? 1) < unsure ? [key.frame] : []))).map(
-          ({ from, to }) => finding(one, 'unsure', from, to, 'was followed, but not surely'),
+          ({ from, to }) =>
+            finding(
+              one,
+              'unsure',
+              from,
+              to,
+              one.kind.pixels ? 'was carried, but not surely' : 'was followed, but not surely',
+            ),
         ),
         ...ranges(one.offEdge).map(({ from, to }) => finding(one, 'edge', from, to, 'leaves its edge')),
         ...(covers.has(one.part.id) && Number(one.part.settings.feather ?? 0) === 0

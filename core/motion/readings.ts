@@ -5,7 +5,7 @@ import type { Records } from '../model/diff.ts'
 import { joinedShot } from '../model/join.ts'
 import { isDrive, type Drive } from '../model/parameters.ts'
 import type { Media, Shot } from '../model/records.ts'
-import type { TracedPart } from '../shapes/traced.ts'
+import { shapesAt, type TracedPart } from '../shapes/traced.ts'
 
 /** What was read off pictures and sounds, for drives; null where it is not known (yet). */
 export interface Readings {
@@ -81,7 +81,7 @@ export function brightnessUnder(
   luma: Luma,
   range: Media['range'],
 ): number | null {
-  const shapes = parts.map((part) => ({ ...part, points: part.at(time) }))
+  const shapes = shapesAt(parts, time)
   if (!shapes.some((part) => part.points)) return null
   const { data, width, height, reduce } = luma
   const cover = memberMatte(shapes, 1 / reduce, { x: 0, y: 0, width, height }, scratch, 'brightness')

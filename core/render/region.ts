@@ -1,19 +1,18 @@
-import { boundsOf, intersect, isEmpty, unite, type Rect } from '../geometry/rect.ts'
+import { boundsOf, cornersOf, intersect, isEmpty, unite, type Rect } from '../geometry/rect.ts'
 import { signedDistance } from '../image/distance.ts'
 import { blurDirect } from '../image/gaussian.ts'
 import type { Scratch } from '../image/scratch.ts'
 import { memberMatte, type MattePart } from '../matte/partMatte.ts'
 import type { Region } from '../model/records.ts'
 import { softest } from '../shapes/outline.ts'
-import { edgeOf } from '../shapes/traced.ts'
+import { edgeOf, shapesAt } from '../shapes/traced.ts'
 import type { Scene } from './scene.ts'
 
 /** The parts of a member, or one part alone where the id is a part's, as they are at a time; none where it is gone. */
 export function shapesOf(scene: Scene, id: string, time: number): MattePart[] {
   const part = scene.part(id)
   // A chosen part counts in full whatever it does within its own member.
-  if (part) return [{ ...part, role: 'add', points: part.at(time) }]
-  return scene.partsOf(id).map((one) => ({ ...one, points: one.at(time) }))
+  return part ? shapesAt([{ ...part, role: 'add' }], time) : shapesAt(scene.partsOf(id), time)
 }
 
 /** Coverage of members and parts together over `rect`, as covers that know nothing of each other. In buffer `name`. */
@@ -42,10 +41,11 @@ export function boundsOfCover(scene: Scene, ids: readonly string[], time: number
   for (const id of ids) {
     const part = scene.part(id)
     for (const one of part ? [part] : scene.partsOf(id)) {
-      const edge = edgeOf(one, time)
-      if (!edge) continue
       const { feather, grow } = one.settings
       const pad = Number(feather ?? 0) * 2 + Math.max(0, Number(grow ?? 0)) + 2
+      const pixels = one.raster?.(time)
+      const edge = pixels ? cornersOf(pixels) : edgeOf(one, time)
+      if (!edge) continue
       rect = unite(
         rect,
         boundsOf(

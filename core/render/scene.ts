@@ -15,7 +15,7 @@ import {
   type Shot,
 } from '../model/records.ts'
 import { keyBefore } from '../shapes/track.ts'
-import { shapeOf } from '../shapes/riding.ts'
+import { tracedPart } from '../shapes/riding.ts'
 
 /** A shot as the renderer sees it. */
 export interface Scene {
@@ -44,11 +44,9 @@ export function sceneOf(records: Records, shotId: string, readings: Readings = n
   const joined = joinedShot(records, shot)
   /** The cast of this shot and of the one that it is joined to: each in its own time. Nobody else is there. */
   const traced = (part: Part): TracedPart | null => {
-    const { id, kind, settings, role } = part
     const of = records.get('member', part.member)?.shot
-    if (of === shot.id) return { id, kind, settings, role, at: (time) => shapeOf(records, part, time) }
-    if (of !== joined?.shot.id || !joined) return null
-    return { id, kind, settings, role, at: (time) => shapeOf(records, part, joined.time(time)) }
+    if (of === shot.id) return tracedPart(records, part)
+    return joined && of === joined.shot.id ? tracedPart(records, part, joined.time) : null
   }
   const partsOf = (member: string) => records.childrenOf('part', member).flatMap((part) => traced(part) ?? [])
   let after: Scene | null = null

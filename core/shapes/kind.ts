@@ -30,6 +30,8 @@ export interface PartKind {
   moved(points: readonly number[], index: number, x: number, y: number): number[]
   /** The shape's edge in plate pixels, for drawing and for its matte. */
   path(points: readonly number[], settings: Settings): ClosedPath
+  /** Whether it is made of pixels on each of its frames: there is no handle to it and nothing between two keys. */
+  pixels?: boolean
   /** How it is drawn on the bench where that is not its edge. */
   drawn?(points: readonly number[]): ClosedPath
   /** What of the picture is followed with it, where that is not what it encloses. */

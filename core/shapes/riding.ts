@@ -1,7 +1,10 @@
 import { bestSimilarity, identity, inverse, moved, type Similarity } from '../geometry/similarity.ts'
+import { rasterFrom, type Raster } from '../image/raster.ts'
 import type { Records } from '../model/diff.ts'
 import type { Part } from '../model/records.ts'
-import { ghostAt, shapeAt, type Track } from './track.ts'
+import { partKinds } from './registry.ts'
+import type { TracedPart } from './traced.ts'
+import { ghostAt, isAway, keyAt, shapeAt, type Track } from './track.ts'
 
 /*
  * A part may ride on another part, or on its member as a whole. Its keys then say where it would be if what carries it
@@ -16,6 +19,7 @@ export function trackOf(records: Records, part: Part): Track {
     aways: records.childrenOf('away', part.id),
     tween: part.tween,
     hold: part.hold,
+    exact: partKinds[part.kind].pixels === true,
   }
 }
 
@@ -23,6 +27,22 @@ export function trackOf(records: Records, part: Part): Track {
 export function shapeOf(records: Records, part: Part, time: number): readonly number[] | null {
   const own = shapeAt(trackOf(records, part), time)
   return own && carry(records, part, time, own, false)
+}
+
+/** A part as effects and signals see it. `own`: the time of the part's own shot at a time of the shot that is worked at. */
+export function tracedPart(records: Records, part: Part, own: (time: number) => number = (time) => time): TracedPart {
+  const { id, kind, settings, role } = part
+  const traced: TracedPart = { id, kind, settings, role, at: (time) => shapeOf(records, part, own(time)) }
+  if (partKinds[kind].pixels) traced.raster = (time) => rasterAt(records, part, own(time))
+  return traced
+}
+
+/** The matte of a part made of pixels on the frame that a time falls in; null where it is away or has none. */
+export function rasterAt(records: Records, part: Part, time: number): Raster | null {
+  const track = trackOf(records, part)
+  if (isAway(track, Math.floor(time + 0.5))) return null
+  const key = keyAt({ keys: records.childrenOf('key', part.id) }, time)
+  return key?.matte ? rasterFrom(key.matte) : null
 }
 
 /** Where the part is likely to be on a frame: its shape there, or else its ghost. Null without keys. */

@@ -1,5 +1,7 @@
 import { flatten, polygonArea } from '../geometry/path.ts'
 import type { Settings } from '../model/parameters.ts'
+import { contoursOf } from '../image/contour.ts'
+import type { Raster } from '../image/raster.ts'
 import type { Role } from '../model/records.ts'
 import { partKinds } from './registry.ts'
 
@@ -11,10 +13,20 @@ export interface TracedPart {
   role: Role
   /** Null while the part is away or not traced. `time` in frames of the shot. */
   at(time: number): readonly number[] | null
+  /** The part's matte where it is made of pixels; null while it is away. Missing on all others. */
+  raster?(time: number): Raster | null
 }
+
+/** Parts as mattes see them at a time. */
+export const shapesAt = (parts: readonly TracedPart[], time: number) =>
+  parts.map((part) => ({ ...part, points: part.at(time), raster: part.raster?.(time) ?? null }))
 
 /** Edge of a part at a time as a polygon (flat list, within a tenth of a pixel); null while it is not there. */
 export function edgeOf(part: TracedPart, time: number): number[] | null {
+  if (part.raster) {
+    const raster = part.raster(time)
+    return raster && (contoursOf(raster)[0] ?? null)
+  }
   const points = part.at(time)
   return points && flatten(partKinds[part.kind as keyof typeof partKinds].path(points, part.settings), 0.1)
 }

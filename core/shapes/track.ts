@@ -8,10 +8,12 @@ export interface Track {
   tween: Tween
   /** Whether the shape stays before the first and after the last key. */
   hold: boolean
+  /** Whether it is there on the frames of its keys only, with nothing between them. */
+  exact?: boolean
 }
 
 /** Index of the last key at or before `time`, -1 where there is none. */
-export function keyBefore(keys: Track['keys'], time: number): number {
+export function keyBefore(keys: readonly { frame: number }[], time: number): number {
   let low = 0
   let high = keys.length
   while (low < high) {
@@ -20,6 +22,13 @@ export function keyBefore(keys: Track['keys'], time: number): number {
     else high = mid
   }
   return low - 1
+}
+
+/** The key of the frame that a time falls in. */
+export function keyAt<K extends { frame: number }>({ keys }: { keys: readonly K[] }, time: number): K | undefined {
+  const frame = Math.floor(time + 0.5)
+  const key = keys[keyBefore(keys, frame)]
+  return key?.frame === frame ? key : undefined
 }
 
 export const isAway = (track: Pick<Track, 'aways'>, frame: number): boolean =>
@@ -33,6 +42,7 @@ export const isAway = (track: Pick<Track, 'aways'>, frame: number): boolean =>
 export function shapeAt(track: Track, time: number): readonly number[] | null {
   const { keys } = track
   if (keys.length === 0 || isAway(track, Math.floor(time + 0.5))) return null
+  if (track.exact) return keyAt(track, time)?.points ?? null
   const first = keys[0]!
   const last = keys[keys.length - 1]!
   if (time < first.frame || time > last.frame) {
@@ -59,6 +69,7 @@ export function cellAt(track: Track, frame: number): CellState {
   const here = keys[before]
   if (here?.frame === frame) return isHandKey(here) ? 'key' : 'followed'
   if (isAway(track, frame)) return 'away'
+  if (track.exact) return 'none'
   if (before >= 0 && before < keys.length - 1) return 'between'
   return keys.length > 0 && track.hold ? 'held' : 'none'
 }
@@ -69,6 +80,7 @@ export function cellAt(track: Track, frame: number): CellState {
  */
 export function ghostAt(track: Track, frame: number): readonly number[] | null {
   const { keys } = track
+  if (track.exact) return keyAt(track, frame)?.points ?? null
   if (keys.length === 0) return null
   if (keys.length === 1) return keys[0]!.points
   const last = keys[keys.length - 1]!
@@ -93,6 +105,11 @@ export function tracedShare(track: Track, frames: number, rides = false): number
   const { keys, aways, hold } = track
   const [first, last] = [keys[0]?.frame, keys.at(-1)?.frame]
   if (first !== undefined && hold && rides) return frames ? 1 : 0
+  if (track.exact) {
+    let done = 0
+    for (let f = 0; f < frames; f++) if (isAway(track, f) || keyAt(track, f)) done++
+    return frames ? done / frames : 0
+  }
   const known = first === undefined ? aways : withAway(aways, first, last!, true)
   const done = known.reduce(
     (sum, { from, to }) => sum + Math.max(0, Math.min(frames - 1, to) - Math.max(0, from) + 1),

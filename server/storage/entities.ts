@@ -86,8 +86,13 @@ export const recordEntities = {
     'key',
     {
       ...{ part: within('part'), frame: whole, points: json, tween: { ...text, default: '' } },
-      followed: { ...real, nullable: true },
+      ...{ followed: { ...real, nullable: true }, matte: { ...json, nullable: true } },
     },
+    'part',
+  ),
+  stroke: child(
+    'stroke',
+    { part: within('part'), frame: whole, order: real, wanted: yes, size: real, points: json },
     'part',
   ),
   away: child('away', { part: within('part'), from: whole, to: whole }, ''),

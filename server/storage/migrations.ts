@@ -262,6 +262,31 @@ class FollowedKeys1764400000000 implements MigrationInterface {
   }
 }
 
+/** Painted mattes: strokes, and the pixels of a key. */
+class PaintedMattes1764500000000 implements MigrationInterface {
+  name = 'PaintedMattes1764500000000'
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`ALTER TABLE "key" ADD COLUMN "matte" text`)
+    await runner.query(`
+      CREATE TABLE "stroke" ("id" text PRIMARY KEY NOT NULL,
+      "project" text NOT NULL,
+      "part" text NOT NULL,
+      "frame" integer NOT NULL,
+      "order" real NOT NULL,
+      "wanted" boolean NOT NULL,
+      "size" real NOT NULL,
+      "points" text NOT NULL,
+      CONSTRAINT "FK_064a5d29ed7f2fd9c47c00a1f1d" FOREIGN KEY ("part") REFERENCES "part" ("id") ON DELETE CASCADE ON UPDATE NO ACTION,
+      CONSTRAINT "FK_75550b568596ee0dae70766cff9" FOREIGN KEY ("project") REFERENCES "project" ("id") ON DELETE CASCADE ON UPDATE NO ACTION)
+    `)
+    await runner.query(`CREATE INDEX "stroke_by_project" ON "stroke" ("project")`)
+    await runner.query(`CREATE INDEX "stroke_by_part" ON "stroke" ("part")`)
+  }
+  async down(): Promise<void> {
+    throw new Error('Painted mattes can not be taken back; restore a copy of the data folder instead.')
+  }
+}
+
 /** In the order of their making; an array and not a pattern, because the server is bundled. */
 export const migrations = [
   FirstTables1764000000000,
@@ -269,4 +294,5 @@ export const migrations = [
   EffectsOnShapes1764200000000,
   JoinedShots1764300000000,
   FollowedKeys1764400000000,
+  PaintedMattes1764500000000,
 ]

@@ -21,20 +21,32 @@ export const useCast = defineStore('cast', () => {
     return unique
   }
 
-  /** A new cast member with its parts, the first chosen and ready to be placed; with a key when points are given. */
-  function addMember(template: Omit<Template, 'label'>, points?: readonly number[]): boolean {
+  /** A member that is not in the cast yet, in a colour of its own. */
+  function newMember({ name, kind }: Pick<Template, 'name' | 'kind'>): Member {
     const { members } = bench
     const used = new Set(members.map((one) => one.colour))
     const colour = [0, 1, 2, 3, 4, 5, 6, 7].find((c) => !used.has(c)) ?? members.length % 8
-    const member: Member = {
-      type: 'member',
-      id: newId(),
-      shot: bench.shotId,
-      name: unlike(template.name, members),
-      kind: template.kind,
-      colour,
+    return {
+      ...{ type: 'member', id: newId(), shot: bench.shotId, name: unlike(name, members), kind, colour },
       order: orderAfter(members),
     }
+  }
+  /** A part that is not kept yet, of a member or of a new one like `otherwise`, and the records that make it. */
+  function newPart(
+    member: Member | null,
+    otherwise: Pick<Template, 'name' | 'kind'> | null,
+    { name, kind }: Pick<Part, 'name' | 'kind'>,
+  ): { part: Part; fresh: (Member | Part)[] } {
+    const owner = member ?? newMember(otherwise!)
+    const parts = project.childrenOf('part', owner.id)
+    const order = orderAfter(parts)
+    const part = makePart({ id: newId(), member: owner.id, name: unlike(name, parts), kind, order })
+    return { part, fresh: member ? [part] : [owner, part] }
+  }
+
+  /** A new cast member with its parts, the first chosen and ready to be placed; with a key when points are given. */
+  function addMember(template: Omit<Template, 'label'>, points?: readonly number[]): boolean {
+    const member = newMember(template)
     const parts = template.parts.map((part, i) => makePart({ id: newId(), member: member.id, order: i + 1, ...part }))
     const key = points ? [makeKey(parts[0]!.id, bench.frame, points)] : []
     const done = project.commit(`Add ${member.name}`, { put: [member, ...parts, ...key], remove: [] })
@@ -43,11 +55,9 @@ export const useCast = defineStore('cast', () => {
   }
 
   function addPart(member: Member, kind: PartKindName, points?: readonly number[]): boolean {
-    const parts = project.childrenOf('part', member.id)
-    const name = unlike(partKinds[kind].title.toLowerCase(), parts)
-    const part = makePart({ id: newId(), member: member.id, name, kind, order: orderAfter(parts) })
+    const { part, fresh } = newPart(member, null, { name: partKinds[kind].title.toLowerCase(), kind })
     const key = points ? [makeKey(part.id, bench.frame, points)] : []
-    const done = project.commit(`Add a part to ${member.name}`, { put: [part, ...key], remove: [] })
+    const done = project.commit(`Add a part to ${member.name}`, { put: [...fresh, ...key], remove: [] })
     if (done) choosePart(part)
     return done
   }
@@ -60,7 +70,10 @@ export const useCast = defineStore('cast', () => {
     }
     if (bench.tool === 'hand') return
     // What was never placed is placed next; what is there is corrected. A rod is placed on every frame.
-    bench.tool = part.kind === 'rod' || project.childrenOf('key', part.id).length === 0 ? part.kind : 'choose'
+    bench.tool =
+      part.kind === 'rod' || part.kind === 'painted' || project.childrenOf('key', part.id).length === 0
+        ? part.kind
+        : 'choose'
   }
   /** Chooses the part after or before the chosen one, in the order of the cast. */
   function chooseNext(way: 1 | -1): void {
@@ -123,6 +136,10 @@ export const useCast = defineStore('cast', () => {
       toast.error(`${name} already rides on ${part.name}; they can not carry each other.`)
       return
     }
+    if (on && partKinds[part.kind].pixels) {
+      toast.error(`${part.name} is painted where it is; what is made of pixels can not ride.`)
+      return
+    }
     const from = on ? rideFrom(records, part, on, bench.frame) : []
     if (on && from.length === 0) {
       toast.error(`${name} has no shape on this frame; go to a frame where it is traced, then let ${part.name} ride.`)
@@ -140,6 +157,18 @@ export const useCast = defineStore('cast', () => {
   }
 
   return {
-    ...{ addMember, addPart, choosePart, chooseNext, removeAll, change, setPartSetting, duplicate, reorder, ride },
+    ...{
+      newPart,
+      addMember,
+      addPart,
+      choosePart,
+      chooseNext,
+      removeAll,
+      change,
+      setPartSetting,
+      duplicate,
+      reorder,
+      ride,
+    },
   }
 })

@@ -12,11 +12,9 @@ import { startFollower, type Started } from '../workers/start.ts'
 import type { FollowWorker } from '../workers/follow.worker.ts'
 import { useBench } from './bench.ts'
 import { followWishes } from './followWishes.ts'
+import { framesOf, type FollowReach } from './reaches.ts'
 import { useProject } from './project.ts'
 import { useTracing } from './tracing.ts'
-
-/** Over which frames a part is followed, seen from the playhead. */
-export type FollowReach = 'on' | 'back' | 'both' | 'step' | 'stepBack' | 'end' | 'start' | 'range' | 'again'
 
 /** Following in a worker: what is under way, and what became of it, one commit a run. */
 export const useFollowing = defineStore('following', () => {
@@ -36,50 +34,10 @@ export const useFollowing = defineStore('following', () => {
   let started: Started<FollowWorker> | null = null
   let shot = ''
 
-  /** First and last frame of a reach, or the sentence that says why there is none. */
-  function framesOf(part: Part, reach: FollowReach): { from: number; to: number } | string {
-    const { frame, length, range } = bench
-    const hands = project.childrenOf('key', part.id).filter(isHandKey)
-    if (hands.length === 0) return `${part.name} has no key yet: set it on a frame by hand, then follow it from there.`
-    const before = hands.findLast((key) => key.frame <= frame)?.frame
-    const after = hands.find((key) => key.frame >= frame)?.frame
-    const next = hands.find((key) => key.frame > frame)?.frame ?? length
-    const previous = hands.findLast((key) => key.frame < frame)?.frame ?? -1
-    const noneBefore = `There is no key of ${part.name} at frame ${frame} or before it: set it here, or go to frame ${after} and follow backwards.`
-    const noneAfter = `There is no key of ${part.name} at frame ${frame} or after it: set it here, or go to frame ${before} and follow forwards.`
-    switch (reach) {
-      case 'on':
-        return before === undefined ? noneBefore : { from: frame + 1, to: next - 1 }
-      case 'end':
-        return before === undefined ? noneBefore : { from: frame + 1, to: length - 1 }
-      case 'step':
-        return before === undefined ? noneBefore : { from: frame + 1, to: frame + 1 }
-      case 'back':
-        return after === undefined ? noneAfter : { from: previous + 1, to: frame - 1 }
-      case 'start':
-        return after === undefined ? noneAfter : { from: 0, to: frame - 1 }
-      case 'stepBack':
-        return after === undefined ? noneAfter : { from: frame - 1, to: frame - 1 }
-      case 'both':
-        return { from: previous + 1, to: next - 1 }
-      case 'range':
-        return range
-          ? { from: range.from, to: range.to }
-          : 'No range is chosen: sweep over frames of the sheet with Shift.'
-      case 'again': {
-        // Spans next to this key; at an open end as far as it was followed before.
-        const followed = project.childrenOf('key', part.id).filter((key) => !isHandKey(key))
-        const first = previous >= 0 ? previous + 1 : (followed.find((key) => key.frame < frame)?.frame ?? frame)
-        const last = next < length ? next - 1 : (followed.findLast((key) => key.frame > frame)?.frame ?? length - 1)
-        return { from: first, to: last }
-      }
-    }
-  }
-
   async function follow(reach: FollowReach): Promise<void> {
     const { part } = bench
     if (run.value || !part || !bench.shot || tracing.refuseLocked(part)) return
-    const frames = framesOf(part, reach)
+    const frames = framesOf(reach, part, project.childrenOf('key', part.id), bench)
     if (typeof frames === 'string') return void toast.error(frames, { id: 'follow' })
     const from = Math.max(0, frames.from)
     const to = Math.min(bench.length - 1, frames.to)

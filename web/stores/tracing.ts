@@ -12,6 +12,7 @@ import { keyedFrom, likelyShape } from '#core/shapes/riding.ts'
 import { isAway, withAway } from '#core/shapes/track.ts'
 import { useBench } from './bench.ts'
 import { useMotion } from './motion.ts'
+import type { RecordRef } from '#core/model/diff.ts'
 import { newId, useProject } from './project.ts'
 
 export const kindOf = (part: Pick<Part, 'kind'>): PartKind => partKinds[part.kind]
@@ -59,13 +60,13 @@ export const useTracing = defineStore('tracing', () => {
 
   /** Places the shape anew on one frame, whatever an edit's reach is. */
   function writeKey(part: Part, points: readonly number[], frame = bench.frame, group = ''): boolean {
-    if (tooFar(points)) return false
+    if (refusePixels(part) || tooFar(points)) return false
     return project.commit(`Key of ${part.name} at ${frame}`, keyDiff(part, frame, points), group)
   }
 
   /** An edit of what is there: counts over the frames that were chosen for edits. */
   function edit(part: Part, points: readonly number[], group = ''): boolean {
-    if (tooFar(points)) return false
+    if (refusePixels(part) || tooFar(points)) return false
     const reach = reachNow()
     const over = {
       frame: `at ${bench.frame}`,
@@ -87,8 +88,16 @@ export const useTracing = defineStore('tracing', () => {
     const { part } = bench
     const points = part && shapeOrGhost(part)
     if (!part || !points) return
-    if (bench.cell(part) !== 'key' || isAway(bench.track(part), bench.frame)) if (!writeKey(part, points)) return
+    if (bench.cell(part) !== 'key' || isAway(bench.track(part), bench.frame))
+      if (!(kindOf(part).pixels ? keepPainted(part) : writeKey(part, points))) return
     await stepOn()
+  }
+
+  /** A carried matte becomes one that a hand has seen to: carrying goes by it from then on. */
+  function keepPainted(part: Part, frame = bench.frame): boolean {
+    const key = project.get('key', keyId(part.id, frame))
+    if (!key || refuseLocked(part)) return false
+    return project.commit(`Keep ${part.name} at ${frame}`, { put: [{ ...key, followed: null }], remove: [] })
   }
 
   /** After a key: on by the chosen step, or to the next frame of the key plan. */
@@ -99,11 +108,16 @@ export const useTracing = defineStore('tracing', () => {
 
   function removeKey(part: Part, frame = bench.frame): void {
     if (!project.get('key', keyId(part.id, frame))) return
-    project.commit(`Remove the key of ${part.name} at ${frame}`, {
-      put: [],
-      remove: [{ type: 'key', id: keyId(part.id, frame) }],
-    })
+    project.commit(`Remove the key of ${part.name} at ${frame}`, { put: [], remove: withStrokes(part, frame) })
   }
+
+  /** The key of a frame with the strokes that it was made from, to be removed. */
+  const withStrokes = (part: Part, frame: number): RecordRef[] => [
+    { type: 'key', id: keyId(part.id, frame) },
+    ...project
+      .childrenOf('stroke', part.id)
+      .flatMap((one) => (one.frame === frame ? [{ type: one.type, id: one.id }] : [])),
+  ]
 
   /** Sends the chosen points, or the whole shape, through a map of the plane. */
   function transform(map: (x: number, y: number) => [number, number], group = ''): void {
@@ -134,7 +148,7 @@ export const useTracing = defineStore('tracing', () => {
   /** Points, or the whole shape, go back to where the keys on either side put them. */
   function backToInBetween(): void {
     const { part, frame } = bench
-    if (!part || bench.cell(part) !== 'key') return
+    if (!part || bench.cell(part) !== 'key' || refusePixels(part)) return
     const between = inBetweenAt(bench.track(part), frame)
     if (!between) {
       toast('There is no key on both sides of this frame, so there is no in-between to go back to.')
@@ -177,6 +191,11 @@ export const useTracing = defineStore('tracing', () => {
   }
   const articleOf = (kind: Part['kind']) => `${kind === 'outline' || kind === 'oval' ? 'an' : 'a'} ${kind}`
 
+  function refusePixels(part: Part): boolean {
+    const { pixels } = kindOf(part)
+    if (pixels) toast(`${part.name} is painted: correct it with strokes.`, { id: 'painted' })
+    return pixels === true
+  }
   function refuseLocked(part: Part): boolean {
     if (part.locked) toast.error(`${part.name} is locked; unlock it in the cast to change it.`, { id: 'locked' })
     return part.locked
@@ -222,14 +241,14 @@ export const useTracing = defineStore('tracing', () => {
   }
   const chosenNodes = () => bench.points.filter((i) => i % nodePoints === 0).map((i) => i / nodePoints)
 
-  /** Keys of the chosen range, lane by lane. */
-  function rangeKeys(): { part: Part; keys: readonly Key[] }[] {
+  /** Keys of the chosen range, lane by lane; those made of pixels only where asked for: they belong to their frames. */
+  function rangeKeys(pixels = false): { part: Part; keys: readonly Key[] }[] {
     const { range } = bench
     if (!range) return []
     return range.parts.flatMap((id) => {
       const part = project.get('part', id)
       const keys = project.childrenOf('key', id).filter((key) => key.frame >= range.from && key.frame <= range.to)
-      return part && !part.locked && keys.length ? [{ part, keys }] : []
+      return part && !part.locked && keys.length && (pixels || !kindOf(part).pixels) ? [{ part, keys }] : []
     })
   }
   /**
@@ -269,7 +288,7 @@ export const useTracing = defineStore('tracing', () => {
     bench.range = { from, to: newTo, parts }
   }
   function removeKeys(): void {
-    const remove = rangeKeys().flatMap(({ keys }) => keys.map(({ id }) => ({ type: 'key' as const, id })))
+    const remove = rangeKeys(true).flatMap(({ part, keys }) => keys.flatMap((key) => withStrokes(part, key.frame)))
     if (remove.length) project.commit(`Remove ${remove.length} keys`, { put: [], remove })
   }
   /** Drops the keys of the range that its in-betweens explain within `tolerance` pixels; returns how many. */
@@ -319,6 +338,7 @@ export const useTracing = defineStore('tracing', () => {
       edit,
       shapeOrGhost,
       accept,
+      keepPainted,
       stepOn,
       removeKey,
       nudge,

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Circle, Hand, MousePointer2, Plus, Slash, Spline, VectorSquare } from '@lucide/vue'
+import { Brush, Circle, Hand, MousePointer2, Plus, Slash, Spline, VectorSquare } from '@lucide/vue'
 import { onBeforeUnmount, onMounted, useTemplateRef, type Component } from 'vue'
 import FindingsPanel from '../components/cast/FindingsPanel.vue'
 import CastPanel from '../components/cast/CastPanel.vue'
@@ -13,6 +13,7 @@ import Transport from '../components/sheet/Transport.vue'
 import { useBench, type Look, type Tool } from '../stores/bench.ts'
 import { keysOf } from '../shortcuts.ts'
 import { useFollowing } from '../stores/following.ts'
+import { usePainting } from '../stores/painting.ts'
 import { usePace } from '../stores/pace.ts'
 import { useBenchKeys } from '../benchKeys.ts'
 import IconButton from '../components/common/IconButton.vue'
@@ -21,10 +22,12 @@ import ShortcutSheet from '../components/common/ShortcutSheet.vue'
 const bench = useBench()
 const pace = usePace()
 const following = useFollowing()
+const painting = usePainting()
 onMounted(() => pace.start())
 onBeforeUnmount(() => {
   pace.pause()
   following.leave()
+  painting.leave()
   bench.through = 1
 })
 const stage = useTemplateRef('stage')
@@ -37,6 +40,7 @@ const tools: { tool: Tool; icon: Component; label: string }[] = [
   { tool: 'oval', icon: Circle, label: 'Oval: click middle and edge' },
   { tool: 'pin', icon: VectorSquare, label: 'Pin: click four corners' },
   { tool: 'point', icon: Plus, label: 'Point: click a place that stands out' },
+  { tool: 'painted', icon: Brush, label: 'Paint: stroke what is wanted, with Shift what is not' },
   { tool: 'hand', icon: Hand, label: 'Move the picture' },
 ]
 const looks: { value: Look; label: string }[] = [

@@ -1,15 +1,13 @@
 import * as Comlink from 'comlink'
-import { backdropOf, follow, type Followed, type FollowResult } from '#core/follow/follow.ts'
+import { follow, type Followed, type FollowResult } from '#core/follow/follow.ts'
 import type { PlaneModel } from '#core/follow/plane.ts'
-import { followPicture, type FollowPicture } from '#core/follow/picture.ts'
-import type { Backdrop } from '#core/follow/backdrop.ts'
-import { flatten } from '#core/geometry/path.ts'
-import type { Yuv } from '#core/image/yuv.ts'
 import { Records } from '#core/model/diff.ts'
 import type { AnyRecord } from '#core/model/records.ts'
 import { partKinds } from '#core/shapes/registry.ts'
-import { likelyShape, shapeOf } from '#core/shapes/riding.ts'
+import { likelyShape, tracedPart } from '#core/shapes/riding.ts'
+import { edgeOf } from '#core/shapes/traced.ts'
 import { isHandKey } from '#core/shapes/track.ts'
+import { KeptPictures, type GetFrame } from './keptPictures.ts'
 
 /** What is to be followed, and how. */
 export interface FollowOrder {
@@ -27,16 +25,9 @@ export interface FollowOrder {
   behind: string[]
 }
 
-/** Bytes of pictures that are kept for the way back. */
-const budget = 400e6
-
 class Follower {
-  private readonly pictures = new Map<number, FollowPicture>()
-  private bytes = 0
-  /** Made once for the shot that this worker is about, and anew beyond a cut. */
-  private backdrop: Backdrop | null = null
+  private readonly pictures = new KeptPictures()
   private wanted = true
-  private breathed = 0
 
   /**
    * Follows one part. `frame` hands over decoded frames of the shot; `found` is told of each frame as it is found. Throws
@@ -44,7 +35,7 @@ class Follower {
    */
   async follow(
     { records: list, part: id, behind, length, ...order }: FollowOrder,
-    frame: (frame: number) => Promise<Yuv>,
+    frame: GetFrame,
     found: (one: Followed) => void,
   ): Promise<FollowResult> {
     this.wanted = true
@@ -61,11 +52,11 @@ class Follower {
       covered: (at) =>
         behind.flatMap((other) => {
           const one = records.get('part', other)
-          const points = one && shapeOf(records, one, at)
-          return points ? [flatten(partKinds[one.kind].path(points, one.settings), 1)] : []
+          const edge = one && edgeOf(tracedPart(records, one), at)
+          return edge ? [edge] : []
         }),
-      picture: (at) => this.picture(at, frame),
-      backdrop: (at) => this.backdropAt(at, length, (one) => this.picture(one, frame)),
+      picture: (at) => this.pictures.get(at, frame),
+      backdrop: (at) => this.pictures.backdropAt(at, length, frame),
       stopped: () => !this.wanted,
     })
   }
@@ -73,34 +64,6 @@ class Follower {
   /** Ends the run under way; what it found until now comes back from it. */
   stop(): void {
     this.wanted = false
-  }
-
-  private async backdropAt(
-    frame: number,
-    length: number,
-    picture: (frame: number) => Promise<FollowPicture>,
-  ): Promise<Backdrop> {
-    if (!this.backdrop?.motion(await picture(frame))) this.backdrop = await backdropOf(frame, length, picture)
-    return this.backdrop
-  }
-
-  private async picture(frame: number, get: (frame: number) => Promise<Yuv>): Promise<FollowPicture> {
-    // What is kept comes at once; the order to stop must come through all the same.
-    if (performance.now() - this.breathed > 40) {
-      await new Promise((done) => setTimeout(done))
-      this.breathed = performance.now()
-    }
-    const known = this.pictures.get(frame)
-    if (known) return known
-    const picture = followPicture(await get(frame))
-    this.pictures.set(frame, picture)
-    this.bytes += 2 * picture.luma.length
-    for (const [oldest, one] of this.pictures) {
-      if (this.bytes <= budget) break
-      this.pictures.delete(oldest)
-      this.bytes -= 2 * one.luma.length
-    }
-    return picture
   }
 }
 

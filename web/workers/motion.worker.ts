@@ -65,7 +65,9 @@ class Motion {
       const input = this.input(part.id)!
       let off = this.off.get(part.id)
       if (!off) {
-        off = suspicion(input).flatMap((doubt, frame) => (doubt !== null && doubt > offEdge ? [frame] : []))
+        off = input.kind.pixels
+          ? []
+          : suspicion(input).flatMap((doubt, frame) => (doubt !== null && doubt > offEdge ? [frame] : []))
         this.off.set(part.id, off)
       }
       const { kind } = input

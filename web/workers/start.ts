@@ -3,6 +3,7 @@ import type { DecodeWorker } from './decode.worker.ts'
 import type { EncodeWorker } from './encode.worker.ts'
 import type { FollowWorker } from './follow.worker.ts'
 import type { MotionWorker } from './motion.worker.ts'
+import type { PaintWorker } from './paint.worker.ts'
 import type { RenderWorker } from './render.worker.ts'
 
 /** A running worker: what it does, and the way to end it. */
@@ -28,6 +29,9 @@ export const startMotion = () =>
 
 export const startFollower = () =>
   started<FollowWorker>(new Worker(new URL('./follow.worker.ts', import.meta.url), { type: 'module' }))
+
+export const startPainter = () =>
+  started<PaintWorker>(new Worker(new URL('./paint.worker.ts', import.meta.url), { type: 'module' }))
 
 /** Render workers that this machine carries. */
 export const rendererCount = (): number => Math.max(1, Math.min(4, navigator.hardwareConcurrency || 2))

@@ -13,6 +13,7 @@ import NumberField from '../common/NumberField.vue'
 import ToggleSwitch from '../common/ToggleSwitch.vue'
 import SettingsPanel from '../settings/SettingsPanel.vue'
 import FollowPanel from './FollowPanel.vue'
+import PaintPanel from './PaintPanel.vue'
 import KeyPlanPanel from './KeyPlanPanel.vue'
 import RangePanel from './RangePanel.vue'
 import { tweens } from './tweens.ts'
@@ -50,6 +51,11 @@ const states = {
   away: 'Away',
   none: 'Not traced',
 } as const
+const paintedStates: Partial<Record<keyof typeof states, string>> = {
+  key: 'Painted',
+  followed: 'Carried',
+  none: 'No matte',
+}
 const here = computed(() => {
   const { part } = bench
   if (!part) return null
@@ -84,10 +90,15 @@ const carriers = computed(() => {
   ]
 })
 const more = ref(false)
+const pixels = computed(() => Boolean(bench.part && kindOf(bench.part).pixels))
 /** What is set now and then, and what seldom: the rest waits behind a button. */
 const settings = computed(() => {
   const all = bench.part ? kindOf(bench.part).settings : []
-  const seldom = bench.part?.kind === 'rod' ? ['feather', 'grow', 'opacity'] : ['grow', 'opacity']
+  const seldom = pixels.value
+    ? ['feather', 'grow', 'opacity']
+    : bench.part?.kind === 'rod'
+      ? ['feather', 'grow', 'opacity']
+      : ['grow', 'opacity']
   return { first: all.filter((p) => !seldom.includes(p.name)), rest: all.filter((p) => seldom.includes(p.name)) }
 })
 </script>
@@ -98,8 +109,11 @@ const settings = computed(() => {
       <h2 class="truncate font-semibold" :title="`${member?.name}: ${bench.part.name}`">{{ bench.part.name }}</h2>
       <span class="numbers text-s text-second">frame {{ bench.frame }}</span>
     </header>
-    <KeyPlanPanel />
-    <FollowPanel />
+    <PaintPanel v-if="pixels" />
+    <template v-else>
+      <KeyPlanPanel />
+      <FollowPanel />
+    </template>
     <RangePanel />
     <SettingsPanel
       class="mt-2 border-t pt-2"
@@ -109,6 +123,7 @@ const settings = computed(() => {
       @change="(name, value) => cast.setPartSetting(bench.part!, name, value)"
     />
     <ChoiceField
+      v-if="!pixels"
       label="In-between"
       class="py-0.5"
       :options="tweens"
@@ -130,13 +145,14 @@ const settings = computed(() => {
         @update:model-value="cast.change(bench.part!, { role: $event }, `${bench.part!.name} in the matte`)"
       />
       <ChoiceField
+        v-if="!pixels"
         label="Rides on"
         class="py-0.5"
         :options="carriers"
         :model-value="bench.part.ride?.on ?? ''"
         @update:model-value="cast.ride(bench.part!, $event)"
       />
-      <SwitchGroup as="div" class="flex h-7 items-center justify-between">
+      <SwitchGroup v-if="!pixels" as="div" class="flex h-7 items-center justify-between">
         <SwitchLabel class="text-second" title="The shape stays before its first and after its last key"
           >Hold at the ends</SwitchLabel
         >
@@ -147,14 +163,14 @@ const settings = computed(() => {
       </SwitchGroup>
     </template>
     <button type="button" class="button-quiet self-start !px-1" :aria-expanded="more" @click="more = !more">
-      {{ more ? 'less' : 'matte, riding, ends' }}
+      {{ more ? 'less' : pixels ? 'grow, opacity, matte' : 'matte, riding, ends' }}
     </button>
 
     <div class="mt-1 border-t pt-1.5">
       <header class="flex h-8 items-center justify-between">
         <h3 class="heading">On this frame</h3>
         <span data-testid="cell" :class="here.state === 'none' ? 'text-ember' : 'text-text'"
-          >{{ states[here.state]
+          >{{ pixels ? (paintedStates[here.state] ?? states[here.state]) : states[here.state]
           }}<template v-if="here.sure !== null"
             >, <span class="numbers">{{ Math.round(100 * here.sure) }}</span> % sure</template
           ></span
@@ -166,9 +182,14 @@ const settings = computed(() => {
           type="button"
           class="button"
           :disabled="!tracing.shapeOrGhost(bench.part)"
-          @click="tracing.writeKey(bench.part!, tracing.shapeOrGhost(bench.part!)!)"
+          :title="pixels ? 'Carrying goes by it from then on (Enter)' : 'Make a key of what is shown'"
+          @click="
+            pixels
+              ? tracing.keepPainted(bench.part!)
+              : tracing.writeKey(bench.part!, tracing.shapeOrGhost(bench.part!)!)
+          "
         >
-          Make a key
+          {{ pixels ? 'Keep it' : 'Make a key' }}
         </button>
         <button
           v-else
@@ -198,9 +219,9 @@ const settings = computed(() => {
       >
         Away from {{ bench.frame }} to {{ awayTo }}
       </button>
-      <ChoiceField v-model="bench.reach" label="Edits count on" class="mt-1.5" :options="reaches" />
+      <ChoiceField v-if="!pixels" v-model="bench.reach" label="Edits count on" class="mt-1.5" :options="reaches" />
       <NumberField
-        v-if="bench.reach === 'fade'"
+        v-if="!pixels && bench.reach === 'fade'"
         v-model="bench.fadeFrames"
         label="Fade over"
         hint="Frames on either side over which an edit fades out."
@@ -214,7 +235,7 @@ const settings = computed(() => {
       <p class="mt-2 flex justify-between text-second">
         <span
           ><span class="numbers text-text" data-testid="keys">{{ here.keys }}</span>
-          {{ here.keys === 1 ? 'key' : 'keys' }}</span
+          {{ pixels ? 'painted' : here.keys === 1 ? 'key' : 'keys' }}</span
         >
         <span v-if="here.aways"
           ><span class="numbers">{{ here.aways }}</span> frames away</span

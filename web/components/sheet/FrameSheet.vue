@@ -8,7 +8,7 @@ import { useFollowing } from '../../stores/following.ts'
 import { useMarks } from '../../stores/marks.ts'
 import { useMotion } from '../../stores/motion.ts'
 import { useProject } from '../../stores/project.ts'
-import { useTracing } from '../../stores/tracing.ts'
+import { kindOf, useTracing } from '../../stores/tracing.ts'
 import type { Grip, SheetAxis, SheetRow } from './axis.ts'
 import SheetCanvas from './SheetCanvas.vue'
 
@@ -156,7 +156,11 @@ function paint(c: CanvasRenderingContext2D, row: SheetRow, top: number, axis: Sh
     c.setLineDash([])
     c.globalAlpha = 1
   }
-  if (keys.length) {
+  if (kindOf(part).pixels) {
+    // There is something on the frames of its keys only: a thread runs where they follow each other.
+    for (let i = 1; i < keys.length; i++)
+      if (keys[i]!.frame === keys[i - 1]!.frame + 1) line(keys[i - 1]!.frame, keys[i]!.frame, false)
+  } else if (keys.length) {
     const [a, b] = [keys[0]!.frame, keys.at(-1)!.frame]
     line(a, b, false)
     if (part.hold) {

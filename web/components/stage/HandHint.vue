@@ -4,9 +4,11 @@ import { partKinds } from '#core/shapes/registry.ts'
 import { isHandKey } from '#core/shapes/track.ts'
 import { keysOf } from '../../shortcuts.ts'
 import { useBench } from '../../stores/bench.ts'
+import { brush } from '../../stores/brush.ts'
 import { useFollowing } from '../../stores/following.ts'
+import { usePainting } from '../../stores/painting.ts'
 import { useProject } from '../../stores/project.ts'
-import { useTracing } from '../../stores/tracing.ts'
+import { kindOf, useTracing } from '../../stores/tracing.ts'
 import type { State } from './tracer.ts'
 
 /** One line in the picture that says what the next press does. */
@@ -14,6 +16,7 @@ const props = defineProps<{ state: State }>()
 const bench = useBench()
 const tracing = useTracing()
 const following = useFollowing()
+const painting = usePainting()
 const project = useProject()
 
 type Hint = { say: string; keys?: [string, string][] }
@@ -28,7 +31,13 @@ const hint = computed<Hint | null>(() => {
       say: `Following ${project.get('part', following.run.part)?.name ?? ''}`,
       keys: [['Esc', 'stop, keep what is done']],
     }
+  if (painting.run)
+    return {
+      say: `Carrying ${project.get('part', painting.run.part)?.name ?? ''}`,
+      keys: [['Esc', 'stop, keep what is done']],
+    }
   if (bench.playing || tool === 'hand') return null
+  if (tool === 'painted') return paintHint.value
   switch (state.name) {
     case 'dragging':
       return { say: reachSaid.value, keys: [leaveIt, [`hold ${key('snap')}`, 'to edges']] }
@@ -52,6 +61,8 @@ const hint = computed<Hint | null>(() => {
     case 'selecting':
       return { say: state.lasso ? 'Points within the loop' : 'Points within the box' }
   }
+  if (part && kindOf(part).pixels && tool === 'choose')
+    return { say: part.name, keys: [[key('painted'), 'correct it with strokes']] }
   const kind = tool === 'choose' ? null : partKinds[tool]
   if (kind && (!part || part.kind !== tool)) return { say: `${kind.placing[0]!}, to trace something new` }
   if (!part) return null
@@ -124,6 +135,31 @@ const hint = computed<Hint | null>(() => {
           ['drag', 'correct'],
         ],
       }
+  }
+})
+const paintHint = computed<Hint>(() => {
+  const part = bench.part?.kind === 'painted' ? bench.part : null
+  const other: [string, string] = ['Shift', brush.value.wanted ? 'what is not' : 'what is wanted']
+  if (part?.locked) return { say: `${part.name} is locked` }
+  if (painting.answering) return { say: 'Looking at what was stroked' }
+  const strokes = part ? project.childrenOf('stroke', part.id) : []
+  const say = brush.value.wanted ? 'Stroke what is wanted' : 'Stroke what is not wanted'
+  if (!part || strokes.length === 0) return { say: `${say}, to paint a matte`, keys: [other] }
+  if (!strokes.some((one) => !one.wanted))
+    return { say: 'Now stroke what is not wanted', keys: [['Shift', 'and draw']] }
+  const state = bench.cell(part)
+  if (state === 'none') return { say: `No matte here; ${say.toLowerCase()}`, keys: [[key('followOn'), 'carry it on']] }
+  if (state === 'followed')
+    return {
+      say: `Carried, ${Math.round(100 * (bench.track(part).keys.find((one) => one.frame === bench.frame)?.followed ?? 0))} % sure`,
+      keys: [
+        ['stroke', 'correct'],
+        [key('accept'), 'keep it'],
+      ],
+    }
+  return {
+    say,
+    keys: [other, besideFollowed.value ? [key('followAgain'), 'carry anew beside it'] : [key('followOn'), 'carry on']],
   }
 })
 /** Whether this key stands next to followed frames, which a correction here may have made worth following anew. */

@@ -3,6 +3,7 @@ import { computed, inject, onBeforeUnmount, shallowRef, triggerRef, watch } from
 import { toast } from 'vue-sonner'
 import { frameAround } from '#core/geometry/selectionFrame.ts'
 import { moved } from '#core/geometry/similarity.ts'
+import { contoursOf } from '#core/image/contour.ts'
 import { snapToEdge } from '#core/image/edgeSnap.ts'
 import type { Part } from '#core/model/records.ts'
 import { anchors } from '#core/shapes/kind.ts'
@@ -12,7 +13,9 @@ import { reachedTip } from '#core/shapes/rod.ts'
 import { castColour } from '../../castColours.ts'
 import { useBench } from '../../stores/bench.ts'
 import { useCast } from '../../stores/cast.ts'
+import { brush } from '../../stores/brush.ts'
 import { useFollowing } from '../../stores/following.ts'
+import { usePainting } from '../../stores/painting.ts'
 import { useProject } from '../../stores/project.ts'
 import { kindOf, useTracing } from '../../stores/tracing.ts'
 import HandHint from './HandHint.vue'
@@ -29,6 +32,7 @@ const bench = useBench()
 const cast = useCast()
 const tracing = useTracing()
 const following = useFollowing()
+const painting = usePainting()
 const { view, toStage, toPlate } = inject(stageKey)!
 
 /** Points under the hand, not committed yet. */
@@ -40,8 +44,9 @@ const colourOf = (part: Part) => castColour(project.get('member', part.member)?.
 const tracedOf = (part: Part, points: readonly number[]): Traced => ({
   ...{ id: part.id, kind: kindOf(part), settings: part.settings, points, locked: part.locked },
 })
-/** The chosen part where it can be seen. */
-const part = computed(() => (bench.part && bench.visible.includes(bench.part) ? bench.part : null))
+/** The chosen part where it can be seen; what is made of pixels has no points for the hand. */
+const seenPart = computed(() => (bench.part && bench.visible.includes(bench.part) ? bench.part : null))
+const part = computed(() => (seenPart.value && !kindOf(seenPart.value).pixels ? seenPart.value : null))
 /** Its points as they are now, under the hand or at rest. */
 const points = computed(() =>
   part.value
@@ -66,10 +71,11 @@ const tracer = shallowRef(
     chosen: () => (part.value && points.value ? tracedOf(part.value, points.value) : null),
     others: () =>
       bench.visible.flatMap((one) => {
-        const shape = one.id === bench.partId ? null : bench.shape(one)
+        const shape = one.id === bench.partId || kindOf(one).pixels ? null : bench.shape(one)
         return shape ? [tracedOf(one, shape)] : []
       }),
-    places: () => (bench.tool === 'choose' || bench.tool === 'hand' ? null : partKinds[bench.tool]),
+    places: () =>
+      bench.tool === 'choose' || bench.tool === 'hand' || bench.tool === 'painted' ? null : partKinds[bench.tool],
     selection: () => bench.points,
     frame: () => frame.value,
     choose(id) {
@@ -88,7 +94,7 @@ const tracer = shallowRef(
     },
     place(kind, shape) {
       const chosen = part.value
-      const name = kind.kind as Part['kind']
+      const name = kind.kind as keyof typeof firstOf
       // A rod is placed anew on every frame; of anything else a second one is another part.
       const again = chosen?.kind === name && (name === 'rod' || !bench.track(chosen).keys.length)
       const member = chosen && project.get('member', chosen.member)
@@ -126,7 +132,7 @@ const tracer = shallowRef(
     say: (sentence) => void toast(sentence, { id: 'tracer' }),
   }),
 )
-const firstOf: Record<Part['kind'], Parameters<typeof cast.addMember>[0]> = {
+const firstOf: Record<Exclude<Part['kind'], 'painted'>, Parameters<typeof cast.addMember>[0]> = {
   rod: { kind: 'prop', name: 'Prop', parts: [{ name: 'shaft', kind: 'rod' }] },
   oval: { kind: 'performer', name: 'Performer', parts: [{ name: 'head', kind: 'oval' }] },
   outline: { kind: 'performer', name: 'Performer', parts: [{ name: 'outline', kind: 'outline' }] },
@@ -148,17 +154,37 @@ function down(event: PointerEvent): void {
   if (event.button !== 0 || event.altKey || bench.tool === 'hand') return
   bench.stop()
   ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
+  if (bench.tool === 'painted') return beginStroke(event)
   act((one) => one.down(hand(event)))
 }
 function move(event: PointerEvent): void {
   const at = hand(event)
   pointer.value = { x: at.x, y: at.y }
   if (bench.tool === 'hand') return
+  if (bench.tool === 'painted') return goOnStroke(event)
   act((one) => one.move(at))
   const grabs = tracer.value.state.name === 'idle' && bench.tool !== 'outline'
   hovered.value = grabs ? (tracer.value.under(at)?.grip ?? null) : null
 }
-const up = (event: PointerEvent) => act((one) => one.up(hand(event)))
+const up = (event: PointerEvent) => (bench.tool === 'painted' ? endStroke() : act((one) => one.up(hand(event))))
+
+/** The stroke under the hand, in plate pixels. With Shift it says the opposite of the brush. */
+const stroke = shallowRef<{ points: number[]; wanted: boolean } | null>(null)
+function beginStroke(event: PointerEvent): void {
+  const { x, y } = toPlate(event)
+  stroke.value = { points: [x, y], wanted: brush.value.wanted !== event.shiftKey }
+}
+function goOnStroke(event: PointerEvent): void {
+  hovered.value = null
+  if (!stroke.value) return
+  const { x, y } = toPlate(event)
+  stroke.value = { ...stroke.value, points: [...stroke.value.points, x, y] }
+}
+function endStroke(): void {
+  const one = stroke.value
+  stroke.value = null
+  if (one) void painting.stroke(one.points, one.wanted)
+}
 const double = (event: MouseEvent) => act((one) => one.double(hand(event)))
 /** Does something with what was begun; false where there was nothing. */
 function begun(work: (tracer: Tracer) => boolean): boolean {
@@ -168,13 +194,17 @@ function begun(work: (tracer: Tracer) => boolean): boolean {
   })
   return was
 }
-const cancel = () => begun((one) => one.cancel())
+function cancel(): boolean {
+  const was = stroke.value !== null
+  stroke.value = null
+  return begun((one) => one.cancel()) || was
+}
 defineExpose({ cancel, finish: () => begun((one) => one.finish()), takeBack: () => begun((one) => one.takeBack()) })
 watch([() => bench.partId, () => bench.tool, () => bench.shotId], () => void cancel())
 watch(
   () => bench.seen,
   () => {
-    if (tracer.value.state.name === 'dragging') cancel()
+    if (tracer.value.state.name === 'dragging' || stroke.value) cancel()
     bench.pivot = null
   },
 )
@@ -192,6 +222,19 @@ function svgPath(path: readonly number[]): string {
 }
 const pathOf = (one: Part, shape: readonly number[]) =>
   svgPath(kindOf(one).drawn?.(shape) ?? kindOf(one).path(shape, one.settings))
+/** Edges of a matte made of pixels, holes and all. */
+function edgesOf(one: Part): string | null {
+  const raster = painting.matte(one, bench.seen)
+  if (!raster) return null
+  return contoursOf(raster)
+    .map((line) => {
+      const p = moved(toStage.value, line)
+      let d = ''
+      for (let i = 0; i < p.length; i += 2) d += `${i ? 'L' : 'M'}${p[i]!.toFixed(1)} ${p[i + 1]!.toFixed(1)}`
+      return `${d}Z`
+    })
+    .join('')
+}
 const polyline = (list: readonly number[]) =>
   moved(toStage.value, list)
     .map((v) => v.toFixed(1))
@@ -206,9 +249,8 @@ const shapes = computed(() =>
     // In the matte and the cut-out the others are seen by what they do; their lines would cover the edge.
     const bare = bench.look === 'matte' || bench.look === 'cutout'
     const shape = one.id === bench.partId || bare ? null : bench.shape(one, bench.seen)
-    return shape
-      ? [{ part: one, colour: colourOf(one), d: pathOf(one, shape), cuts: one.role !== 'add', locked: one.locked }]
-      : []
+    const d = shape && (kindOf(one).pixels ? edgesOf(one) : pathOf(one, shape))
+    return d ? [{ part: one, colour: colourOf(one), d, cuts: one.role !== 'add', locked: one.locked }] : []
   }),
 )
 
@@ -257,6 +299,28 @@ const chosen = computed(() => {
         ? [polyline([hx, hy, shape[4]!, shape[5]!]), polyline(shape.slice(2, 4).concat(shape.slice(6, 8)))]
         : [],
   }
+})
+
+/** The chosen matte made of pixels, and the strokes of this frame while the brush is at hand. */
+const painted = computed(() => {
+  const one = seenPart.value
+  if (!one || !kindOf(one).pixels) return null
+  return { colour: colourOf(one), d: edgesOf(one), cuts: one.role !== 'add' }
+})
+const strokes = computed(() => {
+  const kept = painted.value && bench.tool === 'painted' ? painting.strokesAt(seenPart.value!, bench.seen) : []
+  const k = Math.hypot(toStage.value.ar, toStage.value.ai)
+  const live = stroke.value ? [{ id: 'live', ...stroke.value, size: brush.value.size }] : []
+  return [...kept, ...live].map(({ id, wanted, size, points }) => ({
+    ...{ id, wanted, width: Math.max(1.5, size * k) },
+    // A dot is a line from a place to itself.
+    line: polyline(points.length > 2 ? points : [...points, ...points]),
+  }))
+})
+const brushCircle = computed(() => {
+  if (bench.tool !== 'painted' || !pointer.value) return null
+  const k = Math.hypot(toStage.value.ar, toStage.value.ai)
+  return { ...place(pointer.value.x, pointer.value.y), r: Math.max(1, (brush.value.size * k) / 2) }
 })
 
 const onions = computed(() =>
@@ -329,9 +393,44 @@ const pairs = (list: readonly number[]) =>
             :stroke-dasharray="shape.cuts ? '6 2' : undefined"
             :fill="shape.colour"
             :fill-opacity="shape.cuts ? 0 : tint"
+            fill-rule="evenodd"
           />
         </g>
       </g>
+      <path
+        v-if="painted?.d"
+        :d="painted.d"
+        :stroke="painted.colour"
+        :stroke-width="faint ? 0.8 : 1.2"
+        :stroke-opacity="faint ? 0.6 : 1"
+        :stroke-dasharray="painted.cuts ? '6 2' : undefined"
+        :fill="painted.colour"
+        :fill-opacity="painted.cuts ? 0 : tint"
+        fill-rule="evenodd"
+        data-testid="painted"
+      />
+      <g v-for="one in strokes" :key="one.id" stroke-linecap="round">
+        <polyline
+          :points="one.line"
+          :stroke="one.wanted ? '#b9f29a' : '#ffb45e'"
+          :stroke-width="one.width"
+          stroke-opacity="0.35"
+        />
+        <polyline
+          :points="one.line"
+          :stroke="one.wanted ? '#b9f29a' : '#ffb45e'"
+          stroke-width="1.4"
+          :stroke-dasharray="one.wanted ? undefined : '2 5'"
+        />
+      </g>
+      <circle
+        v-if="brushCircle"
+        :cx="brushCircle.x"
+        :cy="brushCircle.y"
+        :r="brushCircle.r"
+        :stroke="brush.wanted ? '#b9f29a' : '#ffb45e'"
+        stroke-width="1.2"
+      />
       <g v-if="chosen">
         <path
           v-for="onion in onions"

@@ -1,0 +1,12 @@
+import { useLocalStorage } from '@vueuse/core'
+import { limits } from '#core/model/records.ts'
+
+/** What the next stroke says, and its width in plate pixels; kept in this browser. */
+export const brush = useLocalStorage('wisp-brush', { wanted: true, size: 16 })
+
+export function sizeBrush(times: number): void {
+  const size = Math.round(brush.value.size * times)
+  // A small brush grows by a pixel at least.
+  const next = size === brush.value.size ? size + Math.sign(times - 1) : size
+  brush.value.size = Math.max(1, Math.min(limits.brush, next))
+}

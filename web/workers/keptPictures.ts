@@ -1,0 +1,44 @@
+import type { Backdrop } from '#core/follow/backdrop.ts'
+import { backdropOf } from '#core/follow/follow.ts'
+import { followPicture, type FollowPicture } from '#core/follow/picture.ts'
+import type { Yuv } from '#core/image/yuv.ts'
+
+/** Hands over a decoded frame of the shot. */
+export type GetFrame = (frame: number) => Promise<Yuv>
+
+/** Bytes of pictures that are kept for the way back. */
+const budget = 400e6
+
+/** Pictures of one shot as followers read them, kept as far as memory goes, and the backdrop made of them. */
+export class KeptPictures {
+  private readonly pictures = new Map<number, FollowPicture>()
+  private bytes = 0
+  private backdrop: Backdrop | null = null
+  private breathed = 0
+
+  async get(frame: number, fetch: GetFrame): Promise<FollowPicture> {
+    // What is kept comes at once; the order to stop must come through all the same.
+    if (performance.now() - this.breathed > 40) {
+      await new Promise((done) => setTimeout(done))
+      this.breathed = performance.now()
+    }
+    const known = this.pictures.get(frame)
+    if (known) return known
+    const picture = followPicture(await fetch(frame))
+    this.pictures.set(frame, picture)
+    this.bytes += 2 * picture.luma.length
+    for (const [oldest, one] of this.pictures) {
+      if (this.bytes <= budget) break
+      this.pictures.delete(oldest)
+      this.bytes -= 2 * one.luma.length
+    }
+    return picture
+  }
+
+  /** The backdrop that knows a frame: made once, and anew beyond a cut. `length`: frames of the shot. */
+  async backdropAt(frame: number, length: number, fetch: GetFrame): Promise<Backdrop> {
+    if (!this.backdrop?.motion(await this.get(frame, fetch)))
+      this.backdrop = await backdropOf(frame, length, (one) => this.get(one, fetch))
+    return this.backdrop
+  }
+}

@@ -1,0 +1,82 @@
+import * as Comlink from 'comlink'
+import type { Raster } from '#core/image/raster.ts'
+import { rasterFrom } from '#core/image/raster.ts'
+import { Records } from '#core/model/diff.ts'
+import type { AnyRecord, Part } from '#core/model/records.ts'
+import {
+  carryPainted,
+  paintedFrame,
+  paintSettings,
+  type CarryResult,
+  type PaintedFrame,
+  type PaintTask,
+} from '#core/paint/paint.ts'
+import { outlined } from '#core/paint/outlined.ts'
+import { isHandKey } from '#core/shapes/track.ts'
+import { KeptPictures, type GetFrame } from './keptPictures.ts'
+
+/** A painted part within its records. */
+export interface PaintOrder {
+  records: AnyRecord[]
+  part: string
+  /** Frames of the shot. */
+  length: number
+}
+
+class Painter {
+  private readonly pictures = new KeptPictures()
+  private wanted = true
+
+  /** The matte of a frame by its strokes; null where nothing is wanted of it. */
+  async answer(order: PaintOrder, frame: number, before: Raster | null, fetch: GetFrame): Promise<Raster | null> {
+    return paintedFrame(this.task(order, fetch), frame, before)
+  }
+
+  /** Carries the matte over frames; `found` is told of each as it is there. */
+  async carry(
+    order: PaintOrder,
+    from: number,
+    to: number,
+    fetch: GetFrame,
+    found: (one: PaintedFrame) => void,
+  ): Promise<CarryResult> {
+    this.wanted = true
+    return carryPainted(this.task(order, fetch), from, to, found, () => !this.wanted)
+  }
+
+  /** Ends the run under way; what it found until now comes back from it. */
+  stop(): void {
+    this.wanted = false
+  }
+
+  /** Points of an outline on every frame with a matte. */
+  outline({ records: list, part }: PaintOrder, first: number, tolerance: number): Map<number, number[]> {
+    return outlined(
+      mattesOf(new Records(list), part, () => true),
+      first,
+      tolerance,
+    )
+  }
+
+  private task({ records: list, part: id, length }: PaintOrder, fetch: GetFrame): PaintTask {
+    const records = new Records(list)
+    const { settings } = records.get('part', id) as Part
+    return {
+      settings: paintSettings(settings),
+      strokes: records.childrenOf('stroke', id),
+      hands: mattesOf(records, id, isHandKey),
+      picture: (at) => this.pictures.get(at, fetch),
+      backdrop: (at) => (length < 2 ? Promise.resolve(null) : this.pictures.backdropAt(at, length, fetch)),
+    }
+  }
+}
+
+const mattesOf = (records: Records, part: string, which: typeof isHandKey): Map<number, Raster> =>
+  new Map(
+    records
+      .childrenOf('key', part)
+      .flatMap((key) => (key.matte && which(key) ? [[key.frame, rasterFrom(key.matte)] as const] : [])),
+  )
+
+export type PaintWorker = Comlink.Remote<Painter>
+Comlink.expose(new Painter())
