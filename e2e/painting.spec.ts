@@ -28,9 +28,26 @@ function around(frame: number): [number, number][] {
   const [xs, ys] = [all.filter((_, i) => i % 2 === 0), all.filter((_, i) => i % 2)]
   const [x0, x1] = [Math.min(...xs) - 24, Math.max(...xs) + 24]
   const [y0, y1] = [Math.min(...ys) - 24, Math.max(...ys) + 24]
-  return [[x0, y0], [x1, y0], [x1, y1], [x0, y1], [x0, y0]]
+  return [
+    [x0, y0],
+    [x1, y0],
+    [x1, y1],
+    [x0, y1],
+    [x0, y0],
+  ]
 }
-const body = ['right hand', 'right forearm', 'right upper arm', 'neck', 'hat', 'neck', 'torso', 'left thigh', 'left shin', 'left boot']
+const body = [
+  'right hand',
+  'right forearm',
+  'right upper arm',
+  'neck',
+  'hat',
+  'neck',
+  'torso',
+  'left thigh',
+  'left shin',
+  'left boot',
+]
 
 async function stroke(bench: Bench, places: [number, number][], shift = false): Promise<void> {
   const { page } = bench
@@ -54,7 +71,10 @@ const covers = ({ matte }: KeyRecord, [x, y]: [number, number]) => {
   return i >= 0 && j >= 0 && i < raster.width && j < raster.height && raster.data[j * raster.width + i]! > 127
 }
 
-test('a performer is painted with two strokes, carried, corrected, locked, made an outline, and lit', async ({ page, demo }) => {
+test('a performer is painted with two strokes, carried, corrected, locked, made an outline, and lit', async ({
+  page,
+  demo,
+}) => {
   const bench = new Bench(page)
   await bench.newProjectWith(demo, leap)
   await page.keyboard.press('/')
@@ -65,7 +85,10 @@ test('a performer is painted with two strokes, carried, corrected, locked, made 
   await expect(page.getByText('That is not wanted. Now stroke what is.')).toBeVisible({ timeout: 60_000 })
   await kept(bench)
   expect(await recordsOf(bench, 'key')).toHaveLength(0)
-  await stroke(bench, body.map((name) => middleOf(name, 0)))
+  await stroke(
+    bench,
+    body.map((name) => middleOf(name, 0)),
+  )
   await answered(bench)
   await expect(bench.cell).toHaveText('Painted')
   await kept(bench)
@@ -133,7 +156,10 @@ test('an effect lies within a painted matte, and away from it nothing changes', 
   const bench = new Bench(page)
   await bench.newProjectWith(demo, leap)
   await page.keyboard.press('/')
-  await stroke(bench, body.map((name) => middleOf(name, 0)))
+  await stroke(
+    bench,
+    body.map((name) => middleOf(name, 0)),
+  )
   await answered(bench)
   await stroke(bench, around(0), true)
   await answered(bench)
@@ -147,7 +173,11 @@ test('an effect lies within a painted matte, and away from it nothing changes', 
   expect(await at(outside)).toEqual([0, 0, 0])
   await page.getByRole('navigation').getByRole('link', { name: 'Effects' }).click()
   await page.getByRole('button', { name: 'Add an effect' }).click()
-  await page.getByRole('option', { name: /^Fill/ }).or(page.getByRole('menuitem', { name: /^Fill/ })).first().click()
+  await page
+    .getByRole('option', { name: /^Fill/ })
+    .or(page.getByRole('menuitem', { name: /^Fill/ }))
+    .first()
+    .click()
   await page.keyboard.press('9')
   await expect(bench.canvas).toHaveAttribute('data-layer', 'result')
   await expect.poll(() => at(inside)).not.toEqual(plate[0])

@@ -6,10 +6,11 @@ import { pino, type Logger } from 'pino'
 import { pinoHttp } from 'pino-http'
 import { Files, type OpenFile } from './media/files.ts'
 import { asRefusal, Refusal } from './refusal.ts'
+import { detectorRoutes } from './routes/detectors.ts'
 import { footageRoutes } from './routes/footage.ts'
 import { outputRoutes } from './routes/outputs.ts'
 import { projectRoutes } from './routes/projects.ts'
-import { headers, onlyOwnHost } from './safety.ts'
+import { detectorHeaders, headers, onlyOwnHost } from './safety.ts'
 import { openDatabase, type Database } from './storage/database.ts'
 import { Projects } from './storage/projects.ts'
 
@@ -55,10 +56,12 @@ export async function createServer({
   app.use('/api/projects', projectRoutes(projects, files))
   app.use('/api/projects/:id/outputs', outputRoutes(database, projects, files))
   app.use('/api/footage', footageRoutes(database, files))
+  app.use('/api/detectors', detectorRoutes())
   app.use('/api', () => {
     throw new Refusal(404, 'The server knows nothing under this address.')
   })
   if (web) {
+    app.use(detectorHeaders)
     app.use(express.static(web, { index: false, maxAge: '1h' }))
     app.get('/{*path}', (_request, response) => {
       response.sendFile('index.html', { root: web, cacheControl: false })

@@ -14,6 +14,8 @@ export const onlyOwnHost: RequestHandler = (request, _response, next) => {
   next()
 }
 
+const scripts = ["'self'", "'wasm-unsafe-eval'"]
+
 /** Strict policy: nothing from elsewhere, nothing inline; workers and media are our own. COOP and COEP open shared memory. */
 export const headers = helmet({
   contentSecurityPolicy: {
@@ -21,7 +23,7 @@ export const headers = helmet({
     directives: {
       defaultSrc: ["'none'"],
       // WebAssembly may be compiled; scripts still come from here alone.
-      scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
+      scriptSrc: scripts,
       styleSrc: ["'self'"],
       fontSrc: ["'self'"],
       imgSrc: ["'self'", 'blob:', 'data:'],
@@ -39,3 +41,16 @@ export const headers = helmet({
   crossOriginEmbedderPolicy: { policy: 'require-corp' },
   crossOriginResourcePolicy: { policy: 'same-origin' },
 })
+
+/**
+ * The policy of the worker that runs the detectors, for itself alone: their bindings put functions together from text. It
+ * loads scripts and data from here and nothing else, as everything does.
+ */
+export const detectorHeaders: RequestHandler = (request, response, next) => {
+  if (/^\/assets\/detect\.worker-[\w-]+\.js$/.test(request.path))
+    response.set(
+      'Content-Security-Policy',
+      `default-src 'none'; script-src ${scripts.join(' ')} 'unsafe-eval'; connect-src 'self'`,
+    )
+  next()
+}

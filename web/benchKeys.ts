@@ -13,6 +13,7 @@ import { useMarks } from './stores/marks.ts'
 import { useMotion } from './stores/motion.ts'
 import { usePainting } from './stores/painting.ts'
 import { useProject } from './stores/project.ts'
+import { useSuggesting } from './stores/suggesting.ts'
 import { kindOf, useTracing } from './stores/tracing.ts'
 
 /** The bench's keys while a step with a picture is open. */
@@ -34,6 +35,7 @@ export function useBenchKeys(options: {
   const marks = useMarks()
   const following = useFollowing()
   const painting = usePainting()
+  const suggesting = useSuggesting()
   const sheet = ref(false)
 
   const nudges = Object.fromEntries(
@@ -112,7 +114,7 @@ export function useBenchKeys(options: {
     brushSmaller: () => sizeBrush(1 / 1.25),
     brushLarger: () => sizeBrush(1.25),
     leave: () => {
-      if (!following.stop() && !painting.stop()) options.leave()
+      if (!following.stop() && !painting.stop() && !suggesting.stop()) options.leave()
     },
     firstPoint: () => pointAt(0),
     secondPoint: () => pointAt(1),

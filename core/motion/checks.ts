@@ -79,7 +79,9 @@ function ranges(frames: readonly number[]): { from: number; to: number }[] {
 /** Frames without a shape that nobody marked as away; for a part that is held only where nothing holds it. */
 function gaps(one: CheckedPart): Finding[] {
   const empty = one.shapes.flatMap((_, frame) => (cellAt(one.track, frame) === 'none' ? [frame] : []))
-  return ranges(empty).map(({ from, to }) => finding(one, 'gap', from, to, 'has no shape'))
+  return ranges(empty).map(({ from, to }) =>
+    finding(one, 'gap', from, to, one.kind.pixels ? 'has no matte' : 'has no shape'),
+  )
 }
 
 /** Pixels that a single frame may stray from where its neighbours put it, and how much more in fast motion. */

@@ -11,7 +11,7 @@ export interface Mixture {
 /** Levels of noise that no colour is known better than. */
 const grain = 5
 /** Samples that a fit looks at; more are thinned evenly. */
-const most = 4000
+const most = 2500
 
 /** Mixture of at most `count` parts of colours (y, u, v one after the other, 0..255); null for fewer than four. */
 export function mixtureOf(colours: ArrayLike<number>, count = 6): Mixture | null {
@@ -27,7 +27,7 @@ export function mixtureOf(colours: ArrayLike<number>, count = 6): Mixture | null
   const share = new Float32Array(n * k)
   belongings(data, seeds(data, k), share)
   let mixture = fitted(data, share, k)
-  for (let turn = 0; turn < 6; turn++) {
+  for (let turn = 0; turn < 5; turn++) {
     for (let i = 0; i < n; i++) {
       let total = 0
       for (let j = 0; j < k; j++) {

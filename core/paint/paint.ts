@@ -77,7 +77,8 @@ export async function paintedFrame(task: PaintTask, frame: number, before: Raste
     if (!own.some((stroke) => !stroke.wanted) && !before) rimUnwanted(said, grid, gridSize(picture, step))
     let label: Uint8Array | null = found && labelOf(found, grid)
     const odds = before && released(oddsOf(label!, grid), own, grid)
-    for (let turn = 0; turn < 3; turn++) {
+    // What was found coarsely shows both sides' looks already.
+    for (let turn = found && !before ? 1 : 0; turn < 2; turn++) {
       const samples = learned.copy()
       samples.add(grid, said.map(sideSaid), still)
       if (label) samples.add(grid, nearLabels(label, said, grid), still)

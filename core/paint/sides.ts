@@ -25,54 +25,85 @@ export interface Looks {
   unwantedStill: number
 }
 
-/** Samples of both sides, gathered over frames: four numbers each, the colour and its likelihood in the backdrop. */
+/** Numbers of a sample: the colour, and its likelihood in the backdrop (NaN where that is not known). */
+const perSample = 4
+
+/** Samples of both sides, gathered over frames. */
 export class Samples {
-  private readonly kept: [number[], number[]] = [[], []]
+  private readonly kept: [Float32Array[], Float32Array[]] = [[], []]
 
   copy(): Samples {
     const other = new Samples()
-    for (const side of [0, 1] as const) for (const value of this.kept[side]) other.kept[side].push(value)
+    for (const side of [0, 1] as const) other.kept[side].push(...this.kept[side])
     return other
   }
 
   /** Takes in the pixels of a grid that a side is known of: `label` 1 wanted, 0 unwanted, anything else is left out. */
   add(grid: Grid, label: ArrayLike<number>, still: Float32Array | null): void {
-    const size = grid.width * grid.height
-    let known = 0
-    for (let i = 0; i < size; i++) if (label[i]! < 2) known++
-    const share = Math.min(1, 12_000 / Math.max(1, known))
-    let due = 0
-    for (let i = 0; i < size; i++) {
-      const side = label[i]!
-      if (side > 1) continue
-      due += share
-      if (due < 1) continue
-      due--
-      this.kept[side]!.push(grid.luma[i]!, grid.u[i]!, grid.v[i]!, still ? still[i]! : NaN)
+    for (const side of [0, 1] as const) {
+      let known = 0
+      for (let i = 0; i < label.length; i++) if (label[i] === side) known++
+      const count = Math.min(known, mostSamples)
+      const out = new Float32Array(perSample * count)
+      // Evenly spread: the nth of all that are known.
+      for (let i = 0, seen = 0, taken = 0; i < label.length && taken < count; i++) {
+        if (label[i] !== side) continue
+        if (Math.floor((seen * count) / known) === taken) {
+          const to = perSample * taken++
+          out[to] = grid.luma[i]!
+          out[to + 1] = grid.u[i]!
+          out[to + 2] = grid.v[i]!
+          out[to + 3] = still ? still[i]! : NaN
+        }
+        seen++
+      }
+      this.kept[side].push(out)
     }
   }
 
   /** Null while one side has next to no pixels. */
   looks(): Looks | null {
-    const [unwanted, wanted] = this.kept.map((kept) => {
-      const mixture = mixtureOf(kept.filter((_, i) => i % 4 < 3))
-      return mixture && new ColourTable(mixture)
-    })
-    if (!wanted || !unwanted) return null
+    const [unwanted, wanted] = this.kept.map(joined) as [Float32Array, Float32Array]
+    const [other, own] = [tableOf(unwanted), tableOf(wanted)]
+    if (!own || !other) return null
     return {
-      ...{ wanted, unwanted },
-      wantedStill: stillShare(this.kept[1], wanted),
-      unwantedStill: stillShare(this.kept[0], unwanted),
+      ...{ wanted: own, unwanted: other },
+      wantedStill: stillShare(wanted, own),
+      unwantedStill: stillShare(unwanted, other),
     }
   }
 }
 
+/** Samples that a frame gives of each side at most: all frames count alike. */
+const mostSamples = 4000
+
+function joined(pieces: readonly Float32Array[]): Float32Array {
+  const out = new Float32Array(pieces.reduce((sum, piece) => sum + piece.length, 0))
+  let at = 0
+  for (const piece of pieces) {
+    out.set(piece, at)
+    at += piece.length
+  }
+  return out
+}
+
+function tableOf(samples: Float32Array): ColourTable | null {
+  const colours = new Float32Array((samples.length / perSample) * 3)
+  for (let from = 0, to = 0; from < samples.length; from += perSample, to += 3) {
+    colours[to] = samples[from]!
+    colours[to + 1] = samples[from + 1]!
+    colours[to + 2] = samples[from + 2]!
+  }
+  const mixture = mixtureOf(colours)
+  return mixture && new ColourTable(mixture)
+}
+
 /** Share of samples that come from the backdrop and not from the side's own colours, by expectation maximisation. */
-function stillShare(samples: readonly number[], table: ColourTable): number {
+function stillShare(samples: Float32Array, table: ColourTable): number {
   let share = 0.5
   for (let turn = 0; turn < 8; turn++) {
     let [sum, count] = [0, 0]
-    for (let i = 0; i < samples.length; i += 4) {
+    for (let i = 0; i < samples.length; i += perSample) {
       const still = samples[i + 3]!
       if (still !== still) continue
       const from = share * still

@@ -1,11 +1,11 @@
 import * as Comlink from 'comlink'
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef, triggerRef } from 'vue'
+import { computed, ref, shallowRef, triggerRef, watch } from 'vue'
 import { toast } from 'vue-sonner'
 import { rasterFrom, type Raster } from '#core/image/raster.ts'
 import type { Diff } from '#core/model/diff.ts'
 import { makeKey, makePaintedKey } from '#core/model/make.ts'
-import { keyId, limits, type Part, type Stroke } from '#core/model/records.ts'
+import { keyId, limits, type MemberKind, type Part, type Stroke } from '#core/model/records.ts'
 import type { CarryResult, PaintedFrame } from '#core/paint/paint.ts'
 import { rasterAt } from '#core/shapes/riding.ts'
 import { isAway, isHandKey } from '#core/shapes/track.ts'
@@ -75,6 +75,18 @@ export const usePainting = defineStore('painting', () => {
     return Comlink.proxy((frame: number) => pictures.decoded(first + frame))
   }
 
+  // With the brush in hand the worker begins to look at the clip before the first stroke is drawn.
+  watch(
+    () => bench.tool === 'painted' && bench.shot !== null && bench.times.length > 0,
+    (ready) => {
+      if (ready)
+        void worker()
+          .prepare(bench.frame, bench.length, getFrame())
+          .catch(() => {})
+    },
+    { immediate: true },
+  )
+
   /** The painted part that a stroke goes to: the chosen one, or a new one of the chosen member, or of a new member. */
   function subject(): { part: Part; fresh: Diff['put'] } | null {
     const { part } = bench
@@ -123,6 +135,7 @@ export const usePainting = defineStore('painting', () => {
           `Stroke ${part.name} at ${frame}`,
           { put: [makePaintedKey(part.id, frame, raster, null)], remove: [] },
           group,
+          Infinity,
         )
       else if (same) toast(nothingFound(strokes, part), { id: 'paint' })
     } catch (error) {
@@ -151,6 +164,35 @@ export const usePainting = defineStore('painting', () => {
   /** Takes the strokes of a frame back, with the matte that came from them. */
   function clearStrokes(part: Part, frame = bench.frame): void {
     if (!tracing.refuseLocked(part)) tracing.removeKey(part, frame)
+  }
+
+  /**
+   * A new member with a matte that begins from rough ones, on the frames that are given: each is made exact by what the
+   * picture looks like there, all in one undo step. `through`: carried over the frames between them, too.
+   */
+  async function adopt(
+    member: { kind: MemberKind; name: string },
+    rough: ReadonlyMap<number, Raster>,
+    through: boolean,
+  ): Promise<void> {
+    const { part, fresh } = cast.newPart(null, member, { name: 'matte', kind: 'painted' })
+    const group = `adopt ${part.id}`
+    const label = `Take in ${member.name}`
+    if (rough.size === 0) throw new Error('What was found is too small for a matte; try a larger picture of it.')
+    if (!project.commit(label, { put: fresh, remove: [] }, group)) return
+    cast.choosePart(part)
+    for (const [frame, raster] of rough) {
+      answering.value = { part: part.id, frame }
+      try {
+        const exact = await worker().answer(order(part), frame, raster, getFrame())
+        if (!project.get('part', part.id)) return
+        if (exact)
+          project.commit(label, { put: [makePaintedKey(part.id, frame, exact, null)], remove: [] }, group, Infinity)
+      } finally {
+        answering.value = null
+      }
+    }
+    if (through) await carry('all')
   }
 
   async function carry(reach: FollowReach): Promise<void> {
@@ -252,7 +294,7 @@ export const usePainting = defineStore('painting', () => {
 
   return {
     ...{ run, stopping, progress, answering, matte, strokesAt },
-    ...{ stroke, clearStrokes, carry, stop, leave, toOutline },
+    ...{ stroke, clearStrokes, adopt, carry, stop, leave, toOutline },
   }
 })
 

@@ -61,9 +61,9 @@ export const useProject = defineStore('project', () => {
   }
 
   /** Returns whether the change was made; where it is not allowed the user is told why. */
-  function commit(label: string, diff: Diff, group = ''): boolean {
+  function commit(label: string, diff: Diff, group = '', within?: number): boolean {
     try {
-      session.value?.commit(label, plain(diff), group)
+      session.value?.commit(label, plain(diff), group, within)
       return true
     } catch (error) {
       toast.error(error instanceof Error ? error.message : String(error))

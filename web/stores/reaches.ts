@@ -2,7 +2,7 @@ import type { Key, Part } from '#core/model/records.ts'
 import { isHandKey } from '#core/shapes/track.ts'
 
 /** Over which frames a part is followed or carried, seen from the playhead. */
-export type FollowReach = 'on' | 'back' | 'both' | 'step' | 'stepBack' | 'end' | 'start' | 'range' | 'again'
+export type FollowReach = 'on' | 'back' | 'both' | 'step' | 'stepBack' | 'end' | 'start' | 'range' | 'again' | 'all'
 
 /** First and last frame of a reach, or the sentence that says why there is none. */
 export function framesOf(
@@ -34,6 +34,8 @@ export function framesOf(
       return after === undefined ? noneAfter : { from: frame - 1, to: frame - 1 }
     case 'both':
       return { from: previous + 1, to: next - 1 }
+    case 'all':
+      return { from: 0, to: length - 1 }
     case 'range':
       return range
         ? { from: range.from, to: range.to }

@@ -102,13 +102,13 @@ export class ProjectSession {
    * The one way to change anything. Throws an Error with a sentence where the change is not allowed; nothing has
    * changed then. `group` joins quick successions (a drag of a slider, a run of nudges) to one step.
    */
-  commit(label: string, diff: Diff, group = ''): void {
+  commit(label: string, diff: Diff, group = '', within = groupPause): void {
     if (diff.put.length + diff.remove.length === 0) return
     if (diff.put.length <= checkedHere) checkDiff(diff)
     const back = this.apply(diff)
     const last = this.undoSteps.at(-1)
     const now = Date.now()
-    if (last && group && last.group === group && now - last.at < groupPause) {
+    if (last && group && last.group === group && now - last.at < within) {
       last.forward = composeDiffs(last.forward, diff)
       last.back = composeDiffs(back, last.back)
       last.at = now

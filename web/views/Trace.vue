@@ -3,9 +3,11 @@ import { Brush, Circle, Hand, MousePointer2, Plus, Slash, Spline, VectorSquare }
 import { onBeforeUnmount, onMounted, useTemplateRef, type Component } from 'vue'
 import FindingsPanel from '../components/cast/FindingsPanel.vue'
 import CastPanel from '../components/cast/CastPanel.vue'
+import SuggestPanel from '../components/cast/SuggestPanel.vue'
 import PartPanel from '../components/cast/PartPanel.vue'
 import LookBar from '../components/stage/LookBar.vue'
 import Stage from '../components/stage/Stage.vue'
+import SuggestBoxes from '../components/stage/SuggestBoxes.vue'
 import TraceOverlay from '../components/stage/TraceOverlay.vue'
 import MarkNote from '../components/sheet/MarkNote.vue'
 import FrameSheet from '../components/sheet/FrameSheet.vue'
@@ -13,6 +15,7 @@ import Transport from '../components/sheet/Transport.vue'
 import { useBench, type Look, type Tool } from '../stores/bench.ts'
 import { keysOf } from '../shortcuts.ts'
 import { useFollowing } from '../stores/following.ts'
+import { useSuggesting } from '../stores/suggesting.ts'
 import { usePainting } from '../stores/painting.ts'
 import { usePace } from '../stores/pace.ts'
 import { useBenchKeys } from '../benchKeys.ts'
@@ -23,11 +26,13 @@ const bench = useBench()
 const pace = usePace()
 const following = useFollowing()
 const painting = usePainting()
+const suggesting = useSuggesting()
 onMounted(() => pace.start())
 onBeforeUnmount(() => {
   pace.pause()
   following.leave()
   painting.leave()
+  suggesting.open = false
   bench.through = 1
 })
 const stage = useTemplateRef('stage')
@@ -71,6 +76,7 @@ const { sheet } = useBenchKeys({
     <div class="flex min-h-0 flex-1">
       <aside v-if="!bench.quiet" class="flex w-[212px] shrink-0 flex-col border-r bg-panel">
         <CastPanel class="min-h-0 flex-[0_1_auto]" />
+        <SuggestPanel />
         <FindingsPanel class="max-h-[46%] min-h-24 shrink-0" />
       </aside>
       <div class="flex min-w-0 flex-1 flex-col">
@@ -84,7 +90,7 @@ const { sheet } = useBenchKeys({
         />
         <div class="relative flex min-h-0 flex-1">
           <Stage ref="stage">
-            <template #default="size"><TraceOverlay ref="overlay" v-bind="size" /></template>
+            <template #default="size"><TraceOverlay ref="overlay" v-bind="size" /><SuggestBoxes /></template>
           </Stage>
           <div
             v-if="!bench.quiet"

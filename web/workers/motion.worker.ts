@@ -56,7 +56,7 @@ class Motion {
   /** Frames of the part that deserve a key, the most urgent first. */
   plan(part: string): Proposal[] {
     const input = this.input(part)
-    return input ? keyPlan(input) : []
+    return input && !input.kind.pixels ? keyPlan(input) : []
   }
 
   /** `unsure`: confidence below which a followed frame is worth a look. */

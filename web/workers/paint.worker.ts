@@ -27,6 +27,11 @@ class Painter {
   private readonly pictures = new KeptPictures()
   private wanted = true
 
+  /** Reads what tells the moving from the still, so that strokes are answered at once. */
+  async prepare(frame: number, length: number, fetch: GetFrame): Promise<void> {
+    if (length > 1) await this.pictures.backdropAt(frame, length, fetch)
+  }
+
   /** The matte of a frame by its strokes; null where nothing is wanted of it. */
   async answer(order: PaintOrder, frame: number, before: Raster | null, fetch: GetFrame): Promise<Raster | null> {
     return paintedFrame(this.task(order, fetch), frame, before)

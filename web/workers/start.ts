@@ -33,5 +33,8 @@ export const startFollower = () =>
 export const startPainter = () =>
   started<PaintWorker>(new Worker(new URL('./paint.worker.ts', import.meta.url), { type: 'module' }))
 
+// A classic script and not a module: see the file. Started when something is looked for, and not before.
+export const startDetector = () => new Worker(new URL('./detect.worker.ts', import.meta.url))
+
 /** Render workers that this machine carries. */
 export const rendererCount = (): number => Math.max(1, Math.min(4, navigator.hardwareConcurrency || 2))

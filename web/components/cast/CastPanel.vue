@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Ellipsis, Eye, EyeOff, Lock, LockOpen, Plus } from '@lucide/vue'
+import { Ellipsis, Eye, EyeOff, Lock, LockOpen, Plus, ScanSearch } from '@lucide/vue'
 import { computed, ref } from 'vue'
 import { VueDraggable } from 'vue-draggable-plus'
 import type { Member, Part, PartKindName, Role } from '#core/model/records.ts'
@@ -8,6 +8,7 @@ import { tracedShare } from '#core/shapes/track.ts'
 import { castColour } from '../../castColours.ts'
 import { useBench } from '../../stores/bench.ts'
 import { useCast } from '../../stores/cast.ts'
+import { useSuggesting } from '../../stores/suggesting.ts'
 import { useProject } from '../../stores/project.ts'
 import EditableName from '../common/EditableName.vue'
 import MenuButton, { type MenuEntry } from '../common/MenuButton.vue'
@@ -15,6 +16,7 @@ import MenuButton, { type MenuEntry } from '../common/MenuButton.vue'
 const project = useProject()
 const bench = useBench()
 const cast = useCast()
+const suggesting = useSuggesting()
 
 const names = new Map<string, InstanceType<typeof EditableName>>()
 const remember = (id: string) => (field: unknown) =>
@@ -85,6 +87,17 @@ const roleTitles: Record<Role, string> = { add: '', cut: 'Cuts from the matte', 
         @click="bench.solo = ''"
       >
         show all
+      </button>
+      <button
+        type="button"
+        class="button-quiet ml-auto !px-1.5"
+        :class="{ 'text-wisp': suggesting.open }"
+        aria-label="Suggestions"
+        title="Look for people, faces and hands in the picture"
+        :aria-pressed="suggesting.open"
+        @click="suggesting.open = !suggesting.open"
+      >
+        <ScanSearch :size="15" aria-hidden="true" />
       </button>
       <MenuButton label="Add to the cast" :entries="additions" button-class="button-quiet text-wisp">
         <Plus :size="15" aria-hidden="true" /> add

@@ -15,7 +15,7 @@ import ProgressBar from '../common/ProgressBar.vue'
 const bench = useBench()
 const following = useFollowing()
 
-const reach = ref<Exclude<FollowReach, 'again'>>('on')
+const reach = ref<Exclude<FollowReach, 'again' | 'all'>>('on')
 const reaches = computed(() => [
   { value: 'on' as const, label: 'on to the next key' },
   { value: 'back' as const, label: 'back to the key before' },

@@ -27,9 +27,9 @@ const side = computed({
   set: (value) => (brush.value.wanted = value === 'wanted'),
 })
 const size = computed({ get: () => brush.value.size, set: (value) => (brush.value.size = value) })
-const reach = ref<Exclude<FollowReach, 'again'>>('both')
+const reach = ref<Exclude<FollowReach, 'again' | 'all'>>('both')
 const reaches = computed(() => [
-  { value: 'both' as const, label: 'both ways from here' },
+  { value: 'both' as const, label: 'both ways' },
   { value: 'on' as const, label: 'on to the next painted' },
   { value: 'back' as const, label: 'back to the painted before' },
   { value: 'end' as const, label: 'on to the end' },

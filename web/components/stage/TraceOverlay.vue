@@ -414,7 +414,7 @@ const pairs = (list: readonly number[]) =>
           :points="one.line"
           :stroke="one.wanted ? '#b9f29a' : '#ffb45e'"
           :stroke-width="one.width"
-          stroke-opacity="0.35"
+          stroke-opacity="0.25"
         />
         <polyline
           :points="one.line"
