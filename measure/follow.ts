@@ -13,6 +13,7 @@ import { rod } from '#core/shapes/rod.ts'
 import { outlineNodes } from '../demo/scenes/paint.ts'
 import { framesOf } from './frames.ts'
 import { performance as performanceOf } from './footage.ts'
+import { painted, performers, printPainted, type PaintedFigure } from './painted.ts'
 
 interface Figure {
   what: string
@@ -50,7 +51,7 @@ const unsure = 0.5
 const mostKeys = 10
 
 /** Follows what is known of drawn performances that the followers have not seen, and says how far off they were. */
-export async function follow(seed: number): Promise<Figure[]> {
+export async function follow(seed: number): Promise<(Figure | PaintedFigure)[]> {
   const folder = await mkdtemp(join(tmpdir(), 'wisp-follow-'))
   try {
     const figures: Figure[] = []
@@ -79,7 +80,13 @@ export async function follow(seed: number): Promise<Figure[]> {
       )),
     )
     print(figures)
-    return figures
+    const paintings: PaintedFigure[] = []
+    for (const [scene, { name, body }] of Object.entries(performers)) {
+      const { file, truth } = performanceOf(scene, seed, folder)
+      paintings.push(...(await painted(file, truth, body, name)))
+    }
+    printPainted(paintings)
+    return [...figures, ...paintings]
   } finally {
     await rm(folder, { recursive: true, force: true })
   }

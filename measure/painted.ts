@@ -28,6 +28,24 @@ export interface PaintedFigure {
 
 const unsure = 0.5
 
+/** Performers whose outlines are known, and the limbs that a stroke along the body runs over. */
+export const performers: Record<string, { name: string; body: string[] }> = {
+  leap: {
+    name: 'performer of the leap',
+    body: [
+      ...['right hand', 'right forearm', 'right upper arm', 'neck', 'head', 'hat'],
+      ...['head', 'torso', 'left thigh', 'left shin', 'left boot'],
+    ],
+  },
+  'jetty-swing': {
+    name: 'performer of the swing',
+    body: [
+      ...['right hand', 'right forearm', 'right arm', 'neck', 'head', 'crown'],
+      ...['head', 'torso', 'left leg', 'left boot'],
+    ],
+  },
+}
+
 /**
  * A performer's matte by strokes as a hand would set them that knows the truth: on the first frame one along the body
  * and one around it, then once a second, where it is most wrong, one over each of the largest faults.
@@ -109,8 +127,6 @@ function figureOf(
   const free = overlaps.flatMap((_, frame) => (hands.has(frame) ? [] : [frame]))
   const mean = (list: number[]) => list.reduce((a, b) => a + b, 0) / Math.max(1, list.length)
   const wrong = free.filter((frame) => overlaps[frame]! < 0.85)
-  if (process.env.WISP_EACH)
-    console.log(overlaps.map((v, f) => `${f}:${v.toFixed(2)}/${sure[f]!.toFixed(2)}`).join(' '))
   return {
     what,
     overlap: mean(free.map((frame) => overlaps[frame]!)),
@@ -124,7 +140,7 @@ function figureOf(
 }
 
 /** What all outlines of a frame cover together, at full size. */
-export function truthMatte(truth: Truth, frame: number): Float32Array {
+function truthMatte(truth: Truth, frame: number): Float32Array {
   const parts = truth.outlines.flatMap(({ points }) =>
     points[frame]?.length
       ? [{ kind: 'outline', settings: { feather: 0 }, role: 'add' as const, points: outlineNodes(points[frame]!) }]
@@ -136,12 +152,14 @@ export function truthMatte(truth: Truth, frame: number): Float32Array {
 
 type Size = { width: number; height: number }
 
+/** Of the pixels that are covered by half or more: a soft edge over motion blur is not held against the matte. */
 function overlap(raster: Raster | null, known: Float32Array, { width }: Size): number {
   let [both, either] = [0, 0]
   for (let i = 0; i < known.length; i++) {
-    const own = raster ? coverAt(raster, (i % width) + 0.5, Math.floor(i / width) + 0.5) : 0
-    both += Math.min(own, known[i]!)
-    either += Math.max(own, known[i]!)
+    const own = raster !== null && coverAt(raster, (i % width) + 0.5, Math.floor(i / width) + 0.5) >= 0.5
+    const there = known[i]! >= 0.5
+    if (own && there) both++
+    if (own || there) either++
   }
   return either ? both / either : 1
 }
@@ -173,13 +191,13 @@ const middleOf = (points: number[]): [number, number] => {
 }
 
 /** Along the middles of the limbs. */
-export function bodyStroke(truth: Truth, chain: string[], frame: number): PaintStroke {
+function bodyStroke(truth: Truth, chain: string[], frame: number): PaintStroke {
   const points = chain.flatMap((name) => middleOf(truth.outlines.find((one) => one.name === name)!.points[frame]!))
   return { frame, wanted: true, size: 12, points }
 }
 
 /** Around the whole body, a hand's width away: along the box of each quarter of its height. */
-export function aroundStroke(truth: Truth, frame: number): PaintStroke {
+function aroundStroke(truth: Truth, frame: number): PaintStroke {
   const all = truth.outlines.flatMap(({ points }) => points[frame] ?? [])
   const [left, right]: [number[], number[]] = [[], []]
   const ys = all.filter((_, i) => i % 2)
@@ -239,4 +257,15 @@ function along(fault: Float32Array, depth: Float32Array, deepest: number, width:
   const distance = (i: number) => Math.hypot(at(i)[0] - x, at(i)[1] - y)
   const far = queue.reduce((a, b) => (distance(b) > distance(a) ? b : a))
   return distance(far) > 3 ? [x, y, ...at(far)] : [x, y]
+}
+
+export function printPainted(figures: PaintedFigure[]): void {
+  for (const one of figures) {
+    console.log(one.what)
+    console.log(
+      `  overlap ${one.overlap.toFixed(3)}, least ${one.least.toFixed(3)}, of painted frames ${one.painted.toFixed(3)}; ` +
+        `edges apart ${one.boundary.toFixed(2)} px; ${one.strokes} strokes; ` +
+        `below 0.85 marked ${one.wrong}; ${one.ms.toFixed(0)} ms a frame`,
+    )
+  }
 }

@@ -30,12 +30,24 @@ describe('safety', () => {
     '/api/projects/..%2fwisp-trail.sqlite/thumbnail',
     '/api/footage/..%2f..%2fwisp-trail.sqlite',
     '/api/footage/%00',
+    '/api/detectors/..%2f..%2fpackage.json/hands.js',
+    '/api/detectors/hands/..%2f..%2f..%2fpackage.json',
+    '/api/detectors/hands/package.json',
+    '/api/detectors/vision/vision.js',
     '/api/nothing',
   ])('gives nothing of the disk away at %s', async (path) => {
     const { http } = await testServer()
     const answer = await http.get(path)
     expect([400, 404]).toContain(answer.status)
     expect(answer.body.error ?? 'a sentence').toMatch(/[a-z]/)
+  })
+  it('gives the files of the detectors as they are, to whoever is on this machine', async () => {
+    const { http } = await testServer()
+    const { headers, text } = await http.get('/api/detectors/hands/hands.js').expect(200)
+    expect(headers['content-type']).toMatch(/javascript/)
+    expect(text).toContain('createMediapipeSolutionsWasm')
+    for (const file of ['face_mesh/face_mesh_solution_packed_assets.data', 'pose/pose_landmark_full.tflite'])
+      await http.head(`/api/detectors/${file}`).expect(200)
   })
   it('takes a thumbnail only as a PNG of moderate size', async () => {
     const server = await testServer()

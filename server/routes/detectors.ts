@@ -17,7 +17,9 @@ export function detectorRoutes(): Router {
     const root = dirname(require.resolve(`@mediapipe/${name}/package.json`))
     response.sendFile(file, { root, maxAge: '1d' }, (error) => {
       if (error && !response.headersSent)
-        next(new Refusal(404, 'This detector is not installed. Run npm install again; everything else works without it.'))
+        next(
+          new Refusal(404, 'This detector is not installed. Run npm install again; everything else works without it.'),
+        )
     })
   })
   return routes
