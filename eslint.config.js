@@ -49,9 +49,9 @@ export default ts.config(
     'matte may use shapes, image and geometry only.',
   ),
   closed(
-    ['core/follow/**/*.ts'],
+    ['core/follow/**/*.ts', 'core/paint/**/*.ts', 'core/suggest/**/*.ts'],
     ['^node:', '(effects|render|formats)/'],
-    'followers do not know effects or the renderer.',
+    'what reads the picture does not know effects or the renderer.',
   ),
   closed(['core/effects/**/*.ts'], ['^node:', '(render|formats)/'], 'effects do not know the renderer.'),
   closed(['server/**/*.ts'], ['/web/', '/demo/'], 'the server knows core only.'),

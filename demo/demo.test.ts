@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { describe, expect, it, onTestFinished } from 'vitest'
 import { Records } from '#core/model/diff.ts'
+import { isHandKey } from '#core/shapes/track.ts'
 import { sceneOf } from '#core/render/scene.ts'
 import { createServer } from '../server/app.ts'
 import { unzipSync } from 'fflate'
@@ -121,6 +122,17 @@ describe('the demo project', () => {
       // A shape goes on for half a frame; after that nothing is there.
       expect(traced.at(last + 1)).toBeNull()
       expect(records.childrenOf('key', part).length).toBeLessThan(last * 0.7)
+    }
+    // The beak was traced on one frame and followed from there: every point within three pixels, and sure of it.
+    const beak = records.childrenOf('key', 'heron-beak')
+    const known = truthFile('heron-mask.mp4').outlines.find((one) => one.name === 'beak')!
+    expect(beak.filter(isHandKey).map((key) => key.frame)).toEqual([0])
+    expect(beak).toHaveLength(72)
+    for (const { frame, points, followed } of beak) {
+      expect(followed ?? 1).toBeGreaterThan(0.5)
+      for (let node = 0; node < points.length / 8; node++)
+        for (const k of [0, 1])
+          expect(Math.abs(points[8 * node + k]! - known.points[frame]![6 * node + k]!)).toBeLessThanOrEqual(3)
     }
     // The hat has a single key and lies on the drawn one all the same: it rides on the head.
     const hat = sceneOf(records, 'shot-leap')!.part('leaper-hat')!

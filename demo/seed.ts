@@ -1,5 +1,5 @@
 /** Puts The Reed Ferry on an empty shelf: footage through the same door as any, records through the same checks. */
-import { createReadStream, readFileSync } from 'node:fs'
+import { createReadStream, existsSync, readFileSync } from 'node:fs'
 import { writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { decode, encode } from 'fast-png'
@@ -11,6 +11,7 @@ import { sceneOf } from '#core/render/scene.ts'
 import { createServer } from '../server/app.ts'
 import { takeFootage } from '../server/routes/footage.ts'
 import type { Truth } from './scenes/scene.ts'
+import type { Found } from './found.ts'
 import { story, type Footage, type Told } from './story.ts'
 
 /** The footage in the order of the shots; `join`: frames over which the next one takes over. */
@@ -66,8 +67,14 @@ async function shotOf(
     out: media.frames,
     join: over,
   }
+  return { media, shot, ...known(folder, file) }
+}
+
+/** What is known of a clip: the truth it was drawn with, and what a follower found where that was kept. */
+export function known(folder: string, file: string): Pick<Footage, 'truth' | 'found'> {
   const truth = JSON.parse(readFileSync(join(folder, `${file}.truth.json`), 'utf8')) as Truth
-  return { media, shot, truth }
+  const found = join(folder, `${file}.found.json`)
+  return existsSync(found) ? { truth, found: JSON.parse(readFileSync(found, 'utf8')) as Found[] } : { truth }
 }
 
 async function mediaOf(server: Awaited<ReturnType<typeof createServer>>, folder: string, name: string): Promise<Media> {

@@ -16,6 +16,7 @@ import type {
   Shot,
 } from '#core/model/records.ts'
 import { shapeAt } from '#core/shapes/track.ts'
+import type { Found } from './found.ts'
 import { sway } from './scenes/film.ts'
 import { lanternCorners, lanternSize, turnAt } from './scenes/lantern.ts'
 import { outlineNodes, polygonOf } from './scenes/paint.ts'
@@ -25,6 +26,8 @@ export interface Footage {
   media: Media
   shot: Shot
   truth: Truth
+  /** What a follower made of it: see found.ts. */
+  found?: Found[]
 }
 
 /** The shots that the story is told in. */
@@ -158,7 +161,7 @@ function twoPoles({ shot, truth }: Footage): AnyRecord[] {
 }
 
 /** The two eyes, with lids that close once, and the mask around them; at its end the camera dives through one of them. */
-function heronMask({ shot, truth }: Footage, pond: Footage): AnyRecord[] {
+function heronMask({ shot, truth, found }: Footage, pond: Footage): AnyRecord[] {
   const eyes = member(shot, 'heron-eyes', 'Heron’s eyes', 'eye', 2, 1)
   const mask = member(shot, 'heron', 'Heron mask', 'other', 4, 2)
   const named = (of: Member, name: string, order: number) => outlineOf(of, truth, name, order)
@@ -176,7 +179,12 @@ function heronMask({ shot, truth }: Footage, pond: Footage): AnyRecord[] {
     ...named(eyes, 'left eye', 1),
     ...named(eyes, 'right eye', 2),
     ...named(mask, 'mask', 1),
-    ...named(mask, 'beak', 2),
+    // Traced on one frame; the rest was followed.
+    ...followed(
+      part(mask, 'beak', 'outline', 2),
+      truth.outlines.find((one) => one.name === 'beak')!.points[0]!,
+      found!,
+    ),
     card('grade', { exposure: -0.8, saturation: 0.7, temperature: 8200 }, { region: around(mask) }),
     card('fill', { first: '#fff4d8', light: 1.6 }, { region: { ...within(eyes), soften: 3 }, opacity: strength }),
     card(
@@ -376,6 +384,11 @@ function outlineOf(of: Member, truth: Truth, name: string, order: number): AnyRe
   const one = part(of, name, 'outline', order)
   return [one, ...keysFor(one, truth.outlines.find((shape) => shape.name === name)!.points.map(outlineNodes))]
 }
+const followed = (one: Part, first: number[], found: Found[]): AnyRecord[] => [
+  one,
+  makeKey(one.id, 0, outlineNodes(first)),
+  ...found.map(({ frame, points, sure }) => makeKey(one.id, frame, points, '', sure)),
+]
 const member = (shot: Shot, id: string, name: string, kind: MemberKind, colour: number, order: number): Member => ({
   ...{ type: 'member', id, shot: shot.id, name, kind, colour, order },
 })

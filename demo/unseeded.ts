@@ -1,10 +1,8 @@
 /** The demo's records without a server: for what draws or measures its shots. */
-import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import type { AnyRecord, Media, Shot } from '#core/model/records.ts'
-import type { Truth } from './scenes/scene.ts'
 import { lanternSize, swayFrames } from './scenes/lantern.ts'
-import { inserted, mediaId, told } from './seed.ts'
+import { inserted, known, mediaId, told } from './seed.ts'
 import { story, type Footage } from './story.ts'
 
 export const mediaFolder = join(import.meta.dirname, 'media')
@@ -12,8 +10,8 @@ export const mediaFolder = join(import.meta.dirname, 'media')
 /** Clips, shots, tracing and effects; the clips' facts are those of the drawing. */
 export function unseeded(): { footage: Footage[]; records: AnyRecord[] } {
   const footage = told.map(({ file, ending, name, join: over = 0 }, i): Footage => {
-    const truth = JSON.parse(readFileSync(join(mediaFolder, `${file}.truth.json`), 'utf8')) as Truth
-    const { width, height, frames, rate } = truth
+    const own = known(mediaFolder, file)
+    const { width, height, frames, rate } = own.truth
     const clip = {
       ...{
         type: 'media',
@@ -36,7 +34,7 @@ export function unseeded(): { footage: Footage[]; records: AnyRecord[] } {
       out: frames,
       join: over,
     }
-    return { media: clip, shot, truth }
+    return { media: clip, shot, ...own }
   })
   const [jetty, poles, heron, leap, pond] = footage as [Footage, Footage, Footage, Footage, Footage]
   const [lantern, sway] = inserted.map((name, i): Media => ({

@@ -125,12 +125,12 @@ test('people and faces of a photograph are found on this machine, and a click ca
       [180, 330],
       [110, 400],
     ] as const)
-      expect(covers(key, onFrame(...place, key.frame)), `${place.join()} on ${key.frame}`).toBe(true)
+      expect(covers(key, onFrame(place[0], place[1], key.frame)), `${place.join()} on ${key.frame}`).toBe(true)
     for (const place of [
       [60, 120],
       [330, 60],
       [445, 200],
     ] as const)
-      expect(covers(key, onFrame(...place, key.frame)), `${place.join()} on ${key.frame}`).toBe(false)
+      expect(covers(key, onFrame(place[0], place[1], key.frame)), `${place.join()} on ${key.frame}`).toBe(false)
   }
 })

@@ -2,19 +2,23 @@ import { describe, expect, it } from 'vitest'
 import { composeDiffs, Records, type Diff } from './diff.ts'
 import { isCurve } from './parameters.ts'
 import { recut } from './recut.ts'
-import { makeEffect, makeKey, makePart } from './make.ts'
+import { makeEffect, makeKey, makePaintedKey, makePart } from './make.ts'
 import { keyId, type AnyRecord, type Key, type Shot } from './records.ts'
 
 const shot: Shot = { type: 'shot', id: 's', media: 'm', name: 'Shot', order: 1, in: 10, out: 60, join: 0 }
 const key = (frame: number): Key => makeKey('p', frame, [frame, 0, 1, 1])
 const lit = { keys: [{ frame: 3, value: 0, ease: 'eased' as const }] }
 const effect = makeEffect({ id: 'e', shot: 's', kind: 'blade', order: 1, target: 'c', settings: { lit } })
+const painted = makePaintedKey('q', 8, { x: 4, y: 5, width: 2, height: 1, data: Uint8Array.of(9, 255) }, null)
 const all: AnyRecord[] = [
   shot,
   { type: 'member', id: 'c', shot: 's', name: 'Prop', kind: 'prop', colour: 0, order: 1 },
   makePart({ id: 'p', member: 'c', name: 'shaft', kind: 'rod', order: 1 }),
   ...[key(0), key(5), key(6), key(40)],
   { type: 'away', id: 'a', part: 'p', from: 20, to: 22 },
+  makePart({ id: 'q', member: 'c', name: 'matte', kind: 'painted', order: 2 }),
+  painted,
+  { type: 'stroke', id: 'w', part: 'q', frame: 8, order: 1, wanted: true, size: 9, points: [1, 2] },
   { type: 'mark', id: 'n', shot: 's', frame: 30, note: 'the turn' },
   effect,
 ]
@@ -28,6 +32,8 @@ describe('cutting a shot anew', () => {
     expect(records.childrenOf('key', 'p').map((one) => one.frame - one.points[0]!)).toEqual([-5, -5, -5, -5])
     expect(records.get('away', 'a')).toMatchObject({ from: 15, to: 17 })
     expect(records.get('mark', 'n')).toMatchObject({ frame: 25 })
+    expect(records.get('stroke', 'w')).toMatchObject({ frame: 3 })
+    expect(records.childrenOf('key', 'q')).toEqual([{ ...painted, id: keyId('q', 3), frame: 3 }])
     const moved = records.get('effect', 'e')!.settings.lit
     expect(isCurve(moved) && moved.keys[0]!.frame).toBe(-2)
   })

@@ -40,6 +40,28 @@ describe('a region', () => {
     const both = matte(region(['head', 'moon']))
     expect([both.at(60, 50), both.at(130, 40), both.at(60, 110)]).toEqual([1, 1, 0])
   })
+  it('of a painted part is what its pixels cover, and nothing of the oval that stands for them', () => {
+    const data = new Uint8Array(30 * 20).fill(255)
+    // A notch that no oval has.
+    for (let y = 0; y < 20; y++) data.fill(0, y * 30 + 12, y * 30 + 18)
+    const raster = { x: 40, y: 60, width: 30, height: 20, data }
+    parts.painted = [
+      {
+        ...{ id: 'pixels', kind: 'painted', role: 'add', settings: { feather: 0 } },
+        at: (time) => (time < 50 ? [55, 70, 75, 70, 55, 82] : null),
+        raster: (time) => (time < 50 ? raster : null),
+      },
+    ]
+    for (const scale of [1, 0.5]) {
+      const one = matte(region(['painted']), 0, scale)
+      expect([one.at(45, 70), one.at(65, 70), one.at(54, 70), one.at(75, 70)]).toEqual([1, 1, 0, 0])
+    }
+    const softer = matte(region(['painted'], { grow: 3, side: 'outside' }))
+    expect([softer.at(38, 70), softer.at(35, 70)]).toEqual([0, 1])
+    expect(matte(region(['painted']), 60).data.every((v) => v === 0)).toBe(true)
+    expect(regionBounds(scene, region(['painted']), 0, 1, frame)).toMatchObject({ x: expect.closeTo(37, -1) })
+    delete parts.painted
+  })
   it('outside is what inside is not, softened or not', () => {
     for (const more of [{}, { soften: 8 }, { grow: 6 }]) {
       const [inside, outside] = [

@@ -71,6 +71,30 @@ describe('a track', () => {
     ])
     expect([0, 1, 2].map((f) => cellAt(t, f))).toEqual(['key', 'followed', 'key'])
   })
+  it('made of pixels it is there on the frames of its keys, and on no other', () => {
+    const t = track(
+      [
+        { frame: 2, points: [0, 0, 1, 1], followed: null },
+        { frame: 3, points: [5, 0, 6, 1], followed: 0.8 },
+        { frame: 6, points: [9, 0, 9, 1], followed: null },
+      ],
+      { exact: true, hold: true, aways: [{ from: 6, to: 6 }] },
+    )
+    expect([0, 1, 2, 3, 4, 5, 6, 7].map((f) => cellAt(t, f))).toEqual([
+      'none',
+      'none',
+      'key',
+      'followed',
+      'none',
+      'none',
+      'key',
+      'none',
+    ])
+    expect(shapeAt(t, 2.4)).toEqual([0, 0, 1, 1])
+    expect(shapeAt(t, 2.6)).toEqual([5, 0, 6, 1])
+    expect([shapeAt(t, 1.4), shapeAt(t, 4), shapeAt(t, 6), ghostAt(t, 5)]).toEqual([null, null, null, null])
+    expect(tracedShare(t, 10)).toBeCloseTo(0.3, 9)
+  })
   it('the share that is traced is what its cells say, frame by frame', () => {
     const range = fc.tuple(fc.integer({ min: -5, max: 45 }), fc.integer({ min: 0, max: 9 }))
     fc.assert(
