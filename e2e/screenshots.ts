@@ -136,6 +136,48 @@ await bench.frame.blur()
 await ready()
 await take('trace-follow')
 
+// A performer painted with two strokes, and carried a few frames on.
+const leap = join(import.meta.dirname, '../demo/media/leap.mp4')
+const { outlines } = JSON.parse(readFileSync(leap.replace('mp4', 'truth.json'), 'utf8')) as {
+  outlines: { name: string; points: number[][] }[]
+}
+const middle = (name: string): [number, number] => {
+  const points = outlines.find((one) => one.name === name)!.points[0]!
+  const mean = (at: number) => {
+    const own = points.filter((_, i) => i % 6 === at)
+    return own.reduce((a, b) => a + b) / own.length
+  }
+  return [mean(0), mean(1)]
+}
+const stroke = async (places: [number, number][]) => {
+  for (const [i, [x, y]] of places.entries()) {
+    const place = await bench.at(x, y)
+    await page.mouse.move(place.x, place.y, { steps: 6 })
+    if (i === 0) await page.mouse.down()
+  }
+  await page.mouse.up()
+  await page.waitForTimeout(300)
+  await page.getByText('Looking at what was stroked').waitFor({ state: 'detached' })
+}
+await bench.newProjectWith(app, leap)
+await page.keyboard.press('/')
+await stroke(['right hand', 'right upper arm', 'neck', 'hat', 'neck', 'torso', 'left thigh', 'left boot'].map(middle))
+const [[hatX, hatY], [bootX, bootY]] = [middle('hat'), middle('left boot')]
+await page.keyboard.down('Shift')
+await stroke([
+  [hatX - 80, bootY - 20],
+  [hatX - 70, hatY - 40],
+  [hatX + 60, hatY - 40],
+  [bootX + 70, bootY - 20],
+])
+await page.keyboard.up('Shift')
+await page.keyboard.press('Shift+C')
+await page.getByText('71 frames').waitFor({ timeout: 120_000 })
+await bench.go(0)
+await bench.frame.blur()
+await ready()
+await take('trace-paint')
+
 await browser.close()
 await app.stop()
 await rm(data, { recursive: true, force: true })
