@@ -106,7 +106,20 @@ const dataOf = (name: ChartName): ChartData<'line'> => ({
       : []
   }),
 })
-const options = computed<ChartOptions<'line'>>(() => ({
+/** Widens an axis to what an eye would call a change: a shape that stands still shows a straight line, not its rounding. */
+function widened(name: ChartName, axis: { min: number; max: number }): void {
+  if (name === 'confidence') {
+    axis.min = 0
+    axis.max = 100
+    return
+  }
+  const middle = (axis.min + axis.max) / 2
+  const least = { speed: 4, area: 0.1 * Math.abs(middle) + 10, length: 10, angle: 10 }[name]
+  if (axis.max - axis.min >= least) return
+  axis.min = name === 'speed' ? 0 : middle - least / 2
+  axis.max = Math.max(axis.max, axis.min + least)
+}
+const optionsOf = (name: ChartName): ChartOptions<'line'> => ({
   animation: false,
   maintainAspectRatio: false,
   interaction: { mode: 'index', intersect: false },
@@ -124,6 +137,7 @@ const options = computed<ChartOptions<'line'>>(() => ({
       afterFit: (axis) => {
         axis.width = 58
       },
+      afterDataLimits: (axis) => widened(name, axis),
       grid: { color: '#2a2a2a' },
       border: { color: '#3a3a3a' },
       ticks: { color: '#8d8b86', font: { family: 'Atkinson Hyperlegible Mono Variable', size: 11 }, maxTicksLimit: 5 },
@@ -150,6 +164,10 @@ const options = computed<ChartOptions<'line'>>(() => ({
     if (part && !chosen.value.includes(bench.partId)) cast.choosePart(part)
     void router.push({ name: 'trace', params: { id: project.session!.project, shot: bench.shotId } })
   },
+})
+const options = computed(() => ({
+  ...{ speed: optionsOf('speed'), area: optionsOf('area'), length: optionsOf('length'), angle: optionsOf('angle') },
+  confidence: optionsOf('confidence'),
 }))
 /** The playhead as on the frame sheet. */
 const playhead: Plugin<'line'> = {
@@ -230,7 +248,7 @@ const toggle = (id: string) => {
         <div class="relative min-h-0 flex-1 cursor-pointer">
           <Line
             :data="dataOf(chart.name)"
-            :options="options"
+            :options="options[chart.name]"
             :plugins="[playhead]"
             :data-testid="`chart-${chart.name}`"
           />
