@@ -5,10 +5,11 @@ import { browserBenches } from './browser.ts'
 import { coreBenches } from './core.ts'
 import { effectBenches, shotBenches } from './effects.ts'
 import { followBenches } from './follow.ts'
+import { paintBenches } from './paint.ts'
 import type { Result } from './measure.ts'
 
 const { values } = parseArgs({ options: { only: { type: 'string' }, json: { type: 'string' } } })
-const all = { ...coreBenches, ...effectBenches, ...shotBenches, ...followBenches, ...browserBenches }
+const all = { ...coreBenches, ...effectBenches, ...shotBenches, ...followBenches, ...paintBenches, ...browserBenches }
 const names = Object.keys(all).filter((name) => !values.only || name.includes(values.only))
 if (names.length === 0) {
   console.error(`There is no benchmark called ${values.only}. They are: ${Object.keys(all).join(', ')}.`)

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { rasterFrom, type PackedRaster } from '../core/image/raster.ts'
+import { coverAt, rasterFrom, type PackedRaster } from '../core/image/raster.ts'
 import { Bench, expect, test } from './app.ts'
 
 interface KeyRecord {
@@ -65,11 +65,7 @@ const recordsOf = async (bench: Bench, type: string) =>
   (await bench.records()).filter((record) => record.type === type) as unknown as KeyRecord[]
 const answered = (bench: Bench) => expect(bench.hint).not.toContainText('Looking at', { timeout: 60_000 })
 /** Pixels of the performer that a matte covers more than half. */
-const covers = ({ matte }: KeyRecord, [x, y]: [number, number]) => {
-  const raster = rasterFrom(matte!)
-  const [i, j] = [Math.floor(x) - raster.x, Math.floor(y) - raster.y]
-  return i >= 0 && j >= 0 && i < raster.width && j < raster.height && raster.data[j * raster.width + i]! > 127
-}
+const covers = ({ matte }: KeyRecord, [x, y]: [number, number]) => coverAt(rasterFrom(matte!), x, y) > 0.5
 
 test('a performer is painted with two strokes, carried, corrected, locked, and made an outline', async ({
   page,

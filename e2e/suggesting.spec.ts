@@ -1,6 +1,6 @@
 import { spawnSync } from 'node:child_process'
 import { join } from 'node:path'
-import { rasterFrom, type PackedRaster } from '../core/image/raster.ts'
+import { coverAt, rasterFrom, type PackedRaster } from '../core/image/raster.ts'
 import { Bench, expect, test } from './app.ts'
 
 /**
@@ -112,11 +112,7 @@ test('people and faces of a photograph are found on this machine, and a click ca
   await expect(bench.keeping).toHaveText('All changes kept')
   const mattes = await keysOf('matte')
   expect(mattes).toHaveLength(frames)
-  const covers = ({ matte }: Kept, [x, y]: [number, number]) => {
-    const raster = rasterFrom(matte!)
-    const [i, j] = [Math.floor(x) - raster.x, Math.floor(y) - raster.y]
-    return i >= 0 && j >= 0 && i < raster.width && j < raster.height && raster.data[j * raster.width + i]! > 127
-  }
+  const covers = ({ matte }: Kept, [x, y]: [number, number]) => coverAt(rasterFrom(matte!), x, y) > 0.5
   for (const key of mattes) {
     // Forehead, chin, chest and sleeve; the flag, the wall and the shuttle.
     for (const place of [

@@ -92,7 +92,8 @@ function reducedLuma(picture: FollowPicture, level: number): Uint8Array | Float3
   return (picture.reduced[level - 1] = out)
 }
 
-function softened(data: Float32Array, width: number, height: number): Float32Array {
+/** [1 2 1] / 4 along both axes, in place; at the rim the last value stands for what is beyond. */
+export function softened(data: Float32Array, width: number, height: number): Float32Array {
   const rows = new Float32Array(data.length)
   for (let y = 0; y < height; y++)
     for (let x = 0, at = y * width; x < width; x++, at++)

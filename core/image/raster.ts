@@ -1,5 +1,5 @@
 import { deflateSync, inflateSync } from 'fflate'
-import type { Rect } from '../geometry/rect.ts'
+import { unite, type Rect } from '../geometry/rect.ts'
 
 /** Both are everywhere where this runs, but in no library of types that leaves the page out. */
 const { atob, btoa } = globalThis as unknown as Record<'atob' | 'btoa', (text: string) => string>
@@ -103,4 +103,35 @@ export function ovalOf({ x, y, width, height, data }: Raster): number[] {
   const [c, s] = [Math.cos(turn), Math.sin(turn)]
   const round = (v: number) => Math.round(v * 1000) / 1000
   return [px, py, px + a * c, py + a * s, px - b * s, py + b * c].map(round)
+}
+
+/** How much a matte covers the pixel at a place in plate pixels, 0 to 1. */
+export function coverAt({ x, y, width, height, data }: Raster, px: number, py: number): number {
+  const [i, j] = [Math.floor(px - x), Math.floor(py - y)]
+  return i < 0 || j < 0 || i >= width || j >= height ? 0 : data[j * width + i]! / 255
+}
+
+/** Intersection over union of two mattes, 0 to 1. */
+export function overlapOfRasters(a: Raster, b: Raster): number {
+  const box = unite(a, b)
+  let [both, either] = [0, 0]
+  for (let y = box.y; y < box.y + box.height; y++)
+    for (let x = box.x; x < box.x + box.width; x++) {
+      const [p, q] = [coverAt(a, x + 0.5, y + 0.5), coverAt(b, x + 0.5, y + 0.5)]
+      both += Math.min(p, q)
+      either += Math.max(p, q)
+    }
+  return either ? both / either : 0
+}
+
+/** Two mattes of the same frame laid together: `share` of the second. */
+export function mixed(a: Raster, b: Raster, share: number): Raster {
+  const box = unite(a, b)
+  const data = new Uint8Array(box.width * box.height)
+  for (let y = 0, i = 0; y < box.height; y++)
+    for (let x = 0; x < box.width; x++, i++) {
+      const [px, py] = [box.x + x + 0.5, box.y + y + 0.5]
+      data[i] = Math.round(255 * ((1 - share) * coverAt(a, px, py) + share * coverAt(b, px, py)))
+    }
+  return { ...box, data }
 }

@@ -1,4 +1,4 @@
-import type { FollowPicture } from '../follow/picture.ts'
+import { softened, type FollowPicture } from '../follow/picture.ts'
 import { signedDistance } from '../image/distance.ts'
 import { Scratch } from '../image/scratch.ts'
 import { gridOf, gridSize, type Grid } from './grid.ts'
@@ -59,8 +59,8 @@ export function softEdge(picture: FollowPicture, grid: Grid, label: Uint8Array, 
     clear[i] = (contrast / (contrast + 9 * telling * telling)) * fits
     mixed[i] = trust[i]! * shares[i]!
   }
-  soften(mixed, width, height)
-  soften(trust, width, height)
+  softened(mixed, width, height)
+  softened(trust, width, height)
   const out = new Uint8Array(width * height)
   for (let i = 0; i < out.length; i++) {
     const d = distance[i]!
@@ -95,7 +95,7 @@ function labelled({ width, height, x, y }: Grid, label: Uint8Array) {
 function enlarged(grid: Grid, label: Uint8Array, x: number, y: number, width: number, height: number): Float32Array {
   const out = new Float32Array(width * height)
   const smooth = Float32Array.from(label)
-  if (grid.step > 1) soften(smooth, grid.width, grid.height)
+  if (grid.step > 1) softened(smooth, grid.width, grid.height)
   // The last row and column that have a neighbour after them; a grid of one pixel is its own.
   const [lastX, lastY] = [Math.max(0, grid.width - 2), Math.max(0, grid.height - 2)]
   const [right, below] = [grid.width > 1 ? 1 : 0, grid.height > 1 ? grid.width : 0]
@@ -113,19 +113,6 @@ function enlarged(grid: Grid, label: Uint8Array, x: number, y: number, width: nu
     }
   }
   return out
-}
-
-/** [1 2 1] / 4 along both axes. */
-function soften(data: Float32Array, width: number, height: number): void {
-  const rows = new Float32Array(data.length)
-  for (let y = 0; y < height; y++)
-    for (let x = 0, at = y * width; x < width; x++, at++)
-      rows[at] = 0.25 * data[x ? at - 1 : at]! + 0.5 * data[at]! + 0.25 * data[x + 1 < width ? at + 1 : at]!
-  for (let y = 0; y < height; y++) {
-    const [above, below] = [y ? -width : 0, y + 1 < height ? width : 0]
-    for (let x = 0, at = y * width; x < width; x++, at++)
-      data[at] = 0.25 * rows[at + above]! + 0.5 * rows[at]! + 0.25 * rows[at + below]!
-  }
 }
 
 /**

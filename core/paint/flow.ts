@@ -1,6 +1,6 @@
 import { pieceOf, bilinear, type FollowPicture, type Piece } from '../follow/picture.ts'
 import type { Rect } from '../geometry/rect.ts'
-import type { Raster } from '../image/raster.ts'
+import { coverAt, type Raster } from '../image/raster.ts'
 
 /*
  * Optical flow of what lies within a matte: patches on a lattice are aligned inverse compositionally (Baker and Matthews,
@@ -207,12 +207,6 @@ function patchAt(own: Piece, px: number, py: number, matte: Raster | null): Patc
 
 const touches = ({ x, y, width, height }: Rect, px: number, py: number, by: number): boolean =>
   px > x - by && py > y - by && px < x + width + by && py < y + height + by
-
-/** How much a matte covers the pixel at a place in plate pixels, 0 to 1. */
-export function coverAt({ x, y, width, height, data }: Raster, px: number, py: number): number {
-  const [i, j] = [Math.floor(px - x), Math.floor(py - y)]
-  return i < 0 || j < 0 || i >= width || j >= height ? 0 : data[j * width + i]! / 255
-}
 
 /** Mean of the nodes around one: those that see something of the matte count ten times as much. */
 function neighbours({ columns, rows }: Flow, field: Float32Array, n: number, patches: (Patch | null)[]): number {

@@ -6,15 +6,16 @@ import { pictureOf, texture } from '../follow/synthetic.ts'
 import { polygonArea } from '../geometry/path.ts'
 import { hashed } from '../image/noise.ts'
 import { contoursOf } from '../image/contour.ts'
-import { rasterOf, type Raster } from '../image/raster.ts'
+import { coverAt, overlapOfRasters, rasterOf, type Raster } from '../image/raster.ts'
 import { outline } from '../shapes/outline.ts'
 import { shapeMatte } from '../matte/partMatte.ts'
 import { likelihood, mixtureOf } from './colours.ts'
 import { softEdge } from './edge.ts'
-import { coverAt, flowAt, flowOf } from './flow.ts'
+import { carryPainted } from './carry.ts'
+import { flowAt, flowOf } from './flow.ts'
 import { gridOf } from './grid.ts'
 import { outlined } from './outlined.ts'
-import { carryPainted, overlapOfRasters, paintedFrame, paintSettings, type PaintTask } from './paint.ts'
+import { paintedFrame, paintSettings, type PaintTask } from './paint.ts'
 import type { PaintStroke } from './strokes.ts'
 
 const [width, height] = [320, 240]
@@ -159,6 +160,20 @@ describe('A painted matte is carried', () => {
     const { frames: found, endings } = await carryPainted(task, 0, length - 1, nothing, never)
     expect(found.at(-1)!.frame).toBe(5)
     expect(endings).toEqual([{ frame: 6, why: 'cut' }])
+  })
+
+  it('between two painted frames with a cut each side keeps its own, and nothing is missing', async () => {
+    const bright = (frame: number) => pictureOf(width, height, (x) => (x > 160 ? 235 : 17), undefined, 1, frame)
+    // After the cut the picture is another one altogether; what was painted there is its bright half.
+    const cut = frames.map((picture, frame) => (frame < 6 ? picture : bright(frame)))
+    const half = rasterBy((x) => (x > 160 ? 1 : 0))
+    const task = taskOf(strokesOn(0), {}, cut)
+    const both = { ...task, hands: new Map([...hand(0, task).hands, [10, half]]) }
+    const { frames: found, endings } = await carryPainted(both, 1, 9, nothing, never)
+    expect(found.map((one) => one.frame)).toEqual([1, 2, 3, 4, 5, 6, 7, 8, 9])
+    expect(endings).toEqual([])
+    expect(overlapOfRasters(found[4]!.raster!, truth(5))).toBeGreaterThan(0.9)
+    expect(overlapOfRasters(found[5]!.raster!, half)).toBeGreaterThan(0.95)
   })
 
   it('over repeated frames it stays, and a stop keeps what is done', async () => {

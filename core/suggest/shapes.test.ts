@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { coverAt } from '../paint/flow.ts'
+import { coverAt } from '../image/raster.ts'
 import { isCorner, nodeNumbers } from '../shapes/outline.ts'
 import type { Detected } from './detected.ts'
 import { handMatte, lidOutline, lookedAt, personMatte, sameAs, smoothedOver } from './shapes.ts'

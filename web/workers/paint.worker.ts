@@ -1,16 +1,9 @@
 import * as Comlink from 'comlink'
-import type { Raster } from '#core/image/raster.ts'
-import { rasterFrom } from '#core/image/raster.ts'
+import { rasterFrom, type Raster } from '#core/image/raster.ts'
 import { Records } from '#core/model/diff.ts'
 import type { AnyRecord, Part } from '#core/model/records.ts'
-import {
-  carryPainted,
-  paintedFrame,
-  paintSettings,
-  type CarryResult,
-  type PaintedFrame,
-  type PaintTask,
-} from '#core/paint/paint.ts'
+import { carryPainted, type CarryResult, type PaintedFrame } from '#core/paint/carry.ts'
+import { paintedFrame, paintSettings, type PaintTask } from '#core/paint/paint.ts'
 import { outlined } from '#core/paint/outlined.ts'
 import { isHandKey } from '#core/shapes/track.ts'
 import { KeptPictures, type GetFrame } from './keptPictures.ts'
