@@ -144,7 +144,8 @@ const paintHint = computed<Hint>(() => {
   if (painting.answering) return { say: 'Looking at what was stroked' }
   const strokes = part ? project.childrenOf('stroke', part.id) : []
   const say = brush.value.wanted ? 'Stroke what is wanted' : 'Stroke what is not wanted'
-  if (!part || (strokes.length === 0 && bench.cell(part) === 'none')) return { say: `${say}, to paint a matte`, keys: [other] }
+  if (!part || (strokes.length === 0 && bench.cell(part) === 'none'))
+    return { say: `${say}, to paint a matte`, keys: [other] }
   if (strokes.length && !strokes.some((one) => !one.wanted))
     return { say: 'Now stroke what is not wanted', keys: [['Shift', 'and draw']] }
   const state = bench.cell(part)
