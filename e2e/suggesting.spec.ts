@@ -1,7 +1,10 @@
 import { spawnSync } from 'node:child_process'
 import { join } from 'node:path'
 import { coverAt, rasterFrom, type PackedRaster } from '../core/image/raster.ts'
+import { flatten, isNear } from '../core/geometry/path.ts'
+import { outline } from '../core/shapes/outline.ts'
 import { Bench, expect, test } from './app.ts'
+import { handPlaces, makeHand } from './hand.ts'
 
 /**
  * A photograph of Eileen Collins by NASA, in the public domain; it comes with scikit-image and Debian's python3-skimage as
@@ -129,4 +132,41 @@ test('people and faces of a photograph are found on this machine, and a click ca
     ] as const)
       expect(covers(key, onFrame(place[0], place[1], key.frame)), `${place.join()} on ${key.frame}`).toBe(false)
   }
+})
+
+test('a hand becomes an outline around its fingers; what is less sure than asked for is not offered', async ({
+  page,
+  app,
+  folder,
+}) => {
+  test.setTimeout(120_000)
+  const clip = join(folder, 'hand.mp4')
+  makeHand(clip)
+  const bench = new Bench(page)
+  await bench.newProjectWith(app, clip)
+  await page.getByRole('button', { name: 'Suggestions' }).click()
+  for (const what of ['people', 'faces']) await page.getByRole('checkbox', { name: what }).uncheck()
+  const sure = page.getByLabel('Sure from').last()
+  await sure.fill('99')
+  await sure.press('Enter')
+  await page.getByRole('button', { name: 'look on this frame' }).click()
+  await expect(page.getByText('1 found, none as sure as that.')).toBeVisible({ timeout: 60_000 })
+  await sure.fill('20')
+  await sure.press('Enter')
+  await page.getByRole('button', { name: /^Cast Hand/ }).click({ position: { x: 4, y: 4 } })
+  await expect(bench.cell).toHaveText('Key')
+  await expect(bench.keeping).toHaveText('All changes kept')
+  const records = (await bench.records()) as unknown as Kept[]
+  expect(records.find((record) => record.type === 'member')).toMatchObject({ kind: 'hand', name: 'Hand' })
+  const [key] = records.filter((record) => record.type === 'key')
+  const edge = flatten(outline.path(key!.points, {}), 0.2)
+  const inside = ([x, y]: [number, number]) => isNear(edge, x, y, 0)
+  // The middle joints of all five fingers lie within, the gaps between them beside it.
+  for (const joint of [2, 6, 10, 14, 18]) expect(inside(handPlaces[joint]!), `place ${joint}`).toBe(true)
+  for (const gap of [
+    [290, 200],
+    [358, 200],
+    [425, 240],
+  ] as [number, number][])
+    expect(inside(gap), gap.join()).toBe(false)
 })
