@@ -6,10 +6,10 @@ import { rasterFrom, type Raster } from '#core/image/raster.ts'
 import type { Diff } from '#core/model/diff.ts'
 import { makeKey, makePaintedKey } from '#core/model/make.ts'
 import { keyId, limits, type MemberKind, type Part, type Stroke } from '#core/model/records.ts'
-import type { CarryResult, PaintedFrame } from '#core/paint/carry.ts'
+import type { PaintedFrame } from '#core/paint/carry.ts'
 import { rasterAt } from '#core/shapes/riding.ts'
 import { isAway, isHandKey } from '#core/shapes/track.ts'
-import type { PaintWorker } from '../workers/paint.worker.ts'
+import type { Carried, PaintWorker } from '../workers/paint.worker.ts'
 import { startPainter, type Started } from '../workers/start.ts'
 import { useBench } from './bench.ts'
 import { brush } from './brush.ts'
@@ -242,18 +242,18 @@ export const usePainting = defineStore('painting', () => {
   }
 
   /** One commit: what was found, and what an earlier run had left where this one ended. */
-  function keep(part: Part, { frames }: CarryResult, from: number, to: number, stopped: boolean): void {
+  function keep(part: Part, { keys }: Carried, from: number, to: number, stopped: boolean): void {
     const now = project.get('part', part.id)
     if (!now) return
     const track = bench.track(now)
     const hands = new Set(track.keys.filter(isHandKey).map((key) => key.frame))
     const diff: Diff = { put: [], remove: [] }
     const kept = new Set<number>()
-    for (const { frame, raster, sure } of frames) {
+    for (const key of keys) {
       // A hand may have been at work meanwhile: what it painted or marked away stays.
-      if (!raster || hands.has(frame) || isAway(track, frame)) continue
-      kept.add(frame)
-      diff.put.push(makePaintedKey(part.id, frame, raster, Math.max(0, Math.min(1, sure))))
+      if (hands.has(key.frame) || isAway(track, key.frame)) continue
+      kept.add(key.frame)
+      diff.put.push(key)
     }
     if (!stopped)
       for (const key of track.keys)
@@ -263,18 +263,18 @@ export const usePainting = defineStore('painting', () => {
     project.commit(`Carry ${part.name} over ${diff.put.length} ${diff.put.length === 1 ? 'frame' : 'frames'}`, diff)
   }
 
-  function say(part: Part, { frames, endings }: CarryResult): void {
+  function say(part: Part, { keys, endings }: Carried): void {
     const [ending] = endings
-    const unsure = frames.filter((one) => one.sure < followWishes.value.unsure).length
+    const unsure = keys.filter((one) => one.followed! < followWishes.value.unsure).length
     if (ending)
       toast.warning(
-        `${part.name}: carried over ${frames.length} frames. Stopped at frame ${ending.frame}: ${
+        `${part.name}: carried over ${keys.length} frames. Stopped at frame ${ending.frame}: ${
           ending.why === 'cut' ? 'the picture cuts to something else' : 'nothing of it is left'
         }. Stroke it there and carry on.`,
         { id: 'paint', duration: 8000 },
       )
     else if (unsure)
-      toast(`${part.name}: ${unsure} of ${frames.length} frames are worth a look (Shift+E).`, { id: 'paint' })
+      toast(`${part.name}: ${unsure} of ${keys.length} frames are worth a look (Shift+E).`, { id: 'paint' })
   }
 
   /** An outline of few points, laid along the matte on every frame that has one, beside the painted part. */

@@ -1,7 +1,8 @@
 import * as Comlink from 'comlink'
 import { rasterFrom, type Raster } from '#core/image/raster.ts'
 import { Records } from '#core/model/diff.ts'
-import type { AnyRecord, Part } from '#core/model/records.ts'
+import { makePaintedKey } from '#core/model/make.ts'
+import type { AnyRecord, Key, Part } from '#core/model/records.ts'
 import { carryPainted, type CarryResult, type PaintedFrame } from '#core/paint/carry.ts'
 import { paintedFrame, paintSettings, type PaintTask } from '#core/paint/paint.ts'
 import { outlined } from '#core/paint/outlined.ts'
@@ -14,6 +15,12 @@ export interface PaintOrder {
   part: string
   /** Frames of the shot. */
   length: number
+}
+
+/** Keys that a run made, and where it ended before its time. */
+export interface Carried {
+  keys: Key[]
+  endings: CarryResult['endings']
 }
 
 class Painter {
@@ -30,16 +37,20 @@ class Painter {
     return paintedFrame(this.task(order, fetch), frame, before)
   }
 
-  /** Carries the matte over frames; `found` is told of each as it is there. */
+  /** Carries the matte over frames; `found` is told of each as it is there. What is kept comes back packed, as keys. */
   async carry(
     order: PaintOrder,
     from: number,
     to: number,
     fetch: GetFrame,
     found: (one: PaintedFrame) => void,
-  ): Promise<CarryResult> {
+  ): Promise<Carried> {
     this.wanted = true
-    return carryPainted(this.task(order, fetch), from, to, found, () => !this.wanted)
+    const { frames, endings } = await carryPainted(this.task(order, fetch), from, to, found, () => !this.wanted)
+    const keys = frames.flatMap(({ frame, raster, sure }) =>
+      raster ? [makePaintedKey(order.part, frame, raster, Math.max(0, Math.min(1, sure)))] : [],
+    )
+    return { keys, endings }
   }
 
   /** Ends the run under way; what it found until now comes back from it. */
