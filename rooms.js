@@ -1,0 +1,65 @@
+/**
+ * The map of the house: every room, what it holds, and which rooms it may import (its own files always). The lint holds
+ * every import against it, types included; the README's tree is made from it (npm run rooms). A file belongs to the room
+ * with the longest path that holds it. Rooms only look down: nobody imports what imports him.
+ */
+export const rooms = {
+  'core/geometry': { holds: 'rectangles, paths, curves and maps of the plane', uses: [] },
+  'core/image': { holds: 'pixels: buffers, colour, kernels, filters', uses: ['core/geometry'] },
+  'core/text': { holds: 'typefaces as outlines, and setting them', uses: ['core/geometry'] },
+  'core/model': {
+    holds: 'records, diffs, schemas, parameters',
+    uses: ['core/geometry', 'core/image', 'core/shapes', 'core/effects'],
+  },
+  'core/shapes': { holds: 'part kinds, tracks over time, riding', uses: ['core/geometry', 'core/image', 'core/model'] },
+  'core/matte': {
+    holds: 'coverage of shapes, mattes of parts',
+    uses: ['core/geometry', 'core/image', 'core/shapes', 'core/model'],
+  },
+  'core/motion': {
+    holds: 'signals, contacts, checks, key plan',
+    uses: ['core/geometry', 'core/image', 'core/shapes', 'core/model', 'core/matte'],
+  },
+  'core/follow': {
+    holds: 'following shapes through the picture',
+    uses: ['core/geometry', 'core/image', 'core/shapes', 'core/model', 'core/matte'],
+  },
+  'core/paint': {
+    holds: 'painted mattes: grown from strokes, carried through the clip',
+    uses: ['core/geometry', 'core/image', 'core/shapes', 'core/model', 'core/follow'],
+  },
+  'core/suggest': {
+    holds: 'shapes from what detectors found',
+    uses: ['core/image', 'core/shapes', 'core/matte', 'core/paint'],
+  },
+  'core/effects': {
+    holds: 'a description and a renderer for every effect kind; looks',
+    uses: ['core/geometry', 'core/image', 'core/shapes', 'core/model', 'core/matte', 'core/motion', 'core/text'],
+  },
+  'core/render': {
+    holds: 'a frame of a shot from its plate, cast and cards',
+    uses: ['core/geometry', 'core/image', 'core/shapes', 'core/model', 'core/matte', 'core/motion', 'core/effects'],
+  },
+  'core/sound': { holds: 'loudness', uses: [] },
+  'core/formats': { holds: 'names of files, rates, time codes, PNG', uses: [] },
+  server: { holds: 'Express and SQLite: projects, footage by content hash, rendered files', uses: ['core'] },
+  web: { holds: 'Vue: a view per step, stores, workers that decode, render and encode', uses: ['core'] },
+  kernels: { holds: 'the innermost loops once more, in AssemblyScript', uses: [] },
+  demo: {
+    holds: 'The Reed Ferry: scenes that draw the footage, their truth, the seed',
+    uses: ['core', 'server', 'measure'],
+  },
+  e2e: { holds: 'browser tests against the real server, database and media', uses: ['core', 'server', 'demo'] },
+  measure: { holds: 'how cheaply and how exactly drawn performances are traced', uses: ['core', 'web', 'demo', 'e2e'] },
+  bench: { holds: 'the benchmark', uses: ['core', 'web', 'server', 'demo', 'measure'] },
+}
+
+/**
+ * Floors as wholes: the packages they may import (or may not; 'node:' stands for Node's own modules), and what their
+ * tests may import beside their own floor.
+ */
+export const floors = {
+  core: { packages: ['yup', 'fast-png', 'fflate'], tests: ['bench'] },
+  server: { notPackages: ['vue', 'pinia', '@vueuse', '@headlessui'], tests: ['e2e'] },
+  web: { notPackages: ['node:', 'express', 'typeorm', 'libsql', 'pino'] },
+}
