@@ -4,7 +4,7 @@ const args =
   '--no-sandbox --disable-gpu --disable-dev-shm-usage --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync'
 
 export default defineConfig({
-  testDir: 'e2e',
+  testDir: 'lab/browser',
   // One after the other: two cores, and each test runs a server, a browser and its workers.
   workers: 1,
   timeout: 180_000,

@@ -45,13 +45,24 @@ export const rooms = {
   server: { holds: 'Express and SQLite: projects, footage by content hash, rendered files', uses: ['core'] },
   web: { holds: 'Vue: a view per step, stores, workers that decode, render and encode', uses: ['core'] },
   kernels: { holds: 'the innermost loops once more, in AssemblyScript', uses: [] },
-  demo: {
-    holds: 'The Reed Ferry: scenes that draw the footage, their truth, the seed',
-    uses: ['core', 'server', 'measure'],
+  'lab/support': {
+    holds: 'what tests and measurements share: clips, ffmpeg, OpenCV, the application, its editor as a page object',
+    uses: ['core'],
   },
-  e2e: { holds: 'browser tests against the real server, database and media', uses: ['core', 'server', 'demo'] },
-  measure: { holds: 'how cheaply and how exactly drawn performances are traced', uses: ['core', 'web', 'demo', 'e2e'] },
-  bench: { holds: 'the benchmark', uses: ['core', 'web', 'server', 'demo', 'measure'] },
+  'lab/scenes': { holds: 'scenes that draw footage, with their truth', uses: ['core', 'lab/support'] },
+  'lab/demo': {
+    holds: 'The Reed Ferry: its story, its seed, the reference of effects',
+    uses: ['core', 'server', 'lab/support', 'lab/scenes'],
+  },
+  'lab/accuracy': {
+    holds: 'how cheaply and how exactly drawn performances are traced',
+    uses: ['core', 'web', 'lab/support', 'lab/scenes', 'lab/demo'],
+  },
+  'lab/speed': { holds: 'the benchmark', uses: ['core', 'web', 'server', 'lab/support', 'lab/demo'] },
+  'lab/browser': {
+    holds: 'tests in the browser, against the real server, database and media',
+    uses: ['core', 'lab/support'],
+  },
 }
 
 /**
@@ -59,7 +70,7 @@ export const rooms = {
  * tests may import beside their own floor.
  */
 export const floors = {
-  core: { packages: ['yup', 'fast-png', 'fflate'], tests: ['bench'] },
-  server: { notPackages: ['vue', 'pinia', '@vueuse', '@headlessui'], tests: ['e2e'] },
+  core: { packages: ['yup', 'fast-png', 'fflate'], tests: ['lab/support'] },
+  server: { notPackages: ['vue', 'pinia', '@vueuse', '@headlessui'], tests: ['core', 'lab/support'] },
   web: { notPackages: ['node:', 'express', 'typeorm', 'libsql', 'pino'] },
 }

@@ -3,9 +3,9 @@ import vue from '@vitejs/plugin-vue'
 import { join } from 'node:path'
 import { defineConfig } from 'vite'
 
-const page = (name: string) => join(import.meta.dirname, 'web', name)
+const page = (name: string) => join(import.meta.dirname, name)
 
-/** `--mode bench` adds the page that the benchmark drives, in a folder of its own. */
+/** `--mode bench` adds the script that the benchmark drives, in a folder of its own. */
 export default defineConfig(({ mode }) => ({
   root: 'web',
   plugins: [vue(), tailwind()],
@@ -15,7 +15,17 @@ export default defineConfig(({ mode }) => ({
     emptyOutDir: true,
     target: 'es2023',
     chunkSizeWarningLimit: 900,
-    ...(mode === 'bench' ? { rolldownOptions: { input: ['index.html', 'bench.html'].map(page) } } : {}),
+    ...(mode === 'bench'
+      ? {
+          rolldownOptions: {
+            input: { index: page('web/index.html'), bench: page('lab/speed/page.ts') },
+            output: {
+              entryFileNames: ({ name }: { name: string }) =>
+                name === 'bench' ? 'bench.js' : 'assets/[name]-[hash].js',
+            },
+          },
+        }
+      : {}),
   },
   server: {
     host: '127.0.0.1',

@@ -6,6 +6,6 @@ installPackages()
 const { chromium, ffmpeg } = findPrograms()
 await build()
 tool('vite/bin/vite.js', ['build', '--mode', 'bench', '--logLevel', 'error'])
-tool('tsx/dist/cli.mjs', ['bench/main.ts', ...process.argv.slice(2)], {
+tool('tsx/dist/cli.mjs', ['lab/speed/main.ts', ...process.argv.slice(2)], {
   env: { ...process.env, CHROMIUM: chromium, FFMPEG: ffmpeg },
 })

@@ -6,7 +6,7 @@ import { pathToFileURL } from 'node:url'
 import { root, tool } from './install.mjs'
 
 export async function build() {
-  const sources = sourceFiles(['core', 'web', 'server', 'demo']).concat(
+  const sources = sourceFiles(['core', 'web', 'server', 'lab/demo', 'lab/scenes', 'lab/support']).concat(
     'package-lock.json',
     'vite.config.ts',
     'scripts/build.mjs',
@@ -22,7 +22,7 @@ export async function build() {
   const esbuild = await import(pathToFileURL(join(root, 'node_modules/esbuild/lib/main.js')).href)
   await esbuild.build({
     absWorkingDir: root,
-    entryPoints: { main: 'server/main.ts', seed: 'demo/seed.ts' },
+    entryPoints: { main: 'server/main.ts', seed: 'lab/demo/seed.ts' },
     outdir: 'dist/server',
     platform: 'node',
     format: 'esm',

@@ -11,7 +11,7 @@ installPackages()
 await build()
 const built = (name) => import(pathToFileURL(join(root, 'dist/server', name)).href)
 const { seed } = await built('seed.js')
-await seed(data, join(root, 'demo/media'))
+await seed(data, join(root, 'lab/demo/media'))
 const { start } = await built('main.js')
 const options = { data, web: join(root, 'dist/web') }
 const wanted = Number(process.env.WISP_PORT ?? 4310)

@@ -6,7 +6,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { Writable } from 'node:stream'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { makeClip, runFfmpeg, turnByTag } from '../e2e/clips.ts'
+import { makeClip, runFfmpeg, turnByTag } from '#lab/support/clips.ts'
 import { newProject, testServer, type TestServer } from './testServer.ts'
 
 let folder = ''

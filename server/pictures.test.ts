@@ -4,7 +4,7 @@ import { join } from 'node:path'
 import { encode } from 'fast-png'
 import { zipSync, type Zippable } from 'fflate'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { runFfmpeg } from '../e2e/clips.ts'
+import { runFfmpeg } from '#lab/support/clips.ts'
 import { newProject, send, testServer, type TestServer } from './testServer.ts'
 
 const upload = (server: TestServer, body: Uint8Array) =>

@@ -1,12 +1,12 @@
 import { beforeAll, describe, expect, it } from 'vitest'
-import { openCv } from '../../bench/openCv.ts'
+import { openCv } from '#lab/support/openCv.ts'
 import { flatten } from '../geometry/path.ts'
 import { blurDirect } from '../image/gaussian.ts'
 import { Scratch } from '../image/scratch.ts'
 import { coverPolygon, matteOf } from '../matte/coverage.ts'
 import { oval } from '../shapes/oval.ts'
 import { rod } from '../shapes/rod.ts'
-import { bareContext } from './bareContext.ts'
+import { bareContext } from '#lab/support/bareContext.ts'
 import { blade } from './blade.ts'
 
 // What is computed in closed form or by our own loops, against OpenCV's GaussianBlur of the same shape.

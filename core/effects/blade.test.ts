@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { Settings } from '../model/parameters.ts'
-import { bareContext } from './bareContext.ts'
+import { bareContext } from '#lab/support/bareContext.ts'
 import { blade } from './blade.ts'
 import type { EffectContext, TracedPart } from './kind.ts'
 

@@ -1,10 +1,10 @@
 import { beforeAll, describe, expect, it } from 'vitest'
 import { mapped, mappedAll, type Projective } from '../geometry/projective.ts'
-import { openCv } from '../../bench/openCv.ts'
+import { openCv } from '#lab/support/openCv.ts'
 import { Patch, type MotionModel } from './align.ts'
 import type { FollowPicture } from './picture.ts'
 import { PlaneFollower } from './plane.ts'
-import { pictureOf, texture } from './synthetic.ts'
+import { pictureOf, texture } from '#lab/support/textures.ts'
 
 type Cv = typeof import('@techstark/opencv-js')
 let cv: Cv

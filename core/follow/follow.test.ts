@@ -7,7 +7,7 @@ import type { PartKind } from '../shapes/kind.ts'
 import { isCut } from './cut.ts'
 import { backdropOf, follow, spansOf, type FollowTask } from './follow.ts'
 import type { FollowPicture } from './picture.ts'
-import { pictureOf, texture } from './synthetic.ts'
+import { pictureOf, texture } from '#lab/support/textures.ts'
 
 const [width, height] = [320, 240]
 const bright = texture(3)

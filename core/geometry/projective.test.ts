@@ -1,5 +1,5 @@
 import { beforeAll, describe, expect, it } from 'vitest'
-import { openCv } from '../../bench/openCv.ts'
+import { openCv } from '#lab/support/openCv.ts'
 import { fromUnitSquare, inverseOf, mapped } from './projective.ts'
 
 let cv: Awaited<ReturnType<typeof openCv>>['cv']

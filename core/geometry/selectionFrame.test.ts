@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { openCv } from '../../bench/openCv.ts'
+import { openCv } from '#lab/support/openCv.ts'
 import { snapToEdge } from '../image/edgeSnap.ts'
 import { frameAround, frameMap, gripPlace } from './selectionFrame.ts'
 import { bestSimilarity, inverse, moved, power } from './similarity.ts'

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { Settings } from '../model/parameters.ts'
-import { bareContext } from '../effects/bareContext.ts'
+import { bareContext } from '#lab/support/bareContext.ts'
 import { blade } from '../effects/blade.ts'
 import { blurDirect } from './gaussian.ts'
 import { plainKernels, startKernels, edges } from './kernels.ts'

@@ -1,6 +1,6 @@
 import { Resvg } from '@resvg/resvg-js'
 import { beforeAll, describe, expect, it } from 'vitest'
-import { openCv } from '../../bench/openCv.ts'
+import { openCv } from '#lab/support/openCv.ts'
 import { gradeMatrix } from '../effects/grade.ts'
 import { blendFunctions, blendNames, blendRow, type BlendName } from './blend.ts'
 import { blurAlong } from './blurAlong.ts'
@@ -169,7 +169,7 @@ describe('distances', () => {
 })
 
 // resvg draws mix-blend-mode by the recommendation, on encoded values and 8 bits. Its non-separable modes do not (black
-// takes a hue there): those are held against Chromium, in e2e/coverage.spec.ts.
+// takes a hue there): those are held against Chromium, in lab/browser/coverage.spec.ts.
 describe('blending against resvg', () => {
   const css: Record<BlendName, string> = {
     ...{ normal: 'normal', add: 'plus-lighter', screen: 'screen', multiply: 'multiply', lighten: 'lighten' },

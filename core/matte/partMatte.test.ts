@@ -1,6 +1,6 @@
 import polygonClipping from 'polygon-clipping'
 import { describe, expect, it } from 'vitest'
-import { openCv } from '../../bench/openCv.ts'
+import { openCv } from '#lab/support/openCv.ts'
 import { flatten, polygonArea } from '../geometry/path.ts'
 import { Scratch } from '../image/scratch.ts'
 import { cornerNodes, outline, smoothNodes } from '../shapes/outline.ts'

@@ -5,6 +5,7 @@ import type { Drive } from '../model/parameters.ts'
 import type { TracedPart } from '../shapes/traced.ts'
 import { contactsOf, distanceAt, meetingAt } from './contacts.ts'
 import { signalReader } from './signals.ts'
+import { demoMedia } from '#lab/support/places.ts'
 
 const rod = (at: TracedPart['at'], id = 'rod'): TracedPart => ({
   ...{ id, kind: 'rod', role: 'add', settings: { widthHeel: 6, widthTip: 6, reach: 0 } },
@@ -85,9 +86,10 @@ describe('contacts', () => {
     expect(read(drive('contact'), 14.5)).toBeCloseTo(3.5, 9)
   })
   it('the drawn poles clash where the drawing says: the first time on the very frame and pixel', () => {
-    const truth = JSON.parse(
-      readFileSync(join(import.meta.dirname, '../../demo/media/two-poles.truth.json'), 'utf8'),
-    ) as { rods: { width: number; points: number[][] }[]; contacts: { frame: number; x: number; y: number }[] }
+    const truth = JSON.parse(readFileSync(join(demoMedia, 'two-poles.truth.json'), 'utf8')) as {
+      rods: { width: number; points: number[][] }[]
+      contacts: { frame: number; x: number; y: number }[]
+    }
     const [left, right] = truth.rods.map((one) =>
       rod((t) => {
         const i = Math.floor(t)

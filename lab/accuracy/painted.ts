@@ -1,0 +1,271 @@
+import type { Backdrop } from '#core/follow/backdrop.ts'
+import { backdropOf } from '#core/follow/follow.ts'
+import type { FollowPicture } from '#core/follow/picture.ts'
+import { signedDistance } from '#core/image/distance.ts'
+import { Scratch } from '#core/image/scratch.ts'
+import { memberMatte } from '#core/matte/partMatte.ts'
+import { coverAt, type Raster } from '#core/image/raster.ts'
+import { carryPainted } from '#core/paint/carry.ts'
+import { paintedFrame, type PaintTask } from '#core/paint/paint.ts'
+import type { PaintStroke } from '#core/paint/strokes.ts'
+import type { Truth } from '../scenes/scene.ts'
+import { outlineNodes } from '../scenes/paint.ts'
+import { framesOf } from '../support/frames.ts'
+
+export interface PaintedFigure {
+  what: string
+  /** Intersection over union of the frames without strokes, and of the painted ones; mean, and the least. */
+  overlap: number
+  least: number
+  painted: number
+  /** Mean distance of both edges from one another in px, mean over the frames. */
+  boundary: number
+  strokes: number
+  ms: number
+  /** Frames of an overlap below 0.85, and how many of them were marked unsure. */
+  wrong: string
+}
+
+const unsure = 0.5
+
+/** Performers whose outlines are known, and the limbs that a stroke along the body runs over. */
+export const performers: Record<string, { name: string; body: string[] }> = {
+  leap: {
+    name: 'performer of the leap',
+    body: [
+      ...['right hand', 'right forearm', 'right upper arm', 'neck', 'head', 'hat'],
+      ...['head', 'torso', 'left thigh', 'left shin', 'left boot'],
+    ],
+  },
+  'jetty-swing': {
+    name: 'performer of the swing',
+    body: [
+      ...['right hand', 'right forearm', 'right arm', 'neck', 'head', 'crown'],
+      ...['head', 'torso', 'left leg', 'left boot'],
+    ],
+  },
+}
+
+/**
+ * A performer's matte by strokes as a hand would set them that knows the truth: on the first frame one along the body
+ * and one around it, then once a second, where it is most wrong, one over each of the largest faults.
+ */
+export async function painted(file: string, truth: Truth, chain: string[], what: string): Promise<PaintedFigure[]> {
+  const frames = framesOf(file, truth.width, truth.height)
+  const backdrop = await backdropOf(0, frames.length, (frame) => Promise.resolve(frames[frame]!))
+  const known = frames.map((_, frame) => truthMatte(truth, frame))
+  const strokes: PaintStroke[] = [bodyStroke(truth, chain, 0), aroundStroke(truth, 0)]
+  const hands = new Map<number, Raster>()
+  const task = taskOf(frames, backdrop, strokes, hands)
+  const out: PaintedFigure[] = []
+  hands.set(0, (await paintedFrame(task, 0, null))!)
+  let track = await carried(task, frames.length)
+  out.push(figureOf(`${what}, two strokes on frame 0`, track, known, hands, strokes.length))
+  // One frame a second: the worst of each stretch, seen after the ones before it were mended.
+  const second = Math.round(truth.rate)
+  for (let from = 0; from < frames.length; from += second) {
+    const stretch = Array.from({ length: Math.min(second, frames.length - from) }, (_, i) => from + i)
+    const off = (frame: number) => overlap(track.rasters[frame]!, known[frame]!, truth)
+    const worst = stretch.reduce((a, b) => (off(b) < off(a) ? b : a))
+    for (let turn = 0; turn < 2; turn++) {
+      const before = turn ? hands.get(worst)! : track.rasters[worst]!
+      strokes.push(...faultStrokes(before, known[worst]!, truth, worst))
+      const raster = await paintedFrame(task, worst, before)
+      if (raster) hands.set(worst, raster)
+    }
+    track = await carried(task, frames.length)
+  }
+  out.push(figureOf(`${what}, one corrected frame a second`, track, known, hands, strokes.length))
+  return out
+}
+
+const taskOf = (
+  frames: FollowPicture[],
+  backdrop: Backdrop,
+  strokes: PaintStroke[],
+  hands: Map<number, Raster>,
+): PaintTask => ({
+  ...{ settings: { step: 2, reach: 2, every: 1 }, strokes, hands },
+  picture: (frame) => Promise.resolve(frames[frame]!),
+  backdrop: () => Promise.resolve(backdrop),
+})
+
+interface Track {
+  rasters: (Raster | null)[]
+  sure: number[]
+  ms: number
+}
+
+async function carried(task: PaintTask, length: number): Promise<Track> {
+  const before = process.cpuUsage().user
+  const { frames: found } = await carryPainted(
+    task,
+    0,
+    length - 1,
+    () => {},
+    () => false,
+  )
+  const ms = (process.cpuUsage().user - before) / 1000 / Math.max(1, found.length)
+  const rasters: (Raster | null)[] = Array.from({ length }, (_, frame) => task.hands.get(frame) ?? null)
+  const sure = rasters.map(() => 1)
+  for (const one of found) {
+    rasters[one.frame] = one.raster
+    sure[one.frame] = one.sure
+  }
+  return { rasters, sure, ms }
+}
+
+function figureOf(
+  what: string,
+  { rasters, sure, ms }: Track,
+  known: Float32Array[],
+  hands: Map<number, Raster>,
+  strokes: number,
+): PaintedFigure {
+  const size = { width: 1280, height: known[0]!.length / 1280 }
+  const overlaps = rasters.map((raster, frame) => overlap(raster, known[frame]!, size))
+  const free = overlaps.flatMap((_, frame) => (hands.has(frame) ? [] : [frame]))
+  const mean = (list: number[]) => list.reduce((a, b) => a + b, 0) / Math.max(1, list.length)
+  const wrong = free.filter((frame) => overlaps[frame]! < 0.85)
+  return {
+    what,
+    overlap: mean(free.map((frame) => overlaps[frame]!)),
+    least: Math.min(...free.map((frame) => overlaps[frame]!)),
+    painted: mean([...hands.keys()].map((frame) => overlaps[frame]!)),
+    boundary: mean(free.map((frame) => boundary(rasters[frame]!, known[frame]!, size))),
+    strokes,
+    ms,
+    wrong: `${wrong.filter((frame) => sure[frame]! < unsure).length} of ${wrong.length}`,
+  }
+}
+
+/** What all outlines of a frame cover together, at full size. */
+function truthMatte(truth: Truth, frame: number): Float32Array {
+  const parts = truth.outlines.flatMap(({ points }) =>
+    points[frame]?.length
+      ? [{ kind: 'outline', settings: { feather: 0 }, role: 'add' as const, points: outlineNodes(points[frame]!) }]
+      : [],
+  )
+  const region = { x: 0, y: 0, width: truth.width, height: truth.height }
+  return memberMatte(parts, 1, region, new Scratch(), 'truth').slice()
+}
+
+type Size = { width: number; height: number }
+
+/** Of the pixels that are covered by half or more: a soft edge over motion blur is not held against the matte. */
+function overlap(raster: Raster | null, known: Float32Array, { width }: Size): number {
+  let [both, either] = [0, 0]
+  for (let i = 0; i < known.length; i++) {
+    const own = raster !== null && coverAt(raster, (i % width) + 0.5, Math.floor(i / width) + 0.5) >= 0.5
+    const there = known[i]! >= 0.5
+    if (own && there) both++
+    if (own || there) either++
+  }
+  return either ? both / either : 1
+}
+
+function boundary(raster: Raster | null, known: Float32Array, { width, height }: Size): number {
+  if (!raster) return 100
+  const own = Float32Array.from(known, (_, i) => coverAt(raster, (i % width) + 0.5, Math.floor(i / width) + 0.5))
+  const apart = (a: Float32Array, b: Float32Array) => {
+    const distance = signedDistance(a, width, height, new Scratch(), 'boundary')
+    let [sum, count] = [0, 0]
+    for (let i = 0; i < b.length - width - 1; i++) {
+      const side = b[i]! >= 0.5
+      if (side === b[i + 1]! >= 0.5 && side === b[i + width]! >= 0.5) continue
+      sum += Math.min(100, Math.abs(distance[i]!))
+      count++
+    }
+    return count ? sum / count : 0
+  }
+  return (apart(own, known) + apart(known, own)) / 2
+}
+
+const middleOf = (points: number[]): [number, number] => {
+  let [x, y] = [0, 0]
+  for (let i = 0; i < points.length; i += 2) {
+    x += (2 * points[i]!) / points.length
+    y += (2 * points[i + 1]!) / points.length
+  }
+  return [x, y]
+}
+
+/** Along the middles of the limbs. */
+function bodyStroke(truth: Truth, chain: string[], frame: number): PaintStroke {
+  const points = chain.flatMap((name) => middleOf(truth.outlines.find((one) => one.name === name)!.points[frame]!))
+  return { frame, wanted: true, size: 12, points }
+}
+
+/** Around the whole body, a hand's width away: along the box of each quarter of its height. */
+function aroundStroke(truth: Truth, frame: number): PaintStroke {
+  const all = truth.outlines.flatMap(({ points }) => points[frame] ?? [])
+  const [left, right]: [number[], number[]] = [[], []]
+  const ys = all.filter((_, i) => i % 2)
+  const [top, bottom] = [Math.min(...ys) - 24, Math.max(...ys) + 24]
+  const bands = 6
+  for (let k = 0; k < bands; k++) {
+    const [y0, y1] = [top + ((bottom - top) * k) / bands, top + ((bottom - top) * (k + 1)) / bands]
+    const xs = all.filter((_, i) => i % 2 === 0 && all[i + 1]! >= y0 - 20 && all[i + 1]! <= y1 + 20)
+    if (!xs.length) continue
+    left.push(Math.min(...xs) - 24, (y0 + y1) / 2)
+    right.unshift((y0 + y1) / 2, Math.max(...xs) + 24)
+  }
+  const back: number[] = []
+  for (let i = 0; i < right.length; i += 2) back.push(right[i + 1]!, right[i]!)
+  const [x0, x1] = [left[0]!, back.at(-2)!]
+  const points = [(x0 + x1) / 2, top, ...left, (left.at(-2)! + back[0]!) / 2, bottom, ...back, (x0 + x1) / 2, top]
+  return { frame, wanted: false, size: 14, points }
+}
+
+/** One stroke over the largest place that is missing, and one over the largest that is too much. */
+function faultStrokes(
+  raster: Raster | null,
+  known: Float32Array,
+  { width, height }: Size,
+  frame: number,
+): PaintStroke[] {
+  const out: PaintStroke[] = []
+  for (const wanted of [true, false]) {
+    const fault = new Float32Array(known.length)
+    for (let i = 0; i < fault.length; i++) {
+      const own = raster ? coverAt(raster, (i % width) + 0.5, Math.floor(i / width) + 0.5) : 0
+      if (wanted ? known[i]! > 0.9 && own < 0.5 : known[i]! < 0.1 && own > 0.5) fault[i] = 1
+    }
+    const depth = signedDistance(fault, width, height, new Scratch(), 'fault')
+    let deepest = 0
+    for (let i = 0; i < depth.length; i++) if (depth[i]! < depth[deepest]!) deepest = i
+    // A hand does not go after what is thinner than three pixels.
+    const thick = -depth[deepest]!
+    if (thick < 1.5) continue
+    out.push({ frame, wanted, size: Math.max(2, 1.4 * thick), points: along(fault, depth, deepest, width, thick) })
+  }
+  return out
+}
+
+/** From the deepest place of a fault both ways to the farthest of it that are half as deep. */
+function along(fault: Float32Array, depth: Float32Array, deepest: number, width: number, thick: number): number[] {
+  const at = (i: number): [number, number] => [(i % width) + 0.5, Math.floor(i / width) + 0.5]
+  const [x, y] = at(deepest)
+  const seen = new Set([deepest])
+  const queue = [deepest]
+  for (let k = 0; k < queue.length; k++)
+    for (const to of [queue[k]! - 1, queue[k]! + 1, queue[k]! - width, queue[k]! + width])
+      if (!seen.has(to) && fault[to] && depth[to]! < -0.6 * thick) {
+        seen.add(to)
+        queue.push(to)
+      }
+  const distance = (i: number) => Math.hypot(at(i)[0] - x, at(i)[1] - y)
+  const far = queue.reduce((a, b) => (distance(b) > distance(a) ? b : a))
+  return distance(far) > 3 ? [x, y, ...at(far)] : [x, y]
+}
+
+export function printPainted(figures: PaintedFigure[]): void {
+  for (const one of figures) {
+    console.log(one.what)
+    console.log(
+      `  overlap ${one.overlap.toFixed(3)}, least ${one.least.toFixed(3)}, of painted frames ${one.painted.toFixed(3)}; ` +
+        `edges apart ${one.boundary.toFixed(2)} px; ${one.strokes} strokes; ` +
+        `below 0.85 marked ${one.wrong}; ${one.ms.toFixed(0)} ms a frame`,
+    )
+  }
+}

@@ -1,0 +1,45 @@
+import { effectKinds } from '#core/effects/registry.ts'
+import { startKernels } from '#core/image/kernels.ts'
+import { Scratch } from '#core/image/scratch.ts'
+import { Records } from '#core/model/diff.ts'
+import type { EffectKindName } from '#core/model/records.ts'
+import { renderFrame, type Picture } from '#core/render/frame.ts'
+import { sceneOf } from '#core/render/scene.ts'
+import { othersOf, plateOf, reducedPlate, shownCard } from '../demo/plates.ts'
+import { demoRecords } from '../demo/demoRecords.ts'
+
+/** The most that half size may differ from the full one made smaller, in levels of 255. */
+const aim = 1.5
+
+/**
+ * How true the picture at half size is to the full one made smaller: mean difference in levels, for the demo's card of every
+ * kind on the demo's own footage, alone on its shot.
+ */
+export async function proxy(): Promise<Record<string, number>> {
+  const { records } = demoRecords()
+  const scratch = new Scratch(startKernels())
+  const figures: Record<string, number> = {}
+  console.log(`${'kind'.padEnd(16)}${'levels'.padStart(8)}   aim ${aim}`)
+  for (const kind of Object.keys(effectKinds) as EffectKindName[]) {
+    const { card, frame } = shownCard(records, kind)
+    const scene = { ...sceneOf(new Records([...records, card]), card.shot)!, effects: [card] }
+    const drawn = (reduce: number): Picture => {
+      const plate = reducedPlate(plateOf(scene.media.name, frame, scratch), reduce, scratch, 'measured plate')
+      renderFrame(scene, frame, 1 / reduce, plate, scratch, othersOf(scene, frame, records, reduce, scratch))
+      return plate
+    }
+    const whole = reducedPlate(drawn(1), 2, scratch, 'full made smaller').words.slice()
+    const figure = apart(whole, drawn(2).words)
+    figures[kind] = figure
+    console.log(`${kind.padEnd(16)}${figure.toFixed(3).padStart(8)}${figure > aim ? '   NOT REACHED' : ''}`)
+  }
+  return figures
+}
+
+/** Mean difference of two pictures in levels. */
+function apart(a: Uint32Array, b: Uint32Array): number {
+  const level = (word: number, c: number) => (word >>> (8 * c)) & 255
+  let sum = 0
+  for (let i = 0; i < a.length; i++) for (let c = 0; c < 3; c++) sum += Math.abs(level(a[i]!, c) - level(b[i]!, c))
+  return sum / (3 * a.length)
+}

@@ -1,0 +1,84 @@
+import { Bench, expect, test } from './fixtures.ts'
+
+test('two tabs follow each other; a clash is explained and nothing is overwritten silently', async ({
+  context,
+  page,
+  demo,
+}) => {
+  const first = new Bench(page)
+  await first.openDemo(demo, 'Trace')
+  const other = await context.newPage()
+  const second = new Bench(other)
+  await other.goto(page.url())
+  await second.shows(0)
+
+  await first.go(30)
+  await first.frame.blur()
+  const count = Number(await second.keys.innerText())
+  await page.keyboard.press('Enter')
+  await expect(second.keys).toHaveText(String(count + 1))
+
+  // The other tab hears nothing while its line is cut, and changes the same key.
+  await other.route('**/changes', (route) => route.abort())
+  await second.go(30)
+  await second.frame.blur()
+  await other.keyboard.press('Shift+ArrowRight')
+  await expect(second.keeping).toHaveText('1 change waits here')
+  await first.go(30)
+  await first.frame.blur()
+  await page.keyboard.press('Shift+ArrowDown')
+  await expect(first.keeping).toHaveText('All changes kept')
+  await expect(other.getByRole('dialog')).toContainText('Changed in two places')
+  await expect(other.getByRole('dialog')).toContainText('Edit shaft at 30')
+  await other.unroute('**/changes')
+  const key = async () =>
+    (await first.records()).find((record) => record.id === 'ferry-pole-shaft@30') as unknown as { points: number[] }
+  const theirs = await key()
+  await other.getByRole('button', { name: 'Put mine back' }).click()
+  await expect(second.keeping).toHaveText('All changes kept')
+  const mine = await key()
+  expect(mine.points[0]! - theirs.points[0]!).toBeCloseTo(10, 1)
+  expect(mine.points[1]! - theirs.points[1]!).toBeCloseTo(-10, 1)
+})
+
+test('unsent changes survive a stopped server and a closed tab', async ({ context, page, demo }) => {
+  const bench = new Bench(page)
+  await bench.openDemo(demo, 'Trace')
+  const address = page.url()
+  await bench.go(49)
+  await bench.frame.blur()
+  const count = Number(await bench.keys.innerText())
+  await demo.stop('SIGKILL')
+
+  // The rhythm goes on without the server.
+  await page.keyboard.press('Enter')
+  await page.keyboard.press('Enter')
+  await page.keyboard.press('Enter')
+  await expect(bench.keys).toHaveText(String(count + 3))
+  await expect(bench.keeping).toHaveText('3 changes wait here')
+  await expect(bench.keeping).toHaveAttribute('title', /does not answer.*waits here/)
+  await page.close()
+
+  await demo.start()
+  const again = await context.newPage()
+  await again.goto(address)
+  const reopened = new Bench(again)
+  await expect(reopened.keys).toHaveText(String(count + 3))
+  await expect(reopened.keeping).toHaveText('All changes kept')
+  expect(
+    (await reopened.records()).filter((record) => record.type === 'key' && record.part === 'ferry-pole-shaft'),
+  ).toHaveLength(count + 3)
+})
+
+test('an open tab sends what it kept as soon as the server is back', async ({ page, demo }) => {
+  const bench = new Bench(page)
+  await bench.openDemo(demo, 'Trace')
+  await bench.go(49)
+  await bench.frame.blur()
+  await demo.stop('SIGKILL')
+  await page.keyboard.press('Enter')
+  await expect(bench.keeping).toHaveText('1 change waits here')
+  await demo.start()
+  await expect(bench.keeping).toHaveText('All changes kept')
+  expect((await bench.records()).some((record) => record.id === 'ferry-pole-shaft@49')).toBe(true)
+})

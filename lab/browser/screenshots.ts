@@ -1,0 +1,184 @@
+/** npm run screenshots: one picture of each main view, made from the demo, at 1280x800. */
+import { chromium } from '@playwright/test'
+import { readFileSync } from 'node:fs'
+import { mkdir, mkdtemp, rm } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import config from '../../playwright.config.ts'
+import { App } from '../support/application.ts'
+import { Bench } from '../support/editorPage.ts'
+import { demoMedia, root } from '../support/places.ts'
+
+const folder = join(root, 'docs/screenshots')
+await mkdir(folder, { recursive: true })
+const data = await mkdtemp(join(tmpdir(), 'wisp-pictures-'))
+const app = new App(data)
+app.seed()
+await app.start()
+const browser = await chromium.launch(config.use!.launchOptions!)
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+const bench = new Bench(page)
+const take = async (name: string) => {
+  await page.mouse.move(640, 795)
+  await page.waitForTimeout(600)
+  await page.screenshot({ path: join(folder, `${name}.png`) })
+}
+const ready = async () => {
+  const bar = page.getByRole('progressbar', { name: 'Frames ready' })
+  while ((await bar.getAttribute('aria-valuenow')) !== '100') await page.waitForTimeout(100)
+  await page.getByTitle('Pictures that were read for the plan').waitFor({ state: 'detached' })
+}
+
+await page.goto(app.address)
+await page.getByRole('link', { name: 'Open The Reed Ferry' }).waitFor()
+await take('shelf')
+await page.getByRole('link', { name: 'Open The Reed Ferry' }).click()
+await page.getByRole('listitem', { name: 'Two poles' }).waitFor()
+await page.waitForTimeout(4000)
+await take('footage')
+
+await bench.openDemo(app, 'Trace')
+await bench.go(50)
+await bench.frame.blur()
+await ready()
+await take('trace')
+await bench.openDemo(app, 'Trace', 'Two poles')
+await page.getByRole('button', { name: 'Result', exact: true }).click()
+await bench.go(24)
+await bench.frame.blur()
+await ready()
+await take('trace-result')
+
+await bench.openDemo(app, 'Trace', 'Leap')
+await page.getByRole('button', { name: 'torso outline' }).click()
+await bench.go(31)
+await bench.frame.blur()
+await page.keyboard.press('Control+a')
+await page.keyboard.press('c')
+await ready()
+await take('trace-performer')
+await page.keyboard.press('c')
+await page.keyboard.press('Escape')
+await page.keyboard.press('8')
+await ready()
+await take('trace-matte')
+await page.keyboard.press('Shift+?')
+await page.getByRole('dialog').waitFor()
+await take('keys')
+await page.keyboard.press('Escape')
+await page.getByRole('link', { name: 'charts' }).click()
+for (const name of ['head', 'left forearm']) await page.getByRole('checkbox', { name, exact: false }).first().check()
+await take('charts')
+
+await bench.openDemo(app, 'Effects', 'Two poles')
+await page
+  .getByRole('article', { name: 'Blade card' })
+  .first()
+  .click({ position: { x: 60, y: 6 } })
+await bench.go(24)
+await bench.frame.blur()
+await ready()
+await take('effects')
+await page.getByRole('button', { name: 'Add an effect' }).click()
+await take('effects-list')
+await page.getByRole('button', { name: 'Looks' }).click()
+await take('looks')
+await page.keyboard.press('Escape')
+await bench.openDemo(app, 'Effects', 'Heron mask')
+await page.getByRole('article', { name: 'Light shafts card' }).click({ position: { x: 60, y: 6 } })
+await bench.go(34)
+await bench.frame.blur()
+await page.getByRole('button', { name: 'Wipe' }).click()
+await page.getByRole('button', { name: 'Histogram of the result' }).click()
+await ready()
+await take('effects-wipe')
+await bench.openDemo(app, 'Effects', 'Leap')
+await page
+  .getByRole('article', { name: 'Take over card' })
+  .first()
+  .click({ position: { x: 60, y: 6 } })
+await bench.go(65)
+await bench.frame.blur()
+await ready()
+await take('effects-join')
+await bench.openDemo(app, 'Effects', 'Moon pond')
+await bench.go(4)
+await bench.frame.blur()
+await ready()
+await take('effects-insert')
+await bench.openDemo(app, 'Effects')
+await page.getByRole('navigation').getByRole('link', { name: 'Output' }).click()
+await page.getByRole('button', { name: /^Render/ }).click()
+await page.getByRole('region', { name: 'What was made' }).getByRole('listitem').waitFor()
+await page.getByRole('radio', { name: /PNG pictures/ }).click()
+await page.getByRole('button', { name: /^Render/ }).click()
+await page.getByText(/s left/).waitFor()
+await take('output')
+
+// A pole set by hand on its first frame and followed through the swing.
+const swing = join(demoMedia, 'jetty-swing.mp4')
+const { rods } = JSON.parse(readFileSync(swing.replace('mp4', 'truth.json'), 'utf8')) as {
+  rods: { points: number[][] }[]
+}
+const [hx, hy, tx, ty] = rods[0]!.points[0] as [number, number, number, number]
+await bench.newProjectWith(app, swing)
+await page.keyboard.press('r')
+await bench.click(hx, hy)
+await bench.click(tx, ty)
+await bench.go(0)
+const follow = page.getByRole('region', { name: 'Follow' })
+await follow.getByRole('button', { name: /motion, cover/ }).click()
+await follow.getByRole('button', { name: /^Unsure: then/ }).click()
+await page.getByRole('option', { name: 'mark it and go on' }).click()
+await follow.getByRole('button', { name: /^follow/ }).click()
+await page.getByText('95 frames').waitFor()
+await bench.go(57)
+await bench.frame.blur()
+await ready()
+await take('trace-follow')
+
+// A performer painted with two strokes, and carried a few frames on.
+const leap = join(demoMedia, 'leap.mp4')
+const { outlines } = JSON.parse(readFileSync(leap.replace('mp4', 'truth.json'), 'utf8')) as {
+  outlines: { name: string; points: number[][] }[]
+}
+const middle = (name: string): [number, number] => {
+  const points = outlines.find((one) => one.name === name)!.points[0]!
+  const mean = (at: number) => {
+    const own = points.filter((_, i) => i % 6 === at)
+    return own.reduce((a, b) => a + b) / own.length
+  }
+  return [mean(0), mean(1)]
+}
+const stroke = async (places: [number, number][]) => {
+  for (const [i, [x, y]] of places.entries()) {
+    const place = await bench.at(x, y)
+    await page.mouse.move(place.x, place.y, { steps: 6 })
+    if (i === 0) await page.mouse.down()
+  }
+  await page.mouse.up()
+  await page.waitForTimeout(300)
+  await page.getByText('Looking at what was stroked').waitFor({ state: 'detached' })
+}
+await bench.newProjectWith(app, leap)
+await page.keyboard.press('/')
+await stroke(['right hand', 'right upper arm', 'neck', 'hat', 'neck', 'torso', 'left thigh', 'left boot'].map(middle))
+const [[hatX, hatY], [bootX, bootY]] = [middle('hat'), middle('left boot')]
+await page.keyboard.down('Shift')
+await stroke([
+  [hatX - 80, bootY - 20],
+  [hatX - 70, hatY - 40],
+  [hatX + 60, hatY - 40],
+  [bootX + 70, bootY - 20],
+])
+await page.keyboard.up('Shift')
+await page.keyboard.press('Shift+C')
+await page.getByText('71 frames').waitFor({ timeout: 120_000 })
+await bench.go(0)
+await bench.frame.blur()
+await ready()
+await take('trace-paint')
+
+await browser.close()
+await app.stop()
+await rm(data, { recursive: true, force: true })

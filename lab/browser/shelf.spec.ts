@@ -1,0 +1,74 @@
+import { writeFile } from 'node:fs/promises'
+import { join } from 'node:path'
+import { expect, test } from './fixtures.ts'
+import { makeClip, runFfmpeg } from '../support/clips.ts'
+
+test('the shelf: new, rename, duplicate, delete and undo', async ({ page, demo }) => {
+  await page.goto(demo.address)
+  const ferry = page.getByRole('listitem', { name: 'The Reed Ferry' })
+  await expect(ferry).toContainText('5 shots, 16.0 s')
+  await expect(ferry).toContainText(/\d\d% traced/)
+  await expect(ferry.getByRole('img', { includeHidden: true }).first()).toBeVisible()
+
+  await page.getByRole('button', { name: 'New project', exact: true }).click()
+  await expect(page.getByText('Drop a clip here')).toBeVisible()
+  await page.getByRole('link', { name: 'To the shelf' }).click()
+  await page.getByRole('button', { name: 'More for New project' }).click()
+  await page.getByRole('menuitem', { name: 'Rename' }).click()
+  await page.getByRole('textbox', { name: 'Name of the project' }).fill('Lantern walk')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('listitem', { name: 'Lantern walk' })).toContainText('No footage yet')
+
+  await page.getByRole('button', { name: 'More for The Reed Ferry' }).click()
+  await page.getByRole('menuitem', { name: 'Duplicate' }).click()
+  await expect(page.getByRole('listitem', { name: 'The Reed Ferry copy' })).toContainText('5 shots, 16.0 s')
+
+  await page.getByRole('button', { name: 'More for The Reed Ferry', exact: true }).click()
+  await page.getByRole('menuitem', { name: 'Delete' }).click()
+  await expect(page.getByRole('listitem', { name: 'The Reed Ferry', exact: true })).toHaveCount(0)
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(page.getByRole('listitem', { name: 'The Reed Ferry', exact: true })).toContainText('5 shots')
+})
+
+test('bad input gets a sentence, and the application goes on', async ({ page, app, folder }) => {
+  const [text, sound, good] = [join(folder, 'diary.mp4'), join(folder, 'sound.mp4'), join(folder, 'good.mp4')]
+  await writeFile(text, 'dear diary, '.repeat(400))
+  await makeClip(good, { width: 320, height: 180, frames: 12, sound: true })
+  runFfmpeg('-i', good, '-vn', '-c', 'copy', sound)
+
+  await page.goto(`${app.address}/project/nobody/trace`)
+  await expect(page.getByRole('alert')).toContainText('no such project')
+  await page.getByRole('link', { name: 'To the shelf' }).click()
+  await page.goto(`${app.address}/some/where`)
+  await expect(page.getByRole('alert')).toContainText('nothing under this address')
+
+  await page.goto(app.address)
+  await page.getByRole('button', { name: 'New project', exact: true }).click()
+  await page.getByTestId('picker').setInputFiles([text, sound])
+  await expect(page.getByText(/no file that Wisp Trail knows/)).toBeVisible()
+  await expect(page.getByText(/no picture in this file/)).toBeVisible()
+  await page.getByRole('button', { name: 'Dismiss' }).first().click()
+
+  // An upload that is cancelled on the way and then made again.
+  await page.route('**/api/footage', async (route) => {
+    await new Promise((done) => setTimeout(done, 1500))
+    await route.continue().catch(() => {})
+  })
+  await page.getByTestId('picker').setInputFiles(good)
+  await page.getByRole('button', { name: 'Cancel good.mp4' }).click()
+  await expect(page.getByRole('progressbar', { name: /good/ })).toHaveCount(0)
+  await page.unroute('**/api/footage')
+  await page.getByTestId('picker').setInputFiles(good)
+  await expect(page.getByRole('row', { name: /good\.mp4/ })).toContainText('320 × 180')
+
+  // A shot that is cut anew keeps its frames on their picture.
+  await page.getByLabel('In: first frame').fill('4')
+  await page.getByLabel('In: first frame').press('Enter')
+  await expect(page.getByText('8 frames, 0.33 s')).toBeVisible()
+  await page.getByLabel('Out: last frame').fill('2')
+  await page.getByLabel('Out: last frame').press('Enter')
+  await expect(page.getByText('1 frames, 0.04 s')).toBeVisible()
+  await page.keyboard.press('Escape')
+  await page.getByRole('button', { name: /^Undo/ }).click()
+  await expect(page.getByText('8 frames, 0.33 s')).toBeVisible()
+})

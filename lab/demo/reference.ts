@@ -1,0 +1,65 @@
+/**
+ * npm run reference: writes docs/effects.md, a page of every effect kind made from its description, and the pictures that
+ * it and the list of effects show, drawn from the demo's own shots. Needs ffmpeg.
+ */
+import { execFileSync } from 'node:child_process'
+import { mkdirSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { cardsFor, shippedLooks } from '#core/effects/looks.ts'
+import { effectKinds } from '#core/effects/registry.ts'
+import { startKernels } from '#core/image/kernels.ts'
+import { Scratch } from '#core/image/scratch.ts'
+import { Records } from '#core/model/diff.ts'
+import type { Effect, EffectKindName } from '#core/model/records.ts'
+import { renderFrame } from '#core/render/frame.ts'
+import { sceneOf } from '#core/render/scene.ts'
+import { effectsPage } from './effectsPage.ts'
+import { othersOf, plateOf, shownCard } from './plates.ts'
+import { demoRecords } from './demoRecords.ts'
+import { root } from '../support/places.ts'
+
+const pictures = join(root, 'web/public/effects')
+const lookPictures = join(root, 'web/public/looks')
+for (const folder of [pictures, lookPictures]) mkdirSync(folder, { recursive: true })
+
+const [width, height] = [1280, 720]
+const { records } = demoRecords()
+const scratch = new Scratch(startKernels())
+
+/** The shot's frame with these effects alone, as a small JPEG. */
+function draw(shot: string, frame: number, effects: Effect[], to: string): void {
+  const scene = { ...sceneOf(new Records([...records, ...effects]), shot)!, effects }
+  const picture = plateOf(scene.media.name, frame, scratch)
+  renderFrame(scene, frame, 1, picture, scratch, othersOf(scene, frame, records, 1, scratch))
+  const rgba = new Uint8Array(picture.words.buffer, picture.words.byteOffset, 4 * width * height)
+  execFileSync(
+    'ffmpeg',
+    [
+      ...['-y', '-loglevel', 'error', '-f', 'rawvideo', '-pix_fmt', 'rgba', '-s', `${width}x${height}`, '-i', '-'],
+      ...['-vf', 'scale=448:252:flags=area', '-q:v', '5', to],
+    ],
+    { input: rgba },
+  )
+}
+
+for (const kind of Object.keys(effectKinds) as EffectKindName[]) {
+  const { card, frame } = shownCard(records, kind)
+  draw(card.shot, frame, [card], join(pictures, `${kind}.jpg`))
+}
+for (const look of shippedLooks) {
+  const [shot, member, frame] = look.needs.includes('rod')
+    ? (['shot-two-poles', 'keeper-pole', 19] as const)
+    : look.needs.length
+      ? (['shot-heron-mask', 'heron-eyes', 30] as const)
+      : (['shot-leap', 'leaper', 36] as const)
+  const cards = cardsFor(look, member).map((card, i): Effect => ({
+    type: 'effect',
+    id: `look-${i}`,
+    shot,
+    order: i,
+    ...card,
+  }))
+  draw(shot, frame, cards, join(lookPictures, `${look.name.toLowerCase().replaceAll(' ', '-')}.jpg`))
+}
+
+writeFileSync(join(root, 'docs/effects.md'), await effectsPage())

@@ -1,0 +1,240 @@
+import { chromium, type Page } from '@playwright/test'
+import { mkdtemp, rm } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { makeKey, makePart } from '#core/model/make.ts'
+import type { AnyRecord } from '#core/model/records.ts'
+import config from '../../playwright.config.ts'
+import { seed } from '../demo/seed.ts'
+import { start } from '../../server/main.ts'
+import type { PageBench } from './page.ts'
+import { median, result, type Result } from './measure.ts'
+import { demoMedia, root } from '../support/places.ts'
+
+/** Runs work in a real browser on a real server with the seeded project. */
+async function inBrowser<T>(work: (page: Page, address: string, project: string) => Promise<T>): Promise<T> {
+  const data = await mkdtemp(join(tmpdir(), 'wisp-bench-'))
+  await seed(data, demoMedia)
+  const server = await start({ data, web: join(root, 'dist/bench'), port: 0 })
+  const browser = await chromium.launch(config.use!.launchOptions!)
+  try {
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+    const [{ id }] = (await (await fetch(`${server.address}/api/projects`)).json()) as [{ id: string }]
+    return await work(page, server.address, id)
+  } finally {
+    await browser.close()
+    await server.stop()
+    await rm(data, { recursive: true, force: true })
+  }
+}
+
+const ready = async (page: Page) => {
+  const bar = page.getByRole('progressbar', { name: 'Frames ready' })
+  while ((await bar.getAttribute('aria-valuenow')) !== '100') await page.waitForTimeout(20)
+}
+/** Milliseconds that a key takes until the page has drawn what it means: the handler and what it sets off at once. */
+const pressed = (page: Page, key: string, times: number) =>
+  page.evaluate(
+    async ([name, count]) => {
+      const all: number[] = []
+      for (let i = 0; i < count; i++) {
+        const begin = performance.now()
+        window.dispatchEvent(new KeyboardEvent('keydown', { key: name, bubbles: true }))
+        // Vue redraws in microtasks; a message comes after all of them.
+        await new Promise<void>((done) => {
+          const { port1, port2 } = new MessageChannel()
+          port1.onmessage = () => done()
+          port2.postMessage(0)
+        })
+        all.push(performance.now() - begin)
+        await new Promise((done) => setTimeout(done, 30))
+      }
+      return all
+    },
+    [key, times] as const,
+  )
+
+/** Rods with keys at even steps in a shot of so many frames, in a clip that is not there. */
+function manyKeys(parts: number, frames: number, step: number): AnyRecord[] {
+  const out: AnyRecord[] = [
+    {
+      ...{
+        type: 'media',
+        id: 'many',
+        name: 'long.mp4',
+        hash: 'f'.repeat(64),
+        codec: 'avc',
+        audio: '',
+        width: 1280,
+        height: 720,
+        rotation: 0,
+      },
+      ...{
+        frames,
+        rate: 24,
+        variableRate: false,
+        seconds: frames / 24,
+        bytes: 1,
+        matrix: 'bt709',
+        range: 'limited',
+        tagged: true,
+      },
+    },
+    { type: 'shot', id: 'many-shot', media: 'many', name: 'Many keys', order: 9, in: 0, out: frames, join: 0 },
+  ]
+  for (let p = 0; p < parts; p++) {
+    out.push({
+      type: 'member',
+      id: `many-m${p}`,
+      shot: 'many-shot',
+      name: `Prop ${p}`,
+      kind: 'prop',
+      colour: p % 8,
+      order: p,
+    })
+    out.push(makePart({ id: `many-p${p}`, member: `many-m${p}`, name: 'shaft', kind: 'rod', order: 1 }))
+    for (let frame = 0; frame < frames; frame += step)
+      out.push(makeKey(`many-p${p}`, frame, [100 + p, 100, 300 + frame, 200]))
+  }
+  return out
+}
+/** 20 rods with 500 keys each, unless said otherwise. */
+async function addManyKeys(address: string, project: string, records = manyKeys(20, 500, 1)): Promise<void> {
+  const body = JSON.stringify({ id: 'many', base: 0, label: 'many', diff: { put: records, remove: [] } })
+  const answer = await fetch(`${address}/api/projects/${project}/changes`, {
+    method: 'POST',
+    body,
+    headers: { 'Content-Type': 'application/json' },
+  })
+  if (!answer.ok) throw new Error(await answer.text())
+}
+
+/** Frames a second at which each of the demo's shots has to be live at half size. */
+const liveRates = { 'jetty-swing': 24, leap: 24, 'two-poles': 12, 'heron-mask': 12, 'moon-pond': 12 }
+
+/** All frames of a shot at half size, decoded, drawn anew after a change and shown, on all workers, while it plays. */
+const liveBenches = Object.fromEntries(
+  Object.entries(liveRates).map(([shot, rate]) => [
+    `live-${shot}`,
+    () =>
+      inBrowser(async (page, address, project) => {
+        await page.goto(`${address}/project/${project}/effects/shot-${shot}`)
+        await page.getByTestId('frame').waitFor()
+        await ready(page)
+        const frames = shot === 'jetty-swing' ? 96 : 72
+        const times: number[] = []
+        for (let round = 0; round < 3; round++) {
+          await page.getByRole('button', { name: 'Before', exact: true }).click()
+          await page.waitForTimeout(500)
+          // Off and on again: every frame is stale.
+          await page.getByRole('switch', { name: 'On', exact: true }).click()
+          await page.getByRole('switch', { name: 'On', exact: true }).click()
+          await page.waitForTimeout(500)
+          await page.getByRole('button', { name: 'After', exact: true }).click()
+          const begin = performance.now()
+          // Playing: every worker draws, as when the result is watched.
+          await page.keyboard.press('Space')
+          await ready(page)
+          times.push((performance.now() - begin) / frames)
+          await page.keyboard.press('Space')
+        }
+        return result(`live-${shot}`, median(times), `a frame at ${rate} a second`, 1000 / rate, 1)
+      }),
+  ]),
+)
+
+export const browserBenches: Record<string, () => Promise<Result>> = {
+  /** A step to a frame that is ready, until its picture stands on the canvas. */
+  step: () =>
+    inBrowser(async (page, address, project) => {
+      await page.goto(`${address}/project/${project}/trace/shot-jetty-swing`)
+      await ready(page)
+      const ms = median(await pressed(page, 'd', 60))
+      return result('step', ms, 'one frame of a 60 Hz screen', 1000 / 60, 1)
+    }),
+
+  ...liveBenches,
+
+  /** A whole export to H.264 of the burning frames against the encoder alone. */
+  export: () =>
+    inBrowser(async (page, address, project) => {
+      await page.goto(address)
+      await page.addScriptTag({ type: 'module', url: '/bench.js' })
+      await page.waitForFunction('window.bench')
+      const run = (what: keyof PageBench) =>
+        page.evaluate(
+          ([name, id]) => (window as unknown as { bench: PageBench }).bench[name](id, 'shot-jetty-swing', [10, 49]),
+          [what, project] as const,
+        )
+      const times: [number[], number[]] = [[], []]
+      for (let round = 0; round < 3; round++) {
+        times[0].push((await run('exported')) / 39)
+        times[1].push((await run('encoded')) / 39)
+      }
+      return result('export', median(times[0]), 'the H.264 encoder alone on ready frames, 720p', median(times[1]), 1.3)
+    }),
+
+  /** Writing a key with Enter in a project of 10,000 keys, with all that it sets off in the page. */
+  commit: () =>
+    inBrowser(async (page, address, project) => {
+      await addManyKeys(address, project)
+      await page.goto(`${address}/project/${project}/trace/many-shot`)
+      await page.getByTestId('cell').waitFor()
+      await page.waitForTimeout(1000)
+      const times = await pressed(page, 'ArrowRight', 40)
+      return result('commit', median(times), '10 ms', 10, 1)
+    }),
+
+  /** Dragging a point with 60 lanes and 3,000 frames open: the slowest of all steps counts. */
+  drag: () =>
+    inBrowser(async (page, address, project) => {
+      await addManyKeys(address, project, manyKeys(60, 3000, 10))
+      await page.goto(`${address}/project/${project}/trace/many-shot`)
+      await page.getByTestId('cell').waitFor()
+      await page.waitForTimeout(3000)
+      // The compiler names functions with a helper of its own, which the page does not have.
+      await page.evaluate('window.__name = (work) => work')
+      const times = await page.evaluate(async () => {
+        const overlay = document.querySelector('[data-testid=overlay]')!
+        const handle = overlay.querySelector('circle')!.getBoundingClientRect()
+        const [x, y] = [handle.x + handle.width / 2, handle.y + handle.height / 2]
+        const send = (type: string, dx: number) =>
+          overlay.dispatchEvent(
+            new PointerEvent(type, { clientX: x + dx, clientY: y + dx / 2, button: 0, pointerId: 1, bubbles: true }),
+          )
+        Element.prototype.setPointerCapture = () => {}
+        send('pointerdown', 0)
+        const all: number[] = []
+        for (let i = 1; i <= 120; i++) {
+          const begin = performance.now()
+          send('pointermove', 5 * Math.sin(i / 5) * 8)
+          await new Promise<void>((done) => {
+            const { port1, port2 } = new MessageChannel()
+            port1.onmessage = () => done()
+            port2.postMessage(0)
+          })
+          all.push(performance.now() - begin)
+          await new Promise((done) => setTimeout(done, 8))
+        }
+        send('pointerup', 0)
+        return all
+      })
+      return result('drag', Math.max(...times.slice(5)), 'one frame of a 60 Hz screen', 1000 / 60, 1)
+    }),
+
+  /** Opening a project of 10,000 keys, until its cast stands on the screen. */
+  open: () =>
+    inBrowser(async (page, address, project) => {
+      await addManyKeys(address, project)
+      const times: number[] = []
+      for (let round = 0; round < 3; round++) {
+        await page.goto(address)
+        await page.getByRole('link', { name: 'Open The Reed Ferry' }).waitFor()
+        const begin = performance.now()
+        await page.goto(`${address}/project/${project}/trace/many-shot`)
+        await page.getByTestId('cell').waitFor()
+        times.push(performance.now() - begin)
+      }
+      return result('open', median(times), '2 s', 2000, 1)
+    }),
+}

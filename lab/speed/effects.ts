@@ -1,0 +1,237 @@
+import { bareContext } from '../support/bareContext.ts'
+import type { EffectContext, EffectKind, TracedPart } from '#core/effects/kind.ts'
+import { effectKinds } from '#core/effects/registry.ts'
+import { startKernels } from '#core/image/kernels.ts'
+import { hashed } from '#core/image/noise.ts'
+import { Scratch } from '#core/image/scratch.ts'
+import type { Settings } from '#core/model/parameters.ts'
+import type { EffectKindName } from '#core/model/records.ts'
+import { coverOfParts } from '#core/effects/tools.ts'
+import { smoothNodes } from '#core/shapes/outline.ts'
+import { Records } from '#core/model/diff.ts'
+import { renderFrame } from '#core/render/frame.ts'
+import { sceneOf } from '#core/render/scene.ts'
+import { demoRecords } from '../demo/demoRecords.ts'
+import { inTurns, result, type Result } from './measure.ts'
+import { openCv } from '../support/openCv.ts'
+
+const [width, height] = [1280, 720]
+const frame = { x: 0, y: 0, width, height }
+
+type Cv = Awaited<ReturnType<typeof openCv>>['cv']
+type Work = (cv: Cv, from: InstanceType<Cv['Mat']>, to: InstanceType<Cv['Mat']>) => () => void
+
+/** One operation of OpenCV on four float channels at 720p. */
+const references: Record<string, Work> = {
+  'GaussianBlur, sigma 9': (cv, from, to) => () => cv.GaussianBlur(from, to, new cv.Size(0, 0), 9),
+  'GaussianBlur, sigma 35': (cv, from, to) => () => cv.GaussianBlur(from, to, new cv.Size(0, 0), 35),
+  'six remaps and as many means': (cv, from, to) => {
+    const once = references.remap!(cv, from, to)
+    const sum = new cv.Mat()
+    return () => {
+      for (let k = 0; k < 6; k++) {
+        once()
+        cv.addWeighted(from, 0.5, to, 0.5, 0, sum)
+      }
+    }
+  },
+  'filter2D with a disc of radius 12': (cv, from, to) => {
+    const disc = cv.getStructuringElement(cv.MORPH_ELLIPSE, new cv.Size(25, 25))
+    const kernel = new cv.Mat()
+    disc.convertTo(kernel, cv.CV_32F, 1 / 441)
+    return () => cv.filter2D(from, to, -1, kernel)
+  },
+  remap: (cv, from, to) => {
+    const [x, y] = [new cv.Mat(height, width, cv.CV_32F), new cv.Mat(height, width, cv.CV_32F)]
+    for (let i = 0; i < width * height; i++) {
+      x.data32F[i] = (i % width) + 9 * Math.sin(i / 9000)
+      y.data32F[i] = Math.floor(i / width) + 9 * Math.cos(i / 7000)
+    }
+    return () => cv.remap(from, to, x, y, cv.INTER_LINEAR, cv.BORDER_REFLECT)
+  },
+  'three remaps': (cv, from, to) => {
+    const once = references.remap!(cv, from, to)
+    return () => [1, 2, 3].forEach(once)
+  },
+  'twelve remaps': (cv, from, to) => {
+    const once = references.remap!(cv, from, to)
+    return () => Array.from({ length: 12 }).forEach(once)
+  },
+  'GaussianBlur, sigma 2 (a stroke is a small blur of its place)': (cv, from, to) => () =>
+    cv.GaussianBlur(from, to, new cv.Size(0, 0), 2),
+  'pow, transform, pow': (cv, from, to) => {
+    const m = cv.matFromArray(4, 4, cv.CV_32F, [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1])
+    const between = new cv.Mat()
+    return () => {
+      cv.pow(from, 0.45, to)
+      cv.transform(to, between, m)
+      cv.pow(between, 2.2, to)
+    }
+  },
+  'distanceTransform and addWeighted': (cv, from, to) => {
+    const [mask, distance] = [new cv.Mat(height, width, cv.CV_8U), new cv.Mat()]
+    mask.data.forEach((_: number, i: number) => (mask.data[i] = i % 97 ? 255 : 0))
+    return () => {
+      cv.distanceTransform(mask, distance, cv.DIST_L2, cv.DIST_MASK_PRECISE)
+      cv.addWeighted(from, 0.5, from, 0.5, 0, to)
+    }
+  },
+  'resize down and up': (cv, from, to) => {
+    const small = new cv.Mat()
+    return () => {
+      cv.resize(from, small, new cv.Size(53, 30), 0, 0, cv.INTER_AREA)
+      cv.resize(small, to, new cv.Size(width, height), 0, 0, cv.INTER_NEAREST)
+    }
+  },
+  'multiply and add': (cv, from, to) => {
+    const between = new cv.Mat()
+    return () => {
+      cv.multiply(from, from, between)
+      cv.add(from, between, to)
+    }
+  },
+}
+
+const nearest: Partial<Record<EffectKindName, [reference: string, aim: number, settings?: Settings]>> = {
+  glow: ['GaussianBlur, sigma 35', 0.3],
+  shafts: ['six remaps and as many means', 1],
+  flash: ['multiply and add', 1, { when: 'frames', frames: '10' }],
+  castLight: ['distanceTransform and addWeighted', 1],
+  afterglow: ['GaussianBlur, sigma 35', 1],
+  sparks: ['GaussianBlur, sigma 9', 1],
+  fill: ['multiply and add', 1],
+  grade: ['pow, transform, pow', 1, { exposure: 0.5, contrast: 1.2, saturation: 0.8, temperature: 4000 }],
+  outlineLine: ['distanceTransform and addWeighted', 1],
+  soften: ['GaussianBlur, sigma 9', 0.3],
+  spinBlur: ['six remaps and as many means', 1],
+  lensBlur: ['filter2D with a disc of radius 12', 1],
+  motionBlur: ['twelve remaps', 1],
+  twist: ['remap', 1],
+  lens: ['remap', 1],
+  barrel: ['remap', 1],
+  ripple: ['remap', 1],
+  blockScatter: ['remap', 1],
+  shake: ['remap', 1],
+  scroll: ['remap', 1],
+  signalTear: ['three remaps', 1],
+  colourSplit: ['three remaps', 1, { blur: 0 }],
+  flicker: ['multiply and add', 1],
+  dabs: ['GaussianBlur, sigma 9', 1],
+  mosaic: ['resize down and up', 1],
+  changeMask: ['GaussianBlur, sigma 9', 1],
+  dissolve: ['remap', 1],
+  transform: ['remap', 1, { x: 30, turn: 10 }],
+  hold: ['multiply and add', 1],
+  echo: ['three remaps', 1],
+  insert: ['remap', 1, { clip: 'past' }],
+  dive: ['three remaps', 1, { clip: 'past', depth: 3 }],
+  takeOver: ['remap', 1],
+  words: ['GaussianBlur, sigma 2 (a stroke is a small blur of its place)', 1],
+}
+
+const round = (cx: number, cy: number, r: number) =>
+  smoothNodes(
+    Array.from({ length: 12 }, (_, i) => [
+      cx + r * Math.cos((i * Math.PI) / 6),
+      cy + 1.6 * r * Math.sin((i * Math.PI) / 6),
+    ]).flat(),
+  )
+const rod: TracedPart = {
+  ...{ id: 'p', kind: 'rod', role: 'add', settings: { reach: 40 } },
+  at: (t) => [600, 430, 600 + 380 * Math.cos(t / 9), 430 - 380 * Math.sin(t / 9)],
+}
+const body: TracedPart = {
+  id: 'b',
+  kind: 'outline',
+  role: 'add',
+  settings: { feather: 4 },
+  at: (t) => round(500 + 3 * t, 380, 120),
+}
+
+/** Every kind on a whole 720p frame against the operation of OpenCV that comes nearest to it. */
+export const effectBenches: Record<string, () => Promise<Result>> = Object.fromEntries(
+  Object.entries(nearest).map(([name, [reference, aim, settings = {}]]) => [
+    `effect-${name}`,
+    async () => {
+      const kind: EffectKind = effectKinds[name as EffectKindName]
+      const { cv } = await openCv()
+      const scratch = new Scratch(startKernels())
+      const size = 4 * width * height
+      const [plate, data] = [scratch.floats('bench plate', size), scratch.floats('bench data', size)]
+      for (let i = 0; i < size; i++)
+        plate[i] = i % 4 === 3 ? 1 : 0.6 * hashed(((i >> 2) % width) >> 2, Math.floor(i / 4 / width / 4), i & 3)
+      const past = { data: scratch.floats('bench past', size), width, height }
+      for (let i = 0; i < size; i++) past.data[i] = plate[(i + 40) % size]!
+      const context: EffectContext = bareContext(kind, {
+        ...{ frame: 10, size: { width, height }, scratch, parts: [rod], settings },
+        ...(kind.region === 'source'
+          ? {
+              region: (rect, buffer, time = 10) => coverOfParts([body], time, 1, rect, scratch, buffer),
+              regionBounds: () => ({ x: 400, y: 170, width: 280, height: 420 }),
+            }
+          : {}),
+        picture: () => past,
+      })
+      const [from, to] = [new cv.Mat(height, width, cv.CV_32FC4), new cv.Mat()]
+      from.data32F.set(plate)
+      const work = references[reference]!(cv, from, to)
+      const times = inTurns(
+        () => {
+          if (kind.makes === 'layer') data.fill(0)
+          else data.set(plate)
+          kind.render(context, { data, region: frame, holdout: null, under: { data: plate, region: frame } })
+        },
+        work,
+        9,
+      )
+      from.delete()
+      to.delete()
+      return result(`effect-${name}`, times.ms, `OpenCV ${reference}`, times.referenceMs, aim)
+    },
+  ]),
+)
+
+/** A worker of two has so long for a frame (ms) when it plays at 24 and at 12 a second. */
+const shotAims: Record<string, number> = {
+  'jetty-swing': 2000 / 24,
+  leap: 2000 / 24,
+  'two-poles': 2000 / 12,
+  'heron-mask': 2000 / 12,
+  'moon-pond': 2000 / 12,
+}
+
+/** The demo's shots at half size, every third frame: drawing alone, as one of two workers does it. */
+export const shotBenches: Record<string, () => Promise<Result>> = Object.fromEntries(
+  Object.entries(shotAims).map(([file, aim]) => [
+    `shot-${file}`,
+    async () => {
+      const { records, footage } = demoRecords()
+      const scene = sceneOf(new Records(records), `shot-${file}`)!
+      const scratch = new Scratch(startKernels())
+      const plate = (name: string, w: number, h: number) => {
+        const words = scratch.words(name, w * h)
+        for (let i = 0; i < words.length; i++)
+          words[i] = 0xff000000 | Math.floor(hashed((i % w) >> 2, i >> 12, 3) * 0x606060)
+        return { words, width: w, height: h }
+      }
+      const picture = plate('bench picture', 640, 360)
+      const other = plate('bench other', 640, 360)
+      const clips = new Map(
+        records.flatMap((one) =>
+          one.type === 'media' ? [[one.id, plate(`bench ${one.id}`, one.width, one.height)] as const] : [],
+        ),
+      )
+      const { frames } = footage.find((one) => one.shot.id === scene.shot.id)!.truth
+      const times: number[] = []
+      for (let frame = 0; frame < frames; frame += 3) {
+        const start = performance.now()
+        renderFrame(scene, frame, 0.5, picture, scratch, (need) =>
+          need.media && !need.scaled ? clips.get(need.media)! : other,
+        )
+        times.push(performance.now() - start)
+      }
+      const mean = times.slice(1).reduce((a, b) => a + b) / (times.length - 1)
+      return result(`shot-${file}`, mean, `a frame at ${Math.round(2000 / aim)} a second on two cores`, aim, 1)
+    },
+  ]),
+)

@@ -1,0 +1,65 @@
+/** What the benchmark calls in the page: the export as it is, and the encoder alone on ready-made frames. */
+import { fullRate } from '#core/formats/rate.ts'
+import { copyI420, i420Layout } from '#core/image/yuv.ts'
+import { shotLength, type AnyRecord, type Media, type Shot } from '#core/model/records.ts'
+import { api } from '../../web/api.ts'
+import { clipOf, timesOf } from '../../web/frames/clipOf.ts'
+import { renderFilm, videoOptions } from '../../web/frames/renderFilm.ts'
+import { startDecoder, startEncoder } from '../../web/workers/start.ts'
+
+async function order(project: string, shotId: string, frames: [number, number]) {
+  const { records } = await api.openProject(project)
+  const whole = records.find((one): one is Shot => one.type === 'shot' && one.id === shotId)!
+  const media = records.find((one): one is Media => one.type === 'media' && one.id === whole.media)!
+  const shot = { ...whole, in: whole.in + frames[0], out: whole.in + frames[1] }
+  return {
+    shot,
+    media: { ...media, audio: '' },
+    times: await timesOf(media),
+    records: records as AnyRecord[],
+  }
+}
+
+const bench = {
+  /** Milliseconds of a whole export of some frames to MP4. */
+  async exported(project: string, shotId: string, frames: [number, number]): Promise<number> {
+    const { shot, media, times, records } = await order(project, shotId, frames)
+    const stretches = [{ shot, media, from: 0, to: shotLength(shot) }]
+    const start = performance.now()
+    const { discard } = await renderFilm(
+      { stretches, times: [times], records, kind: 'mp4', content: 'over', name: 'bench' },
+      () => {},
+      new AbortController().signal,
+    )
+    const ms = performance.now() - start
+    await discard()
+    return ms
+  },
+
+  /** Milliseconds of the encoder and muxer alone on the same frames, ready as I420 before the clock starts. */
+  async encoded(project: string, shotId: string, frames: [number, number]): Promise<number> {
+    const { shot, media, times } = await order(project, shotId, frames)
+    const decoder = startDecoder()
+    await decoder.remote.open(clipOf(media, times))
+    const ready: Uint8Array[] = []
+    for (let frame = shot.in; frame < shot.out; frame++) {
+      const data = new Uint8Array(i420Layout(media.width, media.height).bytes)
+      copyI420(await decoder.remote.get(frame), media.width, media.height, data)
+      ready.push(data)
+    }
+    decoder.stop()
+    const encoder = startEncoder()
+    const rate = fullRate(media.rate)
+    const start = performance.now()
+    await encoder.remote.beginVideo('bench', videoOptions(media, 'mp4', []))
+    for (const [i, data] of ready.entries())
+      await encoder.remote.addFrame(data, media.width, media.height, i / rate, 1 / rate)
+    await encoder.remote.finish()
+    const ms = performance.now() - start
+    await encoder.remote.discard()
+    encoder.stop()
+    return ms
+  },
+}
+export type PageBench = typeof bench
+Object.assign(window, { bench })

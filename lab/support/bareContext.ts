@@ -1,0 +1,39 @@
+import { Scratch } from '#core/image/scratch.ts'
+import { linearColour } from '#core/image/transfer.ts'
+import { contactsOf } from '#core/motion/contacts.ts'
+import { settingsAt, type Settings } from '#core/model/parameters.ts'
+import type { EffectContext, EffectKind } from '#core/effects/kind.ts'
+
+/**
+ * What an effect gets to know where no shot is around it: for tests and benchmarks of one kind alone. The region is
+ * the whole picture unless given; `settings` may hold curves and go over the defaults of the kind.
+ */
+export function bareContext(
+  kind: EffectKind,
+  { settings = {}, ...given }: Partial<EffectContext> & { settings?: Settings } = {},
+): EffectContext {
+  const context: EffectContext = {
+    settings: settingsAt(kind.parameters, settings, given.frame ?? 0),
+    blend: kind.blend,
+    opacity: 1,
+    target: 'target',
+    parts: [],
+    frame: 0,
+    since: given.frame ?? 0,
+    scale: 1,
+    size: { width: 320, height: 180 },
+    colour: linearColour,
+    light: 'linear',
+    region: (rect, name) => context.scratch.floats(name, rect.width * rect.height).fill(1),
+    everywhere: given.region === undefined,
+    regionBounds: () => ({ x: 0, y: 0, ...context.size }),
+    member: () => context.parts,
+    contacts: (one, other) => contactsOf(context.member(one), context.member(other), 100),
+    joined: false,
+    picture: () => null,
+    sizeOf: (need) => context.picture(need),
+    scratch: new Scratch(),
+    ...given,
+  }
+  return context
+}

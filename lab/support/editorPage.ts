@@ -1,0 +1,105 @@
+import { expect, type Page } from '@playwright/test'
+import type { App } from './application.ts'
+
+/** The bench of one page as a practitioner sees it. */
+export class Bench {
+  readonly page: Page
+  constructor(page: Page) {
+    this.page = page
+  }
+
+  get frame() {
+    return this.page.getByTestId('frame')
+  }
+  get hint() {
+    return this.page.getByTestId('hint')
+  }
+  get keys() {
+    return this.page.getByTestId('keys')
+  }
+  get cell() {
+    return this.page.getByTestId('cell')
+  }
+  get keeping() {
+    return this.page.getByTestId('keeping')
+  }
+  get canvas() {
+    return this.page.locator('[data-testid=stage] > canvas')
+  }
+
+  async openDemo(app: App, step: 'Trace' | 'Effects' | 'Output', shot = 'Jetty swing'): Promise<void> {
+    await this.page.goto(app.address)
+    await this.page.getByRole('link', { name: 'Open The Reed Ferry' }).click()
+    await this.page.getByRole('listitem', { name: shot }).getByRole('link', { name: 'Trace' }).click()
+    await this.page.waitForURL(/\/trace\//)
+    if (step !== 'Trace') await this.page.getByRole('navigation').getByRole('link', { name: step }).click()
+    await this.shows(0)
+  }
+
+  async newProjectWith(app: App, file: string): Promise<void> {
+    await this.page.goto(app.address)
+    await this.page.getByRole('button', { name: 'New project', exact: true }).click()
+    await this.page.getByTestId('picker').setInputFiles(file)
+    await this.page.getByRole('main').getByRole('link', { name: 'Trace' }).click()
+    await this.shows(0)
+  }
+
+  /** Waits until the picture of this very frame stands on the stage. */
+  async shows(frame: number): Promise<void> {
+    await expect(this.canvas).toHaveAttribute('data-frame', String(frame))
+    await expect(this.canvas).toHaveAttribute('data-fresh', 'true')
+  }
+
+  async go(frame: number): Promise<void> {
+    await this.frame.fill(String(frame))
+    await this.frame.press('Enter')
+    await this.shows(frame)
+  }
+
+  /** A place of the plate on the screen. */
+  async at(x: number, y: number): Promise<{ x: number; y: number }> {
+    const box = (await this.canvas.boundingBox())!
+    const width = await this.plateWidth()
+    const k = box.width / width
+    return { x: box.x + x * k, y: box.y + y * k }
+  }
+  private async plateWidth(): Promise<number> {
+    return this.canvas.evaluate((canvas) => {
+      const scale = Number(/scale\(([\d.e-]+)\)/.exec((canvas as HTMLElement).style.transform)![1])
+      return (canvas as HTMLCanvasElement).getBoundingClientRect().width / scale
+    })
+  }
+
+  async click(x: number, y: number): Promise<void> {
+    const place = await this.at(x, y)
+    await this.page.mouse.click(place.x, place.y)
+  }
+  async drag(from: [number, number], to: [number, number]): Promise<void> {
+    const [a, b] = [await this.at(...from), await this.at(...to)]
+    await this.page.mouse.move(a.x, a.y)
+    await this.page.mouse.down()
+    await this.page.mouse.move((a.x + b.x) / 2, (a.y + b.y) / 2)
+    await this.page.mouse.move(b.x, b.y)
+    await this.page.mouse.up()
+  }
+
+  /** Colour of a pixel of the picture. */
+  pixel(x: number, y: number): Promise<[number, number, number]> {
+    return this.canvas.evaluate(
+      (canvas, [px, py]) => {
+        const { data } = (canvas as HTMLCanvasElement).getContext('2d')!.getImageData(px!, py!, 1, 1)
+        return [data[0]!, data[1]!, data[2]!] as [number, number, number]
+      },
+      [x, y],
+    )
+  }
+
+  /** Records of the open project as the server has them. */
+  async records(): Promise<{ type: string; [field: string]: unknown }[]> {
+    const id = new URL(this.page.url()).pathname.split('/')[2]!
+    return this.page.evaluate(
+      async (project) => ((await (await fetch(`/api/projects/${project}`)).json()) as { records: never[] }).records,
+      id,
+    )
+  }
+}
