@@ -5,40 +5,73 @@
  */
 export const rooms = {
   'core/geometry': { holds: 'rectangles, paths, curves and maps of the plane', uses: [] },
-  'core/image': { holds: 'pixels: buffers, colour, kernels, filters', uses: ['core/geometry'] },
   'core/text': { holds: 'typefaces as outlines, and setting them', uses: ['core/geometry'] },
-  'core/model': {
-    holds: 'records, diffs, schemas, parameters',
-    uses: ['core/geometry', 'core/image', 'core/shapes', 'core/effects'],
+  'core/pixels': { holds: 'buffers, colour, kernels, filters', uses: ['core/geometry'] },
+  'core/parameters': {
+    holds: 'how settings describe themselves; curves and drives',
+    uses: ['core/geometry', 'core/pixels'],
   },
-  'core/shapes': { holds: 'part kinds, tracks over time, riding', uses: ['core/geometry', 'core/image', 'core/model'] },
+  'core/records': {
+    holds: 'what a project is made of: records, diffs, schemas that are given the kinds',
+    uses: ['core/parameters', 'core/pixels'],
+  },
+  'core/shapes': {
+    holds: 'part kinds, tracks over time, riding',
+    uses: ['core/geometry', 'core/pixels', 'core/parameters', 'core/records'],
+  },
   'core/matte': {
-    holds: 'coverage of shapes, mattes of parts',
-    uses: ['core/geometry', 'core/image', 'core/shapes', 'core/model'],
+    holds: 'coverage of shapes, mattes of parts and members',
+    uses: ['core/geometry', 'core/pixels', 'core/parameters', 'core/records', 'core/shapes'],
+  },
+  'core/tracking': {
+    holds: 'following shapes through the picture',
+    uses: ['core/geometry', 'core/pixels', 'core/parameters', 'core/records', 'core/shapes', 'core/matte'],
   },
   'core/motion': {
     holds: 'signals, contacts, checks, key plan',
-    uses: ['core/geometry', 'core/image', 'core/shapes', 'core/model', 'core/matte'],
+    uses: ['core/geometry', 'core/pixels', 'core/parameters', 'core/records', 'core/shapes', 'core/matte'],
   },
-  'core/follow': {
-    holds: 'following shapes through the picture',
-    uses: ['core/geometry', 'core/image', 'core/shapes', 'core/model', 'core/matte'],
-  },
-  'core/paint': {
+  'core/painting': {
     holds: 'painted mattes: grown from strokes, carried through the clip',
-    uses: ['core/geometry', 'core/image', 'core/shapes', 'core/model', 'core/follow'],
+    uses: ['core/geometry', 'core/pixels', 'core/parameters', 'core/records', 'core/shapes', 'core/tracking'],
   },
-  'core/suggest': {
+  'core/suggesting': {
     holds: 'shapes from what detectors found',
-    uses: ['core/image', 'core/shapes', 'core/matte', 'core/paint'],
+    uses: ['core/pixels', 'core/shapes', 'core/matte', 'core/painting'],
   },
   'core/effects': {
-    holds: 'a description and a renderer for every effect kind; looks',
-    uses: ['core/geometry', 'core/image', 'core/shapes', 'core/model', 'core/matte', 'core/motion', 'core/text'],
+    holds: 'a description and a renderer for every effect kind',
+    uses: [
+      ...['core/geometry', 'core/text', 'core/pixels', 'core/parameters', 'core/records', 'core/shapes', 'core/matte'],
+      'core/motion',
+    ],
   },
   'core/render': {
     holds: 'a frame of a shot from its plate, cast and cards',
-    uses: ['core/geometry', 'core/image', 'core/shapes', 'core/model', 'core/matte', 'core/motion', 'core/effects'],
+    uses: [
+      ...['core/geometry', 'core/pixels', 'core/parameters', 'core/records', 'core/shapes', 'core/matte'],
+      ...['core/motion', 'core/effects'],
+    ],
+  },
+  'core/checks.ts': {
+    holds: 'what a project may hold: the records, checked with every kind',
+    uses: ['core/parameters', 'core/records', 'core/shapes', 'core/effects'],
+  },
+  'core/edits': {
+    holds: 'what changes records, as pure functions that make diffs',
+    uses: [
+      'core/geometry',
+      'core/parameters',
+      'core/records',
+      'core/shapes',
+      'core/motion',
+      'core/painting',
+      'core/effects',
+    ],
+  },
+  'core/looks': {
+    holds: 'sets of cards that go on anybody',
+    uses: ['core/parameters', 'core/records', 'core/effects', 'core/edits', 'core/checks.ts'],
   },
   'core/sound': { holds: 'loudness', uses: [] },
   'core/formats': { holds: 'names of files, rates, time codes, PNG', uses: [] },

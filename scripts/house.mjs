@@ -116,7 +116,7 @@ function stronglyConnected(graph) {
 export function tree() {
   const width = Math.max(...Object.keys(rooms).map((room) => room.length)) + 3
   return Object.entries(rooms)
-    .map(([room, { holds }]) => `${`${room}/`.padEnd(width)}${holds}`)
+    .map(([room, { holds }]) => `${(room.includes('.') ? room : `${room}/`).padEnd(width)}${holds}`)
     .join('\n')
 }
 

@@ -4,7 +4,7 @@ import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { root } from './install.mjs'
 
-const target = join(root, 'core/image/kernels.generated.ts')
+const target = join(root, 'core/pixels/kernels/binary.generated.ts')
 const asc = await import(pathToFileURL(join(root, 'node_modules/assemblyscript/dist/asc.js')).href)
 const args = [
   'kernels/index.ts',
@@ -39,7 +39,7 @@ if (error || !binary) {
 const text = `// Made by npm run kernels from kernels/index.ts.\nexport const binary =\n  '${Buffer.from(binary).toString('base64')}'\n`
 if (process.argv.includes('--check')) {
   if (readFileSync(target, 'utf8') === text) process.exit(0)
-  console.error('core/image/kernels.generated.ts is not what kernels/index.ts compiles to. Run npm run kernels.')
+  console.error('core/pixels/kernels/binary.generated.ts is not what kernels/index.ts compiles to. Run npm run kernels.')
   process.exit(1)
 }
 writeFileSync(target, text)

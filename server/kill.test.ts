@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { isDeepStrictEqual } from 'node:util'
 import { expect, it, onTestFinished } from 'vitest'
-import type { AnyRecord } from '#core/model/records.ts'
+import type { AnyRecord } from '#core/records/types.ts'
 import { cast, key, put } from './testServer.ts'
 
 const root = join(import.meta.dirname, '..')

@@ -1,6 +1,6 @@
-import type { Diff } from '#core/model/diff.ts'
-import type { CommitAnswer, ProjectSummary } from '#core/model/exchange.ts'
-import type { AnyRecord, Media } from '#core/model/records.ts'
+import type { Diff } from '#core/records/diff.ts'
+import type { CommitAnswer, ProjectSummary } from '#core/records/exchange.ts'
+import type { AnyRecord, Media } from '#core/records/types.ts'
 
 /** An answer other than success: `message` is the server's sentence. `status` is 0 where no answer came. */
 export class ServerError extends Error {

@@ -1,17 +1,22 @@
 import { beforeAll, describe, expect, it } from 'vitest'
-import { startKernels } from '../image/kernels.ts'
-import { hashed } from '../image/noise.ts'
-import { Scratch } from '../image/scratch.ts'
-import { to8Bit, toEncoded } from '../image/transfer.ts'
-import { everywhere, makeEffect, makeKey, makePart } from '../model/make.ts'
-import { Records } from '../model/diff.ts'
-import { defaultsOf, settingsAt, settingsSchema, type Settings } from '../model/parameters.ts'
-import { checkRecord, type AnyRecord, type Effect, type EffectKindName } from '../model/records.ts'
+import { startKernels } from '../pixels/kernels/kernels.ts'
+import { hashed } from '../pixels/filters/noise.ts'
+import { Scratch } from '../pixels/buffers/scratch.ts'
+import { to8Bit, toEncoded } from '../pixels/colour/transfer.ts'
+import { everywhere, makeKey } from '../records/make.ts'
+import { makeEffect } from './make.ts'
+import { makePart } from '../shapes/make.ts'
+import { Records } from '../records/records.ts'
+import { defaultsOf, settingsAt } from '../parameters/values.ts'
+import { settingsSchema } from '../parameters/schemas.ts'
+import type { Settings } from '../parameters/parameters.ts'
+import { checks } from '../checks.ts'
+import type { AnyRecord, Effect } from '../records/types.ts'
+import { type EffectKindName, effectKinds } from './catalogue.ts'
 import { picturesNeeded, renderFrame, type Picture } from '../render/frame.ts'
 import { sceneOf } from '../render/scene.ts'
-import { smoothNodes } from '../shapes/outline.ts'
-import type { EffectKind } from './kind.ts'
-import { effectKinds } from './registry.ts'
+import { smoothNodes } from '../shapes/kinds/outline.ts'
+import type { EffectKind } from './effect.ts'
 
 const [width, height] = [320, 180]
 const names = Object.keys(effectKinds) as EffectKindName[]
@@ -138,7 +143,7 @@ describe.each(names)('%s', (name) => {
     for (const piece of kind.sentence(settingsAt(kind.parameters, settings, 0)))
       if ('setting' in piece) expect(kind.parameters.map((p) => p.name)).toContain(piece.setting)
     expect(new Set(kind.parameters.map((p) => p.name)).size).toBe(kind.parameters.length)
-    expect(() => checkRecord(makeEffect({ id: 'e', shot: 's', order: 1, kind: name }))).not.toThrow()
+    expect(() => checks.record(makeEffect({ id: 'e', shot: 's', order: 1, kind: name }))).not.toThrow()
   })
   it('shows on the picture, in linear light and on encoded values', () => {
     expect(apart(draw([card(name)]).words, untouched())).toBeGreaterThan(0.02)

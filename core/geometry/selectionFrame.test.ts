@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { openCv } from '#lab/support/openCv.ts'
-import { snapToEdge } from '../image/edgeSnap.ts'
+import { snapToEdge } from '../pixels/filters/edgeSnap.ts'
 import { frameAround, frameMap, gripPlace } from './selectionFrame.ts'
 import { bestSimilarity, inverse, moved, power } from './similarity.ts'
 

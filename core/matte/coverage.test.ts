@@ -2,7 +2,7 @@ import { Resvg } from '@resvg/resvg-js'
 import { Bezier } from 'bezier-js'
 import { describe, expect, it } from 'vitest'
 import { flatten, polygonArea, type ClosedPath } from '../geometry/path.ts'
-import { smoothNodes, outline } from '../shapes/outline.ts'
+import { smoothNodes, outline } from '../shapes/kinds/outline.ts'
 import { coverPolygon, matteOf } from './coverage.ts'
 
 const svgPath = (p: ClosedPath) => {

@@ -1,7 +1,7 @@
 import { boundsOf, intersect, unite, type Rect } from '../geometry/rect.ts'
 import { flatten, type ClosedPath } from '../geometry/path.ts'
-import { blurDirect } from '../image/gaussian.ts'
-import { Scratch } from '../image/scratch.ts'
+import { blurDirect } from '../pixels/filters/gaussian.ts'
+import { Scratch } from '../pixels/buffers/scratch.ts'
 
 /** A single-channel matte in 0..1 with its place; outside of it the matte is 0. */
 export interface Matte extends Rect {

@@ -1,13 +1,13 @@
 import { boundsOf, cornersOf, intersect, isEmpty, type Rect } from '../geometry/rect.ts'
 import type { ClosedPath } from '../geometry/path.ts'
-import { contoursOf } from '../image/contour.ts'
-import { blurDirect } from '../image/gaussian.ts'
-import type { Raster } from '../image/raster.ts'
-import { Scratch } from '../image/scratch.ts'
-import type { PartKindName, Role } from '../model/records.ts'
-import type { Settings } from '../model/parameters.ts'
-import { outlinePath, softest } from '../shapes/outline.ts'
-import { partKinds } from '../shapes/registry.ts'
+import { contoursOf } from '../pixels/filters/contour.ts'
+import { blurDirect } from '../pixels/filters/gaussian.ts'
+import type { Raster } from '../pixels/buffers/raster.ts'
+import { Scratch } from '../pixels/buffers/scratch.ts'
+import { type PartKindName, partKind } from '../shapes/registry.ts'
+import type { Role } from '../records/types.ts'
+import type { Settings } from '../parameters/parameters.ts'
+import { outlinePath, softest } from '../shapes/kinds/outline.ts'
 import { coverPolygon, matteOf, type Matte } from './coverage.ts'
 import { grown } from './grow.ts'
 
@@ -38,14 +38,14 @@ export function shapeMatte(
   const scaled = (path: ClosedPath) => (scale === 1 ? path : path.map((v) => v * scale))
   const far = kind === 'outline' ? softest(points) * scale : 0
   if (far < 0.05 && Math.abs(grow) < 0.01)
-    return matteOf(scaled(partKinds[kind].path(points, settings)), feather, within, undefined, 0, scratch)
+    return matteOf(scaled(partKind(kind).path(points, settings)), feather, within, undefined, 0, scratch)
   // A fading edge is the mean of many edges on its way, a pixel and a half apart: no step of it is seen.
   const count = far < 0.05 ? 1 : Math.max(4, Math.min(32, Math.ceil(far / 1.5)))
   const paths = Array.from({ length: count }, (_, i) =>
     scaled(
       kind === 'outline'
         ? outlinePath(points, settings, far < 0.05 ? 0 : (i + 0.5) / count)
-        : partKinds[kind].path(points, settings),
+        : partKind(kind).path(points, settings),
     ),
   )
   return matteOf(

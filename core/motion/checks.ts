@@ -1,5 +1,5 @@
 import { flatten } from '../geometry/path.ts'
-import type { Effect, Part } from '../model/records.ts'
+import type { Effect, Part } from '../records/types.ts'
 import { anchors, type PartKind } from '../shapes/kind.ts'
 import { crossesItself } from '../shapes/outlineEdit.ts'
 import { cellAt, type Track } from '../shapes/track.ts'

@@ -1,5 +1,5 @@
 import { isNear } from '../geometry/path.ts'
-import { reachedTip } from '../shapes/rod.ts'
+import { reachedTip } from '../shapes/kinds/rod.ts'
 import { adding, edgeOf, type TracedPart } from '../shapes/traced.ts'
 
 /** Two members meeting. */

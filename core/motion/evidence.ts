@@ -1,8 +1,8 @@
 import { flatten, isNear } from '../geometry/path.ts'
 import { boundsOf } from '../geometry/rect.ts'
-import type { Luma } from '../image/luma.ts'
+import type { Luma } from '../pixels/buffers/luma.ts'
 import type { PartKind } from '../shapes/kind.ts'
-import type { Settings } from '../model/parameters.ts'
+import type { Settings } from '../parameters/parameters.ts'
 
 /** Brightness at a place in plate pixels, between the four nearest; the border goes on. */
 export function lumaAt({ data, width, height, reduce }: Luma, x: number, y: number): number {

@@ -1,6 +1,6 @@
 import { flatten, polygonArea } from '../geometry/path.ts'
 import { bestSimilarity } from '../geometry/similarity.ts'
-import type { Settings } from '../model/parameters.ts'
+import type { Settings } from '../parameters/parameters.ts'
 import { anchors, type PartKind } from '../shapes/kind.ts'
 
 /** What a traced shape says on each frame; NaN where the part is not there. */

@@ -1,10 +1,11 @@
-import { brightnessOfCode, type Luma } from '../image/luma.ts'
-import { Scratch } from '../image/scratch.ts'
+import { brightnessOfCode, type Luma } from '../pixels/buffers/luma.ts'
+import { Scratch } from '../pixels/buffers/scratch.ts'
 import { memberMatte } from '../matte/partMatte.ts'
-import type { Records } from '../model/diff.ts'
-import { joinedShot } from '../model/join.ts'
-import { isDrive, type Drive } from '../model/parameters.ts'
-import type { Media, Shot } from '../model/records.ts'
+import type { Records } from '../records/records.ts'
+import { joinedShot } from '../records/film.ts'
+import { isDrive } from '../parameters/parameters.ts'
+import type { Drive } from '../parameters/drives.ts'
+import type { Media, Shot } from '../records/types.ts'
 import { shapesAt, type TracedPart } from '../shapes/traced.ts'
 
 /** What was read off pictures and sounds, for drives; null where it is not known (yet). */

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
-import type { Drive } from '../model/parameters.ts'
+import type { Drive } from '../parameters/drives.ts'
 import type { TracedPart } from '../shapes/traced.ts'
 import { contactsOf, distanceAt, meetingAt } from './contacts.ts'
 import { signalReader } from './signals.ts'

@@ -1,6 +1,6 @@
-import type { Drive, ReadSignal, SignalName } from '../model/parameters.ts'
+import type { Drive, ReadSignal, SignalName } from '../parameters/drives.ts'
 import { bestSimilarity } from '../geometry/similarity.ts'
-import { partKinds } from '../shapes/registry.ts'
+import { partKind } from '../shapes/registry.ts'
 import { anchors } from '../shapes/kind.ts'
 import { adding, areaOf, centreOf, type TracedPart } from '../shapes/traced.ts'
 import { contactsOf, distanceAt, type Contact } from './contacts.ts'
@@ -135,7 +135,7 @@ function angleOf(parts: readonly TracedPart[], time: number): number | null {
   const main = mainOf(parts)
   const points = main?.at(time)
   if (!main || !points) return null
-  const [a, b] = anchors(partKinds[main.kind as keyof typeof partKinds], points)
+  const [a, b] = anchors(partKind(main.kind), points)
   if (a === undefined || b === undefined) return null
   return (Math.atan2(points[2 * b + 1]! - points[2 * a + 1]!, points[2 * b]! - points[2 * a]!) * 180) / Math.PI
 }
@@ -145,7 +145,7 @@ function lengthOf(parts: readonly TracedPart[], time: number): number | null {
   const main = mainOf(parts)
   const points = main?.at(time)
   if (!main || !points) return null
-  const own = anchors(partKinds[main.kind as keyof typeof partKinds], points)
+  const own = anchors(partKind(main.kind), points)
   let most = 0
   for (const [i, a] of own.entries())
     for (const b of own.slice(i + 1))

@@ -1,13 +1,14 @@
-import { effectKinds } from '../effects/registry.ts'
-import type { EffectContext, EffectKind, PictureNeed, WorkingPicture } from '../effects/kind.ts'
+import { effectKind } from '../effects/catalogue.ts'
+import type { EffectContext, EffectKind, PictureNeed, WorkingPicture } from '../effects/effect.ts'
 import { boundsOf, intersect, isEmpty, unite, type Rect } from '../geometry/rect.ts'
-import type { Scratch } from '../image/scratch.ts'
-import { encode8BitTable, encodeSteps, linearColour, linearOf8Bit, toEncoded } from '../image/transfer.ts'
-import { fitted } from '../image/fit.ts'
-import { copyI420, rgbaToI420, uprightSize, type Yuv } from '../image/yuv.ts'
-import { blendRow } from '../image/blend.ts'
-import { numberAt, settingsAt } from '../model/parameters.ts'
-import { opacityParameter, shotLength, type Effect } from '../model/records.ts'
+import type { Scratch } from '../pixels/buffers/scratch.ts'
+import { encode8BitTable, encodeSteps, linearColour, linearOf8Bit, toEncoded } from '../pixels/colour/transfer.ts'
+import { fitted } from '../pixels/filters/fit.ts'
+import { copyI420, rgbaToI420, uprightSize, type Yuv } from '../pixels/buffers/yuv.ts'
+import { blendRow } from '../pixels/colour/blend.ts'
+import { numberAt, settingsAt } from '../parameters/values.ts'
+import { opacityParameter } from '../parameters/opacity.ts'
+import { shotLength, type Effect } from '../records/types.ts'
 import { coverOf, regionBounds, regionMatte, shapesOf } from './region.ts'
 import type { Scene } from './scene.ts'
 
@@ -46,7 +47,7 @@ export function presence(range: Effect['range'], frame: number): number {
 
 /** An effect's settings and share at a frame, everything standing still. */
 function effectAt(scene: Scene, effect: Effect, frame: number) {
-  const kind: EffectKind = effectKinds[effect.kind]
+  const kind: EffectKind = effectKind(effect.kind)
   const share = numberAt({ opacity: effect.opacity }, opacityParameter, frame, scene.read)
   return {
     kind,
@@ -370,7 +371,7 @@ export function fittedPicture(picture: Picture, size: { width: number; height: n
 /** The scene with what is laid onto the picture, without what changes it: nothing of that is left without a plate. */
 export const lightOf = (scene: Scene): Scene => ({
   ...scene,
-  effects: scene.effects.filter((effect) => effectKinds[effect.kind].makes !== 'picture'),
+  effects: scene.effects.filter((effect) => effectKind(effect.kind).makes !== 'picture'),
 })
 
 /**

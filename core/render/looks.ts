@@ -1,6 +1,6 @@
 import { coverOf, regionMatte } from './region.ts'
-import type { Region } from '../model/records.ts'
-import type { Scratch } from '../image/scratch.ts'
+import type { Region } from '../records/types.ts'
+import type { Scratch } from '../pixels/buffers/scratch.ts'
 import type { Picture } from './frame.ts'
 import type { Scene } from './scene.ts'
 

@@ -1,10 +1,11 @@
 import type { Contact } from '../motion/contacts.ts'
 import { brightnessUnder, noReadings, type Readings } from '../motion/readings.ts'
 import { signalReader } from '../motion/signals.ts'
-import type { ReadSignal } from '../model/parameters.ts'
+import type { ReadSignal } from '../parameters/drives.ts'
 import type { TracedPart } from '../shapes/traced.ts'
-import type { Diff, Records } from '../model/diff.ts'
-import { joinedShot, joinStart } from '../model/join.ts'
+import type { Diff } from '../records/diff.ts'
+import type { Records } from '../records/records.ts'
+import { joinedShot, joinStart } from '../records/film.ts'
 import {
   isPictures,
   shotLength,
@@ -13,7 +14,7 @@ import {
   type Part,
   type Project,
   type Shot,
-} from '../model/records.ts'
+} from '../records/types.ts'
 import { keyBefore } from '../shapes/track.ts'
 import { tracedPart } from '../shapes/riding.ts'
 

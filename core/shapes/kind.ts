@@ -1,5 +1,5 @@
 import type { ClosedPath } from '../geometry/path.ts'
-import type { NumberParameter, Settings } from '../model/parameters.ts'
+import type { NumberParameter, Settings } from '../parameters/parameters.ts'
 
 /**
  * What a point of a shape is, which decides how its handle is drawn: a square, a circle, or a small lever that belongs

@@ -3,7 +3,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { fitSegment, nearestOn, pointOn, split, type Cubic } from '../geometry/bezier.ts'
 import { flatten, polygonArea } from '../geometry/path.ts'
-import { cornerNodes, isCorner, outline, smoothNodes } from './outline.ts'
+import { cornerNodes, isCorner, outline, smoothNodes } from './kinds/outline.ts'
 import {
   converted,
   crossesItself,

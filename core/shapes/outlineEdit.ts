@@ -1,5 +1,5 @@
 import { fitSegment, nearestOn, pointOn, split, type Cubic } from '../geometry/bezier.ts'
-import { cornerNodes, nodeAt, nodeNumbers, smoothNodes } from './outline.ts'
+import { cornerNodes, nodeAt, nodeNumbers, smoothNodes } from './kinds/outline.ts'
 
 /*
  * Changes of an outline's points. Those that change their number are made alike on every key of a part, so they are

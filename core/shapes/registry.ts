@@ -1,9 +1,19 @@
-import { outline } from './outline.ts'
-import { oval } from './oval.ts'
-import { painted } from './painted.ts'
-import { pin } from './pin.ts'
-import { point } from './point.ts'
-import { rod } from './rod.ts'
+import type { PartKind } from './kind.ts'
+import { outline } from './kinds/outline.ts'
+import { oval } from './kinds/oval.ts'
+import { painted } from './kinds/painted.ts'
+import { pin } from './kinds/pin.ts'
+import { point } from './kinds/point.ts'
+import { rod } from './kinds/rod.ts'
 
 /** Every part kind; a new one is its file and a line here. */
-export const partKinds = { rod, oval, outline, pin, point, painted }
+export const partKinds = { rod, oval, outline, pin, point, painted } satisfies Record<string, PartKind>
+
+export type PartKindName = keyof typeof partKinds
+
+/** The kind of a part, by the name that its record keeps. Throws where there is none of that name. */
+export function partKind(name: string): PartKind {
+  const kind = (partKinds as Record<string, PartKind>)[name]
+  if (!kind) throw new Error(`There is no kind of part called "${name}".`)
+  return kind
+}

@@ -1,8 +1,8 @@
 import { bestSimilarity, identity, inverse, moved, type Similarity } from '../geometry/similarity.ts'
-import { rasterFrom, type Raster } from '../image/raster.ts'
-import type { Records } from '../model/diff.ts'
-import type { Part } from '../model/records.ts'
-import { partKinds } from './registry.ts'
+import { rasterFrom, type Raster } from '../pixels/buffers/raster.ts'
+import type { Records } from '../records/records.ts'
+import type { Part } from '../records/types.ts'
+import { partKind } from './registry.ts'
 import type { TracedPart } from './traced.ts'
 import { ghostAt, isAway, keyAt, shapeAt, type Track } from './track.ts'
 
@@ -19,7 +19,7 @@ export function trackOf(records: Records, part: Part): Track {
     aways: records.childrenOf('away', part.id),
     tween: part.tween,
     hold: part.hold,
-    exact: partKinds[part.kind].pixels === true,
+    exact: partKind(part.kind).pixels === true,
   }
 }
 
@@ -33,7 +33,7 @@ export function shapeOf(records: Records, part: Part, time: number): readonly nu
 export function tracedPart(records: Records, part: Part, own: (time: number) => number = (time) => time): TracedPart {
   const { id, kind, settings, role } = part
   const traced: TracedPart = { id, kind, settings, role, at: (time) => shapeOf(records, part, own(time)) }
-  if (partKinds[kind].pixels) traced.raster = (time) => rasterAt(records, part, own(time))
+  if (partKind(kind).pixels) traced.raster = (time) => rasterAt(records, part, own(time))
   return traced
 }
 

@@ -1,8 +1,8 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { outline, smoothNodes } from './outline.ts'
-import { oval } from './oval.ts'
-import { reachedTip, rod } from './rod.ts'
+import { outline, smoothNodes } from './kinds/outline.ts'
+import { oval } from './kinds/oval.ts'
+import { reachedTip, rod } from './kinds/rod.ts'
 import { cellAt, ghostAt, shapeAt, tracedShare, withAway, type Track } from './track.ts'
 import { tween } from './tween.ts'
 

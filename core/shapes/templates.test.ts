@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { anchors } from './kind.ts'
-import { pin } from './pin.ts'
+import { pin } from './kinds/pin.ts'
 import { partKinds } from './registry.ts'
 import { templates } from './templates.ts'
 import { tween } from './tween.ts'

@@ -1,4 +1,5 @@
-import type { MemberKind, PartKindName } from '../model/records.ts'
+import type { MemberKind } from '../records/types.ts'
+import type { PartKindName } from './registry.ts'
 
 /** Starting points for common cast members: parts to be placed, renamed, added to or deleted as one likes. */
 export interface Template {

@@ -1,9 +1,9 @@
 import { flatten, polygonArea } from '../geometry/path.ts'
-import type { Settings } from '../model/parameters.ts'
-import { contoursOf } from '../image/contour.ts'
-import type { Raster } from '../image/raster.ts'
-import type { Role } from '../model/records.ts'
-import { partKinds } from './registry.ts'
+import type { Settings } from '../parameters/parameters.ts'
+import { contoursOf } from '../pixels/filters/contour.ts'
+import type { Raster } from '../pixels/buffers/raster.ts'
+import type { Role } from '../records/types.ts'
+import { partKind } from './registry.ts'
 
 /** A traced part as effects and signals see it: its settings and its shape at any time, in plate pixels. */
 export interface TracedPart {
@@ -28,7 +28,7 @@ export function edgeOf(part: TracedPart, time: number): number[] | null {
     return raster && (contoursOf(raster)[0] ?? null)
   }
   const points = part.at(time)
-  return points && flatten(partKinds[part.kind as keyof typeof partKinds].path(points, part.settings), 0.1)
+  return points && flatten(partKind(part.kind).path(points, part.settings), 0.1)
 }
 
 /** Square pixels that the parts which add to a member cover, each for itself; null while none is there. */

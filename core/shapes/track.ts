@@ -1,4 +1,4 @@
-import type { Away, Tween } from '../model/records.ts'
+import type { Away, Tween } from '../records/types.ts'
 import { betweenKeys, tween, type TweenKey } from './tween.ts'
 
 /** What is known of one part over the frames of its shot: keys sorted by frame, ranges without the part. */

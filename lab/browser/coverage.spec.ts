@@ -1,8 +1,8 @@
 import { flatten } from '#core/geometry/path.ts'
-import { blendNames, blendRow, type BlendName } from '#core/image/blend.ts'
-import { Scratch } from '#core/image/scratch.ts'
+import { blendNames, blendRow, type BlendName } from '#core/pixels/colour/blend.ts'
+import { Scratch } from '#core/pixels/buffers/scratch.ts'
 import { coverPolygon } from '#core/matte/coverage.ts'
-import { outline, smoothNodes } from '#core/shapes/outline.ts'
+import { outline, smoothNodes } from '#core/shapes/kinds/outline.ts'
 import { expect, test } from './fixtures.ts'
 
 const region = { x: 0, y: 0, width: 220, height: 180 }

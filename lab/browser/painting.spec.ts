@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { coverAt, rasterFrom, type PackedRaster } from '#core/image/raster.ts'
+import { coverAt, rasterFrom, type PackedRaster } from '#core/pixels/buffers/raster.ts'
 import { Bench, expect, test } from './fixtures.ts'
 import { demoMedia } from '../support/places.ts'
 

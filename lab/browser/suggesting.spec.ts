@@ -1,8 +1,8 @@
 import { spawnSync } from 'node:child_process'
 import { join } from 'node:path'
-import { coverAt, rasterFrom, type PackedRaster } from '#core/image/raster.ts'
+import { coverAt, rasterFrom, type PackedRaster } from '#core/pixels/buffers/raster.ts'
 import { flatten, isNear } from '#core/geometry/path.ts'
-import { outline } from '#core/shapes/outline.ts'
+import { outline } from '#core/shapes/kinds/outline.ts'
 import { Bench, expect, test } from './fixtures.ts'
 import { handPlaces, makeHand } from '../support/drawnHand.ts'
 

@@ -3,7 +3,7 @@ import { mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { describe, expect, it, onTestFinished } from 'vitest'
-import { Records } from '#core/model/diff.ts'
+import { Records } from '#core/records/records.ts'
 import { isHandKey } from '#core/shapes/track.ts'
 import { sceneOf } from '#core/render/scene.ts'
 import { createServer } from '../../server/app.ts'
@@ -13,9 +13,9 @@ import { round, truthOf } from '../scenes/film.ts'
 import { scenes } from '../scenes/index.ts'
 import { lantern, lanternCorners, swayFrames, turnAt } from '../scenes/lantern.ts'
 import type { Truth } from '../scenes/scene.ts'
-import { shippedLooks } from '#core/effects/looks.ts'
-import { effectKinds } from '#core/effects/registry.ts'
-import { checkRecord, type EffectKindName } from '#core/model/records.ts'
+import { shippedLooks } from '#core/looks/looks.ts'
+import { effectKinds, type EffectKindName } from '#core/effects/catalogue.ts'
+import { checks } from '#core/checks.ts'
 import { seed } from './seed.ts'
 import { effectsPage } from './effectsPage.ts'
 import { demoRecords } from './demoRecords.ts'
@@ -91,7 +91,7 @@ describe('the demo project', () => {
     const { records } = demoRecords()
     const used = new Set(records.flatMap((one) => (one.type === 'effect' ? [one.kind] : [])))
     expect(Object.keys(effectKinds).filter((kind) => !used.has(kind as EffectKindName))).toEqual([])
-    for (const record of records) expect(() => checkRecord(record)).not.toThrow()
+    for (const record of records) expect(() => checks.record(record)).not.toThrow()
   })
   it('is seeded once: one shot half traced, one traced to its end, both within a pixel and a half of the truth', async () => {
     const data = await mkdtemp(join(tmpdir(), 'wisp-seed-'))

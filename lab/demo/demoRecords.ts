@@ -1,5 +1,5 @@
 /** The demo's records without a server: for what draws or measures its shots. */
-import type { AnyRecord, Media, Shot } from '#core/model/records.ts'
+import type { AnyRecord, Media, Shot } from '#core/records/types.ts'
 import { lanternSize, swayFrames } from '../scenes/lantern.ts'
 import { inserted, known, mediaId, told } from './seed.ts'
 import { story, type Footage } from './story.ts'

@@ -4,8 +4,8 @@
  */
 import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { backdropOf, follow } from '#core/follow/follow.ts'
-import { outline } from '#core/shapes/outline.ts'
+import { backdropOf, follow } from '#core/tracking/follow.ts'
+import { outline } from '#core/shapes/kinds/outline.ts'
 import { framesOf } from '../support/frames.ts'
 import { outlineNodes } from '../scenes/paint.ts'
 import type { Truth } from '../scenes/scene.ts'

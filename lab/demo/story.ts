@@ -1,20 +1,13 @@
 /** The Reed Ferry's tracing and effects, from the drawn truth: records alone, without a server. */
 import { polygonArea } from '#core/geometry/path.ts'
-import { joinStart } from '#core/model/join.ts'
-import { makeEffect, makeKey, makePart } from '#core/model/make.ts'
-import type { Settings } from '#core/model/parameters.ts'
-import type {
-  AnyRecord,
-  Effect,
-  EffectKindName,
-  Media,
-  Member,
-  MemberKind,
-  Part,
-  PartKindName,
-  Region,
-  Shot,
-} from '#core/model/records.ts'
+import { joinStart } from '#core/records/film.ts'
+import { makeEffect } from '#core/effects/make.ts'
+import { makeKey } from '#core/records/make.ts'
+import { makePart } from '#core/shapes/make.ts'
+import type { Settings } from '#core/parameters/parameters.ts'
+import type { AnyRecord, Effect, Media, Member, MemberKind, Part, Region, Shot } from '#core/records/types.ts'
+import type { EffectKindName } from '#core/effects/catalogue.ts'
+import type { PartKindName } from '#core/shapes/registry.ts'
 import { shapeAt } from '#core/shapes/track.ts'
 import type { Found } from './found.ts'
 import { sway } from '../scenes/film.ts'

@@ -1,4 +1,4 @@
-import { hashed } from '#core/image/noise.ts'
+import { hashed } from '#core/pixels/filters/noise.ts'
 import { figure, type FigureLook } from './figure.ts'
 import { marsh } from './marsh.ts'
 import { once, through } from './paint.ts'

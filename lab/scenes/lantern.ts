@@ -1,4 +1,4 @@
-import { to8Bit } from '#core/image/transfer.ts'
+import { to8Bit } from '#core/pixels/colour/transfer.ts'
 import { canvas, clamp, cloud, fill, mix, nodesThrough, placed, polygonOf, smooth, type Rgb } from './paint.ts'
 
 /** A paper lantern as pictures with alpha: a still, and a sequence of it swaying about its hook. */

@@ -1,4 +1,4 @@
-import { hashed } from '#core/image/noise.ts'
+import { hashed } from '#core/pixels/filters/noise.ts'
 import { growthAlone, marsh } from './marsh.ts'
 import { fill, mix, nodesThrough, noise, once, polygonOf, smooth, type Canvas } from './paint.ts'
 import { frameSize, type Posed, type Scene } from './scene.ts'

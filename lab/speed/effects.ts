@@ -1,14 +1,13 @@
 import { bareContext } from '../support/bareContext.ts'
-import type { EffectContext, EffectKind, TracedPart } from '#core/effects/kind.ts'
-import { effectKinds } from '#core/effects/registry.ts'
-import { startKernels } from '#core/image/kernels.ts'
-import { hashed } from '#core/image/noise.ts'
-import { Scratch } from '#core/image/scratch.ts'
-import type { Settings } from '#core/model/parameters.ts'
-import type { EffectKindName } from '#core/model/records.ts'
-import { coverOfParts } from '#core/effects/tools.ts'
-import { smoothNodes } from '#core/shapes/outline.ts'
-import { Records } from '#core/model/diff.ts'
+import type { EffectContext, EffectKind, TracedPart } from '#core/effects/effect.ts'
+import { effectKind, type EffectKindName } from '#core/effects/catalogue.ts'
+import { startKernels } from '#core/pixels/kernels/kernels.ts'
+import { hashed } from '#core/pixels/filters/noise.ts'
+import { Scratch } from '#core/pixels/buffers/scratch.ts'
+import type { Settings } from '#core/parameters/parameters.ts'
+import { coverOfParts } from '#core/effects/shared/tools.ts'
+import { smoothNodes } from '#core/shapes/kinds/outline.ts'
+import { Records } from '#core/records/records.ts'
 import { renderFrame } from '#core/render/frame.ts'
 import { sceneOf } from '#core/render/scene.ts'
 import { demoRecords } from '../demo/demoRecords.ts'
@@ -153,7 +152,7 @@ export const effectBenches: Record<string, () => Promise<Result>> = Object.fromE
   Object.entries(nearest).map(([name, [reference, aim, settings = {}]]) => [
     `effect-${name}`,
     async () => {
-      const kind: EffectKind = effectKinds[name as EffectKindName]
+      const kind: EffectKind = effectKind(name)
       const { cv } = await openCv()
       const scratch = new Scratch(startKernels())
       const size = 4 * width * height

@@ -1,8 +1,9 @@
-import { Scratch } from '#core/image/scratch.ts'
-import { linearColour } from '#core/image/transfer.ts'
+import { Scratch } from '#core/pixels/buffers/scratch.ts'
+import { linearColour } from '#core/pixels/colour/transfer.ts'
 import { contactsOf } from '#core/motion/contacts.ts'
-import { settingsAt, type Settings } from '#core/model/parameters.ts'
-import type { EffectContext, EffectKind } from '#core/effects/kind.ts'
+import { settingsAt } from '#core/parameters/values.ts'
+import type { Settings } from '#core/parameters/parameters.ts'
+import type { EffectContext, EffectKind } from '#core/effects/effect.ts'
 
 /**
  * What an effect gets to know where no shot is around it: for tests and benchmarks of one kind alone. The region is

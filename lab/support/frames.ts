@@ -1,6 +1,6 @@
 import { spawnSync } from 'node:child_process'
-import { i420Layout } from '#core/image/yuv.ts'
-import { followPicture, type FollowPicture } from '#core/follow/picture.ts'
+import { i420Layout } from '#core/pixels/buffers/yuv.ts'
+import { followPicture, type FollowPicture } from '#core/tracking/frame.ts'
 
 /** All frames of a clip as followers read them. Needs ffmpeg. */
 export function framesOf(file: string, width: number, height: number): FollowPicture[] {

@@ -1,6 +1,6 @@
 import { inverseOf, mapped, type Projective } from '#core/geometry/projective.ts'
-import { hashed } from '#core/image/noise.ts'
-import type { FollowPicture } from '#core/follow/picture.ts'
+import { hashed } from '#core/pixels/filters/noise.ts'
+import type { FollowPicture } from '#core/tracking/frame.ts'
 
 /** A texture without end, made of waves of many directions: its brightness at any place is exact, so no warp blurs it. */
 export function texture(seed: number, waves = 40): (x: number, y: number) => number {

@@ -1,6 +1,7 @@
 import { ALL_FORMATS, EncodedPacketSink, FilePathSource, Input } from 'mediabunny'
 import { namedRate } from '#core/formats/rate.ts'
-import { limits, type MediaCodec } from '#core/model/records.ts'
+import { limits } from '#core/records/limits.ts'
+import type { MediaCodec } from '#core/records/types.ts'
 import { Refusal } from '../refusal.ts'
 import { pictureKind, picturesOf, type PicturePlace } from './pictures.ts'
 

@@ -3,7 +3,7 @@ import { promisify } from 'node:util'
 import { inflateRaw } from 'node:zlib'
 import { imageSize } from 'image-size'
 import yauzl from 'yauzl'
-import { limits } from '#core/model/records.ts'
+import { limits } from '#core/records/limits.ts'
 import { Refusal } from '../refusal.ts'
 import type { Facts } from './facts.ts'
 

@@ -1,6 +1,6 @@
 import { Router, type Request } from 'express'
 import { join } from 'node:path'
-import { limits } from '#core/model/records.ts'
+import { limits } from '#core/records/limits.ts'
 import { factsOf, type Facts } from '../media/facts.ts'
 import type { Files } from '../media/files.ts'
 import { pictureAt } from '../media/pictures.ts'

@@ -3,7 +3,7 @@ import { writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import type { Files } from '../media/files.ts'
 import { Refusal } from '../refusal.ts'
-import type { StoredChange } from '#core/model/exchange.ts'
+import type { StoredChange } from '#core/records/exchange.ts'
 import type { Projects } from '../storage/projects.ts'
 
 const idPattern = /^[A-Za-z0-9_-]{1,80}$/

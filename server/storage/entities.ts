@@ -1,13 +1,13 @@
 import { EntitySchema, type EntitySchemaColumnOptions } from 'typeorm'
-import type { RecordType, RecordTypes } from '#core/model/records.ts'
+import type { SchemaDescription } from 'yup'
+import { recordSchemas } from '#core/records/schemas.ts'
+import { parentField, recordTypes, type RecordType, type RecordTypes } from '#core/records/types.ts'
 
 /** A row of a record: its fields, plus the project it lies in. */
 export type Row<T extends RecordType> = Omit<RecordTypes[T], 'type'> & { project: string }
 
 const text: EntitySchemaColumnOptions = { type: 'text' }
 const whole: EntitySchemaColumnOptions = { type: 'integer' }
-const real: EntitySchemaColumnOptions = { type: 'real' }
-const yes: EntitySchemaColumnOptions = { type: 'boolean' }
 const json: EntitySchemaColumnOptions = { type: 'simple-json' }
 const id: EntitySchemaColumnOptions = { type: 'text', primary: true }
 const within = (target: string): EntitySchemaColumnOptions => ({
@@ -39,75 +39,48 @@ export const projectEntity = new EntitySchema<ProjectRow>({
   },
 })
 
-const child = <T extends RecordType>(name: T, columns: Record<string, EntitySchemaColumnOptions>, index: string) =>
-  new EntitySchema<Row<T>>({
-    name,
-    columns: { id, project: within('project'), ...columns } as never,
+/** What columns that came with a later migration hold in the rows of before. */
+const defaults: { [T in RecordType]?: Partial<RecordTypes[T]> } = {
+  shot: { join: 0 },
+  part: { role: 'add', hidden: false, locked: false },
+  key: { tween: '' },
+  effect: { group: '', groupOpacity: 1 },
+}
+/** Fields beside the project by which rows are looked up. */
+const lookedUpBy: { [T in RecordType]?: string } = { media: 'hash', key: 'part', stroke: 'part' }
+
+/** The column of a field, from its schema: what is neither text, a number nor yes and no is kept as JSON. */
+function columnOf(type: RecordType, name: string, field: SchemaDescription): EntitySchemaColumnOptions {
+  const parent = parentField[type]
+  if (name === parent?.field) return within(parent.type)
+  const isWhole = (field.tests ?? []).some((test) => test.name === 'integer')
+  const types = { string: 'text', number: isWhole ? 'integer' : 'real', boolean: 'boolean' } as const
+  const standard = (defaults[type] as Record<string, string | number | boolean> | undefined)?.[name]
+  return {
+    type: types[field.type as keyof typeof types] ?? 'simple-json',
+    ...(field.nullable ? { nullable: true } : {}),
+    ...(standard === undefined ? {} : { default: standard }),
+  }
+}
+
+/** The table of a record type: a column for every field of its schema. */
+function recordEntity<T extends RecordType>(type: T): EntitySchema<Row<T>> {
+  const { fields } = recordSchemas({ parts: {}, effects: {} }).records[type].describe()
+  const columns = Object.entries(fields)
+    .filter(([name]) => name !== 'type' && name !== 'id')
+    .map(([name, field]) => [name, columnOf(type, name, field as SchemaDescription)])
+  const index = lookedUpBy[type]
+  return new EntitySchema<Row<T>>({
+    name: type,
+    columns: { id, project: within('project'), ...Object.fromEntries(columns) } as never,
     indices: [
-      { name: `${name}_by_project`, columns: ['project'] },
-      ...(index ? [{ name: `${name}_by_${index}`, columns: [index] }] : []),
+      { name: `${type}_by_project`, columns: ['project'] },
+      ...(index ? [{ name: `${type}_by_${index}`, columns: [index] }] : []),
     ],
   })
-
-export const recordEntities = {
-  media: child(
-    'media',
-    {
-      ...{
-        name: text,
-        hash: text,
-        codec: text,
-        audio: text,
-        width: whole,
-        height: whole,
-        rotation: whole,
-        frames: whole,
-      },
-      ...{ rate: real, variableRate: yes, seconds: real, bytes: whole, matrix: text, range: text, tagged: yes },
-    },
-    'hash',
-  ),
-  shot: child(
-    'shot',
-    { media: within('media'), name: text, order: real, in: whole, out: whole, join: { ...whole, default: 0 } },
-    '',
-  ),
-  member: child('member', { shot: within('shot'), name: text, kind: text, colour: whole, order: real }, ''),
-  part: child(
-    'part',
-    {
-      ...{ member: within('member'), name: text, kind: text, order: real, tween: text, hold: yes, settings: json },
-      ...{ role: { ...text, default: 'add' }, hidden: { ...yes, default: false }, locked: { ...yes, default: false } },
-      ride: { ...json, nullable: true },
-    },
-    '',
-  ),
-  key: child(
-    'key',
-    {
-      ...{ part: within('part'), frame: whole, points: json, tween: { ...text, default: '' } },
-      ...{ followed: { ...real, nullable: true }, matte: { ...json, nullable: true } },
-    },
-    'part',
-  ),
-  stroke: child(
-    'stroke',
-    { part: within('part'), frame: whole, order: real, wanted: yes, size: real, points: json },
-    'part',
-  ),
-  away: child('away', { part: within('part'), from: whole, to: whole }, ''),
-  mark: child('mark', { shot: within('shot'), frame: whole, note: text }, ''),
-  effect: child(
-    'effect',
-    {
-      ...{ shot: within('shot'), kind: text, order: real, on: yes, target: text, behind: json, blend: text },
-      ...{ settings: json, region: json, range: { ...json, nullable: true }, group: { ...text, default: '' } },
-      ...{ opacity: json, groupOpacity: { ...real, default: 1 } },
-    },
-    '',
-  ),
-  look: child('look', { name: text, about: text, needs: json, cards: json, preview: text }, ''),
 }
+
+const recordEntities = recordTypes.filter((type) => type !== 'project').map(recordEntity)
 
 /** Every change, in order: what a second tab missed, and what has been received already. */
 export interface ChangeRow {
@@ -152,4 +125,4 @@ export const outputEntity = new EntitySchema<OutputRow>({
   indices: [{ name: 'output_by_project', columns: ['project'] }],
 })
 
-export const entities = [projectEntity, ...Object.values(recordEntities), changeEntity, footageEntity, outputEntity]
+export const entities = [projectEntity, ...recordEntities, changeEntity, footageEntity, outputEntity]

@@ -1,7 +1,9 @@
 import { randomUUID } from 'node:crypto'
 import { In, type EntityManager } from 'typeorm'
-import { checkDiff, Records, type Diff } from '#core/model/diff.ts'
-import type { CommitAnswer, ProjectSummary, StoredChange } from '#core/model/exchange.ts'
+import { checks } from '#core/checks.ts'
+import { Records } from '#core/records/records.ts'
+import type { Diff } from '#core/records/diff.ts'
+import type { CommitAnswer, ProjectSummary, StoredChange } from '#core/records/exchange.ts'
 import {
   parentField,
   recordTypes,
@@ -10,13 +12,12 @@ import {
   type Key,
   type Part,
   type Project,
-  type PartKindName,
   type RecordType,
-} from '#core/model/records.ts'
-import { copied } from '#core/model/copied.ts'
+} from '#core/records/types.ts'
+import { partKind } from '#core/shapes/registry.ts'
+import { copied } from '#core/edits/duplicate.ts'
 import { trackOf, wouldCircle } from '#core/shapes/riding.ts'
-import { nodeNumbers } from '#core/shapes/outline.ts'
-import { partKinds } from '#core/shapes/registry.ts'
+import { nodeNumbers } from '#core/shapes/kinds/outline.ts'
 import { tracedShare } from '#core/shapes/track.ts'
 import { Refusal } from '../refusal.ts'
 import type { Database } from './database.ts'
@@ -217,7 +218,7 @@ async function projectRow(manager: EntityManager, id: string): Promise<ProjectRo
 
 function checkOr422(diff: unknown): asserts diff is Diff {
   try {
-    checkDiff(diff)
+    checks.diff(diff)
   } catch (error) {
     throw new Refusal(422, (error as Error).message)
   }
@@ -304,7 +305,7 @@ async function checkPointCounts(manager: EntityManager, diff: Diff): Promise<voi
   for (const [id, keys] of touched) {
     const part = await manager.findOneBy<Part & { project: string }>('part', { id })
     if (!part) throw new Refusal(422, 'A key belongs to a part that is not in this project any more.')
-    const numbers = partKinds[part.kind as PartKindName].numbers
+    const numbers = partKind(part.kind).numbers
     const lengths: { n: number }[] = await manager.query(
       'SELECT DISTINCT json_array_length(points) AS n FROM "key" WHERE part = ?',
       [id],

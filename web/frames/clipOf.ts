@@ -1,4 +1,4 @@
-import { isPictures, type Media } from '#core/model/records.ts'
+import { isPictures, type Media } from '#core/records/types.ts'
 import { api } from '../api.ts'
 import type { Clip } from '../workers/decode.worker.ts'
 

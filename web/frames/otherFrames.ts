@@ -1,5 +1,5 @@
-import type { PictureNeed } from '#core/effects/kind.ts'
-import type { Media, Shot } from '#core/model/records.ts'
+import type { PictureNeed } from '#core/effects/effect.ts'
+import type { Media, Shot } from '#core/records/types.ts'
 import type { DecodeWorker } from '../workers/decode.worker.ts'
 import type { OtherFrame } from '../workers/render.worker.ts'
 import { startDecoder, type Started } from '../workers/start.ts'

@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import type { Media, Shot } from '#core/model/records.ts'
+import type { Media, Shot } from '#core/records/types.ts'
 import type { DrawOrder, Layer } from '../workers/render.worker.ts'
 import { Pictures, type Wanted } from './pictures.ts'
 

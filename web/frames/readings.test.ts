@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import type { Media } from '#core/model/records.ts'
+import type { Media } from '#core/records/types.ts'
 import type { DecodeWorker } from '../workers/decode.worker.ts'
 import type { RenderWorker } from '../workers/render.worker.ts'
 import { ReadingsTeller } from './readings.ts'

@@ -1,4 +1,4 @@
-import type { Media } from '#core/model/records.ts'
+import type { Media } from '#core/records/types.ts'
 import type { DecodeWorker } from '../workers/decode.worker.ts'
 import type { RenderWorker } from '../workers/render.worker.ts'
 import { startDecoder, startRenderer } from '../workers/start.ts'

@@ -1,5 +1,5 @@
 import { useLocalStorage } from '@vueuse/core'
-import { limits } from '#core/model/records.ts'
+import { limits } from '#core/records/limits.ts'
 
 /** What the next stroke says, and its width in plate pixels; kept in this browser. */
 export const brush = useLocalStorage('wisp-brush', { wanted: true, size: 16 })

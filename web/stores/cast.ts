@@ -1,11 +1,12 @@
 import { defineStore } from 'pinia'
 import { toast } from 'vue-sonner'
-import type { Setting } from '#core/model/parameters.ts'
-import { copied } from '#core/model/copied.ts'
-import { makeKey, makePart, rekeyed } from '#core/model/make.ts'
-import type { AnyRecord, Member, Part, PartKindName } from '#core/model/records.ts'
+import type { Setting } from '#core/parameters/parameters.ts'
+import { copied } from '#core/edits/duplicate.ts'
+import { makeKey, rekeyed } from '#core/records/make.ts'
+import { makePart } from '#core/shapes/make.ts'
+import type { AnyRecord, Member, Part } from '#core/records/types.ts'
+import { type PartKindName, partKind } from '#core/shapes/registry.ts'
 import { keyedFrom, rideFrom, shapeOf, wouldCircle } from '#core/shapes/riding.ts'
-import { partKinds } from '#core/shapes/registry.ts'
 import type { Template } from '#core/shapes/templates.ts'
 import { useBench } from './bench.ts'
 import { newId, useProject } from './project.ts'
@@ -55,7 +56,7 @@ export const useCast = defineStore('cast', () => {
   }
 
   function addPart(member: Member, kind: PartKindName, points?: readonly number[]): boolean {
-    const { part, fresh } = newPart(member, null, { name: partKinds[kind].title.toLowerCase(), kind })
+    const { part, fresh } = newPart(member, null, { name: partKind(kind).title.toLowerCase(), kind })
     const key = points ? [makeKey(part.id, bench.frame, points)] : []
     const done = project.commit(`Add a part to ${member.name}`, { put: [...fresh, ...key], remove: [] })
     if (done) choosePart(part)
@@ -72,7 +73,7 @@ export const useCast = defineStore('cast', () => {
     // What was never placed is placed next; what is there is corrected. A rod is placed on every frame.
     bench.tool =
       part.kind === 'rod' || part.kind === 'painted' || project.childrenOf('key', part.id).length === 0
-        ? part.kind
+        ? (part.kind as PartKindName)
         : 'choose'
   }
   /** Chooses the part after or before the chosen one, in the order of the cast. */
@@ -136,7 +137,7 @@ export const useCast = defineStore('cast', () => {
       toast.error(`${name} already rides on ${part.name}; they can not carry each other.`)
       return
     }
-    if (on && partKinds[part.kind].pixels) {
+    if (on && partKind(part.kind).pixels) {
       toast.error(`${part.name} is painted where it is; what is made of pixels can not ride.`)
       return
     }

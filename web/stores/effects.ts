@@ -1,20 +1,16 @@
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
-import type { EffectKind } from '#core/effects/kind.ts'
-import { effectKinds } from '#core/effects/registry.ts'
-import { cardOf, cardsFor, readLooks, type Look } from '#core/effects/looks.ts'
-import { retargeted } from '#core/model/copied.ts'
-import { joinOver, takeOverIn } from '#core/model/join.ts'
-import { everywhere, makeEffect } from '#core/model/make.ts'
-import { withCurveKey, type ColourCurve, type Curve, type CurveKey, type Setting } from '#core/model/parameters.ts'
-import {
-  opacityParameter,
-  type Effect,
-  type EffectKindName,
-  type KeptLook,
-  type Member,
-  type Shot,
-} from '#core/model/records.ts'
+import type { EffectKind } from '#core/effects/effect.ts'
+import { effectKind } from '#core/effects/catalogue.ts'
+import { cardOf, cardsFor, readLooks, type Look } from '#core/looks/looks.ts'
+import { retargeted } from '#core/edits/duplicate.ts'
+import { joinOver, takeOverIn } from '#core/edits/joins.ts'
+import { everywhere } from '#core/records/make.ts'
+import { makeEffect } from '#core/effects/make.ts'
+import { withCurveKey, type ColourCurve, type Curve, type CurveKey } from '#core/parameters/curves.ts'
+import type { Setting } from '#core/parameters/parameters.ts'
+import { opacityParameter } from '#core/parameters/opacity.ts'
+import type { Effect, KeptLook, Member, Shot } from '#core/records/types.ts'
 import { useBench } from './bench.ts'
 import { newId, useProject } from './project.ts'
 
@@ -24,15 +20,15 @@ export const useEffects = defineStore('effects', () => {
   const bench = useBench()
 
   /** Members that an effect of this kind can ride on. */
-  const rideable = (kind: EffectKindName): Member[] =>
+  const rideable = (kind: string): Member[] =>
     bench.reachable.filter((member) =>
-      project.childrenOf('part', member.id).some((part) => effectKinds[kind].rides?.includes(part.kind)),
+      project.childrenOf('part', member.id).some((part) => effectKind(kind).rides?.includes(part.kind)),
     )
 
-  function add(kind: EffectKindName): void {
+  function add(kind: string): void {
     if (kind === 'takeOver') return joinOn()
     const { effects } = bench
-    const { alone, region } = effectKinds[kind] as EffectKind
+    const { alone, region } = effectKind(kind) as EffectKind
     const members = rideable(kind)
     const free = members.find((member) => !effects.some((effect) => effect.target === member.id))
     const effect = makeEffect({
@@ -41,7 +37,7 @@ export const useEffects = defineStore('effects', () => {
       // What comes from somebody comes from the first of the cast until told otherwise.
       ...(region === 'source' && bench.members[0] ? { region: { ...everywhere, of: [bench.members[0].id] } } : {}),
     })
-    if (project.commit(`Add ${effectKinds[kind].title.toLowerCase()}`, { put: [effect], remove: [] }))
+    if (project.commit(`Add ${effectKind(kind).title.toLowerCase()}`, { put: [effect], remove: [] }))
       bench.effectId = effect.id
   }
 
@@ -76,7 +72,7 @@ export const useEffects = defineStore('effects', () => {
   function keepLook(name: string, member: string, preview: string): void {
     const about = bench.effects.filter((one) => one.target === member || one.region.of.includes(member))
     const cards = about.map((one) => cardOf(one, member))
-    const needs = [...new Set(about.flatMap((one) => (one.target ? (effectKinds[one.kind].rides ?? []) : [])))]
+    const needs = [...new Set(about.flatMap((one) => (one.target ? (effectKind(one.kind).rides ?? []) : [])))]
     const look: KeptLook = {
       ...{ type: 'look', id: newId(), name, about: `${cards.length} ${cards.length === 1 ? 'card' : 'cards'}` },
       ...{ needs, cards, preview },
@@ -100,7 +96,7 @@ export const useEffects = defineStore('effects', () => {
   }
   function setSetting(effect: Effect, name: string, value: Setting): void {
     const now = project.get('effect', effect.id)
-    const label = effectKinds[effect.kind].parameters.find((p) => p.name === name)?.label ?? name
+    const label = effectKind(effect.kind).parameters.find((p) => p.name === name)?.label ?? name
     if (now)
       change(
         now,
@@ -164,14 +160,14 @@ export const useEffects = defineStore('effects', () => {
     project.commit(`Copy an effect to ${shot.name}`, { put: [put], remove: [] })
   }
   function remove(effect: Effect): void {
-    project.commit(`Delete ${effectKinds[effect.kind].title.toLowerCase()}`, {
+    project.commit(`Delete ${effectKind(effect.kind).title.toLowerCase()}`, {
       put: [],
       remove: [{ type: 'effect', id: effect.id }],
     })
   }
   function duplicate(effect: Effect): void {
     const copy: Effect = { ...effect, id: newId(), order: (bench.effects.at(-1)?.order ?? 0) + 1 }
-    if (project.commit(`Duplicate ${effectKinds[effect.kind].title.toLowerCase()}`, { put: [copy], remove: [] }))
+    if (project.commit(`Duplicate ${effectKind(effect.kind).title.toLowerCase()}`, { put: [copy], remove: [] }))
       bench.effectId = copy.id
   }
   /** Exchanges the effect with its neighbour in the order of working. */

@@ -1,6 +1,6 @@
 import { useLocalStorage } from '@vueuse/core'
 import { usuallyUnsure } from '#core/motion/checks.ts'
-import type { PlaneModel } from '#core/follow/plane.ts'
+import type { PlaneModel } from '#core/tracking/plane.ts'
 
 /** What lies over a part and is no evidence: nothing, the holdouts of its effects, or everyone else of the cast. */
 export type LeaveOut = 'nothing' | 'holdouts' | 'others'

@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia'
 import { computed } from 'vue'
-import type { Mark } from '#core/model/records.ts'
+import type { Mark } from '#core/records/types.ts'
 import { useBench } from './bench.ts'
 import { newId, useProject } from './project.ts'
 

@@ -1,4 +1,4 @@
-import type { Key, Part } from '#core/model/records.ts'
+import type { Key, Part } from '#core/records/types.ts'
 import { isHandKey } from '#core/shapes/track.ts'
 
 /** Over which frames a part is followed or carried, seen from the playhead. */

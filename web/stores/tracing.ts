@@ -1,21 +1,22 @@
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import { toast } from 'vue-sonner'
-import { makeKey, rekeyed } from '#core/model/make.ts'
-import { keyId, limits, type Away, type Key, type Part, type Tween } from '#core/model/records.ts'
-import { editOverTime, inBetweenAt, stretchedFrame, thinned, type EditReach } from '#core/shapes/edits.ts'
+import { makeKey, rekeyed } from '#core/records/make.ts'
+import { keyId, type Away, type Key, type Part, type Tween } from '#core/records/types.ts'
+import { limits } from '#core/records/limits.ts'
+import { editOverTime, inBetweenAt, stretchedFrame, thinned, type EditReach } from '#core/edits/overTime.ts'
 import { anchors, carriedBy, type PartKind } from '#core/shapes/kind.ts'
 import { converted, leastNodes, nodeCount, smoothed, withNode, withoutNode } from '#core/shapes/outlineEdit.ts'
-import { nodePoints } from '#core/shapes/outline.ts'
-import { partKinds } from '#core/shapes/registry.ts'
+import { nodePoints } from '#core/shapes/kinds/outline.ts'
+import { partKind } from '#core/shapes/registry.ts'
 import { keyedFrom, likelyShape } from '#core/shapes/riding.ts'
 import { isAway, withAway } from '#core/shapes/track.ts'
 import { useBench } from './bench.ts'
 import { useMotion } from './motion.ts'
-import type { RecordRef } from '#core/model/diff.ts'
+import type { RecordRef } from '#core/records/diff.ts'
 import { newId, useProject } from './project.ts'
 
-export const kindOf = (part: Pick<Part, 'kind'>): PartKind => partKinds[part.kind]
+export const kindOf = (part: Pick<Part, 'kind'>): PartKind => partKind(part.kind)
 /** Farther than this outside the picture a nudge is a slip of the hand, in pixels. */
 const farOutside = 20_000
 

@@ -1,5 +1,5 @@
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
-import type { Diff } from '#core/model/diff.ts'
+import type { Diff } from '#core/records/diff.ts'
 
 /** A change that the server has not acknowledged yet. */
 export interface UnsentChange {

@@ -1,6 +1,8 @@
-import { checkDiff, clashes, composeDiffs, Records, refKey, type Diff } from '#core/model/diff.ts'
-import { parentField, type AnyRecord } from '#core/model/records.ts'
-import type { CommitAnswer, StoredChange } from '#core/model/exchange.ts'
+import { checks } from '#core/checks.ts'
+import { clashes, composeDiffs, refKey, type Diff } from '#core/records/diff.ts'
+import { Records } from '#core/records/records.ts'
+import { parentField, type AnyRecord } from '#core/records/types.ts'
+import type { CommitAnswer, StoredChange } from '#core/records/exchange.ts'
 import { ServerError } from '../api.ts'
 import type { UnsentChange } from './outbox.ts'
 
@@ -104,7 +106,7 @@ export class ProjectSession {
    */
   commit(label: string, diff: Diff, group = '', within = groupPause): void {
     if (diff.put.length + diff.remove.length === 0) return
-    if (diff.put.length <= checkedHere) checkDiff(diff)
+    if (diff.put.length <= checkedHere) checks.diff(diff)
     const back = this.apply(diff)
     const last = this.undoSteps.at(-1)
     const now = Date.now()

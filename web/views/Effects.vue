@@ -2,9 +2,9 @@
 import { Plus, Spline } from '@lucide/vue'
 import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { VueDraggable } from 'vue-draggable-plus'
-import { effectKinds } from '#core/effects/registry.ts'
-import type { Ease } from '#core/model/parameters.ts'
-import type { Effect } from '#core/model/records.ts'
+import { effectKind } from '#core/effects/catalogue.ts'
+import type { Ease } from '#core/parameters/curves.ts'
+import type { Effect } from '#core/records/types.ts'
 import { useBenchKeys } from '../benchKeys.ts'
 import MenuButton, { type MenuEntry } from '../components/common/MenuButton.vue'
 import ToggleSwitch from '../components/common/ToggleSwitch.vue'
@@ -162,9 +162,9 @@ const timing = computed<MenuEntry[]>(() => [
         </Stage>
       </div>
       <aside v-if="!bench.quiet" class="scroll-thin w-[284px] shrink-0 overflow-y-auto border-l bg-panel pb-3">
-        <section v-if="effect" class="px-3" :aria-label="`Settings of ${effectKinds[effect.kind].title}`">
+        <section v-if="effect" class="px-3" :aria-label="`Settings of ${effectKind(effect.kind).title}`">
           <header class="flex h-9 items-center justify-between">
-            <h2 class="font-semibold">{{ effectKinds[effect.kind].title }}</h2>
+            <h2 class="font-semibold">{{ effectKind(effect.kind).title }}</h2>
             <ToggleSwitch
               :model-value="effect.on"
               aria-label="On"
@@ -174,7 +174,7 @@ const timing = computed<MenuEntry[]>(() => [
             />
           </header>
           <SettingsPanel
-            :parameters="effectKinds[effect.kind].parameters"
+            :parameters="effectKind(effect.kind).parameters"
             :settings="effect.settings"
             :frame="bench.frame"
             :of="effect.target || bench.members[0]?.id"

@@ -1,9 +1,9 @@
 import * as Comlink from 'comlink'
-import { follow, type Followed, type FollowResult } from '#core/follow/follow.ts'
-import type { PlaneModel } from '#core/follow/plane.ts'
-import { Records } from '#core/model/diff.ts'
-import type { AnyRecord } from '#core/model/records.ts'
-import { partKinds } from '#core/shapes/registry.ts'
+import { follow, type Followed, type FollowResult } from '#core/tracking/follow.ts'
+import type { PlaneModel } from '#core/tracking/plane.ts'
+import { Records } from '#core/records/records.ts'
+import type { AnyRecord } from '#core/records/types.ts'
+import { partKind } from '#core/shapes/registry.ts'
 import { likelyShape, tracedPart } from '#core/shapes/riding.ts'
 import { edgeOf } from '#core/shapes/traced.ts'
 import { isHandKey } from '#core/shapes/track.ts'
@@ -41,7 +41,7 @@ class Follower {
     this.wanted = true
     const records = new Records(list)
     const part = records.get('part', id)!
-    const kind = partKinds[part.kind]
+    const kind = partKind(part.kind)
     const keys = records
       .childrenOf('key', id)
       .filter(isHandKey)

@@ -1,13 +1,14 @@
 import * as Comlink from 'comlink'
-import { type Yuv } from '#core/image/yuv.ts'
-import { Records, type Diff } from '#core/model/diff.ts'
-import { shotLength, type AnyRecord, type Part } from '#core/model/records.ts'
+import type { Yuv } from '#core/pixels/buffers/yuv.ts'
+import { Records } from '#core/records/records.ts'
+import type { Diff } from '#core/records/diff.ts'
+import { shotLength, type AnyRecord, type Part } from '#core/records/types.ts'
 import { findings, type CheckedPart, type Finding } from '#core/motion/checks.ts'
-import { lumaOf, type Luma } from '#core/image/luma.ts'
+import { lumaOf, type Luma } from '#core/pixels/buffers/luma.ts'
 import { keyPlan, suspicion, type PlanInput, type Proposal } from '#core/motion/keyPlan.ts'
 import { measure, type Measures } from '#core/motion/measures.ts'
 import { flatten } from '#core/geometry/path.ts'
-import { partKinds } from '#core/shapes/registry.ts'
+import { partKind } from '#core/shapes/registry.ts'
 import { likelyShape, shapeOf, trackOf } from '#core/shapes/riding.ts'
 import type { Track } from '#core/shapes/track.ts'
 
@@ -78,7 +79,7 @@ class Motion {
 
   measures(part: string): Measures | null {
     const one = this.records.get('part', part)
-    return one ? measure(partKinds[one.kind], one.settings, this.shapes(one)) : null
+    return one ? measure(partKind(one.kind), one.settings, this.shapes(one)) : null
   }
 
   private length(): number {
@@ -107,11 +108,11 @@ class Motion {
       : own
     const others = this.parts().filter((one) => one.member !== part.member)
     return {
-      ...{ kind: partKinds[part.kind], settings: part.settings, length: this.length(), track },
+      ...{ kind: partKind(part.kind), settings: part.settings, length: this.length(), track },
       others: (frame) =>
         others.flatMap((one) => {
           const points = shapeOf(this.records, one, frame)
-          return points ? [flatten(partKinds[one.kind].path(points, one.settings), 1)] : []
+          return points ? [flatten(partKind(one.kind).path(points, one.settings), 1)] : []
         }),
       luma: (frame) => this.pictures.get(frame) ?? null,
     }

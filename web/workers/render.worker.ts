@@ -1,14 +1,15 @@
 import * as Comlink from 'comlink'
 import { encode as encodePng } from 'fast-png'
-import { startKernels } from '#core/image/kernels.ts'
-import { Scratch, withRoom } from '#core/image/scratch.ts'
-import type { Luma } from '#core/image/luma.ts'
+import { startKernels } from '#core/pixels/kernels/kernels.ts'
+import { Scratch, withRoom } from '#core/pixels/buffers/scratch.ts'
+import type { Luma } from '#core/pixels/buffers/luma.ts'
 import { KeptReadings, readingsAsked, type ReadingsAsked } from '#core/motion/readings.ts'
-import { reducedRgba } from '#core/image/still.ts'
-import { i420Layout, uprightSize, type Yuv } from '#core/image/yuv.ts'
-import { Records, type Diff } from '#core/model/diff.ts'
-import { driven, type Drive } from '#core/model/parameters.ts'
-import { shotLength, type AnyRecord } from '#core/model/records.ts'
+import { reducedRgba } from '#core/pixels/buffers/picture.ts'
+import { i420Layout, uprightSize, type Yuv } from '#core/pixels/buffers/yuv.ts'
+import { Records } from '#core/records/records.ts'
+import type { Diff } from '#core/records/diff.ts'
+import { driven, type Drive } from '#core/parameters/drives.ts'
+import { shotLength, type AnyRecord } from '#core/records/types.ts'
 import {
   fittedPicture,
   lightOf,
@@ -20,7 +21,7 @@ import {
   type OtherPictures,
   type Picture,
 } from '#core/render/frame.ts'
-import type { PictureNeed } from '#core/effects/kind.ts'
+import type { PictureNeed } from '#core/effects/effect.ts'
 import {
   drawCutout,
   drawDifference,

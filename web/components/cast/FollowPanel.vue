@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue'
-import type { PlaneModel } from '#core/follow/plane.ts'
+import type { PlaneModel } from '#core/tracking/plane.ts'
 import { useBench } from '../../stores/bench.ts'
 import { useFollowing } from '../../stores/following.ts'
 import type { LeaveOut } from '../../stores/followWishes.ts'

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { limits } from '#core/model/records.ts'
+import { limits } from '#core/records/limits.ts'
 import { keysOf } from '../../shortcuts.ts'
 import { useBench } from '../../stores/bench.ts'
 import { brush } from '../../stores/brush.ts'

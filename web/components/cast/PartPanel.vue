@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { SwitchGroup, SwitchLabel } from '@headlessui/vue'
 import { computed, ref } from 'vue'
-import type { Role } from '#core/model/records.ts'
+import type { Role } from '#core/records/types.ts'
 import { wouldCircle } from '#core/shapes/riding.ts'
 import { isAway, isHandKey, keyBefore } from '#core/shapes/track.ts'
 import { useBench } from '../../stores/bench.ts'

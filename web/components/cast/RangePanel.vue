@@ -2,7 +2,7 @@
 import { X } from '@lucide/vue'
 import { computed, ref } from 'vue'
 import { toast } from 'vue-sonner'
-import type { Tween } from '#core/model/records.ts'
+import type { Tween } from '#core/records/types.ts'
 import { useBench } from '../../stores/bench.ts'
 import { useTracing } from '../../stores/tracing.ts'
 import ChoiceField from '../common/ChoiceField.vue'

@@ -1,4 +1,4 @@
-import type { Tween } from '#core/model/records.ts'
+import type { Tween } from '#core/records/types.ts'
 
 /** Styles of in-betweens as they stand in lists. */
 export const tweens: { value: Tween; label: string }[] = [

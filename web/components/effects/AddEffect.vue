@@ -2,9 +2,8 @@
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
 import { Search, X } from '@lucide/vue'
 import { computed, ref, watch } from 'vue'
-import type { EffectKind } from '#core/effects/kind.ts'
-import { effectKinds } from '#core/effects/registry.ts'
-import type { EffectKindName } from '#core/model/records.ts'
+import type { EffectKind } from '#core/effects/effect.ts'
+import { effectKinds } from '#core/effects/catalogue.ts'
 import { useEffects } from '../../stores/effects.ts'
 import IconButton from '../common/IconButton.vue'
 import LookList from './LookList.vue'
@@ -29,7 +28,7 @@ watch(open, (now) => {
 /** Why a kind shows nothing yet in this shot; '' when it does. */
 const missing = (kind: EffectKind): string => {
   if (kind.alone || !kind.rides) return ''
-  return effects.rideable(kind.kind as EffectKindName).length
+  return effects.rideable(kind.kind).length
     ? ''
     : kind.rides.length === 1
       ? 'needs a traced rod'
@@ -37,7 +36,7 @@ const missing = (kind: EffectKind): string => {
 }
 function choose(kind: EffectKind): void {
   open.value = false
-  effects.add(kind.kind as EffectKindName)
+  effects.add(kind.kind)
 }
 </script>
 

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { Ellipsis, GripVertical } from '@lucide/vue'
 import { computed } from 'vue'
-import type { EffectKind } from '#core/effects/kind.ts'
-import { effectKinds } from '#core/effects/registry.ts'
-import { blendNames, blends } from '#core/image/blend.ts'
-import { opacityParameter, type Effect } from '#core/model/records.ts'
+import type { EffectKind } from '#core/effects/effect.ts'
+import { effectKind } from '#core/effects/catalogue.ts'
+import { blendNames, blends } from '#core/pixels/colour/blend.ts'
+import { opacityParameter } from '#core/parameters/opacity.ts'
+import type { Effect } from '#core/records/types.ts'
 import { useBench } from '../../stores/bench.ts'
 import { useEffects } from '../../stores/effects.ts'
 import { useProject } from '../../stores/project.ts'
@@ -22,7 +23,7 @@ const project = useProject()
 const bench = useBench()
 const effects = useEffects()
 
-const kind = computed(() => effectKinds[props.effect.kind])
+const kind = computed(() => effectKind(props.effect.kind))
 /** Its sentence; what is as usual (nothing before it, on all frames) is said by the chosen card only. */
 const sentence = computed(() =>
   kind.value.sentence(props.effect.settings).filter((piece) => {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Effect } from '#core/model/records.ts'
+import type { Effect } from '#core/records/types.ts'
 import { useBench } from '../../stores/bench.ts'
 import { useEffects } from '../../stores/effects.ts'
 import NumberField from '../common/NumberField.vue'

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { EffectKind } from '#core/effects/kind.ts'
-import { effectKinds } from '#core/effects/registry.ts'
-import { everywhere } from '#core/model/make.ts'
-import type { Effect, Region, Side } from '#core/model/records.ts'
+import type { EffectKind } from '#core/effects/effect.ts'
+import { effectKind } from '#core/effects/catalogue.ts'
+import { everywhere } from '#core/records/make.ts'
+import type { Effect, Region, Side } from '#core/records/types.ts'
 import { useBench } from '../../stores/bench.ts'
 import { useEffects } from '../../stores/effects.ts'
 import { useProject } from '../../stores/project.ts'
@@ -19,7 +19,7 @@ const effects = useEffects()
 
 /** Whether it shows nothing until somebody is named. */
 const needsSomebody = computed(() => {
-  const kind: EffectKind = effectKinds[props.effect.kind]
+  const kind: EffectKind = effectKind(props.effect.kind)
   return kind.region === 'source' && !kind.alone
 })
 const region = computed(() => props.effect.region)

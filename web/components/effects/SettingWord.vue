@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { colourName } from '#core/image/colourName.ts'
-import { colourCurveAt, isColourCurve, isDrive, signals, type Parameter, type Setting } from '#core/model/parameters.ts'
+import { colourName } from '#core/pixels/colour/colourName.ts'
+import { colourCurveAt } from '#core/parameters/curves.ts'
+import { isColourCurve, isDrive, type Parameter, type Setting } from '#core/parameters/parameters.ts'
+import { signals } from '#core/parameters/drives.ts'
 import { useBench } from '../../stores/bench.ts'
 import { useProject } from '../../stores/project.ts'
 import CastChip from '../cast/CastChip.vue'

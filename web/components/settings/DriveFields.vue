@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { signals, type Drive, type NumberParameter, type SignalName } from '#core/model/parameters.ts'
+import { signals, type Drive, type SignalName } from '#core/parameters/drives.ts'
+import type { NumberParameter } from '#core/parameters/parameters.ts'
 import { useBench } from '../../stores/bench.ts'
 import { useProject } from '../../stores/project.ts'
 import ChoiceField from '../common/ChoiceField.vue'

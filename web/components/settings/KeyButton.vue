@@ -7,7 +7,7 @@ import {
   type ColourParameter,
   type NumberParameter,
   type Setting,
-} from '#core/model/parameters.ts'
+} from '#core/parameters/parameters.ts'
 import { hasKeyAt, withKeyToggled } from './moving.ts'
 
 /** Writes a key of a setting at the playhead, or takes it away. */

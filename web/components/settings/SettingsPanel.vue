@@ -1,18 +1,18 @@
 <script setup lang="ts">
 import { Activity, Plus, X } from '@lucide/vue'
 import { computed } from 'vue'
+import { colourCurveAt } from '#core/parameters/curves.ts'
 import {
-  colourCurveAt,
   isColourCurve,
   isDrive,
   type ColourParameter,
-  type Drive,
   type NumberParameter,
   type Parameter,
   type Setting,
   type Settings,
   type Tone,
-} from '#core/model/parameters.ts'
+} from '#core/parameters/parameters.ts'
+import type { Drive } from '#core/parameters/drives.ts'
 import ChoiceField from '../common/ChoiceField.vue'
 import ColourField from '../common/ColourField.vue'
 import NumberField from '../common/NumberField.vue'

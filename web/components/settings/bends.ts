@@ -1,4 +1,4 @@
-import type { Bend } from '#core/model/parameters.ts'
+import type { Bend } from '#core/parameters/curves.ts'
 
 /** Common forms of a span at one click: control points of a cubic-bezier. */
 export const bends: { name: string; bend: Bend }[] = [

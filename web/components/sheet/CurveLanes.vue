@@ -1,25 +1,28 @@
 <script setup lang="ts">
 import { computed, shallowRef, watch } from 'vue'
-import { effectKinds } from '#core/effects/registry.ts'
+import { effectKind } from '#core/effects/catalogue.ts'
 import {
   colourCurveAt,
   curveAt,
-  isColourCurve,
-  isCurve,
-  isDrive,
-  signals,
   withCurveKey,
   type Bend,
   type ColourCurve,
-  type ColourParameter,
   type Curve,
   type CurveKey,
-  type Drive,
   type Ease,
+  retimed,
+  type Retiming,
+} from '#core/parameters/curves.ts'
+import {
+  isColourCurve,
+  isCurve,
+  isDrive,
+  type ColourParameter,
   type NumberParameter,
-} from '#core/model/parameters.ts'
-import { retimed, type Retiming } from '#core/model/retimed.ts'
-import { opacityParameter, type Effect } from '#core/model/records.ts'
+} from '#core/parameters/parameters.ts'
+import { signals, type Drive } from '#core/parameters/drives.ts'
+import { opacityParameter } from '#core/parameters/opacity.ts'
+import type { Effect } from '#core/records/types.ts'
 import { castColour } from '../../castColours.ts'
 import { useBench } from '../../stores/bench.ts'
 import { useEffects } from '../../stores/effects.ts'
@@ -41,7 +44,7 @@ const laneHeight = 66
 type Moving = NumberParameter | ColourParameter
 const settingOf = (p: Moving) => effects.settingOf(props.effect, p)
 const parameters = computed<Moving[]>(() => {
-  const all = [...effectKinds[props.effect.kind].parameters, opacityParameter].filter(
+  const all = [...effectKind(props.effect.kind).parameters, opacityParameter].filter(
     (p): p is Moving => (p.type === 'number' || p.type === 'colour') && p.keyed === true,
   )
   const moves = (p: Moving) => typeof settingOf(p) === 'object'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, inject } from 'vue'
 import { moved } from '#core/geometry/similarity.ts'
-import type { Detected } from '#core/suggest/detected.ts'
+import type { Detected } from '#core/suggesting/detected.ts'
 import { useSuggesting } from '../../stores/suggesting.ts'
 import { stageKey } from './view.ts'
 

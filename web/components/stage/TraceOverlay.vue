@@ -3,13 +3,13 @@ import { computed, inject, onBeforeUnmount, shallowRef, triggerRef, watch } from
 import { toast } from 'vue-sonner'
 import { frameAround } from '#core/geometry/selectionFrame.ts'
 import { moved } from '#core/geometry/similarity.ts'
-import { contoursOf } from '#core/image/contour.ts'
-import { snapToEdge } from '#core/image/edgeSnap.ts'
-import type { Part } from '#core/model/records.ts'
+import { contoursOf } from '#core/pixels/filters/contour.ts'
+import { snapToEdge } from '#core/pixels/filters/edgeSnap.ts'
+import type { Part } from '#core/records/types.ts'
 import { anchors } from '#core/shapes/kind.ts'
-import { outlinePath, softest } from '#core/shapes/outline.ts'
-import { partKinds } from '#core/shapes/registry.ts'
-import { reachedTip } from '#core/shapes/rod.ts'
+import { outlinePath, softest } from '#core/shapes/kinds/outline.ts'
+import { partKinds, type PartKindName } from '#core/shapes/registry.ts'
+import { reachedTip } from '#core/shapes/kinds/rod.ts'
 import { castColour } from '../../castColours.ts'
 import { useBench } from '../../stores/bench.ts'
 import { useCast } from '../../stores/cast.ts'
@@ -132,7 +132,7 @@ const tracer = shallowRef(
     say: (sentence) => void toast(sentence, { id: 'tracer' }),
   }),
 )
-const firstOf: Record<Exclude<Part['kind'], 'painted'>, Parameters<typeof cast.addMember>[0]> = {
+const firstOf: Record<Exclude<PartKindName, 'painted'>, Parameters<typeof cast.addMember>[0]> = {
   rod: { kind: 'prop', name: 'Prop', parts: [{ name: 'shaft', kind: 'rod' }] },
   oval: { kind: 'performer', name: 'Performer', parts: [{ name: 'head', kind: 'oval' }] },
   outline: { kind: 'performer', name: 'Performer', parts: [{ name: 'outline', kind: 'outline' }] },

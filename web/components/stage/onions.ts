@@ -1,4 +1,4 @@
-import type { Part } from '#core/model/records.ts'
+import type { Part } from '#core/records/types.ts'
 import { keyBefore } from '#core/shapes/track.ts'
 import type { useBench } from '../../stores/bench.ts'
 

@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest'
 import { frameAround } from '#core/geometry/selectionFrame.ts'
 import type { PartKind } from '#core/shapes/kind.ts'
-import { cornerNodes, outline, smoothNodes } from '#core/shapes/outline.ts'
-import { oval } from '#core/shapes/oval.ts'
-import { rod } from '#core/shapes/rod.ts'
+import { cornerNodes, outline, smoothNodes } from '#core/shapes/kinds/outline.ts'
+import { oval } from '#core/shapes/kinds/oval.ts'
+import { rod } from '#core/shapes/kinds/rod.ts'
 import { onShape, Tracer, type Hand, type Traced } from './tracer.ts'
 
 /** A bench of one part that writes down what it is told. */

@@ -7,9 +7,9 @@ import {
   type SelectionFrame,
   type SideDoes,
 } from '#core/geometry/selectionFrame.ts'
-import type { Settings } from '#core/model/parameters.ts'
+import type { Settings } from '#core/parameters/parameters.ts'
 import { anchors, carriedBy, type PartKind } from '#core/shapes/kind.ts'
-import { nodeAt, nodeNumbers } from '#core/shapes/outline.ts'
+import { nodeAt, nodeNumbers } from '#core/shapes/kinds/outline.ts'
 import { fitStroke, leastNodes, nearestOnOutline } from '#core/shapes/outlineEdit.ts'
 
 /** A shape that can be grabbed. */

@@ -1,0 +1,17 @@
+import { effectKinds } from './effects/catalogue.ts'
+import type { Parameter } from './parameters/parameters.ts'
+import { recordChecks, type KindSettings, type RecordChecks } from './records/schemas.ts'
+import { partKinds } from './shapes/registry.ts'
+
+/** Every kind that there is, as the records are to know it. */
+export const kindSettings: KindSettings = {
+  parts: settingsBy(partKinds, (kind) => kind.settings),
+  effects: settingsBy(effectKinds, (kind) => kind.parameters),
+}
+
+/** What a project may hold: checked alike in the browser and on the server. */
+export const checks: RecordChecks = recordChecks(kindSettings)
+
+function settingsBy<K>(kinds: Record<string, K>, settings: (kind: K) => readonly Parameter[]) {
+  return Object.fromEntries(Object.entries(kinds).map(([name, kind]) => [name, settings(kind)]))
+}

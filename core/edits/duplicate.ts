@@ -1,0 +1,56 @@
+import { effectKind } from '../effects/catalogue.ts'
+import { isDrive, type Setting, type Settings } from '../parameters/parameters.ts'
+import type { Drive } from '../parameters/drives.ts'
+import { keyId, parentField, type AnyRecord, type Effect } from '../records/types.ts'
+
+/**
+ * The same records under new ids from `newId`, relations among them kept; what they name outside of themselves stays
+ * named. What a duplicate is made of.
+ */
+export function copied(records: readonly AnyRecord[], newId: () => string): AnyRecord[] {
+  const fresh = new Map(records.map((record) => [record.id, newId()]))
+  const of = (id: string) => fresh.get(id) ?? id
+  return records.map((record) => {
+    const copy = { ...record, id: of(record.id) } as AnyRecord
+    const parent = parentField[record.type]
+    if (parent)
+      (copy as unknown as Record<string, string>)[parent.field] = of(
+        (record as unknown as Record<string, string>)[parent.field]!,
+      )
+    if (copy.type === 'key') return { ...copy, id: keyId(copy.part, copy.frame) }
+    if (copy.type === 'effect') return retargeted(copy, of, of)
+    if (copy.type === 'part' && copy.ride) {
+      const from = copy.ride.from.map((carrier) => ({ ...carrier, part: of(carrier.part) }))
+      return { ...copy, ride: { on: of(copy.ride.on), from } }
+    }
+    return copy
+  })
+}
+
+/** The effect with every member and part that it names sent through `of`, and every clip through `clip`. */
+export function retargeted<E extends Omit<Effect, 'type' | 'id' | 'shot' | 'order'>>(
+  effect: E,
+  of: (id: string) => string,
+  clip: (id: string) => string = (id) => id,
+): E {
+  const types = new Map<string, string>(effectKind(effect.kind).parameters.map((p) => [p.name, p.type]))
+  const fed = <S extends Setting>(value: S): S => {
+    if (!isDrive(value)) return value
+    const source = (value.signal === 'loudness' ? clip : of)(value.of)
+    return { ...(value as Drive), of: source, with: of(value.with) } as S
+  }
+  const settings: Settings = Object.fromEntries(
+    Object.entries(effect.settings).map(([name, value]) => {
+      const type = types.get(name)
+      return [name, type === 'member' ? of(String(value)) : type === 'media' ? clip(String(value)) : fed(value)]
+    }),
+  )
+  return {
+    ...effect,
+    target: of(effect.target),
+    region: { ...effect.region, of: effect.region.of.map(of) },
+    behind: effect.behind.map(of),
+    opacity: fed(effect.opacity),
+    settings,
+  }
+}

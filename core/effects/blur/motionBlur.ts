@@ -1,0 +1,119 @@
+import { intersect, isEmpty, unite, type Rect } from '../../geometry/rect.ts'
+import { bestSimilarity, identity, inverse, type Similarity } from '../../geometry/similarity.ts'
+import { resampleAffine } from '../../pixels/filters/warp.ts'
+import { adding } from '../../shapes/traced.ts'
+import { number, plain } from '../../parameters/builders.ts'
+import { anyShape } from '../shared/forms.ts'
+import type { EffectContext, EffectKind } from '../effect.ts'
+import { coverOfParts, grown } from '../shared/tools.ts'
+
+const p = {
+  shutter: number(
+    'shutter',
+    'Shutter',
+    '°',
+    [0, 1080, 5],
+    180,
+    'Angle of the shutter: 360 is a whole frame of motion.',
+  ),
+  samples: number('samples', 'Samples', '', [2, 64, 1], 12, 'Moments of the motion that are laid together.', false),
+}
+
+/** The motion of a part from the frame to a time close to it, in pixels at the scale; null where it is not there. */
+function motionTo(
+  { frame, scale }: EffectContext,
+  part: EffectContext['parts'][number],
+  time: number,
+): Similarity | null {
+  const [from, to] = [part.at(frame), part.at(time)]
+  if (!from || !to || from.length !== to.length) return null
+  const scaled = (points: readonly number[]) => points.map((v) => v * scale)
+  return bestSimilarity(scaled(from), scaled(to))
+}
+
+export const motionBlur: EffectKind = {
+  kind: 'motionBlur',
+  title: 'Motion blur',
+  summary: 'Smears a member along its own traced motion, by shutter angle and samples.',
+  group: 'Blur',
+  rides: anyShape,
+  alone: false,
+  region: 'none',
+  makes: 'picture',
+  blend: 'normal',
+  parameters: Object.values(p),
+  sentence: () => [
+    { text: 'Motion blur of' },
+    { field: 'target' },
+    { text: 'with a shutter of' },
+    { setting: 'shutter' },
+    { field: 'behind' },
+    { field: 'range' },
+  ],
+  reach(context) {
+    const half = plain(context.settings, p.shutter) / 720
+    let rect: Rect = { x: 0, y: 0, width: 0, height: 0 }
+    for (const time of [context.frame - half, context.frame, context.frame + half])
+      for (const part of adding(context.parts)) {
+        const points = part.at(time)
+        if (points) rect = unite(rect, boundsOfPart(part, time, context.scale))
+      }
+    return isEmpty(rect) ? rect : grown(rect, 4)
+  },
+  looks: () => 8,
+  render(context, { data, region }) {
+    const { settings, scale, frame, scratch, parts } = context
+    const count = Math.round(plain(settings, p.samples))
+    const shutter = plain(settings, p.shutter) / 360
+    if (shutter <= 0) return
+    const size = region.width * region.height
+    // Premultiplied cut-outs of every part, each moved along its own motion, summed; what they leave shows the picture.
+    const sum = scratch.floats('smear sum', 4 * size, true)
+    const cut = scratch.floats('smear cut', 4 * size)
+    const moved = scratch.floats('smear moved', 4 * size)
+    for (const part of adding(parts)) {
+      if (!part.at(frame)) continue
+      const cover = coverOfParts([part], frame, scale, region, scratch, 'smear cover')
+      for (let i = 0; i < size; i++) for (let c = 0; c < 4; c++) cut[4 * i + c] = data[4 * i + c]! * cover[i]!
+      for (let k = 0; k < count; k++) {
+        const motion = motionTo(context, part, frame + shutter * ((k + 0.5) / count - 0.5))
+        const { ar, ai, br, bi } = inverse(motion ?? identity)
+        // Only where the part can be at that moment.
+        const box = intersect(boundsOfPart(part, frame + shutter * ((k + 0.5) / count - 0.5), scale), region)
+        if (isEmpty(box)) continue
+        resampleAffine(cut, region, 'nothing', scratch, moved, box, [ar, ai, -ai, ar, br, bi])
+        for (let y = 0; y < box.height; y++) {
+          const to = 4 * ((box.y + y - region.y) * region.width + box.x - region.x)
+          scratch.kernels.addScaled(moved, 4 * y * box.width, sum, to, 4 * box.width, 1 / count)
+        }
+      }
+    }
+    for (let i = 0; i < 4 * size; i += 4) {
+      const a = sum[i + 3]!
+      if (a <= 0) continue
+      // Parts that overlap are counted once.
+      const share = a > 1 ? 1 / a : 1
+      for (let c = 0; c < 4; c++) data[i + c] = data[i + c]! * (1 - a * share) + sum[i + c]! * share
+    }
+  },
+}
+
+const boundsOfPart = (part: EffectContext['parts'][number], time: number, scale: number): Rect => {
+  const points = part.at(time)
+  if (!points) return { x: 0, y: 0, width: 0, height: 0 }
+  let [l, t, r, b] = [Infinity, Infinity, -Infinity, -Infinity]
+  for (let i = 0; i < points.length; i += 2) {
+    l = Math.min(l, points[i]! * scale)
+    r = Math.max(r, points[i]! * scale)
+    t = Math.min(t, points[i + 1]! * scale)
+    b = Math.max(b, points[i + 1]! * scale)
+  }
+  // Handles and the third point of an oval lie within twice its box.
+  const pad = Math.max(r - l, b - t) * (part.kind === 'oval' ? 0.6 : 0.2) + 20 * scale
+  return {
+    x: Math.floor(l - pad),
+    y: Math.floor(t - pad),
+    width: Math.ceil(r - l + 2 * pad) + 1,
+    height: Math.ceil(b - t + 2 * pad) + 1,
+  }
+}

@@ -1,0 +1,123 @@
+import type { Rect } from '../geometry/rect.ts'
+import type { BlendName } from '../pixels/colour/blend.ts'
+import type { Scratch } from '../pixels/buffers/scratch.ts'
+export type { TracedPart } from '../shapes/traced.ts'
+import type { Contact } from '../motion/contacts.ts'
+import type { Parameter, Settings } from '../parameters/parameters.ts'
+import type { TracedPart } from '../shapes/traced.ts'
+
+/** What an effect gets to know of the frame that it works on. */
+export interface EffectContext {
+  /** As they are at the frame: every number and colour stands still. */
+  settings: Settings
+  blend: BlendName
+  /** 0..1, fading in and out included. */
+  opacity: number
+  /** Id of the cast member it rides on, '' for nobody. */
+  target: string
+  /** The parts of the cast member it rides on, of the kinds it can ride on. */
+  parts: readonly TracedPart[]
+  frame: number
+  /** Frames since the effect began: since its range does, else since the shot does. */
+  since: number
+  /** Size of the picture worked on over full size: 1, 0.5 or 0.25. */
+  scale: number
+  /** Size of the whole picture at `scale`, in pixels. */
+  size: { width: number; height: number }
+  /** '#rrggbb' to the working values (linear light, or encoded where the project blends display-referred). */
+  colour(hex: string): [number, number, number]
+  /** How working values stand for light. */
+  light: 'linear' | 'display'
+  /** Coverage 0..1 of the effect's region over `rect`; with `time`, as it is then. In the scratch's buffer `name`. */
+  region(rect: Rect, name: string, time?: number): Float32Array
+  /** Whether the region is the whole picture: it names nobody. */
+  everywhere: boolean
+  /** Pixels (at `scale`) within which the region lies, or did at `time`; everywhere for the whole picture, empty for nothing. */
+  regionBounds(time?: number): Rect
+  /** The parts of a member by its id; none where it is gone. */
+  member(id: string): readonly TracedPart[]
+  /** Where two members meet in the whole shot. */
+  contacts(one: string, other: string): readonly Contact[]
+  /** Size of such a picture in pixels; null where it is missing. */
+  sizeOf(need: PictureNeed): { width: number; height: number } | null
+  /** Whether the next shot runs already. */
+  joined: boolean
+  /** Another picture that {@link EffectKind.needs} asked for, as working values; null where it is missing. */
+  picture(need: PictureNeed): WorkingPicture | null
+  scratch: Scratch
+}
+
+/**
+ * A frame of this clip (`media` '') counted within the shot, or of another one counted within its clip, or the next shot
+ * as it is while this one is at `frame` (`media` 'next').
+ */
+export interface PictureNeed {
+  media: string
+  /** May lie beyond the clip. */
+  frame: number
+  /** Whether the clip begins again where it is over; else its last picture stays. */
+  loop?: boolean
+  /** Whether another clip is wanted at the scale that is worked at, not at its own size. */
+  scaled?: boolean
+}
+
+/** Premultiplied RGBA floats, row by row, over the whole of a picture. */
+export interface WorkingPicture {
+  data: Float32Array
+  width: number
+  height: number
+}
+
+/** The picture that an effect changes in place: premultiplied RGBA floats, row by row, over `region`. */
+export interface WorkingImage {
+  data: Float32Array
+  region: Rect
+  /** Coverage 0..1 of what hides the effect, over the same region; null where nothing does. Only for own light. */
+  holdout: Float32Array | null
+  /** For layers: the picture that they will be laid onto, as far as the effect looks. Not to be changed. */
+  under?: { data: Float32Array; region: Rect }
+}
+
+/** A piece of the sentence on an effect's card. */
+export type SentencePiece =
+  | { text: string }
+  | { field: 'target' | 'region' | 'behind' | 'blend' | 'opacity' | 'range' }
+  /** The next shot and over how many frames this one is joined to it. */
+  | { field: 'next' }
+  /** A setting, edited in place. */
+  | { setting: string }
+
+/** One effect kind: this description, in one file, and a line in the registry. */
+export interface EffectKind {
+  kind: string
+  title: string
+  /** One sentence for the list of effects. */
+  summary: string
+  group: 'Light' | 'Colour' | 'Blur' | 'Distortion' | 'Breakup' | 'Arrangement'
+  /** Kinds of parts it can ride on, or null where it rides on nobody. */
+  rides: readonly string[] | null
+  /** Whether it works without anybody to ride on, too: about the middle of the picture. */
+  alone: boolean
+  /**
+   * What the region does: it bounds where the effect is seen, it is what the effect comes from, or there is none.
+   */
+  region: 'bounds' | 'source' | 'none'
+  /**
+   * 'own': lays its light on by itself, with Add or Screen and holdouts. 'layer': draws onto an empty layer that is
+   * then blended in. 'picture': changes a copy of the picture, which is then blended in.
+   */
+  makes: 'own' | 'layer' | 'picture'
+  /** Blending of a new card. */
+  blend: BlendName
+  parameters: readonly Parameter[]
+  sentence(settings: Settings): SentencePiece[]
+  /** What is wrong with the settings and what follows from it, in a sentence; '' where all is well. */
+  trouble?(settings: Settings): string
+  /** Pixels (at `scale`) that the effect may change at this frame; it may reach beyond the picture. */
+  reach(context: EffectContext): Rect
+  /** How far from a pixel (at `scale`) it looks at the picture; Infinity for all of it. Not at all where missing. */
+  looks?(context: EffectContext): number
+  /** Other pictures that the frame is made from. `settings` as they are at the frame, `length` of the shot. */
+  needs?(settings: Settings, frame: number, length: number): PictureNeed[]
+  render(context: EffectContext, image: WorkingImage): void
+}

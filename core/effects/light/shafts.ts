@@ -1,0 +1,142 @@
+import { noise1 } from '../../pixels/filters/noise.ts'
+import { resampleAffine, turnAbout } from '../../pixels/filters/warp.ts'
+import { colour, number, plain, seedNumber, word } from '../../parameters/builders.ts'
+import { lightOfSomebody, laidOn } from '../shared/forms.ts'
+import type { EffectKind } from '../effect.ts'
+import { centreOfEffect, isAway, wholePicture } from '../shared/place.ts'
+import type { Settings } from '../../parameters/parameters.ts'
+import { addCoarse, coarseGrid, coverOfParts, mix, ramp } from '../shared/tools.ts'
+
+const p = {
+  strength: number('strength', 'Strength', '%', [0, 8, 0.01], 1, 'Light of the shafts.'),
+  length: number('length', 'Length', 'px', [10, 4000, 5], 420, 'How far the shafts reach from the middle.'),
+  falloff: number('falloff', 'Falloff', '', [0.2, 6, 0.05], 1.6, 'How soon they fade on their way.'),
+  tint: colour('tint', 'Colour', '#ffe9b8', 'Colour of the light.'),
+  rays: number('rays', 'Rays', '', [0, 60, 1], 14, 'How many rays the light is broken into; 0 for an even cone.'),
+  contrast: number('contrast', 'Ray contrast', '%', [0, 1, 0.01], 0.7, 'How dark it is between the rays.'),
+  angle: number('angle', 'Direction', '°', [-180, 180, 1], 90, 'Where the light streams to; 90 is downwards.'),
+  opening: number('opening', 'Opening', '°', [1, 360, 1], 360, 'How wide it opens; 360 is all around.'),
+  flicker: number('flicker', 'Flicker', '%', [0, 1, 0.01], 0.2, 'How much the rays change over time.'),
+  seed: seedNumber,
+}
+
+/** Halvings of the way to the middle: 2^6 samples along a shaft. */
+const passes = 6
+
+export const shafts: EffectKind = {
+  kind: 'shafts',
+  title: 'Light shafts',
+  summary: 'Beams that stream from the middle of somebody, broken into rays.',
+  group: 'Light',
+  ...lightOfSomebody,
+  parameters: Object.values(p),
+  sentence: () => [
+    { text: 'Light shafts from' },
+    { field: 'target' },
+    { text: 'in' },
+    { setting: 'tint' },
+    { text: 'reaching' },
+    { setting: 'length' },
+    ...laidOn,
+  ],
+  reach: (context) =>
+    isAway(context) || plain(context.settings, p.strength) <= 0
+      ? { x: 0, y: 0, width: 0, height: 0 }
+      : wholePicture(context),
+  render(context, { data, region }) {
+    const { settings, scratch, parts, frame, scale } = context
+    const length = plain(settings, p.length)
+    const light = context.colour(word(settings, p.tint))
+    // Every part streams from its own middle: two eyes have two bundles.
+    for (const part of parts) {
+      if (!part.at(frame) || part.role !== 'add') continue
+      const middle = centreOfEffect({ ...context, parts: [part] })
+      const grid = coarseGrid(context, region, 0)
+      const { rect } = grid
+      const [cx, cy] = [(middle.x / scale) * grid.scale, (middle.y / scale) * grid.scale]
+      const cover = coverOfParts([part], frame, grid.scale, rect, scratch, 'shaft cover')
+      const size = Math.max(1, radiusIn(cover, rect, cx, cy))
+      // From its own rim to the end of the shafts, in steps of one ratio.
+      const stretch = (length * grid.scale + size) / size
+      const step = stretch ** (1 / (2 ** passes - 1))
+      const falloff = plain(settings, p.falloff)
+      const from = scratch.floats('shafts a', 4 * cover.length, true)
+      const to = scratch.floats('shafts b', 4 * cover.length)
+      for (let i = 0; i < cover.length; i++) from[4 * i] = cover[i]!
+      for (let k = 0; k < passes; k++) {
+        const ratio = step ** -(2 ** k)
+        resampleAffine(from, rect, 'nothing', scratch, to, rect, turnAbout(cx, cy, 0, ratio))
+        const kept = ratio ** falloff
+        scratch.kernels.addScaled(to, 0, from, 0, to.length, kept)
+      }
+      const spread = 1 / 2 ** passes
+      const gain = plain(settings, p.strength) * 4 * spread
+      const table = shareByAngle(settings, frame)
+      for (let y = 0, i = 0; y < rect.height; y++)
+        for (let x = 0; x < rect.width; x++, i += 4) {
+          const amount = from[i]!
+          if (amount < 1e-4) {
+            from[i] = 0
+            continue
+          }
+          const dx = rect.x + x + 0.5 - cx
+          const dy = rect.y + y + 0.5 - cy
+          const share = amount * gain * table[((Math.atan2(dy, dx) / (2 * Math.PI) + 0.5) * angles) | 0]!
+          from[i] = share * light[0]
+          from[i + 1] = share * light[1]
+          from[i + 2] = share * light[2]
+        }
+      addCoarse(context, from, grid, data, region)
+    }
+  },
+}
+
+/** Steps around the circle: finer than the narrowest of 60 rays needs. */
+const angles = 2048
+
+/** How bright a shaft is by its direction, from -180 to 180 degrees: its rays, and the cone that it keeps to. */
+function shareByAngle(settings: Settings, frame: number): Float32Array {
+  const rays = plain(settings, p.rays)
+  const seed = plain(settings, p.seed)
+  const flicker = plain(settings, p.flicker)
+  const contrast = plain(settings, p.contrast)
+  const half = plain(settings, p.opening) / 2
+  const direction = plain(settings, p.angle)
+  return Float32Array.from({ length: angles + 1 }, (_, i) => {
+    let share = 1
+    if (rays > 0) {
+      // Around the whole circle the rays close: noise along a circle, not along an angle.
+      const turn = (i / angles) * rays
+      const ray = mix(ringNoise(turn, rays, seed), ringNoise(turn + frame * 0.12, rays, seed + 31), flicker)
+      share = mix(1, 2 * ramp(0.25, 0.75, ray), contrast)
+    }
+    if (half < 180) {
+      const off = (((i / angles) * 360 - 180 - direction + 540) % 360) - 180
+      share *= 1 - ramp(half * 0.7, half + 2, Math.abs(off))
+    }
+    return share
+  })
+}
+
+/** Smooth noise that closes after `count` steps. */
+function ringNoise(turn: number, count: number, seed: number): number {
+  const whole = Math.max(1, Math.round(count))
+  const at = ((turn % whole) + whole) % whole
+  const a = noise1(at, seed)
+  // Over the last step it goes over into where it began.
+  return at > whole - 1 ? mix(a, noise1(at - whole, seed), at - whole + 1) : a
+}
+
+/** How far from the middle anything of the shape lies, in pixels of its grid. */
+function radiusIn(
+  cover: Float32Array,
+  rect: { x: number; y: number; width: number; height: number },
+  cx: number,
+  cy: number,
+): number {
+  let most = 0
+  for (let y = 0, i = 0; y < rect.height; y++)
+    for (let x = 0; x < rect.width; x++, i++)
+      if (cover[i]! > 0.5) most = Math.max(most, Math.hypot(rect.x + x + 0.5 - cx, rect.y + y + 0.5 - cy))
+  return most
+}

@@ -1,0 +1,74 @@
+import type { Rect } from '../../geometry/rect.ts'
+import { cloudField } from '../../pixels/filters/noise.ts'
+import { quickEncoded } from '../../pixels/colour/transfer.ts'
+import { centreOfEffect } from './place.ts'
+import { choice, number, plain, seedNumber, word } from '../../parameters/builders.ts'
+import type { EffectContext } from '../effect.ts'
+import { clip, luminance, ramp } from './tools.ts'
+
+/** In which order the pixels of a picture go: what dissolving into a colour and into the next shot have in common. */
+export const goingBy = {
+  noise: 'noise',
+  dark: 'brightness, dark first',
+  bright: 'brightness, bright first',
+}
+export const goingSettings = {
+  size: number('size', 'Flake', 'px', [2, 400, 1], 40, 'Size of the flakes of noise.'),
+  soften: number('soften', 'Softness', '%', [0.005, 1, 0.005], 0.12, 'How softly it goes.'),
+  rim: number('rim', 'Burning rim', '×', [0, 20, 0.1], 3, 'Light of the rim where it goes.'),
+  seed: seedNumber,
+}
+export const goingChoice = (ways: Record<string, string>) => choice('by', 'By', ways, 'What goes first.')
+
+/**
+ * How much of each pixel of `region` is left, 0..1, in a buffer of the scratch. `amount`: from 0, nothing gone, to 1, all
+ * gone, softness included. `picture`: what is there, over a region that holds this one.
+ */
+export function leftOver(
+  context: EffectContext,
+  by: string,
+  amount: number,
+  region: Rect,
+  picture: { data: Float32Array; region: Rect },
+): Float32Array {
+  const { settings, scale, scratch, size, light } = context
+  const soft = plain(settings, goingSettings.soften)
+  const gone = amount * (1 + 2 * soft) - soft
+  const left = scratch.floats('left over', region.width * region.height)
+  // A smooth step about what is going, as a ramp of u = (order - low) / span.
+  const [low, span] = [gone - soft, 2 * soft]
+  const step = (order: number): number => {
+    const u = (order - low) / span
+    return u <= 0 ? 0 : u >= 1 ? 1 : u * u * (3 - 2 * u)
+  }
+  if (by === 'evenly') left.fill(1 - clip(amount))
+  else if (by === 'noise') {
+    cloudField(left, region, plain(settings, goingSettings.size) * scale, plain(settings, goingSettings.seed), 2)
+    // Clouds lie about a half: spread to all of the way.
+    for (let i = 0; i < left.length; i++) left[i] = step(ramp(0.2, 0.8, left[i]!))
+  } else if (by === 'out') {
+    const middle = centreOfEffect(context)
+    // The farthest corner goes last, wherever the middle is.
+    const far = Math.hypot(Math.max(middle.x, size.width - middle.x), Math.max(middle.y, size.height - middle.y))
+    for (let y = 0, i = 0; y < region.height; y++) {
+      const dy = region.y + y + 0.5 - middle.y
+      for (let x = 0; x < region.width; x++, i++) {
+        const dx = region.x + x + 0.5 - middle.x
+        left[i] = step(Math.sqrt(dx * dx + dy * dy) / far)
+      }
+    }
+  } else
+    for (let y = 0, i = 0; y < region.height; y++) {
+      let at = 4 * ((region.y + y - picture.region.y) * picture.region.width + region.x - picture.region.x)
+      for (let x = 0; x < region.width; x++, i++, at += 4) {
+        const v = luminance(picture.data, at)
+        const bright = clip(light === 'linear' ? quickEncoded(v) : v)
+        left[i] = step(by === 'dark' ? bright : 1 - bright)
+      }
+    }
+  return left
+}
+
+/** Light of the burning rim in working values. */
+export const rimLight = (context: EffectContext, tint: { name: string; default: string }): number[] =>
+  context.colour(word(context.settings, tint)).map((v) => v * plain(context.settings, goingSettings.rim) * 0.5)

@@ -1,0 +1,201 @@
+import { retargeted } from '../edits/duplicate.ts'
+import { makeEffect } from '../effects/make.ts'
+import { checks } from '../checks.ts'
+import type { Effect } from '../records/types.ts'
+import type { EffectKindName } from '../effects/catalogue.ts'
+import type { Settings } from '../parameters/parameters.ts'
+
+/**
+ * A named set of cards that can be put on any member. Where its cards name `subject`, the chosen member stands in;
+ * everything else that they name stays empty.
+ */
+export interface Look {
+  name: string
+  /** What it is good for, in a few words. */
+  about: string
+  /** Kinds of parts that its subject needs one of; empty where it goes on anything, or on nobody. */
+  needs: string[]
+  cards: LookCard[]
+}
+export type LookCard = Omit<Effect, 'type' | 'id' | 'shot' | 'order'>
+
+/** Stands for the member that a look is put on. */
+export const subject = 'subject'
+
+const format = 'wisp-trail-look'
+
+/** Looks as a JSON file. */
+export const writeLooks = (looks: readonly Look[]): string =>
+  JSON.stringify({ format, version: 1, looks }, null, 2) + '\n'
+
+/** Looks from a JSON file. Throws an Error whose message says what is wrong with it. */
+export function readLooks(text: string): Look[] {
+  let parsed: unknown
+  try {
+    parsed = JSON.parse(text)
+  } catch {
+    throw new Error('This is no JSON file. Choose a file of looks that was exported here.')
+  }
+  const { format: named, version, looks } = (parsed ?? {}) as { format?: unknown; version?: unknown; looks?: unknown }
+  if (named !== format || !Array.isArray(looks))
+    throw new Error('This file holds no looks. Choose a file of looks that was exported here.')
+  if (version !== 1) throw new Error('These looks were written by a newer version; bring this one up to date first.')
+  looks.forEach((look, i) => {
+    try {
+      checks.look(look)
+    } catch (error) {
+      throw new Error(`Look ${i + 1} was refused: ${(error as Error).message}`, { cause: error })
+    }
+  })
+  return looks as Look[]
+}
+
+/** The cards of a look for a member (or for nobody, ''): what they name beside it is left out. */
+export const cardsFor = (look: Pick<Look, 'cards'>, member: string): LookCard[] =>
+  look.cards.map((one) => named(one, (id) => (id === subject ? member : '')))
+
+/** A look's card from an effect: the member it is about becomes the subject, whatever else it names is left out. */
+export function cardOf(effect: Effect, about: string): LookCard {
+  const { type: _type, id: _id, shot: _shot, order: _order, ...fields } = effect
+  return named(fields, (id) => (id === about ? subject : ''))
+}
+
+function named(card: LookCard, of: (id: string) => string): LookCard {
+  const out = retargeted(card, of)
+  return { ...out, region: { ...out.region, of: out.region.of.filter(Boolean) }, behind: out.behind.filter(Boolean) }
+}
+
+const card = (kind: EffectKindName, settings: Settings, more: Partial<LookCard> = {}): LookCard => {
+  const {
+    type: _,
+    id: _id,
+    shot: _shot,
+    order: _order,
+    ...fields
+  } = makeEffect({
+    ...{ id: 'x', shot: 'x', order: 0, kind, target: subject, ...more },
+    settings,
+  })
+  return fields
+}
+const on = { target: '', region: { of: [subject], side: 'inside' as const, grow: 0, soften: 0 } }
+const around = { target: '', region: { of: [subject], side: 'outside' as const, grow: 0, soften: 4 } }
+const blade = (outside: string, inside: string, more: Settings = {}) => card('blade', { outside, inside, ...more })
+
+/** The looks that come with the program. */
+export const shippedLooks: Look[] = [
+  {
+    name: 'Cold river',
+    about: 'a pale blue blade that lights its hand',
+    needs: ['rod'],
+    cards: [
+      card('castLight', { tint: '#3f9cff', strength: 1.4, distance: 220 }, { target: subject }),
+      blade('#3f9cff', '#ffffff'),
+      card('afterglow', { young: '#bfe6ff', old: '#2a52d8', length: 7 }),
+    ],
+  },
+  {
+    name: 'Ember reed',
+    about: 'a blade of fire that sheds sparks',
+    needs: ['rod'],
+    cards: [
+      card('castLight', { tint: '#ff6a2a', strength: 1.6, distance: 240 }, { target: subject }),
+      blade('#ff4a1c', '#fff0d0', { flicker: 0.22 }),
+      card('sparks', { from: 'edge', rate: 14, gravity: -0.12, speed: 5, life: 22 }),
+    ],
+  },
+  {
+    name: 'Moss light',
+    about: 'a green blade, the same colour inside',
+    needs: ['rod'],
+    cards: [
+      blade('#3ddc6a', '#d8ffd8', { coreWidth: 9 }),
+      card('afterglow', { young: '#c8ffcf', old: '#147a46', length: 12 }),
+    ],
+  },
+  {
+    name: 'Heron dusk',
+    about: 'a violet blade with a long, ragged trail',
+    needs: ['rod'],
+    cards: [
+      blade('#8a5cff', '#fbefff'),
+      card('afterglow', { young: '#e6d2ff', old: '#4a1fb0', length: 18, breakup: 0.6, wander: 12 }),
+    ],
+  },
+  {
+    name: 'Lantern eyes',
+    about: 'eyes that burn, with shafts of warm light',
+    needs: ['outline', 'oval'],
+    cards: [
+      card('fill', { first: '#fff6df', light: 1.6 }, { ...on, region: { ...on.region, soften: 3 } }),
+      card('glow', { nearColour: '#fff0c0', farColour: '#ffa13c', near: 14, far: 80 }, on),
+      card('shafts', { tint: '#ffd892', length: 420 }),
+    ],
+  },
+  {
+    name: 'Marsh ghost',
+    about: 'a cold shimmer that drags copies behind it',
+    needs: [],
+    cards: [
+      card('echo', { count: 5, gap: 3, tint: '#a8d8ff', strength: 0.5 }, on),
+      card('glow', { nearColour: '#d6f2ff', farColour: '#6fb4ff', near: 8, far: 60, strength: 0.6 }, on),
+    ],
+  },
+  {
+    name: 'Quiet air',
+    about: 'the surroundings go soft and dim, the subject stays',
+    needs: [],
+    cards: [card('soften', { amount: 16 }, around), card('grade', { exposure: -0.7, saturation: 0.75 }, around)],
+  },
+  {
+    name: 'Rush past',
+    about: 'the surroundings are swept sideways',
+    needs: [],
+    cards: [card('soften', { amount: 90, way: 'across' }, around)],
+  },
+  {
+    name: 'Bad signal',
+    about: 'everything around tears and splits',
+    needs: [],
+    cards: [card('signalTear', { slices: 0.5, shift: 80 }, around), card('colourSplit', { amount: 10 }, around)],
+  },
+  {
+    name: 'Ink and paper',
+    about: 'the subject painted in dabs, with a line around it',
+    needs: [],
+    cards: [card('dabs', { size: 14 }, on), card('outlineLine', { width: 3, tint: '#1b1712', soften: 1.5 }, on)],
+  },
+  {
+    name: 'Hot stones',
+    about: 'air that shimmers over warm ground',
+    needs: [],
+    cards: [
+      card('ripple', { form: 'haze', amount: 6, size: 70 }, around),
+      card('grade', { temperature: 5200, exposure: 0.15 }, { target: '' }),
+    ],
+  },
+  {
+    name: 'Whirlpool',
+    about: 'the picture winds up about the subject',
+    needs: [],
+    cards: [card('twist', { angle: 260, radius: 420 }), card('spinBlur', { way: 'spin', spin: 10, keep: 40 })],
+  },
+  {
+    name: 'Burst of tiles',
+    about: 'the subject flies apart in glowing blocks',
+    needs: [],
+    cards: [
+      card('blockScatter', { amount: 160, size: 16, glow: 3 }, on),
+      card('glow', { from: 'bright', threshold: 0.75, far: 90 }, { target: '' }),
+    ],
+  },
+  {
+    name: 'Night watch',
+    about: 'day turned to night, the subject edged in cold light',
+    needs: [],
+    cards: [
+      card('grade', { exposure: -1.6, temperature: 9500, saturation: 0.6, contrast: 1.1 }, { target: '' }),
+      card('outlineLine', { width: 4, tint: '#8fc4ff', light: 1.5, soften: 6 }, { ...on, blend: 'screen' }),
+    ],
+  },
+]

@@ -1,0 +1,165 @@
+import { isCut } from '../tracking/sceneCut.ts'
+import { intersect } from '../geometry/rect.ts'
+import { mixed, overlapOfRasters, rasterOf, type Raster } from '../pixels/buffers/raster.ts'
+import { softEdge } from './softEdge.ts'
+import { carried, flowOf, type Flow } from './flow.ts'
+import { gridOf, gridSize } from './grid.ts'
+import { boxAround, boxOf, handSamples, labelOf, oddsOf, stillnessOn, type PaintTask } from './paint.ts'
+import { divided, keptAreas } from './sides.ts'
+
+/** A frame's matte as it was carried there, and how sure it is, 0 to 1; null where nothing of it is left. */
+export interface PaintedFrame {
+  frame: number
+  raster: Raster | null
+  sure: number
+}
+
+export interface CarryResult {
+  frames: PaintedFrame[]
+  /** Where runs ended before their time: the picture cuts, or nothing of the matte was left. */
+  endings: { frame: number; why: 'cut' | 'lost' }[]
+}
+
+/** Plate pixels around what was found on which it may grow from one frame to the next. */
+const room = 56
+
+/** Where a run of carrying stands: the matte on a frame, and the motion that led there. */
+interface Carrying {
+  frame: number
+  raster: Raster
+  flow: Flow | null
+}
+
+/**
+ * Carries the matte from the frames with strokes over `from`..`to` (inclusive), forwards, backwards, and between two of
+ * them both ways, blended. `found` hears of each frame as soon as it is there, `stopped` ends it between two frames.
+ * Frames with strokes stay as they are. Throws a sentence where no frame has been painted.
+ */
+export async function carryPainted(
+  task: PaintTask,
+  from: number,
+  to: number,
+  found: (one: PaintedFrame) => void,
+  stopped: () => boolean,
+): Promise<CarryResult> {
+  const hands = [...task.hands.keys()].sort((a, b) => a - b)
+  // From the middle of it, and also where a painted frame lies there: between two frames.
+  const looks = (await handSamples(task, Math.floor((from + to) / 2) + 0.5)).looks()
+  if (!looks) throw new Error('No frame is painted yet: stroke what is wanted on one, then carry it from there.')
+  const out = new Map<number, PaintedFrame>()
+  const endings: CarryResult['endings'] = []
+  for (let k = -1; k < hands.length; k++) {
+    const [a, b] = [hands[k], hands[k + 1]]
+    const first = Math.max(from, a === undefined ? 0 : a + 1)
+    const last = Math.min(to, b === undefined ? Infinity : b - 1)
+    if (first > last || stopped()) continue
+    const there = a === undefined ? null : await run(a, last)
+    const back = b === undefined ? null : await run(b, first)
+    for (let frame = first; frame <= last && !stopped(); frame++) {
+      const [one, other] = [there?.get(frame), back?.get(frame)]
+      if (one && other) keep(await both(one, other, (frame - a!) / (b! - a!)))
+    }
+    // Of a run that was ended between two hands what one side found is better than nothing.
+    for (const one of [...(there?.values() ?? []), ...(back?.values() ?? [])])
+      if (one.frame >= first && one.frame <= last && !out.has(one.frame)) out.set(one.frame, one)
+  }
+  // Where the run from the other side took over nothing is missing.
+  const missing = endings.filter(({ frame }) => !out.has(frame))
+  return { frames: [...out.values()].sort((one, other) => one.frame - other.frame), endings: missing }
+
+  function keep(one: PaintedFrame): void {
+    out.set(one.frame, one)
+    found(one)
+  }
+
+  /**
+   * From a hand's frame to `end`, whichever way that is. On every so many frames the matte is computed afresh; those
+   * between two such are carried there from both, and blended.
+   */
+  async function run(hand: number, end: number): Promise<Map<number, PaintedFrame>> {
+    const way = end > hand ? 1 : -1
+    const told = new Map<number, PaintedFrame>()
+    const tell = (one: PaintedFrame) => {
+      told.set(one.frame, one)
+      if (one.frame >= from && one.frame <= to) found(one)
+    }
+    let state: Carrying = { frame: hand, raster: task.hands.get(hand)!, flow: null }
+    let between: PaintedFrame[] = []
+    for (let frame = hand + way; (end - frame) * way >= 0 && !stopped(); frame += way) {
+      const ended = await cutBetween(state.frame, frame)
+      const moved = ended ? null : await moveTo(state, frame)
+      const fresh = Math.abs(frame - hand) % task.settings.every === 0 || frame === end
+      const next = moved && fresh ? await computed(moved.raster, frame) : moved && { raster: moved.raster, sure: 1 }
+      if (!next?.raster) {
+        endings.push({ frame, why: ended ? 'cut' : 'lost' })
+        break
+      }
+      state = { frame, raster: next.raster, flow: moved!.flow }
+      if (fresh) {
+        for (const one of await backOver(state, between)) tell({ ...one, sure: next.sure })
+        between = []
+        tell({ frame, raster: next.raster, sure: next.sure })
+      } else between.push({ frame, raster: next.raster, sure: 1 })
+    }
+    for (const one of between) tell({ ...one, sure: 0.5 })
+    return told
+  }
+
+  async function cutBetween(before: number, frame: number): Promise<boolean> {
+    return isCut(await task.picture(before), await task.picture(frame))
+  }
+
+  /** The matte as the flow carries it to a neighbouring frame; null where nothing of it is left in the picture. */
+  async function moveTo({ frame, raster, flow }: Carrying, to: number): Promise<Carrying | null> {
+    const [before, picture] = [await task.picture(frame), await task.picture(to)]
+    const whole = gridSize(picture, 1)
+    const next = flowOf(before, picture, raster, intersect(boxOf(raster, room), whole), flow)
+    const moved = carried(raster, next, whole)
+    const cut = rasterOf(moved.data, moved)
+    return cut && { frame: to, raster: cut, flow: next }
+  }
+
+  /** Frames that were only carried to, blended with the matte carried back from the fresh one after them. */
+  async function backOver(fresh: Carrying, between: PaintedFrame[]): Promise<PaintedFrame[]> {
+    const out: PaintedFrame[] = []
+    let back: Carrying | null = { ...fresh, flow: null }
+    for (let i = between.length - 1; i >= 0; i--) {
+      const one = between[i]!
+      back = back && (await moveTo(back, one.frame))
+      const share = (i + 1) / (between.length + 1)
+      out.unshift(back ? { ...one, raster: mixed(one.raster!, back.raster, share) } : one)
+    }
+    return out
+  }
+
+  /** The matte of a frame by where it is thought to be. */
+  async function computed(prior: Raster, frame: number): Promise<{ raster: Raster | null; sure: number }> {
+    const { step, reach } = task.settings
+    const picture = await task.picture(frame)
+    const grid = gridOf(picture, step, boxAround(prior, picture, step, room))
+    const still = stillnessOn(grid, picture, await task.backdrop(frame))
+    const was = labelOf(prior, grid)
+    const said = new Uint8Array(was.length)
+    const label = divided({ grid, looks: looks!, still, said, before: oddsOf(was, grid) })
+    keptAreas(label, grid.width, (i) => was[i] === 1)
+    return { raster: softEdge(picture, grid, label, reach), sure: overlapOf(was, label) }
+  }
+
+  async function both(one: PaintedFrame, other: PaintedFrame, share: number): Promise<PaintedFrame> {
+    const { frame } = one
+    if (!one.raster || !other.raster) return share < 0.5 ? one : other
+    const prior = mixed(one.raster, other.raster, share)
+    const sure = Math.max(one.sure, other.sure) * overlapOfRasters(one.raster, other.raster)
+    if (task.settings.every > 1) return { frame, sure, raster: prior }
+    return { frame, sure, raster: (await computed(prior, frame)).raster }
+  }
+}
+
+function overlapOf(a: Uint8Array, b: Uint8Array): number {
+  let [both, either] = [0, 0]
+  for (let i = 0; i < a.length; i++) {
+    if (a[i] && b[i]) both++
+    if (a[i] || b[i]) either++
+  }
+  return either ? both / either : 0
+}

@@ -1,0 +1,50 @@
+import type { Bend } from './curves.ts'
+import { cubicBezierEasing } from '../geometry/easing.ts'
+
+/** What traced motion and the film can say at a time, to feed a number. */
+export const signals = {
+  tipSpeed: { label: 'tip speed', unit: 'px/frame', needs: 'rod', usual: [0, 40] },
+  heelSpeed: { label: 'heel speed', unit: 'px/frame', needs: 'rod', usual: [0, 20] },
+  speed: { label: 'speed', unit: 'px/frame', needs: 'one', usual: [0, 40] },
+  angle: { label: 'angle', unit: '°', needs: 'one', usual: [-180, 180] },
+  turning: { label: 'turning speed', unit: '°/frame', needs: 'one', usual: [0, 15] },
+  length: { label: 'length', unit: 'px', needs: 'one', usual: [0, 400] },
+  area: { label: 'area', unit: 'px²', needs: 'one', usual: [0, 20000] },
+  x: { label: 'place across', unit: 'px', needs: 'one', usual: [0, 1280] },
+  y: { label: 'place down', unit: 'px', needs: 'one', usual: [0, 720] },
+  distance: { label: 'distance', unit: 'px', needs: 'two', usual: [0, 400] },
+  contact: { label: 'contact', unit: 'frames since', needs: 'two', usual: [0, 12] },
+  brightness: { label: 'brightness', unit: 'from black 0 to white 1', needs: 'one', usual: [0, 1] },
+  loudness: { label: 'loudness', unit: 'dB of full scale', needs: 'sound', usual: [-50, -10] },
+  join: { label: 'the join', unit: 'of it, 0 to 1', needs: 'nobody', usual: [0, 1] },
+} as const
+export type SignalName = keyof typeof signals
+
+/** A number fed by a signal of the traced motion. */
+export interface Drive {
+  signal: SignalName
+  /**
+   * Id of the member it is read from, or of the clip whose sound it is ('' for the shot's own), and of the second member
+   * where the signal is between two; else ''.
+   */
+  of: string
+  with: string
+  /** The signal's range that becomes the number's; beyond it the number stays at its end. */
+  from: [number, number]
+  to: [number, number]
+  /** Form of the way between. */
+  bend: Bend
+  /** Frames over which the signal is smoothed (sigma of a Gaussian), and by which it comes late. */
+  smooth: number
+  lag: number
+}
+
+/** The number that a drive makes of its signal. */
+export function driven({ from, to, bend }: Drive, input: number): number {
+  const [low, high] = from
+  const u = high === low ? (input >= high ? 1 : 0) : Math.max(0, Math.min(1, (input - low) / (high - low)))
+  return to[0] + (to[1] - to[0]) * cubicBezierEasing(...bend, u)
+}
+
+/** Reads a drive's signal at a time, smoothed and late as the drive says; null where there is nothing to read. */
+export type ReadSignal = (drive: Drive, time: number) => number | null

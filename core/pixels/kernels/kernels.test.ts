@@ -1,0 +1,222 @@
+import { describe, expect, it } from 'vitest'
+import type { Settings } from '../../parameters/parameters.ts'
+import { bareContext } from '#lab/support/bareContext.ts'
+import { blade } from '../../effects/light/blade.ts'
+import { blurDirect } from '../filters/gaussian.ts'
+import { plainKernels, startKernels, edges } from './kernels.ts'
+import { hashed } from '../filters/noise.ts'
+import { Scratch, withRoom } from '../buffers/scratch.ts'
+import { encode8BitTable, linearOf8Bit } from '../colour/transfer.ts'
+import { i420Layout, type Yuv } from '../buffers/yuv.ts'
+
+/** A scratch of each kind with the same contents. */
+function both() {
+  const engine = startKernels(64 * 1024 ** 2)
+  expect(engine).not.toBeNull()
+  return { plain: new Scratch(), fast: new Scratch(engine) }
+}
+const yuvIn = (scratch: Scratch, width: number, height: number, more: Partial<Yuv> = {}): Yuv => {
+  const { bytes, planes } = i420Layout(width, height)
+  const data = scratch.bytes('yuv', bytes)
+  for (let i = 0; i < bytes; i++) data[i] = 255 * hashed(i, 3)
+  return { data, width, height, planes, matrix: 'bt709', range: 'limited', rotation: 0, ...more }
+}
+
+describe('the compiled kernels do what the plain ones do', () => {
+  it.each([
+    [64, 36, {}],
+    [33, 18, {}],
+    [64, 36, { rotation: 90 }],
+    [64, 36, { rotation: 180, matrix: 'bt601', range: 'full' }],
+    [64, 36, { rotation: 270 }],
+  ] as const)('YUV of %i x %i to RGBA, whole and reduced: %j', (width, height, more) => {
+    const { plain, fast } = both()
+    for (const factor of [1, 2, 4] as const) {
+      const words = [plain, fast].map((scratch) => {
+        const out = scratch.words('out', Math.ceil(width / factor) * Math.ceil(height / factor))
+        const yuv = yuvIn(scratch, width, height, more)
+        if (factor === 1) scratch.kernels.yuvToRgba(yuv, out)
+        else scratch.kernels.yuvToReducedRgba(yuv, factor, out)
+        return [...out]
+      })
+      words[1]!.forEach((word, i) => {
+        for (const shift of [0, 8, 16, 24])
+          expect(Math.abs(((word >>> shift) & 255) - ((words[0]![i]! >>> shift) & 255))).toBeLessThanOrEqual(
+            factor === 1 ? 0 : 1,
+          )
+      })
+    }
+  })
+
+  it('YUV to floats and back to I420, words to floats and back', () => {
+    const { plain, fast } = both()
+    const region = { x: 6, y: 4, width: 38, height: 20 }
+    const [a, b] = [plain, fast].map((scratch) => {
+      const { kernels } = scratch
+      const yuv = yuvIn(scratch, 64, 36)
+      const data = scratch.floats('data', 4 * region.width * region.height)
+      kernels.yuvToFloats(yuv, region, linearOf8Bit, data)
+      const floats = [...data]
+      const out = scratch.bytes('i420', yuv.data.length).fill(7)
+      for (let i = 0; i < data.length; i += 9) data[i] = 1.7
+      kernels.floatsToI420(data, region, encode8BitTable, 64, 36, out)
+      const words = scratch.words('words', 100)
+      words.forEach((_, i) => (words[i] = 0xff000000 | (hashed(i, 5) * 0xffffff)))
+      const line = scratch.floats('line', 400)
+      kernels.wordsToFloats(words, 10, 90, linearOf8Bit, line, 40)
+      line[44] = -3
+      line[49] = 9
+      kernels.floatsToWords(line, 40, 90, encode8BitTable, words, 10)
+      return [floats, [...out], [...words]]
+    })
+    expect(b![0]).toEqual(a![0])
+    expect(b![1]).toEqual(a![1])
+    expect(b![2]).toEqual(a![2])
+  })
+
+  it('lines of light: mixed, enlarged, hidden, moved, laid on by Add and Screen', () => {
+    const { plain, fast } = both()
+    const results = [plain, fast].map((scratch) => {
+      const { kernels } = scratch
+      const fill = (name: string, length: number, seed: number) => {
+        const out = scratch.floats(name, length)
+        for (let i = 0; i < length; i++) out[i] = 1.6 * hashed(i, seed)
+        return out
+      }
+      const [data, line, out, near, hidden, picture] = [
+        fill('a', 300, 1),
+        fill('b', 200, 2),
+        fill('c', 250, 3),
+        fill('d', 200, 4),
+        fill('e', 90, 5),
+        fill('f', 400, 6),
+      ]
+      for (let i = 0; i < 90; i++) hidden[i] = i % 3 ? Math.min(1, hidden[i]!) : 0
+      kernels.mixLines(data, 3, 120, 0.25, line, 6, 107)
+      kernels.enlargeLine(line, 6, 108, out, 3, 61)
+      kernels.hideLine(out, 3, hidden, 5, 0.85, 61)
+      kernels.addEnlargedLine(line, 9, out, 0, 20)
+      kernels.addNumbers(near, 7, out, 5, 33)
+      kernels.moveNumbers(near, 50, out, 20, 41)
+      kernels.addLine(out, 3, picture, 8, 40)
+      kernels.screenLine(out, 30, picture, 200, 40)
+      return [...line.subarray(6, 107), ...out.subarray(3, 180), ...near, ...picture]
+    })
+    results[1]!.forEach((value, i) => expect(value).toBeCloseTo(results[0]![i]!, 4))
+  })
+
+  it.each<[string, Settings]>([
+    ['as it comes', {}],
+    ['with a hard cut core and no halo', { coreEdge: 0, round: 0, halos: [] }],
+    [
+      'with narrow halos over a wide smear',
+      {
+        smear: 720,
+        halos: [
+          { feather: 3, strength: 1, colour: '' },
+          { feather: 8, strength: 1, colour: '#ff0000' },
+        ],
+      },
+    ],
+  ])('a whole blade %s', (_, settings) => {
+    const { plain, fast } = both()
+    const [width, height] = [200, 120]
+    const pictures = [plain, fast].map((scratch) => {
+      const data = scratch.floats('picture', width * height * 4, true)
+      const holdout = scratch.floats('cover', width * height)
+      for (let i = 0; i < holdout.length; i++) holdout[i] = i % width < 60 ? 0.5 : 0
+      blade.render(
+        bareContext(blade, {
+          ...{ settings, frame: 3, size: { width, height }, scratch },
+          parts: [{ id: 'p', kind: 'rod', role: 'add', settings: {}, at: (t) => [40, 100, 150 + 3 * t, 30 + 6 * t] }],
+        }),
+        { data, region: { x: 7, y: -3, width, height }, holdout },
+      )
+      return Float32Array.from(data)
+    })
+    let worst = 0
+    pictures[0]!.forEach((value, i) => (worst = Math.max(worst, Math.abs(value - pictures[1]![i]!))))
+    // Less than the darkest 8-bit step (1 / 255 / 12.92): the plain kernels' table of the Gaussian is good to 5e-5,
+    // and the core burns at 2.
+    expect(worst).toBeLessThan(1 / 255 / 12.92)
+    expect(Math.max(...pictures[0]!)).toBeGreaterThan(0.5)
+  })
+
+  it('and where their memory is full everything goes on with the plain ones', () => {
+    const scratch = new Scratch(startKernels(2 * 1024 ** 2))
+    expect(scratch.kernels).not.toBe(plainKernels)
+    let tries = 0
+    const large = withRoom(() => {
+      tries++
+      // An array of before and a kernel of now never meet: what was begun begins anew.
+      const { kernels } = scratch
+      const small = scratch.floats('small', 64)
+      const made = scratch.floats('large', 4e6, true)
+      kernels.addScaled(small, 0, made, 0, 64, 1)
+      return made
+    })
+    expect(large.length).toBe(4e6)
+    expect(tries).toBe(2)
+    expect(scratch.kernels).toBe(plainKernels)
+    expect(() =>
+      withRoom(() => {
+        throw new Error('something else')
+      }),
+    ).toThrow('something else')
+  })
+
+  it('fold, spread, sample, mix, tint and sum pictures', () => {
+    const { plain, fast } = both()
+    const [w, h] = [23, 17]
+    const results = [plain, fast].map((scratch) => {
+      const { kernels } = scratch
+      const data = scratch.floats('data', 4 * w * h)
+      for (let i = 0; i < data.length; i++) data[i] = hashed(i, 7)
+      const outs: number[] = []
+      const out = scratch.floats('out', 8 * w + 16)
+      const keep = (count: number) => void outs.push(...out.subarray(0, count))
+      kernels.foldRows(data, 0, 4 * w, 8 * w, 12 * w, out, 0, 4 * w)
+      keep(4 * w)
+      kernels.foldPixels(data, 0, out, 0, 9)
+      keep(36)
+      kernels.spreadPixels(data, 0, out, 0, 11)
+      keep(88)
+      const places = scratch.floats('places', 2 * w)
+      for (let x = 0; x < w; x++) places.set([3 * x - 20.3, 2 * x - 13.7], 2 * x)
+      for (const edge of edges) {
+        kernels.sampleRow(data, w, h, places, edge, out, 0, w)
+        keep(4 * w)
+        kernels.sampleLine(data, w, h, { x: -5.2, y: 3.3, dx: 1.7, dy: 0.6 }, edge, out, 0, w)
+        keep(4 * w)
+        kernels.sampleMesh(data, w, h, places, 4, 2, edge, out, 0, w)
+        keep(4 * w)
+      }
+      out.fill(0.25)
+      const mask = scratch.floats('mask', w)
+      for (let x = 0; x < w; x++) mask[x] = x % 3 ? hashed(x, 9) : 0
+      kernels.layRow(true, data, 0, out, 0, w, 0.8, mask, 0)
+      kernels.layRow(false, data, 4 * w, out, 0, w, 0.7, null, 0)
+      kernels.mixInto(data, 8 * w, out, 0, 4 * w, 0.3)
+      kernels.addTinted(data, 0, out, 0, w, [0.1, 0.9, -0.4, 0])
+      kernels.addScaled(data, 4, out, 0, 4 * w - 6, -0.5)
+      keep(4 * w)
+      const sums = scratch.floats('sums', 4 * (w + 1))
+      kernels.sumPixels(data, 0, sums, 0, w)
+      kernels.addSpans(sums, 0, 5, out, 0, w - 5, 0.2)
+      keep(4 * w)
+      return outs
+    })
+    results[0]!.forEach((value, i) => expect(Math.abs(value - results[1]![i]!), `number ${i}`).toBeLessThan(2e-5))
+  })
+
+  it('weigh rows and columns', () => {
+    const { plain, fast } = both()
+    const [mine, its] = [plain, fast].map((scratch) => {
+      const data = scratch.floats('data', 61 * 37)
+      for (let i = 0; i < data.length; i++) data[i] = hashed(i, 5) > 0.6 ? 1 : 0
+      blurDirect(data, 61, 37, 2.3, scratch)
+      return data
+    })
+    for (let i = 0; i < mine!.length; i++) expect(Math.abs(mine![i]! - its![i]!)).toBeLessThan(1e-6)
+  })
+})

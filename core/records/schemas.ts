@@ -1,0 +1,354 @@
+import * as yup from 'yup'
+import { opacityParameter } from '../parameters/opacity.ts'
+import type { Parameter, Settings } from '../parameters/parameters.ts'
+import { movingSchema, settingsSchema } from '../parameters/schemas.ts'
+import { blendNames } from '../pixels/colour/blend.ts'
+import type { Diff, RecordRef } from './diff.ts'
+import { limits } from './limits.ts'
+import { keyId, recordTypes, type AnyRecord, type EffectCard, type RecordType, type RecordTypes } from './types.ts'
+
+/** What the records are to know of the kinds that they name: the settings of each, by its name. */
+export interface KindSettings {
+  parts: Record<string, readonly Parameter[]>
+  effects: Record<string, readonly Parameter[]>
+}
+
+/** The schema of every record type, and of the fields of a card, for these kinds. */
+export function recordSchemas(kinds: KindSettings) {
+  const cardFields = cardFieldsFor(kinds.effects)
+  return {
+    cardFields,
+    records: {
+      project: projectSchema,
+      media: mediaSchema,
+      shot: shotSchema,
+      member: memberSchema,
+      part: partSchemaFor(kinds.parts),
+      key: keySchema,
+      stroke: strokeSchema,
+      away: awaySchema,
+      mark: markSchema,
+      effect: yup.object({ type: tag('effect'), id: id(), shot: id(), order: order(), ...cardFields }),
+      look: lookSchemaFor(cardFields),
+    } satisfies { [T in RecordType]: yup.Schema<RecordTypes[T]> },
+  }
+}
+
+/** The checks that both sides keep to, for these kinds: each throws an Error whose message is a sentence. */
+export interface RecordChecks {
+  /** Checks one record alone; relations between records are the business of whoever holds them all. */
+  record(record: unknown): asserts record is AnyRecord
+  /** Checks the form of a diff from outside, and every record in it. */
+  diff(diff: unknown): asserts diff is Diff
+  /** Checks what a look is made of, wherever it is kept: see looks/looks.ts. */
+  look(look: unknown): void
+}
+
+export function recordChecks(kinds: KindSettings): RecordChecks {
+  const { records, cardFields } = recordSchemas(kinds)
+  // Made once: every call of a schema's builder copies the schema.
+  const strict = Object.fromEntries(
+    Object.entries(records).map(([type, schema]) => [
+      type,
+      (schema as yup.ObjectSchema<yup.AnyObject>)
+        .strict()
+        .noUnknown('A ${path} carries a field that does not belong there.'),
+    ]),
+  )
+  const looks = yup
+    .object(lookFieldsOf(cardFields))
+    .strict()
+    .noUnknown('A look carries a field that does not belong there.')
+
+  const record = (record: unknown): void => {
+    const type = (record as { type?: unknown } | null)?.type
+    if (typeof type !== 'string' || !Object.hasOwn(strict, type))
+      throw new Error(`There is no record type called "${String(type).slice(0, 40)}".`)
+    try {
+      strict[type]!.validateSync(record)
+    } catch (error) {
+      throw new Error(`The ${type} was refused: ${(error as Error).message}`, { cause: error })
+    }
+  }
+  const diff = (diff: unknown): void => {
+    const { put, remove } = (diff ?? {}) as Partial<Diff>
+    if (!Array.isArray(put) || !Array.isArray(remove)) throw new Error('A change needs the lists "put" and "remove".')
+    if (put.length + remove.length > limits.diffRecords)
+      throw new Error(`A change holds at most ${limits.diffRecords} records; make it in smaller steps.`)
+    put.forEach(record)
+    for (const ref of remove as Partial<RecordRef>[])
+      if (!ref || typeof ref.id !== 'string' || !recordTypes.includes(ref.type as RecordType))
+        throw new Error('Every removal needs a type and an id.')
+  }
+  return { record, diff, look: (look) => void looks.validateSync(look) }
+}
+
+// Fields that many records have.
+
+const id = () =>
+  yup
+    .string()
+    .matches(/^[A-Za-z0-9_@-]{1,80}$/, '${path} must be an id of letters, digits, _, @ or -.')
+    .required('${path} is missing.')
+const name = () =>
+  yup
+    .string()
+    .test('blank', 'The name is empty; type at least one character.', (value) => (value ?? '').trim() !== '')
+    .max(limits.name, `The name is too long; keep it under ${limits.name} characters.`)
+    .required('The name is missing.')
+const whole = (label: string) =>
+  yup
+    .number()
+    .typeError(`${label} must be a number.`)
+    .integer(`${label} must be a whole number.`)
+    .required(`${label} is missing.`)
+const order = () => yup.number().typeError('The order must be a number.').required('The order is missing.')
+const tag = <T extends string>(type: T) => yup.string<T>().oneOf([type]).required()
+const frame = () => whole('The frame').min(-limits.frames).max(limits.frames)
+const oneOf = <T extends string>(names: readonly T[], sentence?: string) =>
+  yup.string<T>().oneOf(names, sentence).required()
+/** Points of a key, a stroke or a reference shape: a flat list of plate pixels. */
+const pointList = () =>
+  yup
+    .array(
+      yup
+        .number()
+        .required()
+        .typeError('Every coordinate must be a number.')
+        .min(-limits.coordinate, 'A point lies too far outside the picture; undo the last nudge.')
+        .max(limits.coordinate, 'A point lies too far outside the picture; undo the last nudge.'),
+    )
+    .min(2, 'A shape needs at least one point.')
+    .max(limits.numbers, `A shape has at most ${limits.numbers / 8} points; trace it in several parts.`)
+    .required()
+const tweens = ['straight', 'arc', 'eased', 'held'] as const
+const tweenSentence = 'In-betweens are straight, arc, eased or held.'
+
+/** The name of a kind; the sentence is what refuses any other. */
+const kindName = (kinds: Record<string, unknown>, sentence: string) =>
+  yup.string().oneOf(Object.keys(kinds), sentence).required()
+/** Settings as the kind beside them describes them. */
+const settingsOf = (kinds: Record<string, readonly Parameter[]>) =>
+  yup
+    .mixed<Settings>()
+    .required()
+    .test('settings', function (value) {
+      const { kind } = this.parent as { kind?: string }
+      const parameters = kind !== undefined && Object.hasOwn(kinds, kind) && kinds[kind]
+      if (!parameters) return true
+      try {
+        settingsSchema(parameters).validateSync(value, { strict: true })
+        return true
+      } catch (error) {
+        return this.createError({ message: (error as Error).message })
+      }
+    })
+
+const projectSchema = yup.object({
+  type: tag('project'),
+  id: id(),
+  name: name(),
+  created: yup.string().required(),
+  light: oneOf(['linear', 'display']),
+})
+
+const mediaSchema = yup.object({
+  type: tag('media'),
+  id: id(),
+  name: yup.string().max(260).required(),
+  hash: yup
+    .string()
+    .matches(/^[0-9a-f]{64}$/, 'The content hash must be 64 hexadecimal digits.')
+    .required(),
+  codec: oneOf(['avc', 'vp8', 'vp9', 'av1', 'png', 'jpeg']),
+  audio: yup.string().defined(),
+  width: whole('The width').min(1).max(limits.side.max),
+  height: whole('The height').min(1).max(limits.side.max),
+  rotation: whole('The rotation').oneOf([0, 90, 180, 270]),
+  frames: whole('The frame count').min(1).max(limits.frames),
+  rate: yup.number().moreThan(0).max(1000).required(),
+  variableRate: yup.boolean().required(),
+  seconds: yup.number().min(0).required(),
+  bytes: whole('The size').min(1),
+  matrix: oneOf(['bt709', 'bt601']),
+  range: oneOf(['limited', 'full']),
+  tagged: yup.boolean().required(),
+})
+
+const shotSchema = yup.object({
+  type: tag('shot'),
+  id: id(),
+  media: id(),
+  name: name(),
+  order: order(),
+  in: whole('The in point').min(0, 'The in point can not lie before the clip.'),
+  out: whole('The out point').min(1).max(limits.frames),
+  join: whole('The join').min(0, 'A join takes 0 frames or more.').max(limits.frames),
+})
+
+const memberSchema = yup.object({
+  type: tag('member'),
+  id: id(),
+  shot: id(),
+  name: name(),
+  kind: oneOf(['prop', 'eye', 'hand', 'performer', 'other']),
+  colour: whole('The colour').min(0).max(7),
+  order: order(),
+})
+
+const partSchemaFor = (kinds: KindSettings['parts']) =>
+  yup.object({
+    type: tag('part'),
+    id: id(),
+    member: id(),
+    name: name(),
+    kind: kindName(kinds, 'A part is a rod, an oval, an outline, a pin, a point or a painted matte.'),
+    order: order(),
+    tween: oneOf(tweens, tweenSentence),
+    hold: yup.boolean().required(),
+    role: oneOf(['add', 'cut', 'limit'], 'A part adds to, cuts from or limits the matte.'),
+    hidden: yup.boolean().required(),
+    locked: yup.boolean().required(),
+    ride: yup
+      .object({
+        on: id(),
+        from: yup
+          .array(yup.object({ part: id(), points: pointList() }))
+          .min(1)
+          .max(60)
+          .required(),
+      })
+      .nullable()
+      .defined(),
+    settings: settingsOf(kinds),
+  })
+
+const keySchema = yup.object({
+  type: tag('key'),
+  id: id().test('key-id', 'The id of a key is made of its part and frame.', function (value) {
+    const parent = this.parent as { part?: string; frame?: number }
+    return value === keyId(parent.part ?? '', parent.frame ?? 0)
+  }),
+  part: id(),
+  frame: frame(),
+  points: pointList(),
+  tween: yup
+    .string()
+    .oneOf([...tweens, ''] as const, tweenSentence)
+    .defined(),
+  followed: yup
+    .number()
+    .min(0, 'A confidence lies between 0 and 1.')
+    .max(1, 'A confidence lies between 0 and 1.')
+    .nullable()
+    .optional(),
+  matte: yup
+    .object({
+      x: whole('The left of a matte').min(0).max(limits.side.max),
+      y: whole('The top of a matte').min(0).max(limits.side.max),
+      width: whole('The width of a matte').min(1).max(limits.side.max),
+      height: whole('The height of a matte').min(1).max(limits.side.max),
+      data: yup
+        .string()
+        .max(limits.matteLetters, 'The matte of a frame is too large.')
+        .matches(/^[A-Za-z0-9+/]*={0,2}$/, 'A matte is kept in base 64.')
+        .required(),
+    })
+    .nullable()
+    .optional()
+    .default(undefined),
+})
+
+const strokeSchema = yup.object({
+  type: tag('stroke'),
+  id: id(),
+  part: id(),
+  frame: frame(),
+  order: order(),
+  wanted: yup.boolean().required(),
+  size: yup
+    .number()
+    .min(1, 'A brush is at least 1 px wide.')
+    .max(limits.brush, `A brush is at most ${limits.brush} px wide.`)
+    .required(),
+  points: pointList(),
+})
+
+const awaySchema = yup
+  .object({
+    type: tag('away'),
+    id: id(),
+    part: id(),
+    from: whole('The first frame').min(-limits.frames),
+    to: whole('The last frame').max(limits.frames),
+  })
+  .test('range', 'An away range must not end before it begins.', (value) => value.from <= value.to)
+
+const markSchema = yup.object({
+  type: tag('mark'),
+  id: id(),
+  shot: id(),
+  frame: frame(),
+  note: yup.string().max(400, 'The note is too long; keep it under 400 characters.').defined(),
+})
+
+const regionSchema = yup.object({
+  of: yup.array(id()).max(60).required(),
+  side: oneOf(['inside', 'outside', 'edge'], 'An effect works inside, outside or along the edge.'),
+  grow: yup
+    .number()
+    .min(-400, 'The region shrinks by at most 400 px.')
+    .max(400, 'The region grows by at most 400 px.')
+    .required(),
+  soften: yup.number().min(0).max(400, 'The region is softened by at most 400 px.').required(),
+})
+
+const fade = () => yup.number().min(0, 'A fade takes 0 frames or more.').max(limits.frames).required()
+const rangeSchema = yup
+  .object({
+    from: whole('The first frame').min(-limits.frames),
+    to: whole('The last frame').max(limits.frames),
+    fadeIn: fade(),
+    fadeOut: fade(),
+  })
+  .test('range', 'The frames of an effect must not end before they begin.', (value) => !value || value.from <= value.to)
+
+const cardFieldsFor = (kinds: KindSettings['effects']) => ({
+  kind: kindName(kinds, 'There is no effect of this kind.'),
+  on: yup.boolean().required(),
+  target: yup.string().max(80).defined(),
+  region: regionSchema.required(),
+  behind: yup.array(id()).max(60).required(),
+  blend: oneOf(blendNames, 'There is no blending of this name.'),
+  opacity: movingSchema(opacityParameter) as yup.Schema<EffectCard['opacity']>,
+  range: rangeSchema.nullable().defined(),
+  group: yup
+    .string()
+    .max(limits.name, `The name of a group is too long; keep it under ${limits.name} characters.`)
+    .defined(),
+  groupOpacity: yup.number().min(0).max(1).optional(),
+  settings: settingsOf(kinds),
+})
+
+const lookFieldsOf = (cardFields: ReturnType<typeof cardFieldsFor>) => ({
+  name: name(),
+  about: yup.string().max(200, 'What a look is good for is said in 200 characters at most.').defined(),
+  needs: yup.array(yup.string().required()).required(),
+  cards: yup
+    .array(yup.object(cardFields).noUnknown('A card carries a field that does not belong there.'))
+    .min(1, 'The look has no cards.')
+    .max(40, 'A look has at most 40 cards.')
+    .required(),
+})
+
+const lookSchemaFor = (cardFields: ReturnType<typeof cardFieldsFor>) =>
+  yup.object({
+    type: tag('look'),
+    id: id(),
+    ...lookFieldsOf(cardFields),
+    preview: yup
+      .string()
+      .max(60_000, 'The picture of the look is too large.')
+      .matches(/^(data:image\/jpeg;base64,[A-Za-z0-9+/=]+)?$/, 'The picture of a look is a small JPEG.')
+      .defined(),
+  })

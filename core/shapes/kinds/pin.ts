@@ -1,0 +1,21 @@
+import { type PartKind, matteSettings, polygonPath, withPoint } from '../kind.ts'
+
+/** Four corners of a flat rectangle seen in perspective, in order around it; for laying things on. */
+export const pin: PartKind = {
+  kind: 'pin',
+  title: 'Pin',
+  numbers: 8,
+  placing: [
+    'Click the upper left corner of a flat thing',
+    'Click its upper right corner',
+    'Click its lower right corner',
+    'Click its lower left corner',
+  ],
+  hold: true,
+  settings: matteSettings,
+  handleForm: () => 'corner',
+  group: (index) => [index],
+  moved: withPoint,
+  path: polygonPath,
+  fromClicks: (clicks) => clicks.slice(0, 8),
+}

@@ -1,0 +1,32 @@
+import { type PartKind, polygonPath, withPoint } from '../kind.ts'
+
+/** Half the length of the strokes that a point is drawn with on the bench, in pixels. */
+const stroke = 9
+
+/** One place on the picture, for anything to ride on. It covers nothing; what is followed is a patch around it. */
+export const point: PartKind = {
+  kind: 'point',
+  title: 'Point',
+  numbers: 2,
+  placing: ['Click a place that stands out: a corner, a spot, a knot'],
+  hold: false,
+  settings: [
+    {
+      ...{ type: 'number', name: 'patch', label: 'Patch', unit: 'px', min: 9, max: 200, step: 1, default: 31 },
+      hint: 'Side of the square around the point that is followed.',
+    },
+  ],
+  handleForm: () => 'smooth',
+  group: (index) => [index],
+  moved: withPoint,
+  path: ([x, y]) => polygonPath([x!, y!]),
+  drawn([x, y]) {
+    const s = stroke
+    return polygonPath([x! - s, y!, x! + s, y!, x!, y!, x!, y! - s, x!, y! + s, x!, y!])
+  },
+  followed([x, y], settings) {
+    const half = Number(settings.patch ?? 31) / 2
+    return polygonPath([x! - half, y! - half, x! + half, y! - half, x! + half, y! + half, x! - half, y! + half])
+  },
+  fromClicks: (clicks) => clicks.slice(0, 2),
+}

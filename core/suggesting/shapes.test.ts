@@ -1,0 +1,92 @@
+import { describe, expect, it } from 'vitest'
+import { coverAt } from '../pixels/buffers/raster.ts'
+import { isCorner, nodeNumbers } from '../shapes/kinds/outline.ts'
+import type { Detected } from './detected.ts'
+import { handMatte, lidOutline, lookedAt, personMatte, sameAs, smoothedOver } from './shapes.ts'
+
+const detected = (fields: Partial<Detected>): Detected => ({
+  ...{ what: 'faces', sure: 1, box: [0, 0, 10, 10], places: [], lines: {}, mask: null },
+  ...fields,
+})
+
+describe('An eye', () => {
+  it('becomes an outline of eight points: two corners, and three on either lid in their order', () => {
+    // Sixteen places around an almond, begun somewhere on the upper lid.
+    const places = Array.from({ length: 16 }, (_, i) => {
+      const a = ((i + 5) / 16) * 2 * Math.PI
+      return [100 + 30 * Math.cos(a), 60 + 9 * Math.sin(a)]
+    }).flat()
+    const face = detected({ places, lines: { 'left eye': Array.from({ length: 16 }, (_, i) => i) } })
+    const points = lidOutline(face, 'left eye')
+    expect(points).toHaveLength(8 * nodeNumbers)
+    const nodes = Array.from({ length: 8 }, (_, i) => [points[i * nodeNumbers]!, points[i * nodeNumbers + 1]!] as const)
+    const xs = nodes.map(([x]) => x)
+    expect(Math.abs(xs[0]! - xs[4]!)).toBeCloseTo(60, 5)
+    expect([0, 4].map((i) => isCorner(points, i))).toEqual([true, true])
+    expect([1, 2, 3, 5, 6, 7].some((i) => isCorner(points, i))).toBe(false)
+    // One lid lies above the corners, the other below, and neither turns back.
+    const side = (i: number) => Math.sign(nodes[i]![1] - 60)
+    expect(new Set([1, 2, 3].map(side)).size).toBe(1)
+    expect(side(6)).toBe(-side(2))
+    const way = Math.sign(xs[4]! - xs[0]!)
+    expect([1, 2, 3, 4].every((i) => (xs[i]! - xs[i - 1]!) * way > 0)).toBe(true)
+  })
+})
+
+describe('A hand', () => {
+  it('is covered from the wrist to the tips of its fingers, with room between spread ones', () => {
+    // A spread hand, wrist below; numbered from the thumb's root to the little finger's tip.
+    const rays = [-70, -25, 0, 22, 48].map((degrees) => (degrees * Math.PI) / 180)
+    const places = [100, 180]
+    rays.forEach((a, finger) => {
+      const root = finger === 0 ? 30 : 60
+      for (let k = 0; k < 4; k++) {
+        const r = root + 18 * k
+        places.push(100 + r * Math.sin(a), 180 - r * Math.cos(a))
+      }
+    })
+    const matte = handMatte(detected({ what: 'hands', places }), { width: 240, height: 220 })!
+    for (let i = 0; i < 21; i++) expect(coverAt(matte, places[2 * i]!, places[2 * i + 1]!)).toBe(1)
+    expect(coverAt(matte, 100, 140)).toBe(1)
+    const between = (-12.5 * Math.PI) / 180
+    expect(coverAt(matte, 100 + 108 * Math.sin(between), 180 - 108 * Math.cos(between))).toBe(0)
+  })
+})
+
+describe('A person', () => {
+  it('is enlarged from its mask without a shift, and what is hardly there is left out', () => {
+    const mask = { width: 8, height: 8, data: new Uint8Array(64) }
+    for (let y = 2; y < 6; y++) for (let x = 3; x < 6; x++) mask.data[8 * y + x] = 255
+    mask.data[0] = 40
+    const matte = personMatte(detected({ what: 'people', mask }), { width: 64, height: 64 })!
+    expect(coverAt(matte, 36, 32)).toBe(1)
+    expect(coverAt(matte, 4, 4)).toBe(0)
+    // Half cover lies where the mask turns: at 24 and 48 across, 16 and 48 down.
+    expect(coverAt(matte, 24.5, 32)).toBeCloseTo(0.5, 0)
+    expect(coverAt(matte, 20, 32)).toBe(0)
+    expect(coverAt(matte, 52, 32)).toBe(0)
+    expect(personMatte(detected({}), { width: 64, height: 64 })).toBeNull()
+  })
+})
+
+describe('Over the frames of a shot', () => {
+  it('the same one is the nearest, and nobody where all are far away', () => {
+    const at = (x: number, y: number) => detected({ box: [x, y, x + 20, y + 20] })
+    expect(sameAs(at(100, 100), [at(300, 100), at(106, 103), at(115, 100)])).toEqual(at(106, 103))
+    expect(sameAs(at(100, 100), [at(300, 100)])).toBeNull()
+    expect(sameAs(at(100, 100), [])).toBeNull()
+  })
+
+  it('a trembling is halved, a steady motion and both ends stay', () => {
+    const steady = new Map([0, 8, 16, 24].map((frame) => [frame, [frame, 2 * frame]]))
+    expect([...smoothedOver(steady)]).toEqual([...steady])
+    const trembling = new Map([0, 8, 16, 24].map((frame, k) => [frame, [10 + (k % 2 ? 1 : -1), 0]]))
+    const values = [...smoothedOver(trembling).values()].map(([x]) => x)
+    expect(values).toEqual([9, 10, 10, 11])
+  })
+
+  it('frames are looked at on both sides of the chosen one, evenly', () => {
+    expect(lookedAt(10, 24, 8)).toEqual([2, 10, 18])
+    expect(lookedAt(0, 1, 8)).toEqual([0])
+  })
+})

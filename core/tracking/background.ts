@@ -1,0 +1,228 @@
+import { inverseOf, type Projective } from '../geometry/projective.ts'
+import { boundsOf, intersect, isEmpty, type Rect } from '../geometry/rect.ts'
+import { coverPolygon } from '../matte/coverage.ts'
+import { Patch, type Light } from './align.ts'
+import { bilinear, type FollowPicture } from './frame.ts'
+
+/*
+ * The picture without what moves: the median of frames over time, after the camera's own motion is taken out. What
+ * differs from it on a frame is evidence of a moving prop.
+ */
+
+/** Brightness and colour differences of a frame on one grid of 2 plate pixels a pixel. */
+export interface ColourPicture {
+  width: number
+  height: number
+  y: Uint8Array
+  /** Rows of the colour planes may be one longer than those of the brightness. */
+  row: number
+  u: Uint8Array
+  v: Uint8Array
+}
+
+const coloured = new WeakMap<FollowPicture, ColourPicture>()
+
+/** A picture at the size of its colour planes: half of the plate's. */
+export function colourPicture(picture: FollowPicture): ColourPicture {
+  let out = coloured.get(picture)
+  if (out) return out
+  const [width, height] = [picture.width >> 1, picture.height >> 1]
+  const y = new Uint8Array(width * height)
+  const { luma, width: row, chromaWidth, u, v } = picture
+  for (let j = 0; j < height; j++) {
+    let from = 2 * j * row
+    for (let i = 0, at = j * width; i < width; i++, at++, from += 2)
+      y[at] = (luma[from]! + luma[from + 1]! + luma[from + row]! + luma[from + row + 1]! + 2) >> 2
+  }
+  out = { width, height, y, row: chromaWidth, u, v }
+  coloured.set(picture, out)
+  return out
+}
+
+/** How the camera has moved on a frame against the backdrop: map of plate pixels, and the change of light. */
+export interface CameraMotion {
+  map: Projective
+  light: Light
+}
+
+/** Frames that the median is taken of, and how many of them must show a place for it to be known. */
+export const backdropFrames = 24
+const fewest = 5
+
+export class Backdrop {
+  readonly width: number
+  readonly height: number
+  readonly y: Float32Array
+  readonly u: Float32Array
+  readonly v: Float32Array
+  /** Standard deviation of brightness over time, in levels; negative where nothing is known of the place. */
+  readonly spread: Float32Array
+  private readonly patch: Patch
+  private readonly motions = new WeakMap<FollowPicture, CameraMotion | null>()
+
+  /** `base`: the frame whose coordinates the backdrop has; `frames`: up to {@link backdropFrames} others over time. */
+  constructor(base: FollowPicture, frames: readonly FollowPicture[]) {
+    const { width, height } = base
+    const [mx, my] = [0.02 * width, 0.02 * height]
+    this.patch = new Patch(base, [mx, my, width - mx, my, width - mx, height - my, mx, height - my], 0, [])
+    ;[this.width, this.height] = [width >> 1, height >> 1]
+    const size = this.width * this.height
+    this.y = new Float32Array(size)
+    this.u = new Float32Array(size)
+    this.v = new Float32Array(size)
+    this.spread = new Float32Array(size)
+    this.settle(frames)
+  }
+
+  /** How the camera has moved on a frame; null where it shows something else. */
+  motion(picture: FollowPicture): CameraMotion | null {
+    const known = this.motions.get(picture)
+    if (known !== undefined) return known
+    const fit = this.patch.find(picture, [1, 0, 0, 0, 1, 0, 0, 0, 1], 'turn', 48)
+    // A bright prop in a dim picture outweighs the rest in a correlation; where most places agree it is the same scene.
+    const same = fit !== null && (fit.alike > 0.4 || fit.agreeing > 0.6)
+    const motion = fit && same ? { map: fit.map, light: fit.light } : null
+    this.motions.set(picture, motion)
+    return motion
+  }
+
+  private settle(frames: readonly FollowPicture[]): void {
+    const shown = frames.flatMap((picture) => {
+      const motion = this.motion(picture)
+      return motion ? [{ picture: colourPicture(picture), motion }] : []
+    })
+    const { width, height } = this
+    const n = shown.length
+    const lines = [0, 1, 2].map(() => new Float32Array(n * width))
+    const counts = new Uint8Array(width)
+    const values = new Float32Array(n)
+    const planes = [this.y, this.u, this.v]
+    for (let j = 0; j < height; j++) {
+      counts.fill(0)
+      for (const { picture, motion } of shown) {
+        const [a, b, c, d, e, f] = motion.map
+        const { gain, offset } = motion.light
+        // Coordinates of half-size pixels: the shift is halved, the turn stays.
+        let px = a * 0.5 + b * (j + 0.5) + c / 2 - 0.5
+        let py = d * 0.5 + e * (j + 0.5) + f / 2 - 0.5
+        for (let i = 0; i < width; i++, px += a, py += d) {
+          if (!(px >= 0 && py >= 0 && px < width - 1 && py < height - 1)) continue
+          const [ix, iy] = [px | 0, py | 0]
+          const at = iy * width + ix
+          const [s, t] = [px - ix, py - iy]
+          const k = counts[i]!++
+          const to = i * n + k
+          lines[0]![to] = (bilinear(picture.y, at, width, s, t) - offset) / gain
+          const chroma = iy * picture.row + ix
+          lines[1]![to] = bilinear(picture.u, chroma, picture.row, s, t)
+          lines[2]![to] = bilinear(picture.v, chroma, picture.row, s, t)
+        }
+      }
+      for (let i = 0; i < width; i++) {
+        const count = counts[i]!
+        const to = j * width + i
+        if (count < Math.min(fewest, n)) {
+          this.spread[to] = -1
+          continue
+        }
+        for (let plane = 0; plane < 3; plane++) {
+          sorted(lines[plane]!, i * n, count, values)
+          planes[plane]![to] = 0.5 * (values[(count - 1) >> 1]! + values[count >> 1]!)
+          // Between the quartles lie 1.35 standard deviations.
+          if (plane === 0) this.spread[to] = (values[(3 * count) >> 2]! - values[count >> 2]!) / 1.35
+        }
+      }
+    }
+  }
+}
+
+/** A few numbers of `from`, put into `out` in order. */
+function sorted(from: Float32Array, start: number, count: number, out: Float32Array): void {
+  for (let i = 0; i < count; i++) {
+    const value = from[start + i]!
+    let k = i
+    while (k > 0 && out[k - 1]! > value) {
+      out[k] = out[k - 1]!
+      k--
+    }
+    out[k] = value
+  }
+}
+
+/** Values of a field per pixel: what differs (y, u, v), what lies behind (y, u, v), its variance, and whether it is known. */
+export const fieldNumbers = 8
+
+/** A piece of a frame beside its backdrop, in half-size pixels of the frame. */
+export interface Field {
+  data: Float32Array
+  x: number
+  y: number
+  width: number
+  height: number
+}
+
+/** Levels that grain and coding move a half-size pixel by. */
+const grain = 2.5
+
+/**
+ * What differs from the backdrop on a frame, over a box of half-size pixels. Where the camera has gone beyond what the
+ * backdrop knows, and under `covered` (polygons in plate pixels), nothing is known.
+ */
+export function fieldOf(
+  backdrop: Backdrop,
+  picture: FollowPicture,
+  motion: CameraMotion,
+  box: { x: number; y: number; width: number; height: number },
+  covered: readonly number[][] = [],
+): Field {
+  const colour = colourPicture(picture)
+  const { width: w, height: h } = colour
+  const x0 = Math.max(0, Math.floor(box.x))
+  const y0 = Math.max(0, Math.floor(box.y))
+  const width = Math.max(0, Math.min(w, Math.ceil(box.x + box.width)) - x0)
+  const height = Math.max(0, Math.min(h, Math.ceil(box.y + box.height)) - y0)
+  const data = new Float32Array(width * height * fieldNumbers)
+  const back = inverseOf(motion.map)
+  if (!back) return { data, x: x0, y: y0, width, height }
+  const [a, b, c, d, e, f] = back
+  const { gain, offset } = motion.light
+  for (let j = 0; j < height; j++) {
+    let px = a * (x0 + 0.5) + b * (y0 + j + 0.5) + c / 2 - 0.5
+    let py = d * (x0 + 0.5) + e * (y0 + j + 0.5) + f / 2 - 0.5
+    let from = (y0 + j) * w + x0
+    let chroma = (y0 + j) * colour.row + x0
+    let to = j * width * fieldNumbers
+    for (let i = 0; i < width; i++, px += a, py += d, from++, chroma++, to += fieldNumbers) {
+      if (!(px >= 0 && py >= 0 && px < w - 1 && py < h - 1)) continue
+      const [ix, iy] = [px | 0, py | 0]
+      const at = iy * w + ix
+      const spread = backdrop.spread[at]!
+      if (spread < 0) continue
+      const [s, t] = [px - ix, py - iy]
+      const y = bilinear(backdrop.y, at, w, s, t) * gain + offset
+      const u = bilinear(backdrop.u, at, w, s, t)
+      const v = bilinear(backdrop.v, at, w, s, t)
+      data[to] = colour.y[from]! - y
+      data[to + 1] = colour.u[chroma]! - u
+      data[to + 2] = colour.v[chroma]! - v
+      data[to + 3] = y
+      data[to + 4] = u
+      data[to + 5] = v
+      data[to + 6] = grain * grain + spread * spread
+      data[to + 7] = 1
+    }
+  }
+  hide(data, covered, { x: x0, y: y0, width, height })
+  return { data, x: x0, y: y0, width, height }
+}
+
+function hide(data: Float32Array, covered: readonly number[][], region: Rect): void {
+  if (covered.length === 0) return
+  const cover = new Float32Array(region.width * region.height)
+  for (const polygon of covered) {
+    const half = polygon.map((v) => v / 2)
+    if (isEmpty(intersect(boundsOf(half), region))) continue
+    coverPolygon(half, region, cover)
+    for (let i = 0; i < cover.length; i++) if (cover[i]! > 0.1) data[i * fieldNumbers + 7] = 0
+  }
+}

@@ -1,0 +1,270 @@
+import { flatten } from '../geometry/path.ts'
+import type { Settings } from '../parameters/parameters.ts'
+import type { PartKind } from '../shapes/kind.ts'
+import { Backdrop, backdropFrames } from './background.ts'
+import { isCut } from './sceneCut.ts'
+import { EdgeFollower } from './edgeFreedom.ts'
+import { PlaneFollower, type Estimate, type PlaneModel } from './plane.ts'
+import type { FollowPicture } from './frame.ts'
+import { RodFollower } from './rod/rod.ts'
+
+/** A frame of a part as a follower found it. */
+export interface Followed extends Estimate {
+  frame: number
+}
+
+/** A frame on which a hand has set the shape: points in plate pixels, wherever the part rides. */
+export interface HandKey {
+  frame: number
+  points: readonly number[]
+}
+
+/** What a part is followed by. */
+export interface FollowTask {
+  kind: PartKind
+  settings: Settings
+  model: PlaneModel
+  /** Plate pixels by which each point of an outline may go to its own edge after the whole is found; 0 for none. */
+  letGo: number
+  /** Hand keys of the part, by frame. Nothing is ever found for their frames. */
+  keys: readonly HandKey[]
+  /** First and last frame to be found, inclusive, within the shot. */
+  from: number
+  to: number
+  /** Below this confidence a run ends; 0 where it goes on whatever comes. */
+  stopBelow: number
+  /** Polygons of what lies over the part on a frame: no evidence. */
+  covered(frame: number): number[][]
+  picture(frame: number): Promise<FollowPicture>
+  /** What stands behind everything that moves around a frame; asked for by rods only. See {@link backdropOf}. */
+  backdrop(frame: number): Promise<Backdrop>
+  /** Called with every frame as it is found, and again when it is found better. */
+  found(one: Followed): void
+  /** Whether to end now; what was found is kept. */
+  stopped(): boolean
+}
+
+/** Why a run ended before its last frame. */
+export interface Ending {
+  frame: number
+  why: 'unsure' | 'lost' | 'cut'
+}
+
+export interface FollowResult {
+  frames: Followed[]
+  /** Where runs ended early, and why. */
+  endings: Ending[]
+}
+
+/** A run away from a hand key. */
+interface Run {
+  key: HandKey
+  frames: number[]
+}
+
+/** What follows away from a key. Others to come need only this. */
+interface Follower {
+  /** On to the next frame; `covered`: polygons of what lies over it there. Null where it is not found. */
+  step(picture: FollowPicture, covered: readonly number[][]): Estimate | null
+  /** Every step again by what is known after the last one. */
+  settled?(): (Estimate | null)[]
+}
+
+/**
+ * The backdrop of a shot: the median of frames all over it that show the same as the one nearest to `frame`, in the
+ * coordinates of that one.
+ */
+export async function backdropOf(
+  frame: number,
+  length: number,
+  picture: (frame: number) => Promise<FollowPicture>,
+): Promise<Backdrop> {
+  const count = Math.min(length, backdropFrames)
+  const at = Array.from({ length: count }, (_, i) => Math.round((i * (length - 1)) / Math.max(1, count - 1)))
+  const frames: FollowPicture[] = []
+  for (const one of at) frames.push(await picture(one))
+  const nearest = at.reduce((best, one, i) => (Math.abs(one - frame) < Math.abs(at[best]! - frame) ? i : best), 0)
+  return new Backdrop(frames[nearest]!, frames)
+}
+
+/** Pixels that a region must have to be followed. */
+const fewestPixels = 40
+
+/**
+ * Follows a part from its hand keys over a range. Before the first key the picture is followed backwards, after the last
+ * one forwards; between two keys both ways, and the two are blended so that the track meets both keys. Throws a sentence
+ * where there is no key to begin from, or nothing to go by.
+ */
+export async function follow(task: FollowTask): Promise<FollowResult> {
+  const spans = spansOf(task.keys, task.from, task.to)
+  if (spans.length === 0)
+    throw new Error(
+      task.keys.length
+        ? 'Every frame of this range is a hand key already; there is nothing to follow.'
+        : 'There is no key to follow from: set the shape on a frame by hand first.',
+    )
+  const frames: Followed[] = []
+  const endings: Ending[] = []
+  for (const { forward, backward } of spans) {
+    const there = forward ? await run(task, forward, endings) : []
+    const back = backward && !task.stopped() ? await run(task, backward, endings) : []
+    const both = forward && backward ? blended(there, back, forward.key.frame, backward.key.frame) : [...there, ...back]
+    // Where runs end at the first doubt, what lies beyond is left to the hand.
+    const filled = task.stopBelow > 0 ? both : withoutHoles(both)
+    if ((forward && backward) || filled.length > both.length) filled.forEach((one) => task.found(one))
+    frames.push(...filled)
+    if (task.stopped()) break
+  }
+  return { frames: frames.sort((a, b) => a.frame - b.frame), endings }
+}
+
+/** Stretches without a hand key, each with the runs that reach it: from the key before, from the key after, or both. */
+export function spansOf(
+  keys: readonly HandKey[],
+  from: number,
+  to: number,
+): { forward: Run | null; backward: Run | null }[] {
+  const out: { forward: Run | null; backward: Run | null }[] = []
+  const range = (a: number, b: number, way: 1 | -1) => {
+    const list: number[] = []
+    for (let f = Math.max(a, from); f <= Math.min(b, to); f++) list.push(f)
+    return way > 0 ? list : list.reverse()
+  }
+  const first = keys[0]
+  if (!first) return out
+  // A run starts next to its key: what lies between the key and the range is gone through too.
+  const lead = (key: HandKey, frames: number[], way: 1 | -1): Run => {
+    const run: number[] = []
+    for (let f = key.frame + way; way > 0 ? f < frames[0]! : f > frames[0]!; f += way) run.push(f)
+    return { key, frames: [...run, ...frames] }
+  }
+  const before = range(-Infinity, first.frame - 1, -1)
+  if (before.length) out.push({ forward: null, backward: lead(first, before, -1) })
+  keys.forEach((key, i) => {
+    const next = keys[i + 1]
+    const frames = range(key.frame + 1, (next?.frame ?? Infinity) - 1, 1)
+    if (frames.length === 0) return
+    const forward = lead(key, frames, 1)
+    // A run that is not to reach the next key goes by its own key alone.
+    const reaches = next && frames.at(-1) === next.frame - 1
+    out.push({ forward, backward: reaches ? lead(next, [...frames].reverse(), -1) : null })
+  })
+  return out
+}
+
+async function followerFrom(task: FollowTask, key: HandKey): Promise<Follower> {
+  const { kind, settings } = task
+  const picture = await task.picture(key.frame)
+  if (kind.kind === 'rod')
+    return new RodFollower({
+      ...{ picture, points: key.points, backdrop: await task.backdrop(key.frame) },
+      ...{ widthHeel: Number(settings.widthHeel), widthTip: Number(settings.widthTip) },
+    })
+  const region = flatten((kind.followed ?? kind.path)(key.points, settings), 0.2)
+  const covered = task.covered(key.frame)
+  const follower = new PlaneFollower({ picture, region, points: key.points, model: task.model, covered })
+  if (follower.pixels < fewestPixels)
+    throw new Error(
+      `The shape at frame ${key.frame} shows too little of the picture to be followed; make it larger or set it where it is seen.`,
+    )
+  if (kind.kind !== 'outline' || task.letGo <= 0) return follower
+  const edge = new EdgeFollower(picture, kind, key.points)
+  return {
+    step(now, over) {
+      const found = follower.step(now, over)
+      return found && { ...found, points: edge.settled(now, found.points, task.letGo) }
+    },
+  }
+}
+
+async function run(task: FollowTask, { key, frames }: Run, endings: Ending[]): Promise<Followed[]> {
+  const follower = await followerFrom(task, key)
+  const asked = (frame: number) => frame >= task.from && frame <= task.to
+  const out: (Followed | null)[] = []
+  let missed = 0
+  let before = await task.picture(key.frame)
+  for (const frame of frames) {
+    if (task.stopped()) break
+    const picture = await task.picture(frame)
+    if (isCut(before, picture)) {
+      endings.push({ frame, why: 'cut' })
+      break
+    }
+    before = picture
+    const found = follower.step(picture, task.covered(frame))
+    out.push(found && { frame, ...found })
+    if (!found) {
+      // It may come back; until then nothing is said.
+      if (task.stopBelow === 0 && ++missed <= longestLoss) continue
+      endings.push({ frame, why: 'lost' })
+      break
+    }
+    missed = 0
+    if (!follower.settled && found.sure < task.stopBelow) {
+      endings.push({ frame, why: 'unsure' })
+      out.pop()
+      break
+    }
+    if (asked(frame)) task.found({ frame, ...found })
+  }
+  const settled = follower.settled?.()
+  const last = settled
+    ? out.map((one, i) => {
+        const better = settled[i]
+        return one && better ? { frame: one.frame, ...better } : one
+      })
+    : out
+  const doubted = settled ? last.findIndex((one) => one && one.sure < task.stopBelow) : -1
+  if (doubted >= 0) endings.push({ frame: last[doubted]!.frame, why: 'unsure' })
+  const kept = last
+    .slice(0, doubted < 0 ? last.length : doubted)
+    .filter((one): one is Followed => one !== null && asked(one.frame))
+  if (settled) kept.forEach((one) => task.found(one))
+  return kept
+}
+
+/** Frames after which what was lost is not looked for any more. */
+const longestLoss = 24
+
+/**
+ * Two ways through the same stretch made one: near a key the run from that key counts, in between both by how sure they
+ * are. Where they lie apart the result is less sure.
+ */
+function blended(there: Followed[], back: Followed[], from: number, to: number): Followed[] {
+  const other = new Map(back.map((one) => [one.frame, one]))
+  const out: Followed[] = []
+  for (const a of there) {
+    const b = other.get(a.frame)
+    other.delete(a.frame)
+    if (!b) {
+      out.push(a)
+      continue
+    }
+    const u = (a.frame - from) / (to - from)
+    const wa = (1 - u) * (a.sure * a.sure + 1e-4)
+    const wb = u * (b.sure * b.sure + 1e-4)
+    const share = wb / (wa + wb)
+    let apart = 0
+    for (let i = 0; i < a.points.length; i += 2)
+      apart = Math.max(apart, Math.hypot(a.points[i]! - b.points[i]!, a.points[i + 1]! - b.points[i + 1]!))
+    // What two independent ways agree on is surer than either; four pixels apart take half of it.
+    const agreed = Math.max(a.sure, b.sure) / (1 + (apart / 4) ** 2)
+    out.push({ frame: a.frame, points: a.points.map((v, i) => v + (b.points[i]! - v) * share), sure: agreed })
+  }
+  return [...out, ...other.values()].sort((a, b) => a.frame - b.frame)
+}
+
+/** Frames between found ones on which nothing was found: straight between their neighbours, and hardly sure. */
+function withoutHoles(frames: readonly Followed[]): Followed[] {
+  const sorted = [...frames].sort((a, b) => a.frame - b.frame)
+  const out: Followed[] = []
+  for (const one of sorted) {
+    const last = out.at(-1)
+    for (let frame = (last?.frame ?? one.frame) + 1; last && frame < one.frame; frame++) {
+      const u = (frame - last.frame) / (one.frame - last.frame)
+      out.push({ frame, points: last.points.map((v, i) => v + (one.points[i]! - v) * u), sure: 0.05 })
+    }
+    out.push(one)
+  }
+  return out
+}
