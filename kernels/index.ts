@@ -1,5 +1,5 @@
 // Inner loops of the pixel work as WebAssembly with SIMD, in AssemblyScript (https://www.assemblyscript.org).
-// Each does what its namesake in core/image/kernels.ts does in plain TypeScript, which stays as fallback and as the
+// Each does what its namesake in core/pixels/kernels/plain.ts does in plain TypeScript, which stays as fallback and as the
 // tests' oracle. Pointers are byte addresses in the one memory that holds every buffer; counts are in elements.
 
 /** e^x for x from -20 to 0, within 2e-7: 2^n by the exponent's bits, the rest by a polynomial (Taylor, 6th order). */
@@ -495,16 +495,7 @@ function sampleAt(source: usize, width: i32, height: i32, px: f32, py: f32, edge
   return f32x4.add(top, f32x4.mul(f32x4.sub(low, top), v))
 }
 
-/** Bilinear samples of an RGBA picture at (x, y) pairs; edge 0 stretched, 1 repeated, 2 mirrored, 3 nothing. */
-export function sampleRow(source: usize, width: i32, height: i32, places: usize, edge: i32, out: usize, count: i32): void {
-  for (let i: i32 = 0; i < count; i++) {
-    v128.store(out, sampleAt(source, width, height, load<f32>(places), load<f32>(places, 4), edge))
-    places += 8
-    out += 16
-  }
-}
-
-/** The same at places that lie on a line, from (x, y) on by (dx, dy). */
+/** Bilinear samples of an RGBA picture at places on a line, from (x, y) on by (dx, dy); edge 0 stretched, 1 repeated, 2 mirrored, 3 nothing. */
 export function sampleLine(
   source: usize, width: i32, height: i32, x: f32, y: f32, dx: f32, dy: f32, edge: i32, out: usize, count: i32,
 ): void {

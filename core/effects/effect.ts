@@ -1,6 +1,6 @@
+import { Slot, type Scratch } from '../pixels/buffers/scratch.ts'
 import type { Rect } from '../geometry/rect.ts'
 import type { BlendName } from '../pixels/colour/blend.ts'
-import type { Scratch } from '../pixels/buffers/scratch.ts'
 export type { TracedPart } from '../shapes/traced.ts'
 import type { Contact } from '../motion/contacts.ts'
 import type { Parameter, Settings } from '../parameters/parameters.ts'
@@ -28,8 +28,8 @@ export interface EffectContext {
   colour(hex: string): [number, number, number]
   /** How working values stand for light. */
   light: 'linear' | 'display'
-  /** Coverage 0..1 of the effect's region over `rect`; with `time`, as it is then. In the scratch's buffer `name`. */
-  region(rect: Rect, name: string, time?: number): Float32Array
+  /** Coverage 0..1 of the effect's region over `rect`; with `time`, as it is then. In the scratch's buffer of `slot`. */
+  region(rect: Rect, slot: Slot, time?: number): Float32Array
   /** Whether the region is the whole picture: it names nobody. */
   everywhere: boolean
   /** Pixels (at `scale`) within which the region lies, or did at `time`; everywhere for the whole picture, empty for nothing. */

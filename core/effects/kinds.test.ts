@@ -1,7 +1,7 @@
+import { Slot, Scratch } from '../pixels/buffers/scratch.ts'
 import { beforeAll, describe, expect, it } from 'vitest'
-import { startKernels } from '../pixels/kernels/kernels.ts'
+import { startKernels } from '../pixels/kernels/engine.ts'
 import { hashed } from '../pixels/filters/noise.ts'
-import { Scratch } from '../pixels/buffers/scratch.ts'
 import { to8Bit, toEncoded } from '../pixels/colour/transfer.ts'
 import { everywhere, makeKey } from '../records/make.ts'
 import { makeEffect } from './make.ts'
@@ -18,14 +18,16 @@ import { sceneOf } from '../render/scene.ts'
 import { smoothNodes } from '../shapes/kinds/outline.ts'
 import type { EffectKind } from './effect.ts'
 
+const slots = { plate: new Slot(), otherPlate: new Slot() }
+
 const [width, height] = [320, 180]
 const names = Object.keys(effectKinds) as EffectKindName[]
 const kindOf = (name: EffectKindName): EffectKind => effectKinds[name]
 
 /** A made-up plate: soft hills of light with some grain, the same at every scale. */
-function plateAt(scale: number, frame: number, scratch: Scratch, name = 'plate'): Picture {
+function plateAt(scale: number, frame: number, scratch: Scratch, slot = slots.plate): Picture {
   const [w, h] = [width * scale, height * scale]
-  const words = scratch.words(name, w * h)
+  const words = scratch.words(slot, w * h)
   const n = 1 / scale
   for (let y = 0; y < h; y++)
     for (let x = 0; x < w; x++) {
@@ -117,7 +119,7 @@ function draw(
 ) {
   const scene = { ...sceneOf(records(effects), 's')!, light }
   const picture = plateAt(scale, frame, scratch)
-  const others = (need: { media: string; frame: number }) => plateAt(scale, need.frame, scratch, 'other plate')
+  const others = (need: { media: string; frame: number }) => plateAt(scale, need.frame, scratch, slots.otherPlate)
   const region = renderFrame(scene, frame, scale, picture, scratch, others)
   return { words: Uint32Array.from(picture.words), region, scene, width: picture.width, height: picture.height }
 }

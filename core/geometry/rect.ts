@@ -11,6 +11,12 @@ export const isEmpty = (rect: Rect): boolean => rect.width <= 0 || rect.height <
 /** Two opposite corners, as a flat list. */
 export const cornersOf = ({ x, y, width, height }: Rect): number[] => [x, y, x + width, y + height]
 
+/** The rectangle with `by` pixels more on every side, rounded up; less below 0. */
+export function inflate({ x, y, width, height }: Rect, by: number): Rect {
+  const pad = Math.ceil(by)
+  return { x: x - pad, y: y - pad, width: width + 2 * pad, height: height + 2 * pad }
+}
+
 /** The part that both share; width or height 0 when they do not meet. */
 export function intersect(a: Rect, b: Rect): Rect {
   const x = Math.max(a.x, b.x)

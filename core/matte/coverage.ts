@@ -1,7 +1,10 @@
-import { boundsOf, intersect, unite, type Rect } from '../geometry/rect.ts'
+import type { Plane } from '../pixels/buffers/picture.ts'
+import { inflate, boundsOf, intersect, unite, type Rect } from '../geometry/rect.ts'
+import { Slot, Scratch } from '../pixels/buffers/scratch.ts'
 import { flatten, type ClosedPath } from '../geometry/path.ts'
 import { blurDirect } from '../pixels/filters/gaussian.ts'
-import { Scratch } from '../pixels/buffers/scratch.ts'
+
+const slots = { matte: new Slot() }
 
 /** A single-channel matte in 0..1 with its place; outside of it the matte is 0. */
 export interface Matte extends Rect {
@@ -25,15 +28,11 @@ export function coverPolygons(polygons: readonly ArrayLike<number>[], region: Re
     const n = points.length
     for (let i = 0; i < n; i += 2) {
       const j = (i + 2) % n
-      addEdge(
-        points[i]! - region.x,
-        points[i + 1]! - region.y,
-        points[j]! - region.x,
-        points[j + 1]! - region.y,
-        out,
-        width,
-        height,
-      )
+      addEdge([points[i]! - region.x, points[i + 1]! - region.y, points[j]! - region.x, points[j + 1]! - region.y], {
+        data: out,
+        width: width,
+        height: height,
+      })
     }
   }
   for (let y = 0; y < height; y++) {
@@ -49,13 +48,8 @@ export function coverPolygons(polygons: readonly ArrayLike<number>[], region: Re
 }
 
 function addEdge(
-  x0: number,
-  y0: number,
-  x1: number,
-  y1: number,
-  out: Float32Array,
-  width: number,
-  height: number,
+  [x0, y0, x1, y1]: readonly [number, number, number, number],
+  { data: out, width, height }: Plane,
 ): void {
   if (y0 === y1) return
   const down = y0 < y1
@@ -146,22 +140,16 @@ export function matteOf(
 ): Matte {
   const sigma = feather / 2
   const room = Math.ceil(3.5 * sigma + growth) + 1
-  const grown = {
-    x: within.x - room,
-    y: within.y - room,
-    width: within.width + 2 * room,
-    height: within.height + 2 * room,
-  }
   const polygons = (typeof paths[0] === 'number' ? [paths as ClosedPath] : (paths as ClosedPath[])).map((path) =>
     flatten(path),
   )
   const region = intersect(
     polygons.reduce<Rect>((all, polygon) => unite(all, boundsOf(polygon, room)), { x: 0, y: 0, width: 0, height: 0 }),
-    grown,
+    inflate(within, room),
   )
-  const data = scratch.floats('matte', region.width * region.height, true)
+  const data = scratch.floats(slots.matte, region.width * region.height, true)
   if (data.length === 0) return { ...region, data }
   cover(data, region, polygons)
-  blurDirect(data, region.width, region.height, sigma, scratch)
+  blurDirect({ data, width: region.width, height: region.height }, sigma, scratch)
   return { ...region, data }
 }

@@ -1,19 +1,21 @@
+import { Slot, Scratch } from '../pixels/buffers/scratch.ts'
 import polygonClipping from 'polygon-clipping'
 import { describe, expect, it } from 'vitest'
 import { openCv } from '#lab/support/openCv.ts'
 import { flatten, polygonArea } from '../geometry/path.ts'
-import { Scratch } from '../pixels/buffers/scratch.ts'
 import { cornerNodes, outline, smoothNodes } from '../shapes/kinds/outline.ts'
 import type { Role } from '../records/types.ts'
 import { coverPolygon } from './coverage.ts'
 import { memberMatte, shapeMatte, type MattePart } from './partMatte.ts'
+
+const slots = { test: new Slot() }
 
 const frame = { x: 0, y: 0, width: 200, height: 160 }
 const square = (x: number, y: number, side: number) => cornerNodes([x, y, x + side, y, x + side, y + side, x, y + side])
 const part = (points: number[], role: Role = 'add', settings = {}): MattePart => ({
   ...{ kind: 'outline', role, points, settings: { feather: 0, grow: 0, opacity: 1, ...settings } },
 })
-const matteOf = (...parts: MattePart[]) => memberMatte(parts, 1, frame, new Scratch(), 'test').slice()
+const matteOf = (...parts: MattePart[]) => memberMatte(parts, 1, frame, new Scratch(), slots.test).slice()
 const sum = (data: Float32Array) => data.reduce((a, b) => a + b, 0)
 const ring = (points: number[]) => [
   Array.from({ length: points.length / 8 }, (_, i): [number, number] => [points[8 * i]!, points[8 * i + 1]!]),

@@ -1,15 +1,17 @@
+import { Slot, Scratch } from '../pixels/buffers/scratch.ts'
 import { boundsOf, cornersOf, intersect, isEmpty, type Rect } from '../geometry/rect.ts'
 import type { ClosedPath } from '../geometry/path.ts'
 import { contoursOf } from '../pixels/filters/contour.ts'
 import { blurDirect } from '../pixels/filters/gaussian.ts'
 import type { Raster } from '../pixels/buffers/raster.ts'
-import { Scratch } from '../pixels/buffers/scratch.ts'
 import { type PartKindName, partKind } from '../shapes/registry.ts'
 import type { Role } from '../records/types.ts'
 import type { Settings } from '../parameters/parameters.ts'
 import { outlinePath, softest } from '../shapes/kinds/outline.ts'
 import { coverPolygon, matteOf, type Matte } from './coverage.ts'
 import { grown } from './grow.ts'
+
+const slots = { oneCover: new Slot(), matte: new Slot() }
 
 /** A part as mattes see it: its shape at the time in plate pixels, null where it is not there. */
 export interface MattePart {
@@ -53,7 +55,7 @@ export function shapeMatte(
     feather,
     within,
     (data, region, polygons) => {
-      const one = scratch.floats('one cover', data.length)
+      const one = scratch.floats(slots.oneCover, data.length)
       for (const polygon of polygons) {
         coverPolygon(polygon, region, one)
         if (Math.abs(grow) >= 0.01) grown(one, region, [polygon], grow)
@@ -75,13 +77,13 @@ export function rasterMatte(raster: Raster, settings: Settings, scale: number, w
     room,
   )
   const region = intersect(box, boundsOf(cornersOf(within), room))
-  const data = scratch.floats('matte', region.width * region.height, true)
+  const data = scratch.floats(slots.matte, region.width * region.height, true)
   reduceInto(raster, scale, region, data)
   if (Math.abs(grow) >= 0.01 && data.length) {
     const edges = contoursOf(raster).map((line) => line.map((v) => v * scale))
     grown(data, region, edges, grow)
   }
-  blurDirect(data, region.width, region.height, sigma, scratch)
+  blurDirect({ data, width: region.width, height: region.height }, sigma, scratch)
   return { ...region, data }
 }
 
@@ -110,9 +112,9 @@ export function memberMatte(
   scale: number,
   region: Rect,
   scratch: Scratch,
-  name: string,
+  slot: Slot,
 ): Float32Array {
-  const out = scratch.floats(name, region.width * region.height, true)
+  const out = scratch.floats(slot, region.width * region.height, true)
   for (const { kind, settings, role, points, raster } of parts) {
     if (!points) continue
     const opacity = number(settings, 'opacity', 1)

@@ -1,5 +1,5 @@
+import { Slot, Scratch } from '../pixels/buffers/scratch.ts'
 import { brightnessOfCode, type Luma } from '../pixels/buffers/luma.ts'
-import { Scratch } from '../pixels/buffers/scratch.ts'
 import { memberMatte } from '../matte/partMatte.ts'
 import type { Records } from '../records/records.ts'
 import { joinedShot } from '../records/film.ts'
@@ -7,6 +7,8 @@ import { isDrive } from '../parameters/parameters.ts'
 import type { Drive } from '../parameters/drives.ts'
 import type { Media, Shot } from '../records/types.ts'
 import { shapesAt, type TracedPart } from '../shapes/traced.ts'
+
+const slots = { brightness: new Slot() }
 
 /** What was read off pictures and sounds, for drives; null where it is not known (yet). */
 export interface Readings {
@@ -85,7 +87,7 @@ export function brightnessUnder(
   const shapes = shapesAt(parts, time)
   if (!shapes.some((part) => part.points)) return null
   const { data, width, height, reduce } = luma
-  const cover = memberMatte(shapes, 1 / reduce, { x: 0, y: 0, width, height }, scratch, 'brightness')
+  const cover = memberMatte(shapes, 1 / reduce, { x: 0, y: 0, width, height }, scratch, slots.brightness)
   let [sum, weight] = [0, 0]
   for (let i = 0; i < cover.length; i++) {
     const share = cover[i]!

@@ -1,10 +1,10 @@
+import { inflate, intersect } from '../geometry/rect.ts'
 import { isCut } from '../tracking/sceneCut.ts'
-import { intersect } from '../geometry/rect.ts'
 import { mixed, overlapOfRasters, rasterOf, type Raster } from '../pixels/buffers/raster.ts'
 import { softEdge } from './softEdge.ts'
 import { carried, flowOf, type Flow } from './flow.ts'
 import { gridOf, gridSize } from './grid.ts'
-import { boxAround, boxOf, handSamples, labelOf, oddsOf, stillnessOn, type PaintTask } from './paint.ts'
+import { boxAround, handSamples, labelOf, oddsOf, stillnessOn, type PaintTask } from './paint.ts'
 import { divided, keptAreas } from './sides.ts'
 
 /** A frame's matte as it was carried there, and how sure it is, 0 to 1; null where nothing of it is left. */
@@ -113,7 +113,7 @@ export async function carryPainted(
   async function moveTo({ frame, raster, flow }: Carrying, to: number): Promise<Carrying | null> {
     const [before, picture] = [await task.picture(frame), await task.picture(to)]
     const whole = gridSize(picture, 1)
-    const next = flowOf(before, picture, raster, intersect(boxOf(raster, room), whole), flow)
+    const next = flowOf(before, picture, raster, intersect(inflate(raster, room), whole), flow)
     const moved = carried(raster, next, whole)
     const cut = rasterOf(moved.data, moved)
     return cut && { frame: to, raster: cut, flow: next }

@@ -1,5 +1,5 @@
+import { inflate, type Rect } from '../geometry/rect.ts'
 import { pieceOf, bilinear, type FollowPicture, type Piece } from '../tracking/frame.ts'
-import type { Rect } from '../geometry/rect.ts'
 import { coverAt, type Raster } from '../pixels/buffers/raster.ts'
 
 /*
@@ -47,11 +47,7 @@ export function flowOf(
     const step = 2 ** level
     const room = 24 * step
     const own = pieceOf(from, box, level)
-    const other = pieceOf(
-      to,
-      { x: box.x - room, y: box.y - room, width: box.width + 2 * room, height: box.height + 2 * room },
-      level,
-    )
+    const other = pieceOf(to, inflate(box, room), level)
     const next = latticeOver(box, between * step)
     for (let j = 0, i = 0; j < next.rows; j++)
       for (let k = 0; k < next.columns; k++, i++) {

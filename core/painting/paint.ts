@@ -1,14 +1,16 @@
+import { inflate, intersect, unite, type Rect } from '../geometry/rect.ts'
+import { Slot, Scratch } from '../pixels/buffers/scratch.ts'
 import { fieldOf, type Backdrop } from '../tracking/background.ts'
 import type { FollowPicture } from '../tracking/frame.ts'
-import { intersect, unite, type Rect } from '../geometry/rect.ts'
 import { signedDistance } from '../pixels/filters/distance.ts'
-import { Scratch } from '../pixels/buffers/scratch.ts'
 import { coverAt, type Raster } from '../pixels/buffers/raster.ts'
 import type { Settings } from '../parameters/parameters.ts'
 import { softEdge } from './softEdge.ts'
 import { gridOf, gridSize, type Grid } from './grid.ts'
 import { divided, keptAreas, Samples, saidUnwanted, saidWanted, stillness, unsaid } from './sides.ts'
 import { marked, type PaintStroke } from './strokes.ts'
+
+const slots = { label: new Slot() }
 
 /** How a painted matte is computed. */
 export interface PaintSettings {
@@ -105,13 +107,8 @@ function gridBox({ x, y, width, height }: Rect, step: number): Rect {
   return { x: x0, y: y0, width: Math.ceil((x + width) / step) - x0, height: Math.ceil((y + height) / step) - y0 }
 }
 
-/** A box with so many pixels around it. */
-export const boxOf = ({ x, y, width, height }: Rect, by: number): Rect => ({
-  ...{ x: x - by, y: y - by, width: width + 2 * by, height: height + 2 * by },
-})
-
 export const boxAround = (box: Rect, picture: FollowPicture, step: number, by: number): Rect =>
-  intersect(gridBox(boxOf(box, by), step), gridSize(picture, step))
+  intersect(gridBox(inflate(box, by), step), gridSize(picture, step))
 
 export function stillnessOn(grid: Grid, picture: FollowPicture, backdrop: Backdrop | null): Float32Array | null {
   const motion = backdrop?.motion(picture)
@@ -141,7 +138,7 @@ function nearLabels(label: Uint8Array, said: Uint8Array, grid: Grid): Uint8Array
 }
 
 const distanceTo = (label: Uint8Array, grid: Grid): Float32Array =>
-  signedDistance(Float32Array.from(label), grid.width, grid.height, new Scratch(), 'label')
+  signedDistance({ data: Float32Array.from(label), width: grid.width, height: grid.height }, new Scratch(), slots.label)
 
 /** Plate pixels over which the odds of a carried matte turn at its edge, and how far they go. */
 const turning = 10

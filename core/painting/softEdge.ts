@@ -1,8 +1,10 @@
+import { Slot, Scratch } from '../pixels/buffers/scratch.ts'
 import { softened, type FollowPicture } from '../tracking/frame.ts'
 import { signedDistance } from '../pixels/filters/distance.ts'
-import { Scratch } from '../pixels/buffers/scratch.ts'
 import { gridOf, gridSize, type Grid } from './grid.ts'
 import { rasterOf, type Raster } from '../pixels/buffers/raster.ts'
+
+const slots = { edge: new Slot() }
 
 /*
  * The soft edge of a matte. Within a band along the hard edge a pixel is a mixture of what lies on both sides; its share
@@ -29,7 +31,7 @@ export function softEdge(picture: FollowPicture, grid: Grid, label: Uint8Array, 
   const height = Math.min(whole.height, (box.y + box.height) * step + pad) - y
   const cover = enlarged(grid, label, x, y, width, height)
   const scratch = new Scratch()
-  const distance = signedDistance(cover, width, height, scratch, 'edge')
+  const distance = signedDistance({ data: cover, width, height }, scratch, slots.edge)
   const own = gridOf(picture, 1, { x, y, width, height })
   const planes = [own.luma, own.u, own.v]
   const inside = nearby(planes, distance, width, height, reach, -1)

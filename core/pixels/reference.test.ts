@@ -1,3 +1,5 @@
+import { span } from './kernels/interface.ts'
+import { Slot, Scratch } from './buffers/scratch.ts'
 import { Resvg } from '@resvg/resvg-js'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { openCv } from '#lab/support/openCv.ts'
@@ -7,13 +9,15 @@ import { blurAlong } from './filters/directional.ts'
 import { blurDisc } from './filters/disc.ts'
 import { blurPicture } from './filters/blur.ts'
 import { signedDistance, squaredDistance } from './filters/distance.ts'
-import { edges, startKernels, type Edge } from './kernels/kernels.ts'
+import { borderModes, type BorderMode } from './buffers/border.ts'
+import { startKernels } from './kernels/engine.ts'
 import { hashed } from './filters/noise.ts'
-import { Scratch } from './buffers/scratch.ts'
 import { chromaticity, adaptation } from './colour/temperature.ts'
 import { toneCurve } from './colour/tone.ts'
 import { quickEncoded, quickLinear, toEncoded, toLinear } from './colour/transfer.ts'
 import { warp } from './filters/warp.ts'
+
+const slots = { noise: new Slot(), distance: new Slot(), signed: new Slot() }
 
 const [width, height] = [256, 192]
 let cv: Awaited<ReturnType<typeof openCv>>['cv']
@@ -25,7 +29,7 @@ beforeAll(async () => {
 
 /** Noise in blocks of three pixels: edges everywhere. */
 function noise(seed = 1): Float32Array {
-  const data = scratch.floats(`noise ${seed}`, 4 * width * height)
+  const data = scratch.floats(slots.noise.part(seed), 4 * width * height)
   for (let i = 0; i < data.length; i++) {
     const [x, y] = [(i >> 2) % width, Math.floor((i >> 2) / width)]
     data[i] = hashed(Math.floor(x / 3), Math.floor(y / 3), seed + (i & 3))
@@ -64,7 +68,7 @@ describe('blurs against OpenCV', () => {
       const size = (s: number) => 2 * Math.ceil(5 * s) + 1
       cv.GaussianBlur(from, to, new cv.Size(size(sx), size(sy)), sx || 1e-6, sy || 1e-6, cv.BORDER_REFLECT)
     })
-    blurPicture(mine, width, height, sx, sy, 'mirrored', scratch)
+    blurPicture({ data: mine, width, height }, { x: sx, y: sy }, 'mirrored', scratch)
     // A wide one works on reduced copies; what it loses there stays below a level on a picture of hard noise.
     expect(worst(mine, reference)).toBeLessThan(0.012)
     expect(mean(mine, reference)).toBeLessThan(0.003)
@@ -74,7 +78,7 @@ describe('blurs against OpenCV', () => {
     const reference = withCv(mine, (from, to) =>
       cv.GaussianBlur(from, to, new cv.Size(61, 1), 6, 1e-6, cv.BORDER_REPLICATE),
     )
-    blurAlong(mine, width, height, 6, 1, 0, scratch)
+    blurAlong({ data: mine, width, height }, 6, Math.atan2(0, 1), scratch)
     expect(mean(mine, reference)).toBeLessThan(0.012)
   })
   it('a disc, against the same disc as a filter', () => {
@@ -95,19 +99,19 @@ describe('blurs against OpenCV', () => {
       cv.filter2D(from, to, -1, kernel, new cv.Point(-1, -1), 0, cv.BORDER_REPLICATE),
     )
     kernel.delete()
-    blurDisc(mine, width, height, radius, scratch)
+    blurDisc({ data: mine, width, height }, radius, scratch)
     expect(worst(mine, reference)).toBeLessThan(1e-4)
   })
 })
 
 describe('warping against OpenCV remap', () => {
-  const borders: Record<Edge, string> = {
+  const borders: Record<BorderMode, string> = {
     stretched: 'BORDER_REPLICATE',
     repeated: 'BORDER_WRAP',
     mirrored: 'BORDER_REFLECT',
     nothing: 'BORDER_CONSTANT',
   }
-  it.each(edges)('edge %s', (edge) => {
+  it.each(borderModes)('edge %s', (edge) => {
     const where = (x: number, y: number): [number, number] => [
       x * 1.3 - 20 + 7 * Math.sin(y / 9),
       y * 1.2 - 9 + 5 * Math.cos(x / 11),
@@ -133,12 +137,14 @@ describe('warping against OpenCV remap', () => {
     )
     warp(
       { data: mine, region: { x: 0, y: 0, width, height } },
+      {
+        where: (x, y, out) => {
+          ;[out[0], out[1]] = where(x, y)
+        },
+        step: 1,
+      },
       edge,
       scratch,
-      (x, y, out) => {
-        ;[out[0], out[1]] = where(x, y)
-      },
-      1,
     )
     // OpenCV rounds its places to 1/32 of a pixel.
     expect(worst(mine, reference)).toBeLessThan(0.07)
@@ -150,7 +156,7 @@ describe('distances', () => {
   it('squared ones are what OpenCV’s exact transform finds', () => {
     const is = (i: number) => hashed(i, 5) > 0.97
     const mask = Uint8Array.from({ length: width * height }, (_, i) => (is(i) ? 1 : 0))
-    const mine = squaredDistance(mask, 1, width, height, scratch, 'distance')
+    const mine = squaredDistance({ data: mask, width, height }, 1, scratch, slots.distance)
     const [from, to] = [new cv.Mat(height, width, cv.CV_8U), new cv.Mat()]
     for (let i = 0; i < width * height; i++) from.data[i] = is(i) ? 0 : 255
     cv.distanceTransform(from, to, cv.DIST_L2, cv.DIST_MASK_PRECISE)
@@ -162,7 +168,7 @@ describe('distances', () => {
     const matte = new Float32Array(width * height)
     const truth = (i: number) => Math.hypot((i % width) + 0.5 - 48, Math.floor(i / width) + 0.5 - 32) - 20.3
     for (let i = 0; i < matte.length; i++) matte[i] = Math.max(0, Math.min(1, 0.5 - truth(i)))
-    const mine = signedDistance(matte, width, height, scratch, 'signed')
+    const mine = signedDistance({ data: matte, width, height }, scratch, slots.signed)
     for (let i = 0; i < matte.length; i++) expect(Math.abs(mine[i]! - truth(i))).toBeLessThan(Math.SQRT1_2)
     expect(matte.reduce((sum, _, i) => sum + Math.abs(mine[i]! - truth(i)), 0) / matte.length).toBeLessThan(1 / 7)
   })
@@ -191,7 +197,7 @@ describe('blending against resvg', () => {
         colours.forEach((code, i) => {
           const data = Float32Array.from([...hex(behind), 1])
           const layer = Float32Array.from([...hex(code).map((v) => v * alpha), alpha])
-          blendRow(mode, layer, 0, data, 0, 1, 1, null, 0, new Scratch().kernels)
+          blendRow(mode, span(layer, 0), span(data, 0), 1, { opacity: 1, mask: null }, new Scratch().kernels)
           for (let c = 0; c < 3; c++)
             expect(Math.abs(data[c]! * 255 - pixels[4 * i + c]!), `${mode} ${code} on ${behind}`).toBeLessThan(2.5)
         })
@@ -199,23 +205,33 @@ describe('blending against resvg', () => {
   })
   it('Add is Plus-lighter of the recommendation, and keeps light above 1', () => {
     const data = Float32Array.from([0.75, 0.2, 0, 1])
-    blendRow('add', Float32Array.from([0.5, 0.1, 0, 0.5]), 0, data, 0, 1, 1, null, 0, new Scratch().kernels)
+    blendRow(
+      'add',
+      span(Float32Array.from([0.5, 0.1, 0, 0.5]), 0),
+      span(data, 0),
+      1,
+      { opacity: 1, mask: null },
+      new Scratch().kernels,
+    )
     expect([...data]).toEqual([1.25, Math.fround(Math.fround(0.2) + Math.fround(0.1)), 0, 1])
   })
   it('a source at no opacity or under an empty mask changes nothing in any mode', () => {
     for (const mode of blendNames) {
       const data = Float32Array.from([0.3, 0.6, 0.9, 1])
-      blendRow(mode, Float32Array.from([1, 0, 0, 1]), 0, data, 0, 1, 0, null, 0, new Scratch().kernels)
       blendRow(
         mode,
-        Float32Array.from([1, 0, 0, 1]),
-        0,
-        data,
-        0,
+        span(Float32Array.from([1, 0, 0, 1]), 0),
+        span(data, 0),
         1,
+        { opacity: 0, mask: null },
+        new Scratch().kernels,
+      )
+      blendRow(
+        mode,
+        span(Float32Array.from([1, 0, 0, 1]), 0),
+        span(data, 0),
         1,
-        Float32Array.from([0]),
-        0,
+        { opacity: 1, mask: Float32Array.from([0]) && span(Float32Array.from([0]), 0) },
         new Scratch().kernels,
       )
       expect([...data]).toEqual([...Float32Array.from([0.3, 0.6, 0.9, 1])])

@@ -1,7 +1,8 @@
+import { inflate, boundsOf, intersect, isEmpty, unite, type Rect } from '../geometry/rect.ts'
+import { Slot, type Scratch } from '../pixels/buffers/scratch.ts'
+import { span } from '../pixels/kernels/interface.ts'
 import { effectKind } from '../effects/catalogue.ts'
 import type { EffectContext, EffectKind, PictureNeed, WorkingPicture } from '../effects/effect.ts'
-import { boundsOf, intersect, isEmpty, unite, type Rect } from '../geometry/rect.ts'
-import type { Scratch } from '../pixels/buffers/scratch.ts'
 import { encode8BitTable, encodeSteps, linearColour, linearOf8Bit, toEncoded } from '../pixels/colour/transfer.ts'
 import { fitted } from '../pixels/filters/fit.ts'
 import { copyI420, rgbaToI420, uprightSize, type Yuv } from '../pixels/buffers/yuv.ts'
@@ -11,6 +12,21 @@ import { opacityParameter } from '../parameters/opacity.ts'
 import { shotLength, type Effect } from '../records/types.ts'
 import { coverOf, regionBounds, regionMatte, shapesOf } from './region.ts'
 import type { Scene } from './scene.ts'
+
+const slots = {
+  next: new Slot(),
+  nextPlate: new Slot(),
+  keptMatte: new Slot(),
+  beforeTheGroup: new Slot(),
+  layer: new Slot(),
+  effectRegion: new Slot(),
+  pictureOf: new Slot(),
+  working: new Slot(),
+  picture: new Slot(),
+  toBeFitted: new Slot(),
+  fittedWords: new Slot(),
+  holdout: new Slot(),
+}
 
 /**
  * A picture of opaque or straight-alpha sRGB-encoded bytes, one 32-bit word a pixel (R in the lowest byte). Its words,
@@ -98,9 +114,9 @@ function nextPicture(
   const own = ownPlate(next.scene)
   const plate = others(own(next.frame))
   if (!plate) return null
-  const room = scratch.inner('next')
+  const room = scratch.inner(slots.next)
   // Other pictures are made in one place each: what was given must not be lost to the next one.
-  const picture = { ...plate, words: room.words('next plate', plate.words.length) }
+  const picture = { ...plate, words: room.words(slots.nextPlate, plate.words.length) }
   picture.words.set(plate.words)
   renderFrame(next.scene, next.frame, scale, picture, room, (need) => others(need.media ? need : own(need.frame)))
   return picture
@@ -162,16 +178,22 @@ function layersAt(
 /** Mattes of a frame: cards with the same region share one, each in a copy that is its own to change. */
 function keptMattes(scene: Scene, scale: number, scratch: Scratch) {
   const kept = new Map<string, Float32Array>()
-  return (region: Effect['region'], time: number, rect: Rect, name: string): Float32Array => {
-    if (!region.of.length) return scratch.floats(name, rect.width * rect.height).fill(1)
+  return (region: Effect['region'], time: number, rect: Rect, slot: Slot): Float32Array => {
+    if (!region.of.length) return scratch.floats(slot, rect.width * rect.height).fill(1)
     const { x, y, width, height } = rect
     const called = JSON.stringify([region, time, x, y, width, height])
     let matte = kept.get(called)
     if (!matte) {
-      matte = regionMatte(scene, region, time, scale, rect, scratch, `kept matte ${kept.size}`)
+      matte = regionMatte(
+        scene,
+        region,
+        { time: time, scale: scale, rect: rect },
+        scratch,
+        slots.keptMatte.part(kept.size),
+      )
       kept.set(called, matte)
     }
-    const own = scratch.floats(name, matte.length)
+    const own = scratch.floats(slot, matte.length)
     own.set(matte)
     return own
   }
@@ -181,9 +203,7 @@ function keptMattes(scene: Scene, scale: number, scratch: Scratch) {
 function planFrame(
   scene: Scene,
   frame: number,
-  scale: number,
-  width: number,
-  height: number,
+  { scale, width, height }: { scale: number; width: number; height: number },
   scratch: Scratch,
   others: OtherPictures,
 ) {
@@ -192,19 +212,11 @@ function planFrame(
   let region = layers.reduce<Rect>((all, layer) => unite(all, layer.reach), { x: 0, y: 0, width: 0, height: 0 })
   // What changes the picture looks around itself: all of that has to be there.
   for (const { kind, context, reach } of layers)
-    if (kind.looks) region = intersect(whole, unite(region, grownBy(reach, kind.looks(context), whole)))
+    if (kind.looks) region = intersect(whole, unite(region, looksFrom(reach, kind.looks(context), whole)))
   return { layers, region }
 }
 
-const grownBy = (rect: Rect, by: number, whole: Rect): Rect =>
-  by === Infinity
-    ? whole
-    : {
-        x: rect.x - Math.ceil(by),
-        y: rect.y - Math.ceil(by),
-        width: rect.width + 2 * Math.ceil(by),
-        height: rect.height + 2 * Math.ceil(by),
-      }
+const looksFrom = (rect: Rect, by: number, whole: Rect): Rect => (by === Infinity ? whole : inflate(rect, by))
 
 function drawLayers(layers: Layer[], scene: Scene, region: Rect, data: Float32Array, scratch: Scratch): void {
   for (let i = 0; i < layers.length;) {
@@ -212,10 +224,10 @@ function drawLayers(layers: Layer[], scene: Scene, region: Rect, data: Float32Ar
     let end = i + 1
     if (group) while (layers[end]?.effect.group === group) end++
     // A group is laid on as a whole: what was there before shows through all of it alike.
-    const before = group && groupOpacity < 1 ? scratch.floats('before the group', data.length) : null
+    const before = group && groupOpacity < 1 ? scratch.floats(slots.beforeTheGroup, data.length) : null
     before?.set(data)
     for (; i < end; i++) drawLayer(layers[i]!, scene, region, data, scratch)
-    if (before) scratch.kernels.mixInto(before, 0, data, 0, data.length, 1 - groupOpacity)
+    if (before) scratch.kernels.mixInto(span(before), span(data), data.length, 1 - groupOpacity)
   }
 }
 
@@ -236,8 +248,8 @@ function drawLayer(
   if (isEmpty(within)) return
   const picture = kind.makes === 'picture'
   // Also what lies within the looks of a pixel at the rim.
-  const rect = picture ? intersect(region, grownBy(within, kind.looks?.(context) ?? 0, region)) : within
-  const layer = scratch.floats('layer', rect.width * rect.height * 4, !picture)
+  const rect = picture ? intersect(region, looksFrom(within, kind.looks?.(context) ?? 0, region)) : within
+  const layer = scratch.floats(slots.layer, rect.width * rect.height * 4, !picture)
   if (picture) copyRows(data, region, layer, rect, rect)
   kind.render(context, { data: layer, region: rect, holdout: null, under: { data, region } })
   const mask = maskOf({ kind, context, effect, reach }, scene, within, scratch)
@@ -246,17 +258,24 @@ function drawLayer(
     const to = 4 * ((y - region.y) * region.width + within.x - region.x)
     const at = (y - within.y) * within.width
     // Its own light has its opacity in it.
-    blendRow(blend, layer, from, data, to, within.width, kind.makes === 'own' ? 1 : opacity, mask, at, scratch.kernels)
+    blendRow(
+      blend,
+      span(layer, from),
+      span(data, to),
+      within.width,
+      { opacity: kind.makes === 'own' ? 1 : opacity, mask: mask && span(mask, at) },
+      scratch.kernels,
+    )
   }
 }
 
 /** Where an effect is seen over `rect`: its region and what does not cover it; null for everywhere. */
 function maskOf({ kind, context, effect }: Layer, scene: Scene, rect: Rect, scratch: Scratch): Float32Array | null {
   const bounded = kind.region === 'bounds' && effect.region.of.length > 0
-  const mask = bounded ? context.region(rect, 'effect region') : null
+  const mask = bounded ? context.region(rect, slots.effectRegion) : null
   const holdout = holdoutOf(scene, effect, context.frame, context.scale, rect, scratch)
   if (!holdout) return mask
-  const out = mask ?? scratch.floats('effect region', rect.width * rect.height).fill(1)
+  const out = mask ?? scratch.floats(slots.effectRegion, rect.width * rect.height).fill(1)
   for (let i = 0; i < out.length; i++) out[i]! *= 1 - holdout[i]!
   return out
 }
@@ -278,7 +297,7 @@ function workingPicture(
 ): WorkingPicture | null {
   if (!picture) return null
   const { width, height } = picture
-  const data = scratch.floats(`picture of ${need.media}`, width * height * 4)
+  const data = scratch.floats(slots.pictureOf.part(need.media), width * height * 4)
   decode(picture, { x: 0, y: 0, width, height }, data, light, scratch)
   if (picture.alpha)
     for (let i = 0; i < width * height; i++) {
@@ -301,9 +320,15 @@ export function renderFrame(
   scratch: Scratch,
   others: OtherPictures = noOthers,
 ): Rect {
-  const { layers, region } = planFrame(scene, frame, scale, picture.width, picture.height, scratch, others)
+  const { layers, region } = planFrame(
+    scene,
+    frame,
+    { scale: scale, width: picture.width, height: picture.height },
+    scratch,
+    others,
+  )
   if (isEmpty(region)) return region
-  const data = scratch.floats('working', region.width * region.height * 4)
+  const data = scratch.floats(slots.working, region.width * region.height * 4)
   decode(picture, region, data, scene.light, scratch)
   drawLayers(layers, scene, region, data, scratch)
   encode(data, region, picture, scene.light, scratch)
@@ -326,13 +351,13 @@ export function renderVideoFrame(
   const upright = uprightSize(yuv)
   const [width, height] = [upright.width & ~1, upright.height & ~1]
   if (yuv.matrix !== 'bt709' || yuv.range !== 'limited' || yuv.rotation !== 0) {
-    const picture = { words: scratch.words('picture', upright.width * upright.height), ...upright }
+    const picture = { words: scratch.words(slots.picture, upright.width * upright.height), ...upright }
     scratch.kernels.yuvToRgba(yuv, picture.words)
     renderFrame(scene, frame, 1, picture, scratch, others)
     return pictureToI420(picture, out)
   }
   copyI420(yuv, width, height, out)
-  const { layers, region } = planFrame(scene, frame, 1, width, height, scratch, others)
+  const { layers, region } = planFrame(scene, frame, { scale: 1, width: width, height: height }, scratch, others)
   if (isEmpty(region)) return
   const even = boundsOf([
     region.x & ~1,
@@ -340,10 +365,10 @@ export function renderVideoFrame(
     (region.x + region.width + 1) & ~1,
     (region.y + region.height + 1) & ~1,
   ])
-  const data = scratch.floats('working', even.width * even.height * 4)
+  const data = scratch.floats(slots.working, even.width * even.height * 4)
   scratch.kernels.yuvToFloats(yuv, even, tables[scene.light].working, data)
   drawLayers(layers, scene, even, data, scratch)
-  scratch.kernels.floatsToI420(data, even, tables[scene.light].back, width, height, out)
+  scratch.kernels.floatsToI420({ data, region: even }, tables[scene.light].back, { data: out, width, height })
 }
 
 /** A picture as I420 for a video file, cut to an even size. */
@@ -360,9 +385,9 @@ export function pictureToI420({ words, width, height }: Picture, out: Uint8Array
 /** A picture as large as it fits into another size, in its middle, on black; itself where it has that size. */
 export function fittedPicture(picture: Picture, size: { width: number; height: number }, scratch: Scratch): Picture {
   if (picture.width === size.width && picture.height === size.height) return picture
-  const data = scratch.floats('to be fitted', 4 * picture.width * picture.height)
+  const data = scratch.floats(slots.toBeFitted, 4 * picture.width * picture.height)
   decode(picture, { x: 0, y: 0, width: picture.width, height: picture.height }, data, 'linear', scratch)
-  const out = { words: scratch.words('fitted words', size.width * size.height), ...size }
+  const out = { words: scratch.words(slots.fittedWords, size.width * size.height), ...size }
   const given = { data, width: picture.width, height: picture.height }
   encode(fitted(given, size, scratch), { x: 0, y: 0, ...size }, out, 'linear', scratch)
   return out
@@ -408,7 +433,9 @@ function holdoutOf(
   scratch: Scratch,
 ): Float32Array | null {
   const there = effect.behind.filter((id) => shapesOf(scene, id, frame).some((part) => part.points))
-  return there.length ? coverOf(scene, there, frame, scale, region, scratch, 'holdout') : null
+  return there.length
+    ? coverOf(scene, there, { time: frame, scale: scale, rect: region }, scratch, slots.holdout)
+    : null
 }
 
 const plain = Float32Array.from({ length: 256 }, (_, i) => i / 255)

@@ -1,6 +1,6 @@
+import { Slot, Scratch } from '../pixels/buffers/scratch.ts'
 import { describe, expect, it } from 'vitest'
-import { startKernels } from '../pixels/kernels/kernels.ts'
-import { Scratch } from '../pixels/buffers/scratch.ts'
+import { startKernels } from '../pixels/kernels/engine.ts'
 import { Records } from '../records/records.ts'
 import { filmOf, joinStart, joinedShot } from '../records/film.ts'
 import { joinOver, takeOverIn } from '../edits/joins.ts'
@@ -11,6 +11,8 @@ import type { AnyRecord, Effect, Media, Shot } from '../records/types.ts'
 import type { PictureNeed } from '../effects/effect.ts'
 import { picturesNeeded, renderFrame, type Picture } from './frame.ts'
 import { affectedFrames, sceneOf } from './scene.ts'
+
+const slots = { b: new Slot(), a: new Slot() }
 
 const [width, height] = [64, 36]
 const clip = (id: string, more: Partial<Media> = {}): Media => ({
@@ -49,9 +51,11 @@ const grey = (level: number) => (0xff000000 | (level << 16) | (level << 8) | lev
 const others =
   (scratch: Scratch, size = { width, height }) =>
   ({ media, frame }: PictureNeed): Picture | null =>
-    media === 'm-b' ? { words: scratch.words('b', size.width * size.height).fill(grey(120 + frame)), ...size } : null
+    media === 'm-b'
+      ? { words: scratch.words(slots.b, size.width * size.height).fill(grey(120 + frame)), ...size }
+      : null
 function draw(records: Records, frame: number, scratch = new Scratch(), size = { width, height }) {
-  const picture = { words: scratch.words('a', width * height).fill(grey(20 + frame)), width, height }
+  const picture = { words: scratch.words(slots.a, width * height).fill(grey(20 + frame)), width, height }
   renderFrame(sceneOf(records, 'a')!, frame, 1, picture, scratch, others(scratch, size))
   return Uint32Array.from(picture.words, (word) => word & 255)
 }

@@ -1,8 +1,10 @@
+import { Slot, type Scratch } from '../pixels/buffers/scratch.ts'
 import { coverOf, regionMatte } from './region.ts'
 import type { Region } from '../records/types.ts'
-import type { Scratch } from '../pixels/buffers/scratch.ts'
 import type { Picture } from './frame.ts'
 import type { Scene } from './scene.ts'
+
+const slots = { lookMatte: new Slot() }
 
 /** Ways of looking at a frame that are pictures of their own. */
 export type LookLayer = 'matte' | 'cutout' | 'difference'
@@ -10,7 +12,7 @@ export type LookLayer = 'matte' | 'cutout' | 'difference'
 /** The matte over a whole picture of this size at `scale`: of one member, or of all together where `member` is ''. */
 function wholeMatte(scene: Scene, member: string, frame: number, scale: number, size: Size, scratch: Scratch) {
   const ids = member ? [member] : scene.members
-  return coverOf(scene, ids, frame, scale, { x: 0, y: 0, ...size }, scratch, 'look matte')
+  return coverOf(scene, ids, { time: frame, scale: scale, rect: { x: 0, y: 0, ...size } }, scratch, slots.lookMatte)
 }
 
 interface Size {
@@ -106,7 +108,13 @@ export function tintRegion(
   { words, width, height }: Picture,
   scratch: Scratch,
 ): void {
-  const matte = regionMatte(scene, region, frame, scale, { x: 0, y: 0, width, height }, scratch, 'look matte')
+  const matte = regionMatte(
+    scene,
+    region,
+    { time: frame, scale: scale, rect: { x: 0, y: 0, width, height } },
+    scratch,
+    slots.lookMatte,
+  )
   for (let i = 0; i < words.length; i++) {
     const share = matte[i]! * tintShare
     if (share <= 0) continue

@@ -1,10 +1,12 @@
+import { Slot, Scratch } from '../pixels/buffers/scratch.ts'
 import { describe, expect, it } from 'vitest'
-import { Scratch } from '../pixels/buffers/scratch.ts'
 import { everywhere } from '../records/make.ts'
 import type { Region } from '../records/types.ts'
 import type { TracedPart } from '../shapes/traced.ts'
 import { regionBounds, regionMatte } from './region.ts'
 import type { Scene } from './scene.ts'
+
+const slots = { tested: new Slot() }
 
 const disc = (id: string, x: number, y: number, r: number): TracedPart => ({
   ...{ id, kind: 'oval', role: 'add', settings: { feather: 0 } },
@@ -25,7 +27,7 @@ const frame = { x: 0, y: 0, width: 160, height: 140 }
 const region = (of: string[], more: Partial<Region> = {}): Region => ({ ...everywhere, of, ...more })
 const matte = (one: Region, time = 0, scale = 1) => {
   const rect = { x: 0, y: 0, width: frame.width * scale, height: frame.height * scale }
-  const data = regionMatte(scene, one, time, scale, rect, new Scratch(), 'tested')
+  const data = regionMatte(scene, one, { time: time, scale: scale, rect: rect }, new Scratch(), slots.tested)
   return { data, at: (x: number, y: number) => data[Math.floor(y * scale) * rect.width + Math.floor(x * scale)]! }
 }
 

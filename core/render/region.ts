@@ -1,12 +1,14 @@
-import { boundsOf, cornersOf, intersect, isEmpty, unite, type Rect } from '../geometry/rect.ts'
+import { inflate, boundsOf, cornersOf, intersect, isEmpty, unite, type Rect } from '../geometry/rect.ts'
+import { Slot, type Scratch } from '../pixels/buffers/scratch.ts'
 import { signedDistance } from '../pixels/filters/distance.ts'
 import { blurDirect } from '../pixels/filters/gaussian.ts'
-import type { Scratch } from '../pixels/buffers/scratch.ts'
 import { memberMatte, type MattePart } from '../matte/partMatte.ts'
 import type { Region } from '../records/types.ts'
 import { softest } from '../shapes/kinds/outline.ts'
 import { edgeOf, shapesAt } from '../shapes/traced.ts'
 import type { Scene } from './scene.ts'
+
+const slots = { oneCoverOfSeveral: new Slot(), region: new Slot(), regionDistance: new Slot() }
 
 /** The parts of a member, or one part alone where the id is a part's, as they are at a time; none where it is gone. */
 export function shapesOf(scene: Scene, id: string, time: number): MattePart[] {
@@ -15,21 +17,26 @@ export function shapesOf(scene: Scene, id: string, time: number): MattePart[] {
   return part ? shapesAt([{ ...part, role: 'add' }], time) : shapesAt(scene.partsOf(id), time)
 }
 
-/** Coverage of members and parts together over `rect`, as covers that know nothing of each other. In buffer `name`. */
+/** What is looked at: the pixels of `rect` at a scale and a time. */
+export interface View {
+  time: number
+  scale: number
+  rect: Rect
+}
+
+/** Coverage of members and parts together over `rect`, as covers that know nothing of each other. In the buffer of `slot`. */
 export function coverOf(
   scene: Scene,
   ids: readonly string[],
-  time: number,
-  scale: number,
-  rect: Rect,
+  { time, scale, rect }: View,
   scratch: Scratch,
-  name: string,
+  slot: Slot,
 ): Float32Array {
   const groups = ids.map((id) => shapesOf(scene, id, time)).filter((parts) => parts.some((part) => part.points))
-  if (groups.length === 1) return memberMatte(groups[0]!, scale, rect, scratch, name)
-  const out = scratch.floats(name, rect.width * rect.height, true)
+  if (groups.length === 1) return memberMatte(groups[0]!, scale, rect, scratch, slot)
+  const out = scratch.floats(slot, rect.width * rect.height, true)
   for (const parts of groups) {
-    const matte = memberMatte(parts, scale, rect, scratch, 'one cover of several')
+    const matte = memberMatte(parts, scale, rect, scratch, slots.oneCoverOfSeveral)
     for (let i = 0; i < out.length; i++) out[i]! += matte[i]! - out[i]! * matte[i]!
   }
   return out
@@ -64,7 +71,7 @@ export function regionBounds(scene: Scene, region: Region, time: number, scale: 
   const box = boundsOfCover(scene, region.of, time, scale)
   if (isEmpty(box)) return box
   const pad = Math.ceil((Math.abs(region.grow) + region.soften * 2) * scale) + 1
-  return { x: box.x - pad, y: box.y - pad, width: box.width + 2 * pad, height: box.height + 2 * pad }
+  return inflate(box, pad)
 }
 
 /**
@@ -74,38 +81,35 @@ export function regionBounds(scene: Scene, region: Region, time: number, scale: 
 export function regionMatte(
   scene: Scene,
   region: Region,
-  time: number,
-  scale: number,
-  rect: Rect,
+  { time, scale, rect }: View,
   scratch: Scratch,
-  name: string,
+  slot: Slot,
 ): Float32Array {
   const { of, side } = region
-  if (of.length === 0) return scratch.floats(name, rect.width * rect.height).fill(1)
+  if (of.length === 0) return scratch.floats(slot, rect.width * rect.height).fill(1)
   const grow = region.grow * scale
   const soften = region.soften * scale
   const band = side === 'edge'
   if (Math.abs(grow) < 0.01 && soften < 0.05 && !band) {
-    const matte = coverOf(scene, of, time, scale, rect, scratch, name)
+    const matte = coverOf(scene, of, { time: time, scale: scale, rect: rect }, scratch, slot)
     if (side === 'outside') for (let i = 0; i < matte.length; i++) matte[i] = 1 - matte[i]!
     return matte
   }
   // Room around, so that what lies beyond the rectangle has its say in it.
   const pad = Math.ceil(Math.abs(grow) + 3.5 * (soften / 2)) + 2
-  const wide = { x: rect.x - pad, y: rect.y - pad, width: rect.width + 2 * pad, height: rect.height + 2 * pad }
-  const out = scratch.floats(name, rect.width * rect.height)
+  const wide = inflate(rect, pad)
+  const out = scratch.floats(slot, rect.width * rect.height)
   const box = boundsOfCover(scene, of, time, scale)
-  const near = intersect(wide, {
-    x: box.x - pad,
-    y: box.y - pad,
-    width: box.width + 2 * pad,
-    height: box.height + 2 * pad,
-  })
+  const near = intersect(wide, inflate(box, pad))
   out.fill(side === 'outside' ? 1 : 0)
   if (isEmpty(box) || isEmpty(near)) return out
-  const matte = coverOf(scene, of, time, scale, near, scratch, 'region')
+  const matte = coverOf(scene, of, { time: time, scale: scale, rect: near }, scratch, slots.region)
   if (Math.abs(grow) >= 0.01 || band) {
-    const distance = signedDistance(matte, near.width, near.height, scratch, 'region distance')
+    const distance = signedDistance(
+      { data: matte, width: near.width, height: near.height },
+      scratch,
+      slots.regionDistance,
+    )
     // A band without a width is a line of a pixel and a half.
     const half = Math.max(0.75, Math.abs(grow))
     for (let i = 0; i < matte.length; i++) {
@@ -113,7 +117,7 @@ export function regionMatte(
       matte[i] = d <= -0.5 ? 1 : d >= 0.5 ? 0 : 0.5 - d
     }
   }
-  blurDirect(matte, near.width, near.height, soften / 2, scratch)
+  blurDirect({ data: matte, width: near.width, height: near.height }, soften / 2, scratch)
   const shared = intersect(near, rect)
   for (let y = shared.y; y < shared.y + shared.height; y++) {
     let from = (y - near.y) * near.width + shared.x - near.x

@@ -1,8 +1,8 @@
+import { Slot, Scratch } from '#core/pixels/buffers/scratch.ts'
 import type { Backdrop } from '#core/tracking/background.ts'
 import { backdropOf } from '#core/tracking/follow.ts'
 import type { FollowPicture } from '#core/tracking/frame.ts'
 import { signedDistance } from '#core/pixels/filters/distance.ts'
-import { Scratch } from '#core/pixels/buffers/scratch.ts'
 import { memberMatte } from '#core/matte/partMatte.ts'
 import { coverAt, type Raster } from '#core/pixels/buffers/raster.ts'
 import { carryPainted } from '#core/painting/carry.ts'
@@ -11,6 +11,8 @@ import type { PaintStroke } from '#core/painting/strokes.ts'
 import type { Truth } from '../scenes/scene.ts'
 import { outlineNodes } from '../scenes/paint.ts'
 import { framesOf } from '../support/frames.ts'
+
+const slots = { truth: new Slot(), boundary: new Slot(), fault: new Slot() }
 
 export interface PaintedFigure {
   what: string
@@ -147,7 +149,7 @@ function truthMatte(truth: Truth, frame: number): Float32Array {
       : [],
   )
   const region = { x: 0, y: 0, width: truth.width, height: truth.height }
-  return memberMatte(parts, 1, region, new Scratch(), 'truth').slice()
+  return memberMatte(parts, 1, region, new Scratch(), slots.truth).slice()
 }
 
 type Size = { width: number; height: number }
@@ -168,7 +170,7 @@ function boundary(raster: Raster | null, known: Float32Array, { width, height }:
   if (!raster) return 100
   const own = Float32Array.from(known, (_, i) => coverAt(raster, (i % width) + 0.5, Math.floor(i / width) + 0.5))
   const apart = (a: Float32Array, b: Float32Array) => {
-    const distance = signedDistance(a, width, height, new Scratch(), 'boundary')
+    const distance = signedDistance({ data: a, width, height }, new Scratch(), slots.boundary)
     let [sum, count] = [0, 0]
     for (let i = 0; i < b.length - width - 1; i++) {
       const side = b[i]! >= 0.5
@@ -231,7 +233,7 @@ function faultStrokes(
       const own = raster ? coverAt(raster, (i % width) + 0.5, Math.floor(i / width) + 0.5) : 0
       if (wanted ? known[i]! > 0.9 && own < 0.5 : known[i]! < 0.1 && own > 0.5) fault[i] = 1
     }
-    const depth = signedDistance(fault, width, height, new Scratch(), 'fault')
+    const depth = signedDistance({ data: fault, width, height }, new Scratch(), slots.fault)
     let deepest = 0
     for (let i = 0; i < depth.length; i++) if (depth[i]! < depth[deepest]!) deepest = i
     // A hand does not go after what is thinner than three pixels.

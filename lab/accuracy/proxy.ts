@@ -1,11 +1,13 @@
+import { Slot, Scratch } from '#core/pixels/buffers/scratch.ts'
 import { effectKinds, type EffectKindName } from '#core/effects/catalogue.ts'
-import { startKernels } from '#core/pixels/kernels/kernels.ts'
-import { Scratch } from '#core/pixels/buffers/scratch.ts'
+import { startKernels } from '#core/pixels/kernels/engine.ts'
 import { Records } from '#core/records/records.ts'
 import { renderFrame, type Picture } from '#core/render/frame.ts'
 import { sceneOf } from '#core/render/scene.ts'
 import { othersOf, plateOf, reducedPlate, shownCard } from '../demo/plates.ts'
 import { demoRecords } from '../demo/demoRecords.ts'
+
+const slots = { measuredPlate: new Slot(), fullMadeSmaller: new Slot() }
 
 /** The most that half size may differ from the full one made smaller, in levels of 255. */
 const aim = 1.5
@@ -23,11 +25,11 @@ export async function proxy(): Promise<Record<string, number>> {
     const { card, frame } = shownCard(records, kind)
     const scene = { ...sceneOf(new Records([...records, card]), card.shot)!, effects: [card] }
     const drawn = (reduce: number): Picture => {
-      const plate = reducedPlate(plateOf(scene.media.name, frame, scratch), reduce, scratch, 'measured plate')
+      const plate = reducedPlate(plateOf(scene.media.name, frame, scratch), reduce, scratch, slots.measuredPlate)
       renderFrame(scene, frame, 1 / reduce, plate, scratch, othersOf(scene, frame, records, reduce, scratch))
       return plate
     }
-    const whole = reducedPlate(drawn(1), 2, scratch, 'full made smaller').words.slice()
+    const whole = reducedPlate(drawn(1), 2, scratch, slots.fullMadeSmaller).words.slice()
     const figure = apart(whole, drawn(2).words)
     figures[kind] = figure
     console.log(`${kind.padEnd(16)}${figure.toFixed(3).padStart(8)}${figure > aim ? '   NOT REACHED' : ''}`)

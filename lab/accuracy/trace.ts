@@ -1,10 +1,10 @@
+import { Slot, Scratch } from '#core/pixels/buffers/scratch.ts'
 import { chromium, type Browser } from '@playwright/test'
 import { mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { bestSimilarity } from '#core/geometry/similarity.ts'
 import { frameAround, gripPlace } from '#core/geometry/selectionFrame.ts'
-import { Scratch } from '#core/pixels/buffers/scratch.ts'
 import { memberMatte } from '#core/matte/partMatte.ts'
 import { Records } from '#core/records/records.ts'
 import { makeKey } from '#core/records/make.ts'
@@ -20,6 +20,8 @@ import { outlineNodes } from '../scenes/paint.ts'
 import type { Truth } from '../scenes/scene.ts'
 import { performance } from './footage.ts'
 import { Hand } from './robotUser.ts'
+
+const slots = { truth: new Slot(), traced: new Slot() }
 
 /** What it took, and what it came to. */
 interface Figure {
@@ -300,8 +302,8 @@ function overlapsOf(records: Records, truth: Truth): number[] {
     const traced = partsOf(records).map((part) => ({
       ...{ kind: 'outline', role: 'add' as const, settings: hard, points: shapeOf(records, part, frame) },
     }))
-    const a = memberMatte(drawn, 0.5, half(region), scratch, 'truth')
-    const b = memberMatte(traced, 0.5, half(region), scratch, 'traced')
+    const a = memberMatte(drawn, 0.5, half(region), scratch, slots.truth)
+    const b = memberMatte(traced, 0.5, half(region), scratch, slots.traced)
     let [both, either] = [0, 0]
     for (let i = 0; i < a.length; i++) {
       both += Math.min(a[i]!, b[i]!)

@@ -1,3 +1,4 @@
+import { span } from '#core/pixels/kernels/interface.ts'
 import { flatten } from '#core/geometry/path.ts'
 import { blendNames, blendRow, type BlendName } from '#core/pixels/colour/blend.ts'
 import { Scratch } from '#core/pixels/buffers/scratch.ts'
@@ -74,7 +75,7 @@ test('layers are blended as Chromium blends them, in every mode', async ({ page 
     pairs.forEach(({ behind, above, alpha }, i) => {
       const data = Float32Array.from([...rgb(behind), 1])
       const layer = Float32Array.from([...rgb(above).map((v) => v * alpha), alpha])
-      blendRow(mode, layer, 0, data, 0, 1, 1, null, 0, kernels)
+      blendRow(mode, span(layer, 0), span(data, 0), 1, { opacity: 1, mask: null }, kernels)
       for (let c = 0; c < 3; c++)
         expect(Math.abs(Math.min(255, data[c]! * 255) - its[i]![c]!), `${mode}: ${above} on ${behind}`).toBeLessThan(3)
     })

@@ -1,8 +1,8 @@
+import { Slot, Scratch } from '#core/pixels/buffers/scratch.ts'
 import { readFile, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { execFileSync } from 'node:child_process'
-import { startKernels } from '#core/pixels/kernels/kernels.ts'
-import { Scratch } from '#core/pixels/buffers/scratch.ts'
+import { startKernels } from '#core/pixels/kernels/engine.ts'
 import { i420Layout, type Yuv } from '#core/pixels/buffers/yuv.ts'
 import { Records } from '#core/records/records.ts'
 import type { AnyRecord } from '#core/records/types.ts'
@@ -10,6 +10,8 @@ import { renderFrame } from '#core/render/frame.ts'
 import { sceneOf } from '#core/render/scene.ts'
 import { Bench, expect, test } from './fixtures.ts'
 import { demoMedia } from '../support/places.ts'
+
+const slots = { codes: new Slot(), plate: new Slot() }
 
 test('effects: the card’s words are edited in place, numbers carry keys, nothing is there before the light is lit', async ({
   page,
@@ -353,11 +355,11 @@ test('the browser and Node draw the same frame to the same byte', async ({ page,
       { maxBuffer: 8e6 },
     )
     const scratch = new Scratch(startKernels())
-    const data = scratch.bytes('codes', codes.length)
+    const data = scratch.bytes(slots.codes, codes.length)
     data.set(codes)
     const { planes } = i420Layout(1280, 720)
     const yuv: Yuv = { data, width: 1280, height: 720, planes, matrix: 'bt709', range: 'limited', rotation: 0 }
-    const words = scratch.words('plate', 640 * 360)
+    const words = scratch.words(slots.plate, 640 * 360)
     scratch.kernels.yuvToReducedRgba(yuv, 2, words)
     renderFrame(scene, frame, 0.5, { words, width: 640, height: 360 }, scratch)
     let different = 0

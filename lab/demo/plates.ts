@@ -1,16 +1,18 @@
 /** Frames of the demo's footage in Node, for what draws or measures its effects without a server. Needs ffmpeg. */
+import { Slot, type Scratch } from '#core/pixels/buffers/scratch.ts'
 import { execFileSync } from 'node:child_process'
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { unzipSync } from 'fflate'
 import { rgbaOfPng } from '#core/formats/png.ts'
-import { reducedRgba } from '#core/pixels/buffers/picture.ts'
-import type { Scratch } from '#core/pixels/buffers/scratch.ts'
+import { reducedRgba } from '#core/pixels/buffers/still.ts'
 import type { AnyRecord, Effect, Media } from '#core/records/types.ts'
 import type { EffectKindName } from '#core/effects/catalogue.ts'
 import { picturesNeeded, type OtherPictures, type Picture } from '#core/render/frame.ts'
 import type { Scene } from '#core/render/scene.ts'
 import { demoMedia } from '../support/places.ts'
+
+const slots = { picture: new Slot(), plate: new Slot(), reduced: new Slot() }
 
 const [width, height] = [1280, 720]
 
@@ -38,7 +40,7 @@ export function plateOf(clip: string, frame: number, scratch: Scratch): Picture 
     const file = readFileSync(join(demoMedia, clip))
     const pictures = clip.endsWith('.zip') ? Object.values(unzipSync(file)) : [file]
     const { data, ...size } = rgbaOfPng(pictures[frame % pictures.length]!)
-    return { words: taken(data, `picture ${clip} ${frame}`, scratch), ...size, alpha: true }
+    return { words: taken(data, slots.picture.part(`${clip} ${frame}`), scratch), ...size, alpha: true }
   }
   const data = execFileSync(
     'ffmpeg',
@@ -48,20 +50,20 @@ export function plateOf(clip: string, frame: number, scratch: Scratch): Picture 
     ],
     { maxBuffer: 16e6 },
   )
-  return { words: taken(data, `plate ${clip} ${frame}`, scratch), width, height }
+  return { words: taken(data, slots.plate.part(`${clip} ${frame}`), scratch), width, height }
 }
 
-function taken(rgba: Uint8Array, name: string, scratch: Scratch): Uint32Array {
-  const words = scratch.words(name, rgba.length / 4)
+function taken(rgba: Uint8Array, slot: Slot, scratch: Scratch): Uint32Array {
+  const words = scratch.words(slot, rgba.length / 4)
   new Uint8Array(words.buffer, words.byteOffset, rgba.length).set(rgba)
   return words
 }
 
 /** A plate as the renderer gets it for work at a scale. */
-export function reducedPlate(plate: Picture, reduce: number, scratch: Scratch, name: string): Picture {
+export function reducedPlate(plate: Picture, reduce: number, scratch: Scratch, slot: Slot): Picture {
   if (reduce === 1) return plate
   const [w, h] = [Math.ceil(plate.width / reduce), Math.ceil(plate.height / reduce)]
-  const words = scratch.words(name, w * h)
+  const words = scratch.words(slot, w * h)
   const { buffer, byteOffset, byteLength } = plate.words
   reducedRgba(new Uint8Array(buffer, byteOffset, byteLength), plate.width, plate.height, reduce, !plate.alpha, words)
   return { ...plate, words, width: w, height: h }
@@ -83,7 +85,7 @@ export function othersOf(
     picturesNeeded(scene, frame).map((need) => {
       const plate = plateOf(nameOf(need.media), need.frame, scratch)
       const by = need.media && !need.scaled ? 1 : reduce
-      return [called(need), reducedPlate(plate, by, scratch, `reduced ${called(need)}`)]
+      return [called(need), reducedPlate(plate, by, scratch, slots.reduced.part(called(need)))]
     }),
   )
   return (need) => made.get(called(need)) ?? null

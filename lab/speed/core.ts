@@ -1,14 +1,16 @@
+import { Slot, Scratch } from '#core/pixels/buffers/scratch.ts'
 import { Resvg } from '@resvg/resvg-js'
 import { blade } from '#core/effects/light/blade.ts'
 import { bareContext } from '../support/bareContext.ts'
 import { flatten } from '#core/geometry/path.ts'
-import { startKernels } from '#core/pixels/kernels/kernels.ts'
-import { Scratch } from '#core/pixels/buffers/scratch.ts'
+import { startKernels } from '#core/pixels/kernels/engine.ts'
 import { coverPolygon } from '#core/matte/coverage.ts'
 import { memberMatte, type MattePart } from '#core/matte/partMatte.ts'
 import { outline, smoothNodes } from '#core/shapes/kinds/outline.ts'
 import { inTurns, result, type Result } from './measure.ts'
 import { openCv } from '../support/openCv.ts'
+
+const slots = { picture: new Slot(), matte: new Slot() }
 
 const frame = { x: 0, y: 0, width: 1280, height: 720 }
 
@@ -29,7 +31,7 @@ export const coreBenches: Record<string, () => Promise<Result>> = {
         },
       ],
     })
-    const data = scratch.floats('picture', 1280 * 720 * 4, true)
+    const data = scratch.floats(slots.picture, 1280 * 720 * 4, true)
     const [from, to] = [new cv.Mat(720, 1280, cv.CV_32F), new cv.Mat()]
     from.data32F.forEach((_, i) => (from.data32F[i] = i % 7))
     const times = inTurns(
@@ -66,7 +68,7 @@ export const coreBenches: Record<string, () => Promise<Result>> = {
     const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="1280" height="720">${paths.join('')}</svg>`
     const [from, to] = [new cv.Mat(720, 1280, cv.CV_32F), new cv.Mat()]
     const times = inTurns(
-      () => memberMatte(parts, 1, frame, scratch, 'matte'),
+      () => memberMatte(parts, 1, frame, scratch, slots.matte),
       () => {
         const pixels = new Resvg(svg).render().pixels
         const data = from.data32F as Float32Array

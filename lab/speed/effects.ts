@@ -1,9 +1,9 @@
+import { Slot, Scratch } from '#core/pixels/buffers/scratch.ts'
 import { bareContext } from '../support/bareContext.ts'
 import type { EffectContext, EffectKind, TracedPart } from '#core/effects/effect.ts'
 import { effectKind, type EffectKindName } from '#core/effects/catalogue.ts'
-import { startKernels } from '#core/pixels/kernels/kernels.ts'
+import { startKernels } from '#core/pixels/kernels/engine.ts'
 import { hashed } from '#core/pixels/filters/noise.ts'
-import { Scratch } from '#core/pixels/buffers/scratch.ts'
 import type { Settings } from '#core/parameters/parameters.ts'
 import { coverOfParts } from '#core/effects/shared/tools.ts'
 import { smoothNodes } from '#core/shapes/kinds/outline.ts'
@@ -13,6 +13,15 @@ import { sceneOf } from '#core/render/scene.ts'
 import { demoRecords } from '../demo/demoRecords.ts'
 import { inTurns, result, type Result } from './measure.ts'
 import { openCv } from '../support/openCv.ts'
+
+const slots = {
+  picture: new Slot(),
+  other: new Slot(),
+  clip: new Slot(),
+  benchPlate: new Slot(),
+  benchData: new Slot(),
+  benchPast: new Slot(),
+}
 
 const [width, height] = [1280, 720]
 const frame = { x: 0, y: 0, width, height }
@@ -156,10 +165,10 @@ export const effectBenches: Record<string, () => Promise<Result>> = Object.fromE
       const { cv } = await openCv()
       const scratch = new Scratch(startKernels())
       const size = 4 * width * height
-      const [plate, data] = [scratch.floats('bench plate', size), scratch.floats('bench data', size)]
+      const [plate, data] = [scratch.floats(slots.benchPlate, size), scratch.floats(slots.benchData, size)]
       for (let i = 0; i < size; i++)
         plate[i] = i % 4 === 3 ? 1 : 0.6 * hashed(((i >> 2) % width) >> 2, Math.floor(i / 4 / width / 4), i & 3)
-      const past = { data: scratch.floats('bench past', size), width, height }
+      const past = { data: scratch.floats(slots.benchPast, size), width, height }
       for (let i = 0; i < size; i++) past.data[i] = plate[(i + 40) % size]!
       const context: EffectContext = bareContext(kind, {
         ...{ frame: 10, size: { width, height }, scratch, parts: [rod], settings },
@@ -207,17 +216,17 @@ export const shotBenches: Record<string, () => Promise<Result>> = Object.fromEnt
       const { records, footage } = demoRecords()
       const scene = sceneOf(new Records(records), `shot-${file}`)!
       const scratch = new Scratch(startKernels())
-      const plate = (name: string, w: number, h: number) => {
-        const words = scratch.words(name, w * h)
+      const plate = (slot: Slot, w: number, h: number) => {
+        const words = scratch.words(slot, w * h)
         for (let i = 0; i < words.length; i++)
           words[i] = 0xff000000 | Math.floor(hashed((i % w) >> 2, i >> 12, 3) * 0x606060)
         return { words, width: w, height: h }
       }
-      const picture = plate('bench picture', 640, 360)
-      const other = plate('bench other', 640, 360)
+      const picture = plate(slots.picture, 640, 360)
+      const other = plate(slots.other, 640, 360)
       const clips = new Map(
         records.flatMap((one) =>
-          one.type === 'media' ? [[one.id, plate(`bench ${one.id}`, one.width, one.height)] as const] : [],
+          one.type === 'media' ? [[one.id, plate(slots.clip.part(one.id), one.width, one.height)] as const] : [],
         ),
       )
       const { frames } = footage.find((one) => one.shot.id === scene.shot.id)!.truth

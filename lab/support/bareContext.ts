@@ -25,7 +25,7 @@ export function bareContext(
     size: { width: 320, height: 180 },
     colour: linearColour,
     light: 'linear',
-    region: (rect, name) => context.scratch.floats(name, rect.width * rect.height).fill(1),
+    region: (rect, slot) => context.scratch.floats(slot, rect.width * rect.height).fill(1),
     everywhere: given.region === undefined,
     regionBounds: () => ({ x: 0, y: 0, ...context.size }),
     member: () => context.parts,

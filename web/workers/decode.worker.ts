@@ -12,7 +12,7 @@ import {
 import { lumaOf, type Luma } from '#core/pixels/buffers/luma.ts'
 import { FrameLevels } from '#core/sound/level.ts'
 import { rgbaOfPng } from '#core/formats/png.ts'
-import { frameOfRgba } from '#core/pixels/buffers/picture.ts'
+import { frameOfRgba } from '#core/pixels/buffers/still.ts'
 import { i420Layout, rgbaToI420, yuvToRgba, type Yuv } from '#core/pixels/buffers/yuv.ts'
 
 /** A clip as the decoder has to know it. `times`: seconds of every frame of the clip, rising. */

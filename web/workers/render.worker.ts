@@ -1,10 +1,10 @@
+import { Slot, Scratch, withRoom } from '#core/pixels/buffers/scratch.ts'
 import * as Comlink from 'comlink'
 import { encode as encodePng } from 'fast-png'
-import { startKernels } from '#core/pixels/kernels/kernels.ts'
-import { Scratch, withRoom } from '#core/pixels/buffers/scratch.ts'
+import { startKernels } from '#core/pixels/kernels/engine.ts'
 import type { Luma } from '#core/pixels/buffers/luma.ts'
 import { KeptReadings, readingsAsked, type ReadingsAsked } from '#core/motion/readings.ts'
-import { reducedRgba } from '#core/pixels/buffers/picture.ts'
+import { reducedRgba } from '#core/pixels/buffers/still.ts'
 import { i420Layout, uprightSize, type Yuv } from '#core/pixels/buffers/yuv.ts'
 import { Records } from '#core/records/records.ts'
 import type { Diff } from '#core/records/diff.ts'
@@ -32,6 +32,14 @@ import {
   type LookLayer,
 } from '#core/render/looks.ts'
 import { sceneOf, type Scene } from '#core/render/scene.ts'
+
+const slots = {
+  codes: new Slot(),
+  otherCodes: new Slot(),
+  otherPlate: new Slot(),
+  videoFrame: new Slot(),
+  plate: new Slot(),
+}
 
 export type Layer = 'plate' | 'result' | LookLayer
 
@@ -177,7 +185,7 @@ class Renderer {
 
   private drawnForVideo(...[shot, frame, yuv, content, others, size]: FileOrder) {
     const [width, height] = [size.width & ~1, size.height & ~1]
-    const out = this.scratch.bytes('video frame', i420Layout(width, height).bytes)
+    const out = this.scratch.bytes(slots.videoFrame, i420Layout(width, height).bytes)
     const scene = this.scene(shot)
     const given = this.pictures(others, 1)
     if (scene && content === 'over' && !yuv.rgba && sameSize(uprightSize(yuv), size))
@@ -240,24 +248,24 @@ class Renderer {
       // Another clip comes at its own size: it may be looked at through a magnifying glass.
       const by = media && !scaled ? 1 : reduce
       const alpha = Boolean(media) && other.yuv.rgba !== undefined
-      const name = `other plate ${made.size}`
-      const picture = { ...this.plate(this.taken(other.yuv, 'other codes'), by, name, alpha), alpha }
+      const slot = slots.otherPlate.part(made.size)
+      const picture = { ...this.plate(this.taken(other.yuv, slots.otherCodes), by, slot, alpha), alpha }
       made.set(called, picture)
       return picture
     }
   }
 
   /** The frame's codes where the kernels can reach them. */
-  private taken(yuv: Yuv, name = 'codes'): Yuv {
-    const data = this.scratch.bytes(name, yuv.data.byteLength)
+  private taken(yuv: Yuv, slot = slots.codes): Yuv {
+    const data = this.scratch.bytes(slot, yuv.data.byteLength)
     data.set(yuv.data)
     return { ...yuv, data }
   }
 
-  private plate(yuv: Yuv, reduce: 1 | 2 | 4, name = 'plate', alpha = false): Picture {
+  private plate(yuv: Yuv, reduce: 1 | 2 | 4, slot = slots.plate, alpha = false): Picture {
     const upright = uprightSize(yuv)
     const [width, height] = [Math.ceil(upright.width / reduce), Math.ceil(upright.height / reduce)]
-    const words = this.scratch.words(name, width * height)
+    const words = this.scratch.words(slot, width * height)
     if (yuv.rgba) reducedRgba(yuv.rgba, yuv.width, yuv.height, reduce, !alpha, words)
     else if (reduce === 1) this.scratch.kernels.yuvToRgba(yuv, words)
     else this.scratch.kernels.yuvToReducedRgba(yuv, reduce, words)
@@ -265,7 +273,7 @@ class Renderer {
   }
 
   private empty(width: number, height: number): Picture {
-    return { words: this.scratch.words('plate', width * height).fill(0), width, height }
+    return { words: this.scratch.words(slots.plate, width * height).fill(0), width, height }
   }
 
   private scene(shot: string): Scene | null {

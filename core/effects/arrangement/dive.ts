@@ -1,3 +1,4 @@
+import { Slot } from '../../pixels/buffers/scratch.ts'
 import { memberMatte } from '../../matte/partMatte.ts'
 import { resampleAffine, warpAffine, type Affine } from '../../pixels/filters/warp.ts'
 import { choice, number, plain, still, word } from '../../parameters/builders.ts'
@@ -5,6 +6,8 @@ import type { EffectKind } from '../effect.ts'
 import { clipFrame } from './insert.ts'
 import { centreOfEffect, isAway, wholePicture } from '../shared/place.ts'
 import { mix } from '../shared/tools.ts'
+
+const slots = { diveHole: new Slot(), diveThrough: new Slot() }
 
 const p = {
   depth: number(
@@ -81,7 +84,7 @@ export const dive: EffectKind = {
     const parts = context.parts.filter((part) => part.role === 'add' && part.at(frame)).slice(0, 1)
     const hole = centreOfEffect({ ...context, parts })
     const map = diveMap(hole, size, zoom)
-    if (zoom > 1) warpAffine({ data, region, under }, 'mirrored', scratch, map)
+    if (zoom > 1) warpAffine({ data, region, under }, map, 'mirrored', scratch)
     const clip = word(settings, p.clip) ? context.picture(clipFrame(settings, frame)) : null
     if (!clip) return
     // The hole's own outline is carried through the camera, not its pixels: its edge is sharp at any depth.
@@ -90,15 +93,15 @@ export const dive: EffectKind = {
       const carried = points?.map((v, i) => (v * scale - map[4 + (i % 2)]!) * zoom)
       return { ...part, points: carried ? carried.map((v) => v / scale) : null, raster: null }
     })
-    const cover = memberMatte(seen, scale, region, scratch, 'dive hole')
-    const through = scratch.floats('dive through', data.length)
+    const cover = memberMatte(seen, scale, region, scratch, slots.diveHole)
+    const through = scratch.floats(slots.diveThrough, data.length)
     const ratio = clip.width / (size.width * plain(settings, p.size))
     const back: Affine = [
       ...([ratio, 0, 0, ratio] as const),
       ...([clip.width / 2 - (size.width / 2) * ratio, clip.height / 2 - (size.height / 2) * ratio] as const),
     ]
     const source = { x: 0, y: 0, width: clip.width, height: clip.height }
-    resampleAffine(clip.data, source, 'mirrored', scratch, through, region, back)
+    resampleAffine({ data: clip.data, region: source }, { data: through, region }, back, 'mirrored', scratch)
     for (let i = 0; i < cover.length; i++) {
       const share = cover[i]!
       if (share) for (let c = 0; c < 4; c++) data[4 * i + c] = mix(data[4 * i + c]!, through[4 * i + c]!, share)

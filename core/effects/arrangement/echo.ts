@@ -1,9 +1,12 @@
+import { Slot } from '../../pixels/buffers/scratch.ts'
 import { intersect, isEmpty, unite } from '../../geometry/rect.ts'
 import { choice, colour, number, plain, word } from '../../parameters/builders.ts'
 import type { EffectKind, PictureNeed } from '../effect.ts'
 import { wholePicture } from '../shared/place.ts'
 import { mix } from '../shared/tools.ts'
 import type { Settings } from '../../parameters/parameters.ts'
+
+const slots = { echoPresent: new Slot(), echoCover: new Slot() }
 
 const p = {
   count: number('count', 'Copies', '', [1, 12, 1], 4, 'How many past ones are seen.', false),
@@ -55,7 +58,7 @@ export const echo: EffectKind = {
   needs: pictures,
   render(context, { data, region }) {
     const { settings, frame, scratch } = context
-    const present = scratch.floats('echo present', data.length)
+    const present = scratch.floats(slots.echoPresent, data.length)
     const needs = pictures(settings, frame)
     const tint = context.colour(word(settings, p.tint))
     const behind = word(settings, p.order) === 'behind'
@@ -69,7 +72,7 @@ export const echo: EffectKind = {
       const tinted = plain(settings, p.tinted) * far
       const there = intersect(region, context.regionBounds(need.frame))
       if (isEmpty(there)) continue
-      const cover = context.region(there, 'echo cover', need.frame)
+      const cover = context.region(there, slots.echoCover, need.frame)
       for (let y = there.y, at = 0; y < there.y + there.height; y++) {
         let to = 4 * ((y - region.y) * region.width + there.x - region.x)
         let from = 4 * (y * past.width + there.x)
@@ -84,7 +87,7 @@ export const echo: EffectKind = {
       }
     }
     if (!behind) return
-    const cover = context.region(region, 'echo cover', frame)
+    const cover = context.region(region, slots.echoCover, frame)
     for (let i = 0; i < cover.length; i++)
       if (cover[i]) for (let c = 0; c < 4; c++) data[4 * i + c] = mix(data[4 * i + c]!, present[4 * i + c]!, cover[i]!)
   },

@@ -1,7 +1,7 @@
 import { boundsOf, intersect } from '../../geometry/rect.ts'
 import { fromUnitSquare, inverseOf, mapped } from '../../geometry/projective.ts'
 import { resample, turnAbout, resampleAffine, movedFirst, type Affine } from '../../pixels/filters/warp.ts'
-import type { Edge } from '../../pixels/kernels/kernels.ts'
+import type { BorderMode } from '../../pixels/buffers/border.ts'
 import type { Settings } from '../../parameters/parameters.ts'
 import { choice, number, plain, still, word } from '../../parameters/builders.ts'
 import { laidOn } from '../shared/forms.ts'
@@ -76,7 +76,7 @@ export const insert: EffectKind = {
     const { settings, size, frame, scratch } = context
     const clip = context.picture(clipFrame(settings, frame))
     if (!clip) return
-    const edge = word(settings, p.edge) as Edge
+    const edge = word(settings, p.edge) as BorderMode
     const source = { x: 0, y: 0, width: clip.width, height: clip.height }
     const corners = cornersOfLying(context)
     if (corners) {
@@ -84,13 +84,18 @@ export const insert: EffectKind = {
       const back = map && inverseOf(map)
       if (!back) return
       resample(
-        ...([clip.data, source, 'nothing', scratch, data, region] as const),
-        (x, y, out) => {
-          const [u, v] = mapped(back, x, y)
-          out[0] = u * clip.width
-          out[1] = v * clip.height
+        { data: clip.data, region: source },
+        { data, region },
+        {
+          where: (x, y, out) => {
+            const [u, v] = mapped(back, x, y)
+            out[0] = u * clip.width
+            out[1] = v * clip.height
+          },
+          step: 1,
         },
-        1,
+        'nothing',
+        scratch,
       )
       return
     }
@@ -100,6 +105,6 @@ export const insert: EffectKind = {
     const place = movedFirst(turnAbout(0, 0, -turn, ratio), -x, -y)
     const [a, b, c, d, e, f] = place
     const map: Affine = [a, b, c, d, e + clip.width / 2, f + clip.height / 2]
-    resampleAffine(clip.data, source, edge, scratch, data, region, map)
+    resampleAffine({ data: clip.data, region: source }, { data, region }, map, edge, scratch)
   },
 }

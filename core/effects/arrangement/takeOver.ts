@@ -1,3 +1,4 @@
+import { span } from '../../pixels/kernels/interface.ts'
 import { fitted } from '../../pixels/filters/fit.ts'
 import { colour, number, plain, word } from '../../parameters/builders.ts'
 import { aboutSomebody, laidOn } from '../shared/forms.ts'
@@ -59,7 +60,12 @@ export const takeOver: EffectKind = {
     if (by === 'evenly') {
       const share = Math.min(1, amount)
       for (let y = 0; y < region.height; y++)
-        kernels.addTinted(picture, rowOf(y), data, 4 * y * region.width, region.width, [share, share, share, share])
+        kernels.addTinted(span(picture, rowOf(y)), span(data, 4 * y * region.width), region.width, [
+          share,
+          share,
+          share,
+          share,
+        ])
       return
     }
     const left = leftOver(context, by, amount, region, under ?? { data, region })

@@ -1,3 +1,4 @@
+import { Slot } from '../../pixels/buffers/scratch.ts'
 import { flatten, type ClosedPath } from '../../geometry/path.ts'
 import { fromUnitSquare, mapped } from '../../geometry/projective.ts'
 import { boundsOf, intersect, isEmpty, unite } from '../../geometry/rect.ts'
@@ -10,6 +11,8 @@ import { anyShape, laidOn } from '../shared/forms.ts'
 import type { EffectContext, EffectKind } from '../effect.ts'
 import { cornersOfLying, lyingSettings, placeOfLying } from '../shared/placement.ts'
 import { wholePicture } from '../shared/place.ts'
+
+const slots = { words: new Slot() }
 
 const text: TextParameter = {
   ...{ type: 'text', name: 'text', label: 'Words', default: 'The Reed Ferry', max: 400, lines: true },
@@ -114,7 +117,7 @@ export const words: EffectKind = {
   render(context, { data, region }) {
     if (isEmpty(region)) return
     const { settings, scratch } = context
-    const cover = scratch.floats('words', region.width * region.height)
+    const cover = scratch.floats(slots.words, region.width * region.height)
     coverPolygons(polygonsOf(context), region, cover)
     const tint = context.colour(word(settings, p.tint)).map((v) => v * plain(settings, p.light))
     for (let i = 0, to = 0; i < cover.length; i++, to += 4) {

@@ -1,8 +1,9 @@
+import { luminanceAt } from '../../pixels/colour/luminance.ts'
 import { blurDisc } from '../../pixels/filters/disc.ts'
 import { number, plain } from '../../parameters/builders.ts'
 import { onPicture } from '../shared/forms.ts'
 import type { EffectKind } from '../effect.ts'
-import { luminance, ramp } from '../shared/tools.ts'
+import { ramp } from '../shared/tools.ts'
 
 const p = {
   radius: number('radius', 'Disc', 'px', [0, 200, 0.5], 12, 'Radius of the disc that a point becomes.'),
@@ -31,9 +32,9 @@ export const lensBlur: EffectKind = {
     const threshold = plain(settings, p.threshold)
     if (sparkle > 0)
       for (let i = 0; i < data.length; i += 4) {
-        const gain = 1 + sparkle * ramp(threshold, threshold + 0.3, luminance(data, i))
+        const gain = 1 + sparkle * ramp(threshold, threshold + 0.3, luminanceAt(data, i))
         if (gain > 1) for (let c = 0; c < 3; c++) data[i + c]! *= gain
       }
-    blurDisc(data, region.width, region.height, plain(settings, p.radius) * scale, scratch)
+    blurDisc({ data, width: region.width, height: region.height }, plain(settings, p.radius) * scale, scratch)
   },
 }

@@ -1,11 +1,15 @@
-import { intersect, isEmpty, unite, type Rect } from '../../geometry/rect.ts'
+import { inflate, intersect, isEmpty, unite, type Rect } from '../../geometry/rect.ts'
+import { Slot } from '../../pixels/buffers/scratch.ts'
+import { span } from '../../pixels/kernels/interface.ts'
 import { bestSimilarity, identity, inverse, type Similarity } from '../../geometry/similarity.ts'
 import { resampleAffine } from '../../pixels/filters/warp.ts'
 import { adding } from '../../shapes/traced.ts'
 import { number, plain } from '../../parameters/builders.ts'
 import { anyShape } from '../shared/forms.ts'
 import type { EffectContext, EffectKind } from '../effect.ts'
-import { coverOfParts, grown } from '../shared/tools.ts'
+import { coverOfParts } from '../shared/tools.ts'
+
+const slots = { smearSum: new Slot(), smearCut: new Slot(), smearMoved: new Slot(), smearCover: new Slot() }
 
 const p = {
   shutter: number(
@@ -58,7 +62,7 @@ export const motionBlur: EffectKind = {
         const points = part.at(time)
         if (points) rect = unite(rect, boundsOfPart(part, time, context.scale))
       }
-    return isEmpty(rect) ? rect : grown(rect, 4)
+    return isEmpty(rect) ? rect : inflate(rect, 4)
   },
   looks: () => 8,
   render(context, { data, region }) {
@@ -68,12 +72,12 @@ export const motionBlur: EffectKind = {
     if (shutter <= 0) return
     const size = region.width * region.height
     // Premultiplied cut-outs of every part, each moved along its own motion, summed; what they leave shows the picture.
-    const sum = scratch.floats('smear sum', 4 * size, true)
-    const cut = scratch.floats('smear cut', 4 * size)
-    const moved = scratch.floats('smear moved', 4 * size)
+    const sum = scratch.floats(slots.smearSum, 4 * size, true)
+    const cut = scratch.floats(slots.smearCut, 4 * size)
+    const moved = scratch.floats(slots.smearMoved, 4 * size)
     for (const part of adding(parts)) {
       if (!part.at(frame)) continue
-      const cover = coverOfParts([part], frame, scale, region, scratch, 'smear cover')
+      const cover = coverOfParts([part], frame, scale, region, scratch, slots.smearCover)
       for (let i = 0; i < size; i++) for (let c = 0; c < 4; c++) cut[4 * i + c] = data[4 * i + c]! * cover[i]!
       for (let k = 0; k < count; k++) {
         const motion = motionTo(context, part, frame + shutter * ((k + 0.5) / count - 0.5))
@@ -81,10 +85,16 @@ export const motionBlur: EffectKind = {
         // Only where the part can be at that moment.
         const box = intersect(boundsOfPart(part, frame + shutter * ((k + 0.5) / count - 0.5), scale), region)
         if (isEmpty(box)) continue
-        resampleAffine(cut, region, 'nothing', scratch, moved, box, [ar, ai, -ai, ar, br, bi])
+        resampleAffine(
+          { data: cut, region },
+          { data: moved, region: box },
+          [ar, ai, -ai, ar, br, bi],
+          'nothing',
+          scratch,
+        )
         for (let y = 0; y < box.height; y++) {
           const to = 4 * ((box.y + y - region.y) * region.width + box.x - region.x)
-          scratch.kernels.addScaled(moved, 4 * y * box.width, sum, to, 4 * box.width, 1 / count)
+          scratch.kernels.addScaled(span(moved, 4 * y * box.width), span(sum, to), 4 * box.width, 1 / count)
         }
       }
     }

@@ -36,11 +36,13 @@ export const soften: EffectKind = {
     const { width, height } = region
     if (way === 'angle') {
       const angle = (plain(settings, p.angle) * Math.PI) / 180
-      blurAlong(data, width, height, sigma, Math.cos(angle), Math.sin(angle), scratch)
+      blurAlong({ data, width, height }, sigma, Math.atan2(Math.sin(angle), Math.cos(angle)), scratch)
     } else
       blurPicture(
-        ...([data, width, height, way === 'down' ? 0 : sigma, way === 'across' ? 0 : sigma] as const),
-        ...(['stretched', scratch] as const),
+        { data, width, height },
+        { x: way === 'down' ? 0 : sigma, y: way === 'across' ? 0 : sigma },
+        'stretched',
+        scratch,
       )
   },
 }

@@ -1,9 +1,13 @@
+import { Slot } from '../../pixels/buffers/scratch.ts'
+import { span } from '../../pixels/kernels/interface.ts'
 import { resampleAffine, turnAbout } from '../../pixels/filters/warp.ts'
 import { choice, number, plain, word } from '../../parameters/builders.ts'
 import { aboutSomebody } from '../shared/forms.ts'
 import type { EffectKind } from '../effect.ts'
 import { centreOfEffect } from '../shared/place.ts'
 import { radians } from '../shared/tools.ts'
+
+const slots = { sharp: new Slot(), spinBlur: new Slot(), spinBlurBack: new Slot() }
 
 const p = {
   way: choice('way', 'Way', { zoom: 'zoom', spin: 'spin' }, 'Away from the middle, or around it.'),
@@ -39,21 +43,39 @@ export const spinBlur: EffectKind = {
     const whole = spin ? radians(plain(settings, p.spin)) : Math.log1p(plain(settings, p.zoom))
     if (whole < 1e-5) return
     const keep = plain(settings, p.keep) * scale
-    const sharp = keep > 0 ? scratch.floats('sharp', data.length) : null
+    const sharp = keep > 0 ? scratch.floats(slots.sharp, data.length) : null
     sharp?.set(data)
     let from = data
-    let to = scratch.floats('spin blur', data.length)
+    let to = scratch.floats(slots.spinBlur, data.length)
     for (let k = 0; k < passes; k++) {
       // The mean of a picture and itself moved by half, a quarter, an eighth ... of the way.
       const step = whole / 2 ** (k + 1)
       if (spin) {
-        const other = scratch.floats('spin blur back', data.length)
-        resampleAffine(from, region, 'mirrored', scratch, to, region, turnAbout(cx, cy, step / 2, 1))
-        resampleAffine(from, region, 'mirrored', scratch, other, region, turnAbout(cx, cy, -step / 2, 1))
-        scratch.kernels.mixInto(other, 0, to, 0, to.length, 0.5)
+        const other = scratch.floats(slots.spinBlurBack, data.length)
+        resampleAffine(
+          { data: from, region },
+          { data: to, region },
+          turnAbout(cx, cy, step / 2, 1),
+          'mirrored',
+          scratch,
+        )
+        resampleAffine(
+          { data: from, region },
+          { data: other, region },
+          turnAbout(cx, cy, -step / 2, 1),
+          'mirrored',
+          scratch,
+        )
+        scratch.kernels.mixInto(span(other), span(to), to.length, 0.5)
       } else {
-        resampleAffine(from, region, 'mirrored', scratch, to, region, turnAbout(cx, cy, 0, Math.exp(-step)))
-        scratch.kernels.mixInto(from, 0, to, 0, to.length, 0.5)
+        resampleAffine(
+          { data: from, region },
+          { data: to, region },
+          turnAbout(cx, cy, 0, Math.exp(-step)),
+          'mirrored',
+          scratch,
+        )
+        scratch.kernels.mixInto(span(from), span(to), to.length, 0.5)
       }
       ;[from, to] = [to, from]
     }

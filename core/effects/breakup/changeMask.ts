@@ -1,7 +1,10 @@
+import { Slot } from '../../pixels/buffers/scratch.ts'
 import { choice, colour, number, plain, word } from '../../parameters/builders.ts'
 import { onPicture } from '../shared/forms.ts'
 import type { EffectKind } from '../effect.ts'
 import { blurCover, mix, ramp } from '../shared/tools.ts'
+
+const slots = { changeMask: new Slot() }
 
 const p = {
   ago: number('ago', 'Frames ago', 'frames', [1, 48, 1], 2, 'Which picture it is compared with.', false),
@@ -41,7 +44,7 @@ export const changeMask: EffectKind = {
     const { settings, scale, scratch, frame } = context
     const before = context.picture({ media: '', frame: Math.max(0, frame - Math.round(plain(settings, p.ago))) })
     if (!before) return
-    const mask = scratch.floats('change mask', region.width * region.height)
+    const mask = scratch.floats(slots.changeMask, region.width * region.height)
     const threshold = plain(settings, p.threshold)
     for (let y = 0, i = 0; y < region.height; y++)
       for (let x = 0; x < region.width; x++, i++) {

@@ -1,9 +1,13 @@
+import { Slot } from '../../pixels/buffers/scratch.ts'
+import { span } from '../../pixels/kernels/interface.ts'
 import { movedFirst, resampleAffine, turnAbout } from '../../pixels/filters/warp.ts'
 import { choice, number, plain, still, word } from '../../parameters/builders.ts'
 import { aboutSomebody } from '../shared/forms.ts'
 import type { EffectKind } from '../effect.ts'
 import { centreOfEffect } from '../shared/place.ts'
 import { radians } from '../shared/tools.ts'
+
+const slots = { splitSource: new Slot(), splitMoved: new Slot() }
 
 const p = {
   amount: number(
@@ -53,8 +57,8 @@ export const colourSplit: EffectKind = {
     const [ux, uy] = [Math.cos(angle), Math.sin(angle)]
     const blur = plain(settings, p.blur)
     const count = blur > 0 ? Math.round(plain(settings, p.samples)) : 3
-    const source = scratch.floats('split source', data.length)
-    const moved = scratch.floats('split moved', data.length)
+    const source = scratch.floats(slots.splitSource, data.length)
+    const moved = scratch.floats(slots.splitMoved, data.length)
     source.set(data)
     data.fill(0)
     const totals = [0, 0, 0, 0]
@@ -67,9 +71,9 @@ export const colourSplit: EffectKind = {
     for (const { at, weights } of steps) {
       const far = at * amount
       const map = radial ? turnAbout(cx, cy, 0, 1 + far * unit) : movedFirst(turnAbout(0, 0, 0, 1), far * ux, far * uy)
-      resampleAffine(source, region, 'stretched', scratch, moved, region, map)
+      resampleAffine({ data: source, region }, { data: moved, region }, map, 'stretched', scratch)
       const [r, g, b, a] = weights.map((w, c) => w / totals[c]!) as [number, number, number, number]
-      scratch.kernels.addTinted(moved, 0, data, 0, region.width * region.height, [r, g, b, a])
+      scratch.kernels.addTinted(span(moved), span(data), region.width * region.height, [r, g, b, a])
     }
   },
 }

@@ -1,9 +1,12 @@
+import { Slot } from '../../pixels/buffers/scratch.ts'
 import { blurPicture } from '../../pixels/filters/blur.ts'
 import { hashed } from '../../pixels/filters/noise.ts'
 import { number, plain, seedNumber, still } from '../../parameters/builders.ts'
 import { onPicture } from '../shared/forms.ts'
 import type { EffectKind } from '../effect.ts'
 import { brightness, mix } from '../shared/tools.ts'
+
+const slots = { unpainted: new Slot() }
 
 const p = {
   size: number('size', 'Dab', 'px', [4, 120, 1], 16, 'Length of a stroke.'),
@@ -34,11 +37,11 @@ export const dabs: EffectKind = {
     const { settings, scale, scratch, frame } = context
     const { width, height } = region
     if (width < 2 || height < 2) return
-    const source = scratch.floats('unpainted', data.length)
+    const source = scratch.floats(slots.unpainted, data.length)
     source.set(data)
     // A brush takes up the colour around its middle, not that of one grain.
     const blur = 0.12 * plain(settings, p.size) * scale
-    blurPicture(source, width, height, blur, blur, 'stretched', scratch)
+    blurPicture({ data: source, width, height }, blur, 'stretched', scratch)
     const paint = new Float32Array(4)
     const layers = Math.round(plain(settings, p.layers))
     const strength = plain(settings, p.strength)

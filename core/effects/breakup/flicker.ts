@@ -1,3 +1,4 @@
+import { span } from '../../pixels/kernels/interface.ts'
 import { hashed, noise1 } from '../../pixels/filters/noise.ts'
 import { choice, colour, number, plain, seedNumber, word } from '../../parameters/builders.ts'
 import { onPicture } from '../shared/forms.ts'
@@ -51,6 +52,6 @@ export const flicker: EffectKind = {
     const amount = plain(settings, p.amount)
     const lift = plain(settings, p.lift)
     const [r, g, b] = tint.map((v) => mix(1 - amount, 1 + lift, up) * mix(1, v, up)) as [number, number, number]
-    scratch.kernels.addTinted(data, 0, data, 0, data.length / 4, [r - 1, g - 1, b - 1, 0])
+    scratch.kernels.addTinted(span(data), span(data), data.length / 4, [r - 1, g - 1, b - 1, 0])
   },
 }

@@ -1,6 +1,9 @@
+import { Slot } from '../../pixels/buffers/scratch.ts'
 import { choice, number, plain, word } from '../../parameters/builders.ts'
 import { onPicture } from '../shared/forms.ts'
 import type { EffectKind } from '../effect.ts'
+
+const slots = { mosaicTiles: new Slot(), mosaicSums: new Slot(), mosaicCounts: new Slot() }
 
 const p = {
   size: number('size', 'Tile', 'px', [4, 400, 4], 24, 'Side of a tile.'),
@@ -33,7 +36,7 @@ export const mosaic: EffectKind = {
       return (row + 1) * columns + Math.floor(x / side + shift) + 1
     }
     // On the plate's own grid: every scale lays the same tiles.
-    const words = scratch.words('mosaic tiles', region.width * region.height)
+    const words = scratch.words(slots.mosaicTiles, region.width * region.height)
     const tiles = new Int32Array(words.buffer, words.byteOffset, words.length)
     let most = 0
     for (let y = 0, i = 0; y < region.height; y++) {
@@ -51,8 +54,8 @@ export const mosaic: EffectKind = {
         if (tile > most) most = tile
       }
     }
-    const sums = scratch.floats('mosaic sums', 4 * (most + 1), true)
-    const counts = scratch.floats('mosaic counts', most + 1, true)
+    const sums = scratch.floats(slots.mosaicSums, 4 * (most + 1), true)
+    const counts = scratch.floats(slots.mosaicCounts, most + 1, true)
     // Run by run of one tile: its sums are written once a run.
     for (let i = 0, at = 0; i < tiles.length;) {
       const tile = tiles[i]!

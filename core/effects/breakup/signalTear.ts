@@ -1,8 +1,11 @@
+import { Slot } from '../../pixels/buffers/scratch.ts'
 import { hashed } from '../../pixels/filters/noise.ts'
-import { withinEdge } from '../../pixels/kernels/kernels.ts'
+import { withinBorder } from '../../pixels/buffers/border.ts'
 import { number, plain, seedNumber } from '../../parameters/builders.ts'
 import { onPicture } from '../shared/forms.ts'
 import type { EffectKind } from '../effect.ts'
+
+const slots = { torn: new Slot() }
 
 const p = {
   slices: number('slices', 'Torn slices', '%', [0, 1, 0.01], 0.35, 'Share of the slices that are torn aside.'),
@@ -32,7 +35,7 @@ export const signalTear: EffectKind = {
   ],
   looks: () => Infinity,
   render({ settings, scale, scratch, frame }, { data, region }) {
-    const source = scratch.floats('torn', data.length)
+    const source = scratch.floats(slots.torn, data.length)
     source.set(data)
     const { width, height } = region
     const time = Math.floor(frame / plain(settings, p.hold))
@@ -56,9 +59,9 @@ export const signalTear: EffectKind = {
           ? [shift * 4 * (2 * hashed(column, k, seed + 6) - 1), slice * 6 * (2 * hashed(column, k, seed + 7) - 1)]
           : [by, 0]
         if (!torn && !lost) continue
-        const row = withinEdge(Math.round(y + oy), height, 'mirrored') * width
+        const row = withinBorder(Math.round(y + oy), height, 'mirrored') * width
         for (let c = 0; c < 3; c++) {
-          const from = withinEdge(Math.round(x - ox + (1 - c) * split), width, 'mirrored')
+          const from = withinBorder(Math.round(x - ox + (1 - c) * split), width, 'mirrored')
           data[at + c] = source[4 * (row + from) + c]!
         }
       }

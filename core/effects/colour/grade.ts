@@ -1,3 +1,4 @@
+import { lumaWeights } from '../../pixels/colour/luminance.ts'
 import { adaptation } from '../../pixels/colour/temperature.ts'
 import { isPlain, toneCurve } from '../../pixels/colour/tone.ts'
 import { quickEncoded, quickLinear } from '../../pixels/colour/transfer.ts'
@@ -121,7 +122,7 @@ export const grade: EffectKind = {
 export function gradeMatrix(gain: number, kelvin: number, tint: number, hue: number, saturation: number): number[] {
   const white = Math.abs(kelvin - 6500) < 1 ? identity : adaptation(kelvin).flat()
   const green = [2 ** (tint / 2), 0, 0, 0, 2 ** -tint, 0, 0, 0, 2 ** (tint / 2)]
-  const [lr, lg, lb] = [0.2126, 0.7152, 0.0722]
+  const [lr, lg, lb] = lumaWeights.bt709
   const s = saturation
   const grey = [
     ...[lr + (1 - lr) * s, lg - lg * s, lb - lb * s],

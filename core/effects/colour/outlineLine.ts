@@ -1,9 +1,12 @@
-import { intersect, isEmpty } from '../../geometry/rect.ts'
+import { inflate, intersect, isEmpty } from '../../geometry/rect.ts'
+import { Slot } from '../../pixels/buffers/scratch.ts'
 import { signedDistance } from '../../pixels/filters/distance.ts'
 import { choice, colour, number, plain, word } from '../../parameters/builders.ts'
 import { laidOn } from '../shared/forms.ts'
 import type { EffectKind } from '../effect.ts'
-import { clip, grown } from '../shared/tools.ts'
+import { clip } from '../shared/tools.ts'
+
+const slots = { outlineCover: new Slot(), outlineDistance: new Slot() }
 
 const p = {
   width: number('width', 'Width', 'px', [0.5, 200, 0.5], 3, 'Thickness of the line.'),
@@ -43,15 +46,19 @@ export const outlineLine: EffectKind = {
     const bounds = context.regionBounds()
     const { settings, scale } = context
     const far = plain(settings, p.width) + plain(settings, p.away) + plain(settings, p.soften) + 2
-    return isEmpty(bounds) ? bounds : grown(bounds, far * scale)
+    return isEmpty(bounds) ? bounds : inflate(bounds, far * scale)
   },
   render(context, { data, region }) {
     const { settings, scale, scratch } = context
     // Distances are dear: only about what is outlined.
     const near = intersect(region, outlineLine.reach(context))
     if (isEmpty(near)) return
-    const cover = context.region(near, 'outline cover')
-    const distance = signedDistance(cover, near.width, near.height, scratch, 'outline distance')
+    const cover = context.region(near, slots.outlineCover)
+    const distance = signedDistance(
+      { data: cover, width: near.width, height: near.height },
+      scratch,
+      slots.outlineDistance,
+    )
     const half = (plain(settings, p.width) / 2) * scale
     const away = plain(settings, p.away) * scale
     const lies = word(settings, p.lies)

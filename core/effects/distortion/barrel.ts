@@ -1,5 +1,5 @@
 import { warp } from '../../pixels/filters/warp.ts'
-import type { Edge } from '../../pixels/kernels/kernels.ts'
+import type { BorderMode } from '../../pixels/buffers/border.ts'
 import { edgeChoice, number, plain, word } from '../../parameters/builders.ts'
 import { aboutSomebody } from '../shared/forms.ts'
 import type { EffectKind } from '../effect.ts'
@@ -37,16 +37,17 @@ export const barrel: EffectKind = {
     const zoom = 1 / plain(settings, p.zoom)
     warp(
       image,
-      word(settings, edgeChoice) as Edge,
-      scratch,
-      (x, y, out) => {
-        const [dx, dy] = [(x - cx) * zoom, (y - cy) * zoom]
-        const ratio = 1 + k * (dx * dx + dy * dy) * unit
-        out[0] = cx + dx * ratio
-        out[1] = cy + dy * ratio
+      {
+        where: (x, y, out) => {
+          const [dx, dy] = [(x - cx) * zoom, (y - cy) * zoom]
+          const ratio = 1 + k * (dx * dx + dy * dy) * unit
+          out[0] = cx + dx * ratio
+          out[1] = cy + dy * ratio
+        },
+        step: meshStep(context, 8),
       },
-      // A bend is straight over eight pixels.
-      meshStep(context, 8),
+      word(settings, edgeChoice) as BorderMode,
+      scratch,
     )
   },
 }

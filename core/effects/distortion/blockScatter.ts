@@ -1,3 +1,4 @@
+import { Slot } from '../../pixels/buffers/scratch.ts'
 import { hashed } from '../../pixels/filters/noise.ts'
 import { fitted } from '../../pixels/filters/fit.ts'
 import { choice, colour, number, plain, seedNumber, word } from '../../parameters/builders.ts'
@@ -5,6 +6,8 @@ import { anyShape } from '../shared/forms.ts'
 import type { EffectKind } from '../effect.ts'
 import { centreOfEffect, wholePicture } from '../shared/place.ts'
 import { brightness, clip, mix, radians, ramp } from '../shared/tools.ts'
+
+const slots = { scattered: new Slot(), scatterCover: new Slot() }
 
 const p = {
   amount: number('amount', 'Push', 'px', [0, 3000, 1], 120, 'How far the brightest blocks fly.'),
@@ -59,9 +62,9 @@ export const blockScatter: EffectKind = {
     const { settings, scale, scratch, size } = context
     // Blocks lie on the plate's own grid: every scale cuts the same ones.
     const side = plain(settings, p.size) * scale
-    const source = scratch.floats('scattered', data.length)
+    const source = scratch.floats(slots.scattered, data.length)
     source.set(data)
-    const cover = context.region(region, 'scatter cover')
+    const cover = context.region(region, slots.scatterCover)
     const stay = plain(settings, p.stay)
     const next = word(settings, p.behind) === 'next' ? context.picture({ media: 'next', frame: context.frame }) : null
     const behind = next && fitted(next, size, scratch)

@@ -1,5 +1,5 @@
 import { warp } from '../../pixels/filters/warp.ts'
-import type { Edge } from '../../pixels/kernels/kernels.ts'
+import type { BorderMode } from '../../pixels/buffers/border.ts'
 import { edgeChoice, number, plain, word } from '../../parameters/builders.ts'
 import { aboutSomebody } from '../shared/forms.ts'
 import type { EffectKind } from '../effect.ts'
@@ -46,16 +46,18 @@ export const lens: EffectKind = {
     const sign = strength >= 0 ? 1 : -1
     warp(
       image,
-      word(settings, edgeChoice) as Edge,
-      scratch,
-      (x, y, out) => {
-        const [dx, dy] = [x - cx, y - cy]
-        const u = Math.sqrt(dx * dx + dy * dy) / radius
-        const ratio = u >= 1 || u <= 0 ? 1 : sign > 0 ? u ** power : u ** (1 / (1 + power) - 1)
-        out[0] = cx + dx * ratio
-        out[1] = cy + dy * ratio
+      {
+        where: (x, y, out) => {
+          const [dx, dy] = [x - cx, y - cy]
+          const u = Math.sqrt(dx * dx + dy * dy) / radius
+          const ratio = u >= 1 || u <= 0 ? 1 : sign > 0 ? u ** power : u ** (1 / (1 + power) - 1)
+          out[0] = cx + dx * ratio
+          out[1] = cy + dy * ratio
+        },
+        step: meshStep(context),
       },
-      meshStep(context),
+      word(settings, edgeChoice) as BorderMode,
+      scratch,
     )
   },
 }

@@ -1,6 +1,6 @@
 import { clouds } from '../../pixels/filters/noise.ts'
 import { warp } from '../../pixels/filters/warp.ts'
-import type { Edge } from '../../pixels/kernels/kernels.ts'
+import type { BorderMode } from '../../pixels/buffers/border.ts'
 import { choice, edgeChoice, number, plain, seedNumber, word } from '../../parameters/builders.ts'
 import { aboutSomebody } from '../shared/forms.ts'
 import type { EffectKind } from '../effect.ts'
@@ -50,27 +50,28 @@ export const ripple: EffectKind = {
     const seed = plain(settings, p.seed)
     warp(
       image,
-      word(settings, edgeChoice) as Edge,
-      scratch,
-      (x, y, out) => {
-        if (form === 'rings') {
-          const [dx, dy] = [x - cx, y - cy]
-          const r = Math.sqrt(dx * dx + dy * dy)
-          const fall = r < radius ? 1 - r / radius : 0
-          const push = r > 0 ? (amount * fall * Math.sin(2 * Math.PI * (r / size - run))) / r : 0
-          out[0] = x + dx * push
-          out[1] = y + dy * push
-        } else if (form === 'waves') {
-          out[0] = x + amount * Math.sin(2 * Math.PI * (y / size - run))
-          out[1] = y + amount * 0.4 * Math.sin(2 * Math.PI * (x / size / 1.7 - run))
-        } else {
-          const [nx, ny] = [x / size, y / size / 1.6 + run]
-          out[0] = x + amount * 2 * (clouds(nx, ny, seed, 2) - 0.5)
-          out[1] = y + amount * (clouds(nx, ny, seed + 500, 2) - 0.5)
-        }
+      {
+        where: (x, y, out) => {
+          if (form === 'rings') {
+            const [dx, dy] = [x - cx, y - cy]
+            const r = Math.sqrt(dx * dx + dy * dy)
+            const fall = r < radius ? 1 - r / radius : 0
+            const push = r > 0 ? (amount * fall * Math.sin(2 * Math.PI * (r / size - run))) / r : 0
+            out[0] = x + dx * push
+            out[1] = y + dy * push
+          } else if (form === 'waves') {
+            out[0] = x + amount * Math.sin(2 * Math.PI * (y / size - run))
+            out[1] = y + amount * 0.4 * Math.sin(2 * Math.PI * (x / size / 1.7 - run))
+          } else {
+            const [nx, ny] = [x / size, y / size / 1.6 + run]
+            out[0] = x + amount * 2 * (clouds(nx, ny, seed, 2) - 0.5)
+            out[1] = y + amount * (clouds(nx, ny, seed + 500, 2) - 0.5)
+          }
+        },
+        step: meshStep(context, plain(settings, p.size) >= 64 ? 8 : plain(settings, p.size) / 12),
       },
-      // Long waves are straight over eight pixels.
-      meshStep(context, plain(settings, p.size) >= 64 ? 8 : plain(settings, p.size) / 12),
+      word(settings, edgeChoice) as BorderMode,
+      scratch,
     )
   },
 }

@@ -1,5 +1,5 @@
 import { movedFirst, warpAffine } from '../../pixels/filters/warp.ts'
-import type { Edge } from '../../pixels/kernels/kernels.ts'
+import type { BorderMode } from '../../pixels/buffers/border.ts'
 import { choice, number, plain, word } from '../../parameters/builders.ts'
 import { onPicture } from '../shared/forms.ts'
 import type { EffectKind } from '../effect.ts'
@@ -43,6 +43,6 @@ export const scroll: EffectKind = {
     const shiftX = plain(settings, p.across) * size.width
     const shiftY = plain(settings, p.down) * size.height
     const map = movedFirst([1, 0, 0, 1, 0, 0], -shiftX, -shiftY)
-    warpAffine(image, word(settings, p.edge) as Edge, scratch, map)
+    warpAffine(image, map, word(settings, p.edge) as BorderMode, scratch)
   },
 }

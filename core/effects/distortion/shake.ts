@@ -1,6 +1,6 @@
 import { noise1 } from '../../pixels/filters/noise.ts'
 import { movedFirst, turnAbout, warpAffine } from '../../pixels/filters/warp.ts'
-import type { Edge } from '../../pixels/kernels/kernels.ts'
+import type { BorderMode } from '../../pixels/buffers/border.ts'
 import { edgeChoice, number, plain, seedNumber, word } from '../../parameters/builders.ts'
 import { onPicture } from '../shared/forms.ts'
 import type { EffectKind } from '../effect.ts'
@@ -44,6 +44,6 @@ export const shake: EffectKind = {
     const [cx, cy] = [size.width / 2, size.height / 2]
     const back = turnAbout(cx, cy, -angle, zoom)
     const map = movedFirst(back, -shiftX, -shiftY)
-    warpAffine(image, word(settings, edgeChoice) as Edge, scratch, map)
+    warpAffine(image, map, word(settings, edgeChoice) as BorderMode, scratch)
   },
 }

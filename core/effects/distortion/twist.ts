@@ -3,7 +3,7 @@ import { edgeChoice, number, plain, word } from '../../parameters/builders.ts'
 import { aboutSomebody } from '../shared/forms.ts'
 import type { EffectKind } from '../effect.ts'
 import { centreOfEffect } from '../shared/place.ts'
-import type { Edge } from '../../pixels/kernels/kernels.ts'
+import type { BorderMode } from '../../pixels/buffers/border.ts'
 import { meshStep, radians } from '../shared/tools.ts'
 
 const p = {
@@ -36,24 +36,26 @@ export const twist: EffectKind = {
     const whole = radians(plain(settings, p.angle))
     warp(
       image,
-      word(settings, edgeChoice) as Edge,
-      scratch,
-      (x, y, out) => {
-        const [dx, dy] = [x - cx, y - cy]
-        const r = Math.sqrt(dx * dx + dy * dy)
-        if (r >= radius) {
-          out[0] = x
-          out[1] = y
-          return
-        }
-        // Smooth to the rim: nothing tears there.
-        const u = 1 - r / radius
-        const angle = -whole * u * u
-        const [c, s] = [Math.cos(angle), Math.sin(angle)]
-        out[0] = cx + c * dx - s * dy
-        out[1] = cy + s * dx + c * dy
+      {
+        where: (x, y, out) => {
+          const [dx, dy] = [x - cx, y - cy]
+          const r = Math.sqrt(dx * dx + dy * dy)
+          if (r >= radius) {
+            out[0] = x
+            out[1] = y
+            return
+          }
+          // Smooth to the rim: nothing tears there.
+          const u = 1 - r / radius
+          const angle = -whole * u * u
+          const [c, s] = [Math.cos(angle), Math.sin(angle)]
+          out[0] = cx + c * dx - s * dy
+          out[1] = cy + s * dx + c * dy
+        },
+        step: meshStep(context),
       },
-      meshStep(context),
+      word(settings, edgeChoice) as BorderMode,
+      scratch,
     )
   },
 }

@@ -1,4 +1,5 @@
-import { boundsOf, intersect, isEmpty, type Rect } from '../../geometry/rect.ts'
+import { inflate, boundsOf, intersect, isEmpty, type Rect } from '../../geometry/rect.ts'
+import { Slot } from '../../pixels/buffers/scratch.ts'
 import { cloudField, noise1 } from '../../pixels/filters/noise.ts'
 import { coverPolygon } from '../../matte/coverage.ts'
 import { reachedTip } from '../../shapes/kinds/rod.ts'
@@ -6,7 +7,15 @@ import { edgeOf, type TracedPart } from '../../shapes/traced.ts'
 import { colour, number, plain, seedNumber, word } from '../../parameters/builders.ts'
 import { lightOfSomebody, laidOn } from '../shared/forms.ts'
 import type { EffectContext, EffectKind } from '../effect.ts'
-import { blurCover, clip, coverOfParts, grown, mix, ramp } from '../shared/tools.ts'
+import { blurCover, clip, coverOfParts, mix, ramp } from '../shared/tools.ts'
+
+const slots = {
+  trailAge: new Slot(),
+  trailCover: new Slot(),
+  trailOne: new Slot(),
+  trailShape: new Slot(),
+  trailShreds: new Slot(),
+}
 
 const p = {
   length: number('length', 'Length', 'frames', [1, 96, 1], 9, 'How long a past shape is still seen.'),
@@ -74,10 +83,10 @@ export const afterglow: EffectKind = {
     const { settings, scratch, parts, scale, frame } = context
     // Half the full size is enough for what is soft; a small picture works at its own.
     const sigma = (plain(settings, p.soften) / 2) * scale
-    const rect = grown(region, 3.5 * sigma)
-    const age = scratch.floats('trail age', rect.width * rect.height).fill(Infinity)
-    const cover = scratch.floats('trail cover', rect.width * rect.height, true)
-    const one = scratch.floats('trail one', rect.width * rect.height)
+    const rect = inflate(region, 3.5 * sigma)
+    const age = scratch.floats(slots.trailAge, rect.width * rect.height).fill(Infinity)
+    const cover = scratch.floats(slots.trailCover, rect.width * rect.height, true)
+    const one = scratch.floats(slots.trailOne, rect.width * rect.height)
     const steps = ages(context)
     const length = plain(settings, p.length)
     const fade = plain(settings, p.fade)
@@ -105,7 +114,7 @@ export const afterglow: EffectKind = {
           )
           if (isEmpty(box)) continue
           const moved = { ...part, at: () => part.at(frame - steps[k]!) }
-          one.set(coverOfParts([moved], 0, scale, box, scratch, 'trail shape').subarray(0, box.width * box.height))
+          one.set(coverOfParts([moved], 0, scale, box, scratch, slots.trailShape).subarray(0, box.width * box.height))
         }
         for (let y = 0; y < box.height; y++) {
           let to = (box.y + y - rect.y) * rect.width + box.x - rect.x
@@ -125,8 +134,8 @@ export const afterglow: EffectKind = {
     const breakup = plain(settings, p.breakup)
     const grain = plain(settings, p.grain) * scale
     const seed = plain(settings, p.seed)
-    const shreds = scratch.floats('trail shreds', region.width * region.height)
-    if (breakup > 0) cloudField(shreds, region, grain, seed, 2, 0, frame * 0.15)
+    const shreds = scratch.floats(slots.trailShreds, region.width * region.height)
+    if (breakup > 0) cloudField(shreds, region, { size: grain, seed: seed, octaves: 2, dx: 0, dy: frame * 0.15 })
     for (let y = 0, i = 0; y < region.height; y++)
       for (let x = 0; x < region.width; x++, i += 4) {
         const at = (y + region.y - rect.y) * rect.width + x + region.x - rect.x

@@ -66,7 +66,7 @@ describe('against OpenCV', () => {
   it.each([0.5, 1, 3, 8])('the direct blur, sigma %f', (sigma) => {
     const mine = covered(oval.path(oval.fromClicks([160, 120, 205, 150]), {}))
     const reference = blurred(mine, sigma)
-    blurDirect(mine, width, height, sigma, new Scratch())
+    blurDirect({ data: mine, width, height }, sigma, new Scratch())
     expect(worstOf(mine, reference)).toBeLessThan(0.002)
   })
 

@@ -1,3 +1,5 @@
+import { luminanceAt } from '../../pixels/colour/luminance.ts'
+import { Slot } from '../../pixels/buffers/scratch.ts'
 import type { Rect } from '../../geometry/rect.ts'
 import { signedDistance } from '../../pixels/filters/distance.ts'
 import { reachedTip } from '../../shapes/kinds/rod.ts'
@@ -7,6 +9,8 @@ import type { EffectContext, EffectKind } from '../effect.ts'
 import { isAway, wholePicture } from '../shared/place.ts'
 import { quickEncoded } from '../../pixels/colour/transfer.ts'
 import { clip, coarseGrid, coverOfParts, mix } from '../shared/tools.ts'
+
+const slots = { lightFall: new Slot(), lightCover: new Slot(), lightDistance: new Slot() }
 
 const p = {
   strength: number('strength', 'Strength', '%', [0, 10, 0.05], 1.5, 'How much light falls on what is near.'),
@@ -68,7 +72,7 @@ export const castLight: EffectKind = {
       const green = data[at + 1]!
       const blue = data[at + 2]!
       // Light is reflected by what is bright in the plate: a face takes it, a dark coat hardly.
-      const light = 0.2126 * red + 0.7152 * green + 0.0722 * blue
+      const light = luminanceAt(data, at)
       const took = least + (1 - least) * clip(encoded ? quickEncoded(light) : light)
       const own = took * took * 0.12 * dark + haze
       data[at] = red + near * r * (red + own)
@@ -84,7 +88,7 @@ function fallOver(context: EffectContext, region: Rect, half: number): Float32Ar
   // Light that reaches far falls off slowly: it is straight over more pixels.
   const step = Math.max(1, Math.round((half >= 60 ? 8 : 4) * scale))
   const distance = distanceToLight(context, region)
-  const out = scratch.floats('light fall', region.width * region.height)
+  const out = scratch.floats(slots.lightFall, region.width * region.height)
   const columns = Math.ceil(region.width / step) + 1
   const rows = [new Float32Array(columns), new Float32Array(columns)] as [Float32Array, Float32Array]
   const line = new Float32Array(columns)
@@ -123,12 +127,11 @@ function distanceToLight(context: EffectContext, region: Rect) {
   })
   const others = parts.filter((part) => part.kind !== 'rod' && part.at(frame))
   const grid = others.length ? coarseGrid(context, region, 0) : null
-  const field = grid
-    ? signedDistance(
-        coverOfParts(others, frame, grid.scale, grid.rect, scratch, 'light cover'),
-        ...([grid.rect.width, grid.rect.height, scratch, 'light distance'] as const),
-      )
-    : null
+  const distanceOn = ({ rect, scale }: NonNullable<typeof grid>) => {
+    const data = coverOfParts(others, frame, scale, rect, scratch, slots.lightCover)
+    return signedDistance({ data, width: rect.width, height: rect.height }, scratch, slots.lightDistance)
+  }
+  const field = grid ? distanceOn(grid) : null
   const ratio = grid ? grid.scale / scale : 1
   return (x: number, y: number): number => {
     let nearest = Infinity

@@ -1,9 +1,13 @@
+import { inflate, intersect, isEmpty, unite } from '../../geometry/rect.ts'
+import { Slot } from '../../pixels/buffers/scratch.ts'
+import { span } from '../../pixels/kernels/interface.ts'
 import { blurPicture } from '../../pixels/filters/blur.ts'
-import { intersect, isEmpty, unite } from '../../geometry/rect.ts'
 import { choice, colour, number, plain, word } from '../../parameters/builders.ts'
 import { laidOn } from '../shared/forms.ts'
 import type { EffectContext, EffectKind } from '../effect.ts'
-import { brightness, grown, ramp } from '../shared/tools.ts'
+import { brightness, ramp } from '../shared/tools.ts'
+
+const slots = { glowCover: new Slot(), glowSource: new Slot(), glowBlurred: new Slot() }
 
 const p = {
   strength: number('strength', 'Strength', '%', [0, 8, 0.01], 1, 'All of the glow together.'),
@@ -51,7 +55,7 @@ export const glow: EffectKind = {
   reach(context) {
     if (plain(context.settings, p.strength) <= 0) return { x: 0, y: 0, width: 0, height: 0 }
     const bounds = context.regionBounds()
-    return isEmpty(bounds) ? bounds : grown(bounds, 4 * widest(context) * context.scale)
+    return isEmpty(bounds) ? bounds : inflate(bounds, 4 * widest(context) * context.scale)
   },
   looks: (context) => 4 * widest(context) * context.scale,
   render(context, { data, region, under }) {
@@ -59,9 +63,9 @@ export const glow: EffectKind = {
     const sigmas = [plain(settings, p.near), plain(settings, p.far)].map((feather) => (feather / 2) * scale)
     const pad = Math.ceil(4 * Math.max(...sigmas))
     // What glows may lie beyond the picture; its light comes in all the same. Where nothing glows nothing is blurred.
-    const rect = unite(region, intersect(context.regionBounds(), grown(region, pad)))
-    const cover = context.region(rect, 'glow cover')
-    const source = scratch.floats('glow source', 4 * rect.width * rect.height, true)
+    const rect = unite(region, intersect(context.regionBounds(), inflate(region, pad)))
+    const cover = context.region(rect, slots.glowCover)
+    const source = scratch.floats(slots.glowSource, 4 * rect.width * rect.height, true)
     const shape = fromShape(context)
     const threshold = plain(settings, p.threshold)
     for (let y = 0, i = 0; y < rect.height; y++)
@@ -85,16 +89,16 @@ export const glow: EffectKind = {
       { sigma: sigmas[0]!, tint: p.nearColour, gain: 1 - share },
       { sigma: sigmas[1]!, tint: p.farColour, gain: share },
     ]
-    const blurred = scratch.floats('glow blurred', source.length)
+    const blurred = scratch.floats(slots.glowBlurred, source.length)
     for (const { sigma, tint, gain } of layers) {
       if (gain * strength <= 0) continue
       blurred.set(source)
-      blurPicture(blurred, rect.width, rect.height, sigma, sigma, 'nothing', scratch)
+      blurPicture({ data: blurred, width: rect.width, height: rect.height }, sigma, 'nothing', scratch)
       const [r, g, b] = context.colour(word(settings, tint)).map((v) => v * gain * strength) as Rgb
       const light = [r, g, b, 0] as const
       for (let y = 0; y < region.height; y++) {
         const from = 4 * ((region.y + y - rect.y) * rect.width + region.x - rect.x)
-        scratch.kernels.addTinted(blurred, from, data, 4 * y * region.width, region.width, light)
+        scratch.kernels.addTinted(span(blurred, from), span(data, 4 * y * region.width), region.width, light)
       }
     }
   },

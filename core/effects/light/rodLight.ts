@@ -1,7 +1,21 @@
+import { Slot, type Scratch } from '../../pixels/buffers/scratch.ts'
+import { span } from '../../pixels/kernels/interface.ts'
 import type { Rect } from '../../geometry/rect.ts'
-import { phi } from '../../pixels/filters/gaussian.ts'
-import type { Scratch } from '../../pixels/buffers/scratch.ts'
+import { phi } from '../../pixels/kernels/phi.ts'
 import type { WorkingImage } from '../effect.ts'
+
+const slots = {
+  rodNear: new Slot(),
+  rodNearHalos: new Slot(),
+  rodAcross: new Slot(),
+  rodAlong: new Slot(),
+  rodFar: new Slot(),
+  rodLevel: new Slot(),
+  rodEnlargedFrom: new Slot(),
+  rodCoarseLine: new Slot(),
+  rodFineLine: new Slot(),
+  rodNearLine: new Slot(),
+}
 
 export type Rgb = [number, number, number]
 
@@ -114,7 +128,7 @@ export class RodLight {
     this.look = look
     this.region = region
     this.scratch = scratch
-    this.near = scratch.cleared('rod near', region.width * region.height * 3)
+    this.near = scratch.cleared(slots.rodNear, region.width * region.height * 3)
     this.lit = new Spans(region.width, region.height)
     this.reached = new Spans(region.width, region.height)
     const cell = 1 << levels
@@ -182,7 +196,7 @@ export class RodLight {
     const { near, region, scratch } = this
     const { half, taper, round, edge } = look
     const pad = Math.max(half + tail * edge, ...halos.map((h) => half + tail * h.sigma))
-    const packed = scratch.floats('rod near halos', 4 * halos.length)
+    const packed = scratch.floats(slots.rodNearHalos, 4 * halos.length)
     halos.forEach(({ sigma, light }, i) => {
       const peak = share / (2 * phi(half / sigma) - 1)
       packed.set([sigma, ...light.map((c) => c * peak)], 4 * i)
@@ -190,13 +204,19 @@ export class RodLight {
     const { ux, uy, length } = pose
     const core = look.core.map((c) => c * share) as Rgb
     const light = { ux, uy, length, half, taper, round, edge, core, halos: packed }
-    const spread = strip(pose, pad, region.x, region.y, 1, region.width, region.height)
+    const spread = strip(pose, pad, {
+      left: region.x,
+      top: region.y,
+      cell: 1,
+      width: region.width,
+      height: region.height,
+    })
     for (let row = spread.top; row < spread.bottom; row++) {
       const [from, to] = spread.span(row)
       if (from >= to) continue
       this.lit.widen(row, from, to)
       const [x, y] = [region.x + from + 0.5 - pose.x, region.y + row + 0.5 - pose.y]
-      scratch.kernels.nearRow(near, 3 * (row * region.width + from), to - from, x, y, light)
+      scratch.kernels.nearRow(span(near, 3 * (row * region.width + from)), to - from, x, y, light)
     }
   }
 
@@ -212,25 +232,25 @@ export class RodLight {
     // Normalised so that the strength is the light in the middle of a long rod, whatever the feather.
     const peak = share / (2 * phi(half / sigma) - 1)
     const steps = 256
-    const across = scratch.floats('rod across', steps + 2)
+    const across = scratch.floats(slots.rodAcross, steps + 2)
     for (let i = 0; i < steps + 2; i++) {
       const v = (i / steps) * reach
       across[i] = (phi((v + half) / s) - phi((v - half) / s)) * peak
     }
     const total = pose.length + 2 * tail * s
-    const along = scratch.floats('rod along', 2 * steps + 2)
+    const along = scratch.floats(slots.rodAlong, 2 * steps + 2)
     for (let i = 0; i < 2 * steps + 2; i++) {
       const u = (i / (2 * steps)) * total - tail * s
       along[i] = phi(u / s) - phi((u - pose.length) / s)
     }
     const target = level ? this.level(level) : null
-    if (!level) this.farFull ??= scratch.cleared('rod far', region.width * region.height * 3)
+    if (!level) this.farFull ??= scratch.cleared(slots.rodFar, region.width * region.height * 3)
     const data = target ? target.data : this.farFull!
     const width = target ? target.width : region.width
     const height = target ? target.height : region.height
     const left = target ? origin.x - cell : region.x
     const top = target ? origin.y - cell : region.y
-    const spread = strip(pose, reach, left, top, cell, width, height)
+    const spread = strip(pose, reach, { left: left, top: top, cell: cell, width: width, height: height })
     const vScale = steps / reach
     const uScale = (2 * steps) / total
     const table = { across, along, steps, light }
@@ -244,7 +264,7 @@ export class RodLight {
       const v = (y * pose.ux - x * pose.uy) * vScale
       const u = (x * pose.ux + y * pose.uy + tail * s) * uScale
       const [vStep, uStep] = [-pose.uy * cell * vScale, pose.ux * cell * uScale]
-      scratch.kernels.farRow(data, 3 * (row * width + from), to - from, v, vStep, u, uStep, table)
+      scratch.kernels.farRow(span(data, 3 * (row * width + from)), to - from, { v, vStep, u, uStep }, table)
     }
   }
 
@@ -266,7 +286,7 @@ export class RodLight {
       Math.ceil((start + size - from) / block) * (block / cell) + 2
     const width = span(this.region.x, this.origin.x, this.region.width)
     const height = span(this.region.y, this.origin.y, this.region.height)
-    const level = { data: this.scratch.floats(`rod level ${k}`, width * height * 3, true), width, height }
+    const level = { data: this.scratch.floats(slots.rodLevel.part(k), width * height * 3, true), width, height }
     this.levels[k] = level
     return level
   }
@@ -283,7 +303,7 @@ export class RodLight {
   /** Adds `coarse`, enlarged by 2 with weights 3/4 and 1/4, to `fine`, whose cells are `cell` pixels wide. */
   private enlarge(coarse: Level, fine: Level, cell: number): void {
     const { region, origin, reached } = this
-    const line = this.scratch.floats('rod enlarged from', coarse.width * 3)
+    const line = this.scratch.floats(slots.rodEnlargedFrom, coarse.width * 3)
     const { kernels } = this.scratch
     for (let y = 0; y < fine.height; y++) {
       let from = region.width
@@ -301,8 +321,8 @@ export class RodLight {
       const a = (y >> 1) * coarse.width * 3
       const b = Math.min(coarse.height - 1, (y >> 1) + 1) * coarse.width * 3
       const [start, end] = [3 * (left >> 1), Math.min(coarse.width * 3, 3 * ((right >> 1) + 3))]
-      kernels.mixLines(coarse.data, a, b, y & 1 ? 0.75 : 0.25, line, start, end)
-      kernels.addEnlargedLine(line, start, fine.data, 3 * (y * fine.width + left), (right - left) >> 1)
+      kernels.mixLines(coarse.data, [a, b], y & 1 ? 0.75 : 0.25, line, start, end)
+      kernels.addEnlargedLine(span(line, start), span(fine.data, 3 * (y * fine.width + left)), (right - left) >> 1)
     }
   }
 
@@ -326,10 +346,10 @@ export class RodLight {
     const far = this.gather()
     const { near, farFull, lit, reached, origin, scratch } = this
     const { kernels } = scratch
-    const coarseLine = scratch.floats('rod coarse line', far ? far.width * 3 : 0)
+    const coarseLine = scratch.floats(slots.rodCoarseLine, far ? far.width * 3 : 0)
     // One pair of pixels more than the region holds, so that an odd start needs no case of its own.
-    const fine = scratch.floats('rod fine line', region.width * 3 + 12)
-    const nearLine = scratch.floats('rod near line', region.width * 3 + 12)
+    const fine = scratch.floats(slots.rodFineLine, region.width * 3 + 12)
+    const nearLine = scratch.floats(slots.rodNearLine, region.width * 3 + 12)
     const layLine = this.look.blend === 'screen' ? kernels.screenLine : kernels.addLine
     for (let row = 0; row < region.height; row++) {
       const nearFrom = lit.from[row]!
@@ -344,25 +364,26 @@ export class RodLight {
         const a = ((fy + 1) >> 1) * far.width * 3
         const start = 3 * ((fx + 1) >> 1)
         const end = Math.min(far.width * 3, start + 3 * ((width >> 1) + 3))
-        kernels.mixLines(far.data, a, a + far.width * 3, fy & 1 ? 0.25 : 0.75, coarseLine, start, end)
-        kernels.enlargeLine(coarseLine, start, end, fine, fx & 1 ? 3 : 0, width)
+        kernels.mixLines(far.data, [a, a + far.width * 3], fy & 1 ? 0.25 : 0.75, coarseLine, start, end)
+        kernels.enlargeLine(span(coarseLine, start), (end - start) / 3, span(fine, fx & 1 ? 3 : 0), width)
       } else fine.fill(0, 0, 3 * width + 3)
       // The line itself begins at 3: an odd start writes one pixel before it.
       const start = row * region.width
       const nearAt = 3 + 3 * (nearFrom - from)
       const nearCount = 3 * (nearTo - nearFrom)
-      if (farFull && nearCount > 0) kernels.moveNumbers(farFull, 3 * (start + nearFrom), fine, nearAt, nearCount)
-      if (holdout) kernels.hideLine(fine, 3, holdout, start + from, 1 - this.look.spill, width)
+      if (farFull && nearCount > 0)
+        kernels.moveNumbers(span(farFull, 3 * (start + nearFrom)), span(fine, nearAt), nearCount)
+      if (holdout) kernels.hideLine(span(fine, 3), span(holdout, start + from), 1 - this.look.spill, width)
       if (nearCount > 0) {
         if (holdout || this.look.texture) {
           nearLine.fill(0, 0, nearCount)
-          kernels.moveNumbers(near, 3 * (start + nearFrom), nearLine, 0, nearCount)
+          kernels.moveNumbers(span(near, 3 * (start + nearFrom)), span(nearLine), nearCount)
           this.burn(nearLine, nearFrom, row, nearTo - nearFrom)
-          if (holdout) kernels.hideLine(nearLine, 0, holdout, start + nearFrom, 1, nearTo - nearFrom)
-          kernels.addNumbers(nearLine, 0, fine, nearAt, nearCount)
-        } else kernels.moveNumbers(near, 3 * (start + nearFrom), fine, nearAt, nearCount)
+          if (holdout) kernels.hideLine(span(nearLine), span(holdout, start + nearFrom), 1, nearTo - nearFrom)
+          kernels.addNumbers(span(nearLine), span(fine, nearAt), nearCount)
+        } else kernels.moveNumbers(span(near, 3 * (start + nearFrom)), span(fine, nearAt), nearCount)
       }
-      layLine(fine, 3, data, 4 * (start + from), width)
+      layLine(span(fine, 3), span(data, 4 * (start + from)), width)
     }
   }
 }
@@ -371,8 +392,17 @@ export class RodLight {
 const pieces = 12
 const isGraded = ({ light, tipLight }: Halo): boolean => light.some((c, k) => c !== tipLight[k])
 
+/** A grid of cells so many pixels wide, and where it begins. */
+interface Cells {
+  left: number
+  top: number
+  cell: number
+  width: number
+  height: number
+}
+
 /** Rows and per row the columns of a grid that lie within `pad` pixels of the rod. */
-function strip(pose: Pose, pad: number, left: number, top: number, cell: number, width: number, height: number) {
+function strip(pose: Pose, pad: number, { left, top, cell, width, height }: Cells) {
   const ex = pose.x + pose.ux * pose.length
   const ey = pose.y + pose.uy * pose.length
   const first = Math.max(0, Math.floor((Math.min(pose.y, ey) - pad - top) / cell))

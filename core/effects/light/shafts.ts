@@ -1,3 +1,5 @@
+import { Slot } from '../../pixels/buffers/scratch.ts'
+import { span } from '../../pixels/kernels/interface.ts'
 import { noise1 } from '../../pixels/filters/noise.ts'
 import { resampleAffine, turnAbout } from '../../pixels/filters/warp.ts'
 import { colour, number, plain, seedNumber, word } from '../../parameters/builders.ts'
@@ -6,6 +8,8 @@ import type { EffectKind } from '../effect.ts'
 import { centreOfEffect, isAway, wholePicture } from '../shared/place.ts'
 import type { Settings } from '../../parameters/parameters.ts'
 import { addCoarse, coarseGrid, coverOfParts, mix, ramp } from '../shared/tools.ts'
+
+const slots = { shaftCover: new Slot(), shaftsA: new Slot(), shaftsB: new Slot() }
 
 const p = {
   strength: number('strength', 'Strength', '%', [0, 8, 0.01], 1, 'Light of the shafts.'),
@@ -54,20 +58,26 @@ export const shafts: EffectKind = {
       const grid = coarseGrid(context, region, 0)
       const { rect } = grid
       const [cx, cy] = [(middle.x / scale) * grid.scale, (middle.y / scale) * grid.scale]
-      const cover = coverOfParts([part], frame, grid.scale, rect, scratch, 'shaft cover')
+      const cover = coverOfParts([part], frame, grid.scale, rect, scratch, slots.shaftCover)
       const size = Math.max(1, radiusIn(cover, rect, cx, cy))
       // From its own rim to the end of the shafts, in steps of one ratio.
       const stretch = (length * grid.scale + size) / size
       const step = stretch ** (1 / (2 ** passes - 1))
       const falloff = plain(settings, p.falloff)
-      const from = scratch.floats('shafts a', 4 * cover.length, true)
-      const to = scratch.floats('shafts b', 4 * cover.length)
+      const from = scratch.floats(slots.shaftsA, 4 * cover.length, true)
+      const to = scratch.floats(slots.shaftsB, 4 * cover.length)
       for (let i = 0; i < cover.length; i++) from[4 * i] = cover[i]!
       for (let k = 0; k < passes; k++) {
         const ratio = step ** -(2 ** k)
-        resampleAffine(from, rect, 'nothing', scratch, to, rect, turnAbout(cx, cy, 0, ratio))
+        resampleAffine(
+          { data: from, region: rect },
+          { data: to, region: rect },
+          turnAbout(cx, cy, 0, ratio),
+          'nothing',
+          scratch,
+        )
         const kept = ratio ** falloff
-        scratch.kernels.addScaled(to, 0, from, 0, to.length, kept)
+        scratch.kernels.addScaled(span(to), span(from), to.length, kept)
       }
       const spread = 1 / 2 ** passes
       const gain = plain(settings, p.strength) * 4 * spread

@@ -1,10 +1,14 @@
+import { luminanceAt } from '../../pixels/colour/luminance.ts'
+import { Slot } from '../../pixels/buffers/scratch.ts'
 import type { Rect } from '../../geometry/rect.ts'
 import { cloudField } from '../../pixels/filters/noise.ts'
 import { quickEncoded } from '../../pixels/colour/transfer.ts'
 import { centreOfEffect } from './place.ts'
 import { choice, number, plain, seedNumber, word } from '../../parameters/builders.ts'
 import type { EffectContext } from '../effect.ts'
-import { clip, luminance, ramp } from './tools.ts'
+import { clip, ramp } from './tools.ts'
+
+const slots = { leftOver: new Slot() }
 
 /** In which order the pixels of a picture go: what dissolving into a colour and into the next shot have in common. */
 export const goingBy = {
@@ -34,7 +38,7 @@ export function leftOver(
   const { settings, scale, scratch, size, light } = context
   const soft = plain(settings, goingSettings.soften)
   const gone = amount * (1 + 2 * soft) - soft
-  const left = scratch.floats('left over', region.width * region.height)
+  const left = scratch.floats(slots.leftOver, region.width * region.height)
   // A smooth step about what is going, as a ramp of u = (order - low) / span.
   const [low, span] = [gone - soft, 2 * soft]
   const step = (order: number): number => {
@@ -43,7 +47,11 @@ export function leftOver(
   }
   if (by === 'evenly') left.fill(1 - clip(amount))
   else if (by === 'noise') {
-    cloudField(left, region, plain(settings, goingSettings.size) * scale, plain(settings, goingSettings.seed), 2)
+    cloudField(left, region, {
+      size: plain(settings, goingSettings.size) * scale,
+      seed: plain(settings, goingSettings.seed),
+      octaves: 2,
+    })
     // Clouds lie about a half: spread to all of the way.
     for (let i = 0; i < left.length; i++) left[i] = step(ramp(0.2, 0.8, left[i]!))
   } else if (by === 'out') {
@@ -61,7 +69,7 @@ export function leftOver(
     for (let y = 0, i = 0; y < region.height; y++) {
       let at = 4 * ((region.y + y - picture.region.y) * picture.region.width + region.x - picture.region.x)
       for (let x = 0; x < region.width; x++, i++, at += 4) {
-        const v = luminance(picture.data, at)
+        const v = luminanceAt(picture.data, at)
         const bright = clip(light === 'linear' ? quickEncoded(v) : v)
         left[i] = step(by === 'dark' ? bright : 1 - bright)
       }

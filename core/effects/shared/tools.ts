@@ -1,10 +1,14 @@
+import { luminanceAt } from '../../pixels/colour/luminance.ts'
+import { Slot, type Scratch } from '../../pixels/buffers/scratch.ts'
+import { span } from '../../pixels/kernels/interface.ts'
 import type { Rect } from '../../geometry/rect.ts'
 import { blurPicture } from '../../pixels/filters/blur.ts'
 import { quickEncoded } from '../../pixels/colour/transfer.ts'
-import type { Scratch } from '../../pixels/buffers/scratch.ts'
 import { memberMatte } from '../../matte/partMatte.ts'
 import { shapesAt } from '../../shapes/traced.ts'
 import type { EffectContext, TracedPart } from '../effect.ts'
+
+const slots = { blurredCover: new Slot(), enlargedCoarseLine: new Slot() }
 
 export const clip = (v: number): number => (v < 0 ? 0 : v > 1 ? 1 : v)
 export const mix = (a: number, b: number, u: number): number => a + (b - a) * u
@@ -19,37 +23,28 @@ export const radians = (degrees: number): number => (degrees * Math.PI) / 180
 export const meshStep = ({ scale }: EffectContext, wanted = 4): number =>
   Math.max(1, Math.round(Math.min(8, wanted) * scale))
 
-/** BT.709 luminance of the pixel at number `i`. */
-export const luminance = (data: Float32Array, i: number): number =>
-  0.2126 * data[i]! + 0.7152 * data[i + 1]! + 0.0722 * data[i + 2]!
-
 /** How bright a pixel looks, 0..1: its luminance as it is encoded. */
 export const brightness = ({ light }: EffectContext, data: Float32Array, i: number): number => {
-  const v = luminance(data, i)
+  const v = luminanceAt(data, i)
   return clip(light === 'linear' ? quickEncoded(v) : v)
 }
 
-export const grown = (rect: Rect, by: number): Rect => {
-  const pad = Math.ceil(by)
-  return { x: rect.x - pad, y: rect.y - pad, width: rect.width + 2 * pad, height: rect.height + 2 * pad }
-}
-
-/** Matte of parts at a time and any scale over `rect`, in the scratch's buffer `name`. */
+/** Matte of parts at a time and any scale over `rect`, in the scratch's buffer of `slot`. */
 export const coverOfParts = (
   parts: readonly TracedPart[],
   time: number,
   scale: number,
   rect: Rect,
   scratch: Scratch,
-  name: string,
-): Float32Array => memberMatte(shapesAt(parts, time), scale, rect, scratch, name)
+  slot: Slot,
+): Float32Array => memberMatte(shapesAt(parts, time), scale, rect, scratch, slot)
 
 /** Blurs one channel in place, wide ones too: it rides in a picture. Nothing lies around it. */
 export function blurCover(cover: Float32Array, width: number, height: number, sigma: number, scratch: Scratch): void {
   if (sigma < 0.05) return
-  const picture = scratch.floats('blurred cover', 4 * width * height)
+  const picture = scratch.floats(slots.blurredCover, 4 * width * height)
   for (let i = 0; i < cover.length; i++) picture[4 * i] = cover[i]!
-  blurPicture(picture, width, height, sigma, sigma, 'nothing', scratch)
+  blurPicture({ data: picture, width, height }, sigma, 'nothing', scratch)
   for (let i = 0; i < cover.length; i++) cover[i] = picture[4 * i]!
 }
 
@@ -81,7 +76,7 @@ export function addCoarse(
   gain = 1,
 ): void {
   const ratio = grid.scale / scale
-  const line = scratch.floats('enlarged coarse line', 4 * region.width)
+  const line = scratch.floats(slots.enlargedCoarseLine, 4 * region.width)
   const { width, height } = grid.rect
   for (let y = 0; y < region.height; y++) {
     const from = {
@@ -89,7 +84,7 @@ export function addCoarse(
       y: (region.y + y + 0.5) * ratio - grid.rect.y,
       ...{ dx: ratio, dy: 0 },
     }
-    scratch.kernels.sampleLine(coarse, width, height, from, 'nothing', line, 0, region.width)
-    scratch.kernels.addScaled(line, 0, data, 4 * y * region.width, 4 * region.width, gain)
+    scratch.kernels.sampleLine({ data: coarse, width, height }, from, 'nothing', span(line), region.width)
+    scratch.kernels.addScaled(span(line), span(data, 4 * y * region.width), 4 * region.width, gain)
   }
 }

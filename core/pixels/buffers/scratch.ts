@@ -1,4 +1,5 @@
-import { plainKernels, type KernelEngine, type Kernels } from '../kernels/kernels.ts'
+import type { KernelEngine, Kernels } from '../kernels/interface.ts'
+import { plainKernels } from '../kernels/plain.ts'
 
 /** The engine's memory is full; from now on the scratch works without it. */
 class MemoryFull extends Error {}
@@ -13,69 +14,88 @@ export function withRoom<T>(run: () => T): T {
   }
 }
 
+/** Names a buffer: whoever holds the object shares the buffer, nobody else does. */
+export class Slot {
+  private readonly parts = new Map<unknown, Slot>()
+
+  /** A slot of its own that belongs to this one: the same for the same `of`. */
+  part(of: string | number | Slot): Slot {
+    let part = this.parts.get(of)
+    if (!part) this.parts.set(of, (part = new Slot()))
+    return part
+  }
+}
+
+/** What a scratch and all that are inner to it work in. */
 interface Room {
-  buffers: Map<string, Float32Array>
+  buffers: Map<Slot, Map<Slot, Float32Array>>
   engine: KernelEngine | null
   /** Where the next buffer begins in the engine's memory. */
   next: number
 }
 
 /**
- * Named buffers that grow and are used again, so that no frame allocates, and the kernels that work on them. With an
- * engine the buffers lie in its memory and the kernels are the compiled ones; without one, and after its memory was
- * full (see {@link withRoom}), with plain arrays and plain kernels. One per worker.
+ * Buffers that grow and are used again, so that no frame allocates, and the kernels that work on them. With an engine the
+ * buffers lie in its memory and the kernels are the compiled ones; without one, and after its memory was full (see
+ * {@link withRoom}), with plain arrays and plain kernels. One per worker.
  */
 export class Scratch {
   private readonly room: Room
-  private readonly prefix: string
+  private readonly own: Slot
 
   constructor(
     engine: KernelEngine | null = null,
     room: Room = { buffers: new Map(), engine, next: engine?.start ?? 0 },
-    prefix = '',
+    own = new Slot(),
   ) {
     this.room = room
-    this.prefix = prefix
+    this.own = own
   }
 
   get kernels(): Kernels {
     return this.room.engine?.kernels ?? plainKernels
   }
 
-  /** The same room under other names, for a picture that is made while another one is under way. */
-  inner(name: string): Scratch {
-    return new Scratch(null, this.room, `${this.prefix}${name} `)
+  /** The same room with other buffers, for a picture that is made while another one is under way. */
+  inner(slot: Slot): Scratch {
+    return new Scratch(null, this.room, this.own.part(slot))
   }
 
   /** A view of `length` floats; contents are whatever the last user left, unless `zero`. */
-  floats(name: string, length: number, zero = false): Float32Array {
-    const view = this.buffer(name, length).subarray(0, length)
+  floats(slot: Slot, length: number, zero = false): Float32Array {
+    const view = this.buffer(slot, length).subarray(0, length)
     if (zero) view.fill(0)
     return view
   }
 
   /** A view of `length` zeros, for users who put back to zero what they wrote: cheaper than clearing all of it. */
-  cleared(name: string, length: number): Float32Array {
-    const kept = `cleared ${name}`
-    const known = this.room.buffers.get(this.prefix + kept)
+  cleared(slot: Slot, length: number): Float32Array {
+    const kept = slot.part('cleared')
+    const known = this.buffers.get(kept)
     return this.floats(kept, length, !known || known.length < length)
   }
 
-  bytes(name: string, length: number): Uint8Array {
-    const { buffer, byteOffset } = this.buffer(name, Math.ceil(length / 4))
+  bytes(slot: Slot, length: number): Uint8Array {
+    const { buffer, byteOffset } = this.buffer(slot, Math.ceil(length / 4))
     return new Uint8Array(buffer, byteOffset, length)
   }
 
-  words(name: string, length: number): Uint32Array {
-    const { buffer, byteOffset } = this.buffer(name, length)
+  words(slot: Slot, length: number): Uint32Array {
+    const { buffer, byteOffset } = this.buffer(slot, length)
     return new Uint32Array(buffer, byteOffset, length)
   }
 
-  private buffer(name: string, length: number): Float32Array {
-    const known = this.room.buffers.get(this.prefix + name)
+  private get buffers(): Map<Slot, Float32Array> {
+    let buffers = this.room.buffers.get(this.own)
+    if (!buffers) this.room.buffers.set(this.own, (buffers = new Map()))
+    return buffers
+  }
+
+  private buffer(slot: Slot, length: number): Float32Array {
+    const known = this.buffers.get(slot)
     if (known && known.length >= length) return known
     const made = this.allocate(Math.ceil(length * 1.25))
-    this.room.buffers.set(this.prefix + name, made)
+    this.buffers.set(slot, made)
     return made
   }
 

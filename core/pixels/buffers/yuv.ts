@@ -1,4 +1,6 @@
+import { lumaWeights } from '../colour/luminance.ts'
 import type { Rect } from '../../geometry/rect.ts'
+import type { RgbaArea } from './picture.ts'
 import { encode8BitTable, encodeSteps, linearOf8Bit } from '../colour/transfer.ts'
 
 /** Planar 4:2:0 picture, 8 bits: luma at full size, chroma at half, rounded up. */
@@ -17,8 +19,12 @@ export interface Yuv {
   rgba?: Uint8Array
 }
 
-/** Luma weights: ITU-R BT.709-6 and BT.601-7; green's weight is what remains. */
-const weights = { bt709: [0.2126, 0.0722], bt601: [0.299, 0.114] } as const
+/** A tightly packed 4:2:0 picture of an even size to be written: luma, then both chroma planes. */
+export interface I420 {
+  data: Uint8Array
+  width: number
+  height: number
+}
 
 /** Bytes and planes of a tightly packed I420 picture. */
 export function i420Layout(width: number, height: number): { bytes: number; planes: Yuv['planes'] } {
@@ -48,8 +54,7 @@ function tablesOf(matrix: Yuv['matrix'], range: Yuv['range']): Tables {
   const name = matrix + range
   const known = tableCache.get(name)
   if (known) return known
-  const [kr, kb] = weights[matrix]
-  const kg = 1 - kr - kb
+  const [kr, kg, kb] = lumaWeights[matrix]
   const [yScale, cScale, floor] = range === 'limited' ? [255 / 219, 255 / 224, 16] : [1, 1, 0]
   const table = (of: (code: number) => number) => Int32Array.from({ length: 256 }, (_, i) => Math.round(of(i) * 65536))
   const tables = {
@@ -262,8 +267,7 @@ export function copyI420(yuv: Yuv, width: number, height: number, out: Uint8Arra
 
 /** Weights of R, G, B (0..255) in limited-range BT.709 codes, 16 fractional bits; chroma as the mean of four. */
 export const toVideo = (() => {
-  const [kr, kb] = weights.bt709
-  const kg = 1 - kr - kb
+  const [kr, kg, kb] = lumaWeights.bt709
   const round = (list: number[]) => list.map((w) => Math.round(w * 65536)) as [number, number, number]
   const cu = 224 / 255 / (2 * (1 - kb)) / 4
   const cv = 224 / 255 / (2 * (1 - kr)) / 4
@@ -275,16 +279,14 @@ export const toVideo = (() => {
 })()
 
 /**
- * Writes encoded colours of `region` (even origin and size) into tightly packed I420 of `width` x `height` (even)
- * in BT.709 limited range. `levelAt(i)` gives the level 0..255 of number i of the region's RGBA numbers.
+ * Writes encoded colours of `region` (even origin and size) into tightly packed I420 in BT.709
+ * limited range. `numbers`: the region's RGBA, levels 0..255, or working values that `table` turns to levels.
  */
 function writeI420(
-  region: Rect,
-  width: number,
-  height: number,
-  out: Uint8Array,
   numbers: ArrayLike<number>,
+  region: Rect,
   table: Uint8Array | null,
+  { data: out, width, height }: I420,
 ): void {
   const [yr, yg, yb] = toVideo.y
   const [ur, ug, ub] = toVideo.u
@@ -322,17 +324,10 @@ function writeI420(
  * Width and height must be even. The inverse of what a player does with the file.
  */
 export function rgbaToI420(rgba: Uint8Array | Uint8ClampedArray, width: number, height: number, out: Uint8Array): void {
-  writeI420({ x: 0, y: 0, width, height }, width, height, out, rgba, null)
+  writeI420(rgba, { x: 0, y: 0, width, height }, null, { data: out, width, height })
 }
 
 /** Working floats of a region back into the I420 picture they came from; `table` turns them to encoded levels. */
-export function floatsToI420(
-  data: Float32Array,
-  region: Rect,
-  table: Uint8Array,
-  width: number,
-  height: number,
-  out: Uint8Array,
-): void {
-  writeI420(region, width, height, out, data, table)
+export function floatsToI420({ data, region }: RgbaArea, table: Uint8Array, out: I420): void {
+  writeI420(data, region, table, out)
 }

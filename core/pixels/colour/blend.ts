@@ -1,4 +1,4 @@
-import type { Kernels } from '../kernels/kernels.ts'
+import type { Span, Kernels } from '../kernels/interface.ts'
 
 /**
  * Blending of W3C Compositing and Blending Level 1 (https://www.w3.org/TR/compositing-1/), for premultiplied RGBA floats.
@@ -80,39 +80,33 @@ const wholeColour: Record<'hue' | 'saturation' | 'colour' | 'luminosity', (b: Rg
 
 const unit = (v: number) => (v < 0 ? 0 : v > 1 ? 1 : v)
 
-/**
- * Lays `count` pixels of `layer` onto `data` in place, each at `opacity` times its own `mask` (null for 1 everywhere).
- * Places count in numbers for pictures and in pixels for the mask.
- */
-export function blendRow(
-  mode: BlendName,
-  layer: Float32Array,
-  from: number,
-  data: Float32Array,
-  to: number,
-  count: number,
-  opacity: number,
-  mask: Float32Array | null,
-  maskAt: number,
-  kernels: Kernels,
-): void {
-  if (mode === 'normal' || mode === 'add')
-    return kernels.layRow(mode === 'normal', layer, from, data, to, count, opacity, mask, maskAt)
-  if (mode === 'screen') return screenRow(layer, from, data, to, count, opacity, mask, maskAt)
+/** How much of a layer is laid on: everywhere, and pixel by pixel (null for all of it). */
+export interface Laid {
+  opacity: number
+  mask: Span | null
+}
+
+/** Lays `count` pixels of `layer` onto `under` in place. Places count in numbers for pictures and in pixels for the mask. */
+export function blendRow(mode: BlendName, layer: Span, under: Span, count: number, laid: Laid, kernels: Kernels): void {
+  const { opacity, mask } = laid
+  if (mode === 'normal' || mode === 'add') return kernels.layRow(mode === 'normal', layer, under, count, opacity, mask)
+  if (mode === 'screen') return screenRow(layer, under, count, laid)
   const separable = blendFunctions[mode as Separable] as ((b: number, s: number) => number) | undefined
   const backdrop: Rgb = [0, 0, 0]
   const source: Rgb = [0, 0, 0]
+  const { data } = under
+  let [from, to] = [layer.at, under.at]
   for (let i = 0; i < count; i++, from += 4, to += 4) {
-    const share = mask ? opacity * mask[maskAt + i]! : opacity
+    const share = mask ? opacity * mask.data[mask.at + i]! : opacity
     if (share === 0) continue
-    const sa = layer[from + 3]! * share
+    const sa = layer.data[from + 3]! * share
     // Pure light gets the alpha that its brightness would cover.
-    const lit = Math.max(layer[from]!, layer[from + 1]!, layer[from + 2]!) * share
+    const lit = Math.max(layer.data[from]!, layer.data[from + 1]!, layer.data[from + 2]!) * share
     const as = unit(Math.max(sa, lit))
     if (as === 0) continue
     const ab = data[to + 3]!
     for (let c = 0; c < 3; c++) {
-      source[c] = unit((layer[from + c]! * share) / as)
+      source[c] = unit((layer.data[from + c]! * share) / as)
       backdrop[c] = ab > 0 ? unit(data[to + c]! / ab) : 0
     }
     const mixed = separable ? null : wholeColour[mode as 'hue'](backdrop, source)
@@ -127,19 +121,13 @@ export function blendRow(
 
 /** Screen is what light is laid on with most: b + s (1 - b) per channel, light cut at 1, what is brighter left alone. */
 function screenRow(
-  ...[layer, from, data, to, count, opacity, mask, maskAt]: [
-    layer: Float32Array,
-    from: number,
-    data: Float32Array,
-    to: number,
-    count: number,
-    opacity: number,
-    mask: Float32Array | null,
-    maskAt: number,
-  ]
+  { data: layer, at: from }: Span,
+  { data, at: to }: Span,
+  count: number,
+  { opacity, mask }: Laid,
 ): void {
   for (let i = 0; i < count; i++, from += 4, to += 4) {
-    const share = mask ? opacity * mask[maskAt + i]! : opacity
+    const share = mask ? opacity * mask.data[mask.at + i]! : opacity
     for (let c = 0; c < 3; c++) {
       const s = layer[from + c]! * share
       const b = data[to + c]!

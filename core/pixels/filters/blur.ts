@@ -1,6 +1,17 @@
+import { withinBorder, type BorderMode } from '../buffers/border.ts'
+import type { Rgba } from '../buffers/picture.ts'
+import { Slot, type Scratch } from '../buffers/scratch.ts'
+import { span } from '../kernels/interface.ts'
 import { gaussianKernel } from './gaussian.ts'
-import { withinEdge, type Edge, type Kernels } from '../kernels/kernels.ts'
-import type { Scratch } from '../buffers/scratch.ts'
+
+const slots = {
+  across: new Slot(),
+  down: new Slot(),
+  line: new Slot(),
+  wideLine: new Slot(),
+  rows: new Slot(),
+  weights: new Slot(),
+}
 
 /** How often an axis is halved before it is blurred: the sigma that is left is 2.3 to 4.9 cells, or more at the end. */
 const halvings = (sigma: number): number =>
@@ -14,58 +25,46 @@ function restOf(sigma: number, level: number): number {
 }
 
 /**
- * Blurs an RGBA picture in place with a Gaussian of `sigmaX` and `sigmaY` pixels. Wide ones work on reduced copies.
- * `edge` says what lies around the picture; on a reduced copy that goes by cells, so a stretched edge is the mean of its
- * last few pixels. `data` comes from the scratch.
+ * Blurs a picture in place with a Gaussian of `sigma` pixels, the same both ways or each its own. Wide ones work on reduced
+ * copies. `border` says what lies around the picture; on a reduced copy that goes by cells, so a stretched edge is the mean
+ * of its last few pixels. The data comes from the scratch.
  */
 export function blurPicture(
-  data: Float32Array,
-  width: number,
-  height: number,
-  sigmaX: number,
-  sigmaY: number,
-  edge: Edge,
+  picture: Rgba,
+  sigma: number | { x: number; y: number },
+  border: BorderMode,
   scratch: Scratch,
 ): void {
+  const { x: sigmaX, y: sigmaY } = typeof sigma === 'number' ? { x: sigma, y: sigma } : sigma
   const [levelX, levelY] = [halvings(sigmaX), halvings(sigmaY)]
-  const { kernels } = scratch
-  let [picture, w, h] = [data, width, height]
-  const sizes: { w: number; h: number }[] = []
+  // Every picture on the way down, the last one first: what it is enlarged into on the way up.
+  const before: Rgba[] = []
+  let small = picture
   for (let k = 1; k <= levelX; k++) {
-    sizes.push({ w, h })
-    ;[picture, w] = halveRows(picture, w, h, edge, scratch, `blur across ${k}`)
+    before.unshift(small)
+    small = halveRows(small, border, scratch, slots.across.part(k))
   }
   for (let k = 1; k <= levelY; k++) {
-    sizes.push({ w, h })
-    ;[picture, h] = halveColumns(picture, w, h, edge, scratch, `blur down ${k}`)
+    before.unshift(small)
+    small = halveColumns(small, border, scratch, slots.down.part(k))
   }
   const [x, y] = [restOf(sigmaX, levelX), restOf(sigmaY, levelY)]
-  if (x >= 0.05) weighRows(picture, w, h, gaussianKernel(x), edge, scratch)
-  if (y >= 0.05) weighColumns(picture, w, h, gaussianKernel(y), edge, scratch)
-  for (let k = levelY; k >= 1; k--) {
-    const size = sizes.pop()!
-    const out =
-      k === 1 && levelX === 0
-        ? data
-        : scratch.floats(k === 1 ? `blur across ${levelX}` : `blur down ${k - 1}`, 4 * size.w * size.h)
-    doubleColumns(picture, size.w, h, out, size.h, edge, kernels)
-    ;[picture, h] = [out, size.h]
-  }
-  for (let k = levelX; k >= 1; k--) {
-    const size = sizes.pop()!
-    const out = k === 1 ? data : scratch.floats(`blur across ${k - 1}`, 4 * size.w * size.h)
-    doubleRows(picture, w, size.h, out, size.w, edge, scratch)
-    ;[picture, w] = [out, size.w]
-  }
+  if (x >= 0.05) weighRows(small, gaussianKernel(x), border, scratch)
+  if (y >= 0.05) weighColumns(small, gaussianKernel(y), border, scratch)
+  before.forEach((large, k) => {
+    if (k < levelY) doubleColumns(small, large, border, scratch)
+    else doubleRows(small, large, border, scratch)
+    small = large
+  })
 }
 
-/** A row of RGBA pixels with `pad` more on both sides as the edge says, in `line`. */
-function padded(data: Float32Array, row: number, width: number, pad: number, edge: Edge, line: Float32Array): void {
+/** A row of a picture with `pad` more pixels on both sides as the border says, in `line`. */
+function padded({ data, width }: Rgba, row: number, pad: number, border: BorderMode, line: Float32Array): void {
   const start = 4 * row * width
   line.set(data.subarray(start, start + 4 * width), 4 * pad)
   for (let k = 1; k <= pad; k++) {
-    putPixel(data, start, withinEdge(-k, width, edge), line, 4 * (pad - k))
-    putPixel(data, start, withinEdge(width - 1 + k, width, edge), line, 4 * (pad + width - 1 + k))
+    putPixel(data, start, withinBorder(-k, width, border), line, 4 * (pad - k))
+    putPixel(data, start, withinBorder(width - 1 + k, width, border), line, 4 * (pad + width - 1 + k))
   }
 }
 
@@ -73,118 +72,97 @@ function putPixel(data: Float32Array, start: number, column: number, line: Float
   for (let c = 0; c < 4; c++) line[to + c] = column < 0 ? 0 : data[start + 4 * column + c]!
 }
 
-function halveRows(
-  ...[data, width, height, edge, scratch, name]: [Float32Array, number, number, Edge, Scratch, string]
-): [Float32Array, number] {
+/** A picture of half the width. */
+function halveRows(picture: Rgba, border: BorderMode, scratch: Scratch, slot: Slot): Rgba {
+  const { width, height } = picture
   const half = (width + 1) >> 1
-  const out = scratch.floats(name, 4 * half * height)
-  const line = scratch.floats('blur line', 4 * (width + 4))
+  const out = scratch.floats(slot, 4 * half * height)
+  const line = scratch.floats(slots.line, 4 * (width + 4))
   for (let y = 0; y < height; y++) {
-    padded(data, y, width, 2, edge, line)
-    scratch.kernels.foldPixels(line, 4, out, 4 * y * half, half)
+    padded(picture, y, 2, border, line)
+    scratch.kernels.foldPixels(span(line, 4), span(out, 4 * y * half), half)
   }
-  return [out, half]
+  return { data: out, width: half, height }
 }
 
-/** The row that stands for row `y`, as a place in `data`; where there is none, a row of zeros at its end. */
-const rowAt = (y: number, width: number, height: number, edge: Edge): number => {
-  const row = withinEdge(y, height, edge)
-  return 4 * width * (row < 0 ? height : row)
-}
-
-function halveColumns(
-  ...[data, width, height, edge, scratch, name]: [Float32Array, number, number, Edge, Scratch, string]
-): [Float32Array, number] {
+/** A picture of half the height. */
+function halveColumns(picture: Rgba, border: BorderMode, scratch: Scratch, slot: Slot): Rgba {
+  const { width, height } = picture
   const half = (height + 1) >> 1
-  const out = scratch.floats(name, 4 * width * (half + 1))
-  const source = edge === 'nothing' ? withZeroRow(data, width, height, scratch, `${name} and nothing`) : data
-  const row = (y: number) => rowAt(y, width, height, edge)
-  for (let y = 0; y < half; y++)
-    scratch.kernels.foldRows(
-      ...([source, row(2 * y - 1), row(2 * y), row(2 * y + 1), row(2 * y + 2)] as const),
-      ...([out, 4 * y * width, 4 * width] as const),
-    )
-  return [out, half]
+  const out = scratch.floats(slot, 4 * width * half)
+  const source = border === 'nothing' ? withZeroRow(picture, scratch, slot.part('and nothing')) : picture.data
+  // The row that stands for row `y`, as a place; where there is none, the row of zeros at the end.
+  const row = (y: number): number => {
+    const there = withinBorder(y, height, border)
+    return 4 * width * (there < 0 ? height : there)
+  }
+  for (let y = 0; y < half; y++) {
+    const rows = [row(2 * y - 1), row(2 * y), row(2 * y + 1), row(2 * y + 2)] as const
+    scratch.kernels.foldRows(source, rows, span(out, 4 * y * width), 4 * width)
+  }
+  return { data: out, width, height: half }
 }
 
-function withZeroRow(data: Float32Array, width: number, height: number, scratch: Scratch, name: string): Float32Array {
-  const out = scratch.floats(name, 4 * width * (height + 1))
+function withZeroRow({ data, width, height }: Rgba, scratch: Scratch, slot: Slot): Float32Array {
+  const out = scratch.floats(slot, 4 * width * (height + 1))
   out.set(data.subarray(0, 4 * width * height))
   out.fill(0, 4 * width * height)
   return out
 }
 
 /** Convolves every row in place with a symmetric kernel (values at 0, 1, 2, ...). */
-export function weighRows(
-  ...[data, width, height, kernel, edge, scratch]: [Float32Array, number, number, Float32Array, Edge, Scratch]
-): void {
+export function weighRows(picture: Rgba, kernel: Float32Array, border: BorderMode, scratch: Scratch): void {
+  const { data, width, height } = picture
   const pad = kernel.length - 1
-  const weights = scratch.floats('blur weights', kernel.length)
+  const weights = scratch.floats(slots.weights, kernel.length)
   weights.set(kernel)
-  const line = scratch.floats('blur line', 4 * (width + 2 * pad))
+  const line = scratch.floats(slots.line, 4 * (width + 2 * pad))
   for (let y = 0; y < height; y++) {
-    padded(data, y, width, pad, edge, line)
-    scratch.kernels.weighRow(line, 4 * pad, 4, weights, data, 4 * y * width, 4 * width)
+    padded(picture, y, pad, border, line)
+    scratch.kernels.weighRow(span(line, 4 * pad), 4, weights, span(data, 4 * y * width), 4 * width)
   }
 }
 
 /** The same down the columns. */
-export function weighColumns(
-  ...[data, width, height, kernel, edge, scratch]: [Float32Array, number, number, Float32Array, Edge, Scratch]
-): void {
+export function weighColumns(picture: Rgba, kernel: Float32Array, border: BorderMode, scratch: Scratch): void {
+  const { data, width, height } = picture
   const pad = kernel.length - 1
-  const weights = scratch.floats('blur weights', kernel.length)
+  const weights = scratch.floats(slots.weights, kernel.length)
   weights.set(kernel)
   const size = 4 * width
-  const rows = scratch.floats('blur rows', size * (height + 2 * pad))
+  const rows = scratch.floats(slots.rows, size * (height + 2 * pad))
   rows.set(data.subarray(0, size * height), size * pad)
   for (let k = 0; k < pad; k++)
     for (const [to, from] of [
-      [k, withinEdge(k - pad, height, edge)],
-      [pad + height + k, withinEdge(height + k, height, edge)],
+      [k, withinBorder(k - pad, height, border)],
+      [pad + height + k, withinBorder(height + k, height, border)],
     ] as const)
       if (from < 0) rows.fill(0, to * size, (to + 1) * size)
       else rows.copyWithin(to * size, (pad + from) * size, (pad + from + 1) * size)
-  for (let y = 0; y < height; y++) scratch.kernels.weighRow(rows, size * (pad + y), size, weights, data, y * size, size)
+  for (let y = 0; y < height; y++)
+    scratch.kernels.weighRow(span(rows, size * (pad + y)), size, weights, span(data, y * size), size)
 }
 
-function doubleColumns(
-  ...[data, width, half, out, height, edge, kernels]: [
-    Float32Array,
-    number,
-    number,
-    Float32Array,
-    number,
-    Edge,
-    Kernels,
-  ]
-): void {
-  const size = 4 * width
-  for (let y = 0; y < height; y++) {
+/** Enlarges a picture to twice its height, into another one. */
+function doubleColumns(small: Rgba, large: Rgba, border: BorderMode, { kernels }: Scratch): void {
+  const size = 4 * small.width
+  for (let y = 0; y < large.height; y++) {
     const own = y >> 1
-    const other = withinEdge(y & 1 ? own + 1 : own - 1, half, edge)
-    const to = out.subarray(y * size, (y + 1) * size)
-    if (other >= 0) kernels.mixLines(data, own * size, other * size, 0.25, to, 0, size)
-    else for (let i = 0; i < size; i++) to[i] = 0.75 * data[own * size + i]!
+    const other = withinBorder(y & 1 ? own + 1 : own - 1, small.height, border)
+    const to = large.data.subarray(y * size, (y + 1) * size)
+    if (other >= 0) kernels.mixLines(small.data, [own * size, other * size], 0.25, to, 0, size)
+    else for (let i = 0; i < size; i++) to[i] = 0.75 * small.data[own * size + i]!
   }
 }
 
-function doubleRows(
-  ...[data, half, height, out, width, edge, scratch]: [
-    Float32Array,
-    number,
-    number,
-    Float32Array,
-    number,
-    Edge,
-    Scratch,
-  ]
-): void {
-  const line = scratch.floats('blur line', 4 * (half + 2))
-  const wide = scratch.floats('blur wide line', 8 * (half + 2))
-  for (let y = 0; y < height; y++) {
-    padded(data, y, half, 1, edge, line)
-    scratch.kernels.spreadPixels(line, 0, wide, 0, half + 1)
-    out.set(wide.subarray(4, 4 + 4 * width), 4 * y * width)
+/** Enlarges a picture to twice its width, into another one. */
+function doubleRows(small: Rgba, large: Rgba, border: BorderMode, scratch: Scratch): void {
+  const { width: half } = small
+  const line = scratch.floats(slots.line, 4 * (half + 2))
+  const wide = scratch.floats(slots.wideLine, 8 * (half + 2))
+  for (let y = 0; y < large.height; y++) {
+    padded(small, y, 1, border, line)
+    scratch.kernels.spreadPixels(span(line), span(wide), half + 1)
+    large.data.set(wide.subarray(4, 4 + 4 * large.width), 4 * y * large.width)
   }
 }

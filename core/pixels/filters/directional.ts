@@ -1,52 +1,47 @@
-import type { Scratch } from '../buffers/scratch.ts'
+import type { Rgba } from '../buffers/picture.ts'
+import { Slot, type Scratch } from '../buffers/scratch.ts'
+import { span } from '../kernels/interface.ts'
+
+const slots = { around: new Slot(), line: new Slot() }
 
 /**
- * Blurs an RGBA picture in place along a direction (unit vector), close to a Gaussian of `sigma` pixels. Three taps
- * [1 2 1] / 4 at a distance that doubles from pass to pass make a triangle exactly (the product of cos^2 at doubling
- * frequencies is a squared sinc); two rounds of it make a bell. Past its edges the picture stays as at the edge.
+ * Blurs a picture in place along a direction (`angle` in radians, 0 sideways, clockwise on screen), close to a Gaussian of
+ * `sigma` pixels. Three taps [1 2 1] / 4 at a distance that doubles from pass to pass make a triangle exactly (the product
+ * of cos^2 at doubling frequencies is a squared sinc); two rounds of it make a bell. Past its edges the picture stays as at
+ * the edge.
  */
-export function blurAlong(
-  data: Float32Array,
-  width: number,
-  height: number,
-  sigma: number,
-  dx: number,
-  dy: number,
-  scratch: Scratch,
-): void {
+export function blurAlong(picture: Rgba, sigma: number, angle: number, scratch: Scratch): void {
   if (sigma < 0.05) return
+  const { data } = picture
+  const [dx, dy] = [Math.cos(angle), Math.sin(angle)]
   // n passes at distances d, 2d, ... have the variance d^2 (4^n - 1) / 6; two rounds twice that.
   let passes = 1
   while ((2 * (4 ** passes - 1)) / 6 < sigma * sigma) passes++
   const first = sigma / Math.sqrt((2 * (4 ** passes - 1)) / 6)
-  const around = scratch.floats('blur along', data.length)
+  const around = { ...picture, data: scratch.floats(slots.around, data.length) }
   for (let round = 0; round < 2; round++)
     for (let k = 0; k < passes; k++) {
       const step = first * 2 ** k
-      around.set(data)
+      around.data.set(data)
       data.fill(0)
-      addShifted(around, data, width, height, 0, 0, 0.5, scratch)
-      for (const way of [-step, step]) addShifted(around, data, width, height, way * dx, way * dy, 0.25, scratch)
+      addShifted(around, data, 0, 0, 0.5, scratch)
+      for (const way of [-step, step]) addShifted(around, data, way * dx, way * dy, 0.25, scratch)
     }
 }
 
 /** out += share * the picture moved by (-x, -y), sampled bilinearly, its edges stretched. */
 function addShifted(
-  ...[data, out, width, height, x, y, share, scratch]: [
-    Float32Array,
-    Float32Array,
-    number,
-    number,
-    number,
-    number,
-    number,
-    Scratch,
-  ]
+  { data, width, height }: Rgba,
+  out: Float32Array,
+  x: number,
+  y: number,
+  share: number,
+  scratch: Scratch,
 ): void {
   const [left, top] = [Math.floor(x), Math.floor(y)]
   const [u, v] = [x - left, y - top]
   const size = 4 * width
-  const line = scratch.floats('blur along line', size + 8)
+  const line = scratch.floats(slots.line, size + 8)
   const rows = [top, top + 1] as const
   const weights = [1 - v, v] as const
   for (let row = 0; row < height; row++)
@@ -55,8 +50,8 @@ function addShifted(
       const from = Math.min(height - 1, Math.max(0, row + rows[k])) * size
       shiftInto(line, data, from, width, left)
       const weight = share * weights[k]
-      scratch.kernels.addScaled(line, 0, out, row * size, size, weight * (1 - u))
-      if (u > 0) scratch.kernels.addScaled(line, 4, out, row * size, size, weight * u)
+      scratch.kernels.addScaled(span(line), span(out, row * size), size, weight * (1 - u))
+      if (u > 0) scratch.kernels.addScaled(span(line, 4), span(out, row * size), size, weight * u)
     }
 }
 

@@ -1,10 +1,14 @@
-import type { Scratch } from '../buffers/scratch.ts'
+import { span } from '../kernels/interface.ts'
+import type { Rgba } from '../buffers/picture.ts'
+import { Slot, type Scratch } from '../buffers/scratch.ts'
+
+const slots = { discSums: new Slot(), discLine: new Slot() }
 
 /**
- * Blurs an RGBA picture in place with a disc of `radius` pixels: per row of the disc one span, read from running sums.
+ * Blurs a picture in place with a disc of `radius` pixels: per row of the disc one span, read from running sums.
  * The disc's edge is as soft as its half span is fractional. Past its edges the picture stays as at the edge.
  */
-export function blurDisc(data: Float32Array, width: number, height: number, radius: number, scratch: Scratch): void {
+export function blurDisc({ data, width, height }: Rgba, radius: number, scratch: Scratch): void {
   if (radius < 0.5) return
   const reach = Math.ceil(radius)
   const rows: { dy: number; half: number }[] = []
@@ -16,8 +20,8 @@ export function blurDisc(data: Float32Array, width: number, height: number, radi
   const total = rows.reduce((sum, { half }) => sum + 2 * half + 1, 0)
   const pad = reach + 2
   const wide = width + 2 * pad
-  const sums = scratch.floats('disc sums', 4 * (wide + 1) * height)
-  const line = scratch.floats('disc line', 4 * wide)
+  const sums = scratch.floats(slots.discSums, 4 * (wide + 1) * height)
+  const line = scratch.floats(slots.discLine, 4 * wide)
   for (let y = 0; y < height; y++) {
     const start = 4 * y * width
     line.set(data.subarray(start, start + 4 * width), 4 * pad)
@@ -26,7 +30,7 @@ export function blurDisc(data: Float32Array, width: number, height: number, radi
         line[4 * k + c] = data[start + c]!
         line[4 * (pad + width + k) + c] = data[start + 4 * (width - 1) + c]!
       }
-    scratch.kernels.sumPixels(line, 0, sums, 4 * y * (wide + 1), wide)
+    scratch.kernels.sumPixels(span(line), span(sums, 4 * y * (wide + 1)), wide)
   }
   data.fill(0)
   for (let y = 0; y < height; y++)
@@ -36,8 +40,20 @@ export function blurDisc(data: Float32Array, width: number, height: number, radi
       const part = half - whole
       const spanFrom = (k: number) => 4 * (row + pad - k)
       // (1 - part) of the narrower span and part of the one a pixel wider on both sides.
-      scratch.kernels.addSpans(sums, spanFrom(whole), 2 * whole + 1, data, 4 * y * width, width, (1 - part) / total)
+      scratch.kernels.addSpans(
+        span(sums, spanFrom(whole)),
+        2 * whole + 1,
+        span(data, 4 * y * width),
+        width,
+        (1 - part) / total,
+      )
       if (part > 0)
-        scratch.kernels.addSpans(sums, spanFrom(whole + 1), 2 * whole + 3, data, 4 * y * width, width, part / total)
+        scratch.kernels.addSpans(
+          span(sums, spanFrom(whole + 1)),
+          2 * whole + 3,
+          span(data, 4 * y * width),
+          width,
+          part / total,
+        )
     }
 }

@@ -1,23 +1,29 @@
-import type { Scratch } from '../buffers/scratch.ts'
+import { Slot, type Scratch } from '../buffers/scratch.ts'
+import type { Plane } from '../buffers/picture.ts'
+
+/** 0 or 1 a pixel. */
+export interface Mask {
+  data: Uint8Array
+  width: number
+  height: number
+}
 
 /**
  * Squared distance in pixels from every pixel centre to the nearest one whose `mask` is `value`, exact: along each column by
  * two passes, then along each row by the lower envelope of parabolas (Felzenszwalb and Huttenlocher, Distance
- * Transforms of Sampled Functions, 2012). 1e12 where there is none. In the scratch's buffer `name`; `nearest` takes the index
+ * Transforms of Sampled Functions, 2012). 1e12 where there is none. In the scratch's buffer of `slot`; `nearest` takes the index
  * of that one, -1 for none.
  */
 export function squaredDistance(
-  mask: Uint8Array,
+  { data: mask, width, height }: Mask,
   value: 0 | 1,
-  width: number,
-  height: number,
   scratch: Scratch,
-  name: string,
+  slot: Slot,
   nearest: Int32Array | null = null,
 ): Float32Array {
-  const out = scratch.floats(name, width * height)
+  const out = scratch.floats(slot, width * height)
   // Per pixel the row of the nearest one in its column, as a float like everything in the scratch.
-  const rows = scratch.floats(`${name} rows`, width * height)
+  const rows = scratch.floats(slot.part('rows'), width * height)
   // Down and up the columns, all of them together row by row: how many pixels to the nearest above or below.
   for (let y = 0, i = 0; y < height; y++)
     for (let x = 0; x < width; x++, i++) {
@@ -78,23 +84,18 @@ const none = 1e5
  * Signed distance in pixels from the half-covered edge of a matte, below 0 inside. The nearest pixel on the other side of
  * the edge says by its own coverage where the edge runs through it.
  */
-export function signedDistance(
-  matte: Float32Array,
-  width: number,
-  height: number,
-  scratch: Scratch,
-  name: string,
-): Float32Array {
-  const mask = scratch.bytes(`${name} mask`, matte.length)
+export function signedDistance(plane: Plane, scratch: Scratch, slot: Slot): Float32Array {
+  const { data: matte, width, height } = plane
+  const mask = scratch.bytes(slot.part('mask'), matte.length)
   for (let i = 0; i < mask.length; i++) mask[i] = matte[i]! >= 0.5 ? 1 : 0
-  const words = scratch.words(`${name} nearest`, matte.length)
+  const words = scratch.words(slot.part('nearest'), matte.length)
   const nearest = new Int32Array(words.buffer, words.byteOffset, words.length)
-  const inside = squaredDistance(mask, 0, width, height, scratch, `${name} inside`, nearest)
+  const inside = squaredDistance({ data: mask, width, height }, 0, scratch, slot.part('inside'), nearest)
   for (let i = 0; i < inside.length; i++) {
     const at = nearest[i]!
     inside[i] = at < 0 ? -1e6 : -Math.sqrt(inside[i]!) + 0.5 - matte[at]!
   }
-  const out = squaredDistance(mask, 1, width, height, scratch, name, nearest)
+  const out = squaredDistance({ data: mask, width, height }, 1, scratch, slot, nearest)
   for (let i = 0; i < out.length; i++) {
     const cover = matte[i]!
     const at = nearest[i]!

@@ -1,8 +1,10 @@
+import { span } from '../kernels/interface.ts'
 import { describe, expect, it } from 'vitest'
 import { colourName } from '../colour/colourName.ts'
-import { blurDirect, phi } from './gaussian.ts'
+import { blurDirect } from './gaussian.ts'
+import { phi } from '../kernels/phi.ts'
 import { Scratch } from '../buffers/scratch.ts'
-import { plainKernels } from '../kernels/kernels.ts'
+import { plainKernels } from '../kernels/plain.ts'
 import { linearColour, to8Bit, toEncoded, toLinear } from '../colour/transfer.ts'
 import { i420Layout, rgbaToI420, yuvToReducedRgba, yuvToRgba, type Yuv } from '../buffers/yuv.ts'
 
@@ -23,8 +25,8 @@ describe('blending (W3C Compositing and Blending Level 1)', () => {
   it('screen (9.1.2) and plus-lighter (10.1), as light is laid on', () => {
     const light = Float32Array.from([0.6, 0.2, 1])
     const [added, screened] = [Float32Array.from([0.3, 0.5, 0, 1]), Float32Array.from([0.3, 0.5, 0, 1])]
-    plainKernels.addLine(light, 0, added, 0, 1)
-    plainKernels.screenLine(light, 0, screened, 0, 1)
+    plainKernels.addLine(span(light), span(added), 1)
+    plainKernels.screenLine(span(light), span(screened), 1)
     const close = (mine: Float32Array, formula: number[]) =>
       mine.forEach((value, i) => expect(value).toBeCloseTo(formula[i]!, 6))
     close(added, [0.3 + 0.6, 0.5 + 0.2, 0 + 1, 1])
@@ -41,7 +43,7 @@ describe('Gaussian', () => {
   it('blur keeps the sum and the variance asked for', () => {
     const data = new Float32Array(61 * 61)
     data[30 * 61 + 30] = 1
-    blurDirect(data, 61, 61, 3, new Scratch())
+    blurDirect({ data, width: 61, height: 61 }, 3, new Scratch())
     let [sum, variance] = [0, 0]
     for (let y = 0; y < 61; y++)
       for (let x = 0; x < 61; x++) {

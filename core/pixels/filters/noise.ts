@@ -1,3 +1,5 @@
+import type { Rect } from '../../geometry/rect.ts'
+
 /** A number in 0..1 that depends on the whole numbers given and on nothing else (integer hash, no table). */
 export function hashed(a: number, b: number, c = 0): number {
   let h = (a * 0x27d4eb2d + b * 0x165667b1 + c * 0x9e3779b1) | 0
@@ -43,12 +45,8 @@ export function clouds(x: number, y: number, seed: number, octaves = 3): number 
  */
 export function cloudField(
   out: Float32Array,
-  region: { x: number; y: number; width: number; height: number },
-  size: number,
-  seed: number,
-  octaves: number,
-  dx = 0,
-  dy = 0,
+  region: Rect,
+  { size, seed, octaves, dx = 0, dy = 0 }: { size: number; seed: number; octaves: number; dx?: number; dy?: number },
 ): void {
   out.fill(0)
   let total = 0

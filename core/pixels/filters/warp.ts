@@ -1,52 +1,54 @@
-import type { Rect } from '../../geometry/rect.ts'
-import type { Edge } from '../kernels/kernels.ts'
-import type { Scratch } from '../buffers/scratch.ts'
+import type { BorderMode } from '../buffers/border.ts'
+import type { Rgba, RgbaArea } from '../buffers/picture.ts'
+import { Slot, type Scratch } from '../buffers/scratch.ts'
+import { span } from '../kernels/interface.ts'
 
-/** Writes the place that a pixel takes its colour from, in pixels of the whole picture (centres at +0.5). */
-export type Where = (x: number, y: number, out: [number, number]) => void
+const slots = { before: new Slot(), nodes: [new Slot(), new Slot()], line: new Slot() } as const
 
-/** A picture (RGBA floats over a region) that is drawn anew; `under` is the same, or more of it, in a buffer of its own. */
-export interface Warped {
-  data: Float32Array
-  region: Rect
-  under?: { data: Float32Array; region: Rect }
+/**
+ * Where pixels take their colour from: `where` writes the place for the pixel at (x, y), in pixels of the whole picture
+ * (centres at +0.5). It is asked on a mesh of `step` pixels and straight between: it has to be smooth over that.
+ */
+export interface SmoothMap {
+  where(x: number, y: number, out: [number, number]): void
+  step: number
+}
+
+/** A picture over a region that is drawn anew; `under` is the same, or more of it, in a buffer of its own. */
+export interface Warped extends RgbaArea {
+  under?: RgbaArea
 }
 
 /** What a picture was before it is drawn anew in place: what lies under it, or else a copy. */
-function sourceOf({ data, region, under }: Warped, scratch: Scratch): { data: Float32Array; region: Rect } {
+function sourceOf({ data, region, under }: Warped, scratch: Scratch): RgbaArea {
   if (under) return under
-  const copy = scratch.floats('warped', data.length)
+  const copy = scratch.floats(slots.before, data.length)
   copy.set(data)
   return { data: copy, region }
 }
 
 /**
- * Draws a picture anew in place: each pixel takes what lies at the place that `where` names, sampled bilinearly. What lies
- * past the picture is as `edge` says. The map is asked on a mesh of `step` pixels and straight between: it has to be
- * smooth over that. The data comes from the scratch.
+ * Draws a picture anew in place: each pixel takes what lies at the place that the map names, sampled bilinearly; past the
+ * picture lies what `border` says. The data comes from the scratch.
  */
-export function warp(image: Warped, edge: Edge, scratch: Scratch, where: Where, step: number): void {
-  const source = sourceOf(image, scratch)
-  resample(source.data, source.region, edge, scratch, image.data, image.region, where, step)
-}
+export const warp = (image: Warped, map: SmoothMap, border: BorderMode, scratch: Scratch): void =>
+  resample(sourceOf(image, scratch), image, map, border, scratch)
 
-/** The same from one picture into another: `source` covers `from`, `out` covers `to`. */
+/** The same from one picture into another. */
 export function resample(
-  source: Float32Array,
-  from: Rect,
-  edge: Edge,
+  source: RgbaArea,
+  { data: out, region: to }: RgbaArea,
+  { where, step }: SmoothMap,
+  border: BorderMode,
   scratch: Scratch,
-  out: Float32Array,
-  to: Rect,
-  where: Where,
-  step: number,
 ): void {
+  const { region: from } = source
   // Nodes lie at multiples of the step in the whole picture, so that another region asks at the same places.
   const left = Math.floor(to.x / step)
   const count = Math.ceil((to.x + to.width) / step) - left + 2
   const offset = to.x - left * step
-  const rows = [0, 1].map((k) => scratch.floats(`warp nodes ${k}`, 2 * count)) as [Float32Array, Float32Array]
-  const line = scratch.floats('warp line', 2 * count)
+  const rows = slots.nodes.map((slot) => scratch.floats(slot, 2 * count)) as [Float32Array, Float32Array]
+  const mesh = { nodes: scratch.floats(slots.line, 2 * count), step, offset }
   const place: [number, number] = [0, 0]
   const ask = (row: number, nodes: Float32Array) => {
     for (let k = 0; k < count; k++) {
@@ -55,6 +57,7 @@ export function resample(
       nodes[2 * k + 1] = place[1] - from.y
     }
   }
+  const picture = pictureOf(source)
   let asked = NaN
   for (let y = to.y; y < to.y + to.height; y++) {
     const row = Math.floor(y / step)
@@ -66,13 +69,12 @@ export function resample(
     }
     const u = (y - row * step) / step
     const [above, below] = rows
-    for (let k = 0; k < 2 * count; k++) line[k] = above[k]! + (below[k]! - above[k]!) * u
-    scratch.kernels.sampleMesh(
-      ...([source, from.width, from.height, line, step, offset, edge] as const),
-      ...([out, 4 * (y - to.y) * to.width, to.width] as const),
-    )
+    for (let k = 0; k < 2 * count; k++) mesh.nodes[k] = above[k]! + (below[k]! - above[k]!) * u
+    scratch.kernels.sampleMesh(picture, mesh, border, span(out, 4 * (y - to.y) * to.width), to.width)
   }
 }
+
+const pictureOf = ({ data, region: { width, height } }: RgbaArea): Rgba => ({ data, width, height })
 
 /** Place of the pixel (x, y): (a x + c y + e, b x + d y + f). */
 export type Affine = readonly [a: number, b: number, c: number, d: number, e: number, f: number]
@@ -92,24 +94,20 @@ export const movedFirst = ([a, b, c, d, e, f]: Affine, dx: number, dy: number): 
 
 /** {@link resample} for maps that keep lines straight and parallel. */
 export function resampleAffine(
-  source: Float32Array,
-  from: Rect,
-  edge: Edge,
-  scratch: Scratch,
-  out: Float32Array,
-  to: Rect,
+  source: RgbaArea,
+  { data: out, region: to }: RgbaArea,
   [a, b, c, d, e, f]: Affine,
+  border: BorderMode,
+  scratch: Scratch,
 ): void {
+  const { region: from } = source
+  const picture = pictureOf(source)
   for (let y = 0; y < to.height; y++) {
     const [px, py] = [to.x + 0.5, to.y + y + 0.5]
     const line = { x: a * px + c * py + e - from.x, y: b * px + d * py + f - from.y, dx: a, dy: b }
-    scratch.kernels.sampleLine(
-      ...([source, from.width, from.height, line, edge, out, 4 * y * to.width, to.width] as const),
-    )
+    scratch.kernels.sampleLine(picture, line, border, span(out, 4 * y * to.width), to.width)
   }
 }
 
-export function warpAffine(image: Warped, edge: Edge, scratch: Scratch, map: Affine): void {
-  const source = sourceOf(image, scratch)
-  resampleAffine(source.data, source.region, edge, scratch, image.data, image.region, map)
-}
+export const warpAffine = (image: Warped, map: Affine, border: BorderMode, scratch: Scratch): void =>
+  resampleAffine(sourceOf(image, scratch), image, map, border, scratch)

@@ -1,13 +1,18 @@
+import { Slot, Scratch, withRoom } from '../buffers/scratch.ts'
+import { span } from './interface.ts'
 import { describe, expect, it } from 'vitest'
 import type { Settings } from '../../parameters/parameters.ts'
 import { bareContext } from '#lab/support/bareContext.ts'
 import { blade } from '../../effects/light/blade.ts'
 import { blurDirect } from '../filters/gaussian.ts'
-import { plainKernels, startKernels, edges } from './kernels.ts'
+import { plainKernels } from './plain.ts'
+import { startKernels } from './engine.ts'
+import { borderModes } from '../buffers/border.ts'
 import { hashed } from '../filters/noise.ts'
-import { Scratch, withRoom } from '../buffers/scratch.ts'
 import { encode8BitTable, linearOf8Bit } from '../colour/transfer.ts'
 import { i420Layout, type Yuv } from '../buffers/yuv.ts'
+
+const slots = { filled: new Slot(), yuv: new Slot(), out: new Slot(), data: new Slot(), i420: new Slot(), words: new Slot(), line: new Slot(), picture: new Slot(), cover: new Slot(), small: new Slot(), large: new Slot(), places: new Slot(), mask: new Slot(), sums: new Slot() }
 
 /** A scratch of each kind with the same contents. */
 function both() {
@@ -17,7 +22,7 @@ function both() {
 }
 const yuvIn = (scratch: Scratch, width: number, height: number, more: Partial<Yuv> = {}): Yuv => {
   const { bytes, planes } = i420Layout(width, height)
-  const data = scratch.bytes('yuv', bytes)
+  const data = scratch.bytes(slots.yuv, bytes)
   for (let i = 0; i < bytes; i++) data[i] = 255 * hashed(i, 3)
   return { data, width, height, planes, matrix: 'bt709', range: 'limited', rotation: 0, ...more }
 }
@@ -33,7 +38,7 @@ describe('the compiled kernels do what the plain ones do', () => {
     const { plain, fast } = both()
     for (const factor of [1, 2, 4] as const) {
       const words = [plain, fast].map((scratch) => {
-        const out = scratch.words('out', Math.ceil(width / factor) * Math.ceil(height / factor))
+        const out = scratch.words(slots.out, Math.ceil(width / factor) * Math.ceil(height / factor))
         const yuv = yuvIn(scratch, width, height, more)
         if (factor === 1) scratch.kernels.yuvToRgba(yuv, out)
         else scratch.kernels.yuvToReducedRgba(yuv, factor, out)
@@ -54,15 +59,15 @@ describe('the compiled kernels do what the plain ones do', () => {
     const [a, b] = [plain, fast].map((scratch) => {
       const { kernels } = scratch
       const yuv = yuvIn(scratch, 64, 36)
-      const data = scratch.floats('data', 4 * region.width * region.height)
+      const data = scratch.floats(slots.data, 4 * region.width * region.height)
       kernels.yuvToFloats(yuv, region, linearOf8Bit, data)
       const floats = [...data]
-      const out = scratch.bytes('i420', yuv.data.length).fill(7)
+      const out = scratch.bytes(slots.i420, yuv.data.length).fill(7)
       for (let i = 0; i < data.length; i += 9) data[i] = 1.7
-      kernels.floatsToI420(data, region, encode8BitTable, 64, 36, out)
-      const words = scratch.words('words', 100)
+      kernels.floatsToI420({ data, region }, encode8BitTable, { data: out, width: 64, height: 36 })
+      const words = scratch.words(slots.words, 100)
       words.forEach((_, i) => (words[i] = 0xff000000 | (hashed(i, 5) * 0xffffff)))
-      const line = scratch.floats('line', 400)
+      const line = scratch.floats(slots.line, 400)
       kernels.wordsToFloats(words, 10, 90, linearOf8Bit, line, 40)
       line[44] = -3
       line[49] = 9
@@ -79,7 +84,7 @@ describe('the compiled kernels do what the plain ones do', () => {
     const results = [plain, fast].map((scratch) => {
       const { kernels } = scratch
       const fill = (name: string, length: number, seed: number) => {
-        const out = scratch.floats(name, length)
+        const out = scratch.floats(slots.filled.part(name), length)
         for (let i = 0; i < length; i++) out[i] = 1.6 * hashed(i, seed)
         return out
       }
@@ -92,14 +97,14 @@ describe('the compiled kernels do what the plain ones do', () => {
         fill('f', 400, 6),
       ]
       for (let i = 0; i < 90; i++) hidden[i] = i % 3 ? Math.min(1, hidden[i]!) : 0
-      kernels.mixLines(data, 3, 120, 0.25, line, 6, 107)
-      kernels.enlargeLine(line, 6, 108, out, 3, 61)
-      kernels.hideLine(out, 3, hidden, 5, 0.85, 61)
-      kernels.addEnlargedLine(line, 9, out, 0, 20)
-      kernels.addNumbers(near, 7, out, 5, 33)
-      kernels.moveNumbers(near, 50, out, 20, 41)
-      kernels.addLine(out, 3, picture, 8, 40)
-      kernels.screenLine(out, 30, picture, 200, 40)
+      kernels.mixLines(data, [3, 120], 0.25, line, 6, 107)
+      kernels.enlargeLine(span(line, 6), (108 - 6) / 3, span(out, 3), 61)
+      kernels.hideLine(span(out, 3), span(hidden, 5), 0.85, 61)
+      kernels.addEnlargedLine(span(line, 9), span(out), 20)
+      kernels.addNumbers(span(near, 7), span(out, 5), 33)
+      kernels.moveNumbers(span(near, 50), span(out, 20), 41)
+      kernels.addLine(span(out, 3), span(picture, 8), 40)
+      kernels.screenLine(span(out, 30), span(picture, 200), 40)
       return [...line.subarray(6, 107), ...out.subarray(3, 180), ...near, ...picture]
     })
     results[1]!.forEach((value, i) => expect(value).toBeCloseTo(results[0]![i]!, 4))
@@ -122,8 +127,8 @@ describe('the compiled kernels do what the plain ones do', () => {
     const { plain, fast } = both()
     const [width, height] = [200, 120]
     const pictures = [plain, fast].map((scratch) => {
-      const data = scratch.floats('picture', width * height * 4, true)
-      const holdout = scratch.floats('cover', width * height)
+      const data = scratch.floats(slots.picture, width * height * 4, true)
+      const holdout = scratch.floats(slots.cover, width * height)
       for (let i = 0; i < holdout.length; i++) holdout[i] = i % width < 60 ? 0.5 : 0
       blade.render(
         bareContext(blade, {
@@ -150,9 +155,9 @@ describe('the compiled kernels do what the plain ones do', () => {
       tries++
       // An array of before and a kernel of now never meet: what was begun begins anew.
       const { kernels } = scratch
-      const small = scratch.floats('small', 64)
-      const made = scratch.floats('large', 4e6, true)
-      kernels.addScaled(small, 0, made, 0, 64, 1)
+      const small = scratch.floats(slots.small, 64)
+      const made = scratch.floats(slots.large, 4e6, true)
+      kernels.addScaled(span(small), span(made), 64, 1)
       return made
     })
     expect(large.length).toBe(4e6)
@@ -170,39 +175,37 @@ describe('the compiled kernels do what the plain ones do', () => {
     const [w, h] = [23, 17]
     const results = [plain, fast].map((scratch) => {
       const { kernels } = scratch
-      const data = scratch.floats('data', 4 * w * h)
+      const data = scratch.floats(slots.data, 4 * w * h)
       for (let i = 0; i < data.length; i++) data[i] = hashed(i, 7)
       const outs: number[] = []
-      const out = scratch.floats('out', 8 * w + 16)
+      const out = scratch.floats(slots.out, 8 * w + 16)
       const keep = (count: number) => void outs.push(...out.subarray(0, count))
-      kernels.foldRows(data, 0, 4 * w, 8 * w, 12 * w, out, 0, 4 * w)
+      kernels.foldRows(data, [0, 4 * w, 8 * w, 12 * w], span(out), 4 * w)
       keep(4 * w)
-      kernels.foldPixels(data, 0, out, 0, 9)
+      kernels.foldPixels(span(data), span(out), 9)
       keep(36)
-      kernels.spreadPixels(data, 0, out, 0, 11)
+      kernels.spreadPixels(span(data), span(out), 11)
       keep(88)
-      const places = scratch.floats('places', 2 * w)
+      const places = scratch.floats(slots.places, 2 * w)
       for (let x = 0; x < w; x++) places.set([3 * x - 20.3, 2 * x - 13.7], 2 * x)
-      for (const edge of edges) {
-        kernels.sampleRow(data, w, h, places, edge, out, 0, w)
+      for (const edge of borderModes) {
+        kernels.sampleLine({ data, width: w, height: h }, { x: -5.2, y: 3.3, dx: 1.7, dy: 0.6 }, edge, span(out), w)
         keep(4 * w)
-        kernels.sampleLine(data, w, h, { x: -5.2, y: 3.3, dx: 1.7, dy: 0.6 }, edge, out, 0, w)
-        keep(4 * w)
-        kernels.sampleMesh(data, w, h, places, 4, 2, edge, out, 0, w)
+        kernels.sampleMesh({ data, width: w, height: h }, { nodes: places, step: 4, offset: 2 }, edge, span(out), w)
         keep(4 * w)
       }
       out.fill(0.25)
-      const mask = scratch.floats('mask', w)
+      const mask = scratch.floats(slots.mask, w)
       for (let x = 0; x < w; x++) mask[x] = x % 3 ? hashed(x, 9) : 0
-      kernels.layRow(true, data, 0, out, 0, w, 0.8, mask, 0)
-      kernels.layRow(false, data, 4 * w, out, 0, w, 0.7, null, 0)
-      kernels.mixInto(data, 8 * w, out, 0, 4 * w, 0.3)
-      kernels.addTinted(data, 0, out, 0, w, [0.1, 0.9, -0.4, 0])
-      kernels.addScaled(data, 4, out, 0, 4 * w - 6, -0.5)
+      kernels.layRow(true, span(data), span(out), w, 0.8, span(mask))
+      kernels.layRow(false, span(data, 4 * w), span(out), w, 0.7, null)
+      kernels.mixInto(span(data, 8 * w), span(out), 4 * w, 0.3)
+      kernels.addTinted(span(data), span(out), w, [0.1, 0.9, -0.4, 0])
+      kernels.addScaled(span(data, 4), span(out), 4 * w - 6, -0.5)
       keep(4 * w)
-      const sums = scratch.floats('sums', 4 * (w + 1))
-      kernels.sumPixels(data, 0, sums, 0, w)
-      kernels.addSpans(sums, 0, 5, out, 0, w - 5, 0.2)
+      const sums = scratch.floats(slots.sums, 4 * (w + 1))
+      kernels.sumPixels(span(data), span(sums), w)
+      kernels.addSpans(span(sums), 5, span(out), w - 5, 0.2)
       keep(4 * w)
       return outs
     })
@@ -212,9 +215,9 @@ describe('the compiled kernels do what the plain ones do', () => {
   it('weigh rows and columns', () => {
     const { plain, fast } = both()
     const [mine, its] = [plain, fast].map((scratch) => {
-      const data = scratch.floats('data', 61 * 37)
+      const data = scratch.floats(slots.data, 61 * 37)
       for (let i = 0; i < data.length; i++) data[i] = hashed(i, 5) > 0.6 ? 1 : 0
-      blurDirect(data, 61, 37, 2.3, scratch)
+      blurDirect({ data, width: 61, height: 37 }, 2.3, scratch)
       return data
     })
     for (let i = 0; i < mine!.length; i++) expect(Math.abs(mine![i]! - its![i]!)).toBeLessThan(1e-6)

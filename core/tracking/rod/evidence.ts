@@ -90,7 +90,7 @@ export function rodLook(
     colour.copyWithin(3 * i, 3 * Math.max(0, known), 3 * Math.max(0, known) + 3)
   const look = { widthHeel, widthTip, length: pose.length, colour, bare: new Float32Array(stationCount).fill(1) }
   const profile = new Float32Array(stationCount)
-  rodFit(field, look, pose, still, still, 1, profile)
+  rodFit(field, look, pose, still, still, { profile })
   const seen = (i: number) => (profile[i]! === profile[i]! ? Math.max(0, Math.min(1, profile[i]!)) : 1)
   // A station that was hidden once says nothing later: else the rod would gain by sliding out of the hand.
   look.bare = Float32Array.from(profile, (_, i) =>
@@ -150,8 +150,7 @@ export function rodFit(
   pose: Pose,
   motion: Motion,
   usual: Motion,
-  every = 1,
-  profile?: Float32Array,
+  { every = 1, profile }: { every?: number; profile?: Float32Array } = {},
 ): RodFit {
   const { data, x: left, y: top, width, height } = field
   const count = Math.max(4, Math.round((stationCount * pose.length) / look.length))
@@ -293,9 +292,7 @@ export function alongAxis(
   look: RodLook,
   pose: Pose,
   motion: Motion,
-  from: number,
-  to: number,
-  step: number,
+  { from, to, step }: { from: number; to: number; step: number },
 ): Float32Array {
   const { data, x: left, y: top, width, height } = field
   const out = new Float32Array(Math.max(0, Math.round((to - from) / step)))

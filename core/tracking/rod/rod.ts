@@ -143,7 +143,7 @@ export class RodFollower {
           hy: expected.hy + Math.cos(angle) * off,
         }
         const moved = motionBetween(from.pose, pose)
-        const { score } = rodFit(frame.field, this.look, pose, moved, motion, 2)
+        const { score } = rodFit(frame.field, this.look, pose, moved, motion, { every: 2 })
         coarse.push({ pose, score: score - strain(moved, motion, from.pose) })
       }
     coarse.sort((a, b) => b.score - a.score)

@@ -209,10 +209,10 @@ function axisOf(
   const sweep = Math.abs(motion.angle) * 1.5 * look.length + Math.hypot(motion.hx, motion.hy)
   const reached = { ...slid(pose, -beyond), length: Math.max(1.25 * look.length, pose.length) + 2 * beyond }
   const field = fieldOf(backdrop, picture, camera, boxAround(reached, 8 + look.widthHeel + 0.5 * sweep), covered)
-  const along = alongAxis(field, look, pose, motion, -beyond, 1.25 * look.length + beyond, step)
+  const along = alongAxis(field, look, pose, motion, { from: -beyond, to: 1.25 * look.length + beyond, step: step })
   const sums = new Float64Array(along.length + 1)
   for (let i = 0; i < along.length; i++) sums[i + 1] = sums[i]! + clip(along[i]!) * step
-  const pattern = alongAxis(field, evenly(look), pose, motion, -beyond, look.length + beyond, step)
+  const pattern = alongAxis(field, evenly(look), pose, motion, { from: -beyond, to: look.length + beyond, step: step })
   const mean = median([...pattern].filter((v) => v > 0.2)) || 1
   for (let i = 0; i < pattern.length; i++) pattern[i]! /= mean
   // Whether places on both sides of the end say something.

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { frameOfRgba, reducedRgba } from './picture.ts'
+import { frameOfRgba, reducedRgba } from './still.ts'
 import { yuvToRgba } from './yuv.ts'
 
 const levels = (word: number) => [word & 255, (word >>> 8) & 255, (word >>> 16) & 255, word >>> 24]

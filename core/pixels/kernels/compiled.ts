@@ -1,0 +1,179 @@
+import { encode8BitTable } from '../colour/transfer.ts'
+import { clipped, clippedLinear, placement, type Yuv, packedTables, yuvToReducedRgba, clippedWorking, toVideo } from '../buffers/yuv.ts'
+import type { KernelEngine, Kernels, Span } from './interface.ts'
+import { pairsOf } from './plain.ts'
+import { borderModes } from '../buffers/border.ts'
+
+/** The compiled functions: byte addresses and counts. */
+export type Compiled = Record<
+  | 'mixLines'
+  | 'enlargeLine'
+  | 'addEnlargedLine'
+  | 'addNumbers'
+  | 'moveNumbers'
+  | 'hideLine'
+  | 'addLine'
+  | 'screenLine'
+  | 'nearRow'
+  | 'farRow'
+  | 'weighRow'
+  | 'foldRows'
+  | 'foldPixels'
+  | 'spreadPixels'
+  | 'sampleLine'
+  | 'sampleMesh'
+  | 'mixInto'
+  | 'addTinted'
+  | 'layRow'
+  | 'addScaled'
+  | 'sumPixels'
+  | 'addSpans'
+  | 'yuvRowToRgba'
+  | 'yuvRowsToReduced'
+  | 'yuvRowToFloats'
+  | 'floatRowsToI420'
+  | 'wordsToFloats'
+  | 'floatsToWords',
+  (...numbers: number[]) => void
+>
+export const page = 65536
+
+type Numbers = Float32Array | Int32Array | Uint32Array | Uint8Array
+
+export function compiledKernels(buffer: ArrayBuffer, compiled: Compiled): KernelEngine {
+  // The first page is the compiler's own; tables that never change follow, then everything else.
+  let next = page
+  const tables = new Map<Numbers, number>()
+  /** Address of a table's copy in the memory. */
+  const table = (source: Numbers): number => {
+    let address = tables.get(source)
+    if (address === undefined) {
+      address = next
+      new Uint8Array(buffer, address, source.byteLength).set(
+        new Uint8Array(source.buffer, source.byteOffset, source.byteLength),
+      )
+      next = Math.ceil((next + source.byteLength) / 16) * 16
+      tables.set(source, address)
+    }
+    return address
+  }
+  const constantBytes = 4 * page
+  const place = (array: Numbers, index: number) => array.byteOffset + index * array.BYTES_PER_ELEMENT
+  const start = ({ data, at }: Span) => data.byteOffset + 4 * at
+  const planeAt = (yuv: Yuv, plane: number, row: number) =>
+    place(yuv.data, yuv.planes[plane]!.offset + row * yuv.planes[plane]!.stride)
+  const encodeAddress = table(encode8BitTable)
+  const clippedAddress = table(clipped)
+  const linearAddress = table(clippedLinear)
+
+  const kernels: Kernels = {
+    mixLines: (data, [a, b], weight, out, start, end) =>
+      compiled.mixLines(place(data, a + start), place(data, b + start), weight, place(out, start), end - start),
+    enlargeLine: (line, cells, out, width) => compiled.enlargeLine(start(line), start(out), pairsOf(cells, width)),
+    addEnlargedLine: (line, out, pairs) => compiled.addEnlargedLine(start(line), start(out), pairs),
+    addNumbers: (from, to, count) => compiled.addNumbers(start(from), start(to), count),
+    weighRow: (from, step, weights, out, count) =>
+      compiled.weighRow(start(from), 4 * step, place(weights, 0), weights.length - 1, start(out), count),
+    moveNumbers: (from, to, count) => compiled.moveNumbers(start(from), start(to), count),
+    hideLine: (line, hidden, share, width) => compiled.hideLine(start(line), start(hidden), share, width),
+    addLine: (line, picture, width) => compiled.addLine(start(line), start(picture), width),
+    screenLine: (line, picture, width) => compiled.screenLine(start(line), start(picture), width),
+    // Written out: thousands of calls a frame, and a spread costs more than the row.
+    nearRow(near, width, x, y, { ux, uy, length, half, taper, round, edge, core, halos }) {
+      const [r, g, b] = core
+      const rows = place(halos, 0)
+      compiled.nearRow(
+        start(near),
+        width,
+        x,
+        y,
+        ux,
+        uy,
+        length,
+        half,
+        taper,
+        round,
+        edge,
+        r,
+        g,
+        b,
+        rows,
+        halos.length / 4,
+      )
+    },
+    farRow(out, width, { v, vStep, u, uStep }, { across, along, steps, light }) {
+      const [r, g, b] = light
+      compiled.farRow(start(out), width, v, vStep, u, uStep, place(across, 0), place(along, 0), steps, r, g, b)
+    },
+    foldRows: (data, [a, b, c, d], out, count) =>
+      compiled.foldRows(place(data, a), place(data, b), place(data, c), place(data, d), start(out), count),
+    foldPixels: (line, out, count) => compiled.foldPixels(start(line), start(out), count),
+    spreadPixels: (line, out, pairs) => compiled.spreadPixels(start(line), start(out), pairs),
+    sampleLine: ({ data, width, height }, { x, y, dx, dy }, border, out, count) =>
+      compiled.sampleLine(place(data, 0), width, height, x, y, dx, dy, borderModes.indexOf(border), start(out), count),
+    sampleMesh({ data, width, height }, { nodes, step, offset }, border, out, count) {
+      const mesh = place(nodes, 2 * Math.floor(offset / step))
+      const mode = borderModes.indexOf(border)
+      compiled.sampleMesh(place(data, 0), width, height, mesh, step, offset % step, mode, start(out), count)
+    },
+    mixInto: (from, to, count, share) => compiled.mixInto(start(from), start(to), count, share),
+    addTinted: (from, to, count, [r, g, b, a]) => compiled.addTinted(start(from), start(to), count, r, g, b, a),
+    layRow: (over, from, to, count, share, mask) =>
+      compiled.layRow(start(from), start(to), count, share, mask ? start(mask) : 0, over ? 1 : 0),
+    addScaled: (from, to, count, share) => compiled.addScaled(start(from), start(to), count, share),
+    sumPixels: (line, out, count) => compiled.sumPixels(start(line), start(out), count),
+    addSpans: (sums, length, out, count, share) => compiled.addSpans(start(sums), length, start(out), count, share),
+    yuvToRgba(yuv, out) {
+      const { start: first, across, down } = placement(yuv, yuv.width, yuv.height)
+      const codes = table(packedTables(yuv.matrix, yuv.range))
+      for (let row = 0; row < yuv.height; row++) {
+        const [y, u, v] = [planeAt(yuv, 0, row), planeAt(yuv, 1, row >> 1), planeAt(yuv, 2, row >> 1)]
+        const to = place(out, first + row * down)
+        compiled.yuvRowToRgba(y, u, v, yuv.width, codes, clippedAddress, to, across)
+      }
+    },
+    yuvToReducedRgba(yuv, factor, out) {
+      // Edges that repeat are for the plain one.
+      if (yuv.width % factor || yuv.height % factor) return yuvToReducedRgba(yuv, factor, out)
+      const [w, h] = [yuv.width / factor, yuv.height / factor]
+      const { start: first, across, down } = placement(yuv, w, h)
+      const codes = table(packedTables(yuv.matrix, yuv.range))
+      const cells = factor / 2
+      const [yStride, chromaStride] = [yuv.planes[0]!.stride, yuv.planes[1]!.stride]
+      for (let row = 0; row < h; row++) {
+        const [y, u, v] = [planeAt(yuv, 0, row * factor), planeAt(yuv, 1, row * cells), planeAt(yuv, 2, row * cells)]
+        const to = place(out, first + row * down)
+        const from = [y, yStride, u, v, chromaStride] as const
+        compiled.yuvRowsToReduced(...from, w, cells, codes, linearAddress, encodeAddress, to, across)
+      }
+    },
+    yuvToFloats(yuv, region, working, data) {
+      const codes = table(packedTables(yuv.matrix, yuv.range))
+      const levels = table(clippedWorking(working))
+      for (let row = 0; row < region.height; row++) {
+        const py = region.y + row
+        const [y, u, v] = [planeAt(yuv, 0, py), planeAt(yuv, 1, py >> 1), planeAt(yuv, 2, py >> 1)]
+        const to = place(data, 4 * row * region.width)
+        compiled.yuvRowToFloats(y, u, v, region.x, region.width, codes, levels, to)
+      }
+    },
+    floatsToI420({ data, region }, back, { data: out, width, height }) {
+      const chromaWidth = width >> 1
+      const uStart = width * height
+      const vStart = uStart + chromaWidth * (height >> 1)
+      const weights = [...toVideo.y, ...toVideo.u, ...toVideo.v]
+      for (let row = 0; row < region.height; row += 2) {
+        const chroma = ((region.y + row) >> 1) * chromaWidth + (region.x >> 1)
+        const from = place(data, 4 * row * region.width)
+        const y = place(out, (region.y + row) * width + region.x)
+        const [u, v] = [place(out, uStart + chroma), place(out, vStart + chroma)]
+        compiled.floatRowsToI420(from, 16 * region.width, region.width, table(back), y, width, u, v, ...weights)
+      }
+    },
+    wordsToFloats: (words, from, count, working, data, to) =>
+      compiled.wordsToFloats(place(words, from), count, table(working), place(data, to)),
+    floatsToWords: (data, from, count, back, words, to) =>
+      compiled.floatsToWords(place(data, from), count, table(back), place(words, to)),
+  }
+  return { buffer, start: page + constantBytes, kernels }
+}

@@ -1,0 +1,144 @@
+import type { BorderMode } from '../buffers/border.ts'
+import type { Rgba, RgbaArea } from '../buffers/picture.ts'
+import type { I420, Yuv } from '../buffers/yuv.ts'
+import type { Rect } from '../../geometry/rect.ts'
+
+/**
+ * The inner loops of the pixel work. There are two of a kind: plain TypeScript, which runs everywhere and says what
+ * is meant, and WebAssembly with SIMD (kernels/index.ts), several times as fast, for arrays of one shared memory.
+ * Lines of light are RGB, pictures RGBA; places and counts are in numbers, widths in pixels.
+ */
+export interface Kernels {
+  /** Numbers start..end of the lines that begin at `rows` of `data`, mixed by `weight` of the second, into `out`. */
+  mixLines(
+    data: Float32Array,
+    rows: readonly [number, number],
+    weight: number,
+    out: Float32Array,
+    start: number,
+    end: number,
+  ): void
+  /**
+   * Enlarges RGB `cells` by 2. The first written pair lies between the first cell and the next one. Left pixels are 3/4 the
+   * left cell, right ones 3/4 the right. `out` has room for 12 numbers more than `width` pixels.
+   */
+  enlargeLine(line: Span, cells: number, out: Span, width: number): void
+  /** The same from an even cell on, added to `pairs` pairs of pixels. */
+  addEnlargedLine(line: Span, out: Span, pairs: number): void
+  /** to += from. */
+  addNumbers(from: Span, to: Span, count: number): void
+  /** to += from, and from = 0. */
+  moveNumbers(from: Span, to: Span, count: number): void
+  /** out[i] = sum of weights[|k|] * from[i + k * step] for k from -reach to reach, where weights has reach + 1 numbers. */
+  weighRow(from: Span, step: number, weights: Float32Array, out: Span, count: number): void
+  /** A line of light times 1 - hidden * share. */
+  hideLine(line: Span, hidden: Span, share: number, width: number): void
+  /** A line of light onto a picture: Add, or Screen (light cut at 1, a picture beyond 1 left alone). */
+  addLine(line: Span, picture: Span, width: number): void
+  screenLine(line: Span, picture: Span, width: number): void
+  /** Core and narrow halos of a rod along a row; `x`, `y` of the first pixel from the heel. See {@link NearLight}. */
+  nearRow(near: Span, width: number, x: number, y: number, light: NearLight): void
+  /** A wide halo along a row of cells, from its two tables read along the line. */
+  farRow(out: Span, width: number, line: TableLine, far: FarLight): void
+  /** RGBA cells from four rows: (a + d) / 8 + 3 (b + c) / 8, `count` numbers (a multiple of 4). */
+  foldRows(data: Float32Array, rows: readonly [number, number, number, number], out: Span, count: number): void
+  /** The same along a row: cell i from the four pixels from number 8 i on. */
+  foldPixels(line: Span, out: Span, count: number): void
+  /** Pairs of RGBA pixels between neighbouring cells: 3/4 of the one and 1/4 of the other, and the other way round. */
+  spreadPixels(line: Span, out: Span, pairs: number): void
+  /** Bilinear samples of an RGBA picture at `count` places on a line (pixel centres at +0.5). */
+  sampleLine(source: Rgba, line: Line, border: BorderMode, out: Span, count: number): void
+  /** The same at places between the nodes of a mesh. */
+  sampleMesh(source: Rgba, mesh: MeshLine, border: BorderMode, out: Span, count: number): void
+  /** to += (from - to) * share; `count` a multiple of 4. */
+  mixInto(from: Span, to: Span, count: number, share: number): void
+  /** to += from * tint, per RGBA pixel. */
+  addTinted(from: Span, to: Span, count: number, tint: readonly [number, number, number, number]): void
+  /** RGBA pixels laid on with Normal (`over`) or Add, each at `share` times its mask. */
+  layRow(over: boolean, from: Span, to: Span, count: number, share: number, mask: Span | null): void
+  /** to += from * share. */
+  addScaled(from: Span, to: Span, count: number, share: number): void
+  /** Running sums of RGBA pixels: out[i + 1] = out[i] + line[i] from 0 on. */
+  sumPixels(line: Span, out: Span, count: number): void
+  /** out[i] += (sums[i + length] - sums[i]) * share, per RGBA pixel. */
+  addSpans(sums: Span, length: number, out: Span, count: number, share: number): void
+  yuvToRgba(yuv: Yuv, out: Uint32Array): void
+  yuvToReducedRgba(yuv: Yuv, factor: 2 | 4, out: Uint32Array): void
+  yuvToFloats(yuv: Yuv, region: Rect, working: Float32Array, data: Float32Array): void
+  floatsToI420(area: RgbaArea, table: Uint8Array, out: I420): void
+  /** Opaque encoded words to RGBA floats through 256 working values, and back through a table of the encoder. */
+  wordsToFloats(
+    words: Uint32Array,
+    from: number,
+    count: number,
+    working: Float32Array,
+    data: Float32Array,
+    to: number,
+  ): void
+  floatsToWords(
+    data: Float32Array,
+    from: number,
+    count: number,
+    table: Uint8Array,
+    words: Uint32Array,
+    to: number,
+  ): void
+}
+
+/** Numbers of an array from the one at `at` on. */
+export interface Span {
+  data: Float32Array
+  at: number
+}
+export const span = (data: Float32Array, at = 0): Span => ({ data, at })
+
+/** Places on a line, a step apart. */
+export interface Line {
+  x: number
+  y: number
+  dx: number
+  dy: number
+}
+
+/** Nodes (x, y pairs) `step` pixels apart; the first pixel lies `offset` pixels after the first node. */
+export interface MeshLine {
+  nodes: Float32Array
+  step: number
+  offset: number
+}
+
+/** Where a row of cells reads the tables of {@link FarLight}: across at v, along at u, and a step of each a cell. */
+export interface TableLine {
+  v: number
+  vStep: number
+  u: number
+  uStep: number
+}
+
+/** A rod's own light; lengths in pixels. `halos`: per halo its sigma and its light R, G, B at the peak of `across`. */
+export interface NearLight {
+  ux: number
+  uy: number
+  length: number
+  half: number
+  taper: number
+  round: number
+  edge: number
+  core: readonly [number, number, number]
+  halos: Float32Array
+}
+/** A wide halo: tables of `steps` spans across the rod and of `2 * steps` along it. */
+export interface FarLight {
+  across: Float32Array
+  along: Float32Array
+  steps: number
+  light: readonly [number, number, number]
+}
+
+/** Where kernels find their arrays: everything they are given must lie in `buffer`. */
+export interface KernelEngine {
+  buffer: ArrayBuffer
+  /** First byte that is free. */
+  start: number
+  kernels: Kernels
+}

@@ -1,0 +1,225 @@
+import type { Kernels } from './interface.ts'
+import { phi } from './phi.ts'
+import { yuvToRgba, yuvToReducedRgba, yuvToFloats, floatsToI420 } from '../buffers/yuv.ts'
+import { encodeSteps } from '../colour/transfer.ts'
+import { withinBorder, type BorderMode } from '../buffers/border.ts'
+import type { Rgba } from '../buffers/picture.ts'
+
+export const plainKernels: Kernels = {
+  mixLines(data, [a, b], weight, out, start, end) {
+    for (let i = start; i < end; i++) {
+      const top = data[a + i]!
+      out[i] = top + (data[b + i]! - top) * weight
+    }
+  },
+  enlargeLine({ data: line, at: from }, cells, { data: out, at: shift }, width) {
+    const pairs = pairsOf(cells, width)
+    for (let i = 0, at = from, to = shift; i < pairs; i++, at += 3, to += 6) {
+      for (let c = 0; c < 3; c++) {
+        const left = line[at + c]!
+        const difference = line[at + c + 3]! - left
+        out[to + c] = left + 0.25 * difference
+        out[to + c + 3] = left + 0.75 * difference
+      }
+    }
+  },
+  addEnlargedLine({ data: line, at: from }, { data: out, at: to }, pairs) {
+    for (let i = 0; i < pairs; i++, from += 3, to += 6) {
+      for (let c = 0; c < 3; c++) {
+        const left = line[from + c]!
+        const difference = line[from + c + 3]! - left
+        out[to + c]! += left + 0.25 * difference
+        out[to + c + 3]! += left + 0.75 * difference
+      }
+    }
+  },
+  addNumbers({ data: from, at: fromAt }, { data: to, at: toAt }, count) {
+    for (let i = 0; i < count; i++) to[toAt + i]! += from[fromAt + i]!
+  },
+  moveNumbers({ data: from, at: fromAt }, { data: to, at: toAt }, count) {
+    for (let i = 0; i < count; i++) to[toAt + i]! += from[fromAt + i]!
+    from.fill(0, fromAt, fromAt + count)
+  },
+  weighRow({ data: from, at: fromAt }, step, weights, { data: out, at: outAt }, count) {
+    for (let i = 0; i < count; i++) {
+      const at = fromAt + i
+      let sum = weights[0]! * from[at]!
+      for (let k = 1; k < weights.length; k++) sum += weights[k]! * (from[at - k * step]! + from[at + k * step]!)
+      out[outAt + i] = sum
+    }
+  },
+  hideLine({ data: line, at }, { data: hidden, at: hiddenAt }, share, width) {
+    for (let x = 0; x < width; x++, at += 3) {
+      const h = hidden[hiddenAt + x]!
+      if (h === 0) continue
+      const left = 1 - h * share
+      line[at]! *= left
+      line[at + 1]! *= left
+      line[at + 2]! *= left
+    }
+  },
+  addLine({ data: line, at }, { data, at: to }, width) {
+    for (let x = 0; x < width; x++, at += 3, to += 4) {
+      data[to]! += line[at]!
+      data[to + 1]! += line[at + 1]!
+      data[to + 2]! += line[at + 2]!
+    }
+  },
+  screenLine({ data: line, at }, { data, at: to }, width) {
+    for (let x = 0; x < width; x++, at += 3, to += 4) {
+      for (let c = 0; c < 3; c++) {
+        const behind = data[to + c]!
+        const light = line[at + c]!
+        if (behind < 1) data[to + c] = behind + (light > 1 ? 1 : light) * (1 - behind)
+      }
+    }
+  },
+  nearRow({ data: near, at }, width, x, y, { ux, uy, length, half, taper, round, edge, core: [cr, cg, cb], halos }) {
+    for (let column = 0; column < width; column++, x++, at += 3) {
+      const u = x * ux + y * uy
+      const v = Math.abs(y * ux - x * uy)
+      const along = u < 0 ? 0 : u > length ? length : u
+      const h = half * (1 - (taper * along) / length)
+      const beyond = u - along
+      const rounded = Math.sqrt(beyond * beyond + v * v) - h
+      const distance = beyond > 0 ? round * rounded + (1 - round) * Math.max(v - h, beyond) : rounded
+      const core = phi(-distance / edge)
+      let r = core * cr
+      let g = core * cg
+      let b = core * cb
+      for (let k = 0; k < halos.length; k += 4) {
+        const sigma = halos[k]!
+        if (v > h + 4 * sigma) continue
+        const across = phi((v + h) / sigma) - phi((v - h) / sigma)
+        const reach = 4 * sigma
+        const lengthwise = u > reach && u < length - reach ? 1 : phi(u / sigma) - phi((u - length) / sigma)
+        const amount = across * lengthwise
+        r += amount * halos[k + 1]!
+        g += amount * halos[k + 2]!
+        b += amount * halos[k + 3]!
+      }
+      near[at]! += r
+      near[at + 1]! += g
+      near[at + 2]! += b
+    }
+  },
+  farRow({ data, at }, width, { v, vStep, u, uStep }, { across, along, steps, light: [r, g, b] }) {
+    for (let i = 0; i < width; i++, at += 3) {
+      const vi = Math.abs(v + vStep * i)
+      const ui = u + uStep * i
+      if (vi >= steps || ui < 0 || ui >= 2 * steps) continue
+      const vn = vi | 0
+      const un = ui | 0
+      const amount =
+        (across[vn]! + (across[vn + 1]! - across[vn]!) * (vi - vn)) *
+        (along[un]! + (along[un + 1]! - along[un]!) * (ui - un))
+      data[at]! += amount * r
+      data[at + 1]! += amount * g
+      data[at + 2]! += amount * b
+    }
+  },
+  foldRows(data, [a, b, c, d], { data: out, at: to }, count) {
+    for (let i = 0; i < count; i++)
+      out[to + i] = 0.125 * (data[a + i]! + data[d + i]!) + 0.375 * (data[b + i]! + data[c + i]!)
+  },
+  foldPixels({ data: line, at }, { data: out, at: to }, count) {
+    for (let i = 0; i < count; i++, at += 8, to += 4)
+      for (let c = at; c < at + 4; c++)
+        out[to + c - at] = 0.125 * (line[c]! + line[c + 12]!) + 0.375 * (line[c + 4]! + line[c + 8]!)
+  },
+  spreadPixels({ data: line, at }, { data: out, at: to }, pairs) {
+    for (let i = 0; i < pairs; i++, at += 4, to += 8)
+      for (let c = 0; c < 4; c++) {
+        const a = line[at + c]!
+        const b = line[at + c + 4]!
+        const d = (b - a) * 0.25
+        out[to + c] = a + d
+        out[to + c + 4] = b - d
+      }
+  },
+  sampleLine(source, { x, y, dx, dy }, border, { data: out, at: to }, count) {
+    for (let i = 0; i < count; i++, to += 4)
+      sampleInto(source, Math.fround(x + dx * i), Math.fround(y + dy * i), border, out, to)
+  },
+  sampleMesh(source, { nodes, step, offset }, border, { data: out, at: to }, count) {
+    for (let i = 0; i < count; i++, to += 4) {
+      const at = 2 * Math.floor((offset + i) / step)
+      const u = ((offset + i) % step) / step
+      const x = nodes[at]! + (nodes[at + 2]! - nodes[at]!) * u
+      const y = nodes[at + 1]! + (nodes[at + 3]! - nodes[at + 1]!) * u
+      sampleInto(source, x, y, border, out, to)
+    }
+  },
+  mixInto({ data: from, at: fromAt }, { data: to, at: toAt }, count, share) {
+    for (let i = 0; i < count; i++) to[toAt + i]! += (from[fromAt + i]! - to[toAt + i]!) * share
+  },
+  addTinted({ data: from, at: fromAt }, { data: to, at: toAt }, count, tint) {
+    for (let i = 0; i < 4 * count; i++) to[toAt + i]! += from[fromAt + i]! * tint[i & 3]!
+  },
+  layRow(over, { data: from, at: fromAt }, { data: to, at: toAt }, count, share, mask) {
+    for (let i = 0; i < count; i++, fromAt += 4, toAt += 4) {
+      const s = mask ? share * mask.data[mask.at + i]! : share
+      if (s === 0) continue
+      const left = over ? 1 - from[fromAt + 3]! * s : 1
+      for (let c = 0; c < 4; c++) to[toAt + c] = to[toAt + c]! * left + from[fromAt + c]! * s
+      if (!over && to[toAt + 3]! > 1) to[toAt + 3] = 1
+    }
+  },
+  addScaled({ data: from, at: fromAt }, { data: to, at: toAt }, count, share) {
+    for (let i = 0; i < count; i++) to[toAt + i]! += from[fromAt + i]! * share
+  },
+  sumPixels({ data: line, at }, { data: out, at: to }, count) {
+    out.fill(0, to, to + 4)
+    for (let i = 0; i < 4 * count; i++) out[to + 4 + i] = out[to + i]! + line[at + i]!
+  },
+  addSpans({ data: sums, at }, length, { data: out, at: to }, count, share) {
+    for (let i = 0; i < 4 * count; i++) out[to + i]! += (sums[at + 4 * length + i]! - sums[at + i]!) * share
+  },
+  yuvToRgba,
+  yuvToReducedRgba,
+  yuvToFloats,
+  floatsToI420,
+  wordsToFloats(words, from, count, working, data, to) {
+    for (let i = 0; i < count; i++, to += 4) {
+      const word = words[from + i]!
+      data[to] = working[word & 255]!
+      data[to + 1] = working[(word >> 8) & 255]!
+      data[to + 2] = working[(word >> 16) & 255]!
+      data[to + 3] = 1
+    }
+  },
+  floatsToWords(data, from, count, table, words, to) {
+    const level = (v: number) => table[v >= 1 ? encodeSteps : v > 0 ? (v * encodeSteps + 0.5) | 0 : 0]!
+    for (let i = 0; i < count; i++, from += 4)
+      words[to + i] =
+        (0xff000000 | (level(data[from + 2]!) << 16) | (level(data[from + 1]!) << 8) | level(data[from]!)) >>> 0
+  },
+}
+
+function sampleInto(
+  { data: source, width, height }: Rgba,
+  px: number,
+  py: number,
+  border: BorderMode,
+  out: Float32Array,
+  to: number,
+): void {
+  const at = (x: number, y: number, c: number) => {
+    const column = withinBorder(x, width, border)
+    const row = withinBorder(y, height, border)
+    return column < 0 || row < 0 ? 0 : source[4 * (row * width + column) + c]!
+  }
+  const x = px - 0.5
+  const y = py - 0.5
+  const [x0, y0] = [Math.floor(x), Math.floor(y)]
+  const [u, v] = [x - x0, y - y0]
+  for (let c = 0; c < 4; c++) {
+    const a = at(x0, y0, c)
+    const top = a + (at(x0 + 1, y0, c) - a) * u
+    const b = at(x0, y0 + 1, c)
+    const low = b + (at(x0 + 1, y0 + 1, c) - b) * u
+    out[to + c] = top + (low - top) * v
+  }
+}
+
+export const pairsOf = (cells: number, width: number) => Math.min((width >> 1) + 1, Math.floor(cells) - 1)
