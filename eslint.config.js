@@ -25,7 +25,7 @@ export default ts.config(
   {
     files: ['**/*.ts', '**/*.vue'],
     plugins: { house },
-    rules: { 'house/imports-follow-the-map': 'error', 'house/no-circles': 'warn' },
+    rules: { 'house/imports-follow-the-map': 'error', 'house/no-circles': 'error' },
   },
   prettier,
 )

@@ -1,31 +1,10 @@
-import { ALL_FORMATS, EncodedPacketSink, FilePathSource, Input } from 'mediabunny'
-import { namedRate } from '#core/formats/rate.ts'
+import type { Facts } from './mediaFacts.ts'
+import { Refusal } from '../http/refusal.ts'
+import { pictureKind, picturesOf } from './pictures.ts'
+import { Input, ALL_FORMATS, FilePathSource, EncodedPacketSink } from 'mediabunny'
 import { limits } from '#core/records/limits.ts'
 import type { MediaCodec } from '#core/records/types.ts'
-import { Refusal } from '../refusal.ts'
-import { pictureKind, picturesOf, type PicturePlace } from './pictures.ts'
-
-/** What is true of a video, a still or a sequence of pictures, read from the file itself. */
-export interface Facts {
-  hash: string
-  bytes: number
-  codec: MediaCodec
-  audio: string
-  width: number
-  height: number
-  rotation: 0 | 90 | 180 | 270
-  frames: number
-  rate: number
-  variableRate: boolean
-  seconds: number
-  matrix: 'bt709' | 'bt601'
-  range: 'limited' | 'full'
-  tagged: boolean
-  /** Presentation time of every frame in seconds, rising: frame n is the nth entry. */
-  times: number[]
-  /** Where each picture lies in the file; of stills and sequences only. */
-  pictures?: PicturePlace[]
-}
+import { namedRate } from '#core/formats/rate.ts'
 
 const cutShort = 'The video is damaged or cut short and can not be read to its end. Copy it from the camera again.'
 const decodable: readonly string[] = ['avc', 'vp8', 'vp9', 'av1']

@@ -4,7 +4,7 @@ import { mkdir, rename, rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import { type Readable, Transform } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
-import { Refusal } from '../refusal.ts'
+import { Refusal } from '../http/refusal.ts'
 
 /** Where a file is written; tests put a full disk here. */
 export type OpenFile = (path: string) => WriteStream

@@ -1,18 +1,12 @@
-import { open } from 'node:fs/promises'
+import type { Facts, PicturePlace } from './mediaFacts.ts'
+import { Refusal } from '../http/refusal.ts'
+import { limits } from '#core/records/limits.ts'
 import { promisify } from 'node:util'
 import { inflateRaw } from 'node:zlib'
+import { open } from 'node:fs/promises'
 import { imageSize } from 'image-size'
 import yauzl from 'yauzl'
-import { limits } from '#core/records/limits.ts'
-import { Refusal } from '../refusal.ts'
-import type { Facts } from './facts.ts'
 
-/** Where a picture lies in its file: first byte, length, and whether it has to be inflated first. */
-export interface PicturePlace {
-  at: number
-  bytes: number
-  packed: boolean
-}
 export type PictureFormat = 'png' | 'jpeg'
 
 /** Frames a second of a picture sequence until somebody says otherwise. */
@@ -126,6 +120,14 @@ function look(data: Buffer, name: string): { format: PictureFormat; width: numbe
 
 const byNumber = new Intl.Collator('en', { numeric: true })
 
+/** The first byte of what is packed for an entry. */
+const dataStart = (zip: yauzl.ZipFile, entry: yauzl.Entry): Promise<number> =>
+  new Promise((done, fail) =>
+    zip.readLocalFileHeader(entry, { minimal: true }, (error, header) =>
+      error ? fail(error) : done(header.fileDataStart),
+    ),
+  )
+
 /** The pictures of a zip in the order of their names. */
 async function entriesOf(file: string): Promise<{ name: string; place: PicturePlace }[]> {
   const broken = new Refusal(422, 'The zip is damaged or cut short. Copy it from where it was made again.')
@@ -155,8 +157,9 @@ async function entriesOf(file: string): Promise<{ name: string; place: PicturePl
     const places = []
     for (const entry of pictures) {
       if (entry.uncompressedSize > mostBytes) throw new Refusal(422, `${entry.fileName} is too large for a picture.`)
-      const header = await slice(file, entry.relativeOffsetOfLocalHeader, 30)
-      const at = entry.relativeOffsetOfLocalHeader + 30 + header.readUInt16LE(26) + header.readUInt16LE(28)
+      const at = await dataStart(zip, entry).catch(() => {
+        throw broken
+      })
       places.push({
         name: entry.fileName,
         place: { at, bytes: entry.compressedSize, packed: entry.compressionMethod === 8 },

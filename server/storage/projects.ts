@@ -19,7 +19,7 @@ import { copied } from '#core/edits/duplicate.ts'
 import { trackOf, wouldCircle } from '#core/shapes/riding.ts'
 import { nodeNumbers } from '#core/shapes/kinds/outline.ts'
 import { tracedShare } from '#core/shapes/track.ts'
-import { Refusal } from '../refusal.ts'
+import { Refusal } from '../http/refusal.ts'
 import type { Database } from './database.ts'
 import type { ChangeRow, ProjectRow } from './entities.ts'
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { newProject, testServer } from './testServer.ts'
+import { newProject, testServer } from '../testServer.ts'
 
 describe('safety', () => {
   it('answers to its own names only', async () => {

@@ -2,7 +2,7 @@ import express, { Router, type Response } from 'express'
 import { writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import type { Files } from '../media/files.ts'
-import { Refusal } from '../refusal.ts'
+import { Refusal } from './refusal.ts'
 import type { StoredChange } from '#core/records/exchange.ts'
 import type { Projects } from '../storage/projects.ts'
 

@@ -1,7 +1,7 @@
 import { Router } from 'express'
 import { createRequire } from 'node:module'
 import { dirname } from 'node:path'
-import { Refusal } from '../refusal.ts'
+import { Refusal } from './refusal.ts'
 
 /** Packages whose files the interface may load; each ships a learned detector with its weights. */
 const packages = ['face_mesh', 'hands', 'pose']

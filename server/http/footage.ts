@@ -1,10 +1,11 @@
 import { Router, type Request } from 'express'
 import { join } from 'node:path'
 import { limits } from '#core/records/limits.ts'
-import { factsOf, type Facts } from '../media/facts.ts'
+import { factsOf } from '../media/facts.ts'
+import type { Facts } from '../media/mediaFacts.ts'
 import type { Files } from '../media/files.ts'
 import { pictureAt } from '../media/pictures.ts'
-import { Refusal } from '../refusal.ts'
+import { Refusal } from './refusal.ts'
 import type { Database } from '../storage/database.ts'
 import type { FootageRow } from '../storage/entities.ts'
 
