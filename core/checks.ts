@@ -1,6 +1,6 @@
 import { effectKinds } from './effects/catalogue.ts'
 import type { Parameter } from './parameters/parameters.ts'
-import { recordChecks, type KindSettings, type RecordChecks } from './records/schemas.ts'
+import { type KindSettings, recordChecks, type RecordChecks } from './records/schemas.ts'
 import { partKinds } from './shapes/registry.ts'
 
 /** Every kind that there is, as the records are to know it. */

@@ -61,8 +61,15 @@ const entries = Object.entries(faces).map(([id, [name, folder, file]]) => {
     JSON.stringify({ name, unit: font.unitsPerEm, ascent: font.ascender, descent: -font.descender, kerning, glyphs }),
   ]
 })
-const text = `// Made by npm run faces from the packages of the typefaces.\n${entries
-  .map(([id, json]) => `export const ${id} =\n  ${JSON.stringify(json)}\n`)
-  .join('')}`
-writeFileSync(join(root, 'core/text/faces.generated.ts'), text)
+const made = '// Made by npm run faces from the packages of the typefaces.\n'
+const outlines = entries.map(([id, json]) => `export const ${id} =\n  ${JSON.stringify(json)}\n`)
+writeFileSync(join(root, 'core/text/faces.generated.ts'), made + outlines.join(''))
+const characters = entries.map(([id, json]) => {
+  const { name, glyphs } = JSON.parse(json)
+  return `  ${id}: { name: ${JSON.stringify(name)}, characters: ${JSON.stringify(Object.keys(glyphs).join(''))} },\n`
+})
+writeFileSync(
+  join(root, 'core/text/characters.generated.ts'),
+  `${made}export const faceCharacters = {\n${characters.join('')}} as const\n`,
+)
 console.log(entries.map(([id, json]) => `${id} ${Math.round(json.length / 1024)} KB`).join(', '))

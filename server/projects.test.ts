@@ -1,13 +1,13 @@
-import Libsql from 'libsql'
 import { mkdtemp } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import Libsql from 'libsql'
 import { describe, expect, it } from 'vitest'
-import type { Diff } from '#core/records/diff.ts'
 import { rasterFrom } from '#core/pixels/buffers/raster.ts'
+import type { Diff } from '#core/records/diff.ts'
 import { makeKey } from '#core/records/make.ts'
-import { makePaintedKey, makePart } from '#core/shapes/make.ts'
 import { keyId } from '#core/records/types.ts'
+import { makePaintedKey, makePart } from '#core/shapes/make.ts'
 import { cast, key, media, newProject, put, send, testServer } from './testServer.ts'
 
 const removal = (type: 'part' | 'project' | 'key', id: string): Diff => ({ put: [], remove: [{ type, id }] })

@@ -3,10 +3,10 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import request from 'supertest'
 import { onTestFinished } from 'vitest'
-import { makeKey } from '#core/records/make.ts'
-import { makePart } from '#core/shapes/make.ts'
 import type { Diff } from '#core/records/diff.ts'
+import { makeKey } from '#core/records/make.ts'
 import type { AnyRecord, Key, Media } from '#core/records/types.ts'
+import { makePart } from '#core/shapes/make.ts'
 import { createServer, type ServerOptions } from './app.ts'
 
 /** A server on a data folder of its own, gone after the test. */

@@ -1,5 +1,5 @@
-import { beforeEach, describe, expect, it, vi, type Mock } from 'vitest'
-import { assign, keyBindings, keysOf, ownKeys, patternOf, shortcuts, type ShortcutName } from './shortcuts.ts'
+import { beforeEach, describe, expect, it, type Mock, vi } from 'vitest'
+import { assign, keyBindings, keysOf, ownKeys, patternOf, type ShortcutName, shortcuts } from './shortcuts.ts'
 
 const names = new Set(shortcuts.flatMap((group) => group.keys.map((one) => one.run)))
 const fresh = () =>

@@ -1,7 +1,7 @@
 import { effectKind } from '../effects/catalogue.ts'
-import { isDrive, type Setting, type Settings } from '../parameters/parameters.ts'
 import type { Drive } from '../parameters/drives.ts'
-import { keyId, parentField, type AnyRecord, type Effect } from '../records/types.ts'
+import { isDrive, type Setting, type Settings } from '../parameters/parameters.ts'
+import { type AnyRecord, type Effect, keyId, parentField } from '../records/types.ts'
 
 /**
  * The same records under new ids from `newId`, relations among them kept; what they name outside of themselves stays

@@ -2,7 +2,7 @@ import { makeEffect } from '../effects/make.ts'
 import type { Diff } from '../records/diff.ts'
 import { shotAfter } from '../records/film.ts'
 import type { Records } from '../records/records.ts'
-import { shotLength, type Effect, type Shot } from '../records/types.ts'
+import { type Effect, type Shot, shotLength } from '../records/types.ts'
 
 /** How long a join is until somebody says otherwise, in frames: half a second at 24 a second. */
 const usualJoin = 12

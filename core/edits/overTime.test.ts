@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest'
 import { makeKey } from '../records/make.ts'
-import { makePart } from '../shapes/make.ts'
 import { Records } from '../records/records.ts'
-import { editOverTime, farthestApart, inBetweenAt, stretchedFrame, thinned } from './overTime.ts'
+import { makePart } from '../shapes/make.ts'
 import { carriersOf, keyedFrom, likelyShape, rideFrom, shapeOf, wouldCircle } from '../shapes/riding.ts'
 import { shapeAt, type Track } from '../shapes/track.ts'
+import { editOverTime, farthestApart, inBetweenAt, stretchedFrame, thinned } from './overTime.ts'
 
 const turned = (degrees: number, length = 100, x = 0, y = 0) => [
   ...[x, y],

@@ -1,12 +1,12 @@
 import { describe, expect, it } from 'vitest'
-import { composeDiffs, type Diff } from '../records/diff.ts'
-import { Records } from '../records/records.ts'
-import { isCurve } from '../parameters/parameters.ts'
-import { recut } from './recutShot.ts'
 import { makeEffect } from '../effects/make.ts'
+import { isCurve } from '../parameters/parameters.ts'
+import { composeDiffs, type Diff } from '../records/diff.ts'
 import { makeKey } from '../records/make.ts'
+import { Records } from '../records/records.ts'
+import { type AnyRecord, type Key, keyId, type Shot } from '../records/types.ts'
 import { makePaintedKey, makePart } from '../shapes/make.ts'
-import { keyId, type AnyRecord, type Key, type Shot } from '../records/types.ts'
+import { recut } from './recutShot.ts'
 
 const shot: Shot = { type: 'shot', id: 's', media: 'm', name: 'Shot', order: 1, in: 10, out: 60, join: 0 }
 const key = (frame: number): Key => makeKey('p', frame, [frame, 0, 1, 1])

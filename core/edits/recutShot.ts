@@ -1,7 +1,7 @@
 import { isColourCurve, isCurve, type Setting } from '../parameters/parameters.ts'
 import type { Diff } from '../records/diff.ts'
 import type { Records } from '../records/records.ts'
-import { keyId, type Effect, type Shot } from '../records/types.ts'
+import { type Effect, keyId, type Shot } from '../records/types.ts'
 
 /**
  * Cuts a shot anew: `from` and `to` are frames of the clip, `to` the one after the last. Frames of a shot count from

@@ -1,15 +1,91 @@
-import { Slot, type Scratch } from '../pixels/buffers/scratch.ts'
 import type { Rect } from '../geometry/rect.ts'
-import type { BlendName } from '../pixels/colour/blend.ts'
-export type { TracedPart } from '../shapes/traced.ts'
 import type { Contact } from '../motion/contacts.ts'
+import { named, type ParameterTable, type SettingsOf } from '../parameters/builders.ts'
 import type { Parameter, Settings } from '../parameters/parameters.ts'
+import { settingsAt } from '../parameters/values.ts'
+import type { Rgba, RgbaArea } from '../pixels/buffers/picture.ts'
+import type { Scratch, Slot } from '../pixels/buffers/scratch.ts'
+import type { BlendName } from '../pixels/colour/blend.ts'
 import type { TracedPart } from '../shapes/traced.ts'
 
+/*
+ * An effect kind is a folder: its description (what the list, the card, the panel, the lanes and the validation are made
+ * from) and its renderer, and a line in the catalogue for each. docs/effects-by-hand.md walks through one.
+ */
+
+/** What a kind says of itself, as everybody reads it. */
+export interface EffectKind<T extends ParameterTable = ParameterTable> {
+  kind: string
+  title: string
+  /** One sentence for the list of effects. */
+  summary: string
+  group: 'Light' | 'Colour' | 'Blur' | 'Distortion' | 'Breakup' | 'Arrangement'
+  /** Kinds of parts it can ride on, or null where it rides on nobody. */
+  rides: readonly string[] | null
+  /** Whether it works without anybody to ride on, too: about the middle of the picture. */
+  alone: boolean
+  /** What the region does: it bounds where the effect is seen, it is what the effect comes from, or there is none. */
+  region: 'bounds' | 'source' | 'none'
+  /**
+   * 'own': lays its light on by itself, with Add or Screen and holdouts. 'layer': draws onto an empty layer that is
+   * then blended in. 'picture': changes a copy of the picture, which is then blended in.
+   */
+  makes: 'own' | 'layer' | 'picture'
+  /** Blending of a new card. */
+  blend: BlendName
+  parameters: readonly Parameter[]
+  /** The parameters under their names, for who wants them typed. */
+  table: T
+  sentence(settings: Settings): SentencePiece[]
+  /** What is wrong with the settings and what follows from it, in a sentence; '' where all is well. */
+  trouble(settings: Settings): string
+}
+
+/** A piece of the sentence on an effect's card. */
+export type SentencePiece =
+  | { text: string }
+  | { field: CardField }
+  /** A setting, edited in place. */
+  | { setting: string }
+
+/** What a sentence names beside settings; 'next': the next shot and over how many frames this one is joined to it. */
+const cardFields = ['target', 'region', 'behind', 'blend', 'opacity', 'range', 'next'] as const
+export type CardField = (typeof cardFields)[number]
+
+type Described<T extends ParameterTable> = Omit<
+  EffectKind<T>,
+  'kind' | 'parameters' | 'table' | 'sentence' | 'trouble'
+> & {
+  parameters: T
+  /** The card's sentence: settings and {@link CardField}s in braces, as in 'Lens of {strength} about {target}'. */
+  sentence: string | ((settings: SettingsOf<T>) => string)
+  trouble?(settings: SettingsOf<T>): string
+}
+
+/** Describes a kind. `kind` is the name that records keep. */
+export function defineEffect<const T extends ParameterTable>(kind: string, given: Described<T>): EffectKind<T> {
+  const parameters = named(given.parameters)
+  const { sentence, trouble } = given
+  const still = (settings: Settings) => settingsAt(parameters, settings, 0) as SettingsOf<T>
+  return {
+    ...given,
+    ...{ kind, parameters, table: given.parameters },
+    sentence: (settings) => piecesOf(typeof sentence === 'string' ? sentence : sentence(still(settings))),
+    trouble: (settings) => trouble?.(still(settings)) ?? '',
+  }
+}
+
+function piecesOf(template: string): SentencePiece[] {
+  return template.split(/\{(\w+)\}/).flatMap((piece, i): SentencePiece[] => {
+    if (i % 2) return [cardFields.includes(piece as CardField) ? { field: piece as CardField } : { setting: piece }]
+    return piece.trim() ? [{ text: piece.trim() }] : []
+  })
+}
+
 /** What an effect gets to know of the frame that it works on. */
-export interface EffectContext {
+export interface EffectContext<S = Settings> {
   /** As they are at the frame: every number and colour stands still. */
-  settings: Settings
+  settings: S
   blend: BlendName
   /** 0..1, fading in and out included. */
   opacity: number
@@ -42,10 +118,15 @@ export interface EffectContext {
   sizeOf(need: PictureNeed): { width: number; height: number } | null
   /** Whether the next shot runs already. */
   joined: boolean
-  /** Another picture that {@link EffectKind.needs} asked for, as working values; null where it is missing. */
-  picture(need: PictureNeed): WorkingPicture | null
+  /** Another picture that {@link Renderer.needs} asked for, as working values; null where it is missing. */
+  picture(need: PictureNeed): Rgba | null
   scratch: Scratch
 }
+
+/** The context of a kind, its settings typed. */
+export type ContextOf<K> = K extends EffectKind<infer T> ? EffectContext<SettingsOf<T>> : never
+/** The still settings of a kind. */
+export type SettingsOfKind<K> = K extends EffectKind<infer T> ? SettingsOf<T> : never
 
 /**
  * A frame of this clip (`media` '') counted within the shot, or of another one counted within its clip, or the next shot
@@ -61,63 +142,30 @@ export interface PictureNeed {
   scaled?: boolean
 }
 
-/** Premultiplied RGBA floats, row by row, over the whole of a picture. */
-export interface WorkingPicture {
-  data: Float32Array
-  width: number
-  height: number
-}
-
 /** The picture that an effect changes in place: premultiplied RGBA floats, row by row, over `region`. */
-export interface WorkingImage {
-  data: Float32Array
-  region: Rect
+export interface WorkingImage extends RgbaArea {
   /** Coverage 0..1 of what hides the effect, over the same region; null where nothing does. Only for own light. */
   holdout: Float32Array | null
   /** For layers: the picture that they will be laid onto, as far as the effect looks. Not to be changed. */
-  under?: { data: Float32Array; region: Rect }
+  under?: RgbaArea
 }
 
-/** A piece of the sentence on an effect's card. */
-export type SentencePiece =
-  | { text: string }
-  | { field: 'target' | 'region' | 'behind' | 'blend' | 'opacity' | 'range' }
-  /** The next shot and over how many frames this one is joined to it. */
-  | { field: 'next' }
-  /** A setting, edited in place. */
-  | { setting: string }
-
-/** One effect kind: this description, in one file, and a line in the registry. */
-export interface EffectKind {
-  kind: string
-  title: string
-  /** One sentence for the list of effects. */
-  summary: string
-  group: 'Light' | 'Colour' | 'Blur' | 'Distortion' | 'Breakup' | 'Arrangement'
-  /** Kinds of parts it can ride on, or null where it rides on nobody. */
-  rides: readonly string[] | null
-  /** Whether it works without anybody to ride on, too: about the middle of the picture. */
-  alone: boolean
+/** How a kind is drawn. */
+export interface Renderer<S = Settings> {
   /**
-   * What the region does: it bounds where the effect is seen, it is what the effect comes from, or there is none.
+   * Pixels (at `scale`) that the effect may change at this frame; it may reach beyond the picture. Where missing: the whole
+   * picture, but nothing while whom it rides on is away.
    */
-  region: 'bounds' | 'source' | 'none'
-  /**
-   * 'own': lays its light on by itself, with Add or Screen and holdouts. 'layer': draws onto an empty layer that is
-   * then blended in. 'picture': changes a copy of the picture, which is then blended in.
-   */
-  makes: 'own' | 'layer' | 'picture'
-  /** Blending of a new card. */
-  blend: BlendName
-  parameters: readonly Parameter[]
-  sentence(settings: Settings): SentencePiece[]
-  /** What is wrong with the settings and what follows from it, in a sentence; '' where all is well. */
-  trouble?(settings: Settings): string
-  /** Pixels (at `scale`) that the effect may change at this frame; it may reach beyond the picture. */
-  reach(context: EffectContext): Rect
+  bounds?(context: EffectContext<S>): Rect
   /** How far from a pixel (at `scale`) it looks at the picture; Infinity for all of it. Not at all where missing. */
-  looks?(context: EffectContext): number
+  sampleRadius?(context: EffectContext<S>): number
   /** Other pictures that the frame is made from. `settings` as they are at the frame, `length` of the shot. */
-  needs?(settings: Settings, frame: number, length: number): PictureNeed[]
-  render(context: EffectContext, image: WorkingImage): void
+  needs?(settings: S, frame: number, length: number): PictureNeed[]
+  draw(context: EffectContext<S>, image: WorkingImage): void
 }
+
+/** A renderer of a kind, its settings typed by the kind's description. */
+export const rendererOf = <T extends ParameterTable>(
+  _kind: EffectKind<T>,
+  renderer: Renderer<SettingsOf<T>>,
+): Renderer<SettingsOf<T>> => renderer

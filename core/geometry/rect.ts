@@ -6,6 +6,8 @@ export interface Rect {
   height: number
 }
 
+/** No pixel at all. */
+export const noRect: Readonly<Rect> = { x: 0, y: 0, width: 0, height: 0 }
 export const isEmpty = (rect: Rect): boolean => rect.width <= 0 || rect.height <= 0
 
 /** Two opposite corners, as a flat list. */
@@ -55,7 +57,7 @@ export function boundsOf(points: ArrayLike<number>, pad = 0): Rect {
     top = Math.min(top, points[i + 1]!)
     bottom = Math.max(bottom, points[i + 1]!)
   }
-  if (left > right) return { x: 0, y: 0, width: 0, height: 0 }
+  if (left > right) return noRect
   const x = Math.floor(left - pad)
   const y = Math.floor(top - pad)
   return { x, y, width: Math.ceil(right + pad) - x, height: Math.ceil(bottom + pad) - y }

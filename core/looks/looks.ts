@@ -1,9 +1,9 @@
-import { retargeted } from '../edits/duplicate.ts'
-import { makeEffect } from '../effects/make.ts'
 import { checks } from '../checks.ts'
-import type { Effect } from '../records/types.ts'
+import { retargeted } from '../edits/duplicate.ts'
 import type { EffectKindName } from '../effects/catalogue.ts'
+import { makeEffect } from '../effects/make.ts'
 import type { Settings } from '../parameters/parameters.ts'
+import type { Effect } from '../records/types.ts'
 
 /**
  * A named set of cards that can be put on any member. Where its cards name `subject`, the chosen member stands in;

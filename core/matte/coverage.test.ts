@@ -1,8 +1,8 @@
 import { Resvg } from '@resvg/resvg-js'
 import { Bezier } from 'bezier-js'
 import { describe, expect, it } from 'vitest'
-import { flatten, polygonArea, type ClosedPath } from '../geometry/path.ts'
-import { smoothNodes, outline } from '../shapes/kinds/outline.ts'
+import { type ClosedPath, flatten, polygonArea } from '../geometry/path.ts'
+import { outline, smoothNodes } from '../shapes/kinds/outline.ts'
 import { coverPolygon, matteOf } from './coverage.ts'
 
 const svgPath = (p: ClosedPath) => {

@@ -1,7 +1,7 @@
+import { type ClosedPath, flatten } from '../geometry/path.ts'
+import { boundsOf, inflate, intersect, noRect, type Rect, unite } from '../geometry/rect.ts'
 import type { Plane } from '../pixels/buffers/picture.ts'
-import { inflate, boundsOf, intersect, unite, type Rect } from '../geometry/rect.ts'
-import { Slot, Scratch } from '../pixels/buffers/scratch.ts'
-import { flatten, type ClosedPath } from '../geometry/path.ts'
+import { Scratch, Slot } from '../pixels/buffers/scratch.ts'
 import { blurDirect } from '../pixels/filters/gaussian.ts'
 
 const slots = { matte: new Slot() }
@@ -144,7 +144,7 @@ export function matteOf(
     flatten(path),
   )
   const region = intersect(
-    polygons.reduce<Rect>((all, polygon) => unite(all, boundsOf(polygon, room)), { x: 0, y: 0, width: 0, height: 0 }),
+    polygons.reduce<Rect>((all, polygon) => unite(all, boundsOf(polygon, room)), noRect),
     inflate(within, room),
   )
   const data = scratch.floats(slots.matte, region.width * region.height, true)

@@ -1,12 +1,12 @@
-import { Slot, Scratch } from '../pixels/buffers/scratch.ts'
 import polygonClipping from 'polygon-clipping'
 import { describe, expect, it } from 'vitest'
 import { openCv } from '#lab/support/openCv.ts'
 import { flatten, polygonArea } from '../geometry/path.ts'
-import { cornerNodes, outline, smoothNodes } from '../shapes/kinds/outline.ts'
+import { Scratch, Slot } from '../pixels/buffers/scratch.ts'
 import type { Role } from '../records/types.ts'
+import { cornerNodes, outline, smoothNodes } from '../shapes/kinds/outline.ts'
 import { coverPolygon } from './coverage.ts'
-import { memberMatte, shapeMatte, type MattePart } from './partMatte.ts'
+import { type MattePart, memberMatte, shapeMatte } from './partMatte.ts'
 
 const slots = { test: new Slot() }
 

@@ -1,5 +1,5 @@
 import { isNear } from '../geometry/path.ts'
-import { reachedTip } from '../shapes/kinds/rod.ts'
+import { reachedTip, rodReach, rodWidths } from '../shapes/kinds/rod.ts'
 import { adding, edgeOf, type TracedPart } from '../shapes/traced.ts'
 
 /** Two members meeting. */
@@ -89,9 +89,9 @@ function bodies(parts: readonly TracedPart[], time: number): Body[] {
     }
     const points = part.at(time)
     if (!points) return []
-    const { widthHeel, widthTip, reach } = part.settings
-    const half = (Number(widthHeel ?? 8) + Number(widthTip ?? 8)) / 4
-    return [{ line: [points[0]!, points[1]!, ...reachedTip(points, Number(reach ?? 0))], closed: false, half }]
+    const { heel, tip } = rodWidths(part.settings)
+    const half = (heel + tip) / 4
+    return [{ line: [points[0]!, points[1]!, ...reachedTip(points, rodReach(part.settings))], closed: false, half }]
   })
 }
 

@@ -1,8 +1,9 @@
 import { flatten, isNear } from '../geometry/path.ts'
 import { boundsOf } from '../geometry/rect.ts'
+import type { Settings } from '../parameters/parameters.ts'
 import type { Luma } from '../pixels/buffers/luma.ts'
 import type { PartKind } from '../shapes/kind.ts'
-import type { Settings } from '../parameters/parameters.ts'
+import { rodWidths } from '../shapes/kinds/rod.ts'
 
 /** Brightness at a place in plate pixels, between the four nearest; the border goes on. */
 export function lumaAt({ data, width, height, reduce }: Luma, x: number, y: number): number {
@@ -31,7 +32,8 @@ export function stations(kind: PartKind, points: readonly number[], settings: Se
     const [hx, hy, tx, ty] = points as [number, number, number, number]
     const length = Math.hypot(tx - hx, ty - hy) || 1
     const [nx, ny] = [-(ty - hy) / length, (tx - hx) / length]
-    const wide = Math.max(Number(settings.widthHeel ?? 8), Number(settings.widthTip ?? 8))
+    const { heel, tip } = rodWidths(settings)
+    const wide = Math.max(heel, tip)
     // Past the tip too: a shape that falls short of the prop's end differs there.
     for (let i = 0; i <= 26; i++) {
       const u = 0.12 + (0.94 * i) / 26

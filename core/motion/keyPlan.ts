@@ -1,10 +1,10 @@
 import { boundsOf } from '../geometry/rect.ts'
 import type { Settings } from '../parameters/parameters.ts'
+import type { Luma } from '../pixels/buffers/luma.ts'
 import type { PartKind } from '../shapes/kind.ts'
 import { ghostAt, isAway, shapeAt, type Track } from '../shapes/track.ts'
 import { usuallyUnsure } from './checks.ts'
 import { changeWithin, leaveOut, profileOf, stations, unlikeness } from './evidence.ts'
-import type { Luma } from '../pixels/buffers/luma.ts'
 
 /** A frame that deserves a key, and why. */
 export interface Proposal {

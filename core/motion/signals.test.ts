@@ -1,11 +1,11 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
+import { demoMedia } from '#lab/support/places.ts'
 import type { Drive } from '../parameters/drives.ts'
 import type { TracedPart } from '../shapes/traced.ts'
 import { contactsOf, distanceAt, meetingAt } from './contacts.ts'
 import { signalReader } from './signals.ts'
-import { demoMedia } from '#lab/support/places.ts'
 
 const rod = (at: TracedPart['at'], id = 'rod'): TracedPart => ({
   ...{ id, kind: 'rod', role: 'add', settings: { widthHeel: 6, widthTip: 6, reach: 0 } },

@@ -1,9 +1,9 @@
-import type { Drive, ReadSignal, SignalName } from '../parameters/drives.ts'
 import { bestSimilarity } from '../geometry/similarity.ts'
-import { partKind } from '../shapes/registry.ts'
+import type { Drive, ReadSignal, SignalName } from '../parameters/drives.ts'
 import { anchors } from '../shapes/kind.ts'
+import { partKind } from '../shapes/registry.ts'
 import { adding, areaOf, centreOf, type TracedPart } from '../shapes/traced.ts'
-import { contactsOf, distanceAt, type Contact } from './contacts.ts'
+import { type Contact, contactsOf, distanceAt } from './contacts.ts'
 
 /** What signals are read from. */
 export interface Motion {

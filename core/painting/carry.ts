@@ -1,11 +1,11 @@
 import { inflate, intersect } from '../geometry/rect.ts'
+import { mixed, overlapOfRasters, type Raster, rasterOf } from '../pixels/buffers/raster.ts'
 import { isCut } from '../tracking/sceneCut.ts'
-import { mixed, overlapOfRasters, rasterOf, type Raster } from '../pixels/buffers/raster.ts'
-import { softEdge } from './softEdge.ts'
-import { carried, flowOf, type Flow } from './flow.ts'
+import { carried, type Flow, flowOf } from './flow.ts'
 import { gridOf, gridSize } from './grid.ts'
-import { boxAround, handSamples, labelOf, oddsOf, stillnessOn, type PaintTask } from './paint.ts'
+import { boxAround, handSamples, labelOf, oddsOf, type PaintTask, stillnessOn } from './paint.ts'
 import { divided, keptAreas } from './sides.ts'
+import { softEdge } from './softEdge.ts'
 
 /** A frame's matte as it was carried there, and how sure it is, 0 to 1; null where nothing of it is left. */
 export interface PaintedFrame {

@@ -1,6 +1,6 @@
 import { inflate, type Rect } from '../geometry/rect.ts'
-import { pieceOf, bilinear, type FollowPicture, type Piece } from '../tracking/frame.ts'
 import { coverAt, type Raster } from '../pixels/buffers/raster.ts'
+import { bilinear, type FollowPicture, type Piece, pieceOf } from '../tracking/frame.ts'
 
 /*
  * Optical flow of what lies within a matte: patches on a lattice are aligned inverse compositionally (Baker and Matthews,

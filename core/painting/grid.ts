@@ -1,6 +1,6 @@
-import { bilinear, type FollowPicture } from '../tracking/frame.ts'
-import { colourPicture } from '../tracking/background.ts'
 import { intersect, type Rect } from '../geometry/rect.ts'
+import { colourPicture } from '../tracking/background.ts'
+import { bilinear, type FollowPicture } from '../tracking/frame.ts'
 
 /** A piece of a picture on a grid of `step` plate pixels (1, 2 or 4); its box in pixels of the grid. */
 export interface Grid extends Rect {

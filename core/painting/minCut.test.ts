@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { minimumCut, type CutCosts } from './minCut.ts'
+import { type CutCosts, minimumCut } from './minCut.ts'
 
 /** Numbers from a small generator (mulberry32), the same on every run. */
 export function random(seed: number): () => number {

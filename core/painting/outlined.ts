@@ -1,7 +1,7 @@
 import { fitSegment } from '../geometry/bezier.ts'
 import { polygonArea } from '../geometry/path.ts'
-import { contoursOf } from '../pixels/filters/contour.ts'
 import type { Raster } from '../pixels/buffers/raster.ts'
+import { contoursOf } from '../pixels/filters/contour.ts'
 import { nodeAt, nodeNumbers } from '../shapes/kinds/outline.ts'
 import { fitStroke } from '../shapes/outlineEdit.ts'
 

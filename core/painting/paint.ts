@@ -1,13 +1,13 @@
-import { inflate, intersect, unite, type Rect } from '../geometry/rect.ts'
-import { Slot, Scratch } from '../pixels/buffers/scratch.ts'
-import { fieldOf, type Backdrop } from '../tracking/background.ts'
-import type { FollowPicture } from '../tracking/frame.ts'
-import { signedDistance } from '../pixels/filters/distance.ts'
-import { coverAt, type Raster } from '../pixels/buffers/raster.ts'
+import { inflate, intersect, noRect, type Rect, unite } from '../geometry/rect.ts'
 import type { Settings } from '../parameters/parameters.ts'
+import { coverAt, type Raster } from '../pixels/buffers/raster.ts'
+import { Scratch, Slot } from '../pixels/buffers/scratch.ts'
+import { signedDistance } from '../pixels/filters/distance.ts'
+import { type Backdrop, fieldOf } from '../tracking/background.ts'
+import type { FollowPicture } from '../tracking/frame.ts'
+import { type Grid, gridOf, gridSize } from './grid.ts'
+import { divided, keptAreas, saidUnwanted, saidWanted, Samples, stillness, unsaid } from './sides.ts'
 import { softEdge } from './softEdge.ts'
-import { gridOf, gridSize, type Grid } from './grid.ts'
-import { divided, keptAreas, Samples, saidUnwanted, saidWanted, stillness, unsaid } from './sides.ts'
 import { marked, type PaintStroke } from './strokes.ts'
 
 const slots = { label: new Slot() }
@@ -94,7 +94,7 @@ function rimUnwanted(said: Uint8Array, grid: Grid, whole: Rect): void {
 }
 
 function boxOfStrokes(strokes: readonly PaintStroke[], picture: FollowPicture, step: number): Rect {
-  let box: Rect = { x: 0, y: 0, width: 0, height: 0 }
+  let box: Rect = noRect
   for (const { points, size, wanted } of strokes)
     if (wanted)
       for (let i = 0; i < points.length; i += 2)

@@ -1,7 +1,7 @@
 import { type Field, fieldNumbers } from '../tracking/background.ts'
 import { ColourTable, mixtureOf } from './colours.ts'
-import { minimumCut } from './minCut.ts'
 import type { Grid } from './grid.ts'
+import { minimumCut } from './minCut.ts'
 
 /*
  * Which pixels of a frame are wanted. What both sides look like is learned from the strokes: their colours, and how

@@ -1,8 +1,8 @@
-import { Slot, Scratch } from '../pixels/buffers/scratch.ts'
-import { softened, type FollowPicture } from '../tracking/frame.ts'
+import { type Raster, rasterOf } from '../pixels/buffers/raster.ts'
+import { Scratch, Slot } from '../pixels/buffers/scratch.ts'
 import { signedDistance } from '../pixels/filters/distance.ts'
-import { gridOf, gridSize, type Grid } from './grid.ts'
-import { rasterOf, type Raster } from '../pixels/buffers/raster.ts'
+import { type FollowPicture, softened } from '../tracking/frame.ts'
+import { type Grid, gridOf, gridSize } from './grid.ts'
 
 const slots = { edge: new Slot() }
 

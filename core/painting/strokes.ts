@@ -1,5 +1,5 @@
-import { saidUnwanted, saidWanted } from './sides.ts'
 import type { Rect } from '../geometry/rect.ts'
+import { saidUnwanted, saidWanted } from './sides.ts'
 
 /** A stroke as a hand drew it: places in plate pixels, `size` its whole width. */
 export interface PaintStroke {

@@ -1,53 +1,111 @@
-import type { ChoiceParameter, ColourParameter, NumberParameter, Settings } from './parameters.ts'
+import type {
+  ChoiceParameter,
+  ColourParameter,
+  ListParameter,
+  MediaParameter,
+  MemberParameter,
+  NumberParameter,
+  Parameter,
+  Settings,
+  TextParameter,
+  Tone,
+  ToneParameter,
+} from './parameters.ts'
 
-/** Short ways to write down an effect's parameters. What may change over time is keyed unless said otherwise. */
+/*
+ * Short ways to write down parameters. They stand in a table under their names, so that a name is written once and the
+ * settings made from it are typed. What may change over time is keyed unless it is `still`.
+ */
+
+/** A parameter before the table that holds it gives it its name. */
+export type Unnamed<P extends Parameter = Parameter> = P extends Parameter ? Omit<P, 'name'> : never
+export type ParameterTable = Record<string, Unnamed>
+
+/** The parameters of a table as everybody else reads them: a list with names, in the table's order. */
+export const named = (table: ParameterTable): Parameter[] =>
+  Object.entries(table).map(([name, parameter]) => ({ name, ...parameter }))
+
+/** Settings of a table that stand still: what a kind is drawn with (see settingsAt). */
+export type SettingsOf<T extends ParameterTable> = { [N in keyof T]: StillValue<T[N]> }
+type StillValue<P> = P extends { type: 'number' }
+  ? number
+  : P extends { type: 'choice'; options: { value: infer V }[] }
+    ? V
+    : P extends { type: 'list'; rows: infer R extends ParameterTable }
+      ? SettingsOf<R>[]
+      : P extends { type: 'tone' }
+        ? Tone
+        : string
+
 export const number = (
-  name: string,
   label: string,
   unit: NumberParameter['unit'],
-  [min, max, step]: [number, number, number],
+  [min, max, step]: [min: number, max: number, step: number],
   standard: number,
   hint: string,
-  keyed = true,
-): NumberParameter => ({ type: 'number', name, label, unit, min, max, step, default: standard, hint, keyed })
+): Unnamed<NumberParameter> => ({ type: 'number', label, unit, min, max, step, default: standard, hint, keyed: true })
 
-/** The same of a number that stands still: a seed, a count, a row of a list. */
-export const still = (...given: Parameters<typeof number>): NumberParameter => {
+/** A number that stands still: a seed, a count, a row of a list. */
+export const still = (...given: Parameters<typeof number>): Unnamed<NumberParameter> => {
   const { keyed: _, ...parameter } = number(...given)
   return parameter
 }
 
-export const seedNumber = still('seed', 'Seed', '', [0, 9999, 1], 1, 'Another number gives another chance.')
+export const seedNumber = still('Seed', '', [0, 9999, 1], 1, 'Another number gives another chance.')
 
-export const colour = (name: string, label: string, standard: string, hint: string): ColourParameter => ({
-  ...{ type: 'colour', name, label, default: standard, hint, keyed: true },
+export const colour = (label: string, standard: string, hint: string): Unnamed<ColourParameter> => ({
+  ...{ type: 'colour', label, default: standard, hint, keyed: true },
 })
 
-export const choice = (
-  name: string,
+/** One of several; the first one is the default. */
+export const choice = <const V extends string>(
   label: string,
-  options: Record<string, string>,
+  options: Record<V, string>,
   hint: string,
-): ChoiceParameter => ({
-  ...{ type: 'choice', name, label, hint, default: Object.keys(options)[0]! },
-  options: Object.entries(options).map(([value, label]) => ({ value, label })),
+): Unnamed<ChoiceParameter> & { options: { value: V; label: string }[] } => ({
+  ...{ type: 'choice', label, hint, default: Object.keys(options)[0]! },
+  options: (Object.entries(options) as [V, string][]).map(([value, label]) => ({ value, label })),
+})
+
+export const member = (label: string, hint: string): Unnamed<MemberParameter> => ({
+  ...{ type: 'member', label, hint, default: '' },
+})
+
+export const media = (label: string, hint: string): Unnamed<MediaParameter> => ({
+  ...{ type: 'media', label, hint, default: '' },
+})
+
+export const text = (
+  label: string,
+  standard: string,
+  { max, lines = false }: { max: number; lines?: boolean },
+  hint: string,
+): Unnamed<TextParameter> => ({ type: 'text', label, default: standard, max, lines, hint })
+
+/** A tone curve that changes nothing at first. */
+export const tone = (label: string, hint: string): Unnamed<ToneParameter> => ({
+  ...{ type: 'tone', label, hint },
+  default: [
+    [0, 0],
+    [1, 1],
+  ],
+})
+
+/** Rows of settings; `item` is what one is called. */
+export const list = <R extends Record<string, Unnamed<NumberParameter> | Unnamed<ColourParameter>>>(
+  label: string,
+  item: string,
+  rows: R,
+  { max, default: standard }: { max: number; default: Settings[] },
+  hint: string,
+): Unnamed<ListParameter> & { rows: R } => ({
+  ...{ type: 'list', label, item, rows, max, hint, default: standard },
+  of: named(rows) as ListParameter['of'],
 })
 
 /** What a distortion shows where it looks past the picture's edge. */
 export const edgeChoice = choice(
-  'edge',
   'Past the edge',
   { mirrored: 'mirrored', stretched: 'stretched', repeated: 'repeated' },
   'What is seen where the effect looks past the picture’s edge.',
 )
-
-/** A number of settings that stand still already (see settingsAt). */
-export function plain(settings: Settings, p: NumberParameter): number {
-  const value = settings[p.name]
-  return typeof value === 'number' ? value : p.default
-}
-
-export const word = (settings: Settings, p: { name: string; default: string }): string => {
-  const value = settings[p.name]
-  return typeof value === 'string' ? value : p.default
-}

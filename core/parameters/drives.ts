@@ -1,5 +1,5 @@
-import type { Bend } from './curves.ts'
 import { cubicBezierEasing } from '../geometry/easing.ts'
+import type { Bend } from './curves.ts'
 
 /** What traced motion and the film can say at a time, to feed a number. */
 export const signals = {

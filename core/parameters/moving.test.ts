@@ -1,11 +1,11 @@
 import bezier from 'bezier-easing'
 import { describe, expect, it } from 'vitest'
 import { linearColour, to8Bit } from '../pixels/colour/transfer.ts'
-import { colourCurveAt, curveAt, type Curve, retimed } from './curves.ts'
-import { driven, type Drive } from './drives.ts'
-import { numberAt, settingsAt } from './values.ts'
-import { settingsSchema } from './schemas.ts'
+import { colourCurveAt, type Curve, curveAt, retimed } from './curves.ts'
+import { type Drive, driven } from './drives.ts'
 import type { Parameter } from './parameters.ts'
+import { settingsSchema } from './schemas.ts'
+import { numberAt, settingsAt } from './values.ts'
 
 const curve: Curve = {
   keys: [

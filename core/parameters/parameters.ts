@@ -1,4 +1,4 @@
-import type { Curve, ColourCurve } from './curves.ts'
+import type { ColourCurve, Curve } from './curves.ts'
 import type { Drive } from './drives.ts'
 
 /**

@@ -1,7 +1,7 @@
-import type { NumberParameter, Parameter, Settings } from './parameters.ts'
 import * as yup from 'yup'
 import { eases } from './curves.ts'
 import { signals } from './drives.ts'
+import type { NumberParameter, Parameter, Settings } from './parameters.ts'
 
 const colourPattern = /^#[0-9a-f]{6}$/i
 

@@ -1,14 +1,14 @@
-import { type ReadSignal, driven } from './drives.ts'
+import { colourCurveAt, curveAt } from './curves.ts'
+import { driven, type ReadSignal } from './drives.ts'
 import {
-  type Settings,
-  type NumberParameter,
+  isColourCurve,
   isCurve,
   isDrive,
+  type NumberParameter,
   type Parameter,
-  isColourCurve,
   type Setting,
+  type Settings,
 } from './parameters.ts'
-import { curveAt, colourCurveAt } from './curves.ts'
 
 const silent: ReadSignal = () => null
 

@@ -1,21 +1,21 @@
-import { span } from './kernels/interface.ts'
-import { Slot, Scratch } from './buffers/scratch.ts'
 import { Resvg } from '@resvg/resvg-js'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { openCv } from '#lab/support/openCv.ts'
-import { gradeMatrix } from '../effects/colour/grade.ts'
-import { blendFunctions, blendNames, blendRow, type BlendName } from './colour/blend.ts'
-import { blurAlong } from './filters/directional.ts'
-import { blurDisc } from './filters/disc.ts'
-import { blurPicture } from './filters/blur.ts'
-import { signedDistance, squaredDistance } from './filters/distance.ts'
-import { borderModes, type BorderMode } from './buffers/border.ts'
-import { startKernels } from './kernels/engine.ts'
-import { hashed } from './filters/noise.ts'
-import { chromaticity, adaptation } from './colour/temperature.ts'
+import { gradeMatrix } from '../effects/colour/grade/render.ts'
+import { type BorderMode, borderModes } from './buffers/border.ts'
+import { Scratch, Slot } from './buffers/scratch.ts'
+import { blendFunctions, type BlendName, blendNames, blendRow } from './colour/blend.ts'
+import { adaptation, chromaticity } from './colour/temperature.ts'
 import { toneCurve } from './colour/tone.ts'
 import { quickEncoded, quickLinear, toEncoded, toLinear } from './colour/transfer.ts'
+import { blurPicture } from './filters/blur.ts'
+import { blurAlong } from './filters/directional.ts'
+import { blurDisc } from './filters/disc.ts'
+import { signedDistance, squaredDistance } from './filters/distance.ts'
+import { hashed } from './filters/noise.ts'
 import { warp } from './filters/warp.ts'
+import { startKernels } from './kernels/engine.ts'
+import { span } from './kernels/interface.ts'
 
 const slots = { noise: new Slot(), distance: new Slot(), signed: new Slot() }
 
@@ -292,7 +292,8 @@ describe('colour', () => {
     const rects = colours.map((code, i) => `<rect x="${i}" width="1" height="1" fill="${code}"/>`).join('')
     const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="5" height="1"><filter id="f" x="0" y="0" width="1" height="1" color-interpolation-filters="linearRGB"><feColorMatrix type="${type}" values="${value}"/></filter><g filter="url(#f)">${rects}</g></svg>`
     const pixels = new Resvg(svg).render().pixels
-    const m = gradeMatrix(1, 6500, 0, hue, type === 'saturate' ? saturation : 1)
+    const own = type === 'saturate' ? saturation : 1
+    const m = gradeMatrix({ exposure: 0, temperature: 6500, tint: 0, hue, saturation: own })
     colours.forEach((code, i) => {
       const rgb = [1, 3, 5].map((k) => toLinear(parseInt(code.slice(k, k + 2), 16) / 255))
       for (let c = 0; c < 3; c++) {

@@ -1,4 +1,4 @@
-import { parentField, parentOf, type AnyRecord, type RecordType } from './types.ts'
+import { type AnyRecord, parentField, parentOf, type RecordType } from './types.ts'
 
 export interface RecordRef {
   type: RecordType

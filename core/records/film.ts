@@ -1,5 +1,5 @@
 import type { Records } from './records.ts'
-import { shotLength, type Media, type Shot } from './types.ts'
+import { type Media, type Shot, shotLength } from './types.ts'
 
 /** The shot that runs already over the last frames of another one. */
 export interface Joined {

@@ -1,4 +1,4 @@
-import { keyId, type Key, type Region, type Tween } from './types.ts'
+import { type Key, keyId, type Region, type Tween } from './types.ts'
 
 /**
  * A key as it is kept: a thousandth of a pixel is enough. `followed`: how sure it is, 0 to 1, where it came from following

@@ -1,5 +1,5 @@
-import { refKey, type Diff, type RecordRef } from './diff.ts'
-import { parentField, parentOf, recordTypes, type AnyRecord, type RecordType, type RecordTypes } from './types.ts'
+import { type Diff, type RecordRef, refKey } from './diff.ts'
+import { type AnyRecord, parentField, parentOf, type RecordType, recordTypes, type RecordTypes } from './types.ts'
 
 /**
  * The records of one project with an index from parent to children. Applying a diff costs only what the diff

@@ -5,7 +5,7 @@ import { movingSchema, settingsSchema } from '../parameters/schemas.ts'
 import { blendNames } from '../pixels/colour/blend.ts'
 import type { Diff, RecordRef } from './diff.ts'
 import { limits } from './limits.ts'
-import { keyId, recordTypes, type AnyRecord, type EffectCard, type RecordType, type RecordTypes } from './types.ts'
+import { type AnyRecord, type EffectCard, keyId, type RecordType, recordTypes, type RecordTypes } from './types.ts'
 
 /** What the records are to know of the kinds that they name: the settings of each, by its name. */
 export interface KindSettings {

@@ -1,7 +1,7 @@
-import type { BlendName } from '../pixels/colour/blend.ts'
 import type { Curve } from '../parameters/curves.ts'
 import type { Drive } from '../parameters/drives.ts'
 import type { Settings } from '../parameters/parameters.ts'
+import type { BlendName } from '../pixels/colour/blend.ts'
 
 /*
  * A project is a flat set of these records. What each field may hold is checked by records/schemas.ts. Kinds of parts and

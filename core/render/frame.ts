@@ -1,15 +1,18 @@
-import { inflate, boundsOf, intersect, isEmpty, unite, type Rect } from '../geometry/rect.ts'
-import { Slot, type Scratch } from '../pixels/buffers/scratch.ts'
-import { span } from '../pixels/kernels/interface.ts'
 import { effectKind } from '../effects/catalogue.ts'
-import type { EffectContext, EffectKind, PictureNeed, WorkingPicture } from '../effects/effect.ts'
-import { encode8BitTable, encodeSteps, linearColour, linearOf8Bit, toEncoded } from '../pixels/colour/transfer.ts'
-import { fitted } from '../pixels/filters/fit.ts'
+import type { EffectContext, EffectKind, PictureNeed, Renderer } from '../effects/effect.ts'
+import { rendererFor } from '../effects/renderers.ts'
+import { wherever } from '../effects/shared/place.ts'
+import { boundsOf, inflate, intersect, isEmpty, noRect, type Rect, unite } from '../geometry/rect.ts'
+import { opacityParameter } from '../parameters/opacity.ts'
+import { numberAt, settingsAt } from '../parameters/values.ts'
+import type { Rgba } from '../pixels/buffers/picture.ts'
+import { type Scratch, Slot } from '../pixels/buffers/scratch.ts'
 import { copyI420, rgbaToI420, uprightSize, type Yuv } from '../pixels/buffers/yuv.ts'
 import { blendRow } from '../pixels/colour/blend.ts'
-import { numberAt, settingsAt } from '../parameters/values.ts'
-import { opacityParameter } from '../parameters/opacity.ts'
-import { shotLength, type Effect } from '../records/types.ts'
+import { encode8BitTable, encodeSteps, linearColour, linearOf8Bit, toEncoded } from '../pixels/colour/transfer.ts'
+import { fitted } from '../pixels/filters/fit.ts'
+import { span } from '../pixels/kernels/interface.ts'
+import { type Effect, shotLength } from '../records/types.ts'
 import { coverOf, regionBounds, regionMatte, shapesOf } from './region.ts'
 import type { Scene } from './scene.ts'
 
@@ -44,11 +47,14 @@ export interface Picture {
 export type OtherPictures = (need: PictureNeed) => Picture | null
 const noOthers: OtherPictures = () => null
 
-interface Layer {
+/** One effect at work on a frame. */
+interface EffectPass {
   kind: EffectKind
+  renderer: Renderer
   context: EffectContext
   effect: Effect
-  reach: Rect
+  /** Pixels that it may change. */
+  bounds: Rect
 }
 
 /** How much of an effect is there at a frame by its own range, 0..1. */
@@ -67,6 +73,7 @@ function effectAt(scene: Scene, effect: Effect, frame: number) {
   const share = numberAt({ opacity: effect.opacity }, opacityParameter, frame, scene.read)
   return {
     kind,
+    renderer: rendererFor(effect.kind),
     opacity: share * presence(effect.range, frame),
     settings: settingsAt(kind.parameters, effect.settings, frame, scene.read),
   }
@@ -75,8 +82,8 @@ function effectAt(scene: Scene, effect: Effect, frame: number) {
 /** Every other picture that a frame is made from, each once; in place of the next shot what that is made from. */
 export function picturesNeeded(scene: Scene, frame: number): PictureNeed[] {
   const needs = scene.effects.flatMap((effect) => {
-    const { kind, opacity, settings } = effectAt(scene, effect, frame)
-    return opacity > 0 ? (kind.needs?.(settings, frame, shotLength(scene.shot)) ?? []) : []
+    const { renderer, opacity, settings } = effectAt(scene, effect, frame)
+    return opacity > 0 ? (renderer.needs?.(settings, frame, shotLength(scene.shot)) ?? []) : []
   })
   const plain = needs.flatMap((need) => (need.media === 'next' ? neededByNext(scene, need.frame) : need))
   return [...new Map(plain.map((need) => [`${need.media} ${need.frame} ${need.scaled}`, need])).values()]
@@ -123,19 +130,19 @@ function nextPicture(
 }
 
 /** The effects of a scene at a frame with the pixels each may change, cut to the picture. */
-function layersAt(
+function passesAt(
   scene: Scene,
   frame: number,
   scale: number,
   bounds: Rect,
   scratch: Scratch,
   others: OtherPictures,
-): Layer[] {
+): EffectPass[] {
   const mattes = keptMattes(scene, scale, scratch)
   /** The next shot, made once for all that ask for it. */
-  let next: { made: WorkingPicture | null } | null = null
+  let next: { made: Rgba | null } | null = null
   return scene.effects.flatMap((effect) => {
-    const { kind, opacity, settings } = effectAt(scene, effect, frame)
+    const { kind, renderer, opacity, settings } = effectAt(scene, effect, frame)
     const { rides } = kind
     const { region, target } = effect
     const parts = rides ? scene.partsOf(target).filter((part) => rides.includes(part.kind)) : []
@@ -169,9 +176,9 @@ function layersAt(
       },
       scratch,
     }
-    let reach = intersect(kind.reach(context), bounds)
-    if (kind.region === 'bounds') reach = intersect(reach, context.regionBounds())
-    return isEmpty(reach) ? [] : [{ kind, context, effect, reach }]
+    let own = intersect((renderer.bounds ?? wherever)(context), bounds)
+    if (kind.region === 'bounds') own = intersect(own, context.regionBounds())
+    return isEmpty(own) ? [] : [{ kind, renderer, context, effect, bounds: own }]
   })
 }
 
@@ -208,51 +215,47 @@ function planFrame(
   others: OtherPictures,
 ) {
   const whole = { x: 0, y: 0, width, height }
-  const layers = layersAt(scene, frame, scale, whole, scratch, others)
-  let region = layers.reduce<Rect>((all, layer) => unite(all, layer.reach), { x: 0, y: 0, width: 0, height: 0 })
+  const passes = passesAt(scene, frame, scale, whole, scratch, others)
+  let region = passes.reduce<Rect>((all, pass) => unite(all, pass.bounds), noRect)
   // What changes the picture looks around itself: all of that has to be there.
-  for (const { kind, context, reach } of layers)
-    if (kind.looks) region = intersect(whole, unite(region, looksFrom(reach, kind.looks(context), whole)))
-  return { layers, region }
+  for (const { renderer, context, bounds } of passes)
+    if (renderer.sampleRadius)
+      region = intersect(whole, unite(region, sampledFrom(bounds, renderer.sampleRadius(context), whole)))
+  return { passes, region }
 }
 
-const looksFrom = (rect: Rect, by: number, whole: Rect): Rect => (by === Infinity ? whole : inflate(rect, by))
+const sampledFrom = (rect: Rect, by: number, whole: Rect): Rect => (by === Infinity ? whole : inflate(rect, by))
 
-function drawLayers(layers: Layer[], scene: Scene, region: Rect, data: Float32Array, scratch: Scratch): void {
-  for (let i = 0; i < layers.length;) {
-    const { group, groupOpacity = 1 } = layers[i]!.effect
+function drawPasses(passes: EffectPass[], scene: Scene, region: Rect, data: Float32Array, scratch: Scratch): void {
+  for (let i = 0; i < passes.length;) {
+    const { group, groupOpacity = 1 } = passes[i]!.effect
     let end = i + 1
-    if (group) while (layers[end]?.effect.group === group) end++
+    if (group) while (passes[end]?.effect.group === group) end++
     // A group is laid on as a whole: what was there before shows through all of it alike.
     const before = group && groupOpacity < 1 ? scratch.floats(slots.beforeTheGroup, data.length) : null
     before?.set(data)
-    for (; i < end; i++) drawLayer(layers[i]!, scene, region, data, scratch)
+    for (; i < end; i++) drawPass(passes[i]!, scene, region, data, scratch)
     if (before) scratch.kernels.mixInto(span(before), span(data), data.length, 1 - groupOpacity)
   }
 }
 
 /** Works one effect into the picture: on its own, or onto a layer or a copy that is then blended in where it counts. */
-function drawLayer(
-  { kind, context, effect, reach }: Layer,
-  scene: Scene,
-  region: Rect,
-  data: Float32Array,
-  scratch: Scratch,
-) {
+function drawPass(pass: EffectPass, scene: Scene, region: Rect, data: Float32Array, scratch: Scratch) {
+  const { kind, renderer, context, effect, bounds } = pass
   const { frame, scale, opacity, blend } = context
   if (kind.makes === 'own' && (blend === 'add' || blend === 'screen')) {
     const holdout = holdoutOf(scene, effect, frame, scale, region, scratch)
-    return kind.render(context, { data, region, holdout })
+    return renderer.draw(context, { data, region, holdout })
   }
-  const within = intersect(reach, region)
+  const within = intersect(bounds, region)
   if (isEmpty(within)) return
   const picture = kind.makes === 'picture'
-  // Also what lies within the looks of a pixel at the rim.
-  const rect = picture ? intersect(region, looksFrom(within, kind.looks?.(context) ?? 0, region)) : within
+  // Also what a pixel at the rim looks at.
+  const rect = picture ? intersect(region, sampledFrom(within, renderer.sampleRadius?.(context) ?? 0, region)) : within
   const layer = scratch.floats(slots.layer, rect.width * rect.height * 4, !picture)
   if (picture) copyRows(data, region, layer, rect, rect)
-  kind.render(context, { data: layer, region: rect, holdout: null, under: { data, region } })
-  const mask = maskOf({ kind, context, effect, reach }, scene, within, scratch)
+  renderer.draw(context, { data: layer, region: rect, holdout: null, under: { data, region } })
+  const mask = maskOf(pass, scene, within, scratch)
   for (let y = within.y; y < within.y + within.height; y++) {
     const from = 4 * ((y - rect.y) * rect.width + within.x - rect.x)
     const to = 4 * ((y - region.y) * region.width + within.x - region.x)
@@ -270,7 +273,12 @@ function drawLayer(
 }
 
 /** Where an effect is seen over `rect`: its region and what does not cover it; null for everywhere. */
-function maskOf({ kind, context, effect }: Layer, scene: Scene, rect: Rect, scratch: Scratch): Float32Array | null {
+function maskOf(
+  { kind, context, effect }: EffectPass,
+  scene: Scene,
+  rect: Rect,
+  scratch: Scratch,
+): Float32Array | null {
   const bounded = kind.region === 'bounds' && effect.region.of.length > 0
   const mask = bounded ? context.region(rect, slots.effectRegion) : null
   const holdout = holdoutOf(scene, effect, context.frame, context.scale, rect, scratch)
@@ -294,7 +302,7 @@ function workingPicture(
   need: PictureNeed,
   light: 'linear' | 'display',
   scratch: Scratch,
-): WorkingPicture | null {
+): Rgba | null {
   if (!picture) return null
   const { width, height } = picture
   const data = scratch.floats(slots.pictureOf.part(need.media), width * height * 4)
@@ -320,7 +328,7 @@ export function renderFrame(
   scratch: Scratch,
   others: OtherPictures = noOthers,
 ): Rect {
-  const { layers, region } = planFrame(
+  const { passes, region } = planFrame(
     scene,
     frame,
     { scale: scale, width: picture.width, height: picture.height },
@@ -330,7 +338,7 @@ export function renderFrame(
   if (isEmpty(region)) return region
   const data = scratch.floats(slots.working, region.width * region.height * 4)
   decode(picture, region, data, scene.light, scratch)
-  drawLayers(layers, scene, region, data, scratch)
+  drawPasses(passes, scene, region, data, scratch)
   encode(data, region, picture, scene.light, scratch)
   return region
 }
@@ -357,7 +365,7 @@ export function renderVideoFrame(
     return pictureToI420(picture, out)
   }
   copyI420(yuv, width, height, out)
-  const { layers, region } = planFrame(scene, frame, { scale: 1, width: width, height: height }, scratch, others)
+  const { passes, region } = planFrame(scene, frame, { scale: 1, width: width, height: height }, scratch, others)
   if (isEmpty(region)) return
   const even = boundsOf([
     region.x & ~1,
@@ -367,7 +375,7 @@ export function renderVideoFrame(
   ])
   const data = scratch.floats(slots.working, even.width * even.height * 4)
   scratch.kernels.yuvToFloats(yuv, even, tables[scene.light].working, data)
-  drawLayers(layers, scene, even, data, scratch)
+  drawPasses(passes, scene, even, data, scratch)
   scratch.kernels.floatsToI420({ data, region: even }, tables[scene.light].back, { data: out, width, height })
 }
 

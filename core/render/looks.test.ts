@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest'
 import { Scratch } from '../pixels/buffers/scratch.ts'
-import { Records } from '../records/records.ts'
 import { makeKey } from '../records/make.ts'
-import { makePart } from '../shapes/make.ts'
+import { Records } from '../records/records.ts'
 import type { Media } from '../records/types.ts'
 import { cornerNodes } from '../shapes/kinds/outline.ts'
+import { makePart } from '../shapes/make.ts'
 import { drawCutout, drawDifference, drawMatte, layOver } from './looks.ts'
 import { sceneOf } from './scene.ts'
 

@@ -1,7 +1,7 @@
-import { Slot, type Scratch } from '../pixels/buffers/scratch.ts'
-import { coverOf, regionMatte } from './region.ts'
+import { type Scratch, Slot } from '../pixels/buffers/scratch.ts'
 import type { Region } from '../records/types.ts'
 import type { Picture } from './frame.ts'
+import { coverOf, regionMatte } from './region.ts'
 import type { Scene } from './scene.ts'
 
 const slots = { lookMatte: new Slot() }

@@ -1,5 +1,5 @@
-import { Slot, Scratch } from '../pixels/buffers/scratch.ts'
 import { describe, expect, it } from 'vitest'
+import { Scratch, Slot } from '../pixels/buffers/scratch.ts'
 import { everywhere } from '../records/make.ts'
 import type { Region } from '../records/types.ts'
 import type { TracedPart } from '../shapes/traced.ts'

@@ -1,8 +1,8 @@
-import { inflate, boundsOf, cornersOf, intersect, isEmpty, unite, type Rect } from '../geometry/rect.ts'
-import { Slot, type Scratch } from '../pixels/buffers/scratch.ts'
+import { boundsOf, cornersOf, inflate, intersect, isEmpty, noRect, type Rect, unite } from '../geometry/rect.ts'
+import { type MattePart, memberMatte } from '../matte/partMatte.ts'
+import { type Scratch, Slot } from '../pixels/buffers/scratch.ts'
 import { signedDistance } from '../pixels/filters/distance.ts'
 import { blurDirect } from '../pixels/filters/gaussian.ts'
-import { memberMatte, type MattePart } from '../matte/partMatte.ts'
 import type { Region } from '../records/types.ts'
 import { softest } from '../shapes/kinds/outline.ts'
 import { edgeOf, shapesAt } from '../shapes/traced.ts'
@@ -44,7 +44,7 @@ export function coverOf(
 
 /** Pixels at `scale` outside of which the matte of these is 0; empty where none is there. */
 export function boundsOfCover(scene: Scene, ids: readonly string[], time: number, scale: number): Rect {
-  let rect: Rect = { x: 0, y: 0, width: 0, height: 0 }
+  let rect: Rect = noRect
   for (const id of ids) {
     const part = scene.part(id)
     for (const one of part ? [part] : scene.partsOf(id)) {

@@ -2,21 +2,21 @@ import type { Contact } from '../motion/contacts.ts'
 import { brightnessUnder, noReadings, type Readings } from '../motion/readings.ts'
 import { signalReader } from '../motion/signals.ts'
 import type { ReadSignal } from '../parameters/drives.ts'
-import type { TracedPart } from '../shapes/traced.ts'
 import type { Diff } from '../records/diff.ts'
-import type { Records } from '../records/records.ts'
 import { joinedShot, joinStart } from '../records/film.ts'
+import type { Records } from '../records/records.ts'
 import {
-  isPictures,
-  shotLength,
   type Effect,
+  isPictures,
   type Media,
   type Part,
   type Project,
   type Shot,
+  shotLength,
 } from '../records/types.ts'
-import { keyBefore } from '../shapes/track.ts'
 import { tracedPart } from '../shapes/riding.ts'
+import type { TracedPart } from '../shapes/traced.ts'
+import { keyBefore } from '../shapes/track.ts'
 
 /** A shot as the renderer sees it. */
 export interface Scene {

@@ -1,5 +1,6 @@
 import type { ClosedPath } from '../geometry/path.ts'
-import type { NumberParameter, Settings } from '../parameters/parameters.ts'
+import { still } from '../parameters/builders.ts'
+import type { Parameter, Settings } from '../parameters/parameters.ts'
 
 /**
  * What a point of a shape is, which decides how its handle is drawn: a square, a circle, or a small lever that belongs
@@ -19,7 +20,7 @@ export interface PartKind {
   /** What the hint says for each click that places the shape; the last one goes on where the count is free. */
   placing: string[]
   /** Settings of the part, the same on every frame. */
-  settings: NumberParameter[]
+  settings: readonly Parameter[]
   /** Whether the shape stays on beyond its first and last key unless the user says otherwise. */
   hold: boolean
   /** Form of a point's handle, by index of the point. */
@@ -41,20 +42,11 @@ export interface PartKind {
 }
 
 /** What every part's matte takes. */
-export const matteSettings: NumberParameter[] = [
-  {
-    ...{ type: 'number', name: 'feather', label: 'Feather', unit: 'px', min: 0, max: 200, step: 0.5, default: 2 },
-    hint: 'Softness of the edge: how many pixels it takes to fade.',
-  },
-  {
-    ...{ type: 'number', name: 'grow', label: 'Grow', unit: 'px', min: -100, max: 100, step: 0.5, default: 0 },
-    hint: 'Moves the edge of the matte outwards, or inwards below 0.',
-  },
-  {
-    ...{ type: 'number', name: 'opacity', label: 'Opacity', unit: '%', min: 0, max: 1, step: 0.01, default: 1 },
-    hint: 'How much the part counts in the matte.',
-  },
-]
+export const matteSettings = {
+  feather: still('Feather', 'px', [0, 200, 0.5], 2, 'Softness of the edge: how many pixels it takes to fade.'),
+  grow: still('Grow', 'px', [-100, 100, 0.5], 0, 'Moves the edge of the matte outwards, or inwards below 0.'),
+  opacity: still('Opacity', '%', [0, 1, 0.01], 1, 'How much the part counts in the matte.'),
+}
 
 /** Points that stand for themselves: what is chosen, framed and counted. */
 export const anchors = (kind: PartKind, points: readonly number[]): number[] =>

@@ -1,7 +1,7 @@
 import { Bezier } from 'bezier-js'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { fitSegment, nearestOn, pointOn, split, type Cubic } from '../geometry/bezier.ts'
+import { type Cubic, fitSegment, nearestOn, pointOn, split } from '../geometry/bezier.ts'
 import { flatten, polygonArea } from '../geometry/path.ts'
 import { cornerNodes, isCorner, outline, smoothNodes } from './kinds/outline.ts'
 import {

@@ -1,4 +1,4 @@
-import { fitSegment, nearestOn, pointOn, split, type Cubic } from '../geometry/bezier.ts'
+import { type Cubic, fitSegment, nearestOn, pointOn, split } from '../geometry/bezier.ts'
 import { cornerNodes, nodeAt, nodeNumbers, smoothNodes } from './kinds/outline.ts'
 
 /*

@@ -1,5 +1,5 @@
 import { bestSimilarity, identity, inverse, moved, type Similarity } from '../geometry/similarity.ts'
-import { rasterFrom, type Raster } from '../pixels/buffers/raster.ts'
+import { type Raster, rasterFrom } from '../pixels/buffers/raster.ts'
 import type { Records } from '../records/records.ts'
 import type { Part } from '../records/types.ts'
 import { partKind } from './registry.ts'

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { outline, smoothNodes } from './kinds/outline.ts'
 import { oval } from './kinds/oval.ts'
 import { reachedTip, rod } from './kinds/rod.ts'
-import { cellAt, ghostAt, shapeAt, tracedShare, withAway, type Track } from './track.ts'
+import { cellAt, ghostAt, shapeAt, tracedShare, type Track, withAway } from './track.ts'
 import { tween } from './tween.ts'
 
 const length = (p: readonly number[]) => Math.hypot(p[2]! - p[0]!, p[3]! - p[1]!)

@@ -1,7 +1,7 @@
 import { flatten, polygonArea } from '../geometry/path.ts'
 import type { Settings } from '../parameters/parameters.ts'
-import { contoursOf } from '../pixels/filters/contour.ts'
 import type { Raster } from '../pixels/buffers/raster.ts'
+import { contoursOf } from '../pixels/filters/contour.ts'
 import type { Role } from '../records/types.ts'
 import { partKind } from './registry.ts'
 

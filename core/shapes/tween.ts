@@ -1,5 +1,5 @@
-import { bestSimilarity, inverse, moved, power } from '../geometry/similarity.ts'
 import { cubicBezierEasing } from '../geometry/easing.ts'
+import { bestSimilarity, inverse, moved, power } from '../geometry/similarity.ts'
 import type { Tween } from '../records/types.ts'
 
 /** A key as in-betweens see it; '' or nothing for the style means the part's own. */

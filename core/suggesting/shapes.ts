@@ -1,7 +1,7 @@
-import { rasterOf, type Raster } from '../pixels/buffers/raster.ts'
-import { cornerNodes, nodeNumbers, smoothNodes } from '../shapes/kinds/outline.ts'
-import { marked } from '../painting/strokes.ts'
 import { coverPolygon } from '../matte/coverage.ts'
+import { marked } from '../painting/strokes.ts'
+import { type Raster, rasterOf } from '../pixels/buffers/raster.ts'
+import { cornerNodes, nodeNumbers, smoothNodes } from '../shapes/kinds/outline.ts'
 import type { Detected } from './detected.ts'
 
 /** Points of an eyelid's outline between its two corners, above and below. */

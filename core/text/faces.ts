@@ -1,15 +1,6 @@
 import type { ClosedPath } from '../geometry/path.ts'
+import type { FaceName } from './faceNames.ts'
 import * as made from './faces.generated.ts'
-
-/** Typefaces that ship with the application, in their own units. */
-export const faceNames = {
-  plain: 'plain',
-  poster: 'poster',
-  carved: 'carved capitals',
-  typed: 'typed',
-  written: 'written by hand',
-} as const
-export type FaceName = keyof typeof faceNames
 
 export interface Face {
   /** The typeface's own name. */

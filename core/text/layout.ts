@@ -1,5 +1,6 @@
 import type { ClosedPath } from '../geometry/path.ts'
-import { faceOf, type FaceName } from './faces.ts'
+import type { FaceName } from './faceNames.ts'
+import { faceOf } from './faces.ts'
 
 export interface Typesetting {
   face: FaceName
@@ -12,11 +13,6 @@ export interface Typesetting {
   /** Share of the characters that are there, from the first on; the block does not move as it grows. */
   shown: number
 }
-
-/** Characters of a text that a face does not have, each once. */
-export const missingFrom = (face: FaceName, text: string): string[] => [
-  ...new Set([...text].filter((character) => character !== '\n' && !faceOf(face).glyph(character))),
-]
 
 /**
  * The outlines of a text of one or more lines in pixels, its block centred on (0, 0): across by its longest line, down from

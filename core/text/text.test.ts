@@ -6,8 +6,9 @@ import { describe, expect, it } from 'vitest'
 import { flatten, type ClosedPath } from '../geometry/path.ts'
 import { boundsOf } from '../geometry/rect.ts'
 import { coverPolygons } from '../matte/coverage.ts'
-import { contoursOf, faceNames, faceOf, type FaceName } from './faces.ts'
-import { missingFrom, setText, type Typesetting } from './layout.ts'
+import { faceNames, missingFrom, type FaceName } from './faceNames.ts'
+import { contoursOf, faceOf } from './faces.ts'
+import { setText, type Typesetting } from './layout.ts'
 
 const set = (text: string, more: Partial<Typesetting> = {}) =>
   setText(text, { face: 'poster', size: 100, spacing: 0, leading: 1.2, align: 'middle', shown: 1, ...more })

@@ -1,10 +1,10 @@
 import { beforeAll, describe, expect, it } from 'vitest'
-import { mapped, mappedAll, type Projective } from '../geometry/projective.ts'
 import { openCv } from '#lab/support/openCv.ts'
-import { Patch, type MotionModel } from './align.ts'
+import { pictureOf, texture } from '#lab/support/textures.ts'
+import { mapped, mappedAll, type Projective } from '../geometry/projective.ts'
+import { type MotionModel, Patch } from './align.ts'
 import type { FollowPicture } from './frame.ts'
 import { PlaneFollower } from './plane.ts'
-import { pictureOf, texture } from '#lab/support/textures.ts'
 
 type Cv = typeof import('@techstark/opencv-js')
 let cv: Cv

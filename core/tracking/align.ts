@@ -2,7 +2,7 @@ import { solveSymmetric } from '../geometry/linear.ts'
 import { composed, inverseOf, mapped, type Projective } from '../geometry/projective.ts'
 import { boundsOf, type Rect } from '../geometry/rect.ts'
 import { coverPolygon } from '../matte/coverage.ts'
-import { pieceOf, type FollowPicture, type Piece } from './frame.ts'
+import { type FollowPicture, type Piece, pieceOf } from './frame.ts'
 
 /*
  * Alignment of a region to its reference: the inverse compositional Gauss-Newton method of Baker and Matthews,

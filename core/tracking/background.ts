@@ -1,7 +1,7 @@
 import { inverseOf, type Projective } from '../geometry/projective.ts'
 import { boundsOf, intersect, isEmpty, type Rect } from '../geometry/rect.ts'
 import { coverPolygon } from '../matte/coverage.ts'
-import { Patch, type Light } from './align.ts'
+import { type Light, Patch } from './align.ts'
 import { bilinear, type FollowPicture } from './frame.ts'
 
 /*

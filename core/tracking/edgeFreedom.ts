@@ -1,6 +1,6 @@
 import { boundsOf } from '../geometry/rect.ts'
 import { anchors, type PartKind } from '../shapes/kind.ts'
-import { bilinear, pieceOf, type FollowPicture, type Piece } from './frame.ts'
+import { bilinear, type FollowPicture, type Piece, pieceOf } from './frame.ts'
 
 /*
  * A limb bends as it goes: once the region as a whole is found, each point of its outline may go to the edge that it lay

@@ -1,13 +1,13 @@
 import { describe, expect, it } from 'vitest'
+import { pictureOf, texture } from '#lab/support/textures.ts'
+import type { PartKind } from '../shapes/kind.ts'
 import { outline, smoothNodes } from '../shapes/kinds/outline.ts'
 import { oval } from '../shapes/kinds/oval.ts'
 import { point } from '../shapes/kinds/point.ts'
 import { rod } from '../shapes/kinds/rod.ts'
-import type { PartKind } from '../shapes/kind.ts'
-import { isCut } from './sceneCut.ts'
-import { backdropOf, follow, spansOf, type FollowTask } from './follow.ts'
+import { backdropOf, follow, type FollowTask, spansOf } from './follow.ts'
 import type { FollowPicture } from './frame.ts'
-import { pictureOf, texture } from '#lab/support/textures.ts'
+import { isCut } from './sceneCut.ts'
 
 const [width, height] = [320, 240]
 const bright = texture(3)

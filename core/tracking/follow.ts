@@ -1,12 +1,13 @@
 import { flatten } from '../geometry/path.ts'
 import type { Settings } from '../parameters/parameters.ts'
 import type { PartKind } from '../shapes/kind.ts'
+import { rodWidths } from '../shapes/kinds/rod.ts'
 import { Backdrop, backdropFrames } from './background.ts'
-import { isCut } from './sceneCut.ts'
 import { EdgeFollower } from './edgeFreedom.ts'
-import { PlaneFollower, type Estimate, type PlaneModel } from './plane.ts'
 import type { FollowPicture } from './frame.ts'
+import { type Estimate, PlaneFollower, type PlaneModel } from './plane.ts'
 import { RodFollower } from './rod/rod.ts'
+import { isCut } from './sceneCut.ts'
 
 /** A frame of a part as a follower found it. */
 export interface Followed extends Estimate {
@@ -155,11 +156,11 @@ export function spansOf(
 async function followerFrom(task: FollowTask, key: HandKey): Promise<Follower> {
   const { kind, settings } = task
   const picture = await task.picture(key.frame)
-  if (kind.kind === 'rod')
-    return new RodFollower({
-      ...{ picture, points: key.points, backdrop: await task.backdrop(key.frame) },
-      ...{ widthHeel: Number(settings.widthHeel), widthTip: Number(settings.widthTip) },
-    })
+  if (kind.kind === 'rod') {
+    const { heel: widthHeel, tip: widthTip } = rodWidths(settings)
+    const backdrop = await task.backdrop(key.frame)
+    return new RodFollower({ picture, points: key.points, widthHeel, widthTip, backdrop })
+  }
   const region = flatten((kind.followed ?? kind.path)(key.points, settings), 0.2)
   const covered = task.covered(key.frame)
   const follower = new PlaneFollower({ picture, region, points: key.points, model: task.model, covered })

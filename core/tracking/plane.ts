@@ -1,6 +1,6 @@
 import { polygonArea } from '../geometry/path.ts'
 import { composed, inverseOf, mapped, mappedAll, type Projective } from '../geometry/projective.ts'
-import { Patch, motionModels, type Fit, type MotionModel } from './align.ts'
+import { type Fit, type MotionModel, motionModels, Patch } from './align.ts'
 import type { FollowPicture } from './frame.ts'
 
 /** What a follower says of one frame: points in plate pixels and how sure it is (0 to 1), or null where it found nothing. */

@@ -1,4 +1,4 @@
-import { pieceOf, type FollowPicture } from './frame.ts'
+import { type FollowPicture, pieceOf } from './frame.ts'
 
 /** Below this correlation, and from this difference of the histograms on (0 to 2), a picture shows something else. */
 const least = { alike: 0.35, apart: 0.5 }

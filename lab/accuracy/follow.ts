@@ -1,19 +1,19 @@
 import { mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import type { Backdrop } from '#core/tracking/background.ts'
-import { backdropOf, follow as followTask, type Followed, type HandKey } from '#core/tracking/follow.ts'
-import type { FollowPicture } from '#core/tracking/frame.ts'
 import { flatten } from '#core/geometry/path.ts'
 import { boundsOf, unite } from '#core/geometry/rect.ts'
 import { coverPolygon } from '#core/matte/coverage.ts'
 import { anchors, type PartKind } from '#core/shapes/kind.ts'
 import { outline } from '#core/shapes/kinds/outline.ts'
 import { rod } from '#core/shapes/kinds/rod.ts'
+import type { Backdrop } from '#core/tracking/background.ts'
+import { backdropOf, follow as followTask, type Followed, type HandKey } from '#core/tracking/follow.ts'
+import type { FollowPicture } from '#core/tracking/frame.ts'
 import { outlineNodes } from '../scenes/paint.ts'
 import { framesOf } from '../support/frames.ts'
 import { performance as performanceOf } from './footage.ts'
-import { painted, performers, printPainted, type PaintedFigure } from './painted.ts'
+import { painted, type PaintedFigure, performers, printPainted } from './painted.ts'
 
 interface Figure {
   what: string

@@ -1,11 +1,11 @@
-import { Slot, Scratch } from '#core/pixels/buffers/scratch.ts'
-import { effectKinds, type EffectKindName } from '#core/effects/catalogue.ts'
+import { type EffectKindName, effectKinds } from '#core/effects/catalogue.ts'
+import { Scratch, Slot } from '#core/pixels/buffers/scratch.ts'
 import { startKernels } from '#core/pixels/kernels/engine.ts'
 import { Records } from '#core/records/records.ts'
-import { renderFrame, type Picture } from '#core/render/frame.ts'
+import { type Picture, renderFrame } from '#core/render/frame.ts'
 import { sceneOf } from '#core/render/scene.ts'
-import { othersOf, plateOf, reducedPlate, shownCard } from '../demo/plates.ts'
 import { demoRecords } from '../demo/demoRecords.ts'
+import { othersOf, plateOf, reducedPlate, shownCard } from '../demo/plates.ts'
 
 const slots = { measuredPlate: new Slot(), fullMadeSmaller: new Slot() }
 

@@ -1,8 +1,8 @@
-import { span } from '#core/pixels/kernels/interface.ts'
 import { flatten } from '#core/geometry/path.ts'
-import { blendNames, blendRow, type BlendName } from '#core/pixels/colour/blend.ts'
-import { Scratch } from '#core/pixels/buffers/scratch.ts'
 import { coverPolygon } from '#core/matte/coverage.ts'
+import { Scratch } from '#core/pixels/buffers/scratch.ts'
+import { type BlendName, blendNames, blendRow } from '#core/pixels/colour/blend.ts'
+import { span } from '#core/pixels/kernels/interface.ts'
 import { outline, smoothNodes } from '#core/shapes/kinds/outline.ts'
 import { expect, test } from './fixtures.ts'
 

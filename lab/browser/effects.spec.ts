@@ -1,15 +1,15 @@
-import { Slot, Scratch } from '#core/pixels/buffers/scratch.ts'
+import { execFileSync } from 'node:child_process'
 import { readFile, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
-import { execFileSync } from 'node:child_process'
-import { startKernels } from '#core/pixels/kernels/engine.ts'
+import { Scratch, Slot } from '#core/pixels/buffers/scratch.ts'
 import { i420Layout, type Yuv } from '#core/pixels/buffers/yuv.ts'
+import { startKernels } from '#core/pixels/kernels/engine.ts'
 import { Records } from '#core/records/records.ts'
 import type { AnyRecord } from '#core/records/types.ts'
 import { renderFrame } from '#core/render/frame.ts'
 import { sceneOf } from '#core/render/scene.ts'
-import { Bench, expect, test } from './fixtures.ts'
 import { demoMedia } from '../support/places.ts'
+import { Bench, expect, test } from './fixtures.ts'
 
 const slots = { codes: new Slot(), plate: new Slot() }
 

@@ -1,7 +1,7 @@
-import { test as base, expect } from '@playwright/test'
 import { mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { expect, test as base } from '@playwright/test'
 import { App } from '../support/application.ts'
 
 /** `app` runs on an empty database; `demo` on the seeded one. Every page complains about errors in its console. */

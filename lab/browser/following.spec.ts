@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { Bench, expect, test } from './fixtures.ts'
 import { demoMedia } from '../support/places.ts'
+import { Bench, expect, test } from './fixtures.ts'
 
 interface KeyRecord {
   frame: number

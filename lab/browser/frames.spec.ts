@@ -1,7 +1,7 @@
 import { spawnSync } from 'node:child_process'
 import { join } from 'node:path'
-import { Bench, expect, test } from './fixtures.ts'
 import { makeClip, runFfmpeg, turnByTag } from '../support/clips.ts'
+import { Bench, expect, test } from './fixtures.ts'
 
 const [width, height, frames] = [320, 180, 60]
 /** Patches with known codes: Y, Cb, Cr in limited-range BT.709, and what the equations of BT.709 make of them. */

@@ -2,8 +2,8 @@ import { readFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { decode } from 'fast-png'
 import { unzipSync } from 'fflate'
-import { Bench, expect, test } from './fixtures.ts'
 import { decodeRgb, makeClip, probe, rodAt } from '../support/clips.ts'
+import { Bench, expect, test } from './fixtures.ts'
 
 const size = { width: 640, height: 360, frames: 48 }
 

@@ -1,8 +1,8 @@
 import { writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { encode } from 'fast-png'
-import { Bench, expect, test } from './fixtures.ts'
 import { decodeRgb, makeClip, probe, runFfmpeg } from '../support/clips.ts'
+import { Bench, expect, test } from './fixtures.ts'
 
 const size = { width: 320, height: 180 }
 /** A clip of one colour with a tone. */

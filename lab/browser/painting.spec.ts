@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { coverAt, rasterFrom, type PackedRaster } from '#core/pixels/buffers/raster.ts'
-import { Bench, expect, test } from './fixtures.ts'
+import { coverAt, type PackedRaster, rasterFrom } from '#core/pixels/buffers/raster.ts'
 import { demoMedia } from '../support/places.ts'
+import { Bench, expect, test } from './fixtures.ts'
 
 interface KeyRecord {
   id: string

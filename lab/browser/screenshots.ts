@@ -1,9 +1,9 @@
 /** npm run screenshots: one picture of each main view, made from the demo, at 1280x800. */
-import { chromium } from '@playwright/test'
 import { readFileSync } from 'node:fs'
 import { mkdir, mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { chromium } from '@playwright/test'
 import config from '../../playwright.config.ts'
 import { App } from '../support/application.ts'
 import { Bench } from '../support/editorPage.ts'

@@ -1,7 +1,7 @@
 import { writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
-import { expect, test } from './fixtures.ts'
 import { makeClip, runFfmpeg } from '../support/clips.ts'
+import { expect, test } from './fixtures.ts'
 
 test('the shelf: new, rename, duplicate, delete and undo', async ({ page, demo }) => {
   await page.goto(demo.address)

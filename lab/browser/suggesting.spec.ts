@@ -1,10 +1,10 @@
 import { spawnSync } from 'node:child_process'
 import { join } from 'node:path'
-import { coverAt, rasterFrom, type PackedRaster } from '#core/pixels/buffers/raster.ts'
 import { flatten, isNear } from '#core/geometry/path.ts'
+import { coverAt, type PackedRaster, rasterFrom } from '#core/pixels/buffers/raster.ts'
 import { outline } from '#core/shapes/kinds/outline.ts'
-import { Bench, expect, test } from './fixtures.ts'
 import { handPlaces, makeHand } from '../support/drawnHand.ts'
+import { Bench, expect, test } from './fixtures.ts'
 
 /**
  * A photograph of Eileen Collins by NASA, in the public domain; it comes with scikit-image and Debian's python3-skimage as

@@ -1,9 +1,9 @@
 /** The demo's records without a server: for what draws or measures its shots. */
 import type { AnyRecord, Media, Shot } from '#core/records/types.ts'
 import { lanternSize, swayFrames } from '../scenes/lantern.ts'
-import { inserted, known, mediaId, told } from './seed.ts'
-import { story, type Footage } from './story.ts'
 import { demoMedia } from '../support/places.ts'
+import { inserted, known, mediaId, told } from './seed.ts'
+import { type Footage, story } from './story.ts'
 
 /** Clips, shots, tracing and effects; the clips' facts are those of the drawing. */
 export function demoRecords(): { footage: Footage[]; records: AnyRecord[] } {

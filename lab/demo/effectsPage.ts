@@ -1,8 +1,8 @@
 import { format } from 'prettier'
-import type { EffectKind } from '#core/effects/effect.ts'
 import { effectKinds } from '#core/effects/catalogue.ts'
-import { blends } from '#core/pixels/colour/blend.ts'
+import type { EffectKind } from '#core/effects/effect.ts'
 import type { Parameter } from '#core/parameters/parameters.ts'
+import { blends } from '#core/pixels/colour/blend.ts'
 
 const shown = (p: Parameter & { type: 'number' }, value: number) =>
   `${p.unit === '%' ? Math.round(value * 1000) / 10 : value}${p.unit ? ` ${p.unit}` : ''}`

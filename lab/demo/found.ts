@@ -4,11 +4,11 @@
  */
 import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { backdropOf, follow } from '#core/tracking/follow.ts'
 import { outline } from '#core/shapes/kinds/outline.ts'
-import { framesOf } from '../support/frames.ts'
+import { backdropOf, follow } from '#core/tracking/follow.ts'
 import { outlineNodes } from '../scenes/paint.ts'
 import type { Truth } from '../scenes/scene.ts'
+import { framesOf } from '../support/frames.ts'
 import { demoMedia } from '../support/places.ts'
 
 /** A followed frame: points to a tenth of a pixel, and how sure it is. */

@@ -1,14 +1,14 @@
 /** Frames of the demo's footage in Node, for what draws or measures its effects without a server. Needs ffmpeg. */
-import { Slot, type Scratch } from '#core/pixels/buffers/scratch.ts'
 import { execFileSync } from 'node:child_process'
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { unzipSync } from 'fflate'
+import type { EffectKindName } from '#core/effects/catalogue.ts'
 import { rgbaOfPng } from '#core/formats/png.ts'
+import { type Scratch, Slot } from '#core/pixels/buffers/scratch.ts'
 import { reducedRgba } from '#core/pixels/buffers/still.ts'
 import type { AnyRecord, Effect, Media } from '#core/records/types.ts'
-import type { EffectKindName } from '#core/effects/catalogue.ts'
-import { picturesNeeded, type OtherPictures, type Picture } from '#core/render/frame.ts'
+import { type OtherPictures, type Picture, picturesNeeded } from '#core/render/frame.ts'
 import type { Scene } from '#core/render/scene.ts'
 import { demoMedia } from '../support/places.ts'
 

@@ -5,18 +5,18 @@
 import { execFileSync } from 'node:child_process'
 import { mkdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { type EffectKindName, effectKinds } from '#core/effects/catalogue.ts'
 import { cardsFor, shippedLooks } from '#core/looks/looks.ts'
-import { effectKinds, type EffectKindName } from '#core/effects/catalogue.ts'
-import { startKernels } from '#core/pixels/kernels/engine.ts'
 import { Scratch } from '#core/pixels/buffers/scratch.ts'
+import { startKernels } from '#core/pixels/kernels/engine.ts'
 import { Records } from '#core/records/records.ts'
 import type { Effect } from '#core/records/types.ts'
 import { renderFrame } from '#core/render/frame.ts'
 import { sceneOf } from '#core/render/scene.ts'
+import { root } from '../support/places.ts'
+import { demoRecords } from './demoRecords.ts'
 import { effectsPage } from './effectsPage.ts'
 import { othersOf, plateOf, shownCard } from './plates.ts'
-import { demoRecords } from './demoRecords.ts'
-import { root } from '../support/places.ts'
 
 const pictures = join(root, 'web/public/effects')
 const lookPictures = join(root, 'web/public/looks')

@@ -12,7 +12,7 @@ import { createServer } from '../../server/app.ts'
 import { takeFootage } from '../../server/http/footage.ts'
 import type { Truth } from '../scenes/scene.ts'
 import type { Found } from './found.ts'
-import { story, type Footage, type Told } from './story.ts'
+import { type Footage, story, type Told } from './story.ts'
 
 /** The footage in the order of the shots; `join`: frames over which the next one takes over. */
 export const told: { file: string; ending: string; name: string; join?: number }[] = [

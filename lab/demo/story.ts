@@ -1,19 +1,19 @@
 /** The Reed Ferry's tracing and effects, from the drawn truth: records alone, without a server. */
-import { polygonArea } from '#core/geometry/path.ts'
-import { joinStart } from '#core/records/film.ts'
-import { makeEffect } from '#core/effects/make.ts'
-import { makeKey } from '#core/records/make.ts'
-import { makePart } from '#core/shapes/make.ts'
-import type { Settings } from '#core/parameters/parameters.ts'
-import type { AnyRecord, Effect, Media, Member, MemberKind, Part, Region, Shot } from '#core/records/types.ts'
 import type { EffectKindName } from '#core/effects/catalogue.ts'
+import { makeEffect } from '#core/effects/make.ts'
+import { polygonArea } from '#core/geometry/path.ts'
+import type { Settings } from '#core/parameters/parameters.ts'
+import { joinStart } from '#core/records/film.ts'
+import { makeKey } from '#core/records/make.ts'
+import type { AnyRecord, Effect, Media, Member, MemberKind, Part, Region, Shot } from '#core/records/types.ts'
+import { makePart } from '#core/shapes/make.ts'
 import type { PartKindName } from '#core/shapes/registry.ts'
 import { shapeAt } from '#core/shapes/track.ts'
-import type { Found } from './found.ts'
 import { sway } from '../scenes/film.ts'
 import { lanternCorners, lanternSize, turnAt } from '../scenes/lantern.ts'
 import { outlineNodes, polygonOf } from '../scenes/paint.ts'
 import type { Truth } from '../scenes/scene.ts'
+import type { Found } from './found.ts'
 
 export interface Footage {
   media: Media

@@ -8,13 +8,13 @@ import { join } from 'node:path'
 import { parseArgs } from 'node:util'
 import { encode } from 'fast-png'
 import { zipSync } from 'fflate'
-import { hashed } from '#core/pixels/filters/noise.ts'
 import { i420Layout, rgbaToI420 } from '#core/pixels/buffers/yuv.ts'
-import { lantern, lanternCorners, lanternSize, swayFrames, turnAt } from './lantern.ts'
+import { hashed } from '#core/pixels/filters/noise.ts'
+import { demoMedia } from '../support/places.ts'
 import { film, round, truthOf } from './film.ts'
 import { scenes } from './index.ts'
+import { lantern, lanternCorners, lanternSize, swayFrames, turnAt } from './lantern.ts'
 import { frameSize, type Scene } from './scene.ts'
-import { demoMedia } from '../support/places.ts'
 
 const { values, positionals } = parseArgs({
   allowPositionals: true,

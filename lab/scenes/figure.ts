@@ -1,4 +1,4 @@
-import { cloud, fill, limb, mix, noise, nodesThrough, placed, polygonOf, type Canvas, type Rgb } from './paint.ts'
+import { type Canvas, cloud, fill, limb, mix, nodesThrough, noise, placed, polygonOf, type Rgb } from './paint.ts'
 import type { Posed } from './scene.ts'
 
 export interface FigureLook {

@@ -1,5 +1,5 @@
-import { hashed } from '#core/pixels/filters/noise.ts'
 import { to8Bit } from '#core/pixels/colour/transfer.ts'
+import { hashed } from '#core/pixels/filters/noise.ts'
 import { canvas, type Canvas } from './paint.ts'
 import { frameSize, type Performance, type Truth } from './scene.ts'
 

@@ -1,17 +1,17 @@
 import { hashed } from '#core/pixels/filters/noise.ts'
 import { marsh } from './marsh.ts'
 import {
-  once,
   cloud,
   defocused,
   fill,
   mix,
   nodesThrough,
   noise,
+  once,
   polygonOf,
+  type Rgb,
   smooth,
   through,
-  type Rgb,
 } from './paint.ts'
 import type { Scene } from './scene.ts'
 

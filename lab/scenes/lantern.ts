@@ -1,5 +1,5 @@
 import { to8Bit } from '#core/pixels/colour/transfer.ts'
-import { canvas, clamp, cloud, fill, mix, nodesThrough, placed, polygonOf, smooth, type Rgb } from './paint.ts'
+import { canvas, clamp, cloud, fill, mix, nodesThrough, placed, polygonOf, type Rgb, smooth } from './paint.ts'
 
 /** A paper lantern as pictures with alpha: a still, and a sequence of it swaying about its hook. */
 export const lanternSize = { width: 256, height: 384 }

@@ -2,7 +2,7 @@ import { hashed } from '#core/pixels/filters/noise.ts'
 import { clothOf, skin } from './figure.ts'
 import { keeper } from './jetty-swing.ts'
 import { marsh } from './marsh.ts'
-import { once, fill, limb, nodesThrough, placed, polygonOf, through, type Rgb } from './paint.ts'
+import { fill, limb, nodesThrough, once, placed, polygonOf, type Rgb, through } from './paint.ts'
 import type { Posed, Scene } from './scene.ts'
 
 const degrees = Math.PI / 180

@@ -1,16 +1,16 @@
 import { hashed } from '#core/pixels/filters/noise.ts'
 import {
   canvas,
+  type Canvas,
   clamp,
   cloud,
   fill,
   mix,
+  nodesThrough,
   noise,
   polygonOf,
-  nodesThrough,
-  smooth,
-  type Canvas,
   type Rgb,
+  smooth,
 } from './paint.ts'
 import { frameSize } from './scene.ts'
 

@@ -1,6 +1,6 @@
 import { hashed } from '#core/pixels/filters/noise.ts'
 import { growthAlone, marsh } from './marsh.ts'
-import { fill, mix, nodesThrough, noise, once, polygonOf, smooth, type Canvas } from './paint.ts'
+import { type Canvas, fill, mix, nodesThrough, noise, once, polygonOf, smooth } from './paint.ts'
 import { frameSize, type Posed, type Scene } from './scene.ts'
 
 /** Water, reeds and a rising moon; nobody. */

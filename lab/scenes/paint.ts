@@ -1,7 +1,7 @@
-import { flatten, type ClosedPath } from '#core/geometry/path.ts'
+import { type ClosedPath, flatten } from '#core/geometry/path.ts'
 import { boundsOf, intersect, type Rect } from '#core/geometry/rect.ts'
-import { hashed } from '#core/pixels/filters/noise.ts'
 import { coverPolygon } from '#core/matte/coverage.ts'
+import { hashed } from '#core/pixels/filters/noise.ts'
 import { smoothNodes } from '#core/shapes/kinds/outline.ts'
 
 export type Rgb = [number, number, number]

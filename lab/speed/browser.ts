@@ -1,16 +1,16 @@
-import { chromium, type Page } from '@playwright/test'
 import { mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { chromium, type Page } from '@playwright/test'
 import { makeKey } from '#core/records/make.ts'
-import { makePart } from '#core/shapes/make.ts'
 import type { AnyRecord } from '#core/records/types.ts'
+import { makePart } from '#core/shapes/make.ts'
 import config from '../../playwright.config.ts'
-import { seed } from '../demo/seed.ts'
 import { start } from '../../server/main.ts'
-import type { PageBench } from './page.ts'
-import { median, result, type Result } from './measure.ts'
+import { seed } from '../demo/seed.ts'
 import { demoMedia, root } from '../support/places.ts'
+import { median, result, type Result } from './measure.ts'
+import type { PageBench } from './page.ts'
 
 /** Runs work in a real browser on a real server with the seeded project. */
 async function inBrowser<T>(work: (page: Page, address: string, project: string) => Promise<T>): Promise<T> {

@@ -1,14 +1,15 @@
-import { Slot, Scratch } from '#core/pixels/buffers/scratch.ts'
 import { Resvg } from '@resvg/resvg-js'
-import { blade } from '#core/effects/light/blade.ts'
-import { bareContext } from '../support/bareContext.ts'
+import { blade } from '#core/effects/light/blade/blade.ts'
+import { renderBlade } from '#core/effects/light/blade/render.ts'
 import { flatten } from '#core/geometry/path.ts'
-import { startKernels } from '#core/pixels/kernels/engine.ts'
 import { coverPolygon } from '#core/matte/coverage.ts'
-import { memberMatte, type MattePart } from '#core/matte/partMatte.ts'
+import { type MattePart, memberMatte } from '#core/matte/partMatte.ts'
+import { Scratch, Slot } from '#core/pixels/buffers/scratch.ts'
+import { startKernels } from '#core/pixels/kernels/engine.ts'
 import { outline, smoothNodes } from '#core/shapes/kinds/outline.ts'
-import { inTurns, result, type Result } from './measure.ts'
+import { bareContext } from '../support/bareContext.ts'
 import { openCv } from '../support/openCv.ts'
+import { inTurns, result, type Result } from './measure.ts'
 
 const slots = { picture: new Slot(), matte: new Slot() }
 
@@ -35,7 +36,7 @@ export const coreBenches: Record<string, () => Promise<Result>> = {
     const [from, to] = [new cv.Mat(720, 1280, cv.CV_32F), new cv.Mat()]
     from.data32F.forEach((_, i) => (from.data32F[i] = i % 7))
     const times = inTurns(
-      () => blade.render(context, { data, region: frame, holdout: null }),
+      () => renderBlade.draw(context, { data, region: frame, holdout: null }),
       () => cv.GaussianBlur(from, to, new cv.Size(0, 0), 15),
     )
     return result(

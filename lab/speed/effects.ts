@@ -1,18 +1,20 @@
-import { Slot, Scratch } from '#core/pixels/buffers/scratch.ts'
-import { bareContext } from '../support/bareContext.ts'
-import type { EffectContext, EffectKind, TracedPart } from '#core/effects/effect.ts'
 import { effectKind, type EffectKindName } from '#core/effects/catalogue.ts'
-import { startKernels } from '#core/pixels/kernels/engine.ts'
-import { hashed } from '#core/pixels/filters/noise.ts'
-import type { Settings } from '#core/parameters/parameters.ts'
+import type { EffectContext, EffectKind } from '#core/effects/effect.ts'
+import { rendererFor } from '#core/effects/renderers.ts'
 import { coverOfParts } from '#core/effects/shared/tools.ts'
-import { smoothNodes } from '#core/shapes/kinds/outline.ts'
+import type { Settings } from '#core/parameters/parameters.ts'
+import { Scratch, Slot } from '#core/pixels/buffers/scratch.ts'
+import { hashed } from '#core/pixels/filters/noise.ts'
+import { startKernels } from '#core/pixels/kernels/engine.ts'
 import { Records } from '#core/records/records.ts'
 import { renderFrame } from '#core/render/frame.ts'
 import { sceneOf } from '#core/render/scene.ts'
+import { smoothNodes } from '#core/shapes/kinds/outline.ts'
+import type { TracedPart } from '#core/shapes/traced.ts'
 import { demoRecords } from '../demo/demoRecords.ts'
-import { inTurns, result, type Result } from './measure.ts'
+import { bareContext } from '../support/bareContext.ts'
 import { openCv } from '../support/openCv.ts'
+import { inTurns, result, type Result } from './measure.ts'
 
 const slots = {
   picture: new Slot(),
@@ -187,7 +189,7 @@ export const effectBenches: Record<string, () => Promise<Result>> = Object.fromE
         () => {
           if (kind.makes === 'layer') data.fill(0)
           else data.set(plate)
-          kind.render(context, { data, region: frame, holdout: null, under: { data: plate, region: frame } })
+          rendererFor(name).draw(context, { data, region: frame, holdout: null, under: { data: plate, region: frame } })
         },
         work,
         9,

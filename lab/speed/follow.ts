@@ -1,14 +1,14 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { flatten } from '#core/geometry/path.ts'
+import { oval } from '#core/shapes/kinds/oval.ts'
 import { backdropOf } from '#core/tracking/follow.ts'
 import { PlaneFollower } from '#core/tracking/plane.ts'
 import { RodFollower } from '#core/tracking/rod/rod.ts'
-import { flatten } from '#core/geometry/path.ts'
-import { oval } from '#core/shapes/kinds/oval.ts'
 import { framesOf } from '../support/frames.ts'
-import { inTurns, result, type Result } from './measure.ts'
 import { openCv } from '../support/openCv.ts'
 import { demoMedia } from '../support/places.ts'
+import { inTurns, result, type Result } from './measure.ts'
 
 const eye = [672, 343, 712, 343, 672, 370]
 

@@ -5,8 +5,8 @@ import { browserBenches } from './browser.ts'
 import { coreBenches } from './core.ts'
 import { effectBenches, shotBenches } from './effects.ts'
 import { followBenches } from './follow.ts'
-import { paintBenches } from './paint.ts'
 import type { Result } from './measure.ts'
+import { paintBenches } from './paint.ts'
 
 const { values } = parseArgs({ options: { only: { type: 'string' }, json: { type: 'string' } } })
 const all = { ...coreBenches, ...effectBenches, ...shotBenches, ...followBenches, ...paintBenches, ...browserBenches }

@@ -1,7 +1,7 @@
 /** What the benchmark calls in the page: the export as it is, and the encoder alone on ready-made frames. */
 import { fullRate } from '#core/formats/rate.ts'
 import { copyI420, i420Layout } from '#core/pixels/buffers/yuv.ts'
-import { shotLength, type AnyRecord, type Media, type Shot } from '#core/records/types.ts'
+import { type AnyRecord, type Media, type Shot, shotLength } from '#core/records/types.ts'
 import { api } from '../../web/api.ts'
 import { clipOf, timesOf } from '../../web/frames/clipOf.ts'
 import { renderFilm, videoOptions } from '../../web/frames/renderFilm.ts'

@@ -1,13 +1,13 @@
 import { join } from 'node:path'
-import { backdropOf } from '#core/tracking/follow.ts'
-import { carried, flowOf } from '#core/painting/flow.ts'
 import { carryPainted } from '#core/painting/carry.ts'
+import { carried, flowOf } from '#core/painting/flow.ts'
 import { paintedFrame, paintSettings, type PaintTask } from '#core/painting/paint.ts'
 import type { PaintStroke } from '#core/painting/strokes.ts'
+import { backdropOf } from '#core/tracking/follow.ts'
 import { framesOf } from '../support/frames.ts'
-import { inTurns, result, type Result } from './measure.ts'
 import { openCv } from '../support/openCv.ts'
 import { demoMedia } from '../support/places.ts'
+import { inTurns, result, type Result } from './measure.ts'
 
 /** Along the performer of the leap on its first frame, and around. */
 const strokes: PaintStroke[] = [

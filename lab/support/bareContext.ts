@@ -1,20 +1,21 @@
+import type { EffectContext, EffectKind } from '#core/effects/effect.ts'
+import { contactsOf } from '#core/motion/contacts.ts'
+import type { ParameterTable, SettingsOf } from '#core/parameters/builders.ts'
+import type { Settings } from '#core/parameters/parameters.ts'
+import { settingsAt } from '#core/parameters/values.ts'
 import { Scratch } from '#core/pixels/buffers/scratch.ts'
 import { linearColour } from '#core/pixels/colour/transfer.ts'
-import { contactsOf } from '#core/motion/contacts.ts'
-import { settingsAt } from '#core/parameters/values.ts'
-import type { Settings } from '#core/parameters/parameters.ts'
-import type { EffectContext, EffectKind } from '#core/effects/effect.ts'
 
 /**
  * What an effect gets to know where no shot is around it: for tests and benchmarks of one kind alone. The region is
  * the whole picture unless given; `settings` may hold curves and go over the defaults of the kind.
  */
-export function bareContext(
-  kind: EffectKind,
+export function bareContext<T extends ParameterTable>(
+  kind: EffectKind<T>,
   { settings = {}, ...given }: Partial<EffectContext> & { settings?: Settings } = {},
-): EffectContext {
-  const context: EffectContext = {
-    settings: settingsAt(kind.parameters, settings, given.frame ?? 0),
+): EffectContext<SettingsOf<T>> {
+  const context: EffectContext<SettingsOf<T>> = {
+    settings: settingsAt(kind.parameters, settings, given.frame ?? 0) as SettingsOf<T>,
     blend: kind.blend,
     opacity: 1,
     target: 'target',

@@ -1,6 +1,6 @@
-import { Router } from 'express'
 import { createRequire } from 'node:module'
 import { dirname } from 'node:path'
+import { Router } from 'express'
 import { Refusal } from './refusal.ts'
 
 /** Packages whose files the interface may load; each ships a learned detector with its weights. */

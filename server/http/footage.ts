@@ -1,13 +1,13 @@
-import { Router, type Request } from 'express'
 import { join } from 'node:path'
+import { type Request, Router } from 'express'
 import { limits } from '#core/records/limits.ts'
 import { factsOf } from '../media/facts.ts'
-import type { Facts } from '../media/mediaFacts.ts'
 import type { Files } from '../media/files.ts'
+import type { Facts } from '../media/mediaFacts.ts'
 import { pictureAt } from '../media/pictures.ts'
-import { Refusal } from './refusal.ts'
 import type { Database } from '../storage/database.ts'
 import type { FootageRow } from '../storage/entities.ts'
+import { Refusal } from './refusal.ts'
 
 /** Takes a file in: facts are read before it counts as stored; the same content is stored once. */
 export async function takeFootage(

@@ -3,11 +3,11 @@ import { rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import { Router } from 'express'
 import type { Files } from '../media/files.ts'
-import { Refusal } from './refusal.ts'
 import type { Database } from '../storage/database.ts'
 import type { OutputRow } from '../storage/entities.ts'
 import type { Projects } from '../storage/projects.ts'
 import { idFrom } from './projects.ts'
+import { Refusal } from './refusal.ts'
 
 const mostBytes = 8 * 1024 ** 3
 const endings = { mp4: 'video/mp4', webm: 'video/webm', zip: 'application/zip' } as const

@@ -1,10 +1,10 @@
-import express, { Router, type Response } from 'express'
 import { writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
-import type { Files } from '../media/files.ts'
-import { Refusal } from './refusal.ts'
+import express, { type Response, Router } from 'express'
 import type { StoredChange } from '#core/records/exchange.ts'
+import type { Files } from '../media/files.ts'
 import type { Projects } from '../storage/projects.ts'
+import { Refusal } from './refusal.ts'
 
 const idPattern = /^[A-Za-z0-9_-]{1,80}$/
 

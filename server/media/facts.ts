@@ -1,10 +1,10 @@
-import type { Facts } from './mediaFacts.ts'
-import { Refusal } from '../http/refusal.ts'
-import { pictureKind, picturesOf } from './pictures.ts'
-import { Input, ALL_FORMATS, FilePathSource, EncodedPacketSink } from 'mediabunny'
+import { ALL_FORMATS, EncodedPacketSink, FilePathSource, Input } from 'mediabunny'
+import { namedRate } from '#core/formats/rate.ts'
 import { limits } from '#core/records/limits.ts'
 import type { MediaCodec } from '#core/records/types.ts'
-import { namedRate } from '#core/formats/rate.ts'
+import { Refusal } from '../http/refusal.ts'
+import type { Facts } from './mediaFacts.ts'
+import { pictureKind, picturesOf } from './pictures.ts'
 
 const cutShort = 'The video is damaged or cut short and can not be read to its end. Copy it from the camera again.'
 const decodable: readonly string[] = ['avc', 'vp8', 'vp9', 'av1']

@@ -1,11 +1,11 @@
-import type { Facts, PicturePlace } from './mediaFacts.ts'
-import { Refusal } from '../http/refusal.ts'
-import { limits } from '#core/records/limits.ts'
+import { open } from 'node:fs/promises'
 import { promisify } from 'node:util'
 import { inflateRaw } from 'node:zlib'
-import { open } from 'node:fs/promises'
 import { imageSize } from 'image-size'
 import yauzl from 'yauzl'
+import { limits } from '#core/records/limits.ts'
+import { Refusal } from '../http/refusal.ts'
+import type { Facts, PicturePlace } from './mediaFacts.ts'
 
 export type PictureFormat = 'png' | 'jpeg'
 

@@ -1,7 +1,7 @@
 import { EntitySchema, type EntitySchemaColumnOptions } from 'typeorm'
 import type { SchemaDescription } from 'yup'
 import { recordSchemas } from '#core/records/schemas.ts'
-import { parentField, recordTypes, type RecordType, type RecordTypes } from '#core/records/types.ts'
+import { parentField, type RecordType, recordTypes, type RecordTypes } from '#core/records/types.ts'
 
 /** A row of a record: its fields, plus the project it lies in. */
 export type Row<T extends RecordType> = Omit<RecordTypes[T], 'type'> & { project: string }

@@ -1,23 +1,23 @@
 import { randomUUID } from 'node:crypto'
-import { In, type EntityManager } from 'typeorm'
+import { type EntityManager, In } from 'typeorm'
 import { checks } from '#core/checks.ts'
-import { Records } from '#core/records/records.ts'
+import { copied } from '#core/edits/duplicate.ts'
 import type { Diff } from '#core/records/diff.ts'
 import type { CommitAnswer, ProjectSummary, StoredChange } from '#core/records/exchange.ts'
+import { Records } from '#core/records/records.ts'
 import {
-  parentField,
-  recordTypes,
-  shotLength,
   type AnyRecord,
   type Key,
+  parentField,
   type Part,
   type Project,
   type RecordType,
+  recordTypes,
+  shotLength,
 } from '#core/records/types.ts'
-import { partKind } from '#core/shapes/registry.ts'
-import { copied } from '#core/edits/duplicate.ts'
-import { trackOf, wouldCircle } from '#core/shapes/riding.ts'
 import { nodeNumbers } from '#core/shapes/kinds/outline.ts'
+import { partKind } from '#core/shapes/registry.ts'
+import { trackOf, wouldCircle } from '#core/shapes/riding.ts'
 import { tracedShare } from '#core/shapes/track.ts'
 import { Refusal } from '../http/refusal.ts'
 import type { Database } from './database.ts'

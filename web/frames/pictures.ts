@@ -1,12 +1,12 @@
+import type { Drive } from '#core/parameters/drives.ts'
 import type { Yuv } from '#core/pixels/buffers/yuv.ts'
 import type { Diff } from '#core/records/diff.ts'
 import type { AnyRecord, Media, Shot } from '#core/records/types.ts'
-import { clipOf } from './clipOf.ts'
-import { ReadingsTeller } from './readings.ts'
-import { OtherFrames } from './otherFrames.ts'
-import type { Drive } from '#core/parameters/drives.ts'
 import type { DrawOrder, Layer, RenderWorker, Seeing } from '../workers/render.worker.ts'
 import { rendererCount, startDecoder, startRenderer } from '../workers/start.ts'
+import { clipOf } from './clipOf.ts'
+import { OtherFrames } from './otherFrames.ts'
+import { ReadingsTeller } from './readings.ts'
 
 export type Reduce = 1 | 2 | 4
 export interface ShownPicture {

@@ -1,5 +1,5 @@
-import type { Luma } from '#core/pixels/buffers/luma.ts'
 import { coarseness, type ReadingsAsked } from '#core/motion/readings.ts'
+import type { Luma } from '#core/pixels/buffers/luma.ts'
 import type { Media } from '#core/records/types.ts'
 import type { DecodeWorker } from '../workers/decode.worker.ts'
 import type { RenderWorker } from '../workers/render.worker.ts'

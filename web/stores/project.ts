@@ -2,11 +2,11 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { toast } from 'vue-sonner'
 import type { Diff } from '#core/records/diff.ts'
-import type { RecordType, RecordTypes } from '#core/records/types.ts'
 import type { StoredChange } from '#core/records/exchange.ts'
+import type { RecordType, RecordTypes } from '#core/records/types.ts'
 import { api } from '../api.ts'
 import { Outbox } from '../sync/outbox.ts'
-import { ProjectSession, sendOrphans, type Clash, type Keeping } from '../sync/session.ts'
+import { type Clash, type Keeping, ProjectSession, sendOrphans } from '../sync/session.ts'
 
 const outbox = new Outbox()
 const world = { commit: api.commit, outbox, retryAfter: 2000 }

@@ -1,4 +1,4 @@
-import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
+import { type DBSchema, type IDBPDatabase, openDB } from 'idb'
 import type { Diff } from '#core/records/diff.ts'
 
 /** A change that the server has not acknowledged yet. */

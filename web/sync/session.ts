@@ -1,8 +1,8 @@
 import { checks } from '#core/checks.ts'
-import { clashes, composeDiffs, refKey, type Diff } from '#core/records/diff.ts'
-import { Records } from '#core/records/records.ts'
-import { parentField, type AnyRecord } from '#core/records/types.ts'
+import { clashes, composeDiffs, type Diff, refKey } from '#core/records/diff.ts'
 import type { CommitAnswer, StoredChange } from '#core/records/exchange.ts'
+import { Records } from '#core/records/records.ts'
+import { type AnyRecord, parentField } from '#core/records/types.ts'
 import { ServerError } from '../api.ts'
 import type { UnsentChange } from './outbox.ts'
 

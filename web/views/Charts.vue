@@ -1,17 +1,17 @@
 <script setup lang="ts">
 import { ArrowLeft } from '@lucide/vue'
 import {
-  Chart,
-  LinearScale,
-  LineController,
-  LineElement,
-  PointElement,
-  Tooltip,
   type ActiveElement,
+  Chart,
   type ChartData,
   type ChartEvent,
   type ChartOptions,
+  LinearScale,
+  LineController,
+  LineElement,
   type Plugin,
+  PointElement,
+  Tooltip,
 } from 'chart.js'
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { Line } from 'vue-chartjs'

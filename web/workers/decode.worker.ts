@@ -1,19 +1,19 @@
 import * as Comlink from 'comlink'
 import {
+  ALL_FORMATS,
   AudioSampleSink,
   EncodedPacketSink,
   Input,
-  ALL_FORMATS,
-  UrlSource,
-  VideoSampleSink,
   type InputVideoTrack,
+  UrlSource,
   type VideoSample,
+  VideoSampleSink,
 } from 'mediabunny'
-import { lumaOf, type Luma } from '#core/pixels/buffers/luma.ts'
-import { FrameLevels } from '#core/sound/level.ts'
 import { rgbaOfPng } from '#core/formats/png.ts'
+import { type Luma, lumaOf } from '#core/pixels/buffers/luma.ts'
 import { frameOfRgba } from '#core/pixels/buffers/still.ts'
-import { i420Layout, rgbaToI420, yuvToRgba, type Yuv } from '#core/pixels/buffers/yuv.ts'
+import { i420Layout, rgbaToI420, type Yuv, yuvToRgba } from '#core/pixels/buffers/yuv.ts'
+import { FrameLevels } from '#core/sound/level.ts'
 
 /** A clip as the decoder has to know it. `times`: seconds of every frame of the clip, rising. */
 export interface Clip {

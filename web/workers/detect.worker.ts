@@ -1,6 +1,6 @@
 /// <reference lib="webworker" />
-import type { Detected, Sought } from '#core/suggesting/detected.ts'
 import type { Yuv } from '#core/pixels/buffers/yuv.ts'
+import type { Detected, Sought } from '#core/suggesting/detected.ts'
 
 /*
  * Runs one of the learned detectors. They are scripts that expect to be loaded by name into a classic worker, so this file

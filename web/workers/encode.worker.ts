@@ -2,12 +2,14 @@ import * as Comlink from 'comlink'
 import { Zip, ZipPassThrough } from 'fflate'
 import {
   ALL_FORMATS,
+  type AudioCodec,
   AudioSample,
   AudioSampleSink,
   AudioSampleSource,
   EncodedAudioPacketSource,
   EncodedPacketSink,
   Input,
+  type InputAudioTrack,
   Mp4OutputFormat,
   Output,
   StreamTarget,
@@ -15,8 +17,6 @@ import {
   VideoSample,
   VideoSampleSource,
   WebMOutputFormat,
-  type AudioCodec,
-  type InputAudioTrack,
 } from 'mediabunny'
 
 export interface VideoFileOptions {

@@ -1,13 +1,13 @@
 import * as Comlink from 'comlink'
-import { follow, type Followed, type FollowResult } from '#core/tracking/follow.ts'
-import type { PlaneModel } from '#core/tracking/plane.ts'
 import { Records } from '#core/records/records.ts'
 import type { AnyRecord } from '#core/records/types.ts'
 import { partKind } from '#core/shapes/registry.ts'
 import { likelyShape, tracedPart } from '#core/shapes/riding.ts'
 import { edgeOf } from '#core/shapes/traced.ts'
 import { isHandKey } from '#core/shapes/track.ts'
-import { KeptPictures, type GetFrame } from './keptPictures.ts'
+import { follow, type Followed, type FollowResult } from '#core/tracking/follow.ts'
+import type { PlaneModel } from '#core/tracking/plane.ts'
+import { type GetFrame, KeptPictures } from './keptPictures.ts'
 
 /** What is to be followed, and how. */
 export interface FollowOrder {

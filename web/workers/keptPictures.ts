@@ -1,7 +1,7 @@
+import type { Yuv } from '#core/pixels/buffers/yuv.ts'
 import type { Backdrop } from '#core/tracking/background.ts'
 import { backdropOf } from '#core/tracking/follow.ts'
 import { followPicture, type FollowPicture } from '#core/tracking/frame.ts'
-import type { Yuv } from '#core/pixels/buffers/yuv.ts'
 
 /** Hands over a decoded frame of the shot. */
 export type GetFrame = (frame: number) => Promise<Yuv>

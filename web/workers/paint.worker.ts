@@ -1,13 +1,13 @@
 import * as Comlink from 'comlink'
-import { rasterFrom, type Raster } from '#core/pixels/buffers/raster.ts'
-import { Records } from '#core/records/records.ts'
-import { makePaintedKey } from '#core/shapes/make.ts'
-import type { AnyRecord, Key, Part } from '#core/records/types.ts'
 import { carryPainted, type CarryResult, type PaintedFrame } from '#core/painting/carry.ts'
-import { paintedFrame, paintSettings, type PaintTask } from '#core/painting/paint.ts'
 import { outlined } from '#core/painting/outlined.ts'
+import { paintedFrame, paintSettings, type PaintTask } from '#core/painting/paint.ts'
+import { type Raster, rasterFrom } from '#core/pixels/buffers/raster.ts'
+import { Records } from '#core/records/records.ts'
+import type { AnyRecord, Key, Part } from '#core/records/types.ts'
+import { makePaintedKey } from '#core/shapes/make.ts'
 import { isHandKey } from '#core/shapes/track.ts'
-import { KeptPictures, type GetFrame } from './keptPictures.ts'
+import { type GetFrame, KeptPictures } from './keptPictures.ts'
 
 /** A painted part within its records. */
 export interface PaintOrder {

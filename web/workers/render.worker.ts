@@ -1,37 +1,37 @@
-import { Slot, Scratch, withRoom } from '#core/pixels/buffers/scratch.ts'
 import * as Comlink from 'comlink'
 import { encode as encodePng } from 'fast-png'
-import { startKernels } from '#core/pixels/kernels/engine.ts'
-import type { Luma } from '#core/pixels/buffers/luma.ts'
+import type { PictureNeed } from '#core/effects/effect.ts'
 import { KeptReadings, readingsAsked, type ReadingsAsked } from '#core/motion/readings.ts'
+import { type Drive, driven } from '#core/parameters/drives.ts'
+import type { Luma } from '#core/pixels/buffers/luma.ts'
+import { Scratch, Slot, withRoom } from '#core/pixels/buffers/scratch.ts'
 import { reducedRgba } from '#core/pixels/buffers/still.ts'
 import { i420Layout, uprightSize, type Yuv } from '#core/pixels/buffers/yuv.ts'
-import { Records } from '#core/records/records.ts'
+import { startKernels } from '#core/pixels/kernels/engine.ts'
 import type { Diff } from '#core/records/diff.ts'
-import { driven, type Drive } from '#core/parameters/drives.ts'
-import { shotLength, type AnyRecord } from '#core/records/types.ts'
+import { Records } from '#core/records/records.ts'
+import { type AnyRecord, shotLength } from '#core/records/types.ts'
 import {
   fittedPicture,
   lightOf,
+  type OtherPictures,
+  type Picture,
   picturesNeeded,
   pictureToI420,
   renderFrame,
   renderLightAlone,
   renderVideoFrame,
-  type OtherPictures,
-  type Picture,
 } from '#core/render/frame.ts'
-import type { PictureNeed } from '#core/effects/effect.ts'
 import {
   drawCutout,
   drawDifference,
   drawMatte,
   layOver,
+  type LookLayer,
   markClipped,
   tintRegion,
-  type LookLayer,
 } from '#core/render/looks.ts'
-import { sceneOf, type Scene } from '#core/render/scene.ts'
+import { type Scene, sceneOf } from '#core/render/scene.ts'
 
 const slots = {
   codes: new Slot(),

@@ -1,42 +1,26 @@
-import { luminanceAt } from '../../pixels/colour/luminance.ts'
-import { Slot } from '../../pixels/buffers/scratch.ts'
 import type { Rect } from '../../geometry/rect.ts'
-import { cloudField } from '../../pixels/filters/noise.ts'
+import type { SettingsOf } from '../../parameters/builders.ts'
+import type { RgbaArea } from '../../pixels/buffers/picture.ts'
+import { Slot } from '../../pixels/buffers/scratch.ts'
+import { luminanceAt } from '../../pixels/colour/luminance.ts'
 import { quickEncoded } from '../../pixels/colour/transfer.ts'
-import { centreOfEffect } from './place.ts'
-import { choice, number, plain, seedNumber, word } from '../../parameters/builders.ts'
+import { cloudField } from '../../pixels/filters/noise.ts'
 import type { EffectContext } from '../effect.ts'
+import { dissolveSettings } from './forms.ts'
+import { centreOfEffect } from './place.ts'
 import { clip, ramp } from './tools.ts'
 
 const slots = { leftOver: new Slot() }
 
-/** In which order the pixels of a picture go: what dissolving into a colour and into the next shot have in common. */
-export const goingBy = {
-  noise: 'noise',
-  dark: 'brightness, dark first',
-  bright: 'brightness, bright first',
-}
-export const goingSettings = {
-  size: number('size', 'Flake', 'px', [2, 400, 1], 40, 'Size of the flakes of noise.'),
-  soften: number('soften', 'Softness', '%', [0.005, 1, 0.005], 0.12, 'How softly it goes.'),
-  rim: number('rim', 'Burning rim', '×', [0, 20, 0.1], 3, 'Light of the rim where it goes.'),
-  seed: seedNumber,
-}
-export const goingChoice = (ways: Record<string, string>) => choice('by', 'By', ways, 'What goes first.')
+type Going = EffectContext<SettingsOf<typeof dissolveSettings> & { rimColour: string }>
 
 /**
  * How much of each pixel of `region` is left, 0..1, in a buffer of the scratch. `amount`: from 0, nothing gone, to 1, all
  * gone, softness included. `picture`: what is there, over a region that holds this one.
  */
-export function leftOver(
-  context: EffectContext,
-  by: string,
-  amount: number,
-  region: Rect,
-  picture: { data: Float32Array; region: Rect },
-): Float32Array {
+export function leftOver(context: Going, by: string, amount: number, region: Rect, picture: RgbaArea): Float32Array {
   const { settings, scale, scratch, size, light } = context
-  const soft = plain(settings, goingSettings.soften)
+  const soft = settings.soften
   const gone = amount * (1 + 2 * soft) - soft
   const left = scratch.floats(slots.leftOver, region.width * region.height)
   // A smooth step about what is going, as a ramp of u = (order - low) / span.
@@ -48,8 +32,8 @@ export function leftOver(
   if (by === 'evenly') left.fill(1 - clip(amount))
   else if (by === 'noise') {
     cloudField(left, region, {
-      size: plain(settings, goingSettings.size) * scale,
-      seed: plain(settings, goingSettings.seed),
+      size: settings.size * scale,
+      seed: settings.seed,
       octaves: 2,
     })
     // Clouds lie about a half: spread to all of the way.
@@ -78,5 +62,5 @@ export function leftOver(
 }
 
 /** Light of the burning rim in working values. */
-export const rimLight = (context: EffectContext, tint: { name: string; default: string }): number[] =>
-  context.colour(word(context.settings, tint)).map((v) => v * plain(context.settings, goingSettings.rim) * 0.5)
+export const rimLight = ({ settings, colour }: Going): number[] =>
+  colour(settings.rimColour).map((v) => v * settings.rim * 0.5)

@@ -1,35 +1,57 @@
-import type { EffectContext, EffectKind, SentencePiece } from '../effect.ts'
-import { isAway, wholePicture } from './place.ts'
+import { choice, number, seedNumber, still } from '../../parameters/builders.ts'
+import type { EffectKind } from '../effect.ts'
 
 /** What most kinds have in common; each says for itself where it is otherwise. */
-type Form = Pick<EffectKind, 'rides' | 'alone' | 'region' | 'makes' | 'blend' | 'reach'>
+type Form = Pick<EffectKind, 'rides' | 'alone' | 'region' | 'makes' | 'blend'>
 
 /** How the sentence of a layer ends. */
-export const laidOn: SentencePiece[] = [
-  { field: 'behind' },
-  { text: 'laid on with' },
-  { field: 'blend' },
-  { text: 'at' },
-  { field: 'opacity' },
-  { field: 'range' },
-]
+export const laidOn = '{behind} laid on with {blend} at {opacity} {range}'
 
 export const anyShape = ['rod', 'oval', 'outline', 'pin'] as const
 
-/** Nothing where whom it rides on is away, else the whole picture. */
-export const wherever = (context: EffectContext) =>
-  isAway(context) ? { x: 0, y: 0, width: 0, height: 0 } : wholePicture(context)
-
 /** Changes the picture, everywhere or in a region, and rides on nobody. */
-export const onPicture: Form = {
-  ...{ rides: null, alone: true, region: 'bounds', makes: 'picture', blend: 'normal' },
-  reach: wholePicture,
-}
+export const onPicture: Form = { rides: null, alone: true, region: 'bounds', makes: 'picture', blend: 'normal' }
 
 /** Changes the picture about a member, or about its middle. */
-export const aboutSomebody: Form = { ...onPicture, rides: anyShape, reach: wherever }
+export const aboutSomebody: Form = { ...onPicture, rides: anyShape }
 
 /** Light of a member, laid on with Add. */
-export const lightOfSomebody: Omit<Form, 'reach'> = {
-  ...{ rides: anyShape, alone: false, region: 'none', makes: 'layer', blend: 'add' },
+export const lightOfSomebody: Form = { rides: anyShape, alone: false, region: 'none', makes: 'layer', blend: 'add' }
+
+/** In which order the pixels of a picture go: what dissolving into a colour and into the next shot have in common. */
+export const dissolveBy = {
+  noise: 'noise',
+  dark: 'brightness, dark first',
+  bright: 'brightness, bright first',
+}
+export const dissolveSettings = {
+  size: number('Flake', 'px', [2, 400, 1], 40, 'Size of the flakes of noise.'),
+  soften: number('Softness', '%', [0.005, 1, 0.005], 0.12, 'How softly it goes.'),
+  rim: number('Burning rim', '×', [0, 20, 0.1], 3, 'Light of the rim where it goes.'),
+  seed: seedNumber,
+}
+
+/** What inserts and words have in common: what carries them, and their own shift and turn. */
+export const placementSettings = {
+  lies: choice(
+    'Lies',
+    { over: 'over the picture', member: 'on a member, going along', pin: 'on a pin, in perspective' },
+    'What carries it.',
+  ),
+  x: number('Across', 'px', [-8000, 8000, 1], 0, 'Moved to the right.'),
+  y: number('Down', 'px', [-8000, 8000, 1], 0, 'Moved down.'),
+  turn: number('Turn', '°', [-3600, 3600, 1], 0, 'Turned about its middle.'),
+}
+
+/** Which frames of another clip are seen. */
+export const clipTimeSettings = {
+  from: still(
+    'Begins with',
+    'frames',
+    [0, 19999, 1],
+    0,
+    'Frame of the clip that is seen on the first frame of the shot.',
+  ),
+  speed: still('Speed', '×', [-8, 8, 0.05], 1, 'Frames of the clip a frame; below 0 it runs backwards.'),
+  ends: choice('At its end', { loop: 'begins again', stay: 'stays' }, 'What happens when the clip is over.'),
 }

@@ -1,36 +1,46 @@
-import { choice, number, plain, word } from '../../parameters/builders.ts'
-import type { EffectContext } from '../effect.ts'
+import type { SettingsOf } from '../../parameters/builders.ts'
+import { type Affine, movedFirst, turnAbout } from '../../pixels/filters/warp.ts'
+import type { EffectContext, PictureNeed } from '../effect.ts'
+import type { clipTimeSettings, placementSettings } from './forms.ts'
 import { centreOfEffect } from './place.ts'
 import { radians } from './tools.ts'
 
-/** What inserts and words have in common: what carries them, and their own shift and turn. */
-export const lyingSettings = {
-  lies: choice(
-    'lies',
-    'Lies',
-    { over: 'over the picture', member: 'on a member, going along', pin: 'on a pin, in perspective' },
-    'What carries it.',
-  ),
-  x: number('x', 'Across', 'px', [-8000, 8000, 1], 0, 'Moved to the right.'),
-  y: number('y', 'Down', 'px', [-8000, 8000, 1], 0, 'Moved down.'),
-  turn: number('turn', 'Turn', '°', [-3600, 3600, 1], 0, 'Turned about its middle.'),
-}
+type Placed = EffectContext<SettingsOf<typeof placementSettings>>
 
 /** The corners of the pin that it lies on, in pixels at the effect's scale; null where it lies on none. */
-export function cornersOfLying({ settings, parts, frame, scale }: EffectContext): number[] | null {
-  if (word(settings, lyingSettings.lies) !== 'pin') return null
+export function pinCorners({ settings, parts, frame, scale }: Placed): number[] | null {
+  if (settings.lies !== 'pin') return null
   const corners = parts.find((part) => part.kind === 'pin')?.at(frame)
   return corners ? corners.map((v) => v * scale) : null
 }
 
 /** Its middle in pixels at the effect's scale, and its turn in radians. */
-export function placeOfLying(context: EffectContext): { x: number; y: number; turn: number } {
+export function placeOf(context: Placed): { x: number; y: number; turn: number } {
   const { settings, size, scale } = context
-  const carried = word(settings, lyingSettings.lies) === 'member'
-  const middle = carried ? centreOfEffect(context) : { x: size.width / 2, y: size.height / 2 }
+  const middle = settings.lies === 'member' ? centreOfEffect(context) : { x: size.width / 2, y: size.height / 2 }
   return {
-    x: middle.x + plain(settings, lyingSettings.x) * scale,
-    y: middle.y + plain(settings, lyingSettings.y) * scale,
-    turn: radians(plain(settings, lyingSettings.turn)),
+    x: middle.x + settings.x * scale,
+    y: middle.y + settings.y * scale,
+    turn: radians(settings.turn),
   }
+}
+
+/** The frame of another clip that belongs to a frame of the shot. */
+export const clipFrame = (
+  { clip, from, speed, ends }: SettingsOf<typeof clipTimeSettings> & { clip: string },
+  frame: number,
+): PictureNeed => ({ media: clip, frame: Math.round(from + frame * speed), loop: ends === 'loop' })
+
+/**
+ * From a pixel of the picture to one of a clip whose middle lies at a place of it, turned, and `size` times as wide as the
+ * picture.
+ */
+export function clipMap(
+  clip: { width: number; height: number },
+  picture: { width: number },
+  { size, x, y, turn = 0 }: { size: number; x: number; y: number; turn?: number },
+): Affine {
+  const ratio = clip.width / (picture.width * size)
+  const [a, b, c, d, e, f] = movedFirst(turnAbout(0, 0, -turn, ratio), -x, -y)
+  return [a, b, c, d, e + clip.width / 2, f + clip.height / 2]
 }

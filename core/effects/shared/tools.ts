@@ -1,12 +1,12 @@
-import { luminanceAt } from '../../pixels/colour/luminance.ts'
-import { Slot, type Scratch } from '../../pixels/buffers/scratch.ts'
-import { span } from '../../pixels/kernels/interface.ts'
 import type { Rect } from '../../geometry/rect.ts'
-import { blurPicture } from '../../pixels/filters/blur.ts'
-import { quickEncoded } from '../../pixels/colour/transfer.ts'
 import { memberMatte } from '../../matte/partMatte.ts'
-import { shapesAt } from '../../shapes/traced.ts'
-import type { EffectContext, TracedPart } from '../effect.ts'
+import { type Scratch, Slot } from '../../pixels/buffers/scratch.ts'
+import { luminanceAt } from '../../pixels/colour/luminance.ts'
+import { quickEncoded } from '../../pixels/colour/transfer.ts'
+import { blurPicture } from '../../pixels/filters/blur.ts'
+import { span } from '../../pixels/kernels/interface.ts'
+import { shapesAt, type TracedPart } from '../../shapes/traced.ts'
+import type { EffectContext } from '../effect.ts'
 
 const slots = { blurredCover: new Slot(), enlargedCoarseLine: new Slot() }
 
@@ -20,11 +20,11 @@ export function ramp(low: number, high: number, v: number): number {
 export const radians = (degrees: number): number => (degrees * Math.PI) / 180
 
 /** Pixels between the nodes of a warp's mesh: four of the full size, or less or more as the map needs it. */
-export const meshStep = ({ scale }: EffectContext, wanted = 4): number =>
+export const meshStep = ({ scale }: EffectContext<unknown>, wanted = 4): number =>
   Math.max(1, Math.round(Math.min(8, wanted) * scale))
 
 /** How bright a pixel looks, 0..1: its luminance as it is encoded. */
-export const brightness = ({ light }: EffectContext, data: Float32Array, i: number): number => {
+export const brightness = ({ light }: EffectContext<unknown>, data: Float32Array, i: number): number => {
   const v = luminanceAt(data, i)
   return clip(light === 'linear' ? quickEncoded(v) : v)
 }
@@ -52,7 +52,7 @@ export function blurCover(cover: Float32Array, width: number, height: number, si
  * Soft light is worked out on a coarser grid: at a quarter of the full size, whatever the scale of the picture, so that
  * the small picture looks like the large one. The grid covers `rect` (at the context's scale) and `pad` full-size pixels around it.
  */
-export function coarseGrid({ scale }: EffectContext, rect: Rect, pad: number): { rect: Rect; scale: number } {
+export function coarseGrid({ scale }: EffectContext<unknown>, rect: Rect, pad: number): { rect: Rect; scale: number } {
   const ratio = 0.25 / scale
   const x = Math.floor((rect.x / scale - pad) / 4) - 2
   const y = Math.floor((rect.y / scale - pad) / 4) - 2
@@ -68,7 +68,7 @@ export function coarseGrid({ scale }: EffectContext, rect: Rect, pad: number): {
 
 /** Adds a coarse picture (RGBA over its grid), enlarged bilinearly, times `gain` to a layer. */
 export function addCoarse(
-  { scale, scratch }: EffectContext,
+  { scale, scratch }: EffectContext<unknown>,
   coarse: Float32Array,
   grid: { rect: Rect; scale: number },
   data: Float32Array,

@@ -1,9 +1,9 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { oval } from '../../shapes/kinds/oval.ts'
 import { rasterMatte, shapeMatte } from '../../matte/partMatte.ts'
+import { oval } from '../../shapes/kinds/oval.ts'
+import { ovalOf, packed, type Raster, rasterFrom, rasterOf } from './raster.ts'
 import { Scratch } from './scratch.ts'
-import { ovalOf, packed, rasterFrom, rasterOf, type Raster } from './raster.ts'
 
 const within = { x: 0, y: 0, width: 200, height: 160 }
 /** A shape's matte as pixels of a record. */

@@ -1,5 +1,5 @@
 import { deflateSync, inflateSync } from 'fflate'
-import { unite, type Rect } from '../../geometry/rect.ts'
+import { type Rect, unite } from '../../geometry/rect.ts'
 
 /** Both are everywhere where this runs, but in no library of types that leaves the page out. */
 const { atob, btoa } = globalThis as unknown as Record<'atob' | 'btoa', (text: string) => string>

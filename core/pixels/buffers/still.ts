@@ -1,5 +1,5 @@
-import { i420Layout, rgbaToI420, type Yuv } from './yuv.ts'
 import { linearOf8Bit, to8Bit } from '../colour/transfer.ts'
+import { i420Layout, rgbaToI420, type Yuv } from './yuv.ts'
 
 /**
  * A picture of RGBA bytes with straight alpha as a frame: its own pixels, and, for all that reads frames of video only,

@@ -1,7 +1,7 @@
-import { lumaWeights } from '../colour/luminance.ts'
 import type { Rect } from '../../geometry/rect.ts'
-import type { RgbaArea } from './picture.ts'
+import { lumaWeights } from '../colour/luminance.ts'
 import { encode8BitTable, encodeSteps, linearOf8Bit } from '../colour/transfer.ts'
+import type { RgbaArea } from './picture.ts'
 
 /** Planar 4:2:0 picture, 8 bits: luma at full size, chroma at half, rounded up. */
 export interface Yuv {

@@ -1,4 +1,4 @@
-import type { Span, Kernels } from '../kernels/interface.ts'
+import type { Kernels, Span } from '../kernels/interface.ts'
 
 /**
  * Blending of W3C Compositing and Blending Level 1 (https://www.w3.org/TR/compositing-1/), for premultiplied RGBA floats.

@@ -1,6 +1,6 @@
-import { withinBorder, type BorderMode } from '../buffers/border.ts'
+import { type BorderMode, withinBorder } from '../buffers/border.ts'
 import type { Rgba } from '../buffers/picture.ts'
-import { Slot, type Scratch } from '../buffers/scratch.ts'
+import { type Scratch, Slot } from '../buffers/scratch.ts'
 import { span } from '../kernels/interface.ts'
 import { gaussianKernel } from './gaussian.ts'
 

@@ -1,5 +1,5 @@
 import type { Rgba } from '../buffers/picture.ts'
-import { Slot, type Scratch } from '../buffers/scratch.ts'
+import { type Scratch, Slot } from '../buffers/scratch.ts'
 import { span } from '../kernels/interface.ts'
 
 const slots = { around: new Slot(), line: new Slot() }

@@ -1,6 +1,6 @@
-import { span } from '../kernels/interface.ts'
 import type { Rgba } from '../buffers/picture.ts'
-import { Slot, type Scratch } from '../buffers/scratch.ts'
+import { type Scratch, Slot } from '../buffers/scratch.ts'
+import { span } from '../kernels/interface.ts'
 
 const slots = { discSums: new Slot(), discLine: new Slot() }
 

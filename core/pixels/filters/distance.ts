@@ -1,5 +1,5 @@
-import { Slot, type Scratch } from '../buffers/scratch.ts'
 import type { Plane } from '../buffers/picture.ts'
+import { type Scratch, Slot } from '../buffers/scratch.ts'
 
 /** 0 or 1 a pixel. */
 export interface Mask {

@@ -1,12 +1,12 @@
-import { span } from '../kernels/interface.ts'
 import { describe, expect, it } from 'vitest'
-import { colourName } from '../colour/colourName.ts'
-import { blurDirect } from './gaussian.ts'
-import { phi } from '../kernels/phi.ts'
 import { Scratch } from '../buffers/scratch.ts'
-import { plainKernels } from '../kernels/plain.ts'
+import { i420Layout, rgbaToI420, type Yuv, yuvToReducedRgba, yuvToRgba } from '../buffers/yuv.ts'
+import { colourName } from '../colour/colourName.ts'
 import { linearColour, to8Bit, toEncoded, toLinear } from '../colour/transfer.ts'
-import { i420Layout, rgbaToI420, yuvToReducedRgba, yuvToRgba, type Yuv } from '../buffers/yuv.ts'
+import { span } from '../kernels/interface.ts'
+import { phi } from '../kernels/phi.ts'
+import { plainKernels } from '../kernels/plain.ts'
+import { blurDirect } from './gaussian.ts'
 
 describe('sRGB transfer (IEC 61966-2-1)', () => {
   it('has the published values', () => {

@@ -1,4 +1,4 @@
-import { Slot, type Scratch } from '../buffers/scratch.ts'
+import { type Scratch, Slot } from '../buffers/scratch.ts'
 import { resampleAffine } from './warp.ts'
 
 const slots = { fitted: new Slot(), fittedPart: new Slot() }

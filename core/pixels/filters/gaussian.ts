@@ -1,5 +1,5 @@
-import { Slot, type Scratch } from '../buffers/scratch.ts'
 import type { Plane } from '../buffers/picture.ts'
+import { type Scratch, Slot } from '../buffers/scratch.ts'
 import { span } from '../kernels/interface.ts'
 
 const slots = { blurWeights: new Slot(), blurLine: new Slot(), blurRows: new Slot() }

@@ -1,6 +1,6 @@
 import type { BorderMode } from '../buffers/border.ts'
 import type { Rgba, RgbaArea } from '../buffers/picture.ts'
-import { Slot, type Scratch } from '../buffers/scratch.ts'
+import { type Scratch, Slot } from '../buffers/scratch.ts'
 import { span } from '../kernels/interface.ts'
 
 const slots = { before: new Slot(), nodes: [new Slot(), new Slot()], line: new Slot() } as const

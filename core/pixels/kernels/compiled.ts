@@ -1,8 +1,8 @@
+import { borderModes } from '../buffers/border.ts'
+import { clipped, clippedLinear, clippedWorking, packedTables, placement, toVideo, type Yuv, yuvToReducedRgba } from '../buffers/yuv.ts'
 import { encode8BitTable } from '../colour/transfer.ts'
-import { clipped, clippedLinear, placement, type Yuv, packedTables, yuvToReducedRgba, clippedWorking, toVideo } from '../buffers/yuv.ts'
 import type { KernelEngine, Kernels, Span } from './interface.ts'
 import { pairsOf } from './plain.ts'
-import { borderModes } from '../buffers/border.ts'
 
 /** The compiled functions: byte addresses and counts. */
 export type Compiled = Record<

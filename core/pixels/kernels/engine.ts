@@ -1,6 +1,6 @@
-import type { KernelEngine } from './interface.ts'
-import { page, compiledKernels, type Compiled } from './compiled.ts'
 import { binary } from './binary.generated.ts'
+import { type Compiled, compiledKernels, page } from './compiled.ts'
+import type { KernelEngine } from './interface.ts'
 
 interface WebAssemblyApi {
   Memory: new (size: { initial: number }) => { buffer: ArrayBuffer }

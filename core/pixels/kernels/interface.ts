@@ -1,7 +1,7 @@
+import type { Rect } from '../../geometry/rect.ts'
 import type { BorderMode } from '../buffers/border.ts'
 import type { Rgba, RgbaArea } from '../buffers/picture.ts'
 import type { I420, Yuv } from '../buffers/yuv.ts'
-import type { Rect } from '../../geometry/rect.ts'
 
 /**
  * The inner loops of the pixel work. There are two of a kind: plain TypeScript, which runs everywhere and says what

@@ -1,16 +1,17 @@
-import { Slot, Scratch, withRoom } from '../buffers/scratch.ts'
-import { span } from './interface.ts'
 import { describe, expect, it } from 'vitest'
-import type { Settings } from '../../parameters/parameters.ts'
 import { bareContext } from '#lab/support/bareContext.ts'
-import { blade } from '../../effects/light/blade.ts'
-import { blurDirect } from '../filters/gaussian.ts'
-import { plainKernels } from './plain.ts'
-import { startKernels } from './engine.ts'
+import { blade } from '../../effects/light/blade/blade.ts'
+import { renderBlade } from '../../effects/light/blade/render.ts'
+import type { Settings } from '../../parameters/parameters.ts'
 import { borderModes } from '../buffers/border.ts'
-import { hashed } from '../filters/noise.ts'
-import { encode8BitTable, linearOf8Bit } from '../colour/transfer.ts'
+import { Scratch, Slot, withRoom } from '../buffers/scratch.ts'
 import { i420Layout, type Yuv } from '../buffers/yuv.ts'
+import { encode8BitTable, linearOf8Bit } from '../colour/transfer.ts'
+import { blurDirect } from '../filters/gaussian.ts'
+import { hashed } from '../filters/noise.ts'
+import { startKernels } from './engine.ts'
+import { span } from './interface.ts'
+import { plainKernels } from './plain.ts'
 
 const slots = { filled: new Slot(), yuv: new Slot(), out: new Slot(), data: new Slot(), i420: new Slot(), words: new Slot(), line: new Slot(), picture: new Slot(), cover: new Slot(), small: new Slot(), large: new Slot(), places: new Slot(), mask: new Slot(), sums: new Slot() }
 
@@ -130,7 +131,7 @@ describe('the compiled kernels do what the plain ones do', () => {
       const data = scratch.floats(slots.picture, width * height * 4, true)
       const holdout = scratch.floats(slots.cover, width * height)
       for (let i = 0; i < holdout.length; i++) holdout[i] = i % width < 60 ? 0.5 : 0
-      blade.render(
+      renderBlade.draw(
         bareContext(blade, {
           ...{ settings, frame: 3, size: { width, height }, scratch },
           parts: [{ id: 'p', kind: 'rod', role: 'add', settings: {}, at: (t) => [40, 100, 150 + 3 * t, 30 + 6 * t] }],

@@ -1,9 +1,9 @@
+import { type BorderMode, withinBorder } from '../buffers/border.ts'
+import type { Rgba } from '../buffers/picture.ts'
+import { floatsToI420, yuvToFloats, yuvToReducedRgba, yuvToRgba } from '../buffers/yuv.ts'
+import { encodeSteps } from '../colour/transfer.ts'
 import type { Kernels } from './interface.ts'
 import { phi } from './phi.ts'
-import { yuvToRgba, yuvToReducedRgba, yuvToFloats, floatsToI420 } from '../buffers/yuv.ts'
-import { encodeSteps } from '../colour/transfer.ts'
-import { withinBorder, type BorderMode } from '../buffers/border.ts'
-import type { Rgba } from '../buffers/picture.ts'
 
 export const plainKernels: Kernels = {
   mixLines(data, [a, b], weight, out, start, end) {

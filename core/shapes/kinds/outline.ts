@@ -1,6 +1,7 @@
 import type { ClosedPath } from '../../geometry/path.ts'
+import { named, still } from '../../parameters/builders.ts'
 import type { Settings } from '../../parameters/parameters.ts'
-import { type PartKind, matteSettings, withPoint } from '../kind.ts'
+import { matteSettings, type PartKind, withPoint } from '../kind.ts'
 
 /**
  * Numbers a node takes up: the node, the handle before it, the handle after it, and the place where the edge has faded
@@ -16,13 +17,10 @@ export const outline: PartKind = {
   title: 'Outline',
   placing: ['Click corners, press and drag for smooth points, or draw around it in one stroke'],
   hold: true,
-  settings: [
+  settings: named({
     ...matteSettings,
-    {
-      ...{ type: 'number', name: 'roundness', label: 'Roundness', unit: '%', min: 0, max: 1, step: 0.01, default: 0 },
-      hint: 'Rounds all corners: 100 % runs smoothly through them.',
-    },
-  ],
+    roundness: still('Roundness', '%', [0, 1, 0.01], 0, 'Rounds all corners: 100 % runs smoothly through them.'),
+  }),
   handleForm(points, index) {
     const place = index % nodePoints
     if (place === 3) return 'soft'

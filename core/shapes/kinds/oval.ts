@@ -1,4 +1,5 @@
-import { type PartKind, matteSettings, withPoint } from '../kind.ts'
+import { named } from '../../parameters/builders.ts'
+import { matteSettings, type PartKind, withPoint } from '../kind.ts'
 
 // Distance of the handles of a quarter circle of radius 1: 4/3 (sqrt 2 - 1), off by at most 0.03 per cent.
 const quarter = 0.5522847498
@@ -10,7 +11,7 @@ export const oval: PartKind = {
   numbers: 6,
   placing: ['Click the middle', 'Click the edge'],
   hold: true,
-  settings: matteSettings,
+  settings: named(matteSettings),
   handleForm: (_, index) => (index === 0 ? 'corner' : 'smooth'),
   group: (index) => (index === 0 ? [0, 1, 2] : [index]),
   moved(points, index, x, y) {

@@ -1,3 +1,4 @@
+import { named, still } from '../../parameters/builders.ts'
 import { matteSettings, type PartKind } from '../kind.ts'
 import { oval } from './oval.ts'
 
@@ -13,21 +14,31 @@ export const painted: PartKind = {
   placing: [],
   hold: false,
   pixels: true,
-  settings: [
-    ...matteSettings.map((setting) => (setting.name === 'feather' ? { ...setting, default: 0 } : setting)),
-    {
-      ...{ type: 'number', name: 'quality', label: 'Quality', unit: '', min: 1, max: 3, step: 1, default: 2 },
-      hint: 'How fine the matte is worked out: 1 quick, at a quarter of the size, 2 at half, 3 at full size.',
-    },
-    {
-      ...{ type: 'number', name: 'edge', label: 'Edge', unit: 'px', min: 1, max: 40, step: 1, default: 2 },
-      hint: 'How far around the edge pixels may be partly wanted: 2 for cloth, 15 and more for hair.',
-    },
-    {
-      ...{ type: 'number', name: 'every', label: 'Afresh', unit: 'frames', min: 1, max: 24, step: 1, default: 1 },
-      hint: 'The matte is worked out afresh on every so many frames and carried by the motion between them: 1 for the best edge.',
-    },
-  ],
+  settings: named({
+    ...matteSettings,
+    feather: { ...matteSettings.feather, default: 0 },
+    quality: still(
+      'Quality',
+      '',
+      [1, 3, 1],
+      2,
+      'How fine the matte is worked out: 1 quick, at a quarter of the size, 2 at half, 3 at full size.',
+    ),
+    edge: still(
+      'Edge',
+      'px',
+      [1, 40, 1],
+      2,
+      'How far around the edge pixels may be partly wanted: 2 for cloth, 15 and more for hair.',
+    ),
+    every: still(
+      'Afresh',
+      'frames',
+      [1, 24, 1],
+      1,
+      'The matte is worked out afresh on every so many frames and carried by the motion between them: 1 for the best edge.',
+    ),
+  }),
   handleForm: oval.handleForm,
   group: oval.group,
   moved: (points) => [...points],

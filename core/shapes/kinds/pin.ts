@@ -1,4 +1,5 @@
-import { type PartKind, matteSettings, polygonPath, withPoint } from '../kind.ts'
+import { named } from '../../parameters/builders.ts'
+import { matteSettings, type PartKind, polygonPath, withPoint } from '../kind.ts'
 
 /** Four corners of a flat rectangle seen in perspective, in order around it; for laying things on. */
 export const pin: PartKind = {
@@ -12,7 +13,7 @@ export const pin: PartKind = {
     'Click its lower left corner',
   ],
   hold: true,
-  settings: matteSettings,
+  settings: named(matteSettings),
   handleForm: () => 'corner',
   group: (index) => [index],
   moved: withPoint,

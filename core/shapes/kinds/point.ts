@@ -1,5 +1,8 @@
+import { named, still } from '../../parameters/builders.ts'
 import { type PartKind, polygonPath, withPoint } from '../kind.ts'
 
+/** Side of a point's patch until somebody says otherwise, in pixels. */
+const usualPatch = 31
 /** Half the length of the strokes that a point is drawn with on the bench, in pixels. */
 const stroke = 9
 
@@ -10,12 +13,9 @@ export const point: PartKind = {
   numbers: 2,
   placing: ['Click a place that stands out: a corner, a spot, a knot'],
   hold: false,
-  settings: [
-    {
-      ...{ type: 'number', name: 'patch', label: 'Patch', unit: 'px', min: 9, max: 200, step: 1, default: 31 },
-      hint: 'Side of the square around the point that is followed.',
-    },
-  ],
+  settings: named({
+    patch: still('Patch', 'px', [9, 200, 1], usualPatch, 'Side of the square around the point that is followed.'),
+  }),
   handleForm: () => 'smooth',
   group: (index) => [index],
   moved: withPoint,
@@ -25,7 +25,7 @@ export const point: PartKind = {
     return polygonPath([x! - s, y!, x! + s, y!, x!, y!, x!, y! - s, x!, y! + s, x!, y!])
   },
   followed([x, y], settings) {
-    const half = Number(settings.patch ?? 31) / 2
+    const half = Number(settings.patch ?? usualPatch) / 2
     return polygonPath([x! - half, y! - half, x! + half, y! - half, x! + half, y! + half, x! - half, y! + half])
   },
   fromClicks: (clicks) => clicks.slice(0, 2),

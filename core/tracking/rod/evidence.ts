@@ -1,4 +1,4 @@
-import { fieldNumbers, type ColourPicture, type Field } from '../background.ts'
+import { type ColourPicture, type Field, fieldNumbers } from '../background.ts'
 import { bilinear } from '../frame.ts'
 
 /*

@@ -1,20 +1,20 @@
 import { unite } from '../../geometry/rect.ts'
-import { colourPicture, fieldOf, type Backdrop, type CameraMotion, type Field } from '../background.ts'
+import { type Backdrop, type CameraMotion, colourPicture, type Field, fieldOf } from '../background.ts'
 import type { FollowPicture } from '../frame.ts'
+import type { Estimate } from '../plane.ts'
 import {
   gripAdded,
   gripFit,
   gripLook,
-  rodFit,
-  rodLook,
   type GripLook,
   type Motion,
   type Pose,
+  rodFit,
   type RodFit,
+  rodLook,
   type RodLook,
 } from './evidence.ts'
-import { boxAround, farthest, settleRod, turnedAbout, type Posed, type Signs } from './settle.ts'
-import type { Estimate } from '../plane.ts'
+import { boxAround, farthest, type Posed, settleRod, type Signs, turnedAbout } from './settle.ts'
 
 /** Poses that are kept from frame to frame. */
 const beamWidth = 6

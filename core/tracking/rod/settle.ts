@@ -1,13 +1,13 @@
-import { colourPicture, fieldOf, type Backdrop, type CameraMotion, type Field } from '../background.ts'
+import { type Backdrop, type CameraMotion, colourPicture, type Field, fieldOf } from '../background.ts'
 import type { FollowPicture } from '../frame.ts'
 import {
   alongAxis,
   gripFit,
   gripLook,
-  rodFit,
   type GripLook,
   type Motion,
   type Pose,
+  rodFit,
   type RodLook,
 } from './evidence.ts'
 

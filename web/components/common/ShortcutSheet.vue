@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
 import { ref, watch } from 'vue'
-import { assign, keysOf, ownKeys, patternOf, shown, shortcuts, type Shortcut } from '../../shortcuts.ts'
+import { assign, keysOf, ownKeys, patternOf, type Shortcut, shortcuts, shown } from '../../shortcuts.ts'
 
 /** All keys of the bench; a click on one waits for the key that shall do it from now on. */
 const open = defineModel<boolean>({ required: true })

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { Ellipsis, GripVertical } from '@lucide/vue'
 import { computed } from 'vue'
-import type { EffectKind } from '#core/effects/effect.ts'
 import { effectKind } from '#core/effects/catalogue.ts'
-import { blendNames, blends } from '#core/pixels/colour/blend.ts'
+import type { EffectKind } from '#core/effects/effect.ts'
 import { opacityParameter } from '#core/parameters/opacity.ts'
+import { blendNames, blends } from '#core/pixels/colour/blend.ts'
 import type { Effect } from '#core/records/types.ts'
 import { useBench } from '../../stores/bench.ts'
 import { useEffects } from '../../stores/effects.ts'

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { ChevronDown, ChevronRight } from '@lucide/vue'
 import { computed } from 'vue'
-import type { Setting } from '#core/parameters/parameters.ts'
 import { opacityParameter } from '#core/parameters/opacity.ts'
+import type { Setting } from '#core/parameters/parameters.ts'
 import type { Effect } from '#core/records/types.ts'
 import { useEffects } from '../../stores/effects.ts'
 import EditableName from '../common/EditableName.vue'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { shotLength } from '#core/records/types.ts'
 import { shotAfter } from '#core/records/film.ts'
+import { shotLength } from '#core/records/types.ts'
 import { useBench } from '../../stores/bench.ts'
 import { useEffects } from '../../stores/effects.ts'
 import { useProject } from '../../stores/project.ts'

@@ -2,7 +2,7 @@
 import { Download, Trash2, Upload } from '@lucide/vue'
 import { computed, ref, useTemplateRef } from 'vue'
 import { toast } from 'vue-sonner'
-import { shippedLooks, writeLooks, type Look } from '#core/looks/looks.ts'
+import { type Look, shippedLooks, writeLooks } from '#core/looks/looks.ts'
 import type { KeptLook } from '#core/records/types.ts'
 import { useBench } from '../../stores/bench.ts'
 import { useEffects } from '../../stores/effects.ts'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { EffectKind } from '#core/effects/effect.ts'
 import { effectKind } from '#core/effects/catalogue.ts'
+import type { EffectKind } from '#core/effects/effect.ts'
 import { everywhere } from '#core/records/make.ts'
 import type { Effect, Region, Side } from '#core/records/types.ts'
 import { useBench } from '../../stores/bench.ts'

@@ -1,15 +1,15 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { colourName } from '#core/pixels/colour/colourName.ts'
 import { colourCurveAt } from '#core/parameters/curves.ts'
-import { isColourCurve, isDrive, type Parameter, type Setting } from '#core/parameters/parameters.ts'
 import { signals } from '#core/parameters/drives.ts'
+import { isColourCurve, isDrive, type Parameter, type Setting } from '#core/parameters/parameters.ts'
+import { colourName } from '#core/pixels/colour/colourName.ts'
 import { useBench } from '../../stores/bench.ts'
 import { useProject } from '../../stores/project.ts'
 import CastChip from '../cast/CastChip.vue'
+import WordChoice from '../common/WordChoice.vue'
 import { typedNumber } from '../common/typedNumber.ts'
 import { settingNow, withSettingNow } from '../settings/moving.ts'
-import WordChoice from '../common/WordChoice.vue'
 
 /** A setting as a word of a sentence, edited where it stands. */
 const props = defineProps<{ parameter: Parameter; value: Setting }>()

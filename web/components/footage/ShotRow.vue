@@ -1,17 +1,17 @@
 <script setup lang="ts">
 import { ArrowDown, ArrowUp, Ellipsis } from '@lucide/vue'
-import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { useElementSize } from '@vueuse/core'
+import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { recut } from '#core/edits/recutShot.ts'
 import type { Shot } from '#core/records/types.ts'
 import { strips } from '../../frames/strip.ts'
-import { useProject } from '../../stores/project.ts'
 import { useEffects } from '../../stores/effects.ts'
-import { arithmetic } from '../common/arithmetic.ts'
-import { typedNumber } from '../common/typedNumber.ts'
+import { useProject } from '../../stores/project.ts'
 import EditableName from '../common/EditableName.vue'
 import IconButton from '../common/IconButton.vue'
 import MenuButton, { type MenuEntry } from '../common/MenuButton.vue'
+import { arithmetic } from '../common/arithmetic.ts'
+import { typedNumber } from '../common/typedNumber.ts'
 
 /** A shot on the filmstrip of its clip, with its in and out to drag or to type. */
 const props = defineProps<{ shot: Shot; first: boolean; last: boolean }>()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { signals, type Drive, type SignalName } from '#core/parameters/drives.ts'
+import { type Drive, type SignalName, signals } from '#core/parameters/drives.ts'
 import type { NumberParameter } from '#core/parameters/parameters.ts'
 import { useBench } from '../../stores/bench.ts'
 import { useProject } from '../../stores/project.ts'

@@ -2,9 +2,9 @@
 import { Diamond } from '@lucide/vue'
 import { computed } from 'vue'
 import {
+  type ColourParameter,
   isColourCurve,
   isCurve,
-  type ColourParameter,
   type NumberParameter,
   type Setting,
 } from '#core/parameters/parameters.ts'

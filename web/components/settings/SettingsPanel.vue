@@ -2,17 +2,17 @@
 import { Activity, Plus, X } from '@lucide/vue'
 import { computed } from 'vue'
 import { colourCurveAt } from '#core/parameters/curves.ts'
+import type { Drive } from '#core/parameters/drives.ts'
 import {
+  type ColourParameter,
   isColourCurve,
   isDrive,
-  type ColourParameter,
   type NumberParameter,
   type Parameter,
   type Setting,
   type Settings,
   type Tone,
 } from '#core/parameters/parameters.ts'
-import type { Drive } from '#core/parameters/drives.ts'
 import ChoiceField from '../common/ChoiceField.vue'
 import ColourField from '../common/ColourField.vue'
 import NumberField from '../common/NumberField.vue'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, shallowRef, useTemplateRef } from 'vue'
-import { toneCurve } from '#core/pixels/colour/tone.ts'
 import type { Tone } from '#core/parameters/parameters.ts'
+import { toneCurve } from '#core/pixels/colour/tone.ts'
 
 /**
  * A tone curve: drag a place, click between to add one, double click to take one away. Dark is at the left, bright at

@@ -1,8 +1,8 @@
 import { colourCurveAt, curveAt, withCurveKey } from '#core/parameters/curves.ts'
 import {
+  type ColourParameter,
   isColourCurve,
   isCurve,
-  type ColourParameter,
   type NumberParameter,
   type Setting,
 } from '#core/parameters/parameters.ts'

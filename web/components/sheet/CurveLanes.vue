@@ -2,34 +2,34 @@
 import { computed, shallowRef, watch } from 'vue'
 import { effectKind } from '#core/effects/catalogue.ts'
 import {
-  colourCurveAt,
-  curveAt,
-  withCurveKey,
   type Bend,
   type ColourCurve,
+  colourCurveAt,
   type Curve,
+  curveAt,
   type CurveKey,
   type Ease,
   retimed,
   type Retiming,
+  withCurveKey,
 } from '#core/parameters/curves.ts'
+import { type Drive, signals } from '#core/parameters/drives.ts'
+import { opacityParameter } from '#core/parameters/opacity.ts'
 import {
+  type ColourParameter,
   isColourCurve,
   isCurve,
   isDrive,
-  type ColourParameter,
   type NumberParameter,
 } from '#core/parameters/parameters.ts'
-import { signals, type Drive } from '#core/parameters/drives.ts'
-import { opacityParameter } from '#core/parameters/opacity.ts'
 import type { Effect } from '#core/records/types.ts'
 import { castColour } from '../../castColours.ts'
 import { useBench } from '../../stores/bench.ts'
 import { useEffects } from '../../stores/effects.ts'
 import { useProject } from '../../stores/project.ts'
 import { bends } from '../settings/bends.ts'
-import type { Grip, SheetAxis, SheetRow } from './axis.ts'
 import SheetCanvas from './SheetCanvas.vue'
+import type { Grip, SheetAxis, SheetRow } from './axis.ts'
 
 /**
  * Numbers and colours of the chosen effect over time, the same beads as everywhere: a lane for each that moves, and for

@@ -9,8 +9,8 @@ import { useMarks } from '../../stores/marks.ts'
 import { useMotion } from '../../stores/motion.ts'
 import { useProject } from '../../stores/project.ts'
 import { kindOf, useTracing } from '../../stores/tracing.ts'
-import type { Grip, SheetAxis, SheetRow } from './axis.ts'
 import SheetCanvas from './SheetCanvas.vue'
+import type { Grip, SheetAxis, SheetRow } from './axis.ts'
 
 /**
  * Beads on a thread: a lane per part below the speed of the chosen one. A key is a filled bead, a followed frame a

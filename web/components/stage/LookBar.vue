@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { Anchor, ChartColumn, CircleHelp, Layers, Maximize, ScanEye, SquareDashed, SunDim, ZoomIn } from '@lucide/vue'
 import { computed } from 'vue'
-import { qualities } from './view.ts'
-import { useBench, type Look } from '../../stores/bench.ts'
+import { type Look, useBench } from '../../stores/bench.ts'
 import ChoiceField from '../common/ChoiceField.vue'
 import IconButton from '../common/IconButton.vue'
 import ViewOptions from './ViewOptions.vue'
+import { qualities } from './view.ts'
 
 /** Ways of looking, above the picture. */
 const props = defineProps<{ looks: { value: Look; label: string }[]; zoom: number; light?: boolean }>()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useElementSize } from '@vueuse/core'
 import { select } from 'd3-selection'
-import { zoom, zoomIdentity, type D3ZoomEvent } from 'd3-zoom'
+import { type D3ZoomEvent, zoom, zoomIdentity } from 'd3-zoom'
 import { computed, onMounted, provide, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { inverse, moved, type Similarity } from '#core/geometry/similarity.ts'
 import { useBench } from '../../stores/bench.ts'

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { inject, useTemplateRef, watch, computed } from 'vue'
+import { computed, inject, useTemplateRef, watch } from 'vue'
 import { moved } from '#core/geometry/similarity.ts'
 import { useBench } from '../../stores/bench.ts'
 import { stageKey } from './view.ts'

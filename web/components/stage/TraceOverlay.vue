@@ -8,12 +8,12 @@ import { snapToEdge } from '#core/pixels/filters/edgeSnap.ts'
 import type { Part } from '#core/records/types.ts'
 import { anchors } from '#core/shapes/kind.ts'
 import { outlinePath, softest } from '#core/shapes/kinds/outline.ts'
-import { partKinds, type PartKindName } from '#core/shapes/registry.ts'
-import { reachedTip } from '#core/shapes/kinds/rod.ts'
+import { reachedTip, rodReach } from '#core/shapes/kinds/rod.ts'
+import { type PartKindName, partKinds } from '#core/shapes/registry.ts'
 import { castColour } from '../../castColours.ts'
 import { useBench } from '../../stores/bench.ts'
-import { useCast } from '../../stores/cast.ts'
 import { brush } from '../../stores/brush.ts'
+import { useCast } from '../../stores/cast.ts'
 import { useFollowing } from '../../stores/following.ts'
 import { usePainting } from '../../stores/painting.ts'
 import { useProject } from '../../stores/project.ts'
@@ -22,7 +22,7 @@ import HandHint from './HandHint.vue'
 import SelectionGrips from './SelectionGrips.vue'
 import StageLoupe from './StageLoupe.vue'
 import { onionShapes } from './onions.ts'
-import { frameRoom, shownHandles, Tracer, type Grip, type Hand, type Traced } from './tracer.ts'
+import { frameRoom, type Grip, type Hand, shownHandles, type Traced, Tracer } from './tracer.ts'
 import { stageKey } from './view.ts'
 
 /** Traced shapes over the picture, their handles and the hand that moves them. */
@@ -258,7 +258,7 @@ const chosen = computed(() => {
   const [one, shape] = [part.value, points.value]
   if (!one || !shape) return null
   const kind = kindOf(one)
-  const reach = one.kind === 'rod' ? Number(one.settings.reach ?? 0) : 0
+  const reach = one.kind === 'rod' ? rodReach(one.settings) : 0
   const soft = one.kind === 'outline' && softest(shape) > 0.05 ? svgPath(outlinePath(shape, one.settings, 1)) : null
   const [hx, hy] = shape as [number, number]
   const ghost = draft.value === null && !following.live(one, bench.seen) && bench.shape(one, bench.seen) === null

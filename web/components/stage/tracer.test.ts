@@ -4,7 +4,7 @@ import type { PartKind } from '#core/shapes/kind.ts'
 import { cornerNodes, outline, smoothNodes } from '#core/shapes/kinds/outline.ts'
 import { oval } from '#core/shapes/kinds/oval.ts'
 import { rod } from '#core/shapes/kinds/rod.ts'
-import { onShape, Tracer, type Hand, type Traced } from './tracer.ts'
+import { type Hand, onShape, type Traced, Tracer } from './tracer.ts'
 
 /** A bench of one part that writes down what it is told. */
 function bench(shape: number[] | null, places: PartKind | null = rod, kind: PartKind = rod) {

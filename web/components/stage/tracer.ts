@@ -1,9 +1,9 @@
 import { flatten, isNear, polygonArea } from '#core/geometry/path.ts'
 import {
+  type FrameGrip,
   frameGrips,
   frameMap,
   gripPlace,
-  type FrameGrip,
   type SelectionFrame,
   type SideDoes,
 } from '#core/geometry/selectionFrame.ts'

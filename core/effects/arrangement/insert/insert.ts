@@ -1,0 +1,27 @@
+import { choice, media, number } from '../../../parameters/builders.ts'
+import { defineEffect } from '../../effect.ts'
+import { clipTimeSettings, laidOn, placementSettings } from '../../shared/forms.ts'
+
+export const insert = defineEffect('insert', {
+  title: 'Insert',
+  summary: 'Another clip behind a member, inside a shape, carried along, or laid on a pin in perspective.',
+  group: 'Arrangement',
+  rides: ['pin', 'outline', 'oval', 'rod'],
+  alone: true,
+  region: 'bounds',
+  makes: 'layer',
+  blend: 'normal',
+  parameters: {
+    clip: media('Clip', 'The clip that is inserted.'),
+    ...placementSettings,
+    size: number('Size', '%', [0.01, 20, 0.01], 1, 'At 100 % it is as wide as the picture.'),
+    ...clipTimeSettings,
+    edge: choice(
+      'Past its edge',
+      { nothing: 'nothing', stretched: 'stretched', mirrored: 'mirrored', repeated: 'repeated' },
+      'What is seen around it.',
+    ),
+  },
+  sentence: (settings) =>
+    `Insert {clip} {lies} ${settings.lies === 'over' ? '' : '{target}'}, seen in {region} ${laidOn}`,
+})

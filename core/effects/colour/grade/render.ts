@@ -1,0 +1,108 @@
+import type { Tone } from '../../../parameters/parameters.ts'
+import { lumaWeights } from '../../../pixels/colour/luminance.ts'
+import { adaptation } from '../../../pixels/colour/temperature.ts'
+import { isPlain, toneCurve } from '../../../pixels/colour/tone.ts'
+import { quickEncoded, quickLinear } from '../../../pixels/colour/transfer.ts'
+import { rendererOf, type SettingsOfKind } from '../../effect.ts'
+import { radians } from '../../shared/tools.ts'
+import { grade } from './grade.ts'
+
+type LinearGrade = Pick<SettingsOfKind<typeof grade>, 'exposure' | 'temperature' | 'tint' | 'hue' | 'saturation'>
+
+type Nine = [number, number, number, number, number, number, number, number, number]
+
+const identity = [1, 0, 0, 0, 1, 0, 0, 0, 1]
+
+const product = (a: number[], b: number[]): number[] =>
+  identity.map((_, i) => {
+    const [r, c] = [Math.floor(i / 3), i % 3]
+    return a[3 * r]! * b[c]! + a[3 * r + 1]! * b[3 + c]! + a[3 * r + 2]! * b[6 + c]!
+  })
+
+const steps = 1024
+
+export const renderGrade = rendererOf(grade, {
+  sampleRadius: () => 0,
+  draw({ settings, light }, { data }) {
+    const m = gradeMatrix(settings)
+    const contrast = settings.contrast
+    const [all, ...own] = [settings.all, settings.red, settings.green, settings.blue].map(tableOf)
+    const coded = contrast !== 1 || Boolean(all) || own.some((table) => table)
+    const linear = light === 'linear'
+    // About middle grey: 18 per cent of light, 0.46 encoded (common practice).
+    const grey = quickEncoded(0.18)
+    if (!coded && linear) {
+      const [rr, rg, rb, gr, gg, gb, br, bg, bb] = m
+      for (let i = 0; i < data.length; i += 4) {
+        const r = data[i]!
+        const g = data[i + 1]!
+        const b = data[i + 2]!
+        const outR = rr * r + rg * g + rb * b
+        const outG = gr * r + gg * g + gb * b
+        const outB = br * r + bg * g + bb * b
+        data[i] = outR < 0 ? 0 : outR
+        data[i + 1] = outG < 0 ? 0 : outG
+        data[i + 2] = outB < 0 ? 0 : outB
+      }
+      return
+    }
+    for (let i = 0; i < data.length; i += 4) {
+      let [r, g, b] = [data[i]!, data[i + 1]!, data[i + 2]!]
+      if (!linear) {
+        r = quickLinear(r)
+        g = quickLinear(g)
+        b = quickLinear(b)
+      }
+      for (let c = 0; c < 3; c++) {
+        let v = m[3 * c]! * r + m[3 * c + 1]! * g + m[3 * c + 2]! * b
+        if (coded) {
+          v = quickEncoded(v)
+          if (contrast !== 1) v = grey + (v - grey) * contrast
+          if (all) v = through(all, v)
+          const channel = own[c]
+          if (channel) v = through(channel, v)
+          if (linear) v = quickLinear(v)
+        } else if (!linear) v = quickEncoded(v)
+        data[i + c] = v < 0 ? 0 : v
+      }
+    }
+  },
+})
+
+/**
+ * The part of a grade that is linear in light, as nine numbers row by row: exposure, white, hue and saturation about the
+ * luminance. Hue and saturation use the matrices of the W3C Filter Effects module with BT.709 weights, on linear light.
+ */
+export function gradeMatrix({ exposure, temperature: kelvin, tint, hue, saturation }: LinearGrade): Nine {
+  const white = Math.abs(kelvin - 6500) < 1 ? identity : adaptation(kelvin).flat()
+  const green = [2 ** (tint / 2), 0, 0, 0, 2 ** -tint, 0, 0, 0, 2 ** (tint / 2)]
+  const [lr, lg, lb] = lumaWeights.bt709
+  const s = saturation
+  const grey = [
+    ...[lr + (1 - lr) * s, lg - lg * s, lb - lb * s],
+    ...[lr - lr * s, lg + (1 - lg) * s, lb - lb * s],
+    ...[lr - lr * s, lg - lg * s, lb + (1 - lb) * s],
+  ]
+  const [c, n] = [Math.cos(radians(hue)), Math.sin(radians(hue))]
+  const turned = [
+    ...[lr + c * (1 - lr) - n * lr, lg - c * lg - n * lg, lb - c * lb + n * (1 - lb)],
+    ...[lr - c * lr + n * 0.143, lg + c * (1 - lg) + n * 0.14, lb - c * lb - n * 0.283],
+    ...[lr - c * lr - n * (1 - lr), lg - c * lg + n * lg, lb + c * (1 - lb) + n * lb],
+  ]
+  const m = product(grey, product(turned, product(green, white)))
+  return m.map((v) => v * 2 ** exposure) as Nine
+}
+
+function tableOf(places: Tone): Float32Array | null {
+  if (isPlain(places)) return null
+  const curve = toneCurve(places)
+  return Float32Array.from({ length: steps + 2 }, (_, i) => curve(i / steps))
+}
+
+function through(table: Float32Array, v: number): number {
+  if (v <= 0) return table[0]! + v
+  if (v >= 1) return table[steps]! + (v - 1)
+  const at = v * steps
+  const i = at | 0
+  return table[i]! + (table[i + 1]! - table[i]!) * (at - i)
+}

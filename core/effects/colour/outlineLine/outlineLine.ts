@@ -1,0 +1,23 @@
+import { choice, colour, number } from '../../../parameters/builders.ts'
+import { defineEffect } from '../../effect.ts'
+import { laidOn } from '../../shared/forms.ts'
+
+export const outlineLine = defineEffect('outlineLine', {
+  title: 'Outline',
+  summary: 'A line along the edge of shapes, on it, outside or inside.',
+  group: 'Colour',
+  rides: null,
+  alone: false,
+  region: 'source',
+  makes: 'layer',
+  blend: 'normal',
+  parameters: {
+    width: number('Width', 'px', [0.5, 200, 0.5], 3, 'Thickness of the line.'),
+    tint: colour('Colour', '#b8f0ff', 'Colour of the line.'),
+    light: number('Light', '×', [0, 20, 0.1], 1, 'Brightness; above 1 it glows in what follows.'),
+    lies: choice('Lies', { on: 'on the edge', outside: 'outside', inside: 'inside' }, 'On which side of the edge.'),
+    away: number('Away', 'px', [0, 300, 0.5], 0, 'Distance of the line from the edge.'),
+    soften: number('Softness', 'px', [0, 100, 0.5], 1, 'How softly the line ends.'),
+  },
+  sentence: `Outline {region} with {width} {tint} {lies} ${laidOn}`,
+})

@@ -1,0 +1,26 @@
+import { choice, number } from '../../../parameters/builders.ts'
+import { defineEffect } from '../../effect.ts'
+import { onPicture } from '../../shared/forms.ts'
+
+export const scroll = defineEffect('scroll', {
+  title: 'Scroll',
+  summary: 'The surroundings slide past, by several picture widths if need be.',
+  group: 'Distortion',
+  ...onPicture,
+  parameters: {
+    across: number(
+      'Across',
+      '%',
+      [-20, 20, 0.01],
+      0.3,
+      'Picture widths that the picture has slid to the right; key it.',
+    ),
+    down: number('Down', '%', [-20, 20, 0.01], 0, 'Picture heights that it has slid down.'),
+    edge: choice(
+      'Past the edge',
+      { repeated: 'repeated', mirrored: 'mirrored', stretched: 'stretched' },
+      'What follows the picture.',
+    ),
+  },
+  sentence: 'Scroll {region} by {across} of its width, {edge} {range}',
+})

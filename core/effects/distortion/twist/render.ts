@@ -1,0 +1,21 @@
+import { rendererOf } from '../../effect.ts'
+import { radialWarp } from '../../shared/radialWarp.ts'
+import { radians } from '../../shared/tools.ts'
+import { twist } from './twist.ts'
+
+export const renderTwist = rendererOf(twist, {
+  sampleRadius: () => Infinity,
+  draw(context, image) {
+    const radius = context.settings.radius * context.scale
+    const whole = radians(context.settings.angle)
+    radialWarp(context, image, (dx, dy, out) => {
+      const r = Math.sqrt(dx * dx + dy * dy)
+      // Smooth to the rim: nothing tears there.
+      const u = r < radius ? 1 - r / radius : 0
+      const angle = -whole * u * u
+      const [c, s] = [Math.cos(angle), Math.sin(angle)]
+      out[0] = c * dx - s * dy
+      out[1] = s * dx + c * dy
+    })
+  },
+})

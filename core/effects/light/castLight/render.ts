@@ -1,0 +1,119 @@
+import { noRect, type Rect } from '../../../geometry/rect.ts'
+import { Slot } from '../../../pixels/buffers/scratch.ts'
+import { luminanceAt } from '../../../pixels/colour/luminance.ts'
+import { quickEncoded } from '../../../pixels/colour/transfer.ts'
+import { signedDistance } from '../../../pixels/filters/distance.ts'
+import { reachedTip, rodReach } from '../../../shapes/kinds/rod.ts'
+import { type ContextOf, rendererOf } from '../../effect.ts'
+import { isAway, wholePicture } from '../../shared/place.ts'
+import { clip, coarseGrid, coverOfParts, mix } from '../../shared/tools.ts'
+import { castLight } from './castLight.ts'
+
+const slots = { lightFall: new Slot(), lightCover: new Slot(), lightDistance: new Slot() }
+
+export const renderCastLight = rendererOf(castLight, {
+  bounds: (context) => (isAway(context) || context.settings.strength <= 0 ? noRect : wholePicture(context)),
+  sampleRadius: () => 0,
+  draw(context, { data, region }) {
+    const { settings } = context
+    const half = settings.distance
+    const tint = context.colour(settings.tint).map((v) => v * settings.strength)
+    const { dark, haze } = settings
+    const fall = fallOver(context, region, half)
+    const [r, g, b] = tint as [number, number, number]
+    const least = dark * 0.18
+    const encoded = context.light === 'linear'
+    for (let i = 0, at = 0; i < fall.length; i++, at += 4) {
+      const near = fall[i]!
+      if (near < 0.002) continue
+      const red = data[at]!
+      const green = data[at + 1]!
+      const blue = data[at + 2]!
+      // Light is reflected by what is bright in the plate: a face takes it, a dark coat hardly.
+      const light = luminanceAt(data, at)
+      const took = least + (1 - least) * clip(encoded ? quickEncoded(light) : light)
+      const own = took * took * 0.12 * dark + haze
+      data[at] = red + near * r * (red + own)
+      data[at + 1] = green + near * g * (green + own)
+      data[at + 2] = blue + near * b * (blue + own)
+    }
+  },
+})
+
+/** How much of the light is left, by the distance to it, over a region: worked out on a mesh of four or eight full-size pixels. */
+function fallOver(context: ContextOf<typeof castLight>, region: Rect, half: number): Float32Array {
+  const { scale, scratch } = context
+  // Light that reaches far falls off slowly: it is straight over more pixels.
+  const step = Math.max(1, Math.round((half >= 60 ? 8 : 4) * scale))
+  const distance = distanceToLight(context, region)
+  const out = scratch.floats(slots.lightFall, region.width * region.height)
+  const columns = Math.ceil(region.width / step) + 1
+  const rows = [new Float32Array(columns), new Float32Array(columns)] as [Float32Array, Float32Array]
+  const line = new Float32Array(columns)
+  const ask = (row: number, line: Float32Array) => {
+    for (let k = 0; k < columns; k++) {
+      const d = distance(region.x + k * step + 0.5, region.y + row * step + 0.5) / scale / half
+      line[k] = 1 / (1 + d * d)
+    }
+  }
+  ask(0, rows[1])
+  for (let y = 0, i = 0; y < region.height; y++) {
+    if (y % step === 0) {
+      rows.reverse()
+      ask(y / step + 1, rows[1])
+    }
+    const v = (y % step) / step
+    const [above, below] = rows
+    for (let k = 0; k < columns; k++) line[k] = above[k]! + (below[k]! - above[k]!) * v
+    for (let k = 0; k * step < region.width; k++) {
+      const rise = (line[k + 1]! - line[k]!) / step
+      const end = Math.min(step, region.width - k * step)
+      for (let x = 0, value = line[k]!; x < end; x++, i++, value += rise) out[i] = value
+    }
+  }
+  return out
+}
+
+/** Distance in pixels (at the scale) from a place to the nearest light: exact for rods, by a coarse grid for others. */
+function distanceToLight(context: ContextOf<typeof castLight>, region: Rect) {
+  const { parts, frame, scale, scratch } = context
+  const rods = parts.flatMap((part) => {
+    const points = part.kind === 'rod' ? part.at(frame) : null
+    if (!points) return []
+    const [tx, ty] = reachedTip(points, rodReach(part.settings))
+    return [[points[0]! * scale, points[1]! * scale, tx * scale, ty * scale] as const]
+  })
+  const others = parts.filter((part) => part.kind !== 'rod' && part.at(frame))
+  const grid = others.length ? coarseGrid(context, region, 0) : null
+  const distanceOn = ({ rect, scale }: NonNullable<typeof grid>) => {
+    const data = coverOfParts(others, frame, scale, rect, scratch, slots.lightCover)
+    return signedDistance({ data, width: rect.width, height: rect.height }, scratch, slots.lightDistance)
+  }
+  const field = grid ? distanceOn(grid) : null
+  const ratio = grid ? grid.scale / scale : 1
+  return (x: number, y: number): number => {
+    let nearest = Infinity
+    for (let k = 0; k < rods.length; k++) {
+      const rod = rods[k]!
+      const ux = rod[2] - rod[0]
+      const uy = rod[3] - rod[1]
+      const size = ux * ux + uy * uy
+      const u = size ? clip(((x - rod[0]) * ux + (y - rod[1]) * uy) / size) : 0
+      const dx = x - rod[0] - u * ux
+      const dy = y - rod[1] - u * uy
+      nearest = Math.min(nearest, Math.sqrt(dx * dx + dy * dy))
+    }
+    if (grid && field) nearest = Math.min(nearest, Math.max(0, between(field, grid.rect, x * ratio, y * ratio) / ratio))
+    return nearest
+  }
+}
+
+/** A field over a grid at a place, bilinearly; its edge beyond it. */
+function between(field: Float32Array, rect: Rect, x: number, y: number): number {
+  const gx = Math.max(0, Math.min(rect.width - 1.001, x - rect.x - 0.5))
+  const gy = Math.max(0, Math.min(rect.height - 1.001, y - rect.y - 0.5))
+  const [i, j] = [gx | 0, gy | 0]
+  const at = j * rect.width + i
+  const top = mix(field[at]!, field[at + 1]!, gx - i)
+  return mix(top, mix(field[at + rect.width]!, field[at + rect.width + 1]!, gx - i), gy - j)
+}
