@@ -1,6 +1,6 @@
 import { isPictures, type Media } from '#core/records/types.ts'
-import { api } from '../api.ts'
-import type { Clip } from '../workers/decode.worker.ts'
+import { api } from '../project/api.ts'
+import type { Clip } from './decode.worker.ts'
 
 /** What a decoder needs to know of a clip. `times`: seconds of its frames. */
 export const clipOf = (media: Media, times: number[]): Clip => ({

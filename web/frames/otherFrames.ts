@@ -1,8 +1,8 @@
 import type { PictureNeed } from '#core/effects/effect.ts'
 import type { Media, Shot } from '#core/records/types.ts'
-import type { DecodeWorker } from '../workers/decode.worker.ts'
-import type { OtherFrame } from '../workers/render.worker.ts'
-import { startDecoder, type Started } from '../workers/start.ts'
+import type { DecodeWorker } from './decode.worker.ts'
+import type { OtherFrame } from './render.worker.ts'
+import { startDecoder, type Started } from './start.ts'
 import { clipOf, timesOf } from './clipOf.ts'
 
 /** Bytes of decoded frames that each inserted clip keeps. */

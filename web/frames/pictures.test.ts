@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Media, Shot } from '#core/records/types.ts'
-import type { DrawOrder, Layer } from '../workers/render.worker.ts'
+import type { DrawOrder, Layer } from './render.worker.ts'
 import { Pictures, type Wanted } from './pictures.ts'
 
 interface Asked {
@@ -12,7 +12,7 @@ interface Asked {
 /** What the two render workers were asked for and have not answered yet. */
 const asked: Asked[] = []
 const applied: unknown[] = []
-vi.mock('../workers/start.ts', () => ({
+vi.mock('./start.ts', () => ({
   rendererCount: () => 2,
   startDecoder: () => ({
     remote: { open: async () => {}, readAhead: async () => {}, get: async (frame: number) => ({ frame }) },

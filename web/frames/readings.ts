@@ -1,8 +1,8 @@
 import { coarseness, type ReadingsAsked } from '#core/motion/readings.ts'
 import type { Luma } from '#core/pixels/buffers/luma.ts'
 import type { Media } from '#core/records/types.ts'
-import type { DecodeWorker } from '../workers/decode.worker.ts'
-import type { RenderWorker } from '../workers/render.worker.ts'
+import type { DecodeWorker } from './decode.worker.ts'
+import type { RenderWorker } from './render.worker.ts'
 
 /** Frames that are told at once: a second of film. */
 const batch = 24

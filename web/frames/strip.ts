@@ -1,7 +1,7 @@
 import type { Media } from '#core/records/types.ts'
-import type { DecodeWorker } from '../workers/decode.worker.ts'
-import type { RenderWorker } from '../workers/render.worker.ts'
-import { startDecoder, startRenderer } from '../workers/start.ts'
+import type { DecodeWorker } from './decode.worker.ts'
+import type { RenderWorker } from './render.worker.ts'
+import { startDecoder, startRenderer } from './start.ts'
 import { clipOf, timesOf } from './clipOf.ts'
 import type { ShownPicture } from './pictures.ts'
 

@@ -1,4 +1,4 @@
-import { api } from '../api.ts'
+import { api } from '../project/api.ts'
 import type { ShownPicture } from './pictures.ts'
 
 /** Keeps a small picture of what was on the bench for the shelf. A thumbnail that can not be kept is no loss. */

@@ -1,0 +1,28 @@
+<script setup lang="ts">
+import { Toaster } from 'vue-sonner'
+import { useOutputs } from '../output/outputs.ts'
+
+// A page that is rendering asks before it goes.
+const outputs = useOutputs()
+window.addEventListener('beforeunload', (event) => {
+  if (outputs.busy) event.preventDefault()
+})
+</script>
+
+<template>
+  <RouterView />
+  <Toaster
+    theme="dark"
+    position="bottom-right"
+    :visible-toasts="4"
+    :toast-options="{
+      style: {
+        background: '#262626',
+        color: '#ebe9e4',
+        border: '1px solid #2e2e2e',
+        fontFamily: 'inherit',
+        fontSize: '13px',
+      },
+    }"
+  />
+</template>

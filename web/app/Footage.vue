@@ -1,0 +1,201 @@
+<script setup lang="ts">
+import { Clapperboard, Trash2, Upload as UploadIcon, X } from '@lucide/vue'
+import { useDropZone } from '@vueuse/core'
+import { useTemplateRef } from 'vue'
+import { isPictures, type Media, type Shot } from '#core/records/types.ts'
+import IconButton from '../ui/IconButton.vue'
+import ProgressBar from '../ui/ProgressBar.vue'
+import { typedNumber } from '../ui/typedNumber.ts'
+import ShotRow from '../footage/ShotRow.vue'
+import { fileSize } from '../ui/fileSize.ts'
+import { useProject } from '../project/project.ts'
+import { useUploads } from '../footage/uploads.ts'
+
+const project = useProject()
+const uploads = useUploads()
+const page = useTemplateRef<HTMLElement>('page')
+const picker = useTemplateRef<HTMLInputElement>('picker')
+
+const take = (files: Iterable<File> | null) => uploads.take([...(files ?? [])])
+const { isOverDropZone } = useDropZone(page, { onDrop: (files) => take(files), multiple: true })
+
+const codecNames = { avc: 'H.264', vp8: 'VP8', vp9: 'VP9', av1: 'AV1', png: 'PNG', jpeg: 'JPEG' } as const
+const isStill = (media: Media) => isPictures(media) && media.frames === 1
+const rate = (media: Media) => `${Number(media.rate.toFixed(3))} fps${media.variableRate ? ', varies' : ''}`
+const colour = (media: Media) =>
+  isPictures(media)
+    ? 'sRGB'
+    : `${media.matrix === 'bt709' ? 'BT.709' : 'BT.601'} ${media.range}${media.tagged ? '' : ', assumed'}`
+
+function removeMedia(media: Media): void {
+  project.commit(`Delete ${media.name}`, {
+    put: [],
+    remove: project.records()!.withDescendants([{ type: 'media', id: media.id }]),
+  })
+}
+/** A sequence has no rate of its own. */
+function setRate(media: Media, event: Event): void {
+  const input = event.target as HTMLInputElement
+  const rate = typedNumber(input.value, 'The rate')
+  if (rate !== null && rate >= 1 && rate <= 240 && rate !== media.rate)
+    project.commit(`Set the rate of ${media.name}`, {
+      put: [{ ...media, rate, seconds: media.frames / rate }],
+      remove: [],
+    })
+  input.value = String(project.get('media', media.id)?.rate ?? rate)
+}
+function addShot(media: Media): void {
+  project.commit(`Another shot of ${media.name}`, { put: [uploads.shotOf(media, media.name)], remove: [] })
+}
+function moveShot(shot: Shot, way: 1 | -1): void {
+  const list = project.shots
+  const other = list[list.findIndex((one) => one.id === shot.id) + way]
+  if (!other) return
+  project.commit('Change the order of shots', {
+    put: [
+      { ...shot, order: other.order },
+      { ...other, order: shot.order },
+    ],
+    remove: [],
+  })
+}
+const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Colour', 'Turned', 'Sound', 'Size']
+</script>
+
+<template>
+  <main ref="page" class="scroll-thin relative min-h-0 flex-1 overflow-y-auto bg-panel">
+    <div class="mx-auto flex max-w-6xl flex-col gap-6 px-6 py-5">
+      <section aria-label="Clips">
+        <header class="mb-2 flex items-center gap-3">
+          <h2 class="flex-1 text-l font-semibold">Clips</h2>
+          <span v-if="project.all('media').length" class="text-third">drop more anywhere here, or</span>
+          <button
+            type="button"
+            :class="project.all('media').length ? 'button' : 'button-main'"
+            @click="picker?.click()"
+          >
+            <UploadIcon :size="15" aria-hidden="true" /> Choose clips
+          </button>
+          <input
+            ref="picker"
+            type="file"
+            accept="video/*,image/png,image/jpeg,.mp4,.m4v,.mov,.webm,.png,.jpg,.jpeg,.zip"
+            multiple
+            class="sr-only"
+            aria-label="Clips to bring in"
+            data-testid="picker"
+            @change="
+              (take(($event.target as HTMLInputElement).files), (($event.target as HTMLInputElement).value = ''))
+            "
+          />
+        </header>
+        <button
+          v-if="project.all('media').length === 0 && uploads.here.length === 0"
+          type="button"
+          class="flex h-56 w-full flex-col items-center justify-center gap-2 rounded-[9px] border-2 border-dashed border-[#454545] text-center hover:border-third"
+          @click="picker?.click()"
+        >
+          <Clapperboard :size="30" class="text-third" aria-hidden="true" />
+          <span class="text-l">Drop a clip here</span>
+          <span class="text-second">MP4, MOV or WebM with H.264, VP8, VP9 or AV1, as a phone films it</span>
+          <span class="text-second"
+            >or pictures: a PNG or JPEG still, a numbered sequence of them, or a zip of one</span
+          >
+        </button>
+        <table v-if="project.all('media').length" class="w-full text-left">
+          <thead class="text-s text-third">
+            <tr class="border-b">
+              <th v-for="column in columns" :key="column" class="h-8 pr-4 font-normal whitespace-nowrap">
+                {{ column }}
+              </th>
+              <th class="w-20"><span class="sr-only">Actions</span></th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="media in project.all('media')" :key="media.id" class="h-10 border-b text-second">
+              <td class="max-w-56 truncate pr-4 text-text" :title="media.name">{{ media.name }}</td>
+              <td class="numbers pr-4 whitespace-nowrap">{{ media.width }} × {{ media.height }}</td>
+              <td class="numbers pr-4 whitespace-nowrap">
+                <template v-if="isStill(media)">still</template>
+                <template v-else-if="isPictures(media)">
+                  <input
+                    class="field numbers h-7 w-12 text-right"
+                    inputmode="decimal"
+                    :value="media.rate"
+                    :aria-label="`Rate of ${media.name}`"
+                    title="Pictures a second: a sequence does not say it by itself"
+                    @change="setRate(media, $event)"
+                  />
+                  fps
+                </template>
+                <template v-else>{{ rate(media) }}</template>
+              </td>
+              <td class="numbers pr-4">{{ media.frames }}</td>
+              <td class="numbers pr-4 whitespace-nowrap">
+                {{ isStill(media) ? 'any' : `${media.seconds.toFixed(2)} s` }}
+              </td>
+              <td class="pr-4 whitespace-nowrap">{{ codecNames[media.codec] }}</td>
+              <td class="pr-4 whitespace-nowrap">{{ colour(media) }}</td>
+              <td class="numbers pr-4">{{ media.rotation ? `${media.rotation}°` : 'no' }}</td>
+              <td class="pr-4">{{ media.audio ? media.audio.toUpperCase() : 'none' }}</td>
+              <td class="numbers pr-4 whitespace-nowrap">{{ fileSize(media.bytes) }}</td>
+              <td class="whitespace-nowrap">
+                <span class="flex justify-end">
+                  <IconButton :icon="Clapperboard" :label="`Another shot of ${media.name}`" @click="addShot(media)" />
+                  <IconButton
+                    :icon="Trash2"
+                    :label="`Delete ${media.name} and its shots`"
+                    @click="removeMedia(media)"
+                  />
+                </span>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <ul v-if="uploads.here.length" class="mt-2 flex flex-col gap-2">
+          <li
+            v-for="upload in uploads.here"
+            :key="upload.id"
+            class="flex min-h-11 items-center gap-3 rounded-[9px] bg-raised px-3 py-2"
+          >
+            <span class="w-56 truncate">{{ upload.name }}</span>
+            <span v-if="upload.trouble" class="flex-1 text-ember" role="alert">{{ upload.trouble }}</span>
+            <template v-else>
+              <ProgressBar class="flex-1" :label="`Bringing in ${upload.name}`" :share="upload.share" />
+              <span class="numbers w-40 text-right text-second">{{
+                upload.share < 1
+                  ? `${Math.round(upload.share * 100)}% of ${fileSize(upload.bytes)}`
+                  : 'reading its frames'
+              }}</span>
+            </template>
+            <IconButton
+              :icon="X"
+              :label="upload.trouble ? 'Dismiss' : `Cancel ${upload.name}`"
+              @click="upload.trouble ? uploads.dismiss(upload.id) : upload.cancel()"
+            />
+          </li>
+        </ul>
+      </section>
+      <section v-if="project.shots.length" aria-label="Shots">
+        <h2 class="text-l font-semibold">Shots</h2>
+        <ul>
+          <ShotRow
+            v-for="(shot, i) in project.shots"
+            :key="shot.id"
+            :shot="shot"
+            :first="i === 0"
+            :last="i === project.shots.length - 1"
+            @move="moveShot(shot, $event)"
+            @another="project.get('media', shot.media) && addShot(project.get('media', shot.media)!)"
+          />
+        </ul>
+      </section>
+    </div>
+    <div
+      v-if="isOverDropZone"
+      class="pointer-events-none absolute inset-3 z-10 flex items-center justify-center rounded-[9px] border-2 border-dashed border-wisp bg-ground/80 text-xl"
+    >
+      Let go to bring it in
+    </div>
+  </main>
+</template>

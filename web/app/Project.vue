@@ -1,0 +1,155 @@
+<script setup lang="ts">
+import { Redo2, Undo2 } from '@lucide/vue'
+import { useEventListener } from '@vueuse/core'
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import AppMark from '../ui/AppMark.vue'
+import ChoiceField from '../ui/ChoiceField.vue'
+import ClashDialog from '../project/ClashDialog.vue'
+import EditableName from '../ui/EditableName.vue'
+import IconButton from '../ui/IconButton.vue'
+import { keepThumbnail } from '../frames/thumbnail.ts'
+import { useBench } from '../editor/bench.ts'
+import { useProject } from '../project/project.ts'
+import Nowhere from './Nowhere.vue'
+
+const route = useRoute()
+const router = useRouter()
+const project = useProject()
+const bench = useBench()
+const trouble = ref('')
+const opened = ref(false)
+
+watch(
+  () => route.params.id,
+  async (id) => {
+    if (typeof id !== 'string') return
+    opened.value = false
+    trouble.value = ''
+    bench.leave()
+    try {
+      await project.open(id)
+      opened.value = true
+    } catch (error) {
+      trouble.value = (error as Error).message
+    }
+  },
+  { immediate: true },
+)
+
+// The shot of the address goes on the bench; without one, the first or the one that lies there already.
+watch(
+  [opened, () => route.params.shot, () => route.name, () => project.shots.length],
+  () => {
+    if (!opened.value || !route.name || route.name === 'footage') return
+    const asked = String(route.params.shot ?? '')
+    const id = project.get('shot', asked)?.id ?? project.get('shot', bench.shotId)?.id ?? project.shots[0]?.id
+    if (!id) return void router.replace({ name: 'footage', params: { id: route.params.id } })
+    if (id !== asked) void router.replace({ name: route.name, params: { id: route.params.id, shot: id } })
+    else if (id !== bench.shotId) void bench.openShot(id)
+  },
+  { immediate: true },
+)
+onBeforeUnmount(() => {
+  keepThumbnail(project.session?.project ?? '', bench.pictures.shown()?.picture ?? null)
+  bench.leave()
+  project.close()
+})
+
+// A link, button or slider that was used with the mouse gives the keys back to the picture.
+const release = (event: Event) =>
+  (event.target as HTMLElement | null)
+    ?.closest<HTMLElement>('a, button:not([aria-haspopup]), input[type=range]')
+    ?.blur()
+useEventListener(window, 'click', (event) => event.detail > 0 && release(event))
+useEventListener(window, 'change', release)
+
+const steps = [
+  { name: 'footage', label: 'Footage' },
+  { name: 'trace', label: 'Trace' },
+  { name: 'effects', label: 'Effects' },
+  { name: 'output', label: 'Output' },
+] as const
+/** The charts belong to tracing. */
+const stepShown = computed(() => (route.name === 'charts' ? 'trace' : route.name))
+/** The shot of the address, which may be on its way to the bench still, else the one that lies there. */
+const shotNow = computed(
+  () => project.get('shot', String(route.params.shot ?? ''))?.id ?? (bench.shotId || project.shots[0]?.id || ''),
+)
+const to = (name: string) => ({
+  name,
+  params: name === 'footage' ? { id: route.params.id } : { id: route.params.id, shot: shotNow.value },
+})
+const shotOptions = computed(() => project.shots.map((shot) => ({ value: shot.id, label: shot.name })))
+const chosenShot = computed({
+  get: () => bench.shotId || project.shots[0]?.id || '',
+  set: (shot: string) =>
+    void router.push({ name: route.name === 'footage' ? 'trace' : route.name!, params: { id: route.params.id, shot } }),
+})
+const keeping = computed(() => {
+  const { keeping: now, unsent } = project
+  if (now.state === 'kept') return { text: 'All changes kept', warn: false, title: 'Everything is on the server.' }
+  if (now.state === 'sending') return { text: 'Keeping…', warn: false, title: `${unsent} to send` }
+  return { text: `${unsent} ${unsent === 1 ? 'change waits' : 'changes wait'} here`, warn: true, title: now.why }
+})
+function rename(name: string): void {
+  if (project.project) project.commit('Rename the project', { put: [{ ...project.project, name }], remove: [] })
+}
+</script>
+
+<template>
+  <Nowhere v-if="trouble" :sentence="trouble" />
+  <div v-else-if="opened" class="flex h-full flex-col">
+    <header v-if="!bench.quiet" class="grid h-11 shrink-0 grid-cols-[1fr_auto_1fr] items-center border-b bg-panel px-3">
+      <div class="flex min-w-0 items-center gap-3">
+        <RouterLink to="/" aria-label="To the shelf" title="To the shelf" class="rounded-[6px]"><AppMark /></RouterLink>
+        <EditableName
+          class="max-w-48 font-semibold"
+          :name="project.project?.name ?? ''"
+          label="Name of the project"
+          @rename="rename"
+        />
+        <ChoiceField v-if="shotOptions.length" v-model="chosenShot" bare label="Shot" :options="shotOptions" />
+      </div>
+      <nav class="flex h-full" aria-label="Steps">
+        <RouterLink
+          v-for="step in steps"
+          :key="step.name"
+          :to="to(step.name)"
+          class="flex h-full items-center border-b-2 border-transparent px-5 text-second hover:text-text aria-[current=page]:border-wisp aria-[current=page]:font-semibold aria-[current=page]:text-text"
+          :class="{ 'pointer-events-none !text-third': step.name !== 'footage' && project.shots.length === 0 }"
+          :aria-disabled="step.name !== 'footage' && project.shots.length === 0"
+          :aria-current="stepShown === step.name ? 'page' : undefined"
+        >
+          {{ step.label }}
+        </RouterLink>
+      </nav>
+      <div class="flex items-center justify-end gap-1">
+        <span
+          class="mr-2 truncate"
+          :class="keeping.warn ? 'text-ember' : 'text-second'"
+          :title="keeping.title"
+          role="status"
+          data-testid="keeping"
+          >{{ keeping.text }}</span
+        >
+        <IconButton
+          :icon="Undo2"
+          :label="project.undoLabel ? `Undo: ${project.undoLabel}` : 'Nothing to undo since this page was opened'"
+          keys="Ctrl Z"
+          :disabled="!project.undoLabel"
+          @click="project.undo()"
+        />
+        <IconButton
+          :icon="Redo2"
+          :label="project.redoLabel ? `Redo: ${project.redoLabel}` : 'Nothing to redo'"
+          keys="Ctrl Shift Z"
+          :disabled="!project.redoLabel"
+          @click="project.redo()"
+        />
+      </div>
+    </header>
+    <RouterView />
+    <ClashDialog />
+  </div>
+</template>

@@ -1,0 +1,152 @@
+<script setup lang="ts">
+import { Copy, Ellipsis, Pencil, Plus, Trash2 } from '@lucide/vue'
+import { formatDistanceToNow } from 'date-fns'
+import { onMounted, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { toast } from 'vue-sonner'
+import type { ProjectSummary } from '#core/records/exchange.ts'
+import { api } from '../project/api.ts'
+import AppMark from '../ui/AppMark.vue'
+import EditableName from '../ui/EditableName.vue'
+import MenuButton, { type MenuEntry } from '../ui/MenuButton.vue'
+
+const router = useRouter()
+const projects = ref<ProjectSummary[] | null>(null)
+const trouble = ref('')
+const names = new Map<string, InstanceType<typeof EditableName>>()
+const remember = (id: string) => (field: unknown) =>
+  void (field && names.set(id, field as InstanceType<typeof EditableName>))
+
+async function load(): Promise<void> {
+  try {
+    projects.value = await api.projects()
+    trouble.value = ''
+  } catch (error) {
+    trouble.value = (error as Error).message
+  }
+}
+/** Runs something on the server and shows the shelf as it is then. */
+async function act(work: () => Promise<unknown>): Promise<void> {
+  try {
+    await work()
+  } catch (error) {
+    toast.error((error as Error).message)
+  }
+  await load()
+}
+
+async function create(): Promise<void> {
+  const taken = new Set(projects.value?.map((project) => project.name))
+  let name = 'New project'
+  for (let i = 2; taken.has(name); i++) name = `New project ${i}`
+  try {
+    const { id } = await api.createProject(name)
+    await router.push(`/project/${id}/footage`)
+  } catch (error) {
+    toast.error((error as Error).message)
+  }
+}
+const rename = (project: ProjectSummary, name: string) =>
+  act(async () => {
+    const { revision, records } = await api.openProject(project.id)
+    const record = records.find((one) => one.type === 'project')
+    if (record)
+      await api.commit(project.id, {
+        id: crypto.randomUUID(),
+        base: revision,
+        label: 'Rename the project',
+        diff: { put: [{ ...record, name }], remove: [] },
+      })
+  })
+async function remove(project: ProjectSummary): Promise<void> {
+  await act(() => api.deleteProject(project.id))
+  toast(`"${project.name}" is deleted.`, {
+    duration: 15_000,
+    action: { label: 'Undo', onClick: () => void act(() => api.restoreProject(project.id)) },
+  })
+}
+const menu = (project: ProjectSummary): MenuEntry[] => [
+  { label: 'Rename', icon: Pencil, run: () => void names.get(project.id)?.edit() },
+  { label: 'Duplicate', icon: Copy, run: () => void act(() => api.duplicateProject(project.id)) },
+  { label: 'Delete', icon: Trash2, danger: true, run: () => void remove(project) },
+]
+const facts = (project: ProjectSummary): string => {
+  if (project.shots === 0) return 'No footage yet'
+  const shots = project.shots === 1 ? '1 shot' : `${project.shots} shots`
+  return `${shots}, ${project.seconds.toFixed(1)} s`
+}
+onMounted(load)
+</script>
+
+<template>
+  <main class="scroll-thin h-full overflow-y-auto">
+    <header class="mx-auto flex max-w-6xl items-center gap-3 px-8 pt-8 pb-6">
+      <AppMark />
+      <h1 class="flex-1 text-xl font-semibold">Wisp Trail</h1>
+      <button type="button" class="button-main" @click="create">
+        <Plus :size="16" aria-hidden="true" /> New project
+      </button>
+    </header>
+    <p v-if="trouble" class="mx-auto max-w-6xl px-8 text-ember" role="alert">
+      {{ trouble }} <button type="button" class="button ml-2" @click="load">Try again</button>
+    </p>
+    <section v-else-if="projects?.length === 0" class="mx-auto mt-16 max-w-md text-center">
+      <p class="mb-2 text-l">Nothing on the shelf yet.</p>
+      <p class="text-second">
+        Make a project, drop in a clip filmed on a phone, click along the prop, and watch it burn.
+      </p>
+    </section>
+    <ul
+      v-else
+      class="mx-auto grid max-w-6xl grid-cols-[repeat(auto-fill,minmax(250px,1fr))] gap-x-5 gap-y-7 px-8 pb-12"
+    >
+      <li v-for="project in projects" :key="project.id" class="group min-w-0" :aria-label="project.name">
+        <RouterLink
+          :to="`/project/${project.id}`"
+          class="block overflow-hidden rounded-[9px] bg-panel"
+          :aria-label="`Open ${project.name}`"
+          draggable="false"
+        >
+          <span class="relative block aspect-video">
+            <span class="absolute inset-0 flex items-center justify-center text-third" aria-hidden="true"
+              ><AppMark class="opacity-30"
+            /></span>
+            <img
+              :src="`/api/projects/${project.id}/thumbnail?${project.changed}`"
+              alt=""
+              class="absolute inset-0 size-full object-cover transition-opacity group-hover:opacity-90"
+              draggable="false"
+              @error="($event.target as HTMLImageElement).hidden = true"
+            />
+          </span>
+        </RouterLink>
+        <div class="mt-2 flex items-center gap-1">
+          <EditableName
+            :ref="remember(project.id)"
+            class="min-w-0 flex-1 text-l font-semibold"
+            :name="project.name"
+            label="Name of the project"
+            @rename="rename(project, $event)"
+          />
+          <MenuButton :label="`More for ${project.name}`" :entries="menu(project)" button-class="icon-button !size-7"
+            ><Ellipsis :size="16" aria-hidden="true"
+          /></MenuButton>
+        </div>
+        <p class="flex justify-between gap-2 text-second">
+          <span>{{ facts(project) }}</span>
+          <span>{{ formatDistanceToNow(new Date(project.changed), { addSuffix: true }) }}</span>
+        </p>
+        <div
+          v-if="project.traced !== null"
+          class="mt-1.5 flex items-center gap-2"
+          :title="`${Math.round(project.traced * 100)} % of the frames of all parts are traced`"
+        >
+          <span class="h-1 flex-1 overflow-hidden rounded-full bg-selected">
+            <span class="block h-full rounded-full bg-second" :style="{ width: `${project.traced * 100}%` }" />
+          </span>
+          <span class="numbers text-s text-second">{{ Math.round(project.traced * 100) }}% traced</span>
+        </div>
+      </li>
+    </ul>
+  </main>
+</template>

@@ -1,0 +1,122 @@
+<script setup lang="ts">
+import { Brush, Circle, Hand, MousePointer2, Plus, Slash, Spline, VectorSquare } from '@lucide/vue'
+import { type Component, onBeforeUnmount, onMounted, useTemplateRef } from 'vue'
+import { useBenchKeys } from './editorKeys.ts'
+import CastPanel from '../cast/CastPanel.vue'
+import FindingsPanel from '../tracing/FindingsPanel.vue'
+import PartPanel from '../cast/PartPanel.vue'
+import SuggestPanel from '../suggesting/SuggestPanel.vue'
+import IconButton from '../ui/IconButton.vue'
+import ShortcutSheet from '../editor/ShortcutSheet.vue'
+import FrameSheet from '../editor/sheet/FrameSheet.vue'
+import MarkNote from '../editor/sheet/MarkNote.vue'
+import Transport from '../editor/sheet/Transport.vue'
+import LookBar from '../editor/stage/LookBar.vue'
+import Stage from '../editor/stage/Stage.vue'
+import SuggestBoxes from '../suggesting/SuggestBoxes.vue'
+import TraceOverlay from '../editor/stage/TraceOverlay.vue'
+import { keysOf } from '../editor/shortcuts.ts'
+import { type Look, type Tool, useBench } from '../editor/bench.ts'
+import { useFollowing } from '../following/following.ts'
+import { usePace } from '../editor/pace.ts'
+import { usePainting } from '../painting/painting.ts'
+import { useSuggesting } from '../suggesting/suggesting.ts'
+
+const bench = useBench()
+const pace = usePace()
+const following = useFollowing()
+const painting = usePainting()
+const suggesting = useSuggesting()
+onMounted(() => pace.start())
+onBeforeUnmount(() => {
+  pace.pause()
+  following.leave()
+  painting.leave()
+  suggesting.open = false
+  bench.through = 1
+})
+const stage = useTemplateRef('stage')
+const overlay = useTemplateRef('overlay')
+
+const tools: { tool: Tool; icon: Component; label: string }[] = [
+  { tool: 'choose', icon: MousePointer2, label: 'Choose and move' },
+  { tool: 'rod', icon: Slash, label: 'Rod: click heel and tip' },
+  { tool: 'outline', icon: Spline, label: 'Outline: click points, or draw around it' },
+  { tool: 'oval', icon: Circle, label: 'Oval: click middle and edge' },
+  { tool: 'pin', icon: VectorSquare, label: 'Pin: click four corners' },
+  { tool: 'point', icon: Plus, label: 'Point: click a place that stands out' },
+  { tool: 'painted', icon: Brush, label: 'Paint: stroke what is wanted, with Shift what is not' },
+  { tool: 'hand', icon: Hand, label: 'Move the picture' },
+]
+const looks: { value: Look; label: string }[] = [
+  { value: 'plate', label: 'Plate' },
+  { value: 'outlines', label: 'Outlines' },
+  { value: 'overlay', label: 'Overlay' },
+  { value: 'matte', label: 'Matte' },
+  { value: 'cutout', label: 'Cut-out' },
+  { value: 'result', label: 'Result' },
+  { value: 'difference', label: 'Change' },
+]
+const { sheet } = useBenchKeys({
+  fit: () => stage.value?.fit(),
+  leave() {
+    if (overlay.value?.cancel()) return
+    if (bench.framing) bench.framing = false
+    else if (bench.points.length) bench.points = []
+    else bench.range = null
+  },
+  finish: () => overlay.value?.finish() ?? false,
+  takeBack: () => overlay.value?.takeBack() ?? false,
+  looks: looks.map((look) => look.value),
+})
+</script>
+
+<template>
+  <main class="flex min-h-0 flex-1 flex-col">
+    <div class="flex min-h-0 flex-1">
+      <aside v-if="!bench.quiet" class="flex w-[212px] shrink-0 flex-col border-r bg-panel">
+        <CastPanel class="min-h-0 flex-[0_1_auto]" />
+        <SuggestPanel />
+        <FindingsPanel class="max-h-[46%] min-h-24 shrink-0" />
+      </aside>
+      <div class="flex min-w-0 flex-1 flex-col">
+        <LookBar
+          v-if="!bench.quiet"
+          :looks="looks"
+          :zoom="stage?.view.k ?? 1"
+          @fit="stage?.fit()"
+          @zoom="stage?.zoomTo($event)"
+          @sheet="sheet = true"
+        />
+        <div class="relative flex min-h-0 flex-1">
+          <Stage ref="stage">
+            <template #default="size"><TraceOverlay ref="overlay" v-bind="size" /><SuggestBoxes /></template>
+          </Stage>
+          <div
+            v-if="!bench.quiet"
+            class="absolute top-2 left-2 flex flex-col gap-1 rounded-[9px] bg-panel/90 p-1"
+            role="toolbar"
+            aria-label="Tools"
+          >
+            <IconButton
+              v-for="one in tools"
+              :key="one.tool"
+              :icon="one.icon"
+              :label="one.label"
+              :keys="keysOf(one.tool)[0]?.join(' ')"
+              :pressed="bench.tool === one.tool"
+              :class="{ '!bg-wisp !text-on-wisp': bench.tool === one.tool }"
+              @click="bench.tool = one.tool"
+            />
+          </div>
+        </div>
+      </div>
+      <aside v-if="!bench.quiet" class="scroll-thin w-[264px] shrink-0 overflow-y-auto border-l bg-panel pb-3">
+        <PartPanel />
+      </aside>
+    </div>
+    <Transport v-if="!bench.quiet"><MarkNote /></Transport>
+    <div class="flex shrink-0 flex-col" :class="bench.quiet ? 'h-14' : 'h-[182px] border-t'"><FrameSheet /></div>
+    <ShortcutSheet v-model="sheet" />
+  </main>
+</template>

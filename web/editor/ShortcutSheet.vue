@@ -1,0 +1,92 @@
+<script setup lang="ts">
+import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
+import { ref, watch } from 'vue'
+import { assign, keysOf, ownKeys, patternOf, type Shortcut, shortcuts, shown } from './shortcuts.ts'
+
+/** All keys of the bench; a click on one waits for the key that shall do it from now on. */
+const open = defineModel<boolean>({ required: true })
+const waiting = ref<Shortcut['run'] | null>(null)
+const said = ref('')
+watch(open, () => {
+  waiting.value = null
+  said.value = ''
+})
+
+function press(event: KeyboardEvent): void {
+  if (!waiting.value) return
+  event.preventDefault()
+  event.stopPropagation()
+  if (event.key === 'Escape') {
+    waiting.value = null
+    return
+  }
+  const pattern = patternOf(event)
+  if (pattern === null) return
+  try {
+    said.value = assign(waiting.value, /^[A-Z]$/.test(pattern) ? pattern.toLowerCase() : pattern)
+    waiting.value = null
+  } catch (error) {
+    said.value = (error as Error).message
+  }
+}
+const keysFor = (one: Shortcut) => (one.fixed ? one.patterns.map(shown) : keysOf(one.run))
+</script>
+
+<template>
+  <Dialog
+    class="fixed inset-0 z-20 flex items-center justify-center bg-black/60"
+    :open="open"
+    @close="waiting === null && (open = false)"
+    @keydown.capture="press"
+  >
+    <DialogPanel
+      class="scroll-thin flex max-h-[94vh] w-[1080px] flex-col rounded-[9px] border bg-panel p-5 shadow-[0_8px_24px_rgb(0_0_0/0.5)]"
+    >
+      <div class="mb-3 flex items-center gap-3">
+        <DialogTitle class="text-l font-semibold">Keys</DialogTitle>
+        <p class="min-w-0 flex-1 truncate text-second" role="status">
+          {{ said || (waiting ? 'Press the new key, or Esc to leave it' : 'Click a key to choose another one') }}
+        </p>
+        <button
+          type="button"
+          class="button-quiet"
+          :disabled="Object.keys(ownKeys).length === 0"
+          @click="((ownKeys = {}), (said = 'All keys are as they came.'))"
+        >
+          Reset all
+        </button>
+        <button type="button" class="button" @click="open = false">Close</button>
+      </div>
+      <div class="grid grid-cols-4 gap-x-7">
+        <section v-for="group in shortcuts" :key="group.name">
+          <h3 class="heading mb-1">{{ group.name }}</h3>
+          <ul>
+            <li
+              v-for="one in group.keys"
+              :key="one.does"
+              class="flex min-h-7 items-center justify-between gap-2 text-s"
+            >
+              <span>{{ one.does }}</span>
+              <button
+                type="button"
+                class="flex shrink-0 gap-1 rounded-[5px] p-0.5"
+                :class="waiting === one.run ? 'bg-wisp' : one.fixed ? '' : 'hover:bg-selected'"
+                :disabled="one.fixed ?? false"
+                :aria-label="`Key for: ${one.does}`"
+                :title="one.fixed ? 'This one stays' : 'Click, then press another key'"
+                @click="waiting = one.run"
+              >
+                <template v-for="(way, i) in keysFor(one).slice(0, 1)" :key="i">
+                  <kbd v-for="key in way" :key="key" class="key" :class="{ '!text-on-wisp': waiting === one.run }">{{
+                    key
+                  }}</kbd>
+                </template>
+                <span v-if="keysFor(one).length === 0" class="px-1 text-third">none</span>
+              </button>
+            </li>
+          </ul>
+        </section>
+      </div>
+    </DialogPanel>
+  </Dialog>
+</template>

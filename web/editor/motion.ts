@@ -1,0 +1,187 @@
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { toast } from 'vue-sonner'
+import type { Finding } from '#core/motion/checks.ts'
+import type { Proposal } from '#core/motion/keyPlan.ts'
+import type { Measures } from '#core/motion/measures.ts'
+import type { MotionWorker } from './motion.worker.ts'
+import { type Started, startMotion } from '../frames/start.ts'
+import { useBench } from './bench.ts'
+import { followWishes } from './runs/followWishes.ts'
+import { useProject } from '../project/project.ts'
+
+/** Bytes that the brightness of a shot's frames may take: at half size 300 frames of 720p, then at quarter size. */
+const budget = 70e6
+/** How long after a change the checks are made anew, in ms: the plan answers at once, the list may follow. */
+const checksAfter = 350
+const planAfter = 60
+
+/** What the traced motion of the shot on the bench says: speed, key plan, findings. Computed in a worker. */
+export const useMotion = defineStore('motion', () => {
+  const project = useProject()
+  const bench = useBench()
+  let started: Started<MotionWorker> | null = null
+  let shot = ''
+  let reading = 0
+
+  const plan = shallowRef<Proposal[]>([])
+  const found = shallowRef<Finding[]>([])
+  const measures = shallowRef<Measures | null>(null)
+  /** Share of the shot's pictures that were read. */
+  const read = ref(0)
+
+  /** Frames worth a look by part, for the sheet. */
+  const doubtful = computed(() => {
+    const out = new Map<string, Finding[]>()
+    for (const one of found.value) out.set(one.part, [...(out.get(one.part) ?? []), one])
+    return out
+  })
+
+  /** Starts on the bench's shot; called by the views that show what comes of it. */
+  function follow(): void {
+    if (!bench.shotId || !bench.shot || !bench.media) return
+    if (shot === bench.shotId && started) return
+    stop()
+    shot = bench.shotId
+    started = startMotion()
+    const { width, height } = bench.media
+    const reduce = (width * height * bench.length) / 4 <= budget ? 2 : 4
+    void started.remote.start([...project.records()!.values()], shot, reduce)
+    void readPictures(++reading)
+    void refresh()
+    checkSoon()
+  }
+  function stop(): void {
+    reading++
+    started?.stop()
+    started = null
+    shot = ''
+    read.value = 0
+    plan.value = []
+    found.value = []
+    measures.value = null
+  }
+
+  /** Reads the shot's pictures one after the other, as long as nobody waits for the decoder. */
+  async function readPictures(turn: number): Promise<void> {
+    const { remote } = started!
+    const first = bench.shot!.in
+    for (let frame = 0; frame < bench.length; frame++) {
+      while (turn === reading && (bench.playing || bench.pictures.isBusy())) await pause(60)
+      if (turn !== reading) return
+      try {
+        await remote.learn(frame, await bench.pictures.decoded(first + frame))
+      } catch {
+        // A clip that does not decode says so on the stage; the plan goes by what was read.
+        return
+      }
+      if (turn !== reading) return
+      read.value = (frame + 1) / bench.length
+      if (frame % 24 === 23 || frame === bench.length - 1) void refresh()
+    }
+    checkSoon()
+  }
+
+  /** Frames of the plan that were looked at and left as they were, by part: they are not proposed again. */
+  const looked = new Map<string, Set<number>>()
+  /** Where the plan last led to. */
+  let led: { part: string; frame: number } | null = null
+  function lookedAt(part: string): Set<number> {
+    let frames = looked.get(part)
+    if (!frames) looked.set(part, (frames = new Set()))
+    return frames
+  }
+  /** A changed key changes what lies between its neighbours: that deserves another look. */
+  function lookAgain(part: string, frame: number): void {
+    const keys = project.childrenOf('key', part).map((key) => key.frame)
+    const before = Math.max(-Infinity, ...keys.filter((f) => f < frame))
+    const after = Math.min(Infinity, ...keys.filter((f) => f > frame))
+    for (const f of lookedAt(part)) if (f > before && f < after) lookedAt(part).delete(f)
+  }
+
+  let asked = 0
+  let planned: ReturnType<typeof setTimeout> | undefined
+  /** Computes the plan and the speed of the chosen part anew; gives the plan as it is now. */
+  async function refresh(): Promise<Proposal[]> {
+    const turn = ++asked
+    const { remote } = started ?? {}
+    const part = bench.partId
+    if (!remote || !part) {
+      plan.value = []
+      measures.value = null
+      return []
+    }
+    const [all, measured] = await Promise.all([remote.plan(part), remote.measures(part)])
+    const proposals = all.filter((one) => !lookedAt(part).has(one.frame))
+    // A later question may have been answered meanwhile: what is shown stays the latest.
+    if (turn === asked && started) {
+      plan.value = proposals
+      measures.value = measured
+    }
+    return proposals
+  }
+  let soon: ReturnType<typeof setTimeout> | undefined
+  function checkSoon(): void {
+    clearTimeout(soon)
+    soon = setTimeout(() => {
+      void started?.remote.checks(followWishes.value.unsure).then((list) => {
+        found.value = list
+      })
+    }, checksAfter)
+  }
+
+  project.follow((diff, inverse) => {
+    if (!started) return
+    for (const record of [...diff.put, ...inverse.put]) if (record.type === 'key') lookAgain(record.part, record.frame)
+    void started.remote.apply(diff)
+    // Nudges come many a second: the plan is made for the last of them.
+    clearTimeout(planned)
+    planned = setTimeout(() => void refresh(), planAfter)
+    checkSoon()
+  })
+  watch(
+    () => bench.partId,
+    () => void refresh(),
+  )
+  watch(() => followWishes.value.unsure, checkSoon)
+  watch(
+    () => [bench.shotId, bench.length],
+    () => started && (stop(), follow()),
+  )
+
+  /** Goes to the frame that deserves a key most, with everything that was changed until now taken into account. */
+  async function goToPlanned(): Promise<boolean> {
+    if (led?.part === bench.partId && led.frame === bench.frame) lookedAt(led.part).add(led.frame)
+    const other = (one: Proposal) => one.frame !== bench.frame
+    let next = (await refresh()).find(other)
+    // While pictures are still being read, more may come: that takes a moment only.
+    const turn = reading
+    while (!next && read.value < 1 && turn === reading && started) {
+      await pause(100)
+      next = plan.value.find(other)
+    }
+    next ??= plan.value.find(other)
+    if (!next) {
+      toast('The plan has nothing more to propose here: play it and look.', { id: 'plan' })
+      return false
+    }
+    bench.stop()
+    bench.go(next.frame)
+    led = { part: bench.partId, frame: next.frame }
+    return true
+  }
+  /** Goes to the next or previous frame worth a look, and chooses its part. */
+  function goToFinding(way: 1 | -1): Finding | null {
+    const list = way > 0 ? found.value : [...found.value].reverse()
+    const next = list.find((one) => (one.frame - bench.frame) * way > 0)
+    return next ?? null
+  }
+
+  return { plan, found, doubtful, measures, read, follow, stop, refresh, goToPlanned, goToFinding, seriesOf }
+
+  async function seriesOf(part: string): Promise<Measures | null> {
+    return (await started?.remote.measures(part)) ?? null
+  }
+})
+
+const pause = (ms: number) => new Promise((done) => setTimeout(done, ms))

@@ -1,0 +1,103 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { isHandKey } from '#core/shapes/track.ts'
+import { keysOf } from '../shortcuts.ts'
+import { useBench } from '../bench.ts'
+import { followWishes } from './followWishes.ts'
+import type { FollowReach } from './reaches.ts'
+import ChoiceField from '../../ui/ChoiceField.vue'
+import ProgressBar from '../../ui/ProgressBar.vue'
+
+/**
+ * Work that goes on over frames of the chosen part: over which, how far it is, how to stop it, and what came of it. The slot
+ * `beside` stands in the row of its buttons, the other below while nothing runs.
+ */
+const props = defineProps<{
+  title: string
+  /** What it does, as the word on its button and in the past. */
+  verb: string
+  past: string
+  /** What frames set by hand are called. */
+  handFrame: string
+  again: string
+  run: { part: string } | null
+  share: number
+  stopping: boolean
+}>()
+const emit = defineEmits<{ go: [reach: FollowReach]; stop: [] }>()
+const bench = useBench()
+
+const reach = ref<Exclude<FollowReach, 'again' | 'all'>>('on')
+const reaches = computed(() => [
+  { value: 'on' as const, label: `on to the next ${props.handFrame}` },
+  { value: 'back' as const, label: `back to the ${props.handFrame} before` },
+  { value: 'both' as const, label: 'both ways' },
+  { value: 'end' as const, label: 'on to the end' },
+  { value: 'start' as const, label: 'back to the start' },
+  { value: 'step' as const, label: 'one frame on' },
+  { value: 'stepBack' as const, label: 'one frame back' },
+  {
+    value: 'range' as const,
+    label: bench.range ? `frames ${bench.range.from} to ${bench.range.to}` : 'the chosen range',
+  },
+])
+const made = computed(() => {
+  const keys = bench.part ? bench.track(bench.part).keys.filter((key) => !isHandKey(key)) : []
+  return { all: keys.length, unsure: keys.filter((key) => key.followed! < followWishes.value.unsure).length }
+})
+const onHandKey = computed(() => bench.part && bench.cell(bench.part) === 'key')
+</script>
+
+<template>
+  <section v-if="bench.part" :aria-label="title" class="mt-2 border-t pt-1">
+    <header class="flex h-8 items-center justify-between">
+      <h3 class="heading">{{ title }}</h3>
+      <span v-if="made.all" class="text-s text-second" :data-testid="past"
+        ><span class="numbers">{{ made.all }}</span> frames<template v-if="made.unsure"
+          >,
+          <span class="text-ember"
+            ><span class="numbers">{{ made.unsure }}</span> unsure</span
+          ></template
+        ></span
+      >
+    </header>
+    <template v-if="run?.part === bench.partId">
+      <ProgressBar :label="`Frames ${past}`" :share="share" />
+      <div class="mt-1.5 flex items-center justify-between gap-2">
+        <span class="text-second" aria-live="polite"
+          >frame <span class="numbers text-text">{{ bench.frame }}</span></span
+        >
+        <button type="button" class="button" :disabled="stopping" @click="emit('stop')">
+          stop, keep it <kbd class="key">Esc</kbd>
+        </button>
+      </div>
+    </template>
+    <template v-else>
+      <ChoiceField v-model="reach" label="Over" :options="reaches" />
+      <div class="mt-1.5 flex items-center gap-1.5">
+        <button
+          type="button"
+          class="button-main"
+          :disabled="run !== null || bench.part.locked"
+          @click="emit('go', reach)"
+        >
+          {{ verb
+          }}<kbd v-if="reach === 'on'" class="key !border-on-wisp/40 !text-on-wisp">{{
+            keysOf('followOn')[0]?.join(' ')
+          }}</kbd>
+        </button>
+        <button
+          type="button"
+          class="button"
+          :disabled="run !== null || bench.part.locked || !onHandKey"
+          :title="`${props.again} (${keysOf('followAgain')[0]?.join(' ') ?? ''})`"
+          @click="emit('go', 'again')"
+        >
+          again
+        </button>
+        <slot name="beside" />
+      </div>
+      <slot />
+    </template>
+  </section>
+</template>

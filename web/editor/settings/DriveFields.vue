@@ -1,0 +1,136 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { type Drive, type SignalName, signals } from '#core/parameters/drives.ts'
+import type { NumberParameter } from '#core/parameters/parameters.ts'
+import { useBench } from '../bench.ts'
+import { useProject } from '../../project/project.ts'
+import ChoiceField from '../../ui/ChoiceField.vue'
+import NumberField from '../../ui/NumberField.vue'
+import { bends } from './bends.ts'
+
+/** What feeds a number: a signal of somebody's motion, its range and what the number makes of it. */
+const props = defineProps<{ parameter: NumberParameter; drive: Drive }>()
+const emit = defineEmits<{ change: [drive: Drive]; release: [] }>()
+const bench = useBench()
+const project = useProject()
+const signal = computed(() => signals[props.drive.signal])
+const sounding = computed(() => [
+  { value: '', label: 'its own clip' },
+  ...project.all('media').flatMap((one) => (one.audio ? [{ value: one.id, label: one.name }] : [])),
+])
+/** Another signal comes with its usual range: pixels are no decibels. */
+function choose(name: SignalName): void {
+  const to = signals[name]
+  const own =
+    to.needs === 'sound'
+      ? ''
+      : people.value.some((one) => one.value === props.drive.of)
+        ? props.drive.of
+        : (people.value[0]?.value ?? '')
+  change({ signal: name, from: [...to.usual], of: to.needs === 'nobody' ? '' : own })
+}
+const change = (fields: Partial<Drive>) => emit('change', { ...props.drive, ...fields })
+const people = computed(() => bench.reachable.map((member) => ({ value: member.id, label: member.name })))
+const others = computed(() => people.value.filter((one) => one.value !== props.drive.of))
+const names = Object.entries(signals).map(([value, { label }]) => ({ value: value as SignalName, label }))
+const form = computed(() => bends.find((one) => String(one.bend) === String(props.drive.bend))?.name ?? 'straight')
+const troubled = computed(() => {
+  if (signal.value.needs === 'nobody')
+    return bench.shot?.join ? '' : 'This shot is not joined to the next; until then the default counts.'
+  if (signal.value.needs === 'sound')
+    return (props.drive.of ? project.get('media', props.drive.of) : bench.media)?.audio
+      ? ''
+      : 'This clip has no sound; until then the default counts.'
+  if (!people.value.some((one) => one.value === props.drive.of))
+    return 'Choose whose motion it is; until then the default counts.'
+  if (signal.value.needs === 'two' && !others.value.some((one) => one.value === props.drive.with))
+    return 'Choose the second one; until then the default counts.'
+  return ''
+})
+const ends = [
+  { field: 'from', label: 'Signal from', index: 0 },
+  { field: 'from', label: 'Signal to', index: 1 },
+  { field: 'to', label: 'Number from', index: 0 },
+  { field: 'to', label: 'Number to', index: 1 },
+] as const
+function setEnd(field: 'from' | 'to', index: 0 | 1, value: number): void {
+  const pair: [number, number] = [...props.drive[field]]
+  pair[index] = value
+  change({ [field]: pair })
+}
+</script>
+
+<template>
+  <section
+    class="my-1 flex flex-col gap-0.5 rounded-[8px] bg-[#232323] p-2"
+    :aria-label="`Drive of ${parameter.label}`"
+  >
+    <header class="flex items-center justify-between">
+      <h3 class="truncate text-second">{{ parameter.label }} driven by</h3>
+      <button type="button" class="button-quiet" @click="emit('release')">release</button>
+    </header>
+    <ChoiceField label="Signal" :options="names" :model-value="drive.signal" @update:model-value="choose($event)" />
+    <ChoiceField
+      v-if="signal.needs === 'sound'"
+      label="Of"
+      :options="sounding"
+      :model-value="drive.of"
+      @update:model-value="change({ of: $event })"
+    />
+    <ChoiceField
+      v-else-if="signal.needs !== 'nobody'"
+      label="Of"
+      :options="people"
+      :model-value="drive.of"
+      @update:model-value="change({ of: $event })"
+    />
+    <ChoiceField
+      v-if="signal.needs === 'two'"
+      label="And"
+      :options="others"
+      :model-value="drive.with"
+      @update:model-value="change({ with: $event })"
+    />
+    <NumberField
+      v-for="end in ends"
+      :key="end.label"
+      :label="end.label"
+      :unit="end.field === 'to' ? parameter.unit : ''"
+      :hint="end.field === 'from' ? `${signal.label} in ${signal.unit}` : parameter.hint"
+      :min="end.field === 'to' ? parameter.min : -20000"
+      :max="end.field === 'to' ? parameter.max : 20000"
+      :step="end.field === 'to' ? parameter.step : 0.5"
+      :model-value="drive[end.field][end.index]"
+      @update:model-value="setEnd(end.field, end.index, $event)"
+    />
+    <ChoiceField
+      label="Way between"
+      :options="bends.map((one) => ({ value: one.name, label: one.name }))"
+      :model-value="form"
+      @update:model-value="change({ bend: bends.find((one) => one.name === $event)!.bend })"
+    />
+    <NumberField
+      label="Smoothing"
+      hint="Frames over which the signal is smoothed."
+      unit="frames"
+      :min="0"
+      :max="48"
+      :step="0.5"
+      :standard="0"
+      :model-value="drive.smooth"
+      @update:model-value="change({ smooth: $event })"
+    />
+    <NumberField
+      label="Lag"
+      hint="Frames by which it comes late; below 0 it comes early."
+      unit="frames"
+      :min="-48"
+      :max="48"
+      :step="0.5"
+      :standard="0"
+      :model-value="drive.lag"
+      @update:model-value="change({ lag: $event })"
+    />
+    <p v-if="troubled" class="text-s text-ember">{{ troubled }}</p>
+  </section>
+</template>

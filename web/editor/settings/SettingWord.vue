@@ -1,0 +1,126 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { colourCurveAt } from '#core/parameters/curves.ts'
+import { signals } from '#core/parameters/drives.ts'
+import { isColourCurve, isDrive, type Parameter, type Setting } from '#core/parameters/parameters.ts'
+import { colourName } from '#core/pixels/colour/colourName.ts'
+import { useBench } from '../bench.ts'
+import { useProject } from '../../project/project.ts'
+import CastChip from '../CastChip.vue'
+import WordChoice from '../../ui/WordChoice.vue'
+import { typedNumber } from '../../ui/typedNumber.ts'
+import { settingNow, withSettingNow } from './moving.ts'
+
+/** A setting as a word of a sentence, edited where it stands. */
+const props = defineProps<{ parameter: Parameter; value: Setting }>()
+const emit = defineEmits<{ change: [value: Setting] }>()
+const bench = useBench()
+const project = useProject()
+
+const p = computed(() => props.parameter)
+const typed = ref<string | null>(null)
+const factor = computed(() => (p.value.type === 'number' && p.value.unit === '%' ? 100 : 1))
+const number = computed(() => {
+  if (p.value.type !== 'number') return 0
+  return Number((settingNow(p.value, props.value, bench.frame) * factor.value).toFixed(2))
+})
+function take(): void {
+  const entered = typed.value === null ? null : typedNumber(typed.value, p.value.label)
+  typed.value = null
+  if (entered === null || p.value.type !== 'number') return
+  const bounded = Math.min(p.value.max, Math.max(p.value.min, entered / factor.value))
+  emit('change', withSettingNow(props.value, bench.frame, bounded))
+}
+const colour = computed(() =>
+  isColourCurve(props.value) ? colourCurveAt(props.value, bench.frame) : String(props.value),
+)
+const member = computed(() => project.get('member', String(props.value)))
+const clips = computed(() => project.all('media').map((media) => ({ value: media.id, label: media.name })))
+</script>
+
+<template>
+  <span v-if="isDrive(value)" class="word" :title="parameter.label">driven by {{ signals[value.signal].label }}</span>
+  <span v-else-if="p.type === 'number'" class="whitespace-nowrap" :title="p.label">
+    <input
+      class="word numbers grow-with bg-transparent"
+      :aria-label="p.label"
+      inputmode="decimal"
+      :value="typed ?? number"
+      @focus="($event.target as HTMLInputElement).select()"
+      @input="typed = ($event.target as HTMLInputElement).value"
+      @blur="take"
+      @keydown.enter="($event.target as HTMLInputElement).blur()"
+    />
+    {{ p.unit }}
+  </span>
+  <label v-else-if="p.type === 'colour'" class="cursor-pointer whitespace-nowrap">
+    <span class="mr-1 inline-block size-2.5 rounded-full" :style="{ background: colour }" />
+    <span class="word">{{ colourName(colour) }}</span>
+    <input
+      type="color"
+      class="sr-only"
+      :aria-label="`Colour ${colourName(colour)}`"
+      :value="colour"
+      @input="emit('change', withSettingNow(value, bench.frame, ($event.target as HTMLInputElement).value))"
+    />
+  </label>
+  <WordChoice
+    v-else-if="p.type === 'choice'"
+    :label="p.label"
+    nothing=""
+    :options="p.options"
+    :model-value="String(value)"
+    @update:model-value="emit('change', $event)"
+  >
+    <span class="word">{{ p.options.find((one) => one.value === value)?.label }}</span>
+  </WordChoice>
+  <WordChoice
+    v-else-if="p.type === 'member'"
+    :label="p.label"
+    nothing="Trace somebody first."
+    :options="bench.reachable.map((one) => ({ value: one.id, label: one.name }))"
+    :model-value="String(value)"
+    @update:model-value="emit('change', $event)"
+  >
+    <CastChip v-if="member" :name="member.name" :colour="member.colour" />
+    <span v-else class="word text-ember">nobody yet</span>
+  </WordChoice>
+  <WordChoice
+    v-else-if="p.type === 'media'"
+    :label="p.label"
+    nothing="Bring a clip in first."
+    :options="clips"
+    :model-value="String(value)"
+    @update:model-value="emit('change', $event)"
+  >
+    <span class="word" :class="{ 'text-ember': !clips.some((one) => one.value === value) }">
+      {{ clips.find((one) => one.value === value)?.label ?? (value ? 'a clip that is gone' : 'no clip yet') }}
+    </span>
+  </WordChoice>
+  <textarea
+    v-else-if="p.type === 'text' && p.lines"
+    class="word grow-with max-w-full resize-none bg-transparent align-top"
+    rows="1"
+    :aria-label="p.label"
+    :maxlength="p.max"
+    :value="String(value)"
+    @change="emit('change', ($event.target as HTMLTextAreaElement).value)"
+  />
+  <input
+    v-else-if="p.type === 'text'"
+    class="word grow-with max-w-full bg-transparent"
+    :aria-label="p.label"
+    :maxlength="p.max"
+    :value="String(value)"
+    @change="emit('change', ($event.target as HTMLInputElement).value)"
+    @keydown.enter="($event.target as HTMLInputElement).blur()"
+  />
+</template>
+
+<style scoped>
+/* The field is as wide as what stands in it, so that the sentence closes up. */
+.grow-with {
+  field-sizing: content;
+  min-width: 1ch;
+}
+</style>

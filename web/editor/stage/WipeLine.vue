@@ -1,0 +1,42 @@
+<script setup lang="ts">
+import { computed, inject } from 'vue'
+import { moved } from '#core/geometry/similarity.ts'
+import { useBench } from '../bench.ts'
+import { stageKey } from './view.ts'
+
+/** The line between before (left) and after, dragged across the picture or moved with the arrow keys. */
+const bench = useBench()
+const stage = inject(stageKey)!
+const x = computed(() => moved(stage.toStage.value, [(bench.wipe ?? 0) * (bench.media?.width ?? 0), 0])[0]!)
+function move(event: PointerEvent): void {
+  if (!(event.buttons & 1) || !bench.media) return
+  bench.wipe = Math.min(1, Math.max(0, stage.toPlate(event).x / bench.media.width))
+}
+function step(event: KeyboardEvent): void {
+  const way = event.key === 'ArrowLeft' ? -1 : event.key === 'ArrowRight' ? 1 : 0
+  if (!way) return
+  event.preventDefault()
+  event.stopPropagation()
+  bench.wipe = Math.min(1, Math.max(0, (bench.wipe ?? 0) + way * (event.shiftKey ? 0.1 : 0.01)))
+}
+</script>
+
+<template>
+  <div
+    v-if="bench.wipe !== null"
+    class="absolute inset-y-0 -ml-3 flex w-6 cursor-ew-resize touch-none justify-center"
+    :style="{ left: `${x}px` }"
+    role="slider"
+    tabindex="0"
+    aria-label="Line between before and after"
+    :aria-valuenow="Math.round(bench.wipe * 100)"
+    @pointerdown="($event.currentTarget as HTMLElement).setPointerCapture($event.pointerId)"
+    @pointermove="move"
+    @keydown="step"
+  >
+    <span class="h-full w-px bg-text shadow-[0_0_0_1px_rgb(0_0_0/0.5)]" />
+    <span class="absolute bottom-3 left-1/2 flex -translate-x-1/2 gap-6 text-s text-text [text-shadow:0_1px_2px_#000]">
+      <span>before</span><span>after</span>
+    </span>
+  </div>
+</template>

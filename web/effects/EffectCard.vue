@@ -1,0 +1,186 @@
+<script setup lang="ts">
+import { Ellipsis, GripVertical } from '@lucide/vue'
+import { computed } from 'vue'
+import { effectKind } from '#core/effects/catalogue.ts'
+import type { EffectKind } from '#core/effects/effect.ts'
+import { opacityParameter } from '#core/parameters/opacity.ts'
+import { blendNames, blends } from '#core/pixels/colour/blend.ts'
+import type { Effect } from '#core/records/types.ts'
+import { useBench } from '../editor/bench.ts'
+import { useEffects } from './effects.ts'
+import { useProject } from '../project/project.ts'
+import CastChip from '../editor/CastChip.vue'
+import MenuButton, { type MenuEntry } from '../ui/MenuButton.vue'
+import WordChoice from '../ui/WordChoice.vue'
+import JoinWord from './JoinWord.vue'
+import RangeWord from './RangeWord.vue'
+import RegionWord from './RegionWord.vue'
+import SettingWord from '../editor/settings/SettingWord.vue'
+
+/** An effect as a sentence; its underlined words are edited in place. */
+const props = defineProps<{ effect: Effect }>()
+const project = useProject()
+const bench = useBench()
+const effects = useEffects()
+
+const kind = computed(() => effectKind(props.effect.kind))
+/** Its sentence; what is as usual (nothing before it, on all frames) is said by the chosen card only. */
+const sentence = computed(() =>
+  kind.value.sentence(props.effect.settings).filter((piece) => {
+    if (!('field' in piece) || props.effect.id === bench.effectId) return true
+    if (piece.field === 'behind') return props.effect.behind.length > 0
+    return piece.field !== 'range' || props.effect.range !== null
+  }),
+)
+const target = computed(() => project.get('member', props.effect.target))
+/** What is wrong with its settings, or with a clip that it inserts. */
+const trouble = computed(() => {
+  const { trouble: ofKind, parameters } = kind.value as EffectKind
+  const clips = parameters.flatMap((p) => (p.type === 'media' ? [String(settingOf(p.name))] : []))
+  return ofKind?.(props.effect.settings) || (clips.map((id) => bench.clipTroubles.get(id)).find(Boolean) ?? '')
+})
+const targets = computed(() =>
+  effects.rideable(props.effect.kind).map((member) => ({ value: member.id, label: member.name })),
+)
+/** Members that can cover the effect, and their parts where there are several. */
+const covers = computed(() =>
+  bench.reachable
+    .filter((member) => member.id !== props.effect.target)
+    .flatMap((member) => {
+      const parts = project.childrenOf('part', member.id)
+      const whole = { value: member.id, label: member.name, about: 'all of it', colour: member.colour }
+      return [
+        whole,
+        ...parts.map((part) => ({
+          ...{ value: part.id, label: part.name, about: `of ${member.name}`, colour: member.colour },
+        })),
+      ]
+    }),
+)
+const behind = computed(() => covers.value.filter((one) => props.effect.behind.includes(one.value)))
+const blendOptions = blendNames.map((value) => ({ value, label: blends[value] }))
+const parameterOf = (name: string) => kind.value.parameters.find((p) => p.name === name)!
+const settingOf = (name: string) => props.effect.settings[name] ?? parameterOf(name).default
+const menu = computed<MenuEntry[]>(() => [
+  {
+    label: props.effect.on ? 'Turn off' : 'Turn on',
+    run: () =>
+      effects.change(
+        props.effect,
+        { on: !props.effect.on },
+        props.effect.on ? 'Turn an effect off' : 'Turn an effect on',
+      ),
+  },
+  { label: 'Earlier', disabled: bench.effects[0]?.id === props.effect.id, run: () => effects.move(props.effect, -1) },
+  { label: 'Later', disabled: bench.effects.at(-1)?.id === props.effect.id, run: () => effects.move(props.effect, 1) },
+  { label: 'Duplicate', run: () => effects.duplicate(props.effect) },
+  ...bench.members
+    .filter((one) => one.id !== props.effect.target && !props.effect.region.of.includes(one.id))
+    .slice(0, 4)
+    .map((one) => ({ label: `The same for ${one.name}`, run: () => effects.copyFor(props.effect, one) })),
+  ...project
+    .all('shot')
+    .filter((one) => one.id !== props.effect.shot)
+    .slice(0, 6)
+    .map((one) => ({ label: `Copy to ${one.name}`, run: () => effects.copyToShot(props.effect, one) })),
+  props.effect.group
+    ? {
+        label: 'Take out of its group',
+        run: () => effects.change(props.effect, { group: '', groupOpacity: 1 }, 'Take a card out'),
+      }
+    : {
+        label: 'Group with the card above',
+        disabled: bench.effects[0]?.id === props.effect.id,
+        run: () => effects.groupWithAbove(props.effect),
+      },
+  { label: 'Delete', danger: true, run: () => effects.remove(props.effect) },
+])
+</script>
+
+<template>
+  <article
+    class="group relative rounded-[9px] border p-3"
+    :class="[
+      effect.id === bench.effectId ? 'border-[#5d7a4c] bg-raised' : 'border-transparent bg-[#222] hover:bg-raised',
+      { 'opacity-50': !effect.on },
+    ]"
+    :aria-label="`${kind.title} card`"
+    :aria-current="effect.id === bench.effectId"
+    @click="bench.effectId = effect.id"
+  >
+    <div class="flex items-start gap-1">
+      <span class="grip -ml-1.5 flex h-7 cursor-grab items-center text-third" title="Drag to change the order">
+        <GripVertical :size="14" aria-hidden="true" />
+      </span>
+      <p class="min-w-0 flex-1 leading-7 text-second">
+        <template v-for="(piece, i) in sentence" :key="i">
+          <template v-if="i > 0 && !('text' in piece && piece.text.startsWith(','))">{{ ' ' }}</template>
+          <WordChoice
+            v-if="'field' in piece && piece.field === 'target'"
+            :label="`Rides on ${target?.name ?? 'nobody'}`"
+            nothing="Trace a rod first."
+            :options="targets"
+            :model-value="effect.target"
+            @update:model-value="effects.change(effect, { target: $event }, 'Choose whom an effect rides on')"
+          >
+            <CastChip v-if="target" :name="target.name" :colour="target.colour" />
+            <span v-else-if="kind.alone && !effect.target" class="word">the middle of the picture</span>
+            <span v-else class="word text-ember">{{ effect.target ? 'somebody who is gone' : 'nobody yet' }}</span>
+          </WordChoice>
+          <WordChoice
+            v-else-if="'field' in piece && piece.field === 'behind'"
+            label="What covers it"
+            nothing="Trace what covers it first."
+            multiple
+            :options="covers"
+            :model-value="effect.behind"
+            @update:model-value="effects.change(effect, { behind: $event }, 'Choose what covers an effect')"
+          >
+            <template v-if="behind.length">
+              behind
+              <CastChip v-for="one in behind" :key="one.value" class="mr-1" :name="one.label" :colour="one.colour" />
+            </template>
+            <span v-else class="word">in front of all</span>
+          </WordChoice>
+          <WordChoice
+            v-else-if="'field' in piece && piece.field === 'blend'"
+            label="Blending"
+            nothing=""
+            :options="blendOptions"
+            :model-value="effect.blend"
+            @update:model-value="effects.change(effect, { blend: $event }, 'Set the blending')"
+          >
+            <span class="word">{{ blends[effect.blend] }}</span>
+          </WordChoice>
+          <RegionWord v-else-if="'field' in piece && piece.field === 'region'" :effect="effect" />
+          <JoinWord v-else-if="'field' in piece && piece.field === 'next'" />
+          <RangeWord v-else-if="'field' in piece && piece.field === 'range'" :effect="effect" />
+          <SettingWord
+            v-else-if="'field' in piece"
+            :parameter="opacityParameter"
+            :value="effect.opacity"
+            @change="effects.change(effect, { opacity: $event as Effect['opacity'] }, 'Set opacity')"
+          />
+          <SettingWord
+            v-else-if="'setting' in piece"
+            :parameter="parameterOf(piece.setting)"
+            :value="settingOf(piece.setting)"
+            @change="effects.setSetting(effect, piece.setting, $event)"
+          />
+          <strong v-else-if="i === 0" class="font-semibold text-text">{{ piece.text.split(' ')[0] }}</strong>
+          <template v-else>{{ piece.text }}</template>
+          <template v-if="i === 0 && 'text' in piece">{{
+            piece.text.slice(piece.text.split(' ')[0]!.length)
+          }}</template>
+        </template>
+        <span v-if="trouble" class="block leading-5 text-ember" role="status">{{ trouble }}</span>
+      </p>
+      <MenuButton
+        :label="`More for this ${kind.title.toLowerCase()}`"
+        :entries="menu"
+        button-class="icon-button !size-6"
+        ><Ellipsis :size="15" aria-hidden="true"
+      /></MenuButton>
+    </div>
+  </article>
+</template>

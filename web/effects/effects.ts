@@ -1,0 +1,218 @@
+import { defineStore } from 'pinia'
+import { shallowRef } from 'vue'
+import { retargeted } from '#core/edits/duplicate.ts'
+import { joinOver, takeOverIn } from '#core/edits/joins.ts'
+import { effectKind } from '#core/effects/catalogue.ts'
+import type { EffectKind } from '#core/effects/effect.ts'
+import { makeEffect } from '#core/effects/make.ts'
+import { cardOf, cardsFor, type Look, readLooks } from '#core/looks/looks.ts'
+import { type ColourCurve, type Curve, type CurveKey, withCurveKey } from '#core/parameters/curves.ts'
+import { opacityParameter } from '#core/parameters/opacity.ts'
+import type { Setting } from '#core/parameters/parameters.ts'
+import { everywhere } from '#core/records/make.ts'
+import type { Effect, KeptLook, Member, Shot } from '#core/records/types.ts'
+import { useBench } from '../editor/bench.ts'
+import { newId, useProject } from '../project/project.ts'
+
+/** What is done to effects, each one commit. */
+export const useEffects = defineStore('effects', () => {
+  const project = useProject()
+  const bench = useBench()
+
+  /** Members that an effect of this kind can ride on. */
+  const rideable = (kind: string): Member[] =>
+    bench.reachable.filter((member) =>
+      project.childrenOf('part', member.id).some((part) => effectKind(kind).rides?.includes(part.kind)),
+    )
+
+  function add(kind: string): void {
+    if (kind === 'takeOver') return joinOn()
+    const { effects } = bench
+    const { alone, region } = effectKind(kind) as EffectKind
+    const members = rideable(kind)
+    const free = members.find((member) => !effects.some((effect) => effect.target === member.id))
+    const effect = makeEffect({
+      ...{ id: newId(), shot: bench.shotId, kind, order: (effects.at(-1)?.order ?? 0) + 1 },
+      target: alone ? '' : ((free ?? members[0])?.id ?? ''),
+      // What comes from somebody comes from the first of the cast until told otherwise.
+      ...(region === 'source' && bench.members[0] ? { region: { ...everywhere, of: [bench.members[0].id] } } : {}),
+    })
+    if (project.commit(`Add ${effectKind(kind).title.toLowerCase()}`, { put: [effect], remove: [] }))
+      bench.effectId = effect.id
+  }
+
+  /** Lets the next shot take over; where the shot is cut it is joined. */
+  function joinOn(): void {
+    const diff = takeOverIn(project.records()!, bench.shot!, newId)
+    if (project.commit('Let the next shot take over', diff)) bench.effectId = diff.put.at(-1)!.id
+  }
+  /** Joins a shot to the next one over so many frames; 0 cuts. */
+  function join(shot: Shot, frames: number): void {
+    const diff = joinOver(project.records()!, shot, frames, newId)
+    project.commit(
+      frames > 0 ? `Join ${shot.name} to the next shot` : `Cut after ${shot.name}`,
+      diff,
+      `join ${shot.id}`,
+    )
+  }
+
+  /** Puts a look on a member, its cards after those that are there. */
+  function putLook(look: Pick<Look, 'name' | 'cards'>, member: string): void {
+    const last = bench.effects.at(-1)?.order ?? 0
+    const put = cardsFor(look, member).map((card, i): Effect => ({
+      type: 'effect',
+      id: newId(),
+      shot: bench.shotId,
+      order: last + i + 1,
+      ...card,
+    }))
+    if (project.commit(`Put on ${look.name}`, { put, remove: [] })) bench.effectId = put[0]!.id
+  }
+  /** Keeps the shot's cards that are about a member as a look of the project. */
+  function keepLook(name: string, member: string, preview: string): void {
+    const about = bench.effects.filter((one) => one.target === member || one.region.of.includes(member))
+    const cards = about.map((one) => cardOf(one, member))
+    const needs = [...new Set(about.flatMap((one) => (one.target ? (effectKind(one.kind).rides ?? []) : [])))]
+    const look: KeptLook = {
+      ...{ type: 'look', id: newId(), name, about: `${cards.length} ${cards.length === 1 ? 'card' : 'cards'}` },
+      ...{ needs, cards, preview },
+    }
+    project.commit(`Keep the look ${name}`, { put: [look], remove: [] })
+  }
+  /** Brings looks in from a file; throws a sentence where it holds none. */
+  function takeLooks(text: string): number {
+    const put = readLooks(text).map((look): KeptLook => ({ type: 'look', id: newId(), preview: '', ...look }))
+    project.commit(put.length === 1 ? `Bring in the look ${put[0]!.name}` : 'Bring in looks', { put, remove: [] })
+    return put.length
+  }
+  function removeLook(look: KeptLook): void {
+    project.commit(`Delete the look ${look.name}`, { put: [], remove: [{ type: 'look', id: look.id }] })
+  }
+
+  function change(effect: Effect, fields: Partial<Effect>, label: string, group = ''): void {
+    // The latest state, not the one a control was drawn with: two quick changes must not undo each other.
+    const now = project.get('effect', effect.id)
+    if (now) project.commit(label, { put: [{ ...now, ...fields }], remove: [] }, group)
+  }
+  function setSetting(effect: Effect, name: string, value: Setting): void {
+    const now = project.get('effect', effect.id)
+    const label = effectKind(effect.kind).parameters.find((p) => p.name === name)?.label ?? name
+    if (now)
+      change(
+        now,
+        { settings: { ...now.settings, [name]: value } },
+        `Set ${label.toLowerCase()}`,
+        `effect ${effect.id} ${name}`,
+      )
+  }
+  function changeAll(list: readonly Effect[], fields: Partial<Effect>, label: string): void {
+    project.commit(label, { put: list.map((one) => ({ ...one, ...fields })), remove: [] })
+  }
+  /** The shot's cards in a new order. */
+  function reorder(list: readonly Effect[]): void {
+    const orders = bench.effects.map((one) => one.order).sort((a, b) => a - b)
+    const put = list.flatMap((one, i) => (one.order === orders[i] ? [] : [{ ...one, order: orders[i]! }]))
+    if (put.length) project.commit('Change the order of effects', { put, remove: [] })
+  }
+  /** Puts the card into the group of the one above it, which gets one where it has none; or takes it out. */
+  function groupWithAbove(effect: Effect): void {
+    const list = bench.effects
+    const above = list[list.findIndex((one) => one.id === effect.id) - 1]
+    if (!above) return
+    const names = new Set(list.map((one) => one.group))
+    let group = above.group
+    for (let n = 1; !group || (group !== above.group && names.has(group)); n++) group = `Group ${n}`
+    project.commit('Group cards', {
+      put: [
+        { ...above, group },
+        { ...effect, group, groupOpacity: above.groupOpacity ?? 1 },
+      ],
+      remove: [],
+    })
+  }
+  /** The same card for another member of this shot, or for a shot with what it names there by the same names. */
+  function copyFor(effect: Effect, member: Member): void {
+    const from = project.get('member', effect.target) ?? project.get('member', effect.region.of[0] ?? '')
+    const copy: Effect = {
+      ...retargeted(effect, (id) => (from && id === from.id ? member.id : id)),
+      ...{ id: newId(), order: (bench.effects.at(-1)?.order ?? 0) + 1 },
+    }
+    if (project.commit(`Copy an effect for ${member.name}`, { put: [copy], remove: [] })) bench.effectId = copy.id
+  }
+  function copyToShot(effect: Effect, shot: Shot): void {
+    const there = project.childrenOf('member', shot.id)
+    const named = (id: string): string => {
+      const member = project.get('member', id)
+      const part = project.get('part', id)
+      const owner = member ?? (part && project.get('member', part.member))
+      const other = there.find((one) => one.name === owner?.name) ?? there.find((one) => one.kind === owner?.kind)
+      if (!other) return ''
+      return part
+        ? (project.childrenOf('part', other.id).find((one) => one.name === part.name)?.id ?? other.id)
+        : other.id
+    }
+    const copy = retargeted(effect, named)
+    const put: Effect = {
+      ...copy,
+      ...{ id: newId(), shot: shot.id, order: (project.childrenOf('effect', shot.id).at(-1)?.order ?? 0) + 1 },
+      ...{ region: { ...copy.region, of: copy.region.of.filter(Boolean) }, behind: copy.behind.filter(Boolean) },
+    }
+    project.commit(`Copy an effect to ${shot.name}`, { put: [put], remove: [] })
+  }
+  function remove(effect: Effect): void {
+    project.commit(`Delete ${effectKind(effect.kind).title.toLowerCase()}`, {
+      put: [],
+      remove: [{ type: 'effect', id: effect.id }],
+    })
+  }
+  function duplicate(effect: Effect): void {
+    const copy: Effect = { ...effect, id: newId(), order: (bench.effects.at(-1)?.order ?? 0) + 1 }
+    if (project.commit(`Duplicate ${effectKind(effect.kind).title.toLowerCase()}`, { put: [copy], remove: [] }))
+      bench.effectId = copy.id
+  }
+  /** Exchanges the effect with its neighbour in the order of working. */
+  function move(effect: Effect, way: 1 | -1): void {
+    const list = bench.effects
+    const other = list[list.findIndex((one) => one.id === effect.id) + way]
+    if (other)
+      project.commit('Change the order of effects', {
+        put: [
+          { ...effect, order: other.order },
+          { ...other, order: effect.order },
+        ],
+        remove: [],
+      })
+  }
+  /** The curve with the key at `from` moved to where `key` lies; a key that was there gives way. */
+  const movedKey = (curve: Curve, from: number, key: CurveKey): Curve =>
+    withCurveKey({ keys: curve.keys.filter((one) => one.frame !== from) }, key)
+
+  /** A setting of an effect; its opacity is one of them. */
+  const settingOf = (effect: Effect, p: { name: string; default: Setting }): Setting =>
+    p.name === opacityParameter.name ? effect.opacity : (effect.settings[p.name] ?? p.default)
+  /** Sets a number or colour, still or moving. */
+  function setMoving(effect: Effect, p: { name: string }, value: Setting): void {
+    if (p.name === opacityParameter.name)
+      change(effect, { opacity: value as Effect['opacity'] }, 'Set opacity', `opacity ${effect.id}`)
+    else setSetting(effect, p.name, value)
+  }
+  /** Keys that were copied, and of which type of setting. */
+  const clip = shallowRef<{ curve: Curve | ColourCurve; type: string } | null>(null)
+
+  return {
+    ...{ changeAll, reorder, groupWithAbove, copyFor, copyToShot, settingOf, setMoving, clip },
+    rideable,
+    join,
+    putLook,
+    keepLook,
+    takeLooks,
+    removeLook,
+    add,
+    change,
+    setSetting,
+    remove,
+    duplicate,
+    move,
+    movedKey,
+  }
+})

@@ -1,0 +1,71 @@
+import * as Comlink from 'comlink'
+import { Records } from '#core/records/records.ts'
+import type { AnyRecord } from '#core/records/types.ts'
+import { partKind } from '#core/shapes/registry.ts'
+import { likelyShape, tracedPart } from '#core/shapes/riding.ts'
+import { edgeOf } from '#core/shapes/traced.ts'
+import { isHandKey } from '#core/shapes/track.ts'
+import { follow, type Followed, type FollowResult } from '#core/tracking/follow.ts'
+import type { PlaneModel } from '#core/tracking/plane.ts'
+import { type GetFrame, KeptPictures } from '../frames/keptPictures.ts'
+
+/** What is to be followed, and how. */
+export interface FollowOrder {
+  records: AnyRecord[]
+  part: string
+  model: PlaneModel
+  /** See FollowTask. */
+  letGo: number
+  from: number
+  to: number
+  stopBelow: number
+  /** Frames of the shot. */
+  length: number
+  /** Ids of parts that lie over it. */
+  behind: string[]
+}
+
+class Follower {
+  private readonly pictures = new KeptPictures()
+  private wanted = true
+
+  /**
+   * Follows one part. `frame` hands over decoded frames of the shot; `found` is told of each frame as it is found. Throws
+   * a sentence where nothing can be followed.
+   */
+  async follow(
+    { records: list, part: id, behind, length, ...order }: FollowOrder,
+    frame: GetFrame,
+    found: (one: Followed) => void,
+  ): Promise<FollowResult> {
+    this.wanted = true
+    const records = new Records(list)
+    const part = records.get('part', id)!
+    const kind = partKind(part.kind)
+    const keys = records
+      .childrenOf('key', id)
+      .filter(isHandKey)
+      .map((key) => ({ frame: key.frame, points: likelyShape(records, part, key.frame) ?? key.points }))
+    return await follow({
+      ...order,
+      ...{ kind, settings: part.settings, keys, found },
+      covered: (at) =>
+        behind.flatMap((other) => {
+          const one = records.get('part', other)
+          const edge = one && edgeOf(tracedPart(records, one), at)
+          return edge ? [edge] : []
+        }),
+      picture: (at) => this.pictures.get(at, frame),
+      backdrop: (at) => this.pictures.backdropAt(at, length, frame),
+      stopped: () => !this.wanted,
+    })
+  }
+
+  /** Ends the run under way; what it found until now comes back from it. */
+  stop(): void {
+    this.wanted = false
+  }
+}
+
+export type FollowWorker = Comlink.Remote<Follower>
+Comlink.expose(new Follower())

@@ -1,0 +1,218 @@
+<script setup lang="ts">
+import { ArrowDown, ArrowUp, Ellipsis } from '@lucide/vue'
+import { useElementSize } from '@vueuse/core'
+import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
+import { recut } from '#core/edits/recutShot.ts'
+import type { Shot } from '#core/records/types.ts'
+import { strips } from '../frames/strip.ts'
+import { useEffects } from '../effects/effects.ts'
+import { useProject } from '../project/project.ts'
+import EditableName from '../ui/EditableName.vue'
+import IconButton from '../ui/IconButton.vue'
+import MenuButton, { type MenuEntry } from '../ui/MenuButton.vue'
+import { arithmetic } from '../ui/arithmetic.ts'
+import { typedNumber } from '../ui/typedNumber.ts'
+
+/** A shot on the filmstrip of its clip, with its in and out to drag or to type. */
+const props = defineProps<{ shot: Shot; first: boolean; last: boolean }>()
+const emit = defineEmits<{ move: [way: 1 | -1]; another: [] }>()
+const project = useProject()
+const effects = useEffects()
+
+const name = useTemplateRef('name')
+const strip = useTemplateRef<HTMLElement>('strip')
+const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
+const { width } = useElementSize(strip)
+const height = 58
+const media = computed(() => project.get('media', props.shot.media))
+const trouble = ref('')
+
+watch(
+  [media, width, canvas],
+  () => {
+    const [clip, target] = [media.value, canvas.value]
+    if (!clip || !target || width.value < 50) return
+    const count = Math.max(2, Math.min(16, Math.floor(width.value / ((height * clip.width) / clip.height))))
+    target.width = Math.round(width.value)
+    target.height = height
+    const slot = width.value / count
+    strips.of(clip, count).forEach((picture, i) =>
+      picture
+        .then(({ pixels, width: w, height: h }) => {
+          const small = new OffscreenCanvas(w, h)
+          small.getContext('2d')!.putImageData(new ImageData(pixels, w, h), 0, 0)
+          const c = target.getContext('2d')!
+          const scale = Math.max(slot / w, height / h)
+          const [sw, sh] = [slot / scale, height / scale]
+          c.imageSmoothingQuality = 'high'
+          c.drawImage(small, (w - sw) / 2, (h - sh) / 2, sw, sh, i * slot, 0, slot, height)
+        })
+        .catch((error: Error) => {
+          trouble.value = error.message
+        }),
+    )
+  },
+  { flush: 'post' },
+)
+
+/** In and out under the hand, not committed yet. */
+const held = shallowRef<{ from: number; to: number } | null>(null)
+const cut = computed(() => held.value ?? { from: props.shot.in, to: props.shot.out })
+const place = (frame: number) => (media.value ? (100 * frame) / media.value.frames : 0)
+
+function keep(from: number, to: number): void {
+  const shot = project.get('shot', props.shot.id)
+  if (!shot || !media.value) return
+  const start = Math.max(0, Math.min(media.value.frames - 1, Math.round(from)))
+  const end = Math.max(start + 1, Math.min(media.value.frames, Math.round(to)))
+  if (start !== shot.in || end !== shot.out)
+    project.commit(`Cut ${shot.name}`, recut(project.records()!, shot, start, end))
+}
+function grab(edge: 'from' | 'to', event: PointerEvent): void {
+  const handle = event.currentTarget as HTMLElement
+  handle.setPointerCapture(event.pointerId)
+  const move = (at: PointerEvent) => {
+    const box = strip.value!.getBoundingClientRect()
+    const frame = Math.round(((at.clientX - box.left) / box.width) * media.value!.frames)
+    const { from, to } = cut.value
+    held.value =
+      edge === 'from'
+        ? { from: Math.max(0, Math.min(to - 1, frame)), to }
+        : { from, to: Math.min(media.value!.frames, Math.max(from + 1, frame)) }
+  }
+  const drop = () => {
+    handle.removeEventListener('pointermove', move)
+    if (held.value) keep(held.value.from, held.value.to)
+    held.value = null
+  }
+  handle.addEventListener('pointermove', move)
+  handle.addEventListener('pointerup', drop, { once: true })
+  handle.addEventListener('pointercancel', drop, { once: true })
+}
+function byKeys(edge: 'from' | 'to', event: KeyboardEvent): void {
+  const by = (event.key === 'ArrowLeft' ? -1 : event.key === 'ArrowRight' ? 1 : 0) * (event.shiftKey ? 10 : 1)
+  if (!by) return
+  event.preventDefault()
+  const { from, to } = cut.value
+  if (edge === 'from') keep(Math.min(to - 1, from + by), to)
+  else keep(from, Math.max(from + 1, to + by))
+}
+function typed(edge: 'from' | 'to', event: Event): void {
+  const input = event.target as HTMLInputElement
+  const value = arithmetic(input.value)
+  if (value !== null) keep(edge === 'from' ? value : cut.value.from, edge === 'to' ? value + 1 : cut.value.to)
+  input.value = String(edge === 'from' ? cut.value.from : cut.value.to - 1)
+}
+
+function typedJoin(event: Event): void {
+  const input = event.target as HTMLInputElement
+  const value = typedNumber(input.value, 'The join')
+  if (value !== null) effects.join(props.shot, value)
+  input.value = String(project.get('shot', props.shot.id)?.join ?? 0)
+}
+
+const menu: MenuEntry[] = [
+  { label: 'Rename', run: () => void name.value?.edit() },
+  { label: 'Another shot of this clip', run: () => emit('another') },
+  {
+    label: 'Delete',
+    danger: true,
+    run: () =>
+      project.commit(`Delete ${props.shot.name}`, {
+        put: [],
+        remove: project.records()!.withDescendants([{ type: 'shot', id: props.shot.id }]),
+      }),
+  },
+]
+function rename(to: string): void {
+  project.commit(`Rename ${props.shot.name}`, { put: [{ ...props.shot, name: to }], remove: [] })
+}
+</script>
+
+<template>
+  <li class="flex flex-col gap-2 border-b py-3" :aria-label="shot.name">
+    <div class="flex items-center gap-3">
+      <EditableName
+        ref="name"
+        class="w-56 text-l font-semibold"
+        :name="shot.name"
+        label="Name of the shot"
+        @rename="rename"
+      />
+      <span class="text-second">of {{ media?.name }}</span>
+      <span class="flex-1" />
+      <label class="flex items-center gap-1.5 text-second"
+        >in
+        <input
+          class="field numbers h-7 w-16 text-right"
+          inputmode="numeric"
+          :value="cut.from"
+          aria-label="In: first frame"
+          @change="typed('from', $event)"
+        />
+      </label>
+      <label class="flex items-center gap-1.5 text-second"
+        >out
+        <input
+          class="field numbers h-7 w-16 text-right"
+          inputmode="numeric"
+          :value="cut.to - 1"
+          aria-label="Out: last frame"
+          @change="typed('to', $event)"
+        />
+      </label>
+      <span class="numbers w-36 text-right text-second"
+        >{{ cut.to - cut.from }} frames, {{ ((cut.to - cut.from) / (media?.rate ?? 24)).toFixed(2) }} s</span
+      >
+      <IconButton :icon="ArrowUp" label="Earlier" :disabled="first" @click="emit('move', -1)" />
+      <IconButton :icon="ArrowDown" label="Later" :disabled="last" @click="emit('move', 1)" />
+      <MenuButton :label="`More for ${shot.name}`" :entries="menu"
+        ><Ellipsis :size="16" aria-hidden="true"
+      /></MenuButton>
+      <RouterLink class="button-main" :to="{ name: 'trace', params: { id: project.project?.id, shot: shot.id } }"
+        >Trace</RouterLink
+      >
+    </div>
+    <div ref="strip" class="relative overflow-hidden rounded-[6px] bg-ground" :style="{ height: `${height}px` }">
+      <canvas ref="canvas" class="absolute inset-0 size-full" aria-hidden="true" />
+      <p v-if="trouble" class="absolute inset-0 flex items-center px-3 text-ember" role="alert">{{ trouble }}</p>
+      <span class="absolute inset-y-0 left-0 bg-black/70" :style="{ width: `${place(cut.from)}%` }" />
+      <span class="absolute inset-y-0 right-0 bg-black/70" :style="{ width: `${100 - place(cut.to)}%` }" />
+      <span
+        v-for="edge in ['from', 'to'] as const"
+        :key="edge"
+        role="slider"
+        tabindex="0"
+        :aria-label="edge === 'from' ? 'In' : 'Out'"
+        :aria-valuenow="edge === 'from' ? cut.from : cut.to - 1"
+        :aria-valuemin="0"
+        :aria-valuemax="(media?.frames ?? 1) - 1"
+        class="absolute inset-y-0 flex w-4 cursor-ew-resize justify-center rounded"
+        :style="
+          edge === 'from'
+            ? { left: `calc(${place(cut.from)}% - ${cut.from ? 8 : 0}px)` }
+            : { right: `calc(${100 - place(cut.to)}% - ${cut.to < (media?.frames ?? 0) ? 8 : 0}px)` }
+        "
+        @pointerdown="grab(edge, $event)"
+        @keydown="byKeys(edge, $event)"
+      >
+        <span class="h-full w-1 bg-text" />
+      </span>
+    </div>
+    <label
+      v-if="!last"
+      class="flex items-center gap-1.5 self-end text-second"
+      title="Frames on which both shots run; 0 is a cut"
+    >
+      {{ shot.join ? 'the next shot takes over in the last' : 'a cut follows; join the next shot over' }}
+      <input
+        class="field numbers h-7 w-14 text-right"
+        inputmode="numeric"
+        :value="shot.join"
+        aria-label="Joined to the next shot over frames"
+        @change="typedJoin($event)"
+      />
+      frames
+    </label>
+  </li>
+</template>

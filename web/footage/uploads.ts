@@ -1,0 +1,132 @@
+import * as Comlink from 'comlink'
+import { defineStore } from 'pinia'
+import { computed, ref } from 'vue'
+import { sequencesOf } from '#core/formats/sequence.ts'
+import { isPictures, type Media, type Shot } from '#core/records/types.ts'
+import { api } from '../project/api.ts'
+import { startEncoder } from '../frames/start.ts'
+import { newId, useProject } from '../project/project.ts'
+
+/** Pictures as one zip, packed by a worker onto the browser's disk. */
+function zipped(files: File[]): { file: Promise<File>; discard: () => void } {
+  const { remote, stop } = startEncoder()
+  const pack = async () => {
+    await remote.beginZip(crypto.randomUUID())
+    for (const file of files) {
+      const bytes = new Uint8Array(await file.arrayBuffer())
+      await remote.addPicture(file.name, Comlink.transfer(bytes, [bytes.buffer]))
+    }
+    return remote.finish()
+  }
+  return { file: pack(), discard: () => void remote.discard().finally(stop) }
+}
+
+export interface Upload {
+  id: string
+  project: string
+  name: string
+  bytes: number
+  /** 0..1 */
+  share: number
+  /** Empty while it runs. */
+  trouble: string
+  cancel: () => void
+}
+
+/** Clips on their way to the server; they go on while other steps are visited. */
+export const useUploads = defineStore('uploads', () => {
+  const project = useProject()
+  const all = ref<Upload[]>([])
+  const here = computed(() => all.value.filter((upload) => upload.project === project.session?.project))
+
+  const dismiss = (id: string) => {
+    all.value = all.value.filter((upload) => upload.id !== id)
+  }
+
+  /** Takes chosen files in; numbered pictures come as one sequence each. */
+  function take(files: readonly File[]): void {
+    for (const { name, files: places } of sequencesOf(files.map((file) => file.name))) {
+      const own = places.map((i) => files[i]!)
+      void bringIn(name, own)
+    }
+  }
+
+  /** Sends a clip, a still or the pictures of a sequence, and makes a shot of the whole of it; of a still none. */
+  async function bringIn(name: string, files: File[]): Promise<void> {
+    const target = project.session?.project
+    if (!target) return
+    const stop = new AbortController()
+    const id = newId()
+    all.value.push({
+      id,
+      project: target,
+      name,
+      bytes: files.reduce((sum, file) => sum + file.size, 0),
+      share: 0,
+      trouble: '',
+      cancel: () => stop.abort(),
+    })
+    const entry = () => all.value.find((upload) => upload.id === id)
+    const packed = files.length > 1 ? zipped(files) : null
+    try {
+      const file = packed ? await packed.file : files[0]!
+      stop.signal.throwIfAborted()
+      const facts = await api.upload(file, (share) => entry() && (entry()!.share = share), stop.signal)
+      dismiss(id)
+      if (project.session?.project !== target) return
+      const known = project.all('media').find((one) => one.hash === facts.hash)
+      const {
+        hash,
+        codec,
+        audio,
+        width,
+        height,
+        rotation,
+        frames,
+        rate,
+        variableRate,
+        seconds,
+        bytes,
+        matrix,
+        range,
+        tagged,
+      } = facts
+      const media: Media = known ?? {
+        ...{ type: 'media', id: newId(), name: name.slice(0, 260), hash, codec, audio, width, height, rotation },
+        ...{ frames, rate, variableRate, seconds, bytes, matrix, range, tagged },
+      }
+      // A still is there to be inserted.
+      const shot = isPictures(media) && media.frames === 1 ? [] : [shotOf(media, name)]
+      project.commit(`Bring in ${name}`, { put: [...(known ? [] : [media]), ...shot], remove: [] })
+    } catch (error) {
+      if (error instanceof DOMException && error.name === 'AbortError') dismiss(id)
+      else if (entry()) entry()!.trouble = (error as Error).message
+    } finally {
+      packed?.discard()
+    }
+  }
+
+  function shotOf(media: Media, fileName: string): Shot {
+    const base =
+      fileName
+        .replace(/\.[^.]*$/, '')
+        .replace(/[-_]+/g, ' ')
+        .trim()
+        .slice(0, 70) || 'Shot'
+    const taken = new Set(project.shots.map((shot) => shot.name))
+    let name = base
+    for (let i = 2; taken.has(name); i++) name = `${base} ${i}`
+    return {
+      type: 'shot',
+      id: newId(),
+      media: media.id,
+      name,
+      order: (project.shots.at(-1)?.order ?? 0) + 1,
+      in: 0,
+      out: media.frames,
+      join: 0,
+    }
+  }
+
+  return { here, take, dismiss, shotOf }
+})

@@ -1,0 +1,167 @@
+import { defineStore } from 'pinia'
+import { computed, ref } from 'vue'
+import { toast } from 'vue-sonner'
+import { filmOf, type Stretch } from '#core/records/film.ts'
+import { Records } from '#core/records/records.ts'
+import { type AnyRecord, type Shot, shotLength } from '#core/records/types.ts'
+import { api, type OutputFile } from '../project/api.ts'
+import { timesOf } from '../frames/clipOf.ts'
+import { type FileKind, renderFilm } from './renderFilm.ts'
+import type { Content } from '../frames/render.worker.ts'
+import { newId, useProject } from '../project/project.ts'
+
+export interface RenderJob {
+  id: string
+  project: string
+  /** The shot, or '' for the whole film. */
+  shot: string
+  name: string
+  about: string
+  frames: number
+  done: number
+  state: 'waiting' | 'rendering' | 'keeping' | 'failed'
+  trouble: string
+  /** Seconds left, or null while nobody can know. */
+  left: number | null
+}
+
+export const kindNames: Record<FileKind, string> = {
+  mp4: 'MP4 video, H.264',
+  webm: 'WebM video, VP9',
+  png: 'PNG pictures in a zip',
+}
+const endings: Record<FileKind, string> = { mp4: 'mp4', webm: 'webm', png: 'zip' }
+
+/** A shot whole, or every shot of the film. */
+function stretchesOf(records: Records, shotId: string): Stretch[] {
+  if (!shotId) return filmOf(records)
+  const shot = records.get('shot', shotId)
+  const media = shot && records.get('media', shot.media)
+  return shot && media ? [{ shot, media, from: 0, to: shotLength(shot) }] : []
+}
+
+/** The queue of files to render, one after the other, and what was made. It goes on while other steps are visited. */
+export const useOutputs = defineStore('outputs', () => {
+  const project = useProject()
+  const jobs = ref<RenderJob[]>([])
+  const made = ref<OutputFile[]>([])
+  const stops = new Map<string, AbortController>()
+  const orders = new Map<string, { kind: FileKind; content: Content }>()
+  const busy = computed(() => jobs.value.some((job) => job.state !== 'failed'))
+  let running = false
+
+  async function load(): Promise<void> {
+    const id = project.session?.project
+    if (!id) return
+    try {
+      made.value = await api.outputs(id)
+    } catch (error) {
+      toast.error((error as Error).message)
+    }
+  }
+
+  /** Puts a shot, or without one the whole film, into the queue. */
+  function order(shot: Shot | null, kind: FileKind, content: Content): void {
+    const stretches = stretchesOf(project.records()!, shot?.id ?? '')
+    const media = stretches[0]?.media
+    if (!media) return
+    const frames = stretches.reduce((sum, { from, to }) => sum + to - from, 0)
+    const title = shot?.name ?? project.project?.name ?? 'Film'
+    const what =
+      content === 'over' ? 'plate with light' : kind === 'png' ? 'light alone with alpha' : 'light alone on black'
+    const job: RenderJob = {
+      ...{
+        id: newId(),
+        project: project.session!.project,
+        shot: shot?.id ?? '',
+        frames,
+        done: 0,
+        state: 'waiting',
+        trouble: '',
+        left: null,
+      },
+      name: `${title}${content === 'light' ? ' light' : ''}.${endings[kind]}`,
+      about: `${kindNames[kind]}, ${media.width} × ${media.height}, ${frames} frames, ${what}`,
+    }
+    jobs.value.push(job)
+    stops.set(job.id, new AbortController())
+    orders.set(job.id, { kind, content })
+    void run()
+  }
+
+  function cancel(id: string): void {
+    stops.get(id)?.abort()
+    if (jobs.value.find((job) => job.id === id)?.state !== 'rendering') drop(id)
+  }
+  function drop(id: string): void {
+    jobs.value = jobs.value.filter((job) => job.id !== id)
+    stops.delete(id)
+    orders.delete(id)
+  }
+
+  async function run(): Promise<void> {
+    if (running) return
+    running = true
+    for (
+      let job = jobs.value.find((one) => one.state === 'waiting');
+      job;
+      job = jobs.value.find((one) => one.state === 'waiting')
+    ) {
+      const { id } = job
+      try {
+        await render(job)
+        drop(id)
+        await load()
+      } catch (error) {
+        if (stops.get(id)?.signal.aborted) drop(id)
+        else {
+          job.state = 'failed'
+          job.trouble = (error as Error).message
+        }
+      }
+    }
+    running = false
+  }
+
+  async function render(job: RenderJob): Promise<void> {
+    job.state = 'rendering'
+    // A job takes the shot as it is when its turn comes; its project must still be the open one.
+    const records: AnyRecord[] =
+      project.session?.project === job.project
+        ? [...project.records()!.values()]
+        : (await api.openProject(job.project)).records
+    const stretches = stretchesOf(new Records(records), job.shot)
+    const [first] = stretches
+    if (!first) throw new Error(job.shot ? 'The shot was deleted meanwhile.' : 'All shots were deleted meanwhile.')
+    const times = await Promise.all(stretches.map(({ media }) => timesOf(media)))
+    const { kind, content } = orders.get(job.id)!
+    const name = job.shot ? first.shot.name : (records.find((one) => one.type === 'project')?.name ?? 'Film')
+    const started = performance.now()
+    const { file, discard } = await renderFilm(
+      { stretches, times, records, kind, content, name },
+      (done, of) => {
+        job.done = done
+        job.frames = of
+        if (done >= 4) job.left = (((performance.now() - started) / done) * (job.frames - done)) / 1000
+      },
+      stops.get(job.id)!.signal,
+    )
+    try {
+      job.state = 'keeping'
+      await api.keepOutput(job.project, first.shot.id, job.name, job.about, file)
+    } finally {
+      await discard()
+    }
+  }
+
+  async function remove(file: OutputFile): Promise<void> {
+    try {
+      await api.deleteOutput(project.session!.project, file.id)
+    } catch (error) {
+      toast.error((error as Error).message)
+    }
+    await load()
+  }
+
+  return { jobs, made, busy, load, order, cancel, drop, remove }
+})

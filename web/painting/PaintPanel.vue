@@ -1,0 +1,116 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { limits } from '#core/records/limits.ts'
+import { keysOf } from '../editor/shortcuts.ts'
+import { useBench } from '../editor/bench.ts'
+import { brush } from './brush.ts'
+import { useCast } from '../editor/cast.ts'
+import { usePainting } from './painting.ts'
+import ChoiceField from '../ui/ChoiceField.vue'
+import NumberField from '../ui/NumberField.vue'
+import RunPanel from '../editor/runs/RunPanel.vue'
+
+/** The brush of a painted matte, and how it is carried through the clip. */
+const bench = useBench()
+const cast = useCast()
+const painting = usePainting()
+
+const sides = [
+  { value: 'wanted' as const, label: 'what is wanted' },
+  { value: 'not' as const, label: 'what is not' },
+]
+const side = computed({
+  get: () => (brush.value.wanted ? ('wanted' as const) : ('not' as const)),
+  set: (value) => (brush.value.wanted = value === 'wanted'),
+})
+const size = computed({ get: () => brush.value.size, set: (value) => (brush.value.size = value) })
+const strokes = computed(() => (bench.part ? painting.strokesAt(bench.part, bench.frame).length : 0))
+const tolerance = ref(1.5)
+</script>
+
+<template>
+  <section v-if="bench.part" aria-label="Paint" class="flex flex-col">
+    <h3 class="heading flex h-8 items-center">Brush</h3>
+    <ChoiceField v-model="side" label="Strokes say" :options="sides" />
+    <NumberField
+      v-model="size"
+      label="Size"
+      :hint="`Width of a stroke (${keysOf('brushSmaller')[0]?.join(' ') ?? ''} smaller, ${keysOf('brushLarger')[0]?.join(' ') ?? ''} larger)`"
+      unit="px"
+      :min="1"
+      :max="Math.min(200, limits.brush)"
+      :step="1"
+      :standard="16"
+    />
+    <div class="mt-1 flex items-center justify-between">
+      <span class="text-second" data-testid="strokes"
+        ><span class="numbers text-text">{{ strokes }}</span> {{ strokes === 1 ? 'stroke' : 'strokes' }} here</span
+      >
+      <button
+        type="button"
+        class="button"
+        :disabled="strokes === 0 || bench.part.locked"
+        title="Takes the strokes of this frame back, with the matte that came from them"
+        @click="painting.clearStrokes(bench.part)"
+      >
+        take back
+      </button>
+    </div>
+  </section>
+  <RunPanel
+    v-if="bench.part"
+    title="Carry"
+    verb="carry"
+    past="carried"
+    hand-frame="painted"
+    again="The spans next to this painted frame are carried anew"
+    :run="painting.run"
+    :share="painting.progress"
+    :stopping="painting.stopping"
+    @go="painting.carry($event)"
+    @stop="painting.stop()"
+  >
+    <template #beside>
+      <button
+        type="button"
+        class="button ml-auto"
+        :aria-pressed="bench.part.locked"
+        :title="
+          bench.part.locked
+            ? 'The matte is kept as it is and not computed again'
+            : 'Keeps the matte as it is: no stroke and no carrying changes it'
+        "
+        @click="
+          cast.change(
+            bench.part!,
+            { locked: !bench.part!.locked },
+            `${bench.part!.locked ? 'Unlock' : 'Lock'} ${bench.part!.name}`,
+          )
+        "
+      >
+        {{ bench.part.locked ? 'unlock' : 'lock' }}
+      </button>
+    </template>
+    <div class="mt-2 flex items-end gap-1.5">
+      <NumberField
+        v-model="tolerance"
+        class="min-w-0 flex-1"
+        label="As outline"
+        hint="How far an outline of few points may lie off the matte."
+        unit="px"
+        :min="0.5"
+        :max="12"
+        :step="0.5"
+        :standard="1.5"
+      />
+    </div>
+    <button
+      type="button"
+      class="button mt-1 w-full"
+      title="An outline part with the same few points on every frame that has a matte, beside this one"
+      @click="painting.toOutline(tolerance)"
+    >
+      make an outline of it
+    </button>
+  </RunPanel>
+</template>

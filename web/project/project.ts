@@ -1,0 +1,115 @@
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef } from 'vue'
+import { toast } from 'vue-sonner'
+import type { Diff } from '#core/records/diff.ts'
+import type { StoredChange } from '#core/records/exchange.ts'
+import type { RecordType, RecordTypes } from '#core/records/types.ts'
+import { api } from './api.ts'
+import { Outbox } from './outbox.ts'
+import { type Clash, type Keeping, ProjectSession, sendOrphans } from './session.ts'
+
+const outbox = new Outbox()
+const world = { commit: api.commit, outbox, retryAfter: 2000 }
+
+/** The open project for the interface: records to read, one way to change them, and how well they are kept. */
+export const useProject = defineStore('project', () => {
+  const session = shallowRef<ProjectSession | null>(null)
+  /** Counts changes of the records: what is computed from records reads it. */
+  const version = ref(0)
+  const keeping = shallowRef<Keeping>({ state: 'kept' })
+  const clash = shallowRef<Clash | null>(null)
+  const undoLabel = ref<string | null>(null)
+  const redoLabel = ref<string | null>(null)
+  const unsent = ref(0)
+  const followers = new Set<(diff: Diff, inverse: Diff) => void>()
+  let live: EventSource | null = null
+
+  const readState = () => {
+    const now = session.value
+    keeping.value = now?.keeping ?? { state: 'kept' }
+    clash.value = now?.clash[0] ?? null
+    undoLabel.value = now?.undoLabel ?? null
+    redoLabel.value = now?.redoLabel ?? null
+    unsent.value = now?.unsent ?? 0
+  }
+
+  async function open(id: string): Promise<void> {
+    if (session.value?.project === id) return
+    close()
+    const { clash: left, notices } = await sendOrphans(await outbox.orphans(id), world)
+    const opened = new ProjectSession(id, await api.openProject(id), world)
+    opened.clash.push(...left)
+    opened.onChange = (diff, inverse) => {
+      version.value++
+      for (const follow of followers) follow(diff, inverse)
+    }
+    opened.onState = readState
+    opened.onNotice = (sentence) => toast.warning(sentence, { duration: 12_000 })
+    notices.forEach((sentence) => toast.warning(sentence, { duration: 12_000 }))
+    session.value = opened
+    version.value++
+    readState()
+    live = new EventSource(`/api/projects/${id}/live?since=${opened.revision}`)
+    live.onmessage = (event) => opened.take(JSON.parse(event.data as string) as StoredChange)
+  }
+
+  function close(): void {
+    live?.close()
+    session.value?.close()
+    session.value = null
+    readState()
+  }
+
+  /** Returns whether the change was made; where it is not allowed the user is told why. */
+  function commit(label: string, diff: Diff, group = '', within?: number): boolean {
+    try {
+      session.value?.commit(label, plain(diff), group, within)
+      return true
+    } catch (error) {
+      toast.error(error instanceof Error ? error.message : String(error))
+      return false
+    }
+  }
+
+  /** The records, for reading; called in a computed it follows their changes. */
+  const records = () => {
+    void version.value
+    return session.value?.records ?? null
+  }
+  const get = <T extends RecordType>(type: T, id: string): RecordTypes[T] | null => {
+    void version.value
+    return session.value?.records.get(type, id) ?? null
+  }
+  const childrenOf = <T extends RecordType>(type: T, parent: string): readonly RecordTypes[T][] => {
+    void version.value
+    return session.value?.records.childrenOf(type, parent) ?? []
+  }
+  const all = <T extends RecordType>(type: T): RecordTypes[T][] => {
+    void version.value
+    return session.value?.records.all(type) ?? []
+  }
+  const project = computed(() => all('project')[0] ?? null)
+  const shots = computed(() => all('shot'))
+
+  return {
+    ...{ session, version, keeping, clash, undoLabel, redoLabel, unsent, records, project, shots },
+    ...{ open, close, commit, get, childrenOf, all },
+    undo: () => session.value?.undo(),
+    redo: () => session.value?.redo(),
+    settle: (keepMine: boolean) => session.value?.settle(keepMine),
+    /** Calls back after every change of the records; returns the way to stop. */
+    follow(callback: (diff: Diff, inverse: Diff) => void): () => void {
+      followers.add(callback)
+      return () => followers.delete(callback)
+    },
+  }
+})
+
+/** More records than this come from the records themselves, never from a control. */
+const fromControls = 500
+
+/** The change as plain data: what a control hands over may be wrapped by Vue, and no worker or database takes that. */
+const plain = (diff: Diff): Diff => (diff.put.length > fromControls ? diff : (JSON.parse(JSON.stringify(diff)) as Diff))
+
+/** A short random id for a new record. */
+export const newId = (): string => crypto.randomUUID().slice(0, 13)

@@ -1,0 +1,238 @@
+import { describe, expect, it, vi } from 'vitest'
+import type { Diff } from '#core/records/diff.ts'
+import type { CommitAnswer, StoredChange } from '#core/records/exchange.ts'
+import { makeKey } from '#core/records/make.ts'
+import { type AnyRecord, type Key, keyId } from '#core/records/types.ts'
+import { makePart } from '#core/shapes/make.ts'
+import { ServerError } from './api.ts'
+import type { UnsentChange } from './outbox.ts'
+import { ProjectSession, sendOrphans } from './session.ts'
+
+const key = (frame: number, x = 0): Key => makeKey('p', frame, [x, 0, 10, 10])
+const part: AnyRecord = makePart({ id: 'p', member: 'c', name: 'shaft', kind: 'rod', order: 1 })
+const put = (...records: AnyRecord[]): Diff => ({ put: records, remove: [] })
+const removePart: Diff = {
+  put: [],
+  remove: [
+    { type: 'part', id: 'p' },
+    { type: 'key', id: keyId('p', 1) },
+  ],
+}
+
+/** A server that answers by the rules of the real one and tells every tab that listens. */
+class FakeServer {
+  log: StoredChange[] = []
+  down = false
+  refuse: ((diff: Diff) => string | null) | null = null
+  tabs: ProjectSession[] = []
+
+  commit = async (
+    _: string,
+    change: { id: string; base: number; label: string; diff: Diff },
+  ): Promise<CommitAnswer> => {
+    await Promise.resolve()
+    if (this.down) throw new ServerError(0, 'The server does not answer.')
+    const why = this.refuse?.(change.diff)
+    if (why) throw new ServerError(422, why)
+    const known = this.log.find((one) => one.id === change.id)
+    if (known) return { accepted: true, revision: known.revision }
+    if (change.base < this.log.length)
+      return { accepted: false, revision: this.log.length, newer: this.log.slice(change.base) }
+    const stored = { id: change.id, label: change.label, diff: change.diff, revision: this.log.length + 1 }
+    this.log.push(stored)
+    this.tabs.forEach((tab) => tab.take(stored))
+    return { accepted: true, revision: stored.revision }
+  }
+
+  tab(name: string, listens = true) {
+    const kept = new Map<string, UnsentChange>()
+    const outbox = {
+      tab: name,
+      keep: async (change: UnsentChange) => void kept.set(change.id, change),
+      drop: async (id: string) => void kept.delete(id),
+    }
+    const session = new ProjectSession(
+      'project',
+      { revision: 0, records: [part] },
+      { commit: this.commit, outbox, retryAfter: 5 },
+    )
+    const notices: string[] = []
+    session.onNotice = (sentence) => notices.push(sentence)
+    if (listens) this.tabs.push(session)
+    return { session, kept, notices }
+  }
+}
+const frames = (session: ProjectSession) =>
+  session.records.childrenOf('key', 'p').map((one) => `${one.frame}:${one.points[0]}`)
+const settled = (session: ProjectSession) => vi.waitFor(() => expect(session.keeping.state).toBe('kept'))
+
+describe('one tab', () => {
+  it('shows a change at once, keeps it until it is acknowledged, and undoes and redoes without limit', async () => {
+    const server = new FakeServer()
+    const { session, kept } = server.tab('a')
+    for (let frame = 0; frame < 300; frame++) session.commit(`Key ${frame}`, put(key(frame)))
+    expect(frames(session)).toHaveLength(300)
+    expect(kept.size).toBeGreaterThan(290)
+    await settled(session)
+    expect(kept.size).toBe(0)
+    for (let i = 0; i < 300; i++) session.undo()
+    expect(frames(session)).toEqual([])
+    expect(session.undoLabel).toBeNull()
+    for (let i = 0; i < 300; i++) session.redo()
+    expect(frames(session)).toHaveLength(300)
+    await settled(session)
+    expect(server.log).toHaveLength(900)
+  })
+  it('counts a run of nudges as one step and sends it as few changes', async () => {
+    const server = new FakeServer()
+    const { session } = server.tab('a')
+    session.commit('Key', put(key(5, 1)))
+    for (let i = 0; i < 40; i++) session.commit('Nudge', put(key(5, 2 + i)), 'nudge p 5')
+    expect(frames(session)).toEqual(['5:41'])
+    session.undo()
+    expect(frames(session)).toEqual(['5:1'])
+    await settled(session)
+    expect(server.log.length).toBeLessThan(6)
+  })
+  it('refuses what does not fit with a sentence; nothing changes', () => {
+    const { session } = new FakeServer().tab('a')
+    expect(() => session.commit('Key', put({ ...key(1), points: [0, 0, Number.NaN, 1] }))).toThrow(
+      /coordinate must be a number/,
+    )
+    expect(session.unsent).toBe(0)
+    expect(session.undoLabel).toBeNull()
+  })
+  it('takes back what the server refuses, with what was built on it, and says so', async () => {
+    const server = new FakeServer()
+    server.refuse = (diff) => (diff.put.some((record) => record.id === keyId('p', 2)) ? 'No key there.' : null)
+    const { session, kept, notices } = server.tab('a')
+    session.commit('Key 1', put(key(1)))
+    session.commit('Key 2', put(key(2)))
+    session.commit('Key 3', put(key(3)))
+    await vi.waitFor(() => expect(notices).toHaveLength(1))
+    expect(notices[0]).toMatch(/"Key 2" could not be kept.*No key there/)
+    await settled(session)
+    expect(frames(session)).toEqual(['1:0'])
+    expect(kept.size).toBe(0)
+  })
+  it('waits while the server is away and sends everything in order when it is back', async () => {
+    const server = new FakeServer()
+    server.down = true
+    const { session, kept } = server.tab('a')
+    session.commit('Key 1', put(key(1)))
+    session.commit('Key 2', put(key(2)))
+    await vi.waitFor(() =>
+      expect(session.keeping).toMatchObject({ state: 'waiting', why: expect.stringMatching(/does not answer/) }),
+    )
+    expect(kept.size).toBe(2)
+    server.down = false
+    await settled(session)
+    expect(server.log.map((change) => change.label)).toEqual(['Key 1', 'Key 2'])
+  })
+})
+
+describe('two tabs', () => {
+  it('follow each other live and end with the same records', async () => {
+    const server = new FakeServer()
+    const [a, b] = [server.tab('a').session, server.tab('b').session]
+    for (let i = 0; i < 20; i++) (i % 2 ? a : b).commit(`Key ${i}`, put(key(i, i)))
+    await settled(a)
+    await settled(b)
+    expect(frames(a)).toEqual(frames(b))
+    expect(frames(a)).toHaveLength(20)
+    expect(a.clash).toEqual([])
+  })
+  it('changed the same key: the earlier one stands, the other is asked and can be put back', async () => {
+    const server = new FakeServer()
+    const [a, late] = [server.tab('a'), server.tab('b', false)]
+    a.session.commit('Key by a', put(key(7, 1)))
+    await settled(a.session)
+    late.session.commit('Key by b', put(key(7, 2)))
+    await vi.waitFor(() => expect(late.session.clash).toHaveLength(1))
+    expect(frames(late.session)).toEqual(['7:1'])
+    expect(server.log).toHaveLength(1)
+    expect(late.kept.size).toBe(1)
+    late.session.settle(true)
+    await settled(late.session)
+    expect(frames(late.session)).toEqual(['7:2'])
+    expect(frames(a.session)).toEqual(['7:2'])
+    expect(late.kept.size).toBe(0)
+  })
+  it('can leave the other tab’s change as it is', async () => {
+    const server = new FakeServer()
+    const [a, late] = [server.tab('a'), server.tab('b', false)]
+    a.session.commit('Key by a', put(key(7, 1)))
+    await settled(a.session)
+    late.session.commit('Key by b', put(key(7, 2)))
+    await vi.waitFor(() => expect(late.session.clash).toHaveLength(1))
+    late.session.settle(false)
+    expect(frames(late.session)).toEqual(['7:1'])
+    expect(late.kept.size).toBe(0)
+    expect(server.log).toHaveLength(1)
+  })
+  it('put back a key whose part the other tab deleted, together with the part', async () => {
+    const server = new FakeServer()
+    const [a, late] = [server.tab('a'), server.tab('b', false)]
+    a.session.commit('Key', put(key(1, 1)))
+    await settled(a.session)
+    late.session.take(server.log[0]!)
+    a.session.commit('Delete shaft', removePart)
+    await settled(a.session)
+    late.session.commit('Key by b', put(key(2, 2)))
+    await vi.waitFor(() => expect(late.session.clash).toHaveLength(1))
+    expect(late.session.records.get('part', 'p')).toBeUndefined()
+    late.session.settle(true)
+    await settled(late.session)
+    expect(frames(a.session)).toEqual(['1:1', '2:2'])
+  })
+  it('undo never overwrites what the other tab did meanwhile', async () => {
+    const server = new FakeServer()
+    const [a, b] = [server.tab('a'), server.tab('b')]
+    a.session.commit('Key by a', put(key(4, 1)))
+    await settled(a.session)
+    b.session.commit('Key by b', put(key(4, 2)))
+    await settled(b.session)
+    a.session.undo()
+    expect(a.notices[0]).toMatch(/changed in another tab since/)
+    expect(frames(a.session)).toEqual(['4:2'])
+  })
+})
+
+describe('changes of a closed tab', () => {
+  const orphan = (n: number, base: number, diff: Diff): UnsentChange => ({
+    id: `o${n}`,
+    project: 'project',
+    tab: 'gone',
+    number: n,
+    base,
+    label: `Orphan ${n}`,
+    diff,
+  })
+  it('are sent in order, though the project went on', async () => {
+    const server = new FakeServer()
+    await server.commit('project', { id: 'x', base: 0, label: 'other', diff: put(key(30)) })
+    const dropped: string[] = []
+    const outbox = { drop: async (id: string) => void dropped.push(id) }
+    const answer = await sendOrphans([orphan(1, 0, put(key(1))), orphan(2, 0, put(key(1, 5)))], {
+      commit: server.commit,
+      outbox,
+    })
+    expect(answer).toEqual({ clash: [], notices: [] })
+    expect(dropped).toEqual(['o1', 'o2'])
+    expect(server.log.map((change) => change.label)).toEqual(['other', 'Orphan 1', 'Orphan 2'])
+  })
+  it('that clash wait for the user; those that fit no more are named', async () => {
+    const server = new FakeServer()
+    await server.commit('project', { id: 'x', base: 0, label: 'other', diff: put(key(1, 9)) })
+    server.refuse = (diff) => (diff.put.some((record) => record.id === keyId('p', 3)) ? 'Its part is gone.' : null)
+    const dropped: string[] = []
+    const outbox = { drop: async (id: string) => void dropped.push(id) }
+    const answer = await sendOrphans([orphan(1, 0, put(key(1, 5))), orphan(2, 0, put(key(3)))], {
+      commit: server.commit,
+      outbox,
+    })
+    expect(answer.clash.map((one) => one.mine.id)).toEqual(['o1'])
+    expect(answer.notices[0]).toMatch(/"Orphan 2" from a closed tab could not be kept: Its part is gone/)
+    expect(dropped).toEqual(['o2'])
+  })
+})

@@ -1,0 +1,349 @@
+import { checks } from '#core/checks.ts'
+import { clashes, composeDiffs, type Diff, refKey } from '#core/records/diff.ts'
+import type { CommitAnswer, StoredChange } from '#core/records/exchange.ts'
+import { Records } from '#core/records/records.ts'
+import { type AnyRecord, parentField } from '#core/records/types.ts'
+import { ServerError } from './api.ts'
+import type { UnsentChange } from './outbox.ts'
+
+/** What the session needs of the world; tests put their own in. */
+export interface SessionWorld {
+  commit(project: string, change: { id: string; base: number; label: string; diff: Diff }): Promise<CommitAnswer>
+  outbox: {
+    tab: string
+    keep(change: UnsentChange): Promise<void>
+    drop(id: string): Promise<void>
+  }
+  /** Milliseconds until an unanswered change is sent again. */
+  retryAfter: number
+}
+
+/** A change of this tab that met a different one of another tab. The other one stands; this one waits for a word. */
+export interface Clash {
+  mine: UnsentChange
+  theirs: StoredChange
+  /** Takes the other tab's change back; empty where it is not known any more. */
+  theirsBack: Diff
+}
+
+export type Keeping = { state: 'kept' } | { state: 'sending' } | { state: 'waiting'; why: string }
+
+interface Pending {
+  change: UnsentChange
+  back: Diff
+  /** Changes of one group that follow each other quickly count as one. */
+  group: string
+  inFlight: boolean
+  /** Whether it is on the browser's disk: what is not yet would be lost with the tab. */
+  stored: boolean
+}
+interface Step {
+  label: string
+  forward: Diff
+  back: Diff
+  group: string
+  at: number
+}
+
+const emptyDiff: Diff = { put: [], remove: [] }
+/** Changes of one group are one undo step while no longer pause than this lies between them (ms). */
+const groupPause = 1200
+/** More records than this are checked by the server alone: the interface must not wait for it. */
+const checkedHere = 500
+
+/**
+ * The open project in one tab: its records, the one way to change them, undo and redo, and the exchange with the
+ * server. Whatever happens shows at once here; what is not acknowledged lies in the outbox until it is.
+ */
+export class ProjectSession {
+  readonly project: string
+  readonly records: Records
+  revision: number
+  keeping: Keeping = { state: 'kept' }
+  clash: Clash[] = []
+  /** Called after every change of the records, with what takes it back. */
+  onChange: (diff: Diff, inverse: Diff) => void = () => {}
+  /** Called when `keeping`, `clash` or the undo steps changed. */
+  onState: () => void = () => {}
+  /** A sentence for the user. */
+  onNotice: (sentence: string) => void = () => {}
+
+  private readonly world: SessionWorld
+  private readonly pending: Pending[] = []
+  private readonly early = new Map<number, StoredChange>()
+  private undoSteps: Step[] = []
+  private redoSteps: Step[] = []
+  private sending = false
+  private closed = false
+  private made = 0
+
+  constructor(project: string, opened: { revision: number; records: AnyRecord[] }, world: SessionWorld) {
+    this.project = project
+    this.revision = opened.revision
+    this.records = new Records(opened.records)
+    this.world = world
+  }
+
+  get undoLabel(): string | null {
+    return this.undoSteps.at(-1)?.label ?? null
+  }
+  get redoLabel(): string | null {
+    return this.redoSteps.at(-1)?.label ?? null
+  }
+  /** Changes that wait in the outbox: only those are counted that are on the browser's disk already. */
+  get unsent(): number {
+    return this.pending.filter((entry) => entry.stored).length
+  }
+
+  /** Stops sending; what is unsent stays in the outbox. */
+  close(): void {
+    this.closed = true
+  }
+
+  /**
+   * The one way to change anything. Throws an Error with a sentence where the change is not allowed; nothing has
+   * changed then. `group` joins quick successions (a drag of a slider, a run of nudges) to one step.
+   */
+  commit(label: string, diff: Diff, group = '', within = groupPause): void {
+    if (diff.put.length + diff.remove.length === 0) return
+    if (diff.put.length <= checkedHere) checks.diff(diff)
+    const back = this.apply(diff)
+    const last = this.undoSteps.at(-1)
+    const now = Date.now()
+    if (last && group && last.group === group && now - last.at < within) {
+      last.forward = composeDiffs(last.forward, diff)
+      last.back = composeDiffs(back, last.back)
+      last.at = now
+    } else this.undoSteps.push({ label, forward: diff, back, group, at: now })
+    this.redoSteps = []
+    this.enqueue(label, diff, back, group)
+  }
+
+  undo(): void {
+    this.step(this.undoSteps, this.redoSteps, 'Undo')
+  }
+
+  redo(): void {
+    this.step(this.redoSteps, this.undoSteps, 'Redo')
+  }
+
+  private step(from: Step[], to: Step[], word: string): void {
+    const step = from.pop()
+    if (!step) return
+    if (!this.standsAs(step.forward)) {
+      this.onNotice(
+        `"${step.label}" was changed in another tab since; ${word.toLowerCase()} would overwrite that and was left out.`,
+      )
+      this.onState()
+      return
+    }
+    const back = this.apply(step.back)
+    to.push({ label: step.label, forward: step.back, back, group: '', at: 0 })
+    this.enqueue(`${word}: ${step.label}`, step.back, back, '')
+  }
+
+  /** Whether everything the diff touched is still as the diff left it. */
+  private standsAs(diff: Diff): boolean {
+    return (
+      diff.put.every((record) => {
+        const now = this.records.get(record.type, record.id)
+        return now === record || JSON.stringify(now) === JSON.stringify(record)
+      }) && diff.remove.every((ref) => this.records.get(ref.type, ref.id) === undefined)
+    )
+  }
+
+  private apply(diff: Diff): Diff {
+    const back = this.records.apply(diff)
+    this.onChange(diff, back)
+    return back
+  }
+
+  private enqueue(label: string, diff: Diff, back: Diff, group: string): void {
+    const last = this.pending.at(-1)
+    if (last && group && last.group === group && !last.inFlight) {
+      last.change = { ...last.change, diff: composeDiffs(last.change.diff, diff) }
+      last.back = composeDiffs(back, last.back)
+      void this.store(last)
+    } else {
+      const { tab } = this.world.outbox
+      const change: UnsentChange = {
+        id: crypto.randomUUID(),
+        project: this.project,
+        tab,
+        number: this.made++,
+        base: this.revision,
+        label,
+        diff,
+      }
+      const entry: Pending = { change, back, group, inFlight: false, stored: false }
+      this.pending.push(entry)
+      void this.store(entry)
+    }
+    if (this.keeping.state === 'kept') this.setKeeping({ state: 'sending' })
+    else this.onState()
+    void this.send()
+  }
+
+  private async store(entry: Pending): Promise<void> {
+    entry.stored = false
+    const { change } = entry
+    await this.world.outbox.keep(change)
+    if (entry.change !== change) return
+    entry.stored = true
+    this.onState()
+  }
+
+  private async send(): Promise<void> {
+    if (this.sending || this.closed) return
+    this.sending = true
+    try {
+      while (this.pending.length && !this.closed) {
+        const entry = this.pending[0]!
+        entry.inFlight = true
+        const { id, label, diff } = entry.change
+        const answer = await this.world.commit(this.project, { id, base: this.revision, label, diff })
+        if (answer.accepted) this.take({ id, revision: answer.revision, label, diff })
+        else answer.newer.forEach((change) => this.take(change))
+        // An answer to a repeated change can run ahead of what this tab has heard; the live line fills the gap.
+        if (answer.accepted && this.pending[0] === entry)
+          return this.sendAgain('Waiting for the changes of another tab.')
+      }
+      this.setKeeping({ state: 'kept' })
+    } catch (error) {
+      const entry = this.pending[0]
+      if (entry) entry.inFlight = false
+      const status = error instanceof ServerError ? error.status : 0
+      const why = error instanceof Error ? error.message : String(error)
+      if (status === 0 || status >= 500 || !entry) this.sendAgain(why)
+      else {
+        this.refused(entry, why)
+        setTimeout(() => void this.send())
+      }
+    } finally {
+      this.sending = false
+    }
+  }
+
+  private sendAgain(why: string): void {
+    this.setKeeping({ state: 'waiting', why })
+    setTimeout(() => void this.send(), this.world.retryAfter)
+  }
+
+  /** The server will never take this change: it is taken back here, with all that was built on it. */
+  private refused(entry: Pending, why: string): void {
+    const undone = this.pending.splice(this.pending.indexOf(entry))
+    for (const { change, back } of undone.reverse()) {
+      this.apply(back)
+      void this.world.outbox.drop(change.id)
+    }
+    this.undoSteps = []
+    this.redoSteps = []
+    this.onNotice(`"${entry.change.label}" could not be kept and was taken back: ${why}`)
+    this.onState()
+  }
+
+  /** A change that the server has in its log, from an answer or from the live line, in any order. */
+  take(change: StoredChange): void {
+    if (change.revision <= this.revision) return
+    this.early.set(change.revision, change)
+    for (let next = this.early.get(this.revision + 1); next; next = this.early.get(this.revision + 1)) {
+      this.early.delete(next.revision)
+      this.revision = next.revision
+      const own = this.pending.findIndex((entry) => entry.change.id === next.id)
+      if (own >= 0) void this.world.outbox.drop(this.pending.splice(own, 1)[0]!.change.id)
+      else this.takeOver(next)
+    }
+    this.onState()
+  }
+
+  /** Another tab's change: it goes below what is pending here; what can not stand on it is put aside. */
+  private takeOver(theirs: StoredChange): void {
+    const apart = this.pending.filter((entry) => clashes(entry.change.diff, theirs.diff).length > 0)
+    if (apart.length === 0) return void this.apply(theirs.diff)
+    const before = this.pending.splice(0)
+    for (const entry of [...before].reverse()) this.apply(entry.back)
+    const theirsBack = this.apply(theirs.diff)
+    for (const entry of before) {
+      if (apart.includes(entry)) this.clash.push({ mine: entry.change, theirs, theirsBack })
+      else this.pending.push({ ...entry, back: this.apply(entry.change.diff), inFlight: false })
+    }
+  }
+
+  /** Settles the oldest clash: the other tab's change stays, or this tab's is laid over it again. */
+  settle(keepMine: boolean): void {
+    const clash = this.clash.shift()
+    if (!clash) return
+    void this.world.outbox.drop(clash.mine.id)
+    if (keepMine) {
+      try {
+        this.commit(clash.mine.label, over(this.records, clash))
+      } catch (error) {
+        this.onNotice(error instanceof Error ? error.message : String(error))
+      }
+    }
+    this.onState()
+  }
+
+  private setKeeping(keeping: Keeping): void {
+    this.keeping = keeping
+    this.onState()
+  }
+}
+
+/** This tab's change as it has to look now that the other one stands, with what the other one removed below it. */
+function over(records: Records, { mine, theirsBack }: Clash): Diff {
+  const there = new Set(mine.diff.put.map(refKey))
+  const lost = mine.diff.put.some((record) => {
+    const parent = parentField[record.type]
+    if (!parent) return false
+    const id = (record as unknown as Record<string, string>)[parent.field]!
+    return !records.get(parent.type, id) && !there.has(refKey({ type: parent.type, id }))
+  })
+  const restored = lost ? theirsBack.put.filter((record) => !records.get(record.type, record.id)) : []
+  return composeDiffs(
+    { put: restored, remove: [] },
+    {
+      put: mine.diff.put,
+      remove: records.withDescendants(mine.diff.remove.filter((ref) => records.get(ref.type, ref.id))),
+    },
+  )
+}
+
+/**
+ * Sends what closed tabs could not send any more. Returns those that clash with what happened since; they stay in
+ * the outbox until the user has decided. Changes that no longer fit are named in `notices` and dropped.
+ */
+export async function sendOrphans(
+  orphans: UnsentChange[],
+  world: Pick<SessionWorld, 'commit'> & { outbox: Pick<SessionWorld['outbox'], 'drop'> },
+): Promise<{ clash: Clash[]; notices: string[] }> {
+  const clash: Clash[] = []
+  const notices: string[] = []
+  const own = new Set(orphans.map((change) => change.id))
+  for (const change of orphans) {
+    let base = change.base
+    try {
+      for (;;) {
+        const answer = await world.commit(change.project, {
+          id: change.id,
+          base,
+          label: change.label,
+          diff: change.diff,
+        })
+        if (answer.accepted) break
+        const theirs = answer.newer.find((newer) => !own.has(newer.id) && clashes(change.diff, newer.diff).length > 0)
+        if (theirs) {
+          clash.push({ mine: change, theirs, theirsBack: emptyDiff })
+          break
+        }
+        base = answer.revision
+      }
+      if (clash.at(-1)?.mine !== change) await world.outbox.drop(change.id)
+    } catch (error) {
+      if (!(error instanceof ServerError) || error.status === 0 || error.status >= 500) break
+      notices.push(`"${change.label}" from a closed tab could not be kept: ${error.message}`)
+      await world.outbox.drop(change.id)
+    }
+  }
+  return { clash, notices }
+}

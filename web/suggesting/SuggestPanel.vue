@@ -1,0 +1,89 @@
+<script setup lang="ts">
+import { ScanSearch, X } from '@lucide/vue'
+import { computed, ref } from 'vue'
+import { useSuggesting } from './suggesting.ts'
+import NumberField from '../ui/NumberField.vue'
+import ProgressBar from '../ui/ProgressBar.vue'
+
+/** Looking for people, faces and hands in the picture: what is sought, how sure it must be, and what a click makes of it. */
+const suggesting = useSuggesting()
+const sought = [
+  { what: 'people' as const, label: 'people', about: 'a painted matte of the whole body; one person a frame' },
+  { what: 'faces' as const, label: 'faces', about: 'an outline along the lids of either eye' },
+  { what: 'hands' as const, label: 'hands', about: 'an outline of the hand' },
+]
+const more = ref(false)
+const said = computed(() => {
+  const { here, shown } = suggesting
+  if (!here) return null
+  if (here.all.length === 0) return here.cast ? 'All that was found is cast.' : 'Nothing was found on this frame.'
+  if (shown.length === 0) return `${here.all.length} found, none as sure as that.`
+  return 'Click a box in the picture to cast it.'
+})
+</script>
+
+<template>
+  <section v-if="suggesting.open" aria-label="Suggestions" class="flex shrink-0 flex-col border-t px-3 pb-2">
+    <header class="flex h-9 items-center justify-between">
+      <h2 class="heading">Suggestions</h2>
+      <button
+        type="button"
+        class="button-quiet !px-1.5"
+        aria-label="Close suggestions"
+        @click="suggesting.open = false"
+      >
+        <X :size="14" aria-hidden="true" />
+      </button>
+    </header>
+    <div class="flex gap-3 pb-1">
+      <label v-for="one in sought" :key="one.what" class="flex items-center gap-1.5" :title="one.about">
+        <input v-model="suggesting.wishes[one.what]" type="checkbox" class="accent-wisp" /> {{ one.label }}
+      </label>
+    </div>
+    <NumberField
+      v-model="suggesting.wishes.sure"
+      label="Sure from"
+      hint="Boxes of what is less sure than this are not shown."
+      unit="%"
+      :min="0.05"
+      :max="0.99"
+      :step="0.01"
+      :standard="0.8"
+    />
+    <template v-if="suggesting.busy">
+      <ProgressBar
+        class="mt-1"
+        :label="`Looking for ${suggesting.busy.what}`"
+        :share="suggesting.busy.done / suggesting.busy.total"
+      />
+      <div class="mt-1 flex items-center justify-between text-second">
+        <span aria-live="polite">{{ suggesting.busy.what }}</span>
+        <button type="button" class="button-quiet !px-1" @click="suggesting.stop()">stop</button>
+      </div>
+    </template>
+    <button v-else type="button" class="button mt-1" @click="suggesting.look()">
+      <ScanSearch :size="15" aria-hidden="true" /> look on this frame
+    </button>
+    <template v-if="more">
+      <label class="mt-1 flex h-7 items-center gap-1.5" title="A click casts it on every frame where it is found again">
+        <input v-model="suggesting.wishes.through" type="checkbox" class="accent-wisp" /> a click takes the whole shot
+      </label>
+      <NumberField
+        v-if="suggesting.wishes.through"
+        v-model="suggesting.wishes.rate"
+        label="Looks"
+        hint="How often a second the shot is looked at; between those frames motion carries it on."
+        unit="/s"
+        :min="1"
+        :max="30"
+        :step="1"
+        :standard="3"
+      />
+    </template>
+    <button type="button" class="button-quiet self-start !px-1" :aria-expanded="more" @click="more = !more">
+      {{ more ? 'less' : 'frame or whole shot' }}
+    </button>
+    <p v-if="said" role="status">{{ said }}</p>
+    <p class="text-s text-third">Looked for on this machine; no picture leaves it.</p>
+  </section>
+</template>

@@ -1,0 +1,220 @@
+import { useLocalStorage } from '@vueuse/core'
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { toast } from 'vue-sonner'
+import { thinned } from '#core/edits/overTime.ts'
+import { outlined } from '#core/painting/outlined.ts'
+import type { Raster } from '#core/pixels/buffers/raster.ts'
+import { makeKey } from '#core/records/make.ts'
+import type { Key, Member, MemberKind, Part } from '#core/records/types.ts'
+import type { Detected, Sought } from '#core/suggesting/detected.ts'
+import { handMatte, lidOutline, lookedAt, personMatte, sameAs, smoothedOver } from '#core/suggesting/shapes.ts'
+import type { DetectAnswer, DetectQuestion } from './detect.worker.ts'
+import { startDetector } from '../frames/start.ts'
+import { useBench } from '../editor/bench.ts'
+import { useCast } from '../editor/cast.ts'
+import { usePainting } from '../painting/painting.ts'
+import { useProject } from '../project/project.ts'
+
+/** Pixels that a thinned key may have lain off its in-between. */
+const thinnedBy = 0.8
+
+/** What learned detectors see in a frame, offered as cast members. Nothing of them is loaded before somebody looks. */
+export const useSuggesting = defineStore('suggesting', () => {
+  const project = useProject()
+  const bench = useBench()
+  const cast = useCast()
+  const painting = usePainting()
+
+  const wishes = useLocalStorage('wisp-suggest', {
+    ...{ people: true, faces: true, hands: true, sure: 0.8, through: false, rate: 3 },
+  })
+  const open = ref(false)
+  const busy = shallowRef<{ what: string; done: number; total: number } | null>(null)
+  let wanted = true
+  /** Found on one frame of one shot. */
+  const found = shallowRef<{ shot: string; frame: number; all: Detected[]; cast: number } | null>(null)
+  const here = computed(() =>
+    open.value && found.value?.shot === bench.shotId && found.value.frame === bench.seen ? found.value : null,
+  )
+  const shown = computed(() => (here.value?.all ?? []).filter((one) => one.sure >= wishes.value.sure))
+
+  const workers = new Map<Sought, Worker>()
+  const waiting = new Map<number, { done: (found: Detected[]) => void; failed: (error: Error) => void }>()
+  let asked = 0
+  function worker(what: Sought): Worker {
+    let one = workers.get(what)
+    if (one) return one
+    one = startDetector()
+    one.onmessage = ({ data }: MessageEvent<DetectAnswer>) => {
+      const who = waiting.get(data.id)
+      waiting.delete(data.id)
+      if ('found' in data) who?.done(data.found)
+      else who?.failed(new Error(data.error))
+    }
+    one.onerror = () => {
+      for (const who of waiting.values())
+        who.failed(new Error(`The detector for ${what} could not be loaded. Everything else works without it.`))
+      waiting.clear()
+      workers.delete(what)
+    }
+    workers.set(what, one)
+    return one
+  }
+  /** Frees the detectors and their memory. */
+  function leave(): void {
+    for (const one of workers.values()) one.terminate()
+    workers.clear()
+    for (const who of waiting.values()) who.failed(new Error('The detectors were put away.'))
+    waiting.clear()
+    found.value = busy.value = null
+  }
+  watch(open, (now) => {
+    if (!now) leave()
+  })
+
+  async function ask(what: Sought, frame: number): Promise<Detected[]> {
+    const yuv = await bench.pictures.decoded(bench.shot!.in + frame)
+    const { width, height } = bench.media!
+    const id = ++asked
+    return new Promise((done, failed) => {
+      waiting.set(id, { done, failed })
+      worker(what).postMessage({ id, what, width, height, frame: yuv } satisfies DetectQuestion)
+    })
+  }
+
+  /** Looks at the frame for all that is sought. */
+  async function look(): Promise<void> {
+    const sought = (['people', 'faces', 'hands'] as const).filter((what) => wishes.value[what])
+    if (busy.value || !bench.shot || !bench.media) return
+    if (sought.length === 0) return void toast('Choose what is looked for: people, faces or hands.', { id: 'suggest' })
+    bench.stop()
+    const { shotId, frame } = bench
+    const all: Detected[] = []
+    try {
+      for (const [i, what] of sought.entries()) {
+        busy.value = { what, done: i, total: sought.length }
+        all.push(...(await ask(what, frame)))
+      }
+      found.value = { shot: shotId, frame, all, cast: 0 }
+      if (all.length === 0)
+        toast(
+          `No ${sought.join(', no ')} found on this frame. Try a frame where they are larger or turned to the camera.`,
+          {
+            id: 'suggest',
+          },
+        )
+    } catch (error) {
+      if (open.value) toast.error((error as Error).message, { id: 'suggest' })
+    } finally {
+      busy.value = null
+    }
+  }
+
+  function stop(): boolean {
+    if (!busy.value) return false
+    wanted = false
+    return true
+  }
+
+  const named: Record<Sought, { kind: MemberKind; name: string }> = {
+    people: { kind: 'performer', name: 'Performer' },
+    faces: { kind: 'eye', name: 'Face' },
+    hands: { kind: 'hand', name: 'Hand' },
+  }
+
+  /** Makes a cast member of what was found, on this frame or through the shot, as the wishes say. */
+  async function take(one: Detected): Promise<void> {
+    if (busy.value || painting.run || !found.value) return
+    const { frame } = found.value
+    const { what } = one
+    wanted = true
+    try {
+      const over = wishes.value.through ? await throughShot(one, frame) : new Map([[frame, one]])
+      const size = { width: bench.media!.width, height: bench.media!.height }
+      if (what === 'people') {
+        const mattes = mapped(over, (seen) => personMatte(seen, size))
+        await painting.adopt(named.people, mattes, wishes.value.through)
+      } else if (what === 'hands') {
+        const mattes = mapped(over, (seen) => handMatte(seen, size))
+        keep(what, over, [{ name: 'hand', shapes: outlined(mattes, frame, 2) }])
+      } else
+        keep(
+          what,
+          over,
+          (['right eye', 'left eye'] as const).map((name) => ({
+            name,
+            shapes: mapped(over, (seen) => lidOutline(seen, name)),
+          })),
+        )
+      if (found.value) {
+        const { all, cast: before } = found.value
+        found.value = { ...found.value, all: all.filter((other) => other !== one), cast: before + 1 }
+      }
+    } catch (error) {
+      if (open.value) toast.error((error as Error).message, { id: 'suggest' })
+    } finally {
+      busy.value = null
+    }
+  }
+
+  /** The same one on frames of the whole shot, from its own outwards: each is looked for near where it was last. */
+  async function throughShot(one: Detected, frame: number): Promise<Map<number, Detected>> {
+    const every = Math.max(1, Math.round(bench.media!.rate / wishes.value.rate))
+    const frames = lookedAt(frame, bench.length, every)
+    const over = new Map([[frame, one]])
+    for (const way of [1, -1]) {
+      let last = one
+      for (const at of way > 0 ? frames.filter((f) => f > frame) : frames.filter((f) => f < frame).reverse()) {
+        if (!wanted) return over
+        busy.value = { what: `frame ${at}`, done: over.size, total: frames.length }
+        const next = sameAs(last, await ask(one.what, at))
+        if (!next || next.sure < wishes.value.sure) continue
+        over.set(at, next)
+        last = next
+      }
+    }
+    return over
+  }
+
+  /** One commit: a member with an outline part for each, smoothed and thinned to keys that a hand can edit. */
+  function keep(
+    what: Sought,
+    over: ReadonlyMap<number, Detected>,
+    outlines: { name: string; shapes: Map<number, number[]> }[],
+  ): void {
+    let member: Member | null = null
+    const put: (Member | Part | Key)[] = []
+    for (const [i, { name, shapes }] of outlines.entries()) {
+      if (shapes.size === 0) continue
+      const made = cast.newPart(member, named[what], { name, kind: 'outline' })
+      const part = { ...made.part, order: i + 1 }
+      put.push(...made.fresh.map((record) => (record.type === 'part' ? part : record)))
+      member ??= made.fresh.find((record) => record.type === 'member') as Member
+      const keys = [...smoothedOver(shapes)]
+        .map(([at, points]) => makeKey(part.id, at, points, '', over.size > 1 ? over.get(at)!.sure : null))
+        .sort((a, b) => a.frame - b.frame)
+      const idle = new Set(thinned({ keys, aways: [], tween: part.tween, hold: part.hold }, thinnedBy))
+      put.push(...keys.filter((key) => !idle.has(key.frame)))
+    }
+    if (!member) return void toast.error('What was found is too small to be traced; try a larger picture of it.')
+    if (project.commit(`Take in ${member.name}`, { put, remove: [] })) {
+      const first = put.find((record) => record.type === 'part') as Part
+      cast.choosePart(first)
+    }
+  }
+
+  return { wishes, open, busy, here, shown, look, take, stop, leave }
+})
+
+function mapped<T extends number[] | Raster>(
+  over: ReadonlyMap<number, Detected>,
+  of: (seen: Detected) => T | null,
+): Map<number, T> {
+  const out = new Map<number, T>()
+  for (const [frame, seen] of over) {
+    const made = of(seen)
+    if (made) out.set(frame, made)
+  }
+  return out
+}

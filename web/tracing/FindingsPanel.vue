@@ -1,0 +1,71 @@
+<script setup lang="ts">
+import { ChartSpline, TriangleAlert } from '@lucide/vue'
+import { computed } from 'vue'
+import type { Finding } from '#core/motion/checks.ts'
+import { useBench } from '../editor/bench.ts'
+import { useCast } from '../editor/cast.ts'
+import { useMotion } from '../editor/motion.ts'
+import { saidTime, usePace } from '../editor/pace.ts'
+import { useProject } from '../project/project.ts'
+
+/** What is worth a look in the shot, each one click from its frame, and how far the work has come. */
+const project = useProject()
+const bench = useBench()
+const cast = useCast()
+const motion = useMotion()
+const pace = usePace()
+
+const list = computed(() =>
+  motion.found.flatMap((one) => {
+    const part = project.get('part', one.part)
+    const frames = one.kind === 'unkeyed' ? '' : one.to > one.frame ? `${one.frame}–${one.to}` : String(one.frame)
+    return part ? [{ ...one, name: part.name, frames }] : []
+  }),
+)
+function go(one: Finding): void {
+  const part = project.get('part', one.part)
+  if (part) cast.choosePart(part)
+  bench.stop()
+  bench.go(one.frame)
+}
+</script>
+
+<template>
+  <section aria-label="Worth a look" class="flex flex-col border-t px-1 pt-1">
+    <header class="flex h-9 items-center justify-between pr-1 pl-2">
+      <h2 class="heading">Worth a look</h2>
+      <span class="numbers text-s text-second" data-testid="findings">{{ list.length }}</span>
+    </header>
+    <ul class="scroll-thin min-h-0 overflow-y-auto">
+      <li v-for="one in list" :key="`${one.kind} ${one.part} ${one.frame}`">
+        <button
+          type="button"
+          class="flex min-h-7 w-full items-start gap-2 rounded-[6px] px-2 py-1 text-left text-second hover:bg-raised hover:text-text"
+          @click="go(one)"
+        >
+          <TriangleAlert :size="13" class="mt-0.5 shrink-0 text-ember" aria-hidden="true" />
+          <span
+            ><span v-if="one.frames" class="numbers text-text">{{ one.frames }}</span> {{ one.name }}
+            {{ one.text }}</span
+          >
+        </button>
+      </li>
+    </ul>
+    <p v-if="list.length === 0" class="px-2 pb-1 text-second">
+      {{ bench.parts.length ? 'Nothing stands out.' : 'Gaps, jumps and edges that slip are listed here.' }}
+    </p>
+    <div class="mt-1 flex shrink-0 items-center justify-between border-t px-2 pt-2 pb-2 text-s text-second">
+      <span title="Time you have worked on this shot, in this browser">
+        <span class="tabular-nums">{{ saidTime(pace.seconds) }}</span> here<template v-if="pace.pace"
+          >, <span class="tabular-nums">{{ saidTime(pace.pace) }}</span> a key</template
+        >
+      </span>
+      <RouterLink
+        class="button-quiet !h-6 !px-1.5"
+        :to="{ name: 'charts', params: { id: project.session?.project ?? '', shot: bench.shotId } }"
+      >
+        <ChartSpline :size="14" aria-hidden="true" /> charts
+      </RouterLink>
+    </div>
+  </section>
+</template>

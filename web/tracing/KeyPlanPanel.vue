@@ -1,0 +1,59 @@
+<script setup lang="ts">
+import { computed, onMounted } from 'vue'
+import type { Proposal } from '#core/motion/keyPlan.ts'
+import { keysOf } from '../editor/shortcuts.ts'
+import { useBench } from '../editor/bench.ts'
+import { useMotion } from '../editor/motion.ts'
+import { saidTime, usePace } from '../editor/pace.ts'
+
+/** The next frame that deserves a key, why, how many are left and how long they will take at the user's own pace. */
+const bench = useBench()
+const motion = useMotion()
+const pace = usePace()
+onMounted(() => motion.follow())
+
+const reasons: Record<Proposal['why'], string> = {
+  start: 'the first frame',
+  end: 'the last frame',
+  stop: 'the motion stops or turns',
+  speed: 'the motion changes its speed',
+  wrong: 'the in-between is likely off',
+  unsure: 'the follower is not sure',
+}
+const next = computed(() => motion.plan.find((one) => one.frame !== bench.frame) ?? null)
+const left = computed(() => motion.plan.length)
+const time = computed(() => (pace.pace === null ? null : saidTime(pace.pace * left.value)))
+</script>
+
+<template>
+  <section aria-label="Key plan" class="border-t pt-1">
+    <header class="flex h-8 items-center justify-between">
+      <h3 class="heading">Key plan</h3>
+      <span v-if="motion.read < 1" class="numbers text-s text-second" title="Pictures that were read for the plan"
+        >{{ Math.round(motion.read * 100) }}%</span
+      >
+    </header>
+    <template v-if="next">
+      <p class="text-second">
+        Next worth keying:
+        <span class="text-text"
+          >frame <span class="numbers">{{ next.frame }}</span></span
+        >,
+        {{ reasons[next.why] }}
+      </p>
+      <div class="mt-1.5 flex items-center gap-2">
+        <button type="button" class="button-main" @click="motion.goToPlanned()">
+          go <kbd class="key !border-on-wisp/40 !text-on-wisp">{{ keysOf('planned')[0]?.join(' ') }}</kbd>
+        </button>
+        <span class="text-second" data-testid="plan-left">
+          <span class="numbers">{{ left }}</span> left<template v-if="time"
+            >, about <span class="tabular-nums">{{ time }}</span></template
+          >
+        </span>
+      </div>
+    </template>
+    <p v-else class="text-second">
+      {{ motion.read < 1 ? 'Looking at the pictures.' : 'Nothing more to propose: play it and look.' }}
+    </p>
+  </section>
+</template>

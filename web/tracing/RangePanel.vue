@@ -1,0 +1,71 @@
+<script setup lang="ts">
+import { X } from '@lucide/vue'
+import { computed, ref } from 'vue'
+import { toast } from 'vue-sonner'
+import type { Tween } from '#core/records/types.ts'
+import { useBench } from '../editor/bench.ts'
+import { useTracing } from '../editor/tracing.ts'
+import ChoiceField from '../ui/ChoiceField.vue'
+import IconButton from '../ui/IconButton.vue'
+import NumberField from '../ui/NumberField.vue'
+import { tweens } from '../editor/tweens.ts'
+
+/** What can be done to the keys of the range that is chosen on the sheet. */
+const bench = useBench()
+const tracing = useTracing()
+const tolerance = ref(1)
+const keys = computed(() => tracing.rangeKeys())
+const count = computed(() => keys.value.reduce((sum, one) => sum + one.keys.length, 0))
+const styles: { value: Tween | '' | 'mixed'; label: string }[] = [
+  { value: '', label: 'as the part' },
+  ...tweens,
+  { value: 'mixed', label: 'mixed' },
+]
+const style = computed(() => {
+  const all = new Set(keys.value.flatMap((one) => one.keys.map((key) => key.tween)))
+  return all.size === 1 ? [...all][0]! : all.size ? ('mixed' as const) : ('' as const)
+})
+function thin(): void {
+  const dropped = tracing.thinOut(tolerance.value)
+  toast(dropped ? `${dropped} of ${count.value + dropped} keys were not needed.` : 'Every key here is needed.')
+}
+</script>
+
+<template>
+  <section v-if="bench.range" aria-label="Chosen range" class="mt-2 border-t pt-1.5">
+    <header class="flex h-8 items-center justify-between">
+      <h3 class="heading">
+        Range <span class="numbers text-text">{{ bench.range.from }}–{{ bench.range.to }}</span>
+      </h3>
+      <span class="flex items-center gap-1 text-second">
+        <span
+          ><span class="numbers">{{ count }}</span> keys</span
+        >
+        <IconButton :icon="X" label="Leave the range" keys="Esc" class="!size-6" @click="bench.range = null" />
+      </span>
+    </header>
+    <ChoiceField
+      label="Spans"
+      :options="style === 'mixed' ? styles : styles.slice(0, -1)"
+      :model-value="style"
+      @update:model-value="(value) => value !== 'mixed' && tracing.setSpans(value)"
+    />
+    <NumberField
+      v-model="tolerance"
+      label="Within"
+      hint="Keys that the in-betweens explain within so many pixels can go."
+      unit="px"
+      :min="0.1"
+      :max="20"
+      :step="0.1"
+      :standard="1"
+    />
+    <div class="mt-1 grid grid-cols-2 gap-1.5">
+      <button type="button" class="button" :disabled="count < 1" @click="thin">Thin out</button>
+      <button type="button" class="button" :disabled="count < 1" @click="tracing.removeKeys()">Remove keys</button>
+    </div>
+    <p class="mt-1.5 text-s text-third">
+      Drag a bead to move its keys, with Alt to copy; drag the range’s end to stretch them.
+    </p>
+  </section>
+</template>
