@@ -3,7 +3,7 @@ import { isAway, shapeAt, type Track } from '../shapes/track.ts'
 import type { TweenKey } from '../shapes/tween.ts'
 
 /** Over which frames an edit of a shape counts: this one, all keys, the keys of a range, or fading out on either side. */
-export type EditReach =
+export type EditScope =
   { over: 'frame' } | { over: 'all' } | { over: 'range'; from: number; to: number } | { over: 'fade'; frames: number }
 
 export interface FramePoints {
@@ -22,7 +22,7 @@ export function editOverTime(
   frame: number,
   before: readonly number[],
   after: readonly number[],
-  reach: EditReach,
+  reach: EditScope,
 ): FramePoints[] {
   const out: FramePoints[] = [{ frame, points: [...after] }]
   if (reach.over === 'frame') return out
@@ -43,7 +43,7 @@ export function editOverTime(
   return out.sort((a, b) => a.frame - b.frame)
 }
 
-function weightAt(reach: EditReach, frame: number, at: number): number {
+function weightAt(reach: EditScope, frame: number, at: number): number {
   switch (reach.over) {
     case 'all':
       return 1

@@ -11,7 +11,7 @@ import { softEdge } from './softEdge.ts'
 export interface PaintedFrame {
   frame: number
   raster: Raster | null
-  sure: number
+  confidence: number
 }
 
 export interface CarryResult {
@@ -89,19 +89,20 @@ export async function carryPainted(
       const ended = await cutBetween(state.frame, frame)
       const moved = ended ? null : await moveTo(state, frame)
       const fresh = Math.abs(frame - hand) % task.settings.every === 0 || frame === end
-      const next = moved && fresh ? await computed(moved.raster, frame) : moved && { raster: moved.raster, sure: 1 }
+      const next =
+        moved && fresh ? await computed(moved.raster, frame) : moved && { raster: moved.raster, confidence: 1 }
       if (!next?.raster) {
         endings.push({ frame, why: ended ? 'cut' : 'lost' })
         break
       }
       state = { frame, raster: next.raster, flow: moved!.flow }
       if (fresh) {
-        for (const one of await backOver(state, between)) tell({ ...one, sure: next.sure })
+        for (const one of await backOver(state, between)) tell({ ...one, confidence: next.confidence })
         between = []
-        tell({ frame, raster: next.raster, sure: next.sure })
-      } else between.push({ frame, raster: next.raster, sure: 1 })
+        tell({ frame, raster: next.raster, confidence: next.confidence })
+      } else between.push({ frame, raster: next.raster, confidence: 1 })
     }
-    for (const one of between) tell({ ...one, sure: 0.5 })
+    for (const one of between) tell({ ...one, confidence: 0.5 })
     return told
   }
 
@@ -133,7 +134,7 @@ export async function carryPainted(
   }
 
   /** The matte of a frame by where it is thought to be. */
-  async function computed(prior: Raster, frame: number): Promise<{ raster: Raster | null; sure: number }> {
+  async function computed(prior: Raster, frame: number): Promise<{ raster: Raster | null; confidence: number }> {
     const { step, reach } = task.settings
     const picture = await task.picture(frame)
     const grid = gridOf(picture, step, boxAround(prior, picture, step, room))
@@ -142,16 +143,16 @@ export async function carryPainted(
     const said = new Uint8Array(was.length)
     const label = divided({ grid, looks: looks!, still, said, before: oddsOf(was, grid) })
     keptAreas(label, grid.width, (i) => was[i] === 1)
-    return { raster: softEdge(picture, grid, label, reach), sure: overlapOf(was, label) }
+    return { raster: softEdge(picture, grid, label, reach), confidence: overlapOf(was, label) }
   }
 
   async function both(one: PaintedFrame, other: PaintedFrame, share: number): Promise<PaintedFrame> {
     const { frame } = one
     if (!one.raster || !other.raster) return share < 0.5 ? one : other
     const prior = mixed(one.raster, other.raster, share)
-    const sure = Math.max(one.sure, other.sure) * overlapOfRasters(one.raster, other.raster)
-    if (task.settings.every > 1) return { frame, sure, raster: prior }
-    return { frame, sure, raster: (await computed(prior, frame)).raster }
+    const confidence = Math.max(one.confidence, other.confidence) * overlapOfRasters(one.raster, other.raster)
+    if (task.settings.every > 1) return { frame, confidence, raster: prior }
+    return { frame, confidence, raster: (await computed(prior, frame)).raster }
   }
 }
 

@@ -124,9 +124,9 @@ describe('A painted matte is carried', () => {
       const { frames: found, endings } = await carryPainted(task, 0, length - 1, nothing, never)
       expect(endings).toEqual([])
       expect(found.map((one) => one.frame)).toEqual(Array.from({ length: length - 1 }, (_, i) => i + 1))
-      for (const { frame, raster, sure } of found) {
+      for (const { frame, raster, confidence } of found) {
         expect(overlapOfRasters(raster!, truth(frame))).toBeGreaterThan(0.94)
-        expect(sure).toBeGreaterThan(0.8)
+        expect(confidence).toBeGreaterThan(0.8)
       }
     }
   })

@@ -5,7 +5,7 @@ export type Sought = 'people' | 'faces' | 'hands'
 export interface Detected {
   what: Sought
   /** 0 to 1. */
-  sure: number
+  confidence: number
   /** Left, top, right, bottom. */
   box: readonly [number, number, number, number]
   /** Places as the detector numbers them, flat. */

@@ -5,7 +5,7 @@ import type { Detected } from './detected.ts'
 import { handMatte, lidOutline, lookedAt, personMatte, sameAs, smoothedOver } from './shapes.ts'
 
 const detected = (fields: Partial<Detected>): Detected => ({
-  ...{ what: 'faces', sure: 1, box: [0, 0, 10, 10], places: [], lines: {}, mask: null },
+  ...{ what: 'faces', confidence: 1, box: [0, 0, 10, 10], places: [], lines: {}, mask: null },
   ...fields,
 })
 

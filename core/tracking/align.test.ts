@@ -85,7 +85,7 @@ describe('Anchored to its key frame', () => {
     let last: number[] = []
     for (let t = 1; t <= 60; t++) {
       const found = follower.step(frames[t]!, [])!
-      expect(found.sure, `frame ${t}`).toBeGreaterThan(0.5)
+      expect(found.confidence, `frame ${t}`).toBeGreaterThan(0.5)
       last = found.points
     }
     const drift = farthest(last, mappedAll(mapAt(60), square))
@@ -120,7 +120,7 @@ describe('Anchored to its key frame', () => {
     for (let t = 1; t <= 30; t++) {
       const hidden = t >= 12 && t < 20
       const found = follower.step(hidden ? pictureOf(width, height, other) : frames[t]!, [])
-      if (hidden) expect(found?.sure ?? 0, `frame ${t}`).toBeLessThan(0.5)
+      if (hidden) expect(found?.confidence ?? 0, `frame ${t}`).toBeLessThan(0.5)
       if (t > 21) expect(farthest(found!.points, mappedAll(mapAt(t), square)), `frame ${t}`).toBeLessThan(0.3)
     }
   })

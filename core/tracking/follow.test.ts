@@ -25,7 +25,7 @@ const task = (given: Partial<FollowTask> & { frames?: FollowPicture[]; kind?: Pa
   const frames = given.frames ?? moving
   const picture = (frame: number) => Promise.resolve(frames[frame]!)
   return {
-    ...{ kind: oval, settings: {}, model: 'auto', letGo: 0, from: 0, to: frames.length - 1, stopBelow: 0 },
+    ...{ kind: oval, settings: {}, model: 'auto', edgeFreedom: 0, from: 0, to: frames.length - 1, stopBelow: 0 },
     keys: [{ frame: 0, points: ovalAt(0) }],
     ...{ covered: () => [], found: () => {}, stopped: () => false, picture },
     backdrop: (frame) => backdropOf(frame, frames.length, picture),
@@ -81,7 +81,7 @@ describe('Following', () => {
     expect(off(23)).toBeGreaterThan(5)
     expect(off(12)).toBeGreaterThan(1.5)
     expect(off(12)).toBeLessThan(4.5)
-    expect(frames.find((one) => one.frame === 12)!.sure).toBeLessThan(0.5)
+    expect(frames.find((one) => one.frame === 12)!.confidence).toBeLessThan(0.5)
     expect(frames.some((one) => one.frame === 0 || one.frame === 24)).toBe(false)
   })
 
@@ -166,9 +166,9 @@ describe('An outline that bends', () => {
       ]).flat(),
     )
   it('keeps to its edges when its points are let go, where the whole alone falls short', async () => {
-    const off = async (letGo: number) => {
+    const off = async (edgeFreedom: number) => {
       const keys = [{ frame: 0, points: outlined(0) }]
-      const { frames } = await follow(task({ frames: disc, kind: outline, keys, model: 'shift', letGo }))
+      const { frames } = await follow(task({ frames: disc, kind: outline, keys, model: 'shift', edgeFreedom }))
       const [own, known] = [frames.at(-1)!.points, outlined(8)]
       const offs = Array.from({ length: 12 }, (_, i) => {
         const [dx, dy] = [own[8 * i]! - known[8 * i]!, own[8 * i + 1]! - known[8 * i + 1]!]
@@ -243,7 +243,7 @@ describe('A rod', () => {
     const { frames } = await follow(
       task({ frames: staff, kind: rod, settings, keys: [{ frame: 0, points: beside }], to: 12 }),
     )
-    for (const { frame, sure } of frames) expect(sure, `frame ${frame}`).toBeLessThan(0.5)
+    for (const { frame, confidence } of frames) expect(confidence, `frame ${frame}`).toBeLessThan(0.5)
   })
 
   it('the backdrop shows what the staff was in front of', async () => {

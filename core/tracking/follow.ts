@@ -10,7 +10,7 @@ import { RodFollower } from './rod/rod.ts'
 import { isCut } from './sceneCut.ts'
 
 /** A frame of a part as a follower found it. */
-export interface Followed extends Estimate {
+export interface FollowedFrame extends Estimate {
   frame: number
 }
 
@@ -26,7 +26,7 @@ export interface FollowTask {
   settings: Settings
   model: PlaneModel
   /** Plate pixels by which each point of an outline may go to its own edge after the whole is found; 0 for none. */
-  letGo: number
+  edgeFreedom: number
   /** Hand keys of the part, by frame. Nothing is ever found for their frames. */
   keys: readonly HandKey[]
   /** First and last frame to be found, inclusive, within the shot. */
@@ -40,7 +40,7 @@ export interface FollowTask {
   /** What stands behind everything that moves around a frame; asked for by rods only. See {@link backdropOf}. */
   backdrop(frame: number): Promise<Backdrop>
   /** Called with every frame as it is found, and again when it is found better. */
-  found(one: Followed): void
+  found(one: FollowedFrame): void
   /** Whether to end now; what was found is kept. */
   stopped(): boolean
 }
@@ -52,7 +52,7 @@ export interface Ending {
 }
 
 export interface FollowResult {
-  frames: Followed[]
+  frames: FollowedFrame[]
   /** Where runs ended early, and why. */
   endings: Ending[]
 }
@@ -104,7 +104,7 @@ export async function follow(task: FollowTask): Promise<FollowResult> {
         ? 'Every frame of this range is a hand key already; there is nothing to follow.'
         : 'There is no key to follow from: set the shape on a frame by hand first.',
     )
-  const frames: Followed[] = []
+  const frames: FollowedFrame[] = []
   const endings: Ending[] = []
   for (const { forward, backward } of spans) {
     const there = forward ? await run(task, forward, endings) : []
@@ -168,20 +168,20 @@ async function followerFrom(task: FollowTask, key: HandKey): Promise<Follower> {
     throw new Error(
       `The shape at frame ${key.frame} shows too little of the picture to be followed; make it larger or set it where it is seen.`,
     )
-  if (kind.kind !== 'outline' || task.letGo <= 0) return follower
+  if (kind.kind !== 'outline' || task.edgeFreedom <= 0) return follower
   const edge = new EdgeFollower(picture, kind, key.points)
   return {
     step(now, over) {
       const found = follower.step(now, over)
-      return found && { ...found, points: edge.settled(now, found.points, task.letGo) }
+      return found && { ...found, points: edge.settled(now, found.points, task.edgeFreedom) }
     },
   }
 }
 
-async function run(task: FollowTask, { key, frames }: Run, endings: Ending[]): Promise<Followed[]> {
+async function run(task: FollowTask, { key, frames }: Run, endings: Ending[]): Promise<FollowedFrame[]> {
   const follower = await followerFrom(task, key)
   const asked = (frame: number) => frame >= task.from && frame <= task.to
-  const out: (Followed | null)[] = []
+  const out: (FollowedFrame | null)[] = []
   let missed = 0
   let before = await task.picture(key.frame)
   for (const frame of frames) {
@@ -201,7 +201,7 @@ async function run(task: FollowTask, { key, frames }: Run, endings: Ending[]): P
       break
     }
     missed = 0
-    if (!follower.settled && found.sure < task.stopBelow) {
+    if (!follower.settled && found.confidence < task.stopBelow) {
       endings.push({ frame, why: 'unsure' })
       out.pop()
       break
@@ -215,11 +215,11 @@ async function run(task: FollowTask, { key, frames }: Run, endings: Ending[]): P
         return one && better ? { frame: one.frame, ...better } : one
       })
     : out
-  const doubted = settled ? last.findIndex((one) => one && one.sure < task.stopBelow) : -1
+  const doubted = settled ? last.findIndex((one) => one && one.confidence < task.stopBelow) : -1
   if (doubted >= 0) endings.push({ frame: last[doubted]!.frame, why: 'unsure' })
   const kept = last
     .slice(0, doubted < 0 ? last.length : doubted)
-    .filter((one): one is Followed => one !== null && asked(one.frame))
+    .filter((one): one is FollowedFrame => one !== null && asked(one.frame))
   if (settled) kept.forEach((one) => task.found(one))
   return kept
 }
@@ -231,9 +231,9 @@ const longestLoss = 24
  * Two ways through the same stretch made one: near a key the run from that key counts, in between both by how sure they
  * are. Where they lie apart the result is less sure.
  */
-function blended(there: Followed[], back: Followed[], from: number, to: number): Followed[] {
+function blended(there: FollowedFrame[], back: FollowedFrame[], from: number, to: number): FollowedFrame[] {
   const other = new Map(back.map((one) => [one.frame, one]))
-  const out: Followed[] = []
+  const out: FollowedFrame[] = []
   for (const a of there) {
     const b = other.get(a.frame)
     other.delete(a.frame)
@@ -242,28 +242,28 @@ function blended(there: Followed[], back: Followed[], from: number, to: number):
       continue
     }
     const u = (a.frame - from) / (to - from)
-    const wa = (1 - u) * (a.sure * a.sure + 1e-4)
-    const wb = u * (b.sure * b.sure + 1e-4)
+    const wa = (1 - u) * (a.confidence * a.confidence + 1e-4)
+    const wb = u * (b.confidence * b.confidence + 1e-4)
     const share = wb / (wa + wb)
     let apart = 0
     for (let i = 0; i < a.points.length; i += 2)
       apart = Math.max(apart, Math.hypot(a.points[i]! - b.points[i]!, a.points[i + 1]! - b.points[i + 1]!))
     // What two independent ways agree on is surer than either; four pixels apart take half of it.
-    const agreed = Math.max(a.sure, b.sure) / (1 + (apart / 4) ** 2)
-    out.push({ frame: a.frame, points: a.points.map((v, i) => v + (b.points[i]! - v) * share), sure: agreed })
+    const agreed = Math.max(a.confidence, b.confidence) / (1 + (apart / 4) ** 2)
+    out.push({ frame: a.frame, points: a.points.map((v, i) => v + (b.points[i]! - v) * share), confidence: agreed })
   }
   return [...out, ...other.values()].sort((a, b) => a.frame - b.frame)
 }
 
 /** Frames between found ones on which nothing was found: straight between their neighbours, and hardly sure. */
-function withoutHoles(frames: readonly Followed[]): Followed[] {
+function withoutHoles(frames: readonly FollowedFrame[]): FollowedFrame[] {
   const sorted = [...frames].sort((a, b) => a.frame - b.frame)
-  const out: Followed[] = []
+  const out: FollowedFrame[] = []
   for (const one of sorted) {
     const last = out.at(-1)
     for (let frame = (last?.frame ?? one.frame) + 1; last && frame < one.frame; frame++) {
       const u = (frame - last.frame) / (one.frame - last.frame)
-      out.push({ frame, points: last.points.map((v, i) => v + (one.points[i]! - v) * u), sure: 0.05 })
+      out.push({ frame, points: last.points.map((v, i) => v + (one.points[i]! - v) * u), confidence: 0.05 })
     }
     out.push(one)
   }

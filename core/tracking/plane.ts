@@ -6,7 +6,7 @@ import type { FollowPicture } from './frame.ts'
 /** What a follower says of one frame: points in plate pixels and how sure it is (0 to 1), or null where it found nothing. */
 export interface Estimate {
   points: number[]
-  sure: number
+  confidence: number
 }
 
 /** How a region is followed; 'auto' picks the stiffest motion that explains the picture. */
@@ -85,12 +85,12 @@ export class PlaneFollower {
       this.before = { ...this.before, picture, covered }
       return null
     }
-    const { fit, sure } = found
-    if (sure < credible) {
+    const { fit, confidence } = found
+    if (confidence < credible) {
       // Said, but not believed: what is looked for next goes on from the last place that was.
       this.missed++
       this.before = { ...this.before, picture, covered }
-      return { points: mappedAll(fit.map, this.points), sure }
+      return { points: mappedAll(fit.map, this.points), confidence }
     }
     const middle = this.middle()
     const from = mapped(this.map, ...middle)
@@ -100,7 +100,7 @@ export class PlaneFollower {
     this.map = fit.map
     this.missed = 0
     this.before = { picture, covered, alike: fit.alike }
-    return { points: mappedAll(fit.map, this.points), sure }
+    return { points: mappedAll(fit.map, this.points), confidence }
   }
 
   private found(picture: FollowPicture, covered: readonly number[][], expected: Projective) {
@@ -128,7 +128,7 @@ export class PlaneFollower {
         unlikeFirst = 0
       }
     }
-    return { fit, sure: this.sureness(fit, expected, unlikeFirst) }
+    return { fit, confidence: this.sureness(fit, expected, unlikeFirst) }
   }
 
   private at(

@@ -8,7 +8,7 @@ import { anchors, type PartKind } from '#core/shapes/kind.ts'
 import { outline } from '#core/shapes/kinds/outline.ts'
 import { rod } from '#core/shapes/kinds/rod.ts'
 import type { Backdrop } from '#core/tracking/background.ts'
-import { backdropOf, follow as followTask, type Followed, type HandKey } from '#core/tracking/follow.ts'
+import { backdropOf, follow as followTask, type FollowedFrame, type HandKey } from '#core/tracking/follow.ts'
 import type { FollowPicture } from '#core/tracking/frame.ts'
 import { outlineNodes } from '../scenes/paint.ts'
 import { framesOf } from '../support/frames.ts'
@@ -118,7 +118,7 @@ async function figureOf(subject: Subject, frames: FollowPicture[], backdrop: Bac
   const keys: HandKey[] = subject.keys.map((frame) => ({ frame, points: truth[frame]! }))
   const run = (from: number, to: number) =>
     followTask({
-      ...{ kind, settings, model: 'auto', letGo: 0, keys, from, to, stopBelow: 0 },
+      ...{ kind, settings, model: 'auto', edgeFreedom: 0, keys, from, to, stopBelow: 0 },
       covered: () => [],
       picture: (frame) => Promise.resolve(frames[frame]!),
       backdrop: () => Promise.resolve(backdrop),
@@ -128,7 +128,7 @@ async function figureOf(subject: Subject, frames: FollowPicture[], backdrop: Bac
   const before = process.cpuUsage().user
   const first = (await run(0, frames.length - 1)).frames
   const ms = (process.cpuUsage().user - before) / 1000 / first.length
-  const track = new Map<number, Followed>(first.map((one) => [one.frame, one]))
+  const track = new Map<number, FollowedFrame>(first.map((one) => [one.frame, one]))
   const off = (frame: number): number => {
     const [own, known] = [track.get(frame)?.points, truth[frame]]
     if (!known || keys.some((key) => key.frame === frame)) return 0
@@ -136,7 +136,7 @@ async function figureOf(subject: Subject, frames: FollowPicture[], backdrop: Bac
   }
   const all = truth.flatMap((known, frame) => (known && !subject.keys.includes(frame) ? [frame] : []))
   const errors = all.map(off).sort((a, b) => a - b)
-  const marked = (frame: number) => (track.get(frame)?.sure ?? 0) < unsure
+  const marked = (frame: number) => (track.get(frame)?.confidence ?? 0) < unsure
   const wrong = (more: number) => all.filter((frame) => off(frame) > more)
   const figure: Figure = {
     what: subject.what,

@@ -94,7 +94,7 @@ const taskOf = (
 
 interface Track {
   rasters: (Raster | null)[]
-  sure: number[]
+  confidence: number[]
   ms: number
 }
 
@@ -109,17 +109,17 @@ async function carried(task: PaintTask, length: number): Promise<Track> {
   )
   const ms = (process.cpuUsage().user - before) / 1000 / Math.max(1, found.length)
   const rasters: (Raster | null)[] = Array.from({ length }, (_, frame) => task.hands.get(frame) ?? null)
-  const sure = rasters.map(() => 1)
+  const confidence = rasters.map(() => 1)
   for (const one of found) {
     rasters[one.frame] = one.raster
-    sure[one.frame] = one.sure
+    confidence[one.frame] = one.confidence
   }
-  return { rasters, sure, ms }
+  return { rasters, confidence, ms }
 }
 
 function figureOf(
   what: string,
-  { rasters, sure, ms }: Track,
+  { rasters, confidence, ms }: Track,
   known: Float32Array[],
   hands: Map<number, Raster>,
   strokes: number,
@@ -137,7 +137,7 @@ function figureOf(
     boundary: mean(free.map((frame) => boundary(rasters[frame]!, known[frame]!, size))),
     strokes,
     ms,
-    wrong: `${wrong.filter((frame) => sure[frame]! < unsure).length} of ${wrong.length}`,
+    wrong: `${wrong.filter((frame) => confidence[frame]! < unsure).length} of ${wrong.length}`,
   }
 }
 

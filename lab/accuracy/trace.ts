@@ -14,7 +14,7 @@ import { outline } from '#core/shapes/kinds/outline.ts'
 import { makePart } from '#core/shapes/make.ts'
 import { likelyShape, shapeOf } from '#core/shapes/riding.ts'
 import config from '../../playwright.config.ts'
-import { frameRoom, reaches } from '../../web/editor/stage/tracer.ts'
+import { frameRoom, hitRadii } from '../../web/editor/stage/tracer.ts'
 import { outlineNodes } from '../scenes/paint.ts'
 import type { Truth } from '../scenes/scene.ts'
 import { App } from '../support/application.ts'
@@ -252,7 +252,7 @@ async function correct(hand: Hand, from: readonly number[], to: number[]): Promi
   const angle = Math.atan2(ai, ar)
   if (turns(here, angle)) {
     const frame = frameAround(here, null, frameRoom / k)!
-    const [gx, gy] = gripPlace(frame, 'turn', reaches.turn / k)
+    const [gx, gy] = gripPlace(frame, 'turn', hitRadii.turn / k)
     const [dx, dy] = [gx - frame.pivotX, gy - frame.pivotY]
     const [c, s] = [Math.cos(angle), Math.sin(angle)]
     const to = [frame.pivotX + c * dx - s * dy, frame.pivotY + s * dx + c * dy] as const

@@ -15,14 +15,14 @@ import { demoMedia } from '../support/places.ts'
 export interface Found {
   frame: number
   points: number[]
-  sure: number
+  confidence: number
 }
 
 const truth = JSON.parse(readFileSync(join(demoMedia, 'heron-mask.truth.json'), 'utf8')) as Truth
 const frames = framesOf(join(demoMedia, 'heron-mask.mp4'), truth.width, truth.height)
 const beak = truth.outlines.find((one) => one.name === 'beak')!
 const result = await follow({
-  ...{ kind: outline, settings: {}, model: 'auto', letGo: 0, stopBelow: 0 },
+  ...{ kind: outline, settings: {}, model: 'auto', edgeFreedom: 0, stopBelow: 0 },
   keys: [{ frame: 0, points: outlineNodes(beak.points[0]!) }],
   ...{ from: 1, to: frames.length - 1 },
   covered: () => [],
@@ -31,8 +31,10 @@ const result = await follow({
   found: () => {},
   stopped: () => false,
 })
-const found: Found[] = result.frames.map(({ frame, points, sure }) => ({
-  ...{ frame, points: points.map((v) => Math.round(10 * v) / 10), sure: Math.round(100 * sure) / 100 },
+const found: Found[] = result.frames.map(({ frame, points, confidence }) => ({
+  ...{ frame, points: points.map((v) => Math.round(10 * v) / 10), confidence: Math.round(100 * confidence) / 100 },
 }))
 writeFileSync(join(demoMedia, 'heron-mask.found.json'), `${JSON.stringify(found)}\n`)
-console.log(`${found.length} frames of the beak followed, ${Math.min(...found.map((one) => one.sure))} sure at least.`)
+console.log(
+  `${found.length} frames of the beak followed, ${Math.min(...found.map((one) => one.confidence))} confidence at least.`,
+)

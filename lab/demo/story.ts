@@ -380,7 +380,7 @@ function outlineOf(of: Member, truth: Truth, name: string, order: number): AnyRe
 const followed = (one: Part, first: number[], found: Found[]): AnyRecord[] => [
   one,
   makeKey(one.id, 0, outlineNodes(first)),
-  ...found.map(({ frame, points, sure }) => makeKey(one.id, frame, points, '', sure)),
+  ...found.map(({ frame, points, confidence }) => makeKey(one.id, frame, points, '', confidence)),
 ]
 const member = (shot: Shot, id: string, name: string, kind: MemberKind, colour: number, order: number): Member => ({
   ...{ type: 'member', id, shot: shot.id, name, kind, colour, order },

@@ -2,10 +2,10 @@
 import { fullRate } from '#core/formats/rate.ts'
 import { copyI420, i420Layout } from '#core/pixels/buffers/yuv.ts'
 import { type AnyRecord, type Media, type Shot, shotLength } from '#core/records/types.ts'
-import { api } from '../../web/project/api.ts'
 import { clipOf, timesOf } from '../../web/frames/clipOf.ts'
-import { renderFilm, videoOptions } from '../../web/output/renderFilm.ts'
 import { startDecoder, startEncoder } from '../../web/frames/start.ts'
+import { renderFilm, videoOptions } from '../../web/output/renderFilm.ts'
+import { api } from '../../web/project/api.ts'
 
 async function order(project: string, shotId: string, frames: [number, number]) {
   const { records } = await api.openProject(project)

@@ -19,17 +19,19 @@ import { useRouter } from 'vue-router'
 import type { MeasureName, Measures } from '#core/motion/measures.ts'
 import { isHandKey, tracedShare } from '#core/shapes/track.ts'
 import { castColour } from '../editor/castColours.ts'
-import { useBench } from '../editor/bench.ts'
-import { useCast } from '../editor/cast.ts'
 import { useMotion } from '../editor/motion.ts'
+import { useOpenShot } from '../editor/openShot.ts'
 import { saidTime, usePace } from '../editor/pace.ts'
+import { usePlayback } from '../editor/playback.ts'
+import { useSelection } from '../editor/selection.ts'
 import { useProject } from '../project/project.ts'
 
 /** Speed, area, length and angle of chosen parts over frames; a click goes to the frame. */
 Chart.register(LinearScale, LineController, LineElement, PointElement, Tooltip)
 const project = useProject()
-const bench = useBench()
-const cast = useCast()
+const opened = useOpenShot()
+const playback = usePlayback()
+const selected = useSelection()
 const motion = useMotion()
 const pace = usePace()
 const router = useRouter()
@@ -38,15 +40,19 @@ const chosen = ref<string[]>([])
 const series = shallowRef(new Map<string, Measures>())
 onMounted(() => motion.follow())
 watch(
-  () => [bench.shotId, bench.parts.length],
+  () => [opened.shotId, opened.parts.length],
   () => {
-    const known = chosen.value.filter((id) => bench.parts.some((part) => part.id === id))
-    chosen.value = known.length ? known : bench.partId ? [bench.partId] : bench.parts.slice(0, 1).map((part) => part.id)
+    const known = chosen.value.filter((id) => opened.parts.some((part) => part.id === id))
+    chosen.value = known.length
+      ? known
+      : selected.partId
+        ? [selected.partId]
+        : opened.parts.slice(0, 1).map((part) => part.id)
   },
   { immediate: true },
 )
 watch(
-  () => [chosen.value, project.version, bench.shotId, motion.read > 0],
+  () => [chosen.value, project.version, opened.shotId, motion.read > 0],
   async () => {
     const all = await Promise.all(chosen.value.map(async (id) => [id, await motion.seriesOf(id)] as const))
     series.value = new Map(all.flatMap(([id, one]) => (one ? [[id, one]] : [])))
@@ -62,8 +68,8 @@ const followed = computed(
   () =>
     new Map(
       shown.value.flatMap(({ part }) => {
-        const sure = new Float64Array(bench.length).fill(NaN)
-        const keys = bench.track(part).keys.filter((key) => !isHandKey(key) && key.frame in sure)
+        const sure = new Float64Array(opened.length).fill(NaN)
+        const keys = opened.track(part).keys.filter((key) => !isHandKey(key) && key.frame in sure)
         for (const key of keys) sure[key.frame] = 100 * key.followed!
         return keys.length ? [[part.id, sure] as const] : []
       }),
@@ -76,7 +82,7 @@ const measured: { name: MeasureName; title: string; unit: string }[] = [
   { name: 'angle', title: 'Angle', unit: '°' },
 ]
 const shown = computed(() =>
-  bench.parts
+  opened.parts
     .filter((part) => chosen.value.includes(part.id))
     .map((part, i) => ({
       part,
@@ -127,7 +133,7 @@ const optionsOf = (name: ChartName): ChartOptions<'line'> => ({
     x: {
       type: 'linear',
       min: 0,
-      max: Math.max(1, bench.length - 1),
+      max: Math.max(1, opened.length - 1),
       grid: { color: '#2a2a2a' },
       border: { color: '#3a3a3a' },
       ticks: { color: '#8d8b86', font: { family: 'Atkinson Hyperlegible Mono Variable', size: 11 }, maxTicksLimit: 12 },
@@ -159,10 +165,10 @@ const optionsOf = (name: ChartName): ChartOptions<'line'> => ({
   onClick: (event: ChartEvent, _: ActiveElement[], chart: Chart) => {
     const frame = chart.scales.x?.getValueForPixel(event.x ?? 0)
     if (frame === undefined) return
-    bench.go(frame)
-    const part = bench.parts.find((one) => chosen.value.includes(one.id))
-    if (part && !chosen.value.includes(bench.partId)) cast.choosePart(part)
-    void router.push({ name: 'trace', params: { id: project.session!.project, shot: bench.shotId } })
+    playback.go(frame)
+    const part = opened.parts.find((one) => chosen.value.includes(one.id))
+    if (part && !chosen.value.includes(selected.partId)) selected.choosePart(part)
+    void router.push({ name: 'trace', params: { id: project.session!.project, shot: opened.shotId } })
   },
 })
 const options = computed(() => ({
@@ -173,14 +179,14 @@ const options = computed(() => ({
 const playhead: Plugin<'line'> = {
   id: 'playhead',
   afterDatasetsDraw(chart) {
-    const x = chart.scales.x!.getPixelForValue(bench.frame)
+    const x = chart.scales.x!.getPixelForValue(playback.frame)
     const { top, bottom } = chart.chartArea
     chart.ctx.fillStyle = '#b9f29a'
     chart.ctx.fillRect(x - 0.75, top, 1.5, bottom - top)
   },
 }
 const done = computed(() => {
-  const shares = bench.parts.map((part) => tracedShare(bench.track(part), bench.length, part.ride !== null))
+  const shares = opened.parts.map((part) => tracedShare(opened.track(part), opened.length, part.ride !== null))
   return shares.length ? shares.reduce((a, b) => a + b, 0) / shares.length : 0
 })
 const toggle = (id: string) => {
@@ -193,13 +199,13 @@ const toggle = (id: string) => {
     <aside class="scroll-thin flex w-[212px] shrink-0 flex-col overflow-y-auto border-r bg-panel pb-3">
       <RouterLink
         class="button-quiet m-2 self-start"
-        :to="{ name: 'trace', params: { id: project.session?.project ?? '', shot: bench.shotId } }"
+        :to="{ name: 'trace', params: { id: project.session?.project ?? '', shot: opened.shotId } }"
       >
         <ArrowLeft :size="15" aria-hidden="true" /> to the bench
       </RouterLink>
       <h2 class="heading px-3 pb-1">Parts</h2>
       <ul class="px-2">
-        <li v-for="part in bench.parts" :key="part.id">
+        <li v-for="part in opened.parts" :key="part.id">
           <label class="flex h-7 cursor-pointer items-center gap-2 rounded-[6px] px-2 hover:bg-raised">
             <input
               type="checkbox"
@@ -220,7 +226,7 @@ const toggle = (id: string) => {
               />
             </svg>
             <span class="truncate" :class="chosen.includes(part.id) ? '' : 'text-second'">{{ part.name }}</span>
-            <span v-if="bench.members.length > 1" class="truncate text-s text-third">{{
+            <span v-if="opened.members.length > 1" class="truncate text-s text-third">{{
               project.get('member', part.member)?.name
             }}</span>
           </label>
@@ -230,7 +236,7 @@ const toggle = (id: string) => {
         <dt>Traced</dt>
         <dd class="numbers text-text">{{ Math.round(done * 100) }}%</dd>
         <dt>Frames</dt>
-        <dd class="numbers text-text">{{ bench.length }}</dd>
+        <dd class="numbers text-text">{{ opened.length }}</dd>
         <dt title="In this browser">Worked on it</dt>
         <dd class="numbers text-text">{{ saidTime(pace.seconds) }}</dd>
         <dt>A key takes</dt>
@@ -254,7 +260,7 @@ const toggle = (id: string) => {
           />
         </div>
       </section>
-      <p v-if="bench.parts.length === 0" class="p-4 text-second">
+      <p v-if="opened.parts.length === 0" class="p-4 text-second">
         Nothing is traced yet: charts show how traced parts move.
       </p>
     </div>

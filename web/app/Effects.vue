@@ -5,32 +5,38 @@ import { VueDraggable } from 'vue-draggable-plus'
 import { effectKind } from '#core/effects/catalogue.ts'
 import type { Ease } from '#core/parameters/curves.ts'
 import type { Effect } from '#core/records/types.ts'
-import { useBenchKeys } from './editorKeys.ts'
-import MenuButton, { type MenuEntry } from '../ui/MenuButton.vue'
 import ShortcutSheet from '../editor/ShortcutSheet.vue'
-import ToggleSwitch from '../ui/ToggleSwitch.vue'
-import AddEffect from '../effects/AddEffect.vue'
-import EffectCard from '../effects/EffectCard.vue'
-import GroupHead from '../effects/GroupHead.vue'
+import { useOpenShot } from '../editor/openShot.ts'
+import { usePlayback } from '../editor/playback.ts'
+import { useSelection } from '../editor/selection.ts'
 import SettingsPanel from '../editor/settings/SettingsPanel.vue'
 import { bends } from '../editor/settings/bends.ts'
-import CurveLanes from '../effects/CurveLanes.vue'
 import Transport from '../editor/sheet/Transport.vue'
 import HistogramView from '../editor/stage/HistogramView.vue'
 import LookBar from '../editor/stage/LookBar.vue'
 import Stage from '../editor/stage/Stage.vue'
 import WipeLine from '../editor/stage/WipeLine.vue'
-import { type Look, useBench } from '../editor/bench.ts'
+import { useViewing, type ViewMode } from '../editor/viewing.ts'
+import AddEffect from '../effects/AddEffect.vue'
+import CurveLanes from '../effects/CurveLanes.vue'
+import EffectCard from '../effects/EffectCard.vue'
+import GroupHead from '../effects/GroupHead.vue'
 import { useEffects } from '../effects/effects.ts'
 import { useProject } from '../project/project.ts'
+import MenuButton, { type MenuEntry } from '../ui/MenuButton.vue'
+import ToggleSwitch from '../ui/ToggleSwitch.vue'
+import { useBenchKeys } from './editorKeys.ts'
 
 const project = useProject()
-const bench = useBench()
+const opened = useOpenShot()
+const playback = usePlayback()
+const selected = useSelection()
+const viewing = useViewing()
 const effects = useEffects()
 const stage = useTemplateRef('stage')
 const lanes = useTemplateRef('lanes')
 
-const looks: { value: Look; label: string }[] = [
+const looks: { value: ViewMode; label: string }[] = [
   { value: 'plate', label: 'Before' },
   { value: 'result', label: 'After' },
 ]
@@ -42,23 +48,23 @@ const { sheet } = useBenchKeys({
 })
 
 // Here the result is looked at, at half size; tracing gets its own way of looking back.
-const before = { look: bench.look, reduce: bench.reduce }
+const before = { look: viewing.mode, reduce: viewing.reduce }
 onMounted(() => {
-  bench.look = 'result'
-  bench.reduce = 2
+  viewing.mode = 'result'
+  viewing.reduce = 2
 })
 onBeforeUnmount(() => {
-  bench.onlyChosen = bench.tintRegion = bench.clipped = bench.histogram = false
-  bench.wipe = null
-  bench.look = before.look
-  bench.reduce = before.reduce
+  viewing.onlyChosen = viewing.tintRegion = viewing.clipped = viewing.histogram = false
+  viewing.wipe = null
+  viewing.mode = before.look
+  viewing.reduce = before.reduce
 })
 
-const effect = computed(() => project.get('effect', bench.effectId))
+const effect = computed(() => project.get('effect', selected.effectId))
 watch(
-  () => [bench.effects, effect.value] as const,
+  () => [opened.effects, effect.value] as const,
   ([list, chosen]) => {
-    if (!chosen && list[0]) bench.effectId = list[0].id
+    if (!chosen && list[0]) selected.effectId = list[0].id
   },
   { immediate: true },
 )
@@ -67,7 +73,7 @@ const rideable = computed(() => effects.rideable('blade'))
 /** Cards in their order; those of one group that follow each other stand together. */
 const stacks = computed(() => {
   const out: { group: string; cards: Effect[] }[] = []
-  for (const one of bench.effects) {
+  for (const one of opened.effects) {
     const last = out.at(-1)
     if (last && one.group && last.group === one.group) last.cards.push(one)
     else out.push({ group: one.group, cards: [one] })
@@ -91,7 +97,7 @@ const timing = computed<MenuEntry[]>(() => [
   <main class="flex min-h-0 flex-1 flex-col">
     <div class="flex min-h-0 flex-1">
       <aside
-        v-if="!bench.quiet"
+        v-if="!viewing.quiet"
         class="scroll-thin flex w-[290px] shrink-0 flex-col overflow-y-auto border-r bg-panel"
         aria-label="Effects"
       >
@@ -103,7 +109,7 @@ const timing = computed<MenuEntry[]>(() => [
         </header>
         <div class="flex flex-col gap-2 px-2 pb-40">
           <VueDraggable
-            :model-value="[...bench.effects]"
+            :model-value="[...opened.effects]"
             class="flex flex-col gap-2"
             handle=".grip"
             draggable="article"
@@ -130,7 +136,7 @@ const timing = computed<MenuEntry[]>(() => [
               />
             </template>
           </VueDraggable>
-          <div v-if="bench.effects.length === 0" class="px-1 py-2">
+          <div v-if="opened.effects.length === 0" class="px-1 py-2">
             <template v-if="rideable.length">
               <p class="mb-3 text-second">Nothing happens in this shot yet.</p>
               <button type="button" class="button-main" @click="effects.add('blade')">
@@ -148,7 +154,7 @@ const timing = computed<MenuEntry[]>(() => [
       </aside>
       <div class="flex min-w-0 flex-1 flex-col">
         <LookBar
-          v-if="!bench.quiet"
+          v-if="!viewing.quiet"
           light
           :looks="looks"
           :zoom="stage?.view.k ?? 1"
@@ -158,10 +164,10 @@ const timing = computed<MenuEntry[]>(() => [
         />
         <Stage ref="stage">
           <WipeLine />
-          <HistogramView v-if="bench.histogram" />
+          <HistogramView v-if="viewing.histogram" />
         </Stage>
       </div>
-      <aside v-if="!bench.quiet" class="scroll-thin w-[284px] shrink-0 overflow-y-auto border-l bg-panel pb-3">
+      <aside v-if="!viewing.quiet" class="scroll-thin w-[284px] shrink-0 overflow-y-auto border-l bg-panel pb-3">
         <section v-if="effect" class="px-3" :aria-label="`Settings of ${effectKind(effect.kind).title}`">
           <header class="flex h-9 items-center justify-between">
             <h2 class="font-semibold">{{ effectKind(effect.kind).title }}</h2>
@@ -176,15 +182,15 @@ const timing = computed<MenuEntry[]>(() => [
           <SettingsPanel
             :parameters="effectKind(effect.kind).parameters"
             :settings="effect.settings"
-            :frame="bench.frame"
-            :of="effect.target || bench.members[0]?.id"
+            :frame="playback.frame"
+            :of="effect.target || opened.members[0]?.id"
             @change="(name, value) => effects.setSetting(effect!, name, value)"
           />
         </section>
         <p v-else class="p-3 text-second">Settings of the chosen effect appear here.</p>
       </aside>
     </div>
-    <Transport v-if="!bench.quiet">
+    <Transport v-if="!viewing.quiet">
       <span v-if="effect" class="flex items-center gap-1" role="group" aria-label="How the span after the key runs">
         <button
           v-for="how in easings"
@@ -203,7 +209,7 @@ const timing = computed<MenuEntry[]>(() => [
         /></MenuButton>
       </span>
     </Transport>
-    <div v-if="!bench.quiet" class="flex h-[162px] shrink-0 flex-col border-t bg-panel">
+    <div v-if="!viewing.quiet" class="flex h-[162px] shrink-0 flex-col border-t bg-panel">
       <CurveLanes v-if="effect" ref="lanes" :effect="effect" />
     </div>
     <ShortcutSheet v-model="sheet" />

@@ -3,20 +3,22 @@ import { Download, Trash2, X } from '@lucide/vue'
 import { format } from 'date-fns'
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { filmOf } from '#core/records/film.ts'
+import { useOpenShot } from '../editor/openShot.ts'
+import Stage from '../editor/stage/Stage.vue'
+import { useViewing } from '../editor/viewing.ts'
+import type { Content } from '../frames/render.worker.ts'
+import { kindNames, useOutputs } from '../output/outputs.ts'
+import type { FileKind } from '../output/renderFilm.ts'
 import { api } from '../project/api.ts'
+import { useProject } from '../project/project.ts'
 import IconButton from '../ui/IconButton.vue'
 import ProgressBar from '../ui/ProgressBar.vue'
 import RadioCards from '../ui/RadioCards.vue'
-import Stage from '../editor/stage/Stage.vue'
 import { fileSize } from '../ui/fileSize.ts'
-import type { FileKind } from '../output/renderFilm.ts'
-import { useBench } from '../editor/bench.ts'
-import { kindNames, useOutputs } from '../output/outputs.ts'
-import { useProject } from '../project/project.ts'
-import type { Content } from '../frames/render.worker.ts'
 
 const project = useProject()
-const bench = useBench()
+const opened = useOpenShot()
+const viewing = useViewing()
 const outputs = useOutputs()
 const kind = ref<FileKind>('mp4')
 const content = ref<Content>('over')
@@ -24,7 +26,7 @@ const extent = ref<'shot' | 'film'>('shot')
 /** The film's shots, each without what the join before it has shown. */
 const film = computed(() => (project.records() ? filmOf(project.records()!) : []))
 const extents = computed<{ value: 'shot' | 'film'; label: string; about: string }[]>(() => [
-  { value: 'shot', label: bench.shot?.name ?? 'This shot', about: 'the shot on the bench' },
+  { value: 'shot', label: opened.shot?.name ?? 'This shot', about: 'the shot on the bench' },
   {
     value: 'film',
     label: 'The whole film',
@@ -32,7 +34,7 @@ const extents = computed<{ value: 'shot' | 'film'; label: string; about: string 
   },
 ])
 /** The clip that says how large and how fast the file is. */
-const leading = computed(() => (extent.value === 'film' ? (film.value[0]?.media ?? null) : bench.media))
+const leading = computed(() => (extent.value === 'film' ? (film.value[0]?.media ?? null) : opened.media))
 
 const kinds: { value: FileKind; label: string; about: string }[] = [
   { value: 'mp4', label: kindNames.mp4, about: 'plays everywhere; the sound of the clip goes along' },
@@ -57,7 +59,7 @@ const facts = computed(() => {
   return [
     ['Picture', `${media.width & ~even} × ${media.height & ~even}`],
     ['Rate', media.variableRate && !whole.length ? 'as the clip, varies' : `${media.rate} fps`],
-    ['Frames', String(whole.length ? frames : bench.length)],
+    ['Frames', String(whole.length ? frames : opened.length)],
     ['Colour', kind.value === 'png' ? 'sRGB' : 'BT.709, limited range'],
     [
       'Sound',
@@ -74,13 +76,13 @@ const facts = computed(() => {
 const left = (seconds: number | null) =>
   seconds === null ? 'measuring' : seconds < 60 ? `${Math.ceil(seconds)} s left` : `${Math.ceil(seconds / 60)} min left`
 
-const before = bench.look
+const before = viewing.mode
 onMounted(() => {
-  bench.look = 'result'
+  viewing.mode = 'result'
   void outputs.load()
 })
 onBeforeUnmount(() => {
-  bench.look = before
+  viewing.mode = before
 })
 const here = computed(() => outputs.jobs.filter((job) => job.project === project.session?.project))
 </script>
@@ -103,11 +105,15 @@ const here = computed(() => outputs.jobs.filter((job) => job.project === project
       <button
         type="button"
         class="button-main h-9"
-        :disabled="!bench.shot || !bench.media || Boolean(bench.trouble)"
-        @click="outputs.order(extent === 'film' ? null : bench.shot, kind, content)"
+        :disabled="!opened.shot || !opened.media || Boolean(opened.trouble)"
+        @click="outputs.order(extent === 'film' ? null : opened.shot, kind, content)"
       >
         {{
-          outputs.busy ? 'Add to the queue' : extent === 'film' ? 'Render the film' : `Render ${bench.shot?.name ?? ''}`
+          outputs.busy
+            ? 'Add to the queue'
+            : extent === 'film'
+              ? 'Render the film'
+              : `Render ${opened.shot?.name ?? ''}`
         }}
       </button>
     </section>

@@ -3,33 +3,35 @@ import { Redo2, Undo2 } from '@lucide/vue'
 import { useEventListener } from '@vueuse/core'
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
+import { useOpenShot } from '../editor/openShot.ts'
+import { useViewing } from '../editor/viewing.ts'
+import { keepThumbnail } from '../frames/thumbnail.ts'
+import ClashDialog from '../project/ClashDialog.vue'
+import { useProject } from '../project/project.ts'
 import AppMark from '../ui/AppMark.vue'
 import ChoiceField from '../ui/ChoiceField.vue'
-import ClashDialog from '../project/ClashDialog.vue'
 import EditableName from '../ui/EditableName.vue'
 import IconButton from '../ui/IconButton.vue'
-import { keepThumbnail } from '../frames/thumbnail.ts'
-import { useBench } from '../editor/bench.ts'
-import { useProject } from '../project/project.ts'
 import Nowhere from './Nowhere.vue'
 
 const route = useRoute()
 const router = useRouter()
 const project = useProject()
-const bench = useBench()
+const opened = useOpenShot()
+const viewing = useViewing()
 const trouble = ref('')
-const opened = ref(false)
+const loaded = ref(false)
 
 watch(
   () => route.params.id,
   async (id) => {
     if (typeof id !== 'string') return
-    opened.value = false
+    loaded.value = false
     trouble.value = ''
-    bench.leave()
+    opened.leave()
     try {
       await project.open(id)
-      opened.value = true
+      loaded.value = true
     } catch (error) {
       trouble.value = (error as Error).message
     }
@@ -39,20 +41,20 @@ watch(
 
 // The shot of the address goes on the bench; without one, the first or the one that lies there already.
 watch(
-  [opened, () => route.params.shot, () => route.name, () => project.shots.length],
+  [loaded, () => route.params.shot, () => route.name, () => project.shots.length],
   () => {
-    if (!opened.value || !route.name || route.name === 'footage') return
+    if (!loaded.value || !route.name || route.name === 'footage') return
     const asked = String(route.params.shot ?? '')
-    const id = project.get('shot', asked)?.id ?? project.get('shot', bench.shotId)?.id ?? project.shots[0]?.id
+    const id = project.get('shot', asked)?.id ?? project.get('shot', opened.shotId)?.id ?? project.shots[0]?.id
     if (!id) return void router.replace({ name: 'footage', params: { id: route.params.id } })
     if (id !== asked) void router.replace({ name: route.name, params: { id: route.params.id, shot: id } })
-    else if (id !== bench.shotId) void bench.openShot(id)
+    else if (id !== opened.shotId) void opened.open(id)
   },
   { immediate: true },
 )
 onBeforeUnmount(() => {
-  keepThumbnail(project.session?.project ?? '', bench.pictures.shown()?.picture ?? null)
-  bench.leave()
+  keepThumbnail(project.session?.project ?? '', opened.pictures.shown()?.picture ?? null)
+  opened.leave()
   project.close()
 })
 
@@ -74,7 +76,7 @@ const steps = [
 const stepShown = computed(() => (route.name === 'charts' ? 'trace' : route.name))
 /** The shot of the address, which may be on its way to the bench still, else the one that lies there. */
 const shotNow = computed(
-  () => project.get('shot', String(route.params.shot ?? ''))?.id ?? (bench.shotId || project.shots[0]?.id || ''),
+  () => project.get('shot', String(route.params.shot ?? ''))?.id ?? (opened.shotId || project.shots[0]?.id || ''),
 )
 const to = (name: string) => ({
   name,
@@ -82,7 +84,7 @@ const to = (name: string) => ({
 })
 const shotOptions = computed(() => project.shots.map((shot) => ({ value: shot.id, label: shot.name })))
 const chosenShot = computed({
-  get: () => bench.shotId || project.shots[0]?.id || '',
+  get: () => opened.shotId || project.shots[0]?.id || '',
   set: (shot: string) =>
     void router.push({ name: route.name === 'footage' ? 'trace' : route.name!, params: { id: route.params.id, shot } }),
 })
@@ -99,8 +101,11 @@ function rename(name: string): void {
 
 <template>
   <Nowhere v-if="trouble" :sentence="trouble" />
-  <div v-else-if="opened" class="flex h-full flex-col">
-    <header v-if="!bench.quiet" class="grid h-11 shrink-0 grid-cols-[1fr_auto_1fr] items-center border-b bg-panel px-3">
+  <div v-else-if="loaded" class="flex h-full flex-col">
+    <header
+      v-if="!viewing.quiet"
+      class="grid h-11 shrink-0 grid-cols-[1fr_auto_1fr] items-center border-b bg-panel px-3"
+    >
       <div class="flex min-w-0 items-center gap-3">
         <RouterLink to="/" aria-label="To the shelf" title="To the shelf" class="rounded-[6px]"><AppMark /></RouterLink>
         <EditableName

@@ -1,39 +1,42 @@
 <script setup lang="ts">
 import { Brush, Circle, Hand, MousePointer2, Plus, Slash, Spline, VectorSquare } from '@lucide/vue'
 import { type Component, onBeforeUnmount, onMounted, useTemplateRef } from 'vue'
-import { useBenchKeys } from './editorKeys.ts'
 import CastPanel from '../cast/CastPanel.vue'
-import FindingsPanel from '../tracing/FindingsPanel.vue'
 import PartPanel from '../cast/PartPanel.vue'
-import SuggestPanel from '../suggesting/SuggestPanel.vue'
-import IconButton from '../ui/IconButton.vue'
 import ShortcutSheet from '../editor/ShortcutSheet.vue'
+import { usePace } from '../editor/pace.ts'
+import { type Tool, useSelection } from '../editor/selection.ts'
 import FrameSheet from '../editor/sheet/FrameSheet.vue'
 import MarkNote from '../editor/sheet/MarkNote.vue'
 import Transport from '../editor/sheet/Transport.vue'
+import { keysOf } from '../editor/shortcuts.ts'
 import LookBar from '../editor/stage/LookBar.vue'
 import Stage from '../editor/stage/Stage.vue'
-import SuggestBoxes from '../suggesting/SuggestBoxes.vue'
 import TraceOverlay from '../editor/stage/TraceOverlay.vue'
-import { keysOf } from '../editor/shortcuts.ts'
-import { type Look, type Tool, useBench } from '../editor/bench.ts'
+import { useViewing, type ViewMode } from '../editor/viewing.ts'
 import { useFollowing } from '../following/following.ts'
-import { usePace } from '../editor/pace.ts'
 import { usePainting } from '../painting/painting.ts'
+import SuggestBoxes from '../suggesting/SuggestBoxes.vue'
+import SuggestPanel from '../suggesting/SuggestPanel.vue'
 import { useSuggesting } from '../suggesting/suggesting.ts'
+import FindingsPanel from '../tracing/FindingsPanel.vue'
+import IconButton from '../ui/IconButton.vue'
+import { useBenchKeys } from './editorKeys.ts'
 
-const bench = useBench()
+const selected = useSelection()
+const viewing = useViewing()
 const pace = usePace()
 const following = useFollowing()
 const painting = usePainting()
 const suggesting = useSuggesting()
+suggesting.adoptWith(painting.adopt)
 onMounted(() => pace.start())
 onBeforeUnmount(() => {
   pace.pause()
   following.leave()
   painting.leave()
   suggesting.open = false
-  bench.through = 1
+  viewing.through = 1
 })
 const stage = useTemplateRef('stage')
 const overlay = useTemplateRef('overlay')
@@ -48,7 +51,7 @@ const tools: { tool: Tool; icon: Component; label: string }[] = [
   { tool: 'painted', icon: Brush, label: 'Paint: stroke what is wanted, with Shift what is not' },
   { tool: 'hand', icon: Hand, label: 'Move the picture' },
 ]
-const looks: { value: Look; label: string }[] = [
+const looks: { value: ViewMode; label: string }[] = [
   { value: 'plate', label: 'Plate' },
   { value: 'outlines', label: 'Outlines' },
   { value: 'overlay', label: 'Overlay' },
@@ -61,9 +64,9 @@ const { sheet } = useBenchKeys({
   fit: () => stage.value?.fit(),
   leave() {
     if (overlay.value?.cancel()) return
-    if (bench.framing) bench.framing = false
-    else if (bench.points.length) bench.points = []
-    else bench.range = null
+    if (selected.framing) selected.framing = false
+    else if (selected.points.length) selected.points = []
+    else selected.range = null
   },
   finish: () => overlay.value?.finish() ?? false,
   takeBack: () => overlay.value?.takeBack() ?? false,
@@ -74,14 +77,14 @@ const { sheet } = useBenchKeys({
 <template>
   <main class="flex min-h-0 flex-1 flex-col">
     <div class="flex min-h-0 flex-1">
-      <aside v-if="!bench.quiet" class="flex w-[212px] shrink-0 flex-col border-r bg-panel">
+      <aside v-if="!viewing.quiet" class="flex w-[212px] shrink-0 flex-col border-r bg-panel">
         <CastPanel class="min-h-0 flex-[0_1_auto]" />
         <SuggestPanel />
         <FindingsPanel class="max-h-[46%] min-h-24 shrink-0" />
       </aside>
       <div class="flex min-w-0 flex-1 flex-col">
         <LookBar
-          v-if="!bench.quiet"
+          v-if="!viewing.quiet"
           :looks="looks"
           :zoom="stage?.view.k ?? 1"
           @fit="stage?.fit()"
@@ -90,10 +93,12 @@ const { sheet } = useBenchKeys({
         />
         <div class="relative flex min-h-0 flex-1">
           <Stage ref="stage">
-            <template #default="size"><TraceOverlay ref="overlay" v-bind="size" /><SuggestBoxes /></template>
+            <template #default="size"
+              ><TraceOverlay ref="overlay" v-bind="size" @stroke="painting.stroke" /><SuggestBoxes
+            /></template>
           </Stage>
           <div
-            v-if="!bench.quiet"
+            v-if="!viewing.quiet"
             class="absolute top-2 left-2 flex flex-col gap-1 rounded-[9px] bg-panel/90 p-1"
             role="toolbar"
             aria-label="Tools"
@@ -104,19 +109,19 @@ const { sheet } = useBenchKeys({
               :icon="one.icon"
               :label="one.label"
               :keys="keysOf(one.tool)[0]?.join(' ')"
-              :pressed="bench.tool === one.tool"
-              :class="{ '!bg-wisp !text-on-wisp': bench.tool === one.tool }"
-              @click="bench.tool = one.tool"
+              :pressed="selected.tool === one.tool"
+              :class="{ '!bg-wisp !text-on-wisp': selected.tool === one.tool }"
+              @click="selected.tool = one.tool"
             />
           </div>
         </div>
       </div>
-      <aside v-if="!bench.quiet" class="scroll-thin w-[264px] shrink-0 overflow-y-auto border-l bg-panel pb-3">
+      <aside v-if="!viewing.quiet" class="scroll-thin w-[264px] shrink-0 overflow-y-auto border-l bg-panel pb-3">
         <PartPanel />
       </aside>
     </div>
-    <Transport v-if="!bench.quiet"><MarkNote /></Transport>
-    <div class="flex shrink-0 flex-col" :class="bench.quiet ? 'h-14' : 'h-[182px] border-t'"><FrameSheet /></div>
+    <Transport v-if="!viewing.quiet"><MarkNote /></Transport>
+    <div class="flex shrink-0 flex-col" :class="viewing.quiet ? 'h-14' : 'h-[182px] border-t'"><FrameSheet /></div>
     <ShortcutSheet v-model="sheet" />
   </main>
 </template>

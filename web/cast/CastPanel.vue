@@ -6,16 +6,20 @@ import type { Member, Part, Role } from '#core/records/types.ts'
 import type { PartKindName } from '#core/shapes/registry.ts'
 import { templates } from '#core/shapes/templates.ts'
 import { tracedShare } from '#core/shapes/track.ts'
-import { castColour } from '../editor/castColours.ts'
-import { useBench } from '../editor/bench.ts'
 import { useCast } from '../editor/cast.ts'
+import { castColour } from '../editor/castColours.ts'
+import { useOpenShot } from '../editor/openShot.ts'
+import { useSelection } from '../editor/selection.ts'
+import { useViewing } from '../editor/viewing.ts'
 import { useProject } from '../project/project.ts'
 import { useSuggesting } from '../suggesting/suggesting.ts'
 import EditableName from '../ui/EditableName.vue'
 import MenuButton, { type MenuEntry } from '../ui/MenuButton.vue'
 
 const project = useProject()
-const bench = useBench()
+const opened = useOpenShot()
+const selected = useSelection()
+const viewing = useViewing()
 const cast = useCast()
 const suggesting = useSuggesting()
 
@@ -25,9 +29,9 @@ const remember = (id: string) => (field: unknown) =>
 const palette = ref<string | null>(null)
 
 const list = computed(() =>
-  bench.members.map((member) => {
+  opened.members.map((member) => {
     const parts = [...project.childrenOf('part', member.id)]
-    const shares = parts.map((part) => tracedShare(bench.track(part), bench.length, part.ride !== null))
+    const shares = parts.map((part) => tracedShare(opened.track(part), opened.length, part.ride !== null))
     return {
       id: member.id,
       member,
@@ -63,8 +67,8 @@ const partMenu = (part: Part): MenuEntry[] => [
   { label: 'Delete', danger: true, run: () => cast.removeAll(part) },
 ]
 const alone = (id: string): MenuEntry => ({
-  label: bench.solo === id ? 'Show all again' : 'Show alone',
-  run: () => void (bench.solo = bench.solo === id ? '' : id),
+  label: viewing.solo === id ? 'Show all again' : 'Show alone',
+  run: () => void (viewing.solo = viewing.solo === id ? '' : id),
 })
 function colour(member: Member, index: number): void {
   palette.value = null
@@ -81,11 +85,11 @@ const roleTitles: Record<Role, string> = { add: '', cut: 'Cuts from the matte', 
     <header class="flex h-9 items-center justify-between pr-2 pl-3">
       <h2 class="heading">Cast</h2>
       <button
-        v-if="bench.solo"
+        v-if="viewing.solo"
         type="button"
         class="button-quiet text-ember"
         title="Only some are shown"
-        @click="bench.solo = ''"
+        @click="viewing.solo = ''"
       >
         show all
       </button>
@@ -125,7 +129,9 @@ const roleTitles: Record<Role, string> = { add: '', cut: 'Cuts from the matte', 
           <EditableName
             :ref="remember(member.id)"
             class="member-name min-w-0 flex-1 cursor-grab font-semibold"
-            :class="{ 'opacity-50': bench.solo && bench.solo !== member.id && !parts.some((p) => p.id === bench.solo) }"
+            :class="{
+              'opacity-50': viewing.solo && viewing.solo !== member.id && !parts.some((p) => p.id === viewing.solo),
+            }"
             :name="member.name"
             label="Name of the cast member"
             @rename="cast.change(member, { name: $event }, `Rename ${member.name}`)"
@@ -169,20 +175,20 @@ const roleTitles: Record<Role, string> = { add: '', cut: 'Cuts from the matte', 
             v-for="part in parts"
             :key="part.id"
             class="group flex h-7 items-center rounded-[6px] pr-0 pl-6"
-            :class="part.id === bench.partId ? 'bg-selected' : 'hover:bg-raised'"
+            :class="part.id === selected.partId ? 'bg-selected' : 'hover:bg-raised'"
           >
             <button
               type="button"
               class="flex min-w-0 flex-1 items-center gap-2 self-stretch text-left"
-              :class="{ 'opacity-45': part.hidden || (bench.solo && !bench.visible.includes(part)) }"
+              :class="{ 'opacity-45': part.hidden || (viewing.solo && !viewing.visible.includes(part)) }"
               :aria-label="`${part.name} ${part.kind}`"
-              :aria-pressed="part.id === bench.partId"
-              @click="cast.choosePart(part)"
+              :aria-pressed="part.id === selected.partId"
+              @click="selected.choosePart(part)"
             >
               <EditableName
                 :ref="remember(part.id)"
                 class="min-w-0 flex-1"
-                :class="part.id === bench.partId ? 'text-text' : 'text-second'"
+                :class="part.id === selected.partId ? 'text-text' : 'text-second'"
                 :name="part.name"
                 label="Name of the part"
                 @rename="cast.change(part, { name: $event }, `Rename ${part.name}`)"

@@ -4,23 +4,27 @@ import { computed, ref } from 'vue'
 import type { Role } from '#core/records/types.ts'
 import { wouldCircle } from '#core/shapes/riding.ts'
 import { isAway, isHandKey, keyBefore } from '#core/shapes/track.ts'
-import { useBench } from '../editor/bench.ts'
 import { useCast } from '../editor/cast.ts'
-import { useProject } from '../project/project.ts'
+import { useOpenShot } from '../editor/openShot.ts'
+import { usePlayback } from '../editor/playback.ts'
+import { useSelection } from '../editor/selection.ts'
+import SettingsPanel from '../editor/settings/SettingsPanel.vue'
 import { kindOf, useTracing } from '../editor/tracing.ts'
+import { tweens } from '../editor/tweens.ts'
+import FollowPanel from '../following/FollowPanel.vue'
+import PaintPanel from '../painting/PaintPanel.vue'
+import { useProject } from '../project/project.ts'
+import KeyPlanPanel from '../tracing/KeyPlanPanel.vue'
+import RangePanel from '../tracing/RangePanel.vue'
 import ChoiceField from '../ui/ChoiceField.vue'
 import NumberField from '../ui/NumberField.vue'
 import ToggleSwitch from '../ui/ToggleSwitch.vue'
-import SettingsPanel from '../editor/settings/SettingsPanel.vue'
-import FollowPanel from '../following/FollowPanel.vue'
-import KeyPlanPanel from '../tracing/KeyPlanPanel.vue'
-import PaintPanel from '../painting/PaintPanel.vue'
-import RangePanel from '../tracing/RangePanel.vue'
-import { tweens } from '../editor/tweens.ts'
 
 /** Settings of the chosen part, what is known of it on this frame, and what an edit counts on. */
 const project = useProject()
-const bench = useBench()
+const opened = useOpenShot()
+const playback = usePlayback()
+const selected = useSelection()
 const cast = useCast()
 const tracing = useTracing()
 
@@ -34,7 +38,7 @@ const reaches = computed(() => [
   { value: 'all' as const, label: 'all keys' },
   {
     value: 'range' as const,
-    label: bench.range ? `keys ${bench.range.from} to ${bench.range.to}` : 'the chosen range',
+    label: selected.range ? `keys ${selected.range.from} to ${selected.range.to}` : 'the chosen range',
   },
   { value: 'fade' as const, label: 'fading out' },
 ])
@@ -57,25 +61,25 @@ const paintedStates: Partial<Record<keyof typeof states, string>> = {
   none: 'No matte',
 }
 const here = computed(() => {
-  const { part } = bench
+  const { part } = selected
   if (!part) return null
-  const track = bench.track(part)
+  const track = opened.track(part)
   const { keys, aways } = track
-  const before = keyBefore(keys, bench.frame)
+  const before = keyBefore(keys, playback.frame)
   return {
-    state: bench.cell(part),
+    state: opened.cell(part, playback.frame),
     keys: keys.filter(isHandKey).length,
-    sure: keys[before]?.frame === bench.frame ? (keys[before].followed ?? null) : null,
-    away: isAway(track, bench.frame),
+    sure: keys[before]?.frame === playback.frame ? (keys[before].followed ?? null) : null,
+    away: isAway(track, playback.frame),
     aways: aways.reduce((sum, range) => sum + range.to - range.from + 1, 0),
-    next: keys.find((key) => key.frame > bench.frame && isHandKey(key))?.frame ?? null,
+    next: keys.find((key) => key.frame > playback.frame && isHandKey(key))?.frame ?? null,
   }
 })
 /** From this frame to the one before the next key, or to the end. */
-const awayTo = computed(() => (here.value?.next ?? bench.length) - 1)
-const member = computed(() => (bench.part ? project.get('member', bench.part.member) : null))
+const awayTo = computed(() => (here.value?.next ?? opened.length) - 1)
+const member = computed(() => (selected.part ? project.get('member', selected.part.member) : null))
 const carriers = computed(() => {
-  const { part } = bench
+  const { part } = selected
   const records = project.records()
   if (!part || !records || !member.value) return []
   const free = (id: string) => !wouldCircle(records, part, id)
@@ -84,19 +88,19 @@ const carriers = computed(() => {
     ...(project.childrenOf('part', member.value.id).length > 1 && free(member.value.id)
       ? [{ value: member.value.id, label: `${member.value.name} as a whole` }]
       : []),
-    ...bench.parts
+    ...opened.parts
       .filter((one) => one.id !== part.id && free(one.id))
       .map((one) => ({ value: one.id, label: one.name })),
   ]
 })
 const more = ref(false)
-const pixels = computed(() => Boolean(bench.part && kindOf(bench.part).pixels))
+const pixels = computed(() => Boolean(selected.part && kindOf(selected.part).pixels))
 /** What is set now and then, and what seldom: the rest waits behind a button. */
 const settings = computed(() => {
-  const all = bench.part ? kindOf(bench.part).settings : []
+  const all = selected.part ? kindOf(selected.part).settings : []
   const seldom = pixels.value
     ? ['feather', 'grow', 'opacity']
-    : bench.part?.kind === 'rod'
+    : selected.part?.kind === 'rod'
       ? ['feather', 'grow', 'opacity']
       : ['grow', 'opacity']
   return { first: all.filter((p) => !seldom.includes(p.name)), rest: all.filter((p) => seldom.includes(p.name)) }
@@ -104,10 +108,10 @@ const settings = computed(() => {
 </script>
 
 <template>
-  <section v-if="bench.part && here" :aria-label="`Settings of ${bench.part.name}`" class="flex flex-col px-3">
+  <section v-if="selected.part && here" :aria-label="`Settings of ${selected.part.name}`" class="flex flex-col px-3">
     <header class="flex h-9 items-center justify-between gap-2">
-      <h2 class="truncate font-semibold" :title="`${member?.name}: ${bench.part.name}`">{{ bench.part.name }}</h2>
-      <span class="numbers text-s text-second">frame {{ bench.frame }}</span>
+      <h2 class="truncate font-semibold" :title="`${member?.name}: ${selected.part.name}`">{{ selected.part.name }}</h2>
+      <span class="numbers text-s text-second">frame {{ playback.frame }}</span>
     </header>
     <PaintPanel v-if="pixels" />
     <template v-else>
@@ -118,47 +122,47 @@ const settings = computed(() => {
     <SettingsPanel
       class="mt-2 border-t pt-2"
       :parameters="settings.first"
-      :settings="bench.part.settings"
-      :frame="bench.frame"
-      @change="(name, value) => cast.setPartSetting(bench.part!, name, value)"
+      :settings="selected.part.settings"
+      :frame="playback.frame"
+      @change="(name, value) => cast.setPartSetting(selected.part!, name, value)"
     />
     <ChoiceField
       v-if="!pixels"
       label="In-between"
       class="py-0.5"
       :options="tweens"
-      :model-value="bench.part.tween"
-      @update:model-value="cast.change(bench.part!, { tween: $event }, `In-betweens of ${bench.part!.name}`)"
+      :model-value="selected.part.tween"
+      @update:model-value="cast.change(selected.part!, { tween: $event }, `In-betweens of ${selected.part!.name}`)"
     />
     <template v-if="more">
       <SettingsPanel
         :parameters="settings.rest"
-        :settings="bench.part.settings"
-        :frame="bench.frame"
-        @change="(name, value) => cast.setPartSetting(bench.part!, name, value)"
+        :settings="selected.part.settings"
+        :frame="playback.frame"
+        @change="(name, value) => cast.setPartSetting(selected.part!, name, value)"
       />
       <ChoiceField
         label="In the matte"
         class="py-0.5"
         :options="roles"
-        :model-value="bench.part.role"
-        @update:model-value="cast.change(bench.part!, { role: $event }, `${bench.part!.name} in the matte`)"
+        :model-value="selected.part.role"
+        @update:model-value="cast.change(selected.part!, { role: $event }, `${selected.part!.name} in the matte`)"
       />
       <ChoiceField
         v-if="!pixels"
         label="Rides on"
         class="py-0.5"
         :options="carriers"
-        :model-value="bench.part.ride?.on ?? ''"
-        @update:model-value="cast.ride(bench.part!, $event)"
+        :model-value="selected.part.ride?.on ?? ''"
+        @update:model-value="cast.ride(selected.part!, $event)"
       />
       <SwitchGroup v-if="!pixels" as="div" class="flex h-7 items-center justify-between">
         <SwitchLabel class="text-second" title="The shape stays before its first and after its last key"
           >Hold at the ends</SwitchLabel
         >
         <ToggleSwitch
-          :model-value="bench.part.hold"
-          @update:model-value="cast.change(bench.part!, { hold: $event }, `Hold ${bench.part!.name}`)"
+          :model-value="selected.part.hold"
+          @update:model-value="cast.change(selected.part!, { hold: $event }, `Hold ${selected.part!.name}`)"
         />
       </SwitchGroup>
     </template>
@@ -181,12 +185,12 @@ const settings = computed(() => {
           v-if="here.state !== 'key'"
           type="button"
           class="button"
-          :disabled="!tracing.shapeOrGhost(bench.part)"
+          :disabled="!tracing.shapeOrGhost(selected.part)"
           :title="pixels ? 'Carrying goes by it from then on (Enter)' : 'Make a key of what is shown'"
           @click="
             pixels
-              ? tracing.keepPainted(bench.part!)
-              : tracing.writeKey(bench.part!, tracing.shapeOrGhost(bench.part!)!)
+              ? tracing.keepPainted(selected.part!)
+              : tracing.writeKey(selected.part!, tracing.shapeOrGhost(selected.part!)!)
           "
         >
           {{ pixels ? 'Keep it' : 'Make a key' }}
@@ -196,7 +200,7 @@ const settings = computed(() => {
           type="button"
           class="button"
           title="Remove the key (Delete)"
-          @click="tracing.removeKey(bench.part!)"
+          @click="tracing.removeKey(selected.part!)"
         >
           Remove key
         </button>
@@ -206,23 +210,23 @@ const settings = computed(() => {
           :title="
             here.away ? 'The part is on this frame after all (O)' : 'Out of the picture or hidden on this frame (O)'
           "
-          @click="tracing.setAway(bench.part!, bench.frame, bench.frame, !here.away)"
+          @click="tracing.setAway(selected.part!, playback.frame, playback.frame, !here.away)"
         >
           {{ here.away ? 'Is there' : 'Away here' }}
         </button>
       </div>
       <button
-        v-if="!here.away && awayTo > bench.frame"
+        v-if="!here.away && awayTo > playback.frame"
         type="button"
         class="button mt-1.5 w-full"
-        @click="tracing.setAway(bench.part!, bench.frame, awayTo, true)"
+        @click="tracing.setAway(selected.part!, playback.frame, awayTo, true)"
       >
-        Away from {{ bench.frame }} to {{ awayTo }}
+        Away from {{ playback.frame }} to {{ awayTo }}
       </button>
-      <ChoiceField v-if="!pixels" v-model="bench.reach" label="Edits count on" class="mt-1.5" :options="reaches" />
+      <ChoiceField v-if="!pixels" v-model="selected.over" label="Edits count on" class="mt-1.5" :options="reaches" />
       <NumberField
-        v-if="!pixels && bench.reach === 'fade'"
-        v-model="bench.fadeFrames"
+        v-if="!pixels && selected.over === 'fade'"
+        v-model="selected.fadeFrames"
         label="Fade over"
         hint="Frames on either side over which an edit fades out."
         unit="frames"
@@ -231,7 +235,13 @@ const settings = computed(() => {
         :step="1"
         :standard="6"
       />
-      <ChoiceField v-if="bench.framing" v-model="bench.sides" label="Frame’s sides" class="mt-1.5" :options="sides" />
+      <ChoiceField
+        v-if="selected.framing"
+        v-model="selected.sides"
+        label="Frame’s sides"
+        class="mt-1.5"
+        :options="sides"
+      />
       <p class="mt-2 flex justify-between text-second">
         <span
           ><span class="numbers text-text" data-testid="keys">{{ here.keys }}</span>

@@ -4,11 +4,13 @@ import { toast } from 'vue-sonner'
 import type { Finding } from '#core/motion/checks.ts'
 import type { Proposal } from '#core/motion/keyPlan.ts'
 import type { Measures } from '#core/motion/measures.ts'
-import type { MotionWorker } from './motion.worker.ts'
-import { type Started, startMotion } from '../frames/start.ts'
-import { useBench } from './bench.ts'
-import { followWishes } from './runs/followWishes.ts'
+import { started, type Started } from '../frames/worker.ts'
 import { useProject } from '../project/project.ts'
+import type { MotionWorker } from './motion.worker.ts'
+import { useOpenShot } from './openShot.ts'
+import { usePlayback } from './playback.ts'
+import { followWishes } from './runs/followWishes.ts'
+import { useSelection } from './selection.ts'
 
 /** Bytes that the brightness of a shot's frames may take: at half size 300 frames of 720p, then at quarter size. */
 const budget = 70e6
@@ -16,10 +18,18 @@ const budget = 70e6
 const checksAfter = 350
 const planAfter = 60
 
-/** What the traced motion of the shot on the bench says: speed, key plan, findings. Computed in a worker. */
+const startMotion = () =>
+  started<MotionWorker>(
+    new Worker(new URL('./motion.worker.ts', import.meta.url), { type: 'module' }),
+    'read the motion',
+  )
+
+/** What the traced motion of the open shot says: speed, key plan, findings. Computed in a worker. */
 export const useMotion = defineStore('motion', () => {
   const project = useProject()
-  const bench = useBench()
+  const opened = useOpenShot()
+  const playback = usePlayback()
+  const selected = useSelection()
   let started: Started<MotionWorker> | null = null
   let shot = ''
   let reading = 0
@@ -37,15 +47,15 @@ export const useMotion = defineStore('motion', () => {
     return out
   })
 
-  /** Starts on the bench's shot; called by the views that show what comes of it. */
+  /** Starts on the open shot; called by the views that show what comes of it. */
   function follow(): void {
-    if (!bench.shotId || !bench.shot || !bench.media) return
-    if (shot === bench.shotId && started) return
+    if (!opened.shotId || !opened.shot || !opened.media) return
+    if (shot === opened.shotId && started) return
     stop()
-    shot = bench.shotId
+    shot = opened.shotId
     started = startMotion()
-    const { width, height } = bench.media
-    const reduce = (width * height * bench.length) / 4 <= budget ? 2 : 4
+    const { width, height } = opened.media
+    const reduce = (width * height * opened.length) / 4 <= budget ? 2 : 4
     void started.remote.start([...project.records()!.values()], shot, reduce)
     void readPictures(++reading)
     void refresh()
@@ -65,19 +75,19 @@ export const useMotion = defineStore('motion', () => {
   /** Reads the shot's pictures one after the other, as long as nobody waits for the decoder. */
   async function readPictures(turn: number): Promise<void> {
     const { remote } = started!
-    const first = bench.shot!.in
-    for (let frame = 0; frame < bench.length; frame++) {
-      while (turn === reading && (bench.playing || bench.pictures.isBusy())) await pause(60)
+    const first = opened.shot!.in
+    for (let frame = 0; frame < opened.length; frame++) {
+      while (turn === reading && (playback.playing || opened.pictures.isBusy())) await pause(60)
       if (turn !== reading) return
       try {
-        await remote.learn(frame, await bench.pictures.decoded(first + frame))
+        await remote.learn(frame, await opened.pictures.decoded(first + frame))
       } catch {
         // A clip that does not decode says so on the stage; the plan goes by what was read.
         return
       }
       if (turn !== reading) return
-      read.value = (frame + 1) / bench.length
-      if (frame % 24 === 23 || frame === bench.length - 1) void refresh()
+      read.value = (frame + 1) / opened.length
+      if (frame % 24 === 23 || frame === opened.length - 1) void refresh()
     }
     checkSoon()
   }
@@ -105,7 +115,7 @@ export const useMotion = defineStore('motion', () => {
   async function refresh(): Promise<Proposal[]> {
     const turn = ++asked
     const { remote } = started ?? {}
-    const part = bench.partId
+    const part = selected.partId
     if (!remote || !part) {
       plan.value = []
       measures.value = null
@@ -130,7 +140,7 @@ export const useMotion = defineStore('motion', () => {
     }, checksAfter)
   }
 
-  project.follow((diff, inverse) => {
+  project.subscribe((diff, inverse) => {
     if (!started) return
     for (const record of [...diff.put, ...inverse.put]) if (record.type === 'key') lookAgain(record.part, record.frame)
     void started.remote.apply(diff)
@@ -140,19 +150,19 @@ export const useMotion = defineStore('motion', () => {
     checkSoon()
   })
   watch(
-    () => bench.partId,
+    () => selected.partId,
     () => void refresh(),
   )
   watch(() => followWishes.value.unsure, checkSoon)
   watch(
-    () => [bench.shotId, bench.length],
+    () => [opened.shotId, opened.length],
     () => started && (stop(), follow()),
   )
 
   /** Goes to the frame that deserves a key most, with everything that was changed until now taken into account. */
   async function goToPlanned(): Promise<boolean> {
-    if (led?.part === bench.partId && led.frame === bench.frame) lookedAt(led.part).add(led.frame)
-    const other = (one: Proposal) => one.frame !== bench.frame
+    if (led?.part === selected.partId && led.frame === playback.frame) lookedAt(led.part).add(led.frame)
+    const other = (one: Proposal) => one.frame !== playback.frame
     let next = (await refresh()).find(other)
     // While pictures are still being read, more may come: that takes a moment only.
     const turn = reading
@@ -165,15 +175,15 @@ export const useMotion = defineStore('motion', () => {
       toast('The plan has nothing more to propose here: play it and look.', { id: 'plan' })
       return false
     }
-    bench.stop()
-    bench.go(next.frame)
-    led = { part: bench.partId, frame: next.frame }
+    playback.stop()
+    playback.go(next.frame)
+    led = { part: selected.partId, frame: next.frame }
     return true
   }
   /** Goes to the next or previous frame worth a look, and chooses its part. */
   function goToFinding(way: 1 | -1): Finding | null {
     const list = way > 0 ? found.value : [...found.value].reverse()
-    const next = list.find((one) => (one.frame - bench.frame) * way > 0)
+    const next = list.find((one) => (one.frame - playback.frame) * way > 0)
     return next ?? null
   }
 

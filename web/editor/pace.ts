@@ -1,8 +1,8 @@
 import { useDocumentVisibility, useEventListener, useIntervalFn, useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed } from 'vue'
-import { useBench } from './bench.ts'
 import { useProject } from '../project/project.ts'
+import { useOpenShot } from './openShot.ts'
 
 /** Who does nothing for longer than this is not working on the shot, in ms. */
 const idleAfter = 60_000
@@ -11,7 +11,7 @@ const lately = 40
 
 /** How long somebody has worked on each shot in this browser, and how quickly keys are made. */
 export const usePace = defineStore('pace', () => {
-  const bench = useBench()
+  const opened = useOpenShot()
   const project = useProject()
   /** Seconds by shot. */
   const spent = useLocalStorage<Record<string, number>>('wisp-time', {})
@@ -25,7 +25,7 @@ export const usePace = defineStore('pace', () => {
 
   const counter = useIntervalFn(
     () => {
-      const id = bench.shotId
+      const id = opened.shotId
       if (!id || visible.value !== 'visible' || Date.now() - lastTouch > idleAfter) return
       spent.value = { ...spent.value, [id]: (spent.value[id] ?? 0) + 1 }
     },
@@ -33,7 +33,7 @@ export const usePace = defineStore('pace', () => {
     { immediate: false },
   )
 
-  project.follow((diff) => {
+  project.subscribe((diff) => {
     // One key at a time is a hand at work; many at once are an edit over time, or somebody else's.
     const keys = diff.put.filter((record) => record.type === 'key')
     if (keys.length !== 1 || !project.get('key', keys[0]!.id)) return
@@ -48,7 +48,7 @@ export const usePace = defineStore('pace', () => {
     const sorted = [...took.value].sort((a, b) => a - b)
     return sorted.length < 3 ? null : sorted[sorted.length >> 1]!
   })
-  const seconds = computed(() => spent.value[bench.shotId] ?? 0)
+  const seconds = computed(() => spent.value[opened.shotId] ?? 0)
   return { pace, seconds, start: () => counter.resume(), pause: () => counter.pause() }
 })
 

@@ -1,20 +1,24 @@
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import { toast } from 'vue-sonner'
-import { editOverTime, type EditReach, inBetweenAt, stretchedFrame, thinned } from '#core/edits/overTime.ts'
-import type { RecordRef } from '#core/records/diff.ts'
+import { awayChanged, keyWithStrokes, type LaneKeys, movedKeys, placed, pointsChanged } from '#core/edits/keys.ts'
+import { type EditScope, inBetweenAt, stretchedFrame, thinned } from '#core/edits/overTime.ts'
+import type { Raster } from '#core/pixels/buffers/raster.ts'
 import { limits } from '#core/records/limits.ts'
-import { makeKey, rekeyed } from '#core/records/make.ts'
-import { type Away, type Key, keyId, type Part, type Tween } from '#core/records/types.ts'
+import { makeKey } from '#core/records/make.ts'
+import { keyId, type Part, type Tween } from '#core/records/types.ts'
 import { anchors, carriedBy, type PartKind } from '#core/shapes/kind.ts'
 import { nodePoints } from '#core/shapes/kinds/outline.ts'
 import { converted, leastNodes, nodeCount, smoothed, withNode, withoutNode } from '#core/shapes/outlineEdit.ts'
 import { partKind } from '#core/shapes/registry.ts'
-import { keyedFrom, likelyShape } from '#core/shapes/riding.ts'
-import { isAway, withAway } from '#core/shapes/track.ts'
-import { useBench } from './bench.ts'
-import { useMotion } from './motion.ts'
+import { likelyShape, rasterAt } from '#core/shapes/riding.ts'
+import { isAway } from '#core/shapes/track.ts'
 import { newId, useProject } from '../project/project.ts'
+import { useMotion } from './motion.ts'
+import { useOpenShot } from './openShot.ts'
+import { usePlayback } from './playback.ts'
+import { useRuns } from './runs/runs.ts'
+import { useSelection } from './selection.ts'
 
 export const kindOf = (part: Pick<Part, 'kind'>): PartKind => partKind(part.kind)
 /** Farther than this outside the picture a nudge is a slip of the hand, in pixels. */
@@ -23,44 +27,30 @@ const farOutside = 20_000
 /** What a hand does to shapes and keys, each one commit. Every edit of a shape at a frame is a key at that frame. */
 export const useTracing = defineStore('tracing', () => {
   const project = useProject()
-  const bench = useBench()
+  const opened = useOpenShot()
+  const playback = usePlayback()
+  const selected = useSelection()
   const motion = useMotion()
+  const runs = useRuns()
   const records = () => project.records()!
 
   /** The shape to show and to edit on a frame: what is there, or else the ghost. */
-  const shapeOrGhost = (part: Part, frame = bench.frame) => likelyShape(records(), part, frame)
+  const shapeOrGhost = (part: Part, frame = playback.frame) => likelyShape(records(), part, frame)
 
-  const reachNow = (): EditReach => {
-    const { reach, range, fadeFrames } = bench
-    if (reach === 'fade') return { over: 'fade', frames: fadeFrames }
-    if (reach === 'range') return range ? { over: 'range', from: range.from, to: range.to } : { over: 'frame' }
-    return { over: reach }
+  /** The matte of a part made of pixels at a frame: of the run under way, else what is kept. */
+  function matte(part: Part, frame: number): Raster | null {
+    const found = runs.live(part, frame)?.raster
+    return found !== undefined ? found : rasterAt(records(), part, frame)
   }
+  const strokesAt = (part: Part, frame: number) =>
+    project.childrenOf('stroke', part.id).filter((stroke) => stroke.frame === frame)
 
   /** The diff that makes keys of points of the picture; where the part was away it is there again. */
-  function keyDiff(part: Part, frame: number, points: readonly number[], reach: EditReach = { over: 'frame' }) {
-    const diff = awayDiff(part, frame, frame, false)
-    const track = bench.track(part)
-    const own = keyedFrom(records(), part, frame, points)
-    const before = shapeOrGhost(part, frame)
-    const edited =
-      before && before.length === own.length
-        ? editOverTime(track, frame, keyedFrom(records(), part, frame, before), own, reach)
-        : [{ frame, points: own }]
-    const known = new Map(track.keys.map((key) => [key.frame, key]))
-    diff.put.push(
-      ...edited.map((one) => {
-        const key = known.get(one.frame)
-        // What a hand places is its own from then on; keys that an edit takes along stay what they were.
-        const followed = one.frame === frame ? null : (key?.followed ?? null)
-        return makeKey(part.id, one.frame, one.points, key?.tween ?? '', followed)
-      }),
-    )
-    return diff
-  }
+  const keyDiff = (part: Part, frame: number, points: readonly number[], scope: EditScope = { over: 'frame' }) =>
+    placed(records(), part, frame, points, scope, newId)
 
   /** Places the shape anew on one frame, whatever an edit's reach is. */
-  function writeKey(part: Part, points: readonly number[], frame = bench.frame, group = ''): boolean {
+  function writeKey(part: Part, points: readonly number[], frame = playback.frame, group = ''): boolean {
     if (refusePixels(part) || tooFar(points)) return false
     return project.commit(`Key of ${part.name} at ${frame}`, keyDiff(part, frame, points), group)
   }
@@ -68,14 +58,14 @@ export const useTracing = defineStore('tracing', () => {
   /** An edit of what is there: counts over the frames that were chosen for edits. */
   function edit(part: Part, points: readonly number[], group = ''): boolean {
     if (refusePixels(part) || tooFar(points)) return false
-    const reach = reachNow()
+    const { scope } = selected
     const over = {
-      frame: `at ${bench.frame}`,
+      frame: `at ${playback.frame}`,
       all: 'on all keys',
       range: 'in the range',
-      fade: `around ${bench.frame}`,
+      fade: `around ${playback.frame}`,
     }
-    return project.commit(`Edit ${part.name} ${over[reach.over]}`, keyDiff(part, bench.frame, points, reach), group)
+    return project.commit(`Edit ${part.name} ${over[scope.over]}`, keyDiff(part, playback.frame, points, scope), group)
   }
 
   function tooFar(points: readonly number[]): boolean {
@@ -86,16 +76,16 @@ export const useTracing = defineStore('tracing', () => {
 
   /** Keeps the shape or the ghost of this frame as a key and steps on. */
   async function accept(): Promise<void> {
-    const { part } = bench
+    const { part } = selected
     const points = part && shapeOrGhost(part)
     if (!part || !points) return
-    if (bench.cell(part) !== 'key' || isAway(bench.track(part), bench.frame))
+    if (opened.cell(part, playback.frame) !== 'key' || isAway(opened.track(part), playback.frame))
       if (!(kindOf(part).pixels ? keepPainted(part) : writeKey(part, points))) return
     await stepOn()
   }
 
   /** A carried matte becomes one that a hand has seen to: carrying goes by it from then on. */
-  function keepPainted(part: Part, frame = bench.frame): boolean {
+  function keepPainted(part: Part, frame = playback.frame): boolean {
     const key = project.get('key', keyId(part.id, frame))
     if (!key || refuseLocked(part)) return false
     return project.commit(`Keep ${part.name} at ${frame}`, { put: [{ ...key, followed: null }], remove: [] })
@@ -103,42 +93,37 @@ export const useTracing = defineStore('tracing', () => {
 
   /** After a key: on by the chosen step, or to the next frame of the key plan. */
   async function stepOn(): Promise<void> {
-    if (bench.stepSize > 0) bench.stepBy(bench.stepSize)
+    if (playback.stepSize > 0) playback.stepBy(playback.stepSize)
     else await motion.goToPlanned()
   }
 
-  function removeKey(part: Part, frame = bench.frame): void {
+  function removeKey(part: Part, frame = playback.frame): void {
     if (!project.get('key', keyId(part.id, frame))) return
-    project.commit(`Remove the key of ${part.name} at ${frame}`, { put: [], remove: withStrokes(part, frame) })
+    project.commit(`Remove the key of ${part.name} at ${frame}`, {
+      put: [],
+      remove: keyWithStrokes(records(), part, frame),
+    })
   }
-
-  /** The key of a frame with the strokes that it was made from, to be removed. */
-  const withStrokes = (part: Part, frame: number): RecordRef[] => [
-    { type: 'key', id: keyId(part.id, frame) },
-    ...project
-      .childrenOf('stroke', part.id)
-      .flatMap((one) => (one.frame === frame ? [{ type: one.type, id: one.id }] : [])),
-  ]
 
   /** Sends the chosen points, or the whole shape, through a map of the plane. */
   function transform(map: (x: number, y: number) => [number, number], group = ''): void {
-    const { part } = bench
+    const { part } = selected
     const points = part && shapeOrGhost(part)
     if (!part || !points || refuseLocked(part)) return
     const kind = kindOf(part)
     edit(part, carriedBy(kind, points, chosenOr(part, points), map), group)
   }
   const chosenOr = (part: Part, points: readonly number[]) =>
-    bench.points.length ? bench.points : anchors(kindOf(part), points)
+    selected.points.length ? selected.points : anchors(kindOf(part), points)
 
   function nudge(dx: number, dy: number): void {
-    const { part } = bench
-    if (part) transform((x, y) => [x + dx, y + dy], `nudge ${part.id} ${bench.frame} ${bench.points.join()}`)
+    const { part } = selected
+    if (part) transform((x, y) => [x + dx, y + dy], `nudge ${part.id} ${playback.frame} ${selected.points.join()}`)
   }
 
   /** Mirrors left and right, about the middle of what is chosen. */
   function mirror(): void {
-    const { part } = bench
+    const { part } = selected
     const points = part && shapeOrGhost(part)
     if (!part || !points) return
     const xs = chosenOr(part, points).map((i) => points[2 * i]!)
@@ -148,16 +133,17 @@ export const useTracing = defineStore('tracing', () => {
 
   /** Points, or the whole shape, go back to where the keys on either side put them. */
   function backToInBetween(): void {
-    const { part, frame } = bench
-    if (!part || bench.cell(part) !== 'key' || refusePixels(part)) return
-    const between = inBetweenAt(bench.track(part), frame)
+    const { part } = selected
+    const { frame } = playback
+    if (!part || opened.cell(part, playback.frame) !== 'key' || refusePixels(part)) return
+    const between = inBetweenAt(opened.track(part), frame)
     if (!between) {
       toast('There is no key on both sides of this frame, so there is no in-between to go back to.')
       return
     }
-    if (bench.points.length === 0) return removeKey(part)
+    if (selected.points.length === 0) return removeKey(part)
     const points = [...project.get('key', keyId(part.id, frame))!.points]
-    for (const i of bench.points.flatMap((one) => kindOf(part).group(one)))
+    for (const i of selected.points.flatMap((one) => kindOf(part).group(one)))
       for (const k of [2 * i, 2 * i + 1]) points[k] = between[k]!
     const { tween } = project.get('key', keyId(part.id, frame))!
     project.commit(`Set points of ${part.name} back`, { put: [makeKey(part.id, frame, points, tween)], remove: [] })
@@ -166,21 +152,21 @@ export const useTracing = defineStore('tracing', () => {
   /** A shape that was copied, in the picture. */
   const clipboard = shallowRef<{ kind: Part['kind']; points: readonly number[] } | null>(null)
   function copyShape(): void {
-    const { part } = bench
+    const { part } = selected
     const points = part && shapeOrGhost(part)
     if (!part || !points) return
     clipboard.value = { kind: part.kind, points: [...points] }
-    toast(`Copied the shape of ${part.name} at ${bench.frame}.`)
+    toast(`Copied the shape of ${part.name} at ${playback.frame}.`)
   }
   function pasteShape(): void {
-    const { part } = bench
+    const { part } = selected
     const held = clipboard.value
     if (!part || !held || refuseLocked(part)) return
     if (held.kind !== part.kind) {
       toast.error(`The copied shape is ${articleOf(held.kind)} and ${part.name} is ${articleOf(part.kind)}.`)
       return
     }
-    const count = bench.track(part).keys[0]?.points.length
+    const count = opened.track(part).keys[0]?.points.length
     if (count !== undefined && count !== held.points.length) {
       const nodes = (numbers: number) => `${anchors(kindOf(part), Array(numbers).fill(0)).length} points`
       toast.error(
@@ -205,27 +191,15 @@ export const useTracing = defineStore('tracing', () => {
   /** Changes the points of all keys of an outline alike. */
   function editNodes(part: Part, label: string, change: (points: readonly number[]) => number[]): boolean {
     if (refuseLocked(part)) return false
-    const keys = project.childrenOf('key', part.id)
-    const put: (Key | Part)[] = keys.map((key) => rekeyed(key, change(key.points)))
-    // What rides on the part remembers its points: they change alike.
-    for (const rider of bench.parts)
-      if (rider.ride?.from.some((one) => one.part === part.id))
-        put.push({
-          ...rider,
-          ride: {
-            ...rider.ride,
-            from: rider.ride.from.map((one) => (one.part === part.id ? { ...one, points: change(one.points) } : one)),
-          },
-        })
-    return project.commit(label, { put, remove: [] })
+    return project.commit(label, pointsChanged(records(), part, change))
   }
   function insertNode(part: Part, segment: number, t: number): void {
     if (editNodes(part, `Insert a point in ${part.name}`, (points) => withNode(points, segment, t)))
-      bench.points = [(segment + 1) * nodePoints]
+      selected.points = [(segment + 1) * nodePoints]
   }
   function deleteNodes(part: Part): void {
     const nodes = chosenNodes()
-    const some = bench.track(part).keys[0]?.points
+    const some = opened.track(part).keys[0]?.points
     if (!some || nodes.length === 0) return
     if (nodeCount(some) - nodes.length < leastNodes) {
       toast.error(`An outline keeps at least ${leastNodes} points; delete the part in the cast to be rid of it.`)
@@ -233,18 +207,18 @@ export const useTracing = defineStore('tracing', () => {
     }
     const change = (points: readonly number[]) =>
       [...nodes].sort((a, b) => b - a).reduce<number[]>((all, node) => withoutNode(all, node), [...points])
-    if (editNodes(part, `Delete points of ${part.name}`, change)) bench.points = []
+    if (editNodes(part, `Delete points of ${part.name}`, change)) selected.points = []
   }
   function convertNodes(part: Part, to: 'corner' | 'smooth'): void {
     const nodes = chosenNodes()
     if (nodes.length) editNodes(part, `Make points of ${part.name} ${to}`, (points) => converted(points, nodes, to))
     else if (to === 'smooth') editNodes(part, `Smooth ${part.name}`, smoothed)
   }
-  const chosenNodes = () => bench.points.filter((i) => i % nodePoints === 0).map((i) => i / nodePoints)
+  const chosenNodes = () => selected.points.filter((i) => i % nodePoints === 0).map((i) => i / nodePoints)
 
   /** Keys of the chosen range, lane by lane; those made of pixels only where asked for: they belong to their frames. */
-  function rangeKeys(pixels = false): { part: Part; keys: readonly Key[] }[] {
-    const { range } = bench
+  function rangeKeys(pixels = false): LaneKeys[] {
+    const { range } = selected
     if (!range) return []
     return range.parts.flatMap((id) => {
       const part = project.get('part', id)
@@ -252,51 +226,36 @@ export const useTracing = defineStore('tracing', () => {
       return part && !part.locked && keys.length && (pixels || !kindOf(part).pixels) ? [{ part, keys }] : []
     })
   }
-  /**
-   * The diff that sends keys to other frames. Where two of them come together the one that lay nearer to where it now
-   * stands is kept; keys that were already there are replaced, and undo brings them back.
-   */
-  function moveDiff(moving: { part: Part; keys: readonly Key[] }[], to: (frame: number) => number, copy: boolean) {
-    const put = new Map<string, Key>()
-    const remove: { type: 'key'; id: string }[] = []
-    for (const { part, keys } of moving) {
-      const far = [...keys].sort((a, b) => Math.abs(to(b.frame) - b.frame) - Math.abs(to(a.frame) - a.frame))
-      for (const key of far) {
-        const frame = Math.max(0, Math.min(bench.length - 1, to(key.frame)))
-        put.set(keyId(part.id, frame), rekeyed(key, key.points, frame))
-      }
-      if (!copy) remove.push(...keys.filter((key) => !put.has(key.id)).map(({ id }) => ({ type: 'key' as const, id })))
-    }
-    return { put: [...put.values()], remove }
-  }
-  function moveKeys(moving: { part: Part; keys: readonly Key[] }[], by: number, copy = false): void {
+  function moveKeys(moving: LaneKeys[], by: number, copy = false): void {
     const count = moving.reduce((sum, { keys }) => sum + keys.length, 0)
     if (by === 0 || count === 0) return
     const what = count === 1 ? `a key of ${moving[0]!.part.name}` : `${count} keys`
     project.commit(
       `${copy ? 'Copy' : 'Move'} ${what} by ${by}`,
-      moveDiff(moving, (frame) => frame + by, copy),
+      movedKeys(moving, (frame) => frame + by, { copy, length: opened.length }),
     )
   }
   function stretchKeys(newTo: number): void {
-    const { range } = bench
+    const { range } = selected
     if (!range || newTo === range.to || newTo <= range.from) return
     const { from, to, parts } = range
     project.commit(
       `Stretch keys to ${newTo - from + 1} frames`,
-      moveDiff(rangeKeys(), (frame) => stretchedFrame(frame, from, to, newTo), false),
+      movedKeys(rangeKeys(), (frame) => stretchedFrame(frame, from, to, newTo), { copy: false, length: opened.length }),
     )
-    bench.range = { from, to: newTo, parts }
+    selected.range = { from, to: newTo, parts }
   }
   function removeKeys(): void {
-    const remove = rangeKeys(true).flatMap(({ part, keys }) => keys.flatMap((key) => withStrokes(part, key.frame)))
+    const remove = rangeKeys(true).flatMap(({ part, keys }) =>
+      keys.flatMap((key) => keyWithStrokes(records(), part, key.frame)),
+    )
     if (remove.length) project.commit(`Remove ${remove.length} keys`, { put: [], remove })
   }
   /** Drops the keys of the range that its in-betweens explain within `tolerance` pixels; returns how many. */
   function thinOut(tolerance: number): number {
-    const { range } = bench
+    const { range } = selected
     const remove = rangeKeys().flatMap(({ part }) =>
-      thinned(bench.track(part), tolerance, range!.from, range!.to).map((frame) => ({
+      thinned(opened.track(part), tolerance, range!.from, range!.to).map((frame) => ({
         type: 'key' as const,
         id: keyId(part.id, frame),
       })),
@@ -310,31 +269,18 @@ export const useTracing = defineStore('tracing', () => {
     if (put.length) project.commit(`In-betweens of ${put.length} spans: ${tween || 'as the part'}`, { put, remove: [] })
   }
 
-  function awayDiff(part: Part, from: number, to: number, away: boolean) {
-    const before = project.childrenOf('away', part.id)
-    const after = withAway(before, from, to, away)
-    const same = (a: { from: number; to: number }) => (b: { from: number; to: number }) =>
-      a.from === b.from && a.to === b.to
-    const put: (Away | Key)[] = after
-      .filter((range) => !before.some(same(range)))
-      .map((range) => ({ type: 'away', id: newId(), part: part.id, ...range }))
-    const remove: { type: 'away' | 'key'; id: string }[] = before
-      .filter((range) => !after.some(same(range)))
-      .map(({ id }) => ({ type: 'away', id }))
-    return { put, remove }
-  }
-
   function setAway(part: Part, from: number, to: number, away: boolean): void {
     project.commit(
       `${part.name} is ${away ? 'away' : 'there'} ${from === to ? `at ${from}` : `from ${from} to ${to}`}`,
-      awayDiff(part, from, to, away),
+      awayChanged(records(), part, { from, to }, away, newId),
     )
   }
 
   return {
     ...{
+      matte,
+      strokesAt,
       keyDiff,
-      reachNow,
       writeKey,
       edit,
       shapeOrGhost,

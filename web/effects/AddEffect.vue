@@ -4,9 +4,9 @@ import { Search, X } from '@lucide/vue'
 import { computed, ref, watch } from 'vue'
 import { effectKinds } from '#core/effects/catalogue.ts'
 import type { EffectKind } from '#core/effects/effect.ts'
-import { useEffects } from './effects.ts'
 import IconButton from '../ui/IconButton.vue'
 import LookList from './LookList.vue'
+import { useEffects } from './effects.ts'
 
 /** Everything that can be put on a shot, by what it is about, and whole looks. */
 const open = defineModel<boolean>({ required: true })

@@ -24,12 +24,13 @@ import {
 } from '#core/parameters/parameters.ts'
 import type { Effect } from '#core/records/types.ts'
 import { castColour } from '../editor/castColours.ts'
-import { useBench } from '../editor/bench.ts'
-import { useEffects } from './effects.ts'
-import { useProject } from '../project/project.ts'
+import { useOpenShot } from '../editor/openShot.ts'
+import { usePlayback } from '../editor/playback.ts'
 import { bends } from '../editor/settings/bends.ts'
 import SheetCanvas from '../editor/sheet/SheetCanvas.vue'
 import type { Grip, SheetAxis, SheetRow } from '../editor/sheet/axis.ts'
+import { useProject } from '../project/project.ts'
+import { useEffects } from './effects.ts'
 
 /**
  * Numbers and colours of the chosen effect over time, the same beads as everywhere: a lane for each that moves, and for
@@ -37,7 +38,8 @@ import type { Grip, SheetAxis, SheetRow } from '../editor/sheet/axis.ts'
  */
 const props = defineProps<{ effect: Effect }>()
 const project = useProject()
-const bench = useBench()
+const opened = useOpenShot()
+const playback = usePlayback()
 const effects = useEffects()
 
 const laneHeight = 66
@@ -76,10 +78,10 @@ const drives = computed(() =>
   }),
 )
 watch(
-  [drives, () => project.version, () => bench.shotId, () => bench.readings],
+  [drives, () => project.version, () => opened.shotId, () => opened.readings],
   async () => {
     const asked = drives.value
-    const found = await Promise.all(asked.map(({ drive }) => bench.pictures.series(drive)))
+    const found = await Promise.all(asked.map(({ drive }) => opened.pictures.series(drive)))
     if (asked === drives.value) series.value = new Map(asked.map(({ name }, i) => [name, found[i]!]))
   },
   { immediate: true },
@@ -178,7 +180,7 @@ function grab(row: SheetRow, x: number, y: number, axis: SheetAxis): Grip | null
   const before = curveOf(p)
   if (!bead || !before) return null
   chosenKey.value = { name: p.name, frame: bead.frame }
-  bench.go(bead.frame)
+  playback.go(bead.frame)
   return {
     move(toX, toY) {
       carried.value = { name: p.name, curve: moved(p, before, bead.frame, axis.frameAt(toX), toY - top) }
@@ -191,7 +193,7 @@ function grab(row: SheetRow, x: number, y: number, axis: SheetAxis): Grip | null
       const frames = 'keys' in held.curve ? held.curve.keys : held.curve.colours
       const now = frames.find((key) => !framesOf(before).includes(key.frame))?.frame ?? bead.frame
       chosenKey.value = { name: p.name, frame: now }
-      bench.go(now)
+      playback.go(now)
     },
   }
 }
@@ -265,10 +267,10 @@ function paintNumbers(
     const [low, high] = value.from
     const input = (f: number) =>
       laneHeight - 8 - Math.max(0, Math.min(1, (driven.input[f]! - low) / (high - low || 1))) * (laneHeight - 16)
-    line(c, bench.length, (f) => (Number.isNaN(driven.input[f]) ? null : [xOf(f), top + input(f)]), '#55544f', 1)
+    line(c, opened.length, (f) => (Number.isNaN(driven.input[f]) ? null : [xOf(f), top + input(f)]), '#55544f', 1)
     line(
       c,
-      bench.length,
+      opened.length,
       (f) => (Number.isNaN(driven.output[f]) ? null : [xOf(f), top + yOf(p, driven.output[f]!)]),
       colour,
       1.6,
@@ -280,7 +282,7 @@ function paintNumbers(
   c.globalAlpha = curve ? 1 : 0.4
   line(
     c,
-    Math.floor((bench.length - 1) / step) + 1,
+    Math.floor((opened.length - 1) / step) + 1,
     (i) => [xOf(i * step), top + yOf(p, curve ? curveAt(curve, i * step) : still)],
     colour,
     1.6,
@@ -329,7 +331,7 @@ function line(
 }
 function paintColours(c: CanvasRenderingContext2D, p: ColourParameter, top: number, { xOf }: SheetAxis): void {
   const curve = curveOf(p) as ColourCurve | null
-  for (let f = 0; f < bench.length; f++) {
+  for (let f = 0; f < opened.length; f++) {
     c.fillStyle = curve ? colourCurveAt(curve, f) : String(settingOf(p))
     c.fillRect(xOf(f - 0.5), top + laneHeight / 2 - 9, xOf(f + 0.5) - xOf(f - 0.5) + 0.5, 18)
   }
@@ -341,7 +343,7 @@ const shaped = computed(() => {
   const p = parameters.value.find((one) => one.name === name)
   const curve = p && curveOf(p)
   if (!p || !curve) return null
-  const frame = chosenKey.value?.frame ?? bench.frame
+  const frame = chosenKey.value?.frame ?? playback.frame
   const keys: { frame: number; ease: Ease; bend?: Bend }[] = 'keys' in curve ? curve.keys : curve.colours
   return { p, curve, key: keys.findLast((one) => one.frame <= frame) ?? keys[0]! }
 })
@@ -381,7 +383,7 @@ function removeKey(): void {
 function retime(how: Retiming): void {
   if (!shaped.value) return
   const { p, curve } = shaped.value
-  effects.setMoving(props.effect, p, retimed(curve, how, bench.frame))
+  effects.setMoving(props.effect, p, retimed(curve, how, playback.frame))
   chosenKey.value = null
 }
 function copy(): void {
@@ -392,7 +394,7 @@ function paste(): void {
   const name = chosenKey.value?.name ?? shaped.value?.p.name ?? parameters.value[0]?.name
   const p = parameters.value.find((one) => one.name === name)
   if (p && effects.clip?.type === p.type)
-    effects.setMoving(props.effect, p, retimed(effects.clip.curve, 'here', bench.frame))
+    effects.setMoving(props.effect, p, retimed(effects.clip.curve, 'here', playback.frame))
 }
 defineExpose({ shaped, ease, removeKey, retime, copy, paste })
 </script>

@@ -6,28 +6,30 @@ import type { EffectKind } from '#core/effects/effect.ts'
 import { opacityParameter } from '#core/parameters/opacity.ts'
 import { blendNames, blends } from '#core/pixels/colour/blend.ts'
 import type { Effect } from '#core/records/types.ts'
-import { useBench } from '../editor/bench.ts'
-import { useEffects } from './effects.ts'
-import { useProject } from '../project/project.ts'
 import CastChip from '../editor/CastChip.vue'
+import { useOpenShot } from '../editor/openShot.ts'
+import { useSelection } from '../editor/selection.ts'
+import SettingWord from '../editor/settings/SettingWord.vue'
+import { useProject } from '../project/project.ts'
 import MenuButton, { type MenuEntry } from '../ui/MenuButton.vue'
 import WordChoice from '../ui/WordChoice.vue'
 import JoinWord from './JoinWord.vue'
 import RangeWord from './RangeWord.vue'
 import RegionWord from './RegionWord.vue'
-import SettingWord from '../editor/settings/SettingWord.vue'
+import { useEffects } from './effects.ts'
 
 /** An effect as a sentence; its underlined words are edited in place. */
 const props = defineProps<{ effect: Effect }>()
 const project = useProject()
-const bench = useBench()
+const opened = useOpenShot()
+const selected = useSelection()
 const effects = useEffects()
 
 const kind = computed(() => effectKind(props.effect.kind))
 /** Its sentence; what is as usual (nothing before it, on all frames) is said by the chosen card only. */
 const sentence = computed(() =>
   kind.value.sentence(props.effect.settings).filter((piece) => {
-    if (!('field' in piece) || props.effect.id === bench.effectId) return true
+    if (!('field' in piece) || props.effect.id === selected.effectId) return true
     if (piece.field === 'behind') return props.effect.behind.length > 0
     return piece.field !== 'range' || props.effect.range !== null
   }),
@@ -37,14 +39,14 @@ const target = computed(() => project.get('member', props.effect.target))
 const trouble = computed(() => {
   const { trouble: ofKind, parameters } = kind.value as EffectKind
   const clips = parameters.flatMap((p) => (p.type === 'media' ? [String(settingOf(p.name))] : []))
-  return ofKind?.(props.effect.settings) || (clips.map((id) => bench.clipTroubles.get(id)).find(Boolean) ?? '')
+  return ofKind?.(props.effect.settings) || (clips.map((id) => opened.clipTroubles.get(id)).find(Boolean) ?? '')
 })
 const targets = computed(() =>
   effects.rideable(props.effect.kind).map((member) => ({ value: member.id, label: member.name })),
 )
 /** Members that can cover the effect, and their parts where there are several. */
 const covers = computed(() =>
-  bench.reachable
+  opened.reachable
     .filter((member) => member.id !== props.effect.target)
     .flatMap((member) => {
       const parts = project.childrenOf('part', member.id)
@@ -71,10 +73,10 @@ const menu = computed<MenuEntry[]>(() => [
         props.effect.on ? 'Turn an effect off' : 'Turn an effect on',
       ),
   },
-  { label: 'Earlier', disabled: bench.effects[0]?.id === props.effect.id, run: () => effects.move(props.effect, -1) },
-  { label: 'Later', disabled: bench.effects.at(-1)?.id === props.effect.id, run: () => effects.move(props.effect, 1) },
+  { label: 'Earlier', disabled: opened.effects[0]?.id === props.effect.id, run: () => effects.move(props.effect, -1) },
+  { label: 'Later', disabled: opened.effects.at(-1)?.id === props.effect.id, run: () => effects.move(props.effect, 1) },
   { label: 'Duplicate', run: () => effects.duplicate(props.effect) },
-  ...bench.members
+  ...opened.members
     .filter((one) => one.id !== props.effect.target && !props.effect.region.of.includes(one.id))
     .slice(0, 4)
     .map((one) => ({ label: `The same for ${one.name}`, run: () => effects.copyFor(props.effect, one) })),
@@ -90,7 +92,7 @@ const menu = computed<MenuEntry[]>(() => [
       }
     : {
         label: 'Group with the card above',
-        disabled: bench.effects[0]?.id === props.effect.id,
+        disabled: opened.effects[0]?.id === props.effect.id,
         run: () => effects.groupWithAbove(props.effect),
       },
   { label: 'Delete', danger: true, run: () => effects.remove(props.effect) },
@@ -101,12 +103,12 @@ const menu = computed<MenuEntry[]>(() => [
   <article
     class="group relative rounded-[9px] border p-3"
     :class="[
-      effect.id === bench.effectId ? 'border-[#5d7a4c] bg-raised' : 'border-transparent bg-[#222] hover:bg-raised',
+      effect.id === selected.effectId ? 'border-[#5d7a4c] bg-raised' : 'border-transparent bg-[#222] hover:bg-raised',
       { 'opacity-50': !effect.on },
     ]"
     :aria-label="`${kind.title} card`"
-    :aria-current="effect.id === bench.effectId"
-    @click="bench.effectId = effect.id"
+    :aria-current="effect.id === selected.effectId"
+    @click="selected.effectId = effect.id"
   >
     <div class="flex items-start gap-1">
       <span class="grip -ml-1.5 flex h-7 cursor-grab items-center text-third" title="Drag to change the order">

@@ -4,11 +4,11 @@ import { computed } from 'vue'
 import { opacityParameter } from '#core/parameters/opacity.ts'
 import type { Setting } from '#core/parameters/parameters.ts'
 import type { Effect } from '#core/records/types.ts'
-import { useEffects } from './effects.ts'
+import SettingWord from '../editor/settings/SettingWord.vue'
 import EditableName from '../ui/EditableName.vue'
 import IconButton from '../ui/IconButton.vue'
 import ToggleSwitch from '../ui/ToggleSwitch.vue'
-import SettingWord from '../editor/settings/SettingWord.vue'
+import { useEffects } from './effects.ts'
 
 /** Cards that stand together: named, folded and switched as one. */
 const props = defineProps<{ cards: Effect[]; folded: boolean }>()

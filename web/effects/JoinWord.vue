@@ -2,24 +2,24 @@
 import { computed } from 'vue'
 import { shotAfter } from '#core/records/film.ts'
 import { shotLength } from '#core/records/types.ts'
-import { useBench } from '../editor/bench.ts'
-import { useEffects } from './effects.ts'
+import { useOpenShot } from '../editor/openShot.ts'
 import { useProject } from '../project/project.ts'
 import NumberField from '../ui/NumberField.vue'
 import PopWord from '../ui/PopWord.vue'
+import { useEffects } from './effects.ts'
 
 /** The next shot and over how many frames it takes over. */
 const project = useProject()
-const bench = useBench()
+const opened = useOpenShot()
 const effects = useEffects()
-const next = computed(() => (bench.shot ? shotAfter(project.records()!, bench.shot) : null))
+const next = computed(() => (opened.shot ? shotAfter(project.records()!, opened.shot) : null))
 </script>
 
 <template>
-  <PopWord v-if="next && bench.shot" label="How it is joined">
+  <PopWord v-if="next && opened.shot" label="How it is joined">
     <template #phrase>
-      <span class="word" :class="{ 'text-ember': !bench.shot.join }">{{
-        bench.shot.join ? `${next.name} over ${bench.shot.join} frames` : `${next.name}, which is not joined yet`
+      <span class="word" :class="{ 'text-ember': !opened.shot.join }">{{
+        opened.shot.join ? `${next.name} over ${opened.shot.join} frames` : `${next.name}, which is not joined yet`
       }}</span>
     </template>
     <p class="text-s text-second">The last frames of this shot run together with the first ones of {{ next.name }}.</p>
@@ -28,11 +28,11 @@ const next = computed(() => (bench.shot ? shotAfter(project.records()!, bench.sh
       hint="Frames on which both shots run; 0 for a cut."
       unit="frames"
       :min="0"
-      :max="Math.min(shotLength(bench.shot), shotLength(next))"
+      :max="Math.min(shotLength(opened.shot), shotLength(next))"
       :step="1"
       :standard="12"
-      :model-value="bench.shot.join"
-      @update:model-value="effects.join(bench.shot, $event)"
+      :model-value="opened.shot.join"
+      @update:model-value="effects.join(opened.shot, $event)"
     />
   </PopWord>
   <span v-else class="text-ember">the next shot, but this one is the last</span>

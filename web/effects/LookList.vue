@@ -4,16 +4,16 @@ import { computed, ref, useTemplateRef } from 'vue'
 import { toast } from 'vue-sonner'
 import { type Look, shippedLooks, writeLooks } from '#core/looks/looks.ts'
 import type { KeptLook } from '#core/records/types.ts'
-import { useBench } from '../editor/bench.ts'
-import { useEffects } from './effects.ts'
-import { useProject } from '../project/project.ts'
 import CastChip from '../editor/CastChip.vue'
+import { useOpenShot } from '../editor/openShot.ts'
+import { useProject } from '../project/project.ts'
 import IconButton from '../ui/IconButton.vue'
+import { useEffects } from './effects.ts'
 
 /** Looks that came with the program and those that were kept in the project, to be put on a member. */
 const emit = defineEmits<{ done: [] }>()
 const project = useProject()
-const bench = useBench()
+const opened = useOpenShot()
 const effects = useEffects()
 const file = useTemplateRef<HTMLInputElement>('file')
 
@@ -25,7 +25,7 @@ const looks = computed(() => [
 const slugOf = (name: string) => name.toLowerCase().replaceAll(' ', '-')
 /** Members that a look can be put on. */
 const subjects = (look: Look) =>
-  bench.members.filter(
+  opened.members.filter(
     (member) =>
       !look.needs.length || project.childrenOf('part', member.id).some((part) => look.needs.includes(part.kind)),
   )
@@ -37,8 +37,8 @@ function put(look: Look, member: string): void {
 const name = ref('')
 const about = ref('')
 const withCards = computed(() =>
-  bench.members.filter((member) =>
-    bench.effects.some((one) => one.target === member.id || one.region.of.includes(member.id)),
+  opened.members.filter((member) =>
+    opened.effects.some((one) => one.target === member.id || one.region.of.includes(member.id)),
   ),
 )
 const subject = computed(() => withCards.value.find((one) => one.id === about.value) ?? withCards.value[0] ?? null)

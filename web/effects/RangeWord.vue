@@ -1,18 +1,20 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Effect } from '#core/records/types.ts'
-import { useBench } from '../editor/bench.ts'
-import { useEffects } from './effects.ts'
+import { useOpenShot } from '../editor/openShot.ts'
+import { usePlayback } from '../editor/playback.ts'
 import NumberField from '../ui/NumberField.vue'
 import PopWord from '../ui/PopWord.vue'
+import { useEffects } from './effects.ts'
 
 /** On which frames an effect is there, as a phrase. */
 const props = defineProps<{ effect: Effect }>()
-const bench = useBench()
+const opened = useOpenShot()
+const playback = usePlayback()
 const effects = useEffects()
 
 type Range = NonNullable<Effect['range']>
-const whole = computed<Range>(() => ({ from: 0, to: bench.length - 1, fadeIn: 0, fadeOut: 0 }))
+const whole = computed<Range>(() => ({ from: 0, to: opened.length - 1, fadeIn: 0, fadeOut: 0 }))
 const range = computed(() => props.effect.range ?? whole.value)
 function change(fields: Partial<Range> | null): void {
   const next = fields && { ...range.value, ...fields }
@@ -41,15 +43,15 @@ const numbers = [
       :hint="one.hint"
       unit="frames"
       :min="0"
-      :max="bench.length - 1"
+      :max="opened.length - 1"
       :step="1"
       :standard="whole[one.name]"
       :model-value="range[one.name]"
       @update:model-value="change({ [one.name]: $event })"
     />
     <div class="flex gap-1">
-      <button type="button" class="button-quiet" @click="change({ from: bench.frame })">from here</button>
-      <button type="button" class="button-quiet" @click="change({ to: bench.frame })">to here</button>
+      <button type="button" class="button-quiet" @click="change({ from: playback.frame })">from here</button>
+      <button type="button" class="button-quiet" @click="change({ to: playback.frame })">to here</button>
       <button v-if="effect.range" type="button" class="button-quiet" @click="change(null)">all frames</button>
     </div>
   </PopWord>

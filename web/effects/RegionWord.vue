@@ -4,17 +4,17 @@ import { effectKind } from '#core/effects/catalogue.ts'
 import type { EffectKind } from '#core/effects/effect.ts'
 import { everywhere } from '#core/records/make.ts'
 import type { Effect, Region, Side } from '#core/records/types.ts'
-import { useBench } from '../editor/bench.ts'
-import { useEffects } from './effects.ts'
-import { useProject } from '../project/project.ts'
 import CastChip from '../editor/CastChip.vue'
+import { useOpenShot } from '../editor/openShot.ts'
+import { useProject } from '../project/project.ts'
 import NumberField from '../ui/NumberField.vue'
 import PopWord from '../ui/PopWord.vue'
+import { useEffects } from './effects.ts'
 
 /** Where an effect works, as a phrase: the whole picture, or what is inside, outside or along the edge of the cast. */
 const props = defineProps<{ effect: Effect }>()
 const project = useProject()
-const bench = useBench()
+const opened = useOpenShot()
 const effects = useEffects()
 
 /** Whether it shows nothing until somebody is named. */
@@ -31,7 +31,7 @@ const sides: { value: Side; label: string }[] = [
 ]
 /** Members with their parts, as a tree of two ranks. */
 const choices = computed(() =>
-  bench.reachable.flatMap((member) => {
+  opened.reachable.flatMap((member) => {
     const parts = project.childrenOf('part', member.id)
     return [
       { id: member.id, name: member.name, colour: member.colour, part: false },

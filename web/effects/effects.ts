@@ -1,50 +1,38 @@
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
-import { retargeted } from '#core/edits/duplicate.ts'
+import { cardForMember, cardForShot, cardsReordered, groupedWithAbove, newCard, rideable } from '#core/edits/cards.ts'
 import { joinOver, takeOverIn } from '#core/edits/joins.ts'
 import { effectKind } from '#core/effects/catalogue.ts'
-import type { EffectKind } from '#core/effects/effect.ts'
-import { makeEffect } from '#core/effects/make.ts'
 import { cardOf, cardsFor, type Look, readLooks } from '#core/looks/looks.ts'
 import { type ColourCurve, type Curve, type CurveKey, withCurveKey } from '#core/parameters/curves.ts'
 import { opacityParameter } from '#core/parameters/opacity.ts'
 import type { Setting } from '#core/parameters/parameters.ts'
-import { everywhere } from '#core/records/make.ts'
 import type { Effect, KeptLook, Member, Shot } from '#core/records/types.ts'
-import { useBench } from '../editor/bench.ts'
+import { useOpenShot } from '../editor/openShot.ts'
+import { useSelection } from '../editor/selection.ts'
 import { newId, useProject } from '../project/project.ts'
 
 /** What is done to effects, each one commit. */
 export const useEffects = defineStore('effects', () => {
   const project = useProject()
-  const bench = useBench()
+  const opened = useOpenShot()
+  const selected = useSelection()
 
+  const records = () => project.records()!
   /** Members that an effect of this kind can ride on. */
-  const rideable = (kind: string): Member[] =>
-    bench.reachable.filter((member) =>
-      project.childrenOf('part', member.id).some((part) => effectKind(kind).rides?.includes(part.kind)),
-    )
+  const whoCarries = (kind: string): Member[] => rideable(records(), kind, opened.reachable)
 
   function add(kind: string): void {
     if (kind === 'takeOver') return joinOn()
-    const { effects } = bench
-    const { alone, region } = effectKind(kind) as EffectKind
-    const members = rideable(kind)
-    const free = members.find((member) => !effects.some((effect) => effect.target === member.id))
-    const effect = makeEffect({
-      ...{ id: newId(), shot: bench.shotId, kind, order: (effects.at(-1)?.order ?? 0) + 1 },
-      target: alone ? '' : ((free ?? members[0])?.id ?? ''),
-      // What comes from somebody comes from the first of the cast until told otherwise.
-      ...(region === 'source' && bench.members[0] ? { region: { ...everywhere, of: [bench.members[0].id] } } : {}),
-    })
+    const effect = newCard(records(), opened.shotId, kind, opened.reachable, newId)
     if (project.commit(`Add ${effectKind(kind).title.toLowerCase()}`, { put: [effect], remove: [] }))
-      bench.effectId = effect.id
+      selected.effectId = effect.id
   }
 
   /** Lets the next shot take over; where the shot is cut it is joined. */
   function joinOn(): void {
-    const diff = takeOverIn(project.records()!, bench.shot!, newId)
-    if (project.commit('Let the next shot take over', diff)) bench.effectId = diff.put.at(-1)!.id
+    const diff = takeOverIn(project.records()!, opened.shot!, newId)
+    if (project.commit('Let the next shot take over', diff)) selected.effectId = diff.put.at(-1)!.id
   }
   /** Joins a shot to the next one over so many frames; 0 cuts. */
   function join(shot: Shot, frames: number): void {
@@ -58,19 +46,19 @@ export const useEffects = defineStore('effects', () => {
 
   /** Puts a look on a member, its cards after those that are there. */
   function putLook(look: Pick<Look, 'name' | 'cards'>, member: string): void {
-    const last = bench.effects.at(-1)?.order ?? 0
+    const last = opened.effects.at(-1)?.order ?? 0
     const put = cardsFor(look, member).map((card, i): Effect => ({
       type: 'effect',
       id: newId(),
-      shot: bench.shotId,
+      shot: opened.shotId,
       order: last + i + 1,
       ...card,
     }))
-    if (project.commit(`Put on ${look.name}`, { put, remove: [] })) bench.effectId = put[0]!.id
+    if (project.commit(`Put on ${look.name}`, { put, remove: [] })) selected.effectId = put[0]!.id
   }
   /** Keeps the shot's cards that are about a member as a look of the project. */
   function keepLook(name: string, member: string, preview: string): void {
-    const about = bench.effects.filter((one) => one.target === member || one.region.of.includes(member))
+    const about = opened.effects.filter((one) => one.target === member || one.region.of.includes(member))
     const cards = about.map((one) => cardOf(one, member))
     const needs = [...new Set(about.flatMap((one) => (one.target ? (effectKind(one.kind).rides ?? []) : [])))]
     const look: KeptLook = {
@@ -110,54 +98,22 @@ export const useEffects = defineStore('effects', () => {
   }
   /** The shot's cards in a new order. */
   function reorder(list: readonly Effect[]): void {
-    const orders = bench.effects.map((one) => one.order).sort((a, b) => a - b)
-    const put = list.flatMap((one, i) => (one.order === orders[i] ? [] : [{ ...one, order: orders[i]! }]))
+    const put = cardsReordered(records(), list)
     if (put.length) project.commit('Change the order of effects', { put, remove: [] })
   }
   /** Puts the card into the group of the one above it, which gets one where it has none; or takes it out. */
   function groupWithAbove(effect: Effect): void {
-    const list = bench.effects
-    const above = list[list.findIndex((one) => one.id === effect.id) - 1]
-    if (!above) return
-    const names = new Set(list.map((one) => one.group))
-    let group = above.group
-    for (let n = 1; !group || (group !== above.group && names.has(group)); n++) group = `Group ${n}`
-    project.commit('Group cards', {
-      put: [
-        { ...above, group },
-        { ...effect, group, groupOpacity: above.groupOpacity ?? 1 },
-      ],
-      remove: [],
-    })
+    const put = groupedWithAbove(records(), effect)
+    if (put.length) project.commit('Group cards', { put, remove: [] })
   }
   /** The same card for another member of this shot, or for a shot with what it names there by the same names. */
   function copyFor(effect: Effect, member: Member): void {
-    const from = project.get('member', effect.target) ?? project.get('member', effect.region.of[0] ?? '')
-    const copy: Effect = {
-      ...retargeted(effect, (id) => (from && id === from.id ? member.id : id)),
-      ...{ id: newId(), order: (bench.effects.at(-1)?.order ?? 0) + 1 },
-    }
-    if (project.commit(`Copy an effect for ${member.name}`, { put: [copy], remove: [] })) bench.effectId = copy.id
+    const copy = cardForMember(records(), effect, member, newId)
+    if (project.commit(`Copy an effect for ${member.name}`, { put: [copy], remove: [] })) selected.effectId = copy.id
   }
   function copyToShot(effect: Effect, shot: Shot): void {
-    const there = project.childrenOf('member', shot.id)
-    const named = (id: string): string => {
-      const member = project.get('member', id)
-      const part = project.get('part', id)
-      const owner = member ?? (part && project.get('member', part.member))
-      const other = there.find((one) => one.name === owner?.name) ?? there.find((one) => one.kind === owner?.kind)
-      if (!other) return ''
-      return part
-        ? (project.childrenOf('part', other.id).find((one) => one.name === part.name)?.id ?? other.id)
-        : other.id
-    }
-    const copy = retargeted(effect, named)
-    const put: Effect = {
-      ...copy,
-      ...{ id: newId(), shot: shot.id, order: (project.childrenOf('effect', shot.id).at(-1)?.order ?? 0) + 1 },
-      ...{ region: { ...copy.region, of: copy.region.of.filter(Boolean) }, behind: copy.behind.filter(Boolean) },
-    }
-    project.commit(`Copy an effect to ${shot.name}`, { put: [put], remove: [] })
+    const put = [cardForShot(records(), effect, shot, newId)]
+    project.commit(`Copy an effect to ${shot.name}`, { put, remove: [] })
   }
   function remove(effect: Effect): void {
     project.commit(`Delete ${effectKind(effect.kind).title.toLowerCase()}`, {
@@ -166,13 +122,13 @@ export const useEffects = defineStore('effects', () => {
     })
   }
   function duplicate(effect: Effect): void {
-    const copy: Effect = { ...effect, id: newId(), order: (bench.effects.at(-1)?.order ?? 0) + 1 }
+    const copy: Effect = { ...effect, id: newId(), order: (opened.effects.at(-1)?.order ?? 0) + 1 }
     if (project.commit(`Duplicate ${effectKind(effect.kind).title.toLowerCase()}`, { put: [copy], remove: [] }))
-      bench.effectId = copy.id
+      selected.effectId = copy.id
   }
   /** Exchanges the effect with its neighbour in the order of working. */
   function move(effect: Effect, way: 1 | -1): void {
-    const list = bench.effects
+    const list = opened.effects
     const other = list[list.findIndex((one) => one.id === effect.id) + way]
     if (other)
       project.commit('Change the order of effects', {
@@ -201,7 +157,7 @@ export const useEffects = defineStore('effects', () => {
 
   return {
     ...{ changeAll, reorder, groupWithAbove, copyFor, copyToShot, settingOf, setMoving, clip },
-    rideable,
+    rideable: whoCarries,
     join,
     putLook,
     keepLook,

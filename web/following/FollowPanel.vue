@@ -1,15 +1,15 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import type { PlaneModel } from '#core/tracking/plane.ts'
-import { useBench } from '../editor/bench.ts'
-import type { LeaveOut } from '../editor/runs/followWishes.ts'
-import { useFollowing } from './following.ts'
+import RunPanel from '../editor/runs/RunPanel.vue'
+import { followWishes, type LeaveOut } from '../editor/runs/followWishes.ts'
+import { useSelection } from '../editor/selection.ts'
 import ChoiceField from '../ui/ChoiceField.vue'
 import NumberField from '../ui/NumberField.vue'
-import RunPanel from '../editor/runs/RunPanel.vue'
+import { useFollowing } from './following.ts'
 
 /** Following of the chosen part: over which frames, by which motion, and what happens where it is unsure. */
-const bench = useBench()
+const selected = useSelection()
 const following = useFollowing()
 
 const models: { value: PlaneModel; label: string }[] = [
@@ -34,29 +34,25 @@ const more = ref(false)
 
 <template>
   <RunPanel
-    v-if="bench.part"
+    v-if="selected.part"
     title="Follow"
     verb="follow"
     past="followed"
     hand-frame="key"
     again="The spans next to the key on this frame are followed anew"
-    :run="following.run"
-    :share="following.progress"
-    :stopping="following.stopping"
     @go="following.follow($event)"
-    @stop="following.stop()"
   >
     <template v-if="more">
       <ChoiceField
-        v-if="bench.part.kind !== 'rod'"
-        v-model="following.wishes.model"
+        v-if="selected.part.kind !== 'rod'"
+        v-model="followWishes.model"
         label="It moves"
         class="mt-1.5"
         :options="models"
       />
       <NumberField
-        v-if="bench.part.kind === 'outline'"
-        v-model="following.wishes.letGo"
+        v-if="selected.part.kind === 'outline'"
+        v-model="followWishes.letGo"
         label="Edges give"
         hint="After the whole is found each point goes to its own edge, by so much at most: for limbs that bend."
         unit="px"
@@ -65,9 +61,9 @@ const more = ref(false)
         :step="0.5"
         :standard="0"
       />
-      <ChoiceField v-model="following.wishes.leaveOut" label="Looks past" class="mt-1" :options="leaveOuts" />
+      <ChoiceField v-model="followWishes.leaveOut" label="Looks past" class="mt-1" :options="leaveOuts" />
       <NumberField
-        v-model="following.wishes.unsure"
+        v-model="followWishes.unsure"
         label="Unsure below"
         hint="Frames whose confidence lies below this are marked as unsure."
         unit="%"
@@ -76,7 +72,7 @@ const more = ref(false)
         :step="0.05"
         :standard="0.5"
       />
-      <ChoiceField v-model="following.wishes.unsureDoes" label="Unsure: then" :options="unsureDoes" />
+      <ChoiceField v-model="followWishes.unsureDoes" label="Unsure: then" :options="unsureDoes" />
     </template>
     <button type="button" class="button-quiet self-start !px-1" :aria-expanded="more" @click="more = !more">
       {{ more ? 'less' : 'motion, cover, when unsure' }}

@@ -5,7 +5,7 @@ import { partKind } from '#core/shapes/registry.ts'
 import { likelyShape, tracedPart } from '#core/shapes/riding.ts'
 import { edgeOf } from '#core/shapes/traced.ts'
 import { isHandKey } from '#core/shapes/track.ts'
-import { follow, type Followed, type FollowResult } from '#core/tracking/follow.ts'
+import { follow, type FollowedFrame, type FollowResult } from '#core/tracking/follow.ts'
 import type { PlaneModel } from '#core/tracking/plane.ts'
 import { type GetFrame, KeptPictures } from '../frames/keptPictures.ts'
 
@@ -15,7 +15,7 @@ export interface FollowOrder {
   part: string
   model: PlaneModel
   /** See FollowTask. */
-  letGo: number
+  edgeFreedom: number
   from: number
   to: number
   stopBelow: number
@@ -36,7 +36,7 @@ class Follower {
   async follow(
     { records: list, part: id, behind, length, ...order }: FollowOrder,
     frame: GetFrame,
-    found: (one: Followed) => void,
+    found: (one: FollowedFrame) => void,
   ): Promise<FollowResult> {
     this.wanted = true
     const records = new Records(list)

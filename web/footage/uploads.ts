@@ -3,8 +3,8 @@ import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { sequencesOf } from '#core/formats/sequence.ts'
 import { isPictures, type Media, type Shot } from '#core/records/types.ts'
-import { api } from '../project/api.ts'
 import { startEncoder } from '../frames/start.ts'
+import { api } from '../project/api.ts'
 import { newId, useProject } from '../project/project.ts'
 
 /** Pictures as one zip, packed by a worker onto the browser's disk. */

@@ -120,6 +120,11 @@ class Decoder {
     return levels.levels()
   }
 
+  /** Answers on another port, too: for a worker that reads frames without the page. */
+  serve(port: MessagePort): void {
+    Comlink.expose(this, port)
+  }
+
   /** Whole frames in the store, for tests and the benchmark. */
   stored(): number[] {
     return [...this.frames.keys()]

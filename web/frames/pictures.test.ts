@@ -1,13 +1,14 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Media, Shot } from '#core/records/types.ts'
-import type { DrawOrder, Layer } from './render.worker.ts'
 import { Pictures, type Wanted } from './pictures.ts'
+import type { DrawOrder, ViewLayer } from './render.worker.ts'
 
 interface Asked {
   frame: number
-  layer: Layer
+  layer: ViewLayer
   draft: unknown
   finish: (colour?: number) => void
+  fail: (error: Error) => void
 }
 /** What the two render workers were asked for and have not answered yet. */
 const asked: Asked[] = []
@@ -15,21 +16,27 @@ const applied: unknown[] = []
 vi.mock('./start.ts', () => ({
   rendererCount: () => 2,
   startDecoder: () => ({
-    remote: { open: async () => {}, readAhead: async () => {}, get: async (frame: number) => ({ frame }) },
+    remote: { open: async () => {}, readAhead: async () => {}, serve: async () => {} },
+    stop: () => {},
   }),
   startRenderer: () => ({
     remote: {
+      connect: async () => {},
+      forget: async () => {},
       start: async () => {},
       apply: async (diff: unknown) => void applied.push(diff),
-      needs: async () => [],
       readingsAsked: async () => ({ seen: [], heard: [] }),
       draw: ({ frame, layer, draft }: DrawOrder) =>
-        new Promise((done) => {
+        new Promise((done, refuse) => {
           const finish = (colour = 0) => {
             asked.splice(asked.indexOf(entry), 1)
-            done({ pixels: new Uint8ClampedArray(4).fill(colour), width: 1, height: 1 })
+            done({ pixels: new Uint8ClampedArray(4).fill(colour), width: 1, height: 1, troubles: [] })
           }
-          const entry: Asked = { frame, layer, draft, finish }
+          const fail = (error: Error) => {
+            asked.splice(asked.indexOf(entry), 1)
+            refuse(error)
+          }
+          const entry: Asked = { frame, layer, draft, finish, fail }
           asked.push(entry)
         }),
     },
@@ -44,7 +51,7 @@ const want = (frame: number, more: Partial<Wanted> = {}): Wanted => ({
   layer: 'result',
   member: '',
   strength: 1,
-  seeing: { only: '', tinted: '', clipped: false, plate: false },
+  result: { only: '', tinted: '', clipped: false, plate: false },
   reduce: 1,
   from: 0,
   to: 9,
@@ -170,11 +177,14 @@ describe('finished pictures', () => {
     const pictures = await opened(want(0))
     const sentences: string[] = []
     pictures.onError = (sentence) => sentences.push(sentence)
-    const broken = { get: () => Promise.reject(new Error('The clip ends before its frame 9.')) }
-    Object.assign((pictures as unknown as { decoder: object }).decoder, broken)
-    await answer(0)
+    asked[0]!.fail(new Error('The clip ends before its frame 9.'))
     await vi.advanceTimersByTimeAsync(500)
-    expect(sentences[0]).toMatch(/ends before/)
-    expect(sentences.length).toBeLessThanOrEqual(2)
+    expect(sentences).toEqual(['The clip ends before its frame 9.'])
+    expect(frames()).toEqual([])
+    pictures.want(want(0))
+    await settle()
+    expect(frames()).toEqual([0])
+    await answer(0, 12)
+    expect(colour(pictures)).toBe(12)
   })
 })

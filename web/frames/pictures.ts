@@ -1,33 +1,26 @@
+import type { DrawnPicture, RenderWorker, ResultView, ViewLayer } from './render.worker.ts'
+import { Clips } from './clips.ts'
 import type { Drive } from '#core/parameters/drives.ts'
 import type { Yuv } from '#core/pixels/buffers/yuv.ts'
 import type { Diff } from '#core/records/diff.ts'
 import type { AnyRecord, Media, Shot } from '#core/records/types.ts'
-import type { DrawOrder, Layer, RenderWorker, Seeing } from './render.worker.ts'
-import { rendererCount, startDecoder, startRenderer } from './start.ts'
-import { clipOf } from './clipOf.ts'
-import { OtherFrames } from './otherFrames.ts'
 import { ReadingsTeller } from './readings.ts'
+import { rendererCount, startRenderer } from './start.ts'
 
 export type Reduce = 1 | 2 | 4
-export interface ShownPicture {
-  pixels: Uint8ClampedArray<ArrayBuffer>
-  /** The plate, where it was asked to come along. */
-  plate?: Uint8ClampedArray<ArrayBuffer> | null
-  width: number
-  height: number
-}
+export type ShownPicture = Pick<DrawnPicture, 'pixels' | 'plate' | 'width' | 'height'>
 interface Kept extends ShownPicture {
   /** Count of the changes to its frame when it was made: an older one is stale. */
   epoch: number
 }
 export interface Wanted {
   frame: number
-  layer: Layer
+  layer: ViewLayer
   /** Whose matte is looked at; '' for everybody's. */
   member: string
   /** How much of the result lies over the plate, 0 to 1. */
   strength: number
-  seeing: Seeing
+  result: ResultView
   reduce: Reduce
   /** First and last frame that is looked at, inclusive: what is made ready ahead. */
   from: number
@@ -43,9 +36,9 @@ const budget = 700 * 1024 ** 2
 
 const bytesOf = ({ pixels, plate }: ShownPicture) => pixels.byteLength + (plate?.byteLength ?? 0)
 /** What of the wish changes how a result looks. */
-const lookOf = ({ strength, seeing }: Wanted) => JSON.stringify([strength, seeing])
+const resultOf = ({ strength, result }: Wanted) => JSON.stringify([strength, result])
 
-const noPictures = (): Record<Layer, Map<number, Kept>> => ({
+const noPictures = (): Record<ViewLayer, Map<number, Kept>> => ({
   plate: new Map(),
   result: new Map(),
   matte: new Map(),
@@ -53,7 +46,7 @@ const noPictures = (): Record<Layer, Map<number, Kept>> => ({
   difference: new Map(),
 })
 /** Whether what the layer shows depends on what is traced. */
-const followsRecords = (layer: Layer) => layer !== 'plate' && layer !== 'difference'
+const followsRecords = (layer: ViewLayer) => layer !== 'plate' && layer !== 'difference'
 
 /**
  * Finished pictures of one shot and the workers that make them. Requests never queue: whenever a worker is free it
@@ -73,21 +66,19 @@ export class Pictures {
   /** Media of the project, for what is inserted from other clips. */
   mediaOf: (id: string) => Media | null = () => null
 
-  private readonly decoder = startDecoder().remote
   private readonly teller = new ReadingsTeller()
   private reading = false
   private readAgain = false
-  private readonly others = new OtherFrames(
-    (id) => this.mediaOf(id),
-    (media, sentence) => this.onClipTrouble(media, sentence),
-  )
   private readonly renderers = Array.from({ length: rendererCount() }, () => ({
     worker: startRenderer().remote,
     busy: false,
   }))
+  private readonly clips = new Clips(
+    this.renderers.map(({ worker }) => worker),
+    (id) => this.mediaOf(id),
+  )
   private shot: Shot | null = null
   private opened = 0
-  private openedClip = ''
   private readable = false
   private wanted: Wanted | null = null
   private draft: { frame: number; diff: Diff; picture: ShownPicture | null; drawn: Diff | null } | null = null
@@ -107,18 +98,14 @@ export class Pictures {
     this.epochs = new Uint32Array(shot.out - shot.in)
     this.waitingBecauseOfError = false
     for (const { worker } of this.renderers) void worker.start(records)
-    if (this.openedClip !== media.hash) {
+    try {
+      await this.clips.openOwn(media, times)
+    } catch (error) {
       this.readable = false
-      this.openedClip = ''
-      try {
-        await this.decoder.open(clipOf(media, times))
-      } catch (error) {
-        if (turn === this.opened) this.onError((error as Error).message)
-        return
-      }
-      if (turn !== this.opened) return
-      this.openedClip = media.hash
+      if (turn === this.opened) this.onError((error as Error).message)
+      return
     }
+    if (turn !== this.opened) return
     this.readable = true
     this.pump()
     void this.read()
@@ -149,7 +136,7 @@ export class Pictures {
     const asked = await first.worker.readingsAsked(shot.id)
     if (!asked.seen.length && !asked.heard.length) return
     const decoderOf = (media: Media) =>
-      media.hash === this.openedClip ? Promise.resolve(this.decoder) : this.others.decoderOf(media)
+      media.id === shot.media ? Promise.resolve(this.clips.ownDecoder) : this.clips.decoderOf(media)
     const workers = this.renderers.map(({ worker }) => worker)
     const goOn = () => opened === this.opened
     const onPart = () => {
@@ -179,11 +166,11 @@ export class Pictures {
   want(wanted: Wanted): void {
     if (this.wanted && this.wanted.reduce !== wanted.reduce) this.clear()
     if (this.wanted && this.wanted.member !== wanted.member) this.forget(['matte', 'cutout'])
-    if (this.wanted && lookOf(this.wanted) !== lookOf(wanted)) this.forget(['result'])
+    if (this.wanted && resultOf(this.wanted) !== resultOf(wanted)) this.forget(['result'])
     this.wanted = wanted
     if (!wanted.playing) this.touch()
     if (this.shot && this.readable)
-      void this.decoder.readAhead(this.shot.in, this.shot.out - 1, this.shot.in + wanted.frame)
+      void this.clips.ownDecoder?.readAhead(this.shot.in, this.shot.out - 1, this.shot.in + wanted.frame)
     this.waitingBecauseOfError = false
     this.pump()
   }
@@ -224,7 +211,8 @@ export class Pictures {
 
   /** A decoded frame, counted within the clip, for whoever computes from it. */
   decoded(frame: number): Promise<Yuv> {
-    return this.decoder.get(frame)
+    const decoder = this.clips.ownDecoder
+    return decoder ? decoder.get(frame) : Promise.reject(new Error('The clip is not open yet; try again in a moment.'))
   }
 
   /** Whether pictures are being made: others wait with what is less urgent. */
@@ -232,7 +220,7 @@ export class Pictures {
     return !this.readable || this.underWay.size > 0
   }
 
-  isFresh(layer: Layer, frame: number): boolean {
+  isFresh(layer: ViewLayer, frame: number): boolean {
     const kept = this.kept[layer].get(frame)
     return kept !== undefined && (!followsRecords(layer) || kept.epoch === this.epochs[frame])
   }
@@ -243,7 +231,7 @@ export class Pictures {
     this.draft = null
   }
 
-  private forget(layers: Layer[]): void {
+  private forget(layers: ViewLayer[]): void {
     for (const layer of layers) {
       for (const picture of this.kept[layer].values()) this.bytes -= bytesOf(picture)
       this.kept[layer].clear()
@@ -271,7 +259,7 @@ export class Pictures {
     }
   }
 
-  private nextJob(): { frame: number; layer: Layer; draft: Diff | null } | null {
+  private nextJob(): { frame: number; layer: ViewLayer; draft: Diff | null } | null {
     const { wanted, draft } = this
     if (!wanted) return null
     const { frame, layer, from, to } = wanted
@@ -297,35 +285,22 @@ export class Pictures {
     return some ? Math.floor(budget / bytesOf(some)) - 2 : 8
   }
 
-  private async run(worker: RenderWorker, job: { frame: number; layer: Layer; draft: Diff | null }): Promise<void> {
+  private async run(worker: RenderWorker, job: { frame: number; layer: ViewLayer; draft: Diff | null }): Promise<void> {
     const { frame, layer, draft } = job
     const { shot, opened } = this
-    const { reduce, member, strength, seeing } = this.wanted!
-    const look = lookOf(this.wanted!)
+    const { reduce, member, strength, result } = this.wanted!
+    const asked = resultOf(this.wanted!)
     const name = draft ? 'draft' : `${layer} ${frame}`
     const epoch = this.epochs[frame]!
     this.underWay.add(name)
     try {
-      const yuv = await this.decoder.get(shot!.in + frame)
-      const before = layer === 'difference' ? await this.decoder.get(shot!.in + Math.max(0, frame - 1)) : null
-      const others =
-        layer === 'result' ? await this.others.get(await worker.needs(shot!.id, frame, draft), shot!, this.decoder) : []
-      const order: DrawOrder = {
-        shot: shot!.id,
-        frame,
-        yuv,
-        before,
-        layer,
-        member,
-        reduce,
-        strength,
-        seeing,
-        draft,
-        others,
-      }
-      const picture = (await worker.draw(order)) as ShownPicture
+      const clip = { media: shot!.media, frame: shot!.in + frame }
+      const { troubles, ...picture } = await worker.draw({
+        ...{ shot: shot!.id, frame, clip, layer, member, reduce, strength, result, draft },
+      })
+      for (const { media, sentence } of troubles) this.onClipTrouble(media, sentence)
       if (opened !== this.opened || reduce !== this.wanted?.reduce || member !== this.wanted.member) return
-      if (look !== lookOf(this.wanted)) return
+      if (asked !== resultOf(this.wanted)) return
       if (draft) {
         if (this.draft?.frame !== frame) return
         this.draft.picture = picture
@@ -341,7 +316,7 @@ export class Pictures {
     }
   }
 
-  private keep(layer: Layer, frame: number, picture: Kept): void {
+  private keep(layer: ViewLayer, frame: number, picture: Kept): void {
     const pictures = this.kept[layer]
     const before = pictures.get(frame)
     this.bytes += bytesOf(picture) - (before ? bytesOf(before) : 0)
@@ -355,10 +330,10 @@ export class Pictures {
   }
 
   /** The picture that will be wanted last: of the other layer, then behind the playhead. */
-  private farthest(): { layer: Layer; frame: number } | null {
+  private farthest(): { layer: ViewLayer; frame: number } | null {
     const { frame, layer } = this.wanted!
     const length = this.epochs.length
-    const others = (Object.keys(this.kept) as Layer[]).filter((one) => one !== layer)
+    const others = (Object.keys(this.kept) as ViewLayer[]).filter((one) => one !== layer)
     for (const one of [...others, layer]) {
       let far: number | null = null
       const distance = (f: number) => (f - frame + length) % length

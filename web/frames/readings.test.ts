@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import type { Media } from '#core/records/types.ts'
 import type { DecodeWorker } from './decode.worker.ts'
-import type { RenderWorker } from './render.worker.ts'
 import { ReadingsTeller } from './readings.ts'
+import type { RenderWorker } from './render.worker.ts'
 
 /** A clip of which it is counted what is read, and a renderer that notes what it is told. */
 function workshop() {

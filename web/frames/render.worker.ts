@@ -1,6 +1,5 @@
 import * as Comlink from 'comlink'
 import { encode as encodePng } from 'fast-png'
-import type { PictureNeed } from '#core/effects/effect.ts'
 import { KeptReadings, readingsAsked, type ReadingsAsked } from '#core/motion/readings.ts'
 import { type Drive, driven } from '#core/parameters/drives.ts'
 import type { Luma } from '#core/pixels/buffers/luma.ts'
@@ -32,6 +31,7 @@ import {
   tintRegion,
 } from '#core/render/looks.ts'
 import { type Scene, sceneOf } from '#core/render/scene.ts'
+import { type AskForClip, type ClipTrouble, FrameSource, type OtherFrame } from './frameSource.ts'
 
 const slots = {
   codes: new Slot(),
@@ -41,29 +41,26 @@ const slots = {
   plate: new Slot(),
 }
 
-export type Layer = 'plate' | 'result' | LookLayer
+export type ViewLayer = 'plate' | 'result' | LookLayer
 
 /** A picture to be made of a frame of a shot. */
 export interface DrawOrder {
   shot: string
   frame: number
-  yuv: Yuv
-  /** The frame before it, where the difference of the two is looked at. */
-  before: Yuv | null
-  layer: Layer
+  /** The shot's own clip, and the frame within it. */
+  clip: { media: string; frame: number }
+  layer: ViewLayer
   /** Whose matte is looked at; '' for everybody's. */
   member: string
   reduce: 1 | 2 | 4
   /** How much of the result lies over the plate, 0 to 1. */
   strength: number
-  seeing: Seeing
+  result: ResultView
   /** Stands in for records that are being dragged and are not committed yet. */
   draft: Diff | null
-  /** The pictures that {@link Renderer.needs} named. */
-  others: OtherFrame[]
 }
 /** How a result is looked at. */
-export interface Seeing {
+export interface ResultView {
   /** The one card that works alone, or ''. */
   only: string
   /** The card whose region is tinted, or ''. */
@@ -74,22 +71,27 @@ export interface Seeing {
   plate: boolean
 }
 
-/** Another frame that a frame's effects are made from. */
-export interface OtherFrame extends PictureNeed {
-  yuv: Yuv
+/** A picture as the page shows it: RGBA bytes. */
+export interface DrawnPicture {
+  pixels: Uint8ClampedArray<ArrayBuffer>
+  /** The plate, where it was asked to come along. */
+  plate: Uint8ClampedArray<ArrayBuffer> | null
+  width: number
+  height: number
+  /** Clips that are not in it because they could not be had. */
+  troubles: ClipTrouble[]
 }
+
 /** What of a frame goes into a file. */
 export type Content = 'over' | 'light'
 
 /** A frame of a shot for a file of a size in pixels. */
-type FileOrder = [
-  shot: string,
-  frame: number,
-  yuv: Yuv,
-  content: Content,
-  others: OtherFrame[],
-  size: { width: number; height: number },
-]
+export interface FileOrder {
+  shot: string
+  frame: number
+  content: Content
+  size: { width: number; height: number }
+}
 
 const sameSize = (a: { width: number; height: number }, b: { width: number; height: number }) =>
   a.width === b.width && a.height === b.height
@@ -103,6 +105,16 @@ class Renderer {
   private scenes = new Map<string, Scene | null>()
   private readonly readings = new KeptReadings()
   private readonly scratch = new Scratch(startKernels())
+  private readonly source = new FrameSource()
+
+  /** Hands over the way to decoded frames. */
+  connect(ask: AskForClip): void {
+    this.source.connect(ask)
+  }
+  /** A clip is put away. */
+  forget(media: string, own: boolean): void {
+    this.source.forget(media, own)
+  }
 
   start(records: AnyRecord[]): void {
     this.records = new Records(records)
@@ -129,23 +141,36 @@ class Renderer {
     this.scenes.clear()
   }
 
+  /** A frame of the shot, reduced by 1, 2 or 4. */
+  async draw(order: DrawOrder): Promise<DrawnPicture> {
+    const { clip, layer, shot, frame, draft } = order
+    const own = (at: number) => this.source.get(clip.media, true, at)
+    const [yuv, before, { frames, troubles }] = await Promise.all([
+      own(clip.frame),
+      layer === 'difference' ? own(frame > 0 ? clip.frame - 1 : clip.frame) : null,
+      layer === 'result' ? this.others(shot, frame, draft) : { frames: [], troubles: [] },
+    ])
+    return withRoom(() => this.drawn(order, { yuv, before, others: frames }, troubles))
+  }
+
   /** The other frames that the shot's effects are made from at a frame. */
-  needs(shot: string, frame: number, draft: Diff | null): PictureNeed[] {
-    return this.withDraft(draft, () => {
-      const scene = this.scene(shot)
+  private async others(shotId: string, frame: number, draft: Diff | null) {
+    const shot = this.records.get('shot', shotId)
+    const needs = this.withDraft(draft, () => {
+      const scene = this.scene(shotId)
       return scene ? picturesNeeded(scene, frame) : []
     })
+    return shot ? this.source.others(needs, shot, this.records) : { frames: [], troubles: [] }
   }
 
-  /** A frame of the shot as RGBA bytes, reduced by 1, 2 or 4. */
-  draw(order: DrawOrder) {
-    return withRoom(() => this.drawn(order))
-  }
-
-  private drawn({ shot, frame, yuv, before, layer, member, reduce, strength, seeing, draft, others }: DrawOrder) {
+  private drawn(
+    { shot, frame, layer, member, reduce, strength, result, draft }: DrawOrder,
+    { yuv, before, others }: { yuv: Yuv; before: Yuv | null; others: OtherFrame[] },
+    troubles: ClipTrouble[],
+  ): DrawnPicture {
     const earlier = before ? this.plate(this.taken(before), reduce).words.slice() : null
     const picture = this.plate(this.taken(yuv), reduce)
-    const beside = layer === 'result' && seeing.plate ? picture.words.slice() : null
+    const beside = layer === 'result' && result.plate ? picture.words.slice() : null
     if (layer === 'difference') {
       if (earlier) drawDifference(picture, earlier)
     } else if (layer !== 'plate') {
@@ -154,11 +179,11 @@ class Renderer {
         const scale = 1 / reduce
         if (scene && layer === 'result') {
           const plate = strength < 1 ? picture.words.slice() : null
-          const effects = seeing.only ? scene.effects.filter((one) => one.id === seeing.only) : scene.effects
+          const effects = result.only ? scene.effects.filter((one) => one.id === result.only) : scene.effects
           renderFrame({ ...scene, effects }, frame, scale, picture, this.scratch, this.pictures(others, reduce))
           if (plate) layOver(picture, plate, strength)
-          if (seeing.clipped) markClipped(picture)
-          const tinted = this.records.get('effect', seeing.tinted)
+          if (result.clipped) markClipped(picture)
+          const tinted = this.records.get('effect', result.tinted)
           if (tinted) tintRegion(scene, tinted.region, frame, scale, picture, this.scratch)
         } else if (scene)
           (layer === 'matte' ? drawMatte : drawCutout)(scene, member, frame, scale, picture, this.scratch)
@@ -166,7 +191,7 @@ class Renderer {
     }
     const pixels = new Uint8ClampedArray(bytesOf(picture.words)) as Uint8ClampedArray<ArrayBuffer>
     const plate = beside && (new Uint8ClampedArray(beside.buffer) as Uint8ClampedArray<ArrayBuffer>)
-    const drawn = { pixels, plate, width: picture.width, height: picture.height }
+    const drawn: DrawnPicture = { pixels, plate, width: picture.width, height: picture.height, troubles }
     return Comlink.transfer(drawn, plate ? [pixels.buffer, plate.buffer] : [pixels.buffer])
   }
 
@@ -179,11 +204,27 @@ class Renderer {
   }
 
   /** The plate with its light, or the light on black, as tightly packed I420 in limited-range BT.709 of an even size. */
-  drawForVideo(...order: FileOrder) {
-    return withRoom(() => this.drawnForVideo(...order))
+  async drawForVideo(order: FileOrder) {
+    const { yuv, frames, troubles } = await this.fileFrames(order)
+    return withRoom(() => this.drawnForVideo(order, yuv, frames, troubles))
   }
 
-  private drawnForVideo(...[shot, frame, yuv, content, others, size]: FileOrder) {
+  /** What a frame for a file is made from. */
+  private async fileFrames({ shot: id, frame }: FileOrder) {
+    const shot = this.records.get('shot', id)!
+    const [yuv, others] = await Promise.all([
+      this.source.get(shot.media, true, shot.in + frame),
+      this.others(id, frame, null),
+    ])
+    return { yuv, ...others }
+  }
+
+  private drawnForVideo(
+    { shot, frame, content, size }: FileOrder,
+    yuv: Yuv,
+    others: OtherFrame[],
+    troubles: ClipTrouble[],
+  ) {
     const [width, height] = [size.width & ~1, size.height & ~1]
     const out = this.scratch.bytes(slots.videoFrame, i420Layout(width, height).bytes)
     const scene = this.scene(shot)
@@ -198,12 +239,14 @@ class Renderer {
       pictureToI420(fittedPicture(picture, size, this.scratch), out)
     }
     const data = out.slice()
-    return Comlink.transfer({ data, width, height }, [data.buffer])
+    return Comlink.transfer({ data, width, height, troubles }, [data.buffer])
   }
 
   /** The plate with its light, or the light alone with alpha, as a PNG file. */
-  async drawForPng(...[shot, frame, yuv, content, others, size]: FileOrder): Promise<Uint8Array> {
+  async drawForPng(order: FileOrder): Promise<{ png: Uint8Array; troubles: ClipTrouble[] }> {
+    const { shot, frame, content, size } = order
     const { width, height } = size
+    const { yuv, frames: others, troubles } = await this.fileFrames(order)
     const rgba = withRoom(() => {
       const scene = this.scene(shot)
       const upright = uprightSize(yuv)
@@ -215,13 +258,13 @@ class Renderer {
     if (content === 'light') {
       // A canvas would destroy colour under low alpha.
       const png = encodePng({ width, height, data: rgba, channels: 4 })
-      return Comlink.transfer(png, [png.buffer])
+      return Comlink.transfer({ png, troubles }, [png.buffer])
     }
     const canvas = new OffscreenCanvas(width, height)
     const context = canvas.getContext('2d')!
     context.putImageData(new ImageData(new Uint8ClampedArray(rgba.buffer as ArrayBuffer), width, height), 0, 0)
     const png = new Uint8Array(await (await canvas.convertToBlob({ type: 'image/png' })).arrayBuffer())
-    return Comlink.transfer(png, [png.buffer])
+    return Comlink.transfer({ png, troubles }, [png.buffer])
   }
 
   private withDraft<T>(draft: Diff | null, run: () => T): T {

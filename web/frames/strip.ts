@@ -1,14 +1,14 @@
+import { Clips } from './clips.ts'
 import type { Media } from '#core/records/types.ts'
-import type { DecodeWorker } from './decode.worker.ts'
-import type { RenderWorker } from './render.worker.ts'
-import { startDecoder, startRenderer } from './start.ts'
-import { clipOf, timesOf } from './clipOf.ts'
+import { timesOf } from './clipOf.ts'
 import type { ShownPicture } from './pictures.ts'
+import type { RenderWorker } from './render.worker.ts'
+import { startRenderer } from './start.ts'
 
 /** Small pictures of clips for filmstrips, made one clip after the other by workers of their own. */
 export class Strips {
-  private decoder: DecodeWorker | null = null
-  private renderer: RenderWorker | null = null
+  private workers: { renderer: RenderWorker; clips: Clips } | null = null
+  private readonly media = new Map<string, Media>()
   private readonly known = new Map<string, Promise<ShownPicture>[]>()
   private queue: Promise<unknown> = Promise.resolve()
 
@@ -21,19 +21,21 @@ export class Strips {
       Math.min(media.frames - 1, Math.floor(((i + 0.5) * media.frames) / count)),
     )
     const opened = this.queue.then(async () => {
-      this.decoder ??= startDecoder().remote
-      this.renderer ??= startRenderer().remote
-      await this.decoder.open(clipOf(media, await timesOf(media)), 24 * 1024 ** 2)
+      if (!this.workers) {
+        const renderer = startRenderer().remote
+        this.workers = { renderer, clips: new Clips([renderer], (id) => this.media.get(id) ?? null) }
+      }
+      this.media.set(media.id, media)
+      await this.workers.clips.openOwn(media, await timesOf(media), 24 * 1024 ** 2)
     })
     let before: Promise<unknown> = opened
     const pictures = frames.map((frame) => {
       const picture = before.then(
-        async () =>
-          this.renderer!.draw({
-            ...{ shot: '', frame, before: null, layer: 'plate', member: '', reduce: 4, strength: 1, draft: null },
-            others: [],
-            seeing: { only: '', tinted: '', clipped: false, plate: false },
-            yuv: await this.decoder!.get(frame),
+        () =>
+          this.workers!.renderer.draw({
+            ...{ shot: '', frame, layer: 'plate', member: '', reduce: 4, strength: 1, draft: null },
+            result: { only: '', tinted: '', clipped: false, plate: false },
+            clip: { media: media.id, frame },
           }) as Promise<ShownPicture>,
       )
       before = picture

@@ -4,11 +4,11 @@ import { toast } from 'vue-sonner'
 import { filmOf, type Stretch } from '#core/records/film.ts'
 import { Records } from '#core/records/records.ts'
 import { type AnyRecord, type Shot, shotLength } from '#core/records/types.ts'
-import { api, type OutputFile } from '../project/api.ts'
 import { timesOf } from '../frames/clipOf.ts'
-import { type FileKind, renderFilm } from './renderFilm.ts'
 import type { Content } from '../frames/render.worker.ts'
+import { api, type OutputFile } from '../project/api.ts'
 import { newId, useProject } from '../project/project.ts'
+import { type FileKind, renderFilm } from './renderFilm.ts'
 
 export interface RenderJob {
   id: string
@@ -137,7 +137,7 @@ export const useOutputs = defineStore('outputs', () => {
     const { kind, content } = orders.get(job.id)!
     const name = job.shot ? first.shot.name : (records.find((one) => one.type === 'project')?.name ?? 'Film')
     const started = performance.now()
-    const { file, discard } = await renderFilm(
+    const { file, troubles, discard } = await renderFilm(
       { stretches, times, records, kind, content, name },
       (done, of) => {
         job.done = done
@@ -149,6 +149,7 @@ export const useOutputs = defineStore('outputs', () => {
     try {
       job.state = 'keeping'
       await api.keepOutput(job.project, first.shot.id, job.name, job.about, file)
+      for (const sentence of troubles) toast.warning(sentence)
     } finally {
       await discard()
     }

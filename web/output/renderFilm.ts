@@ -1,15 +1,13 @@
+import { Clips } from '../frames/clips.ts'
 import * as Comlink from 'comlink'
 import { fullRate } from '#core/formats/rate.ts'
 import type { Stretch } from '#core/records/film.ts'
 import type { AnyRecord, Media } from '#core/records/types.ts'
-import { api } from '../project/api.ts'
-import type { DecodeWorker } from '../frames/decode.worker.ts'
 import type { VideoFileOptions } from '../frames/encode.worker.ts'
-import type { Content, RenderWorker } from '../frames/render.worker.ts'
-import { rendererCount, startDecoder, type Started, startEncoder, startRenderer } from '../frames/start.ts'
-import { clipOf } from '../frames/clipOf.ts'
-import { OtherFrames } from '../frames/otherFrames.ts'
 import { ReadingsTeller } from '../frames/readings.ts'
+import type { Content, RenderWorker } from '../frames/render.worker.ts'
+import { rendererCount, startEncoder, startRenderer } from '../frames/start.ts'
+import { api } from '../project/api.ts'
 
 export type FileKind = 'mp4' | 'webm' | 'png'
 
@@ -78,27 +76,28 @@ function soundOf(stretches: Stretch[], times: number[][], frames: FilmFrame[]): 
 
 /**
  * Renders shots at full size into a file. Decoding, drawing and encoding run in workers side by side; only messages pass
- * through here. `onFrame` is told how many frames are done. Rejects with an AbortError when stopped; nothing is left on
- * disk then.
+ * through here. `onFrame` is told how many frames are done. `troubles`: sentences about clips that are missing in the
+ * file. Rejects with an AbortError when stopped; nothing is left on disk then.
  */
 export async function renderFilm(
   { stretches, times, records, kind, content, name: called }: RenderOrder,
   onFrame: (done: number, of: number) => void,
   signal: AbortSignal,
-): Promise<{ file: File; discard: () => Promise<void> }> {
+): Promise<{ file: File; troubles: string[]; discard: () => Promise<void> }> {
   const [first] = stretches
   const options = videoOptions(first!.media, kind === 'webm' ? 'webm' : 'mp4', [])
   const frames = framesOf(stretches, times, options.rate)
   const encoder = startEncoder()
   const renderers = Array.from({ length: rendererCount() }, startRenderer)
   const mediaOf = (id: string) => records.find((one): one is Media => one.type === 'media' && one.id === id) ?? null
-  const others = new OtherFrames(mediaOf)
+  const workers = renderers.map(({ remote }) => remote)
+  const clips = new Clips(workers, mediaOf)
+  /** What is not in the file because it could not be had, by clip. */
+  const troubles = new Map<string, string>()
   const teller = new ReadingsTeller()
-  /** The decoder of the stretch that is under way. */
-  const reading: { of: number; started: Started<DecodeWorker> | null } = { of: -1, started: null }
   const stopWorkers = () => {
-    for (const worker of [encoder, ...renderers, ...(reading.started ? [reading.started] : [])]) worker.stop()
-    others.stop()
+    for (const worker of [encoder, ...renderers]) worker.stop()
+    clips.stop()
   }
   const name = crypto.randomUUID()
   try {
@@ -106,19 +105,16 @@ export async function renderFilm(
     if (kind === 'png') await encoder.remote.beginZip(name)
     else await encoder.remote.beginVideo(name, { ...options, sound: soundOf(stretches, times, frames) })
     const size = { width: first!.media.width, height: first!.media.height }
-    const draw = async ({ stretch, frame }: FilmFrame, own: DecodeWorker, { remote }: Started<RenderWorker>) => {
-      const { shot } = stretches[stretch]!
-      const yuv = await own.get(shot.in + frame)
-      const extra = await others.get(await remote.needs(shot.id, frame, null), shot, own)
-      return kind === 'png'
-        ? remote.drawForPng(shot.id, frame, yuv, content, extra, size)
-        : remote.drawForVideo(shot.id, frame, yuv, content, extra, size)
+    const draw = ({ stretch, frame }: FilmFrame, worker: RenderWorker) => {
+      const order = { shot: stretches[stretch]!.shot.id, frame, content, size }
+      return kind === 'png' ? worker.drawForPng(order) : worker.drawForVideo(order)
     }
     const write = async (at: number, drawn: Awaited<ReturnType<typeof draw>>) => {
       const { time, duration } = frames[at]!
-      if (drawn instanceof Uint8Array) {
+      for (const { media, sentence } of drawn.troubles) troubles.set(media, sentence)
+      if ('png' in drawn) {
         const file = `${called.replace(/[^\p{L}\p{N}-]+/gu, '-')}-${String(at).padStart(5, '0')}.png`
-        await encoder.remote.addPicture(file, Comlink.transfer(drawn, [drawn.buffer]))
+        await encoder.remote.addPicture(file, Comlink.transfer(drawn.png, [drawn.png.buffer]))
       } else {
         const { data, width, height } = drawn
         await encoder.remote.addFrame(Comlink.transfer(data, [data.buffer]), width, height, time, duration)
@@ -127,24 +123,22 @@ export async function renderFilm(
     // A few frames under way keep every worker busy; they are written in their order.
     const ahead = 2 * renderers.length + 2
     const underWay: ReturnType<typeof draw>[] = []
+    /** The one that is under way. */
+    let stretch = -1
     for (let next = 0, done = 0; done < frames.length; done++) {
       for (; next < frames.length && underWay.length < ahead; next++) {
         const frame = frames[next]!
-        if (!reading.started || reading.of !== frame.stretch) {
+        if (stretch !== frame.stretch) {
           // The clip before is let go once all its frames are drawn.
           if (underWay.length) break
-          reading.started?.stop()
-          Object.assign(reading, { of: frame.stretch, started: startDecoder() })
-          const clip = clipOf(stretches[frame.stretch]!.media, times[frame.stretch]!)
-          await reading.started!.remote.open(clip, 48 * 1024 ** 2)
-          const { shot, media } = stretches[frame.stretch]!
-          const own = reading.started!.remote
-          const decoderOf = (one: Media) => (one.hash === media.hash ? Promise.resolve(own) : others.decoderOf(one))
-          const workers = renderers.map(({ remote }) => remote)
+          stretch = frame.stretch
+          const { shot, media } = stretches[stretch]!
+          const own = await clips.openOwn(media, times[stretch]!, 48 * 1024 ** 2)
+          const decoderOf = (one: Media) => (one.id === media.id ? Promise.resolve(own) : clips.decoderOf(one))
           await teller.tell(await workers[0]!.readingsAsked(shot.id), workers, mediaOf, decoderOf)
           signal.throwIfAborted()
         }
-        const drawing = draw(frame, reading.started!.remote, renderers[next % renderers.length]!)
+        const drawing = draw(frame, workers[next % workers.length]!)
         drawing.catch(() => {})
         underWay.push(drawing)
       }
@@ -157,6 +151,7 @@ export async function renderFilm(
     signal.throwIfAborted()
     return {
       file,
+      troubles: [...troubles].map(([id, sentence]) => `${mediaOf(id)?.name ?? 'A clip'} is not in it: ${sentence}`),
       async discard() {
         await encoder.remote.discard()
         stopWorkers()

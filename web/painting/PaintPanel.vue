@@ -1,19 +1,23 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { limits } from '#core/records/limits.ts'
-import { keysOf } from '../editor/shortcuts.ts'
-import { useBench } from '../editor/bench.ts'
-import { brush } from './brush.ts'
+import { brush } from '../editor/brush.ts'
 import { useCast } from '../editor/cast.ts'
-import { usePainting } from './painting.ts'
+import { usePlayback } from '../editor/playback.ts'
+import RunPanel from '../editor/runs/RunPanel.vue'
+import { useSelection } from '../editor/selection.ts'
+import { keysOf } from '../editor/shortcuts.ts'
+import { useTracing } from '../editor/tracing.ts'
 import ChoiceField from '../ui/ChoiceField.vue'
 import NumberField from '../ui/NumberField.vue'
-import RunPanel from '../editor/runs/RunPanel.vue'
+import { usePainting } from './painting.ts'
 
 /** The brush of a painted matte, and how it is carried through the clip. */
-const bench = useBench()
+const playback = usePlayback()
+const selected = useSelection()
 const cast = useCast()
 const painting = usePainting()
+const tracing = useTracing()
 
 const sides = [
   { value: 'wanted' as const, label: 'what is wanted' },
@@ -24,12 +28,12 @@ const side = computed({
   set: (value) => (brush.value.wanted = value === 'wanted'),
 })
 const size = computed({ get: () => brush.value.size, set: (value) => (brush.value.size = value) })
-const strokes = computed(() => (bench.part ? painting.strokesAt(bench.part, bench.frame).length : 0))
+const strokes = computed(() => (selected.part ? tracing.strokesAt(selected.part, playback.frame).length : 0))
 const tolerance = ref(1.5)
 </script>
 
 <template>
-  <section v-if="bench.part" aria-label="Paint" class="flex flex-col">
+  <section v-if="selected.part" aria-label="Paint" class="flex flex-col">
     <h3 class="heading flex h-8 items-center">Brush</h3>
     <ChoiceField v-model="side" label="Strokes say" :options="sides" />
     <NumberField
@@ -49,46 +53,42 @@ const tolerance = ref(1.5)
       <button
         type="button"
         class="button"
-        :disabled="strokes === 0 || bench.part.locked"
+        :disabled="strokes === 0 || selected.part.locked"
         title="Takes the strokes of this frame back, with the matte that came from them"
-        @click="painting.clearStrokes(bench.part)"
+        @click="painting.clearStrokes(selected.part)"
       >
         take back
       </button>
     </div>
   </section>
   <RunPanel
-    v-if="bench.part"
+    v-if="selected.part"
     title="Carry"
     verb="carry"
     past="carried"
     hand-frame="painted"
     again="The spans next to this painted frame are carried anew"
-    :run="painting.run"
-    :share="painting.progress"
-    :stopping="painting.stopping"
     @go="painting.carry($event)"
-    @stop="painting.stop()"
   >
     <template #beside>
       <button
         type="button"
         class="button ml-auto"
-        :aria-pressed="bench.part.locked"
+        :aria-pressed="selected.part.locked"
         :title="
-          bench.part.locked
+          selected.part.locked
             ? 'The matte is kept as it is and not computed again'
             : 'Keeps the matte as it is: no stroke and no carrying changes it'
         "
         @click="
           cast.change(
-            bench.part!,
-            { locked: !bench.part!.locked },
-            `${bench.part!.locked ? 'Unlock' : 'Lock'} ${bench.part!.name}`,
+            selected.part!,
+            { locked: !selected.part!.locked },
+            `${selected.part!.locked ? 'Unlock' : 'Lock'} ${selected.part!.name}`,
           )
         "
       >
-        {{ bench.part.locked ? 'unlock' : 'lock' }}
+        {{ selected.part.locked ? 'unlock' : 'lock' }}
       </button>
     </template>
     <div class="mt-2 flex items-end gap-1.5">

@@ -47,8 +47,8 @@ class Painter {
   ): Promise<Carried> {
     this.wanted = true
     const { frames, endings } = await carryPainted(this.task(order, fetch), from, to, found, () => !this.wanted)
-    const keys = frames.flatMap(({ frame, raster, sure }) =>
-      raster ? [makePaintedKey(order.part, frame, raster, Math.max(0, Math.min(1, sure)))] : [],
+    const keys = frames.flatMap(({ frame, raster, confidence }) =>
+      raster ? [makePaintedKey(order.part, frame, raster, Math.max(0, Math.min(1, confidence)))] : [],
     )
     return { keys, endings }
   }

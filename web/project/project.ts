@@ -21,7 +21,7 @@ export const useProject = defineStore('project', () => {
   const undoLabel = ref<string | null>(null)
   const redoLabel = ref<string | null>(null)
   const unsent = ref(0)
-  const followers = new Set<(diff: Diff, inverse: Diff) => void>()
+  const subscribers = new Set<(diff: Diff, inverse: Diff) => void>()
   let live: EventSource | null = null
 
   const readState = () => {
@@ -41,7 +41,7 @@ export const useProject = defineStore('project', () => {
     opened.clash.push(...left)
     opened.onChange = (diff, inverse) => {
       version.value++
-      for (const follow of followers) follow(diff, inverse)
+      for (const told of subscribers) told(diff, inverse)
     }
     opened.onState = readState
     opened.onNotice = (sentence) => toast.warning(sentence, { duration: 12_000 })
@@ -98,9 +98,9 @@ export const useProject = defineStore('project', () => {
     redo: () => session.value?.redo(),
     settle: (keepMine: boolean) => session.value?.settle(keepMine),
     /** Calls back after every change of the records; returns the way to stop. */
-    follow(callback: (diff: Diff, inverse: Diff) => void): () => void {
-      followers.add(callback)
-      return () => followers.delete(callback)
+    subscribe(callback: (diff: Diff, inverse: Diff) => void): () => void {
+      subscribers.add(callback)
+      return () => subscribers.delete(callback)
     },
   }
 })

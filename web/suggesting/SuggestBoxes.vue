@@ -2,8 +2,8 @@
 import { computed, inject } from 'vue'
 import { moved } from '#core/geometry/similarity.ts'
 import type { Detected } from '#core/suggesting/detected.ts'
-import { useSuggesting } from './suggesting.ts'
 import { stageKey } from '../editor/stage/view.ts'
+import { useSuggesting } from './suggesting.ts'
 
 /** Boxes around what detectors found on this frame; a click casts one of them. */
 const suggesting = useSuggesting()
@@ -17,7 +17,7 @@ const boxes = computed(() =>
     const xs = [0, 2, 4, 6].map((i) => p[i]!)
     const ys = [1, 3, 5, 7].map((i) => p[i]!)
     const [x, y] = [Math.min(...xs), Math.min(...ys)]
-    const label = `${names[one.what]} ${Math.round(100 * one.sure)} %`
+    const label = `${names[one.what]} ${Math.round(100 * one.confidence)} %`
     return { one, index, x, y, width: Math.max(...xs) - x, height: Math.max(...ys) - y, label }
   }),
 )

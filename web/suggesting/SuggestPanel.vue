@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { ScanSearch, X } from '@lucide/vue'
 import { computed, ref } from 'vue'
-import { useSuggesting } from './suggesting.ts'
 import NumberField from '../ui/NumberField.vue'
 import ProgressBar from '../ui/ProgressBar.vue'
+import { useSuggesting } from './suggesting.ts'
 
 /** Looking for people, faces and hands in the picture: what is sought, how sure it must be, and what a click makes of it. */
 const suggesting = useSuggesting()

@@ -177,7 +177,7 @@ async function faces(
       const away = (x: number, y: number, i: number) => Math.hypot(size.width - x - own[i]!, y - own[i + 1]!)
       off = Math.min(off, (away(bx!, by!, 0) + away(ax!, ay!, 2)) / 2)
     }
-    return { ...one, sure: Math.exp((-Math.LN2 * 6 * off) / distance) }
+    return { ...one, confidence: Math.exp((-Math.LN2 * 6 * off) / distance) }
   })
 }
 
@@ -200,16 +200,16 @@ function fromResults(from: Results, what: Sought, size: { width: number; height:
   if (!marks) return []
   // Nose, shoulders, hips, knees: the three of them that are seen best, whatever the picture cuts off.
   const seen = [0, 11, 12, 23, 24, 25, 26].map((i) => marks[i]?.visibility ?? 0).sort((a, b) => b - a)
-  const sure = seen.slice(0, 3).reduce((a, b) => a + b) / 3
+  const confidence = seen.slice(0, 3).reduce((a, b) => a + b) / 3
   const mask = from.segmentationMask ? maskOf(from.segmentationMask) : null
-  const one = detected(what, marks, sure, size, {})
+  const one = detected(what, marks, confidence, size, {})
   return [{ ...one, mask, box: mask ? boxOfMask(mask, size) : one.box }]
 }
 
 function detected(
   what: Sought,
   marks: Landmark[],
-  sure: number,
+  confidence: number,
   { width, height }: { width: number; height: number },
   lines: Detected['lines'],
 ): Detected {
@@ -217,7 +217,7 @@ function detected(
   const xs = marks.map(({ x }) => x * width)
   const ys = marks.map(({ y }) => y * height)
   const box = [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)] as const
-  return { what, sure: Math.max(0, Math.min(1, sure)), box, places, lines, mask: null }
+  return { what, confidence: Math.max(0, Math.min(1, confidence)), box, places, lines, mask: null }
 }
 
 /** Closed lines of a face, from the pairs of places that the detector joins. */

@@ -9,12 +9,24 @@ import { makeKey } from '#core/records/make.ts'
 import type { Key, Member, MemberKind, Part } from '#core/records/types.ts'
 import type { Detected, Sought } from '#core/suggesting/detected.ts'
 import { handMatte, lidOutline, lookedAt, personMatte, sameAs, smoothedOver } from '#core/suggesting/shapes.ts'
-import type { DetectAnswer, DetectQuestion } from './detect.worker.ts'
-import { startDetector } from '../frames/start.ts'
-import { useBench } from '../editor/bench.ts'
 import { useCast } from '../editor/cast.ts'
-import { usePainting } from '../painting/painting.ts'
+import { useOpenShot } from '../editor/openShot.ts'
+import { usePlayback } from '../editor/playback.ts'
+import { useRuns } from '../editor/runs/runs.ts'
+import { useSelection } from '../editor/selection.ts'
+import { useViewing } from '../editor/viewing.ts'
 import { useProject } from '../project/project.ts'
+import type { DetectAnswer, DetectQuestion } from './detect.worker.ts'
+
+/** Makes a member of `rough` mattes by their frames, exact by what the picture looks like there. */
+export type Adopt = (
+  member: { kind: MemberKind; name: string },
+  rough: ReadonlyMap<number, Raster>,
+  through: boolean,
+) => Promise<void>
+
+// A classic script and not a module: see the file. Started when something is looked for, and not before.
+const startDetector = () => new Worker(new URL('./detect.worker.ts', import.meta.url))
 
 /** Pixels that a thinned key may have lain off its in-between. */
 const thinnedBy = 0.8
@@ -22,9 +34,14 @@ const thinnedBy = 0.8
 /** What learned detectors see in a frame, offered as cast members. Nothing of them is loaded before somebody looks. */
 export const useSuggesting = defineStore('suggesting', () => {
   const project = useProject()
-  const bench = useBench()
+  const opened = useOpenShot()
+  const playback = usePlayback()
+  const viewing = useViewing()
   const cast = useCast()
-  const painting = usePainting()
+  const selected = useSelection()
+  const runs = useRuns()
+  /** Makes a painted matte of rough ones: see painting. */
+  let adopt: Adopt | null = null
 
   const wishes = useLocalStorage('wisp-suggest', {
     ...{ people: true, faces: true, hands: true, sure: 0.8, through: false, rate: 3 },
@@ -35,17 +52,17 @@ export const useSuggesting = defineStore('suggesting', () => {
   /** Found on one frame of one shot. */
   const found = shallowRef<{ shot: string; frame: number; all: Detected[]; cast: number } | null>(null)
   const here = computed(() =>
-    open.value && found.value?.shot === bench.shotId && found.value.frame === bench.seen ? found.value : null,
+    open.value && found.value?.shot === opened.shotId && found.value.frame === viewing.seen ? found.value : null,
   )
-  const shown = computed(() => (here.value?.all ?? []).filter((one) => one.sure >= wishes.value.sure))
+  const shown = computed(() => (here.value?.all ?? []).filter((one) => one.confidence >= wishes.value.sure))
 
   const workers = new Map<Sought, Worker>()
   const waiting = new Map<number, { done: (found: Detected[]) => void; failed: (error: Error) => void }>()
   let asked = 0
   function worker(what: Sought): Worker {
-    let one = workers.get(what)
-    if (one) return one
-    one = startDetector()
+    const known = workers.get(what)
+    if (known) return known
+    const one = startDetector()
     one.onmessage = ({ data }: MessageEvent<DetectAnswer>) => {
       const who = waiting.get(data.id)
       waiting.delete(data.id)
@@ -74,8 +91,8 @@ export const useSuggesting = defineStore('suggesting', () => {
   })
 
   async function ask(what: Sought, frame: number): Promise<Detected[]> {
-    const yuv = await bench.pictures.decoded(bench.shot!.in + frame)
-    const { width, height } = bench.media!
+    const yuv = await opened.pictures.decoded(opened.shot!.in + frame)
+    const { width, height } = opened.media!
     const id = ++asked
     return new Promise((done, failed) => {
       waiting.set(id, { done, failed })
@@ -86,10 +103,11 @@ export const useSuggesting = defineStore('suggesting', () => {
   /** Looks at the frame for all that is sought. */
   async function look(): Promise<void> {
     const sought = (['people', 'faces', 'hands'] as const).filter((what) => wishes.value[what])
-    if (busy.value || !bench.shot || !bench.media) return
+    if (busy.value || !opened.shot || !opened.media) return
     if (sought.length === 0) return void toast('Choose what is looked for: people, faces or hands.', { id: 'suggest' })
-    bench.stop()
-    const { shotId, frame } = bench
+    playback.stop()
+    const { shotId } = opened
+    const { frame } = playback
     const all: Detected[] = []
     try {
       for (const [i, what] of sought.entries()) {
@@ -125,16 +143,16 @@ export const useSuggesting = defineStore('suggesting', () => {
 
   /** Makes a cast member of what was found, on this frame or through the shot, as the wishes say. */
   async function take(one: Detected): Promise<void> {
-    if (busy.value || painting.run || !found.value) return
+    if (busy.value || runs.run || !found.value) return
     const { frame } = found.value
     const { what } = one
     wanted = true
     try {
       const over = wishes.value.through ? await throughShot(one, frame) : new Map([[frame, one]])
-      const size = { width: bench.media!.width, height: bench.media!.height }
+      const size = { width: opened.media!.width, height: opened.media!.height }
       if (what === 'people') {
         const mattes = mapped(over, (seen) => personMatte(seen, size))
-        await painting.adopt(named.people, mattes, wishes.value.through)
+        await adopt?.(named.people, mattes, wishes.value.through)
       } else if (what === 'hands') {
         const mattes = mapped(over, (seen) => handMatte(seen, size))
         keep(what, over, [{ name: 'hand', shapes: outlined(mattes, frame, 2) }])
@@ -160,8 +178,8 @@ export const useSuggesting = defineStore('suggesting', () => {
 
   /** The same one on frames of the whole shot, from its own outwards: each is looked for near where it was last. */
   async function throughShot(one: Detected, frame: number): Promise<Map<number, Detected>> {
-    const every = Math.max(1, Math.round(bench.media!.rate / wishes.value.rate))
-    const frames = lookedAt(frame, bench.length, every)
+    const every = Math.max(1, Math.round(opened.media!.rate / wishes.value.rate))
+    const frames = lookedAt(frame, opened.length, every)
     const over = new Map([[frame, one]])
     for (const way of [1, -1]) {
       let last = one
@@ -169,7 +187,7 @@ export const useSuggesting = defineStore('suggesting', () => {
         if (!wanted) return over
         busy.value = { what: `frame ${at}`, done: over.size, total: frames.length }
         const next = sameAs(last, await ask(one.what, at))
-        if (!next || next.sure < wishes.value.sure) continue
+        if (!next || next.confidence < wishes.value.sure) continue
         over.set(at, next)
         last = next
       }
@@ -187,12 +205,12 @@ export const useSuggesting = defineStore('suggesting', () => {
     const put: (Member | Part | Key)[] = []
     for (const [i, { name, shapes }] of outlines.entries()) {
       if (shapes.size === 0) continue
-      const made = cast.newPart(member, named[what], { name, kind: 'outline' })
+      const made = cast.freshPart(member, named[what], { name, kind: 'outline' })
       const part = { ...made.part, order: i + 1 }
       put.push(...made.fresh.map((record) => (record.type === 'part' ? part : record)))
       member ??= made.fresh.find((record) => record.type === 'member') as Member
       const keys = [...smoothedOver(shapes)]
-        .map(([at, points]) => makeKey(part.id, at, points, '', over.size > 1 ? over.get(at)!.sure : null))
+        .map(([at, points]) => makeKey(part.id, at, points, '', over.size > 1 ? over.get(at)!.confidence : null))
         .sort((a, b) => a.frame - b.frame)
       const idle = new Set(thinned({ keys, aways: [], tween: part.tween, hold: part.hold }, thinnedBy))
       put.push(...keys.filter((key) => !idle.has(key.frame)))
@@ -200,11 +218,11 @@ export const useSuggesting = defineStore('suggesting', () => {
     if (!member) return void toast.error('What was found is too small to be traced; try a larger picture of it.')
     if (project.commit(`Take in ${member.name}`, { put, remove: [] })) {
       const first = put.find((record) => record.type === 'part') as Part
-      cast.choosePart(first)
+      selected.choosePart(first)
     }
   }
 
-  return { wishes, open, busy, here, shown, look, take, stop, leave }
+  return { wishes, open, busy, here, shown, look, take, stop, leave, adoptWith: (own: Adopt) => void (adopt = own) }
 })
 
 function mapped<T extends number[] | Raster>(

@@ -2,16 +2,18 @@
 import { ChartSpline, TriangleAlert } from '@lucide/vue'
 import { computed } from 'vue'
 import type { Finding } from '#core/motion/checks.ts'
-import { useBench } from '../editor/bench.ts'
-import { useCast } from '../editor/cast.ts'
 import { useMotion } from '../editor/motion.ts'
+import { useOpenShot } from '../editor/openShot.ts'
 import { saidTime, usePace } from '../editor/pace.ts'
+import { usePlayback } from '../editor/playback.ts'
+import { useSelection } from '../editor/selection.ts'
 import { useProject } from '../project/project.ts'
 
 /** What is worth a look in the shot, each one click from its frame, and how far the work has come. */
 const project = useProject()
-const bench = useBench()
-const cast = useCast()
+const opened = useOpenShot()
+const playback = usePlayback()
+const selected = useSelection()
 const motion = useMotion()
 const pace = usePace()
 
@@ -24,9 +26,9 @@ const list = computed(() =>
 )
 function go(one: Finding): void {
   const part = project.get('part', one.part)
-  if (part) cast.choosePart(part)
-  bench.stop()
-  bench.go(one.frame)
+  if (part) selected.choosePart(part)
+  playback.stop()
+  playback.go(one.frame)
 }
 </script>
 
@@ -52,7 +54,7 @@ function go(one: Finding): void {
       </li>
     </ul>
     <p v-if="list.length === 0" class="px-2 pb-1 text-second">
-      {{ bench.parts.length ? 'Nothing stands out.' : 'Gaps, jumps and edges that slip are listed here.' }}
+      {{ opened.parts.length ? 'Nothing stands out.' : 'Gaps, jumps and edges that slip are listed here.' }}
     </p>
     <div class="mt-1 flex shrink-0 items-center justify-between border-t px-2 pt-2 pb-2 text-s text-second">
       <span title="Time you have worked on this shot, in this browser">
@@ -62,7 +64,7 @@ function go(one: Finding): void {
       </span>
       <RouterLink
         class="button-quiet !h-6 !px-1.5"
-        :to="{ name: 'charts', params: { id: project.session?.project ?? '', shot: bench.shotId } }"
+        :to="{ name: 'charts', params: { id: project.session?.project ?? '', shot: opened.shotId } }"
       >
         <ChartSpline :size="14" aria-hidden="true" /> charts
       </RouterLink>

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { computed, onMounted } from 'vue'
 import type { Proposal } from '#core/motion/keyPlan.ts'
-import { keysOf } from '../editor/shortcuts.ts'
-import { useBench } from '../editor/bench.ts'
 import { useMotion } from '../editor/motion.ts'
 import { saidTime, usePace } from '../editor/pace.ts'
+import { usePlayback } from '../editor/playback.ts'
+import { keysOf } from '../editor/shortcuts.ts'
 
 /** The next frame that deserves a key, why, how many are left and how long they will take at the user's own pace. */
-const bench = useBench()
+const playback = usePlayback()
 const motion = useMotion()
 const pace = usePace()
 onMounted(() => motion.follow())
@@ -20,7 +20,7 @@ const reasons: Record<Proposal['why'], string> = {
   wrong: 'the in-between is likely off',
   unsure: 'the follower is not sure',
 }
-const next = computed(() => motion.plan.find((one) => one.frame !== bench.frame) ?? null)
+const next = computed(() => motion.plan.find((one) => one.frame !== playback.frame) ?? null)
 const left = computed(() => motion.plan.length)
 const time = computed(() => (pace.pace === null ? null : saidTime(pace.pace * left.value)))
 </script>

@@ -3,15 +3,15 @@ import { X } from '@lucide/vue'
 import { computed, ref } from 'vue'
 import { toast } from 'vue-sonner'
 import type { Tween } from '#core/records/types.ts'
-import { useBench } from '../editor/bench.ts'
+import { useSelection } from '../editor/selection.ts'
 import { useTracing } from '../editor/tracing.ts'
+import { tweens } from '../editor/tweens.ts'
 import ChoiceField from '../ui/ChoiceField.vue'
 import IconButton from '../ui/IconButton.vue'
 import NumberField from '../ui/NumberField.vue'
-import { tweens } from '../editor/tweens.ts'
 
 /** What can be done to the keys of the range that is chosen on the sheet. */
-const bench = useBench()
+const selected = useSelection()
 const tracing = useTracing()
 const tolerance = ref(1)
 const keys = computed(() => tracing.rangeKeys())
@@ -32,16 +32,16 @@ function thin(): void {
 </script>
 
 <template>
-  <section v-if="bench.range" aria-label="Chosen range" class="mt-2 border-t pt-1.5">
+  <section v-if="selected.range" aria-label="Chosen range" class="mt-2 border-t pt-1.5">
     <header class="flex h-8 items-center justify-between">
       <h3 class="heading">
-        Range <span class="numbers text-text">{{ bench.range.from }}–{{ bench.range.to }}</span>
+        Range <span class="numbers text-text">{{ selected.range.from }}–{{ selected.range.to }}</span>
       </h3>
       <span class="flex items-center gap-1 text-second">
         <span
           ><span class="numbers">{{ count }}</span> keys</span
         >
-        <IconButton :icon="X" label="Leave the range" keys="Esc" class="!size-6" @click="bench.range = null" />
+        <IconButton :icon="X" label="Leave the range" keys="Esc" class="!size-6" @click="selected.range = null" />
       </span>
     </header>
     <ChoiceField

@@ -106,7 +106,7 @@ export class RodFollower {
     for (const one of kept) one.held = gripAdded(one.held, gripLook(frame.colour, one.pose), 0.3)
     this.beam = kept
     // How sure it is shows when the run is settled; until then what shows of the rod has to do.
-    return { points: pointsOf(best.pose), sure: best.fit.shown }
+    return { points: pointsOf(best.pose), confidence: best.fit.shown }
   }
 
   /** The whole run again, by what is known of all of its frames: as many estimates as there were steps. */
@@ -116,12 +116,12 @@ export class RodFollower {
     const run = way.slice(1).map((one, i) => ({ ...this.seen.filter((seen) => seen !== null)[i]!, pose: one.pose }))
     const first = { ...this.first, pose: way[0]!.pose }
     const { poses, signs } = settleRod(this.backdrop, this.look, this.grip, [first, ...run])
-    const sure = surenessOf(signs)
+    const confidence = surenessOf(signs)
     let at = 0
     return this.seen.map((seen) => {
       if (!seen) return null
       at++
-      return { points: pointsOf(poses[at]!), sure: sure[at]! }
+      return { points: pointsOf(poses[at]!), confidence: confidence[at]! }
     })
   }
 

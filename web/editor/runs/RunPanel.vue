@@ -1,12 +1,15 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
+import type { FrameSpan } from '#core/edits/frameSpan.ts'
 import { isHandKey } from '#core/shapes/track.ts'
-import { keysOf } from '../shortcuts.ts'
-import { useBench } from '../bench.ts'
-import { followWishes } from './followWishes.ts'
-import type { FollowReach } from './reaches.ts'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import ProgressBar from '../../ui/ProgressBar.vue'
+import { useOpenShot } from '../openShot.ts'
+import { usePlayback } from '../playback.ts'
+import { useSelection } from '../selection.ts'
+import { keysOf } from '../shortcuts.ts'
+import { followWishes } from './followWishes.ts'
+import { useRuns } from './runs.ts'
 
 /**
  * Work that goes on over frames of the chosen part: over which, how far it is, how to stop it, and what came of it. The slot
@@ -20,15 +23,15 @@ const props = defineProps<{
   /** What frames set by hand are called. */
   handFrame: string
   again: string
-  run: { part: string } | null
-  share: number
-  stopping: boolean
 }>()
-const emit = defineEmits<{ go: [reach: FollowReach]; stop: [] }>()
-const bench = useBench()
+const emit = defineEmits<{ go: [span: FrameSpan] }>()
+const opened = useOpenShot()
+const playback = usePlayback()
+const selected = useSelection()
+const runs = useRuns()
 
-const reach = ref<Exclude<FollowReach, 'again' | 'all'>>('on')
-const reaches = computed(() => [
+const span = ref<Exclude<FrameSpan, 'again' | 'all'>>('on')
+const spans = computed(() => [
   { value: 'on' as const, label: `on to the next ${props.handFrame}` },
   { value: 'back' as const, label: `back to the ${props.handFrame} before` },
   { value: 'both' as const, label: 'both ways' },
@@ -38,18 +41,18 @@ const reaches = computed(() => [
   { value: 'stepBack' as const, label: 'one frame back' },
   {
     value: 'range' as const,
-    label: bench.range ? `frames ${bench.range.from} to ${bench.range.to}` : 'the chosen range',
+    label: selected.range ? `frames ${selected.range.from} to ${selected.range.to}` : 'the chosen range',
   },
 ])
 const made = computed(() => {
-  const keys = bench.part ? bench.track(bench.part).keys.filter((key) => !isHandKey(key)) : []
+  const keys = selected.part ? opened.track(selected.part).keys.filter((key) => !isHandKey(key)) : []
   return { all: keys.length, unsure: keys.filter((key) => key.followed! < followWishes.value.unsure).length }
 })
-const onHandKey = computed(() => bench.part && bench.cell(bench.part) === 'key')
+const onHandKey = computed(() => selected.part && opened.cell(selected.part, playback.frame) === 'key')
 </script>
 
 <template>
-  <section v-if="bench.part" :aria-label="title" class="mt-2 border-t pt-1">
+  <section v-if="selected.part" :aria-label="title" class="mt-2 border-t pt-1">
     <header class="flex h-8 items-center justify-between">
       <h3 class="heading">{{ title }}</h3>
       <span v-if="made.all" class="text-s text-second" :data-testid="past"
@@ -61,35 +64,35 @@ const onHandKey = computed(() => bench.part && bench.cell(bench.part) === 'key')
         ></span
       >
     </header>
-    <template v-if="run?.part === bench.partId">
-      <ProgressBar :label="`Frames ${past}`" :share="share" />
+    <template v-if="runs.run?.part === selected.partId">
+      <ProgressBar :label="`Frames ${past}`" :share="runs.progress" />
       <div class="mt-1.5 flex items-center justify-between gap-2">
         <span class="text-second" aria-live="polite"
-          >frame <span class="numbers text-text">{{ bench.frame }}</span></span
+          >frame <span class="numbers text-text">{{ playback.frame }}</span></span
         >
-        <button type="button" class="button" :disabled="stopping" @click="emit('stop')">
+        <button type="button" class="button" :disabled="runs.stopping" @click="runs.stop()">
           stop, keep it <kbd class="key">Esc</kbd>
         </button>
       </div>
     </template>
     <template v-else>
-      <ChoiceField v-model="reach" label="Over" :options="reaches" />
+      <ChoiceField v-model="span" label="Over" :options="spans" />
       <div class="mt-1.5 flex items-center gap-1.5">
         <button
           type="button"
           class="button-main"
-          :disabled="run !== null || bench.part.locked"
-          @click="emit('go', reach)"
+          :disabled="runs.run !== null || selected.part.locked"
+          @click="emit('go', span)"
         >
           {{ verb
-          }}<kbd v-if="reach === 'on'" class="key !border-on-wisp/40 !text-on-wisp">{{
+          }}<kbd v-if="span === 'on'" class="key !border-on-wisp/40 !text-on-wisp">{{
             keysOf('followOn')[0]?.join(' ')
           }}</kbd>
         </button>
         <button
           type="button"
           class="button"
-          :disabled="run !== null || bench.part.locked || !onHandKey"
+          :disabled="runs.run !== null || selected.part.locked || !onHandKey"
           :title="`${props.again} (${keysOf('followAgain')[0]?.join(' ') ?? ''})`"
           @click="emit('go', 'again')"
         >

@@ -2,16 +2,16 @@
 import { computed } from 'vue'
 import { type Drive, type SignalName, signals } from '#core/parameters/drives.ts'
 import type { NumberParameter } from '#core/parameters/parameters.ts'
-import { useBench } from '../bench.ts'
 import { useProject } from '../../project/project.ts'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import NumberField from '../../ui/NumberField.vue'
+import { useOpenShot } from '../openShot.ts'
 import { bends } from './bends.ts'
 
 /** What feeds a number: a signal of somebody's motion, its range and what the number makes of it. */
 const props = defineProps<{ parameter: NumberParameter; drive: Drive }>()
 const emit = defineEmits<{ change: [drive: Drive]; release: [] }>()
-const bench = useBench()
+const opened = useOpenShot()
 const project = useProject()
 const signal = computed(() => signals[props.drive.signal])
 const sounding = computed(() => [
@@ -30,15 +30,15 @@ function choose(name: SignalName): void {
   change({ signal: name, from: [...to.usual], of: to.needs === 'nobody' ? '' : own })
 }
 const change = (fields: Partial<Drive>) => emit('change', { ...props.drive, ...fields })
-const people = computed(() => bench.reachable.map((member) => ({ value: member.id, label: member.name })))
+const people = computed(() => opened.reachable.map((member) => ({ value: member.id, label: member.name })))
 const others = computed(() => people.value.filter((one) => one.value !== props.drive.of))
 const names = Object.entries(signals).map(([value, { label }]) => ({ value: value as SignalName, label }))
 const form = computed(() => bends.find((one) => String(one.bend) === String(props.drive.bend))?.name ?? 'straight')
 const troubled = computed(() => {
   if (signal.value.needs === 'nobody')
-    return bench.shot?.join ? '' : 'This shot is not joined to the next; until then the default counts.'
+    return opened.shot?.join ? '' : 'This shot is not joined to the next; until then the default counts.'
   if (signal.value.needs === 'sound')
-    return (props.drive.of ? project.get('media', props.drive.of) : bench.media)?.audio
+    return (props.drive.of ? project.get('media', props.drive.of) : opened.media)?.audio
       ? ''
       : 'This clip has no sound; until then the default counts.'
   if (!people.value.some((one) => one.value === props.drive.of))

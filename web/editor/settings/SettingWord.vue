@@ -4,17 +4,19 @@ import { colourCurveAt } from '#core/parameters/curves.ts'
 import { signals } from '#core/parameters/drives.ts'
 import { isColourCurve, isDrive, type Parameter, type Setting } from '#core/parameters/parameters.ts'
 import { colourName } from '#core/pixels/colour/colourName.ts'
-import { useBench } from '../bench.ts'
 import { useProject } from '../../project/project.ts'
-import CastChip from '../CastChip.vue'
 import WordChoice from '../../ui/WordChoice.vue'
 import { typedNumber } from '../../ui/typedNumber.ts'
+import CastChip from '../CastChip.vue'
+import { useOpenShot } from '../openShot.ts'
+import { usePlayback } from '../playback.ts'
 import { settingNow, withSettingNow } from './moving.ts'
 
 /** A setting as a word of a sentence, edited where it stands. */
 const props = defineProps<{ parameter: Parameter; value: Setting }>()
 const emit = defineEmits<{ change: [value: Setting] }>()
-const bench = useBench()
+const opened = useOpenShot()
+const playback = usePlayback()
 const project = useProject()
 
 const p = computed(() => props.parameter)
@@ -22,17 +24,17 @@ const typed = ref<string | null>(null)
 const factor = computed(() => (p.value.type === 'number' && p.value.unit === '%' ? 100 : 1))
 const number = computed(() => {
   if (p.value.type !== 'number') return 0
-  return Number((settingNow(p.value, props.value, bench.frame) * factor.value).toFixed(2))
+  return Number((settingNow(p.value, props.value, playback.frame) * factor.value).toFixed(2))
 })
 function take(): void {
   const entered = typed.value === null ? null : typedNumber(typed.value, p.value.label)
   typed.value = null
   if (entered === null || p.value.type !== 'number') return
   const bounded = Math.min(p.value.max, Math.max(p.value.min, entered / factor.value))
-  emit('change', withSettingNow(props.value, bench.frame, bounded))
+  emit('change', withSettingNow(props.value, playback.frame, bounded))
 }
 const colour = computed(() =>
-  isColourCurve(props.value) ? colourCurveAt(props.value, bench.frame) : String(props.value),
+  isColourCurve(props.value) ? colourCurveAt(props.value, playback.frame) : String(props.value),
 )
 const member = computed(() => project.get('member', String(props.value)))
 const clips = computed(() => project.all('media').map((media) => ({ value: media.id, label: media.name })))
@@ -61,7 +63,7 @@ const clips = computed(() => project.all('media').map((media) => ({ value: media
       class="sr-only"
       :aria-label="`Colour ${colourName(colour)}`"
       :value="colour"
-      @input="emit('change', withSettingNow(value, bench.frame, ($event.target as HTMLInputElement).value))"
+      @input="emit('change', withSettingNow(value, playback.frame, ($event.target as HTMLInputElement).value))"
     />
   </label>
   <WordChoice
@@ -78,7 +80,7 @@ const clips = computed(() => project.all('media').map((media) => ({ value: media
     v-else-if="p.type === 'member'"
     :label="p.label"
     nothing="Trace somebody first."
-    :options="bench.reachable.map((one) => ({ value: one.id, label: one.name }))"
+    :options="opened.reachable.map((one) => ({ value: one.id, label: one.name }))"
     :model-value="String(value)"
     @update:model-value="emit('change', $event)"
   >

@@ -16,9 +16,9 @@ import {
 import ChoiceField from '../../ui/ChoiceField.vue'
 import ColourField from '../../ui/ColourField.vue'
 import NumberField from '../../ui/NumberField.vue'
-import SettingWord from './SettingWord.vue'
 import DriveFields from './DriveFields.vue'
 import KeyButton from './KeyButton.vue'
+import SettingWord from './SettingWord.vue'
 import ToneField from './ToneField.vue'
 import { settingNow, withSettingNow } from './moving.ts'
 

@@ -1,16 +1,18 @@
 <script setup lang="ts">
 import { computed, onMounted, shallowRef } from 'vue'
 import { isHandKey, keyBefore } from '#core/shapes/track.ts'
-import { castColour } from '../castColours.ts'
-import { useBench } from '../bench.ts'
-import { useCast } from '../cast.ts'
-import { useFollowing } from '../../following/following.ts'
-import { useMarks } from './marks.ts'
-import { useMotion } from '../motion.ts'
 import { useProject } from '../../project/project.ts'
+import { castColour } from '../castColours.ts'
+import { useMotion } from '../motion.ts'
+import { useOpenShot } from '../openShot.ts'
+import { usePlayback } from '../playback.ts'
+import { followWishes } from '../runs/followWishes.ts'
+import { useRuns } from '../runs/runs.ts'
+import { useSelection } from '../selection.ts'
 import { kindOf, useTracing } from '../tracing.ts'
 import SheetCanvas from './SheetCanvas.vue'
 import type { Grip, SheetAxis, SheetRow } from './axis.ts'
+import { useMarks } from './marks.ts'
 
 /**
  * Beads on a thread: a lane per part below the speed of the chosen one. A key is a filled bead, a followed frame a
@@ -19,22 +21,23 @@ import type { Grip, SheetAxis, SheetRow } from './axis.ts'
  * key plan a hollow ring above the lane.
  */
 const project = useProject()
-const bench = useBench()
-const cast = useCast()
+const opened = useOpenShot()
+const playback = usePlayback()
+const selected = useSelection()
 const tracing = useTracing()
 const motion = useMotion()
 const marks = useMarks()
-const following = useFollowing()
+const runs = useRuns()
 onMounted(() => motion.follow())
 
 const motionRow = 'speed'
 const rows = computed<SheetRow[]>(() => [
-  ...(bench.part
+  ...(selected.part
     ? [
         {
           ...{
             id: motionRow,
-            name: `speed of ${bench.part.name}`,
+            name: `speed of ${selected.part.name}`,
             colour: '',
             height: 34,
             chosen: false,
@@ -43,11 +46,11 @@ const rows = computed<SheetRow[]>(() => [
         },
       ]
     : []),
-  ...bench.parts.map((part) => {
+  ...opened.parts.map((part) => {
     const member = project.get('member', part.member)
     return {
       ...{ id: part.id, name: part.name, owner: member?.name ?? '', colour: castColour(member?.colour ?? 0) },
-      ...{ height: 28, chosen: part.id === bench.partId },
+      ...{ height: 28, chosen: part.id === selected.partId },
     }
   }),
 ])
@@ -60,8 +63,8 @@ const stretching = shallowRef<number | null>(null)
 function beadAt(row: SheetRow, x: number, { xOf, perFrame }: SheetAxis): number | null {
   const part = project.get('part', row.id)
   if (!part) return null
-  const { keys } = bench.track(part)
-  const near = keyBefore(keys, bench.frame + (x - xOf(bench.frame)) / perFrame)
+  const { keys } = opened.track(part)
+  const near = keyBefore(keys, playback.frame + (x - xOf(playback.frame)) / perFrame)
   let best: number | null = null
   for (const key of [keys[near], keys[near + 1]]) {
     if (!key) continue
@@ -71,14 +74,14 @@ function beadAt(row: SheetRow, x: number, { xOf, perFrame }: SheetAxis): number 
   return best
 }
 const endAt = (row: SheetRow, x: number, { xOf, perFrame }: SheetAxis) => {
-  const { range } = bench
+  const { range } = selected
   return range?.parts.includes(row.id) && Math.abs(xOf(range.to) + perFrame / 2 - x) <= 5
 }
 
 function grab(row: SheetRow, x: number, _y: number, axis: SheetAxis, event: PointerEvent): Grip | null {
   const part = project.get('part', row.id)
   if (!part) return null
-  const { range } = bench
+  const { range } = selected
   if (range && endAt(row, x, axis)) {
     return {
       move: (toX) => {
@@ -94,7 +97,7 @@ function grab(row: SheetRow, x: number, _y: number, axis: SheetAxis, event: Poin
   const from = beadAt(row, x, axis)
   if (from === null) return null
   const all = range !== null && range.parts.includes(part.id) && from >= range.from && from <= range.to
-  bench.go(from)
+  playback.go(from)
   if (part.locked) return null
   const copy = event.altKey
   carried.value = { part: part.id, frame: from, by: 0, all }
@@ -109,20 +112,24 @@ function grab(row: SheetRow, x: number, _y: number, axis: SheetAxis, event: Poin
       const key = project.childrenOf('key', part.id).filter((one) => one.frame === from)
       tracing.moveKeys(all ? tracing.rangeKeys() : [{ part, keys: key }], by, copy)
       if (all)
-        bench.range = { ...range, from: Math.max(0, range.from + by), to: Math.min(bench.length - 1, range.to + by) }
-      bench.go(from + by)
+        selected.range = {
+          ...range,
+          from: Math.max(0, range.from + by),
+          to: Math.min(opened.length - 1, range.to + by),
+        }
+      playback.go(from + by)
     },
   }
 }
 function choose(row: SheetRow): void {
   const part = project.get('part', row.id)
   if (!part) return
-  cast.choosePart(part)
-  if (bench.range && !bench.range.parts.includes(part.id)) bench.range = null
+  selected.choosePart(part)
+  if (selected.range && !selected.range.parts.includes(part.id)) selected.range = null
 }
 function choosesRange(range: { from: number; to: number; rows: SheetRow[] } | null): void {
   const parts = range?.rows.map((row) => row.id).filter((id) => id !== motionRow) ?? []
-  bench.range = range && parts.length ? { from: range.from, to: range.to, parts } : null
+  selected.range = range && parts.length ? { from: range.from, to: range.to, parts } : null
 }
 
 function paint(c: CanvasRenderingContext2D, row: SheetRow, top: number, axis: SheetAxis): void {
@@ -131,9 +138,9 @@ function paint(c: CanvasRenderingContext2D, row: SheetRow, top: number, axis: Sh
   if (!part) return
   const { xOf, perFrame, left, right } = axis
   const y = top + row.height / 2
-  const { keys, aways } = bench.track(part)
+  const { keys, aways } = opened.track(part)
   const ground = row.chosen ? '#262626' : '#1c1c1c'
-  const { range } = bench
+  const { range } = selected
   const inRange = range?.parts.includes(part.id)
   if (range && inRange) {
     const end = stretching.value ?? range.to
@@ -165,7 +172,7 @@ function paint(c: CanvasRenderingContext2D, row: SheetRow, top: number, axis: Sh
     line(a, b, false)
     if (part.hold) {
       line(0, a, true)
-      line(b, bench.length - 1, true)
+      line(b, opened.length - 1, true)
     }
   }
   for (const away of aways) hatch(c, xOf(away.from) - perFrame / 2, xOf(away.to) + perFrame / 2, y, ground)
@@ -184,7 +191,7 @@ function paint(c: CanvasRenderingContext2D, row: SheetRow, top: number, axis: Sh
   c.lineWidth = 2
   // Beads closer than a pixel are one: a lane keyed on every one of thousands of frames costs what is seen of it.
   let drawn = -Infinity
-  const first = Math.max(0, keyBefore(keys, bench.frame + (left - 12 - xOf(bench.frame)) / perFrame))
+  const first = Math.max(0, keyBefore(keys, playback.frame + (left - 12 - xOf(playback.frame)) / perFrame))
   for (let i = first; i < keys.length; i++) {
     const key = keys[i]!
     const at = placeOf(key.frame)
@@ -198,10 +205,10 @@ function paint(c: CanvasRenderingContext2D, row: SheetRow, top: number, axis: Sh
       if (perFrame > 5) c.stroke()
       c.fill()
     } else hollow(c, x, y, at === key.frame ? radius : radius + 1.5, row.colour, ground)
-    if (!isHandKey(key) && key.followed! < following.wishes.unsure) notch(c, x, x, top + row.height - 2)
+    if (!isHandKey(key) && key.followed! < followWishes.value.unsure) notch(c, x, x, top + row.height - 2)
   }
-  if (following.run?.part === part.id)
-    for (const frame of following.run.found.keys()) {
+  if (runs.run?.part === part.id)
+    for (const frame of runs.run.found.keys()) {
       const x = xOf(frame)
       if (x > left - 12 && x < right + 12) hollow(c, x, y, radius, row.colour, ground)
     }
@@ -316,9 +323,9 @@ function hatch(c: CanvasRenderingContext2D, from: number, to: number, y: number,
       motion.plan,
       motion.doubtful,
       motion.measures,
-      bench.range,
-      following.run?.found.size,
-      following.wishes.unsure,
+      selected.range,
+      runs.run?.found.size,
+      followWishes.unsure,
     ]"
     :paint="paint"
     :grab="grab"
@@ -328,7 +335,7 @@ function hatch(c: CanvasRenderingContext2D, from: number, to: number, y: number,
     @choose="choose"
     @range="choosesRange"
   >
-    <p v-if="bench.parts.length === 0" class="absolute top-7 px-4 py-3 text-second">
+    <p v-if="opened.parts.length === 0" class="absolute top-7 px-4 py-3 text-second">
       Nothing is traced yet. Click the heel of a prop in the picture, then its tip.
     </p>
   </SheetCanvas>

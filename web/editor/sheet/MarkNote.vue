@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { Bookmark } from '@lucide/vue'
-import { useMarks } from './marks.ts'
 import IconButton from '../../ui/IconButton.vue'
+import { useMarks } from './marks.ts'
 
 /** The mark of this frame and its note. */
 const marks = useMarks()

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { useElementSize, useEventListener } from '@vueuse/core'
 import { computed, ref, useTemplateRef, watch } from 'vue'
-import { useBench } from '../bench.ts'
+import { useOpenShot } from '../openShot.ts'
+import { usePlayback } from '../playback.ts'
 import type { Grip, SheetAxis, SheetRow } from './axis.ts'
 
 /**
@@ -28,7 +29,8 @@ const emit = defineEmits<{
   /** Frames and rows that were swept over, both ends included; null where the sweep was taken back. */
   range: [range: { from: number; to: number; rows: SheetRow[] } | null]
 }>()
-const bench = useBench()
+const opened = useOpenShot()
+const playback = usePlayback()
 const box = useTemplateRef<HTMLElement>('box')
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
 const { width, height: boxHeight } = useElementSize(box)
@@ -51,14 +53,14 @@ const axis = computed<SheetAxis>(() => {
     left: names,
     right: width.value,
     xOf: (frame) => names + 8 + (frame - first.value) * perFrame,
-    frameAt: (x) => Math.max(0, Math.min(bench.length - 1, Math.round((x - names - 8) / perFrame + first.value))),
+    frameAt: (x) => Math.max(0, Math.min(opened.length - 1, Math.round((x - names - 8) / perFrame + first.value))),
   }
 })
 watch(
-  () => [bench.length, bench.shotId],
+  () => [opened.length, opened.shotId],
   () => {
     first.value = 0
-    span.value = bench.length
+    span.value = opened.length
   },
   { immediate: true },
 )
@@ -76,7 +78,7 @@ watch(
 )
 // The playhead stays in sight.
 watch(
-  () => bench.frame,
+  () => playback.frame,
   (frame) => {
     if (frame < first.value) first.value = frame
     else if (frame > first.value + span.value - 1) first.value = frame - span.value + 1
@@ -111,12 +113,12 @@ function down(event: PointerEvent): void {
   }
   if (row) emit('choose', row)
   if (row && x < names) return
-  bench.stop()
+  playback.stop()
   held = row ? props.grab(row, x, y, axis.value, event) : null
   grabbing.value = held !== null
   if (held) return
   scrubbing = true
-  bench.go(axis.value.frameAt(x))
+  playback.go(axis.value.frameAt(x))
 }
 function move(event: PointerEvent): void {
   const { x, row, y } = placeOf(event)
@@ -124,7 +126,7 @@ function move(event: PointerEvent): void {
   else if (held) {
     const { top } = canvas.value!.getBoundingClientRect()
     held.move(x, event.clientY - top + scrolled.value)
-  } else if (scrubbing) bench.go(axis.value.frameAt(x))
+  } else if (scrubbing) playback.go(axis.value.frameAt(x))
   else hovering.value = row !== null && x >= names && props.over(row, x, y, axis.value)
 }
 function up(): void {
@@ -145,11 +147,11 @@ function wheel(event: WheelEvent): void {
   event.preventDefault()
   if (event.ctrlKey) {
     const at = axis.value.frameAt(placeOf(event).x)
-    const next = Math.max(8, Math.min(bench.length, Math.round(span.value * 1.2 ** Math.sign(event.deltaY))))
+    const next = Math.max(8, Math.min(opened.length, Math.round(span.value * 1.2 ** Math.sign(event.deltaY))))
     first.value = at - ((at - first.value) * next) / span.value
     span.value = next
   } else first.value += Math.sign(event.deltaX || event.deltaY) * Math.max(1, span.value / 12)
-  first.value = Math.round(Math.max(0, Math.min(bench.length - span.value, first.value)))
+  first.value = Math.round(Math.max(0, Math.min(opened.length - span.value, first.value)))
 }
 useEventListener(canvas, 'wheel', wheel, { passive: false })
 
@@ -237,10 +239,10 @@ function drawRuler(c: CanvasRenderingContext2D): void {
   const every = [1, 2, 5, 10, 12, 24, 48, 120, 240, 480, 1200].find((n) => n * perFrame >= 46) ?? 2400
   for (
     let f = Math.ceil(first.value / every) * every;
-    f <= Math.min(bench.length - 1, first.value + span.value);
+    f <= Math.min(opened.length - 1, first.value + span.value);
     f += every
   ) {
-    if (Math.abs(xOf(f) - xOf(bench.frame)) < 24) continue
+    if (Math.abs(xOf(f) - xOf(playback.frame)) < 24) continue
     c.fillStyle = '#8d8b86'
     c.fillText(String(f), xOf(f), ruler / 2)
   }
@@ -255,14 +257,14 @@ function drawRuler(c: CanvasRenderingContext2D): void {
     c.lineTo(x - 4, 8)
     c.fill()
   }
-  if (bench.playIn > 0 || bench.playOut < bench.length - 1) {
+  if (playback.playIn > 0 || playback.playOut < opened.length - 1) {
     c.fillStyle = 'rgb(185 242 154 / 0.35)'
-    c.fillRect(xOf(bench.playIn), ruler - 3, xOf(bench.playOut) - xOf(bench.playIn), 2)
+    c.fillRect(xOf(playback.playIn), ruler - 3, xOf(playback.playOut) - xOf(playback.playIn), 2)
   }
 }
 
 watch(
-  () => bench.frame,
+  () => playback.frame,
   () => {
     const c = canvas.value?.getContext('2d')
     if (c) drawRuler(c)
@@ -273,14 +275,14 @@ watch(
 /** The playhead lies over the canvas, so that playing does not draw all rows anew. */
 const playhead = computed(() => {
   const { xOf, perFrame } = axis.value
-  return { x: xOf(bench.frame), width: Math.max(2, Math.min(10, perFrame)) }
+  return { x: xOf(playback.frame), width: Math.max(2, Math.min(10, perFrame)) }
 })
 watch(
   () => [
     props.version,
     props.rows,
-    bench.playIn,
-    bench.playOut,
+    playback.playIn,
+    playback.playOut,
     axis.value,
     height.value,
     boxHeight.value,
@@ -333,7 +335,7 @@ void Promise.all(
           <span class="absolute top-[5px] -translate-x-1/2">
             <span
               class="numbers flex h-4 min-w-[18px] items-center justify-center rounded-[4px] bg-wisp px-1 text-[11px] text-on-wisp"
-              >{{ bench.frame }}</span
+              >{{ playback.frame }}</span
             >
           </span>
         </div>

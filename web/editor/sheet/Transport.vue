@@ -12,30 +12,36 @@ import {
 } from '@lucide/vue'
 import { computed, ref, watch } from 'vue'
 import { timeCode } from '#core/formats/timecode.ts'
-import { useBench } from '../bench.ts'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import IconButton from '../../ui/IconButton.vue'
+import { useOpenShot } from '../openShot.ts'
+import { usePlayback } from '../playback.ts'
+import { useSelection } from '../selection.ts'
+import { useViewing } from '../viewing.ts'
 
-const bench = useBench()
+const opened = useOpenShot()
+const playback = usePlayback()
+const selected = useSelection()
+const viewing = useViewing()
 const typed = ref<string | null>(null)
-const rate = computed(() => bench.media?.rate ?? 24)
+const rate = computed(() => opened.media?.rate ?? 24)
 
 /** Share of the played range whose pictures are ready as they are looked at. */
 const ready = computed(() => {
-  void bench.arrived
-  void bench.layer
-  const [from, to] = [bench.playIn, bench.playOut]
+  void opened.arrived
+  void viewing.layer
+  const [from, to] = [playback.playIn, playback.playOut]
   let count = 0
-  for (let f = from; f <= to; f++) if (bench.pictures.isFresh(bench.layer, f)) count++
+  for (let f = from; f <= to; f++) if (opened.pictures.isFresh(viewing.layer, f)) count++
   return to >= from ? count / (to - from + 1) : 0
 })
 function take(): void {
   const value = Number(typed.value)
-  if (typed.value !== null && typed.value.trim() !== '' && Number.isFinite(value)) bench.go(value)
+  if (typed.value !== null && typed.value.trim() !== '' && Number.isFinite(value)) playback.go(value)
   typed.value = null
 }
 watch(
-  () => bench.frame,
+  () => playback.frame,
   () => {
     typed.value = null
   },
@@ -48,51 +54,51 @@ const sizes = [
 
 <template>
   <div class="flex h-11 shrink-0 items-center gap-1 border-t bg-panel px-3" role="toolbar" aria-label="Transport">
-    <IconButton :icon="ChevronFirst" label="To the start" keys="Home" @click="bench.stepBy(-bench.length)" />
-    <IconButton :icon="SkipBack" label="Previous key" keys="Q" @click="bench.jumpToKey(-1)" />
-    <IconButton :icon="ChevronLeft" label="Step back" keys="A" @click="bench.stepBy(-1)" />
+    <IconButton :icon="ChevronFirst" label="To the start" keys="Home" @click="playback.stepBy(-opened.length)" />
+    <IconButton :icon="SkipBack" label="Previous key" keys="Q" @click="selected.jumpToKey(-1)" />
+    <IconButton :icon="ChevronLeft" label="Step back" keys="A" @click="playback.stepBy(-1)" />
     <IconButton
-      :icon="bench.playing ? Pause : Play"
-      :label="bench.playing ? 'Pause' : 'Play'"
+      :icon="playback.playing ? Pause : Play"
+      :label="playback.playing ? 'Pause' : 'Play'"
       keys="Space"
-      @click="bench.togglePlay()"
+      @click="playback.togglePlay()"
     />
-    <IconButton :icon="ChevronRight" label="Step on" keys="D" @click="bench.stepBy(1)" />
-    <IconButton :icon="SkipForward" label="Next key" keys="E" @click="bench.jumpToKey(1)" />
-    <IconButton :icon="ChevronLast" label="To the end" keys="End" @click="bench.stepBy(bench.length)" />
+    <IconButton :icon="ChevronRight" label="Step on" keys="D" @click="playback.stepBy(1)" />
+    <IconButton :icon="SkipForward" label="Next key" keys="E" @click="selected.jumpToKey(1)" />
+    <IconButton :icon="ChevronLast" label="To the end" keys="End" @click="playback.stepBy(opened.length)" />
     <input
       class="numbers ml-2 h-8 w-14 rounded-[6px] bg-transparent px-1 text-right text-xl font-semibold hover:bg-raised focus:bg-raised"
       aria-label="Frame"
       title="Frame: type a number"
       inputmode="numeric"
-      :value="typed ?? bench.frame"
+      :value="typed ?? playback.frame"
       data-testid="frame"
       @focus="($event.target as HTMLInputElement).select()"
       @input="typed = ($event.target as HTMLInputElement).value"
       @change="take"
       @keydown.enter="($event.target as HTMLInputElement).blur()"
     />
-    <span class="numbers text-second">of {{ bench.length }}</span>
-    <span class="numbers mx-3 text-second" title="Minutes, seconds, frames">{{ timeCode(bench.frame, rate) }}</span>
+    <span class="numbers text-second">of {{ opened.length }}</span>
+    <span class="numbers mx-3 text-second" title="Minutes, seconds, frames">{{ timeCode(playback.frame, rate) }}</span>
     <ChoiceField
-      v-model="bench.stepSize"
+      v-model="playback.stepSize"
       bare
       up
       label="Frames that the playhead goes on after a key"
       :options="sizes"
     />
-    <IconButton :icon="Repeat" label="Loop" keys="L" :pressed="bench.loop" @click="bench.loop = !bench.loop" />
+    <IconButton :icon="Repeat" label="Loop" keys="L" :pressed="playback.loop" @click="playback.loop = !playback.loop" />
     <span
-      v-if="bench.playIn > 0 || bench.playOut < bench.length - 1"
+      v-if="playback.playIn > 0 || playback.playOut < opened.length - 1"
       class="button-quiet numbers"
       title="Played range: [ and ] set it here"
     >
-      {{ bench.playIn }} to {{ bench.playOut }}
+      {{ playback.playIn }} to {{ playback.playOut }}
       <button
         type="button"
         class="rounded px-1 hover:text-text"
         aria-label="Play all again"
-        @click="((bench.playIn = 0), (bench.playOut = bench.length - 1))"
+        @click="((playback.playIn = 0), (playback.playOut = opened.length - 1))"
       >
         ×
       </button>

@@ -1,21 +1,23 @@
 import { defineStore } from 'pinia'
 import { computed } from 'vue'
 import type { Mark } from '#core/records/types.ts'
-import { useBench } from '../bench.ts'
 import { newId, useProject } from '../../project/project.ts'
+import { useOpenShot } from '../openShot.ts'
+import { usePlayback } from '../playback.ts'
 
 /** Marks with notes on frames of the shot. */
 export const useMarks = defineStore('marks', () => {
   const project = useProject()
-  const bench = useBench()
-  const marks = computed(() => project.childrenOf('mark', bench.shotId))
-  const here = computed(() => marks.value.find((mark) => mark.frame === bench.frame) ?? null)
+  const opened = useOpenShot()
+  const playback = usePlayback()
+  const marks = computed(() => project.childrenOf('mark', opened.shotId))
+  const here = computed(() => marks.value.find((mark) => mark.frame === playback.frame) ?? null)
 
   /** Puts a mark on this frame, or takes it away. */
   function toggle(): void {
-    const { frame } = bench
+    const { frame } = playback
     if (here.value) return remove(here.value)
-    const mark: Mark = { type: 'mark', id: newId(), shot: bench.shotId, frame, note: '' }
+    const mark: Mark = { type: 'mark', id: newId(), shot: opened.shotId, frame, note: '' }
     project.commit(`Mark frame ${frame}`, { put: [mark], remove: [] })
   }
   function remove(mark: Mark): void {

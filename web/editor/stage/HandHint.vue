@@ -2,21 +2,25 @@
 import { computed } from 'vue'
 import { partKinds } from '#core/shapes/registry.ts'
 import { isHandKey } from '#core/shapes/track.ts'
-import { keysOf } from '../shortcuts.ts'
-import { useBench } from '../bench.ts'
-import { brush } from '../../painting/brush.ts'
-import { useFollowing } from '../../following/following.ts'
-import { usePainting } from '../../painting/painting.ts'
 import { useProject } from '../../project/project.ts'
+import { brush } from '../brush.ts'
+import { useOpenShot } from '../openShot.ts'
+import { usePlayback } from '../playback.ts'
+import { useRuns } from '../runs/runs.ts'
+import { useSelection } from '../selection.ts'
+import { keysOf } from '../shortcuts.ts'
 import { kindOf, useTracing } from '../tracing.ts'
+import { useViewing } from '../viewing.ts'
 import type { State } from './tracer.ts'
 
 /** One line in the picture that says what the next press does. */
 const props = defineProps<{ state: State }>()
-const bench = useBench()
+const opened = useOpenShot()
+const playback = usePlayback()
+const selected = useSelection()
+const viewing = useViewing()
 const tracing = useTracing()
-const following = useFollowing()
-const painting = usePainting()
+const runs = useRuns()
 const project = useProject()
 
 type Hint = { say: string; keys?: [string, string][] }
@@ -24,19 +28,14 @@ const key = (name: Parameters<typeof keysOf>[0]) => keysOf(name)[0]?.join(' ') ?
 const leaveIt: [string, string] = ['Esc', 'leave it']
 
 const hint = computed<Hint | null>(() => {
-  const { part, tool } = bench
+  const { part, tool } = selected
   const { state } = props
-  if (following.run)
+  if (runs.run)
     return {
-      say: `Following ${project.get('part', following.run.part)?.name ?? ''}`,
+      say: `${runs.run.what === 'follow' ? 'Following' : 'Carrying'} ${project.get('part', runs.run.part)?.name ?? ''}`,
       keys: [['Esc', 'stop, keep what is done']],
     }
-  if (painting.run)
-    return {
-      say: `Carrying ${project.get('part', painting.run.part)?.name ?? ''}`,
-      keys: [['Esc', 'stop, keep what is done']],
-    }
-  if (bench.playing || tool === 'hand') return null
+  if (playback.playing || tool === 'hand') return null
   if (tool === 'painted') return paintHint.value
   switch (state.name) {
     case 'dragging':
@@ -68,15 +67,15 @@ const hint = computed<Hint | null>(() => {
   if (!part) return null
   if (!tracing.shapeOrGhost(part)) return kind ? { say: `${kind.placing[0]!}, for ${part.name}` } : null
   if (part.locked) return { say: `${part.name} is locked` }
-  if (bench.points.length > 1)
+  if (selected.points.length > 1)
     return {
-      say: `${bench.points.length} points chosen`,
+      say: `${selected.points.length} points chosen`,
       keys: [
         ['drag', 'move'],
         [key('frame'), 'frame'],
       ],
     }
-  if (bench.points.length === 1 && part.kind === 'outline' && tool === 'choose')
+  if (selected.points.length === 1 && part.kind === 'outline' && tool === 'choose')
     return {
       say: 'One point',
       keys: [
@@ -86,7 +85,7 @@ const hint = computed<Hint | null>(() => {
         [key('smooth'), 'smooth'],
       ],
     }
-  switch (bench.cell(part)) {
+  switch (opened.cell(part, playback.frame)) {
     case 'key':
       return {
         say: 'Key',
@@ -97,7 +96,7 @@ const hint = computed<Hint | null>(() => {
       }
     case 'followed':
       return {
-        say: `Followed, ${Math.round(100 * (bench.track(part).keys.find((one) => one.frame === bench.frame)?.followed ?? 0))} % sure`,
+        say: `Followed, ${Math.round(100 * (opened.track(part).keys.find((one) => one.frame === playback.frame)?.followed ?? 0))} % sure`,
         keys: [
           ['drag', 'correct'],
           [key('accept'), 'make it a key'],
@@ -138,21 +137,21 @@ const hint = computed<Hint | null>(() => {
   }
 })
 const paintHint = computed<Hint>(() => {
-  const part = bench.part?.kind === 'painted' ? bench.part : null
+  const part = selected.part?.kind === 'painted' ? selected.part : null
   const other: [string, string] = ['Shift', brush.value.wanted ? 'what is not' : 'what is wanted']
   if (part?.locked) return { say: `${part.name} is locked` }
-  if (painting.answering) return { say: 'Looking at what was stroked' }
+  if (runs.answering) return { say: 'Looking at what was stroked' }
   const strokes = part ? project.childrenOf('stroke', part.id) : []
   const say = brush.value.wanted ? 'Stroke what is wanted' : 'Stroke what is not wanted'
-  if (!part || (strokes.length === 0 && bench.cell(part) === 'none'))
+  if (!part || (strokes.length === 0 && opened.cell(part, playback.frame) === 'none'))
     return { say: `${say}, to paint a matte`, keys: [other] }
   if (strokes.length && !strokes.some((one) => !one.wanted))
     return { say: 'Now stroke what is not wanted', keys: [['Shift', 'and draw']] }
-  const state = bench.cell(part)
+  const state = opened.cell(part, playback.frame)
   if (state === 'none') return { say: `No matte here; ${say.toLowerCase()}`, keys: [[key('followOn'), 'carry it on']] }
   if (state === 'followed')
     return {
-      say: `Carried, ${Math.round(100 * (bench.track(part).keys.find((one) => one.frame === bench.frame)?.followed ?? 0))} % sure`,
+      say: `Carried, ${Math.round(100 * (opened.track(part).keys.find((one) => one.frame === playback.frame)?.followed ?? 0))} % sure`,
       keys: [
         ['stroke', 'correct'],
         [key('accept'), 'keep it'],
@@ -165,8 +164,8 @@ const paintHint = computed<Hint>(() => {
 })
 /** Whether this key stands next to followed frames, which a correction here may have made worth following anew. */
 const besideFollowed = computed(() => {
-  const keys = bench.part ? bench.track(bench.part).keys : []
-  const at = keys.findIndex((one) => one.frame === bench.frame)
+  const keys = selected.part ? opened.track(selected.part).keys : []
+  const at = keys.findIndex((one) => one.frame === playback.frame)
   return [keys[at - 1], keys[at + 1]].some((one) => one && !isHandKey(one))
 })
 const reachSaid = computed(
@@ -174,17 +173,17 @@ const reachSaid = computed(
     ({
       frame: 'Let go to keep it as a key of this frame',
       all: 'Let go to change all keys alike',
-      range: bench.range
-        ? `Let go to change the keys ${bench.range.from} to ${bench.range.to}`
+      range: selected.range
+        ? `Let go to change the keys ${selected.range.from} to ${selected.range.to}`
         : 'Let go to keep it as a key',
-      fade: `Let go; the change fades out over ${bench.fadeFrames} frames`,
-    })[bench.reach],
+      fade: `Let go; the change fades out over ${selected.fadeFrames} frames`,
+    })[selected.over],
 )
 </script>
 
 <template>
   <div
-    v-if="hint && !bench.peeking && !bench.trouble"
+    v-if="hint && !viewing.peeking && !opened.trouble"
     class="pointer-events-none absolute bottom-3 left-1/2 flex -translate-x-1/2 items-center gap-2 rounded-[9px] bg-panel/90 px-3 py-1.5 whitespace-nowrap"
     data-testid="hint"
     role="status"

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
-import { useBench } from '../bench.ts'
+import { useOpenShot } from '../openShot.ts'
+import { useViewing } from '../viewing.ts'
 
 /** How the tones of the shown picture are spread, channel by channel, from every third pixel of every third row. */
-const bench = useBench()
+const opened = useOpenShot()
+const viewing = useViewing()
 const bins = 64
 const [width, height] = [192, 72]
 const paths = ref<{ colour: string; d: string }[]>([])
@@ -15,9 +17,9 @@ const channels = [
 ]
 
 watch(
-  [() => bench.arrived, () => bench.seen],
+  [() => opened.arrived, () => viewing.seen],
   () => {
-    const shown = bench.pictures.shown()
+    const shown = opened.pictures.shown()
     if (!shown) return
     const { pixels, width: w, height: h } = shown.picture
     const counts = channels.map(() => new Uint32Array(bins))

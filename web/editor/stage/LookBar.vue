@@ -1,19 +1,19 @@
 <script setup lang="ts">
 import { Anchor, ChartColumn, CircleHelp, Layers, Maximize, ScanEye, SquareDashed, SunDim, ZoomIn } from '@lucide/vue'
 import { computed } from 'vue'
-import { type Look, useBench } from '../bench.ts'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import IconButton from '../../ui/IconButton.vue'
+import { useViewing, type ViewMode } from '../viewing.ts'
 import ViewOptions from './ViewOptions.vue'
 import { qualities } from './view.ts'
 
 /** Ways of looking, above the picture. */
-const props = defineProps<{ looks: { value: Look; label: string }[]; zoom: number; light?: boolean }>()
+const props = defineProps<{ looks: { value: ViewMode; label: string }[]; zoom: number; light?: boolean }>()
 const emit = defineEmits<{ fit: []; zoom: [k: number]; sheet: [] }>()
-const bench = useBench()
+const viewing = useViewing()
 function toggleWipe(): void {
-  bench.wipe = bench.wipe === null ? 0.5 : null
-  bench.look = 'result'
+  viewing.wipe = viewing.wipe === null ? 0.5 : null
+  viewing.mode = 'result'
 }
 const percent = computed(() => Math.round(props.zoom * 100))
 </script>
@@ -25,9 +25,9 @@ const percent = computed(() => Math.round(props.zoom * 100))
       :key="one.value"
       type="button"
       class="button-quiet"
-      :class="{ '!bg-selected !text-text': bench.look === one.value && bench.wipe === null }"
-      :aria-pressed="bench.look === one.value && bench.wipe === null"
-      @click="((bench.look = one.value), (bench.wipe = null))"
+      :class="{ '!bg-selected !text-text': viewing.mode === one.value && viewing.wipe === null }"
+      :aria-pressed="viewing.mode === one.value && viewing.wipe === null"
+      @click="((viewing.mode = one.value), (viewing.wipe = null))"
     >
       {{ one.label }}
     </button>
@@ -35,16 +35,16 @@ const percent = computed(() => Math.round(props.zoom * 100))
       v-if="light"
       type="button"
       class="button-quiet"
-      :class="{ '!bg-selected !text-text': bench.wipe !== null }"
-      :aria-pressed="bench.wipe !== null"
+      :class="{ '!bg-selected !text-text': viewing.wipe !== null }"
+      :aria-pressed="viewing.wipe !== null"
       title="Before and after beside each other, with a line to drag"
       @click="toggleWipe"
     >
       Wipe
     </button>
-    <label v-if="bench.look === 'overlay'" class="flex items-center" title="Strength of the tint">
+    <label v-if="viewing.mode === 'overlay'" class="flex items-center" title="Strength of the tint">
       <input
-        v-model.number="bench.overlay"
+        v-model.number="viewing.overlay"
         type="range"
         min="0"
         max="0.9"
@@ -54,12 +54,12 @@ const percent = computed(() => Math.round(props.zoom * 100))
       />
     </label>
     <label
-      v-else-if="bench.look === 'result' && !light"
+      v-else-if="viewing.mode === 'result' && !light"
       class="flex items-center"
       title="How much of the result lies over the plate"
     >
       <input
-        v-model.number="bench.through"
+        v-model.number="viewing.through"
         type="range"
         min="0.1"
         max="1"
@@ -74,17 +74,23 @@ const percent = computed(() => Math.round(props.zoom * 100))
       :icon="Layers"
       label="Neighbouring shapes"
       keys="N"
-      :pressed="bench.onion"
-      @click="bench.onion = !bench.onion"
+      :pressed="viewing.onion"
+      @click="viewing.onion = !viewing.onion"
     />
     <template v-if="!light">
-      <IconButton :icon="ZoomIn" label="Loupe" keys="Z" :pressed="bench.loupe" @click="bench.loupe = !bench.loupe" />
+      <IconButton
+        :icon="ZoomIn"
+        label="Loupe"
+        keys="Z"
+        :pressed="viewing.loupe"
+        @click="viewing.loupe = !viewing.loupe"
+      />
       <IconButton
         :icon="Anchor"
         label="Hold the part still"
         keys="H"
-        :pressed="bench.steady !== null"
-        @click="bench.holdSteady()"
+        :pressed="viewing.steady !== null"
+        @click="viewing.holdSteady()"
       />
       <ViewOptions />
     </template>
@@ -92,31 +98,31 @@ const percent = computed(() => Math.round(props.zoom * 100))
       <IconButton
         :icon="ScanEye"
         label="The chosen card alone"
-        :pressed="bench.onlyChosen"
-        @click="bench.onlyChosen = !bench.onlyChosen"
+        :pressed="viewing.onlyChosen"
+        @click="viewing.onlyChosen = !viewing.onlyChosen"
       />
       <IconButton
         :icon="SquareDashed"
         label="Tint where the chosen card works"
-        :pressed="bench.tintRegion"
-        @click="bench.tintRegion = !bench.tintRegion"
+        :pressed="viewing.tintRegion"
+        @click="viewing.tintRegion = !viewing.tintRegion"
       />
       <IconButton
         :icon="SunDim"
         label="Mark clipped highlights"
-        :pressed="bench.clipped"
-        @click="bench.clipped = !bench.clipped"
+        :pressed="viewing.clipped"
+        @click="viewing.clipped = !viewing.clipped"
       />
       <IconButton
         :icon="ChartColumn"
         label="Histogram of the result"
-        :pressed="bench.histogram"
-        @click="bench.histogram = !bench.histogram"
+        :pressed="viewing.histogram"
+        @click="viewing.histogram = !viewing.histogram"
       />
     </template>
     <ChoiceField
       v-if="light"
-      v-model="bench.reduce"
+      v-model="viewing.reduce"
       bare
       label="Size at which pictures are computed"
       :options="qualities"

@@ -2,7 +2,7 @@
 import { computed, inject } from 'vue'
 import { frameGrips, gripPlace, type SelectionFrame } from '#core/geometry/selectionFrame.ts'
 import { moved } from '#core/geometry/similarity.ts'
-import { reaches } from './tracer.ts'
+import { hitRadii } from './tracer.ts'
 import { stageKey } from './view.ts'
 
 /** The frame around what is chosen: corners, sides, the grip that turns, and the pivot. */
@@ -15,7 +15,7 @@ const polyline = (list: readonly number[]) =>
     .join(' ')
 const framed = computed(() => {
   const { left, top, right, bottom } = props.frame
-  const out = reaches.turn / Math.hypot(toStage.value.ar, toStage.value.ai)
+  const out = hitRadii.turn / Math.hypot(toStage.value.ar, toStage.value.ai)
   return {
     box: polyline([left, top, right, top, right, bottom, left, bottom]),
     stem: polyline([...gripPlace(props.frame, { u: 0.5, v: 0 }, 0), ...gripPlace(props.frame, 'turn', out)]),

@@ -4,14 +4,18 @@ import { select } from 'd3-selection'
 import { type D3ZoomEvent, zoom, zoomIdentity } from 'd3-zoom'
 import { computed, onMounted, provide, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { inverse, moved, type Similarity } from '#core/geometry/similarity.ts'
-import { useBench } from '../bench.ts'
+import { useOpenShot } from '../openShot.ts'
+import { useSelection } from '../selection.ts'
+import { useViewing } from '../viewing.ts'
 import { stageKey, type StageView } from './view.ts'
 
 /**
  * The picture: zoomed with the wheel at the pointer, panned with the middle button, the hand tool or Alt and drag.
  * Whatever lies over it goes into the slot and reads the stage's view.
  */
-const bench = useBench()
+const opened = useOpenShot()
+const selected = useSelection()
+const viewing = useViewing()
 const stage = useTemplateRef<HTMLElement>('stage')
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
 const beside = useTemplateRef<HTMLCanvasElement>('beside')
@@ -24,7 +28,9 @@ const behaviour = zoom<HTMLElement, unknown>()
   .scaleExtent([0.05, 64])
   .filter(
     (event: MouseEvent) =>
-      event.type === 'wheel' || event.button === 1 || (event.button === 0 && (bench.tool === 'hand' || event.altKey)),
+      event.type === 'wheel' ||
+      event.button === 1 ||
+      (event.button === 0 && (selected.tool === 'hand' || event.altKey)),
   )
   .on('zoom', ({ transform, sourceEvent }: D3ZoomEvent<HTMLElement, unknown>) => {
     view.value = { k: transform.k, x: transform.x, y: transform.y }
@@ -32,9 +38,9 @@ const behaviour = zoom<HTMLElement, unknown>()
   })
 
 function fit(): void {
-  const { media } = bench
+  const { media } = opened
   if (!stage.value || !media || width.value < 2) return
-  const margin = bench.quiet ? 0 : 8
+  const margin = viewing.quiet ? 0 : 8
   const k = Math.min((width.value - 2 * margin) / media.width, (height.value - 2 * margin) / media.height)
   fitted.value = true
   const at = zoomIdentity.translate((width.value - media.width * k) / 2, (height.value - media.height * k) / 2).scale(k)
@@ -49,7 +55,7 @@ defineExpose({ fit, zoomTo, view, fitted })
 
 const toStage = computed<Similarity>(() => {
   const { k, x, y } = view.value
-  const { ar, ai, br, bi } = bench.steadying
+  const { ar, ai, br, bi } = viewing.steadying
   return { ar: k * ar, ai: k * ai, br: k * br + x, bi: k * bi + y }
 })
 const toPlate = (event: { clientX: number; clientY: number }) => {
@@ -63,7 +69,7 @@ onMounted(() => {
   select(stage.value!).call(behaviour).on('dblclick.zoom', null)
   fit()
 })
-watch([width, height, () => bench.media?.hash], () => fitted.value && fit())
+watch([width, height, () => opened.media?.hash], () => fitted.value && fit())
 
 function put(target: HTMLCanvasElement, pixels: Uint8ClampedArray<ArrayBuffer>, w: number, h: number): void {
   if (target.width !== w || target.height !== h) {
@@ -74,26 +80,26 @@ function put(target: HTMLCanvasElement, pixels: Uint8ClampedArray<ArrayBuffer>, 
 }
 // The canvas holds the picture as it is; the page enlarges it.
 watch(
-  [() => bench.arrived, () => bench.seen, canvas, beside],
+  [() => opened.arrived, () => viewing.seen, canvas, beside],
   () => {
-    const shown = bench.pictures.shown()
+    const shown = opened.pictures.shown()
     const target = canvas.value
     if (!shown || !target) return
     const { pixels, plate, width: w, height: h } = shown.picture
     put(target, pixels, w, h)
     if (beside.value && plate) put(beside.value, plate, w, h)
-    target.dataset.frame = String(bench.seen)
+    target.dataset.frame = String(viewing.seen)
     target.dataset.fresh = String(shown.fresh)
-    target.dataset.layer = bench.layer
+    target.dataset.layer = viewing.layer
   },
   { flush: 'post' },
 )
 const placed = computed(() => {
   const { ar, ai, br, bi } = toStage.value
-  const scale = Math.hypot(ar, ai) * bench.reduce
+  const scale = Math.hypot(ar, ai) * viewing.reduce
   const turn = ai ? ` rotate(${Math.atan2(ai, ar)}rad)` : ''
   // Of the view alone: effects and outputs are made from the picture as it is.
-  const { brightness, contrast } = bench
+  const { brightness, contrast } = viewing
   return {
     transform: `translate(${br}px, ${bi}px)${turn} scale(${scale})`,
     imageRendering: (scale >= 1.5 ? 'pixelated' : 'auto') as 'pixelated' | 'auto',
@@ -106,7 +112,7 @@ const placed = computed(() => {
   <div
     ref="stage"
     class="relative min-h-0 min-w-0 flex-1 touch-none overflow-hidden bg-ground"
-    :class="{ 'cursor-grab': bench.tool === 'hand' }"
+    :class="{ 'cursor-grab': selected.tool === 'hand' }"
     data-testid="stage"
   >
     <canvas
@@ -114,18 +120,18 @@ const placed = computed(() => {
       class="absolute top-0 left-0 origin-top-left"
       :style="placed"
       role="img"
-      :aria-label="`Frame ${bench.seen}`"
+      :aria-label="`Frame ${viewing.seen}`"
     />
     <canvas
-      v-if="bench.wipe !== null"
+      v-if="viewing.wipe !== null"
       ref="beside"
       class="absolute top-0 left-0 origin-top-left"
-      :style="{ ...placed, clipPath: `inset(0 ${100 * (1 - bench.wipe)}% 0 0)` }"
+      :style="{ ...placed, clipPath: `inset(0 ${100 * (1 - viewing.wipe)}% 0 0)` }"
       aria-hidden="true"
     />
     <slot :width="width" :height="height" />
-    <div v-if="bench.trouble" class="absolute inset-0 flex items-center justify-center bg-ground p-8">
-      <p class="max-w-md text-center text-l text-ember" role="alert">{{ bench.trouble }}</p>
+    <div v-if="opened.trouble" class="absolute inset-0 flex items-center justify-center bg-ground p-8">
+      <p class="max-w-md text-center text-l text-ember" role="alert">{{ opened.trouble }}</p>
     </div>
   </div>
 </template>

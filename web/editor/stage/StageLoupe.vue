@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import { computed, inject, useTemplateRef, watch } from 'vue'
 import { moved } from '#core/geometry/similarity.ts'
-import { useBench } from '../bench.ts'
+import { useOpenShot } from '../openShot.ts'
+import { useViewing } from '../viewing.ts'
 import { stageKey } from './view.ts'
 
 /** The picture under the pointer, pixel by pixel; it keeps out of the way of the hand. */
 const props = defineProps<{ at: { x: number; y: number }; width: number; height: number }>()
-const bench = useBench()
+const opened = useOpenShot()
+const viewing = useViewing()
 const { toStage } = inject(stageKey)!
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
 /** Side of the loupe in CSS pixels, and of a picture's pixel in it. */
@@ -14,13 +16,13 @@ const side = 132
 const zoom = 8
 
 watch(
-  [() => props.at, () => bench.arrived, () => bench.seen, canvas],
+  [() => props.at, () => opened.arrived, () => viewing.seen, canvas],
   () => {
-    const shown = bench.pictures.shown()?.picture
+    const shown = opened.pictures.shown()?.picture
     const target = canvas.value?.getContext('2d')
     if (!shown || !target) return
-    const pixel = zoom * Math.max(1, bench.reduce / 2)
-    const [cx, cy] = [props.at.x / bench.reduce, props.at.y / bench.reduce]
+    const pixel = zoom * Math.max(1, viewing.reduce / 2)
+    const [cx, cy] = [props.at.x / viewing.reduce, props.at.y / viewing.reduce]
     const reach = side / 2 / pixel
     const [left, top] = [Math.floor(cx - reach), Math.floor(cy - reach)]
     const count = Math.ceil(2 * reach) + 2

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, inject, onBeforeUnmount, shallowRef, triggerRef, watch } from 'vue'
+import { computed, inject, onBeforeUnmount, type ShallowRef, shallowRef, triggerRef, watch } from 'vue'
 import { toast } from 'vue-sonner'
 import { frameAround } from '#core/geometry/selectionFrame.ts'
 import { moved } from '#core/geometry/similarity.ts'
@@ -10,14 +10,16 @@ import { anchors } from '#core/shapes/kind.ts'
 import { outlinePath, softest } from '#core/shapes/kinds/outline.ts'
 import { reachedTip, rodReach } from '#core/shapes/kinds/rod.ts'
 import { type PartKindName, partKinds } from '#core/shapes/registry.ts'
-import { castColour } from '../castColours.ts'
-import { useBench } from '../bench.ts'
-import { brush } from '../../painting/brush.ts'
-import { useCast } from '../cast.ts'
-import { useFollowing } from '../../following/following.ts'
-import { usePainting } from '../../painting/painting.ts'
 import { useProject } from '../../project/project.ts'
+import { brush } from '../brush.ts'
+import { useCast } from '../cast.ts'
+import { castColour } from '../castColours.ts'
+import { useOpenShot } from '../openShot.ts'
+import { usePlayback } from '../playback.ts'
+import { useRuns } from '../runs/runs.ts'
+import { useSelection } from '../selection.ts'
 import { kindOf, useTracing } from '../tracing.ts'
+import { useViewing } from '../viewing.ts'
 import HandHint from './HandHint.vue'
 import SelectionGrips from './SelectionGrips.vue'
 import StageLoupe from './StageLoupe.vue'
@@ -27,16 +29,19 @@ import { stageKey } from './view.ts'
 
 /** Traced shapes over the picture, their handles and the hand that moves them. */
 const size = defineProps<{ width: number; height: number }>()
+const emit = defineEmits<{ stroke: [points: readonly number[], wanted: boolean] }>()
 const project = useProject()
-const bench = useBench()
+const opened = useOpenShot()
+const playback = usePlayback()
+const selected = useSelection()
+const viewing = useViewing()
 const cast = useCast()
 const tracing = useTracing()
-const following = useFollowing()
-const painting = usePainting()
+const runs = useRuns()
 const { view, toStage, toPlate } = inject(stageKey)!
 
 /** Points under the hand, not committed yet. */
-const draft = shallowRef<number[] | null>(null)
+const draft = computed((): number[] | null => tracer.value.dragged)
 const pointer = shallowRef<{ x: number; y: number } | null>(null)
 const hovered = shallowRef<Grip | null>(null)
 
@@ -45,58 +50,60 @@ const tracedOf = (part: Part, points: readonly number[]): Traced => ({
   ...{ id: part.id, kind: kindOf(part), settings: part.settings, points, locked: part.locked },
 })
 /** The chosen part where it can be seen; what is made of pixels has no points for the hand. */
-const seenPart = computed(() => (bench.part && bench.visible.includes(bench.part) ? bench.part : null))
+const seenPart = computed(() => (selected.part && viewing.visible.includes(selected.part) ? selected.part : null))
 const part = computed(() => (seenPart.value && !kindOf(seenPart.value).pixels ? seenPart.value : null))
 /** Its points as they are now, under the hand or at rest. */
 const points = computed(() =>
   part.value
-    ? (draft.value ?? following.live(part.value, bench.seen) ?? tracing.shapeOrGhost(part.value, bench.seen))
+    ? (draft.value ?? runs.live(part.value, viewing.seen)?.points ?? tracing.shapeOrGhost(part.value, viewing.seen))
     : null,
 )
 
 const frame = computed(() => {
-  if (!bench.framing || !part.value || !points.value || bench.tool !== 'choose') return null
+  if (!selected.framing || !part.value || !points.value || selected.tool !== 'choose') return null
   const all = points.value
-  const chosen = bench.points.length > 1 ? bench.points : anchors(kindOf(part.value), all)
+  const chosen = selected.points.length > 1 ? selected.points : anchors(kindOf(part.value), all)
   const box = frameAround(
     chosen.flatMap((i) => [all[2 * i]!, all[2 * i + 1]!]),
-    bench.pivot,
+    selected.pivot,
     frameRoom / Math.hypot(toStage.value.ar, toStage.value.ai),
   )
-  return box && { frame: box, sides: bench.sides }
+  return box && { frame: box, sides: selected.sides }
 })
 
-const tracer = shallowRef(
+const tracer: ShallowRef<Tracer> = shallowRef(
   new Tracer({
     chosen: () => (part.value && points.value ? tracedOf(part.value, points.value) : null),
     others: () =>
-      bench.visible.flatMap((one) => {
-        const shape = one.id === bench.partId || kindOf(one).pixels ? null : bench.shape(one)
+      viewing.visible.flatMap((one) => {
+        const shape = one.id === selected.partId || kindOf(one).pixels ? null : opened.shape(one, playback.frame)
         return shape ? [tracedOf(one, shape)] : []
       }),
     places: () =>
-      bench.tool === 'choose' || bench.tool === 'hand' || bench.tool === 'painted' ? null : partKinds[bench.tool],
-    selection: () => bench.points,
+      selected.tool === 'choose' || selected.tool === 'hand' || selected.tool === 'painted'
+        ? null
+        : partKinds[selected.tool],
+    selection: () => selected.points,
     frame: () => frame.value,
     choose(id) {
       const other = project.get('part', id)
       if (!other) return
-      const { tool } = bench
-      cast.choosePart(other)
-      bench.tool = tool
+      const { tool } = selected
+      selected.choosePart(other)
+      selected.tool = tool
     },
     select: (chosen) => {
-      bench.points = chosen
-      bench.pivot = null
+      selected.points = chosen
+      selected.pivot = null
     },
     setPivot: (x, y) => {
-      bench.pivot = { x, y }
+      selected.pivot = { x, y }
     },
     place(kind, shape) {
       const chosen = part.value
       const name = kind.kind as keyof typeof firstOf
       // A rod is placed anew on every frame; of anything else a second one is another part.
-      const again = chosen?.kind === name && (name === 'rod' || !bench.track(chosen).keys.length)
+      const again = chosen?.kind === name && (name === 'rod' || !opened.track(chosen).keys.length)
       const member = chosen && project.get('member', chosen.member)
       if (again) {
         if (tracing.refuseLocked(chosen) || !tracing.writeKey(chosen, shape)) return
@@ -104,28 +111,19 @@ const tracer = shallowRef(
         if (!cast.addPart(member, name, shape)) return
       } else if (!cast.addMember(firstOf[name], shape)) return
       if (name === 'rod' || name === 'oval') void tracing.stepOn()
-      else bench.tool = 'choose'
+      else selected.tool = 'choose'
     },
-    drag(shape) {
-      draft.value = shape
-      if (part.value && bench.layer !== 'plate')
-        bench.pictures.setDraft(bench.frame, tracing.keyDiff(part.value, bench.frame, shape))
-    },
-    drop(shape) {
-      draft.value = null
-      if (part.value && shape) tracing.edit(part.value, shape)
-      bench.pictures.setDraft(bench.frame, null)
-    },
+    reshape: (shape) => part.value && tracing.edit(part.value, shape),
     insert: (segment, t) => part.value && tracing.insertNode(part.value, segment, t),
     snapped(x, y) {
-      const plate = bench.snapping ? bench.pictures.plateOf(bench.frame) : null
+      const plate = selected.snapping ? opened.pictures.plateOf(playback.frame) : null
       if (!plate) return { x, y }
       const { pixels, width, height } = plate
       const luma = (px: number, py: number) => {
         const at = 4 * (Math.max(0, Math.min(height - 1, py)) * width + Math.max(0, Math.min(width - 1, px)))
         return 0.2126 * pixels[at]! + 0.7152 * pixels[at + 1]! + 0.0722 * pixels[at + 2]!
       }
-      const r = bench.reduce
+      const r = viewing.reduce
       const edge = snapToEdge(luma, x / r, y / r, Math.max(4, 12 / (view.value.k * r)))
       return edge ? { x: edge.x * r, y: edge.y * r } : { x, y }
     },
@@ -151,22 +149,22 @@ const hand = (event: PointerEvent | MouseEvent): Hand => ({
   ctrl: event.ctrlKey || event.metaKey,
 })
 function down(event: PointerEvent): void {
-  if (event.button !== 0 || event.altKey || bench.tool === 'hand') return
-  bench.stop()
+  if (event.button !== 0 || event.altKey || selected.tool === 'hand') return
+  playback.stop()
   ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
-  if (bench.tool === 'painted') return beginStroke(event)
+  if (selected.tool === 'painted') return beginStroke(event)
   act((one) => one.down(hand(event)))
 }
 function move(event: PointerEvent): void {
   const at = hand(event)
   pointer.value = { x: at.x, y: at.y }
-  if (bench.tool === 'hand') return
-  if (bench.tool === 'painted') return goOnStroke(event)
+  if (selected.tool === 'hand') return
+  if (selected.tool === 'painted') return goOnStroke(event)
   act((one) => one.move(at))
-  const grabs = tracer.value.state.name === 'idle' && bench.tool !== 'outline'
+  const grabs = tracer.value.state.name === 'idle' && selected.tool !== 'outline'
   hovered.value = grabs ? (tracer.value.under(at)?.grip ?? null) : null
 }
-const up = (event: PointerEvent) => (bench.tool === 'painted' ? endStroke() : act((one) => one.up(hand(event))))
+const up = (event: PointerEvent) => (selected.tool === 'painted' ? endStroke() : act((one) => one.up(hand(event))))
 
 /** The stroke under the hand, in plate pixels. With Shift it says the opposite of the brush. */
 const stroke = shallowRef<{ points: number[]; wanted: boolean } | null>(null)
@@ -183,7 +181,7 @@ function goOnStroke(event: PointerEvent): void {
 function endStroke(): void {
   const one = stroke.value
   stroke.value = null
-  if (one) void painting.stroke(one.points, one.wanted)
+  if (one) emit('stroke', one.points, one.wanted)
 }
 const double = (event: MouseEvent) => act((one) => one.double(hand(event)))
 /** Does something with what was begun; false where there was nothing. */
@@ -200,15 +198,20 @@ function cancel(): boolean {
   return begun((one) => one.cancel()) || was
 }
 defineExpose({ cancel, finish: () => begun((one) => one.finish()), takeBack: () => begun((one) => one.takeBack()) })
-watch([() => bench.partId, () => bench.tool, () => bench.shotId], () => void cancel())
+watch([() => selected.partId, () => selected.tool, () => opened.shotId], () => void cancel())
 watch(
-  () => bench.seen,
+  () => viewing.seen,
   () => {
     if (tracer.value.state.name === 'dragging' || stroke.value) cancel()
-    bench.pivot = null
+    selected.pivot = null
   },
 )
-onBeforeUnmount(() => bench.pictures.setDraft(bench.frame, null))
+// The picture goes along with the hand.
+watch(draft, (shape) => {
+  const shows = shape && part.value && viewing.layer !== 'plate'
+  opened.pictures.setDraft(playback.frame, shows ? tracing.keyDiff(part.value, playback.frame, shape) : null)
+})
+onBeforeUnmount(() => opened.pictures.setDraft(playback.frame, null))
 
 const place = (x: number, y: number) => {
   const [sx, sy] = moved(toStage.value, [x, y])
@@ -224,7 +227,7 @@ const pathOf = (one: Part, shape: readonly number[]) =>
   svgPath(kindOf(one).drawn?.(shape) ?? kindOf(one).path(shape, one.settings))
 /** Edges of a matte made of pixels, holes and all. */
 function edgesOf(one: Part): string | null {
-  const raster = painting.matte(one, bench.seen)
+  const raster = tracing.matte(one, viewing.seen)
   if (!raster) return null
   return contoursOf(raster)
     .map((line) => {
@@ -240,15 +243,15 @@ const polyline = (list: readonly number[]) =>
     .map((v) => v.toFixed(1))
     .join(' ')
 
-const showsShapes = computed(() => bench.look !== 'plate' && !bench.peeking)
+const showsShapes = computed(() => viewing.mode !== 'plate' && !viewing.peeking)
 /** Where the picture itself shows what is traced, lines are thin. */
-const faint = computed(() => ['result', 'matte', 'cutout'].includes(bench.look))
-const tint = computed(() => (bench.look === 'overlay' ? bench.overlay : 0))
+const faint = computed(() => ['result', 'matte', 'cutout'].includes(viewing.mode))
+const tint = computed(() => (viewing.mode === 'overlay' ? viewing.overlay : 0))
 const shapes = computed(() =>
-  bench.visible.flatMap((one) => {
+  viewing.visible.flatMap((one) => {
     // In the matte and the cut-out the others are seen by what they do; their lines would cover the edge.
-    const bare = bench.look === 'matte' || bench.look === 'cutout'
-    const shape = one.id === bench.partId || bare ? null : bench.shape(one, bench.seen)
+    const bare = viewing.mode === 'matte' || viewing.mode === 'cutout'
+    const shape = one.id === selected.partId || bare ? null : opened.shape(one, viewing.seen)
     const d = shape && (kindOf(one).pixels ? edgesOf(one) : pathOf(one, shape))
     return d ? [{ part: one, colour: colourOf(one), d, cuts: one.role !== 'add', locked: one.locked }] : []
   }),
@@ -261,7 +264,7 @@ const chosen = computed(() => {
   const reach = one.kind === 'rod' ? rodReach(one.settings) : 0
   const soft = one.kind === 'outline' && softest(shape) > 0.05 ? svgPath(outlinePath(shape, one.settings, 1)) : null
   const [hx, hy] = shape as [number, number]
-  const ghost = draft.value === null && !following.live(one, bench.seen) && bench.shape(one, bench.seen) === null
+  const ghost = draft.value === null && !runs.live(one, viewing.seen) && opened.shape(one, viewing.seen) === null
   return {
     part: one,
     colour: colourOf(one),
@@ -270,18 +273,18 @@ const chosen = computed(() => {
     d: pathOf(one, shape),
     soft,
     beyond: reach ? polyline([shape[2]!, shape[3]!, ...reachedTip(shape, reach)]) : null,
-    levers: shownHandles(kind, shape, bench.points).flatMap((i) => {
+    levers: shownHandles(kind, shape, selected.points).flatMap((i) => {
       const form = kind.handleForm(shape, i)
       if (form !== 'lever' && form !== 'soft') return []
       const owner = anchors(kind, shape).findLast((a) => a <= i)!
       const line = [shape[2 * owner]!, shape[2 * owner + 1]!, shape[2 * i]!, shape[2 * i + 1]!]
       return [{ line: polyline(line), soft: form === 'soft' }]
     }),
-    handles: (one.locked ? [] : shownHandles(kind, shape, bench.points)).map((i) => {
+    handles: (one.locked ? [] : shownHandles(kind, shape, selected.points)).map((i) => {
       const form = kind.handleForm(shape, i)
       const grip = hovered.value
       const under = typeof grip === 'object' && grip !== null && 'point' in grip && grip.point === i
-      const active = bench.points.includes(i)
+      const active = selected.points.includes(i)
       return {
         ...{ index: i, form, ...place(shape[2 * i]!, shape[2 * i + 1]!) },
         paint: {
@@ -308,7 +311,7 @@ const painted = computed(() => {
   return { colour: colourOf(one), d: edgesOf(one), cuts: one.role !== 'add' }
 })
 const strokes = computed(() => {
-  const kept = painted.value && bench.tool === 'painted' ? painting.strokesAt(seenPart.value!, bench.seen) : []
+  const kept = painted.value && selected.tool === 'painted' ? tracing.strokesAt(seenPart.value!, viewing.seen) : []
   const k = Math.hypot(toStage.value.ar, toStage.value.ai)
   const live = stroke.value ? [{ id: 'live', ...stroke.value, size: brush.value.size }] : []
   return [...kept, ...live].map(({ id, wanted, size, points }) => ({
@@ -318,14 +321,17 @@ const strokes = computed(() => {
   }))
 })
 const brushCircle = computed(() => {
-  if (bench.tool !== 'painted' || !pointer.value) return null
+  if (selected.tool !== 'painted' || !pointer.value) return null
   const k = Math.hypot(toStage.value.ar, toStage.value.ai)
   return { ...place(pointer.value.x, pointer.value.y), r: Math.max(1, (brush.value.size * k) / 2) }
 })
 
 const onions = computed(() =>
-  part.value && bench.onion && !draft.value
-    ? onionShapes(bench, part.value).map((one) => ({ ...one, d: pathOf(part.value!, one.points) }))
+  part.value && viewing.onion && !draft.value
+    ? onionShapes(part.value, viewing.seen, viewing.onions).map((one) => ({
+        ...one,
+        d: pathOf(part.value!, one.points),
+      }))
     : [],
 )
 
@@ -368,9 +374,9 @@ const pairs = (list: readonly number[]) =>
   <svg
     class="absolute inset-0 size-full"
     :class="{
-      'cursor-crosshair': bench.tool !== 'choose' && bench.tool !== 'hand',
+      'cursor-crosshair': selected.tool !== 'choose' && selected.tool !== 'hand',
       'cursor-move': hovered === 'body',
-      '!cursor-grab': bench.tool === 'hand',
+      '!cursor-grab': selected.tool === 'hand',
     }"
     data-testid="overlay"
     aria-hidden="true"
@@ -539,6 +545,6 @@ const pairs = (list: readonly number[]) =>
       </g>
     </g>
   </svg>
-  <StageLoupe v-if="bench.loupe && pointer" :at="pointer" v-bind="size" />
+  <StageLoupe v-if="viewing.loupe && pointer" :at="pointer" v-bind="size" />
   <HandHint :state="tracer.state" />
 </template>

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/vue'
 import { SlidersHorizontal } from '@lucide/vue'
-import { useBench } from '../bench.ts'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import NumberField from '../../ui/NumberField.vue'
+import { useViewing } from '../viewing.ts'
 import { qualities } from './view.ts'
 
 /** How neighbouring shapes are shown, and the brightness of the view alone. */
-const bench = useBench()
+const viewing = useViewing()
 const ways = [
   { value: 'keys' as const, label: 'keys' },
   { value: 'frames' as const, label: 'frames' },
@@ -18,7 +18,7 @@ const ways = [
   <Popover class="relative">
     <PopoverButton
       class="icon-button"
-      :class="{ 'text-ember': bench.brightness !== 1 || bench.contrast !== 1 || bench.reduce > 1 }"
+      :class="{ 'text-ember': viewing.brightness !== 1 || viewing.contrast !== 1 || viewing.reduce > 1 }"
       aria-label="How the view is shown"
       title="Neighbouring shapes, brightness of the view"
     >
@@ -26,10 +26,10 @@ const ways = [
     </PopoverButton>
     <PopoverPanel class="menu absolute top-full right-0 mt-1 w-72 !p-3">
       <h3 class="heading mb-1">Neighbouring shapes</h3>
-      <ChoiceField v-model="bench.onions.by" label="Of" :options="ways" />
-      <NumberField v-model="bench.onions.count" label="Each side" unit="" :min="1" :max="5" :step="1" :standard="1" />
+      <ChoiceField v-model="viewing.onions.by" label="Of" :options="ways" />
+      <NumberField v-model="viewing.onions.count" label="Each side" unit="" :min="1" :max="5" :step="1" :standard="1" />
       <NumberField
-        v-model="bench.onions.strength"
+        v-model="viewing.onions.strength"
         label="Strength"
         unit="%"
         :min="0.1"
@@ -38,9 +38,9 @@ const ways = [
         :standard="0.5"
       />
       <h3 class="heading mt-2 mb-1">The view alone</h3>
-      <ChoiceField v-model="bench.reduce" label="Pictures at" :options="qualities" />
+      <ChoiceField v-model="viewing.reduce" label="Pictures at" :options="qualities" />
       <NumberField
-        v-model="bench.brightness"
+        v-model="viewing.brightness"
         label="Brightness"
         hint="Of what you see only: for dark footage."
         unit="%"
@@ -50,7 +50,7 @@ const ways = [
         :standard="1"
       />
       <NumberField
-        v-model="bench.contrast"
+        v-model="viewing.contrast"
         label="Contrast"
         hint="Of what you see only."
         unit="%"

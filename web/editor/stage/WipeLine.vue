@@ -1,35 +1,37 @@
 <script setup lang="ts">
 import { computed, inject } from 'vue'
 import { moved } from '#core/geometry/similarity.ts'
-import { useBench } from '../bench.ts'
+import { useOpenShot } from '../openShot.ts'
+import { useViewing } from '../viewing.ts'
 import { stageKey } from './view.ts'
 
 /** The line between before (left) and after, dragged across the picture or moved with the arrow keys. */
-const bench = useBench()
+const opened = useOpenShot()
+const viewing = useViewing()
 const stage = inject(stageKey)!
-const x = computed(() => moved(stage.toStage.value, [(bench.wipe ?? 0) * (bench.media?.width ?? 0), 0])[0]!)
+const x = computed(() => moved(stage.toStage.value, [(viewing.wipe ?? 0) * (opened.media?.width ?? 0), 0])[0]!)
 function move(event: PointerEvent): void {
-  if (!(event.buttons & 1) || !bench.media) return
-  bench.wipe = Math.min(1, Math.max(0, stage.toPlate(event).x / bench.media.width))
+  if (!(event.buttons & 1) || !opened.media) return
+  viewing.wipe = Math.min(1, Math.max(0, stage.toPlate(event).x / opened.media.width))
 }
 function step(event: KeyboardEvent): void {
   const way = event.key === 'ArrowLeft' ? -1 : event.key === 'ArrowRight' ? 1 : 0
   if (!way) return
   event.preventDefault()
   event.stopPropagation()
-  bench.wipe = Math.min(1, Math.max(0, (bench.wipe ?? 0) + way * (event.shiftKey ? 0.1 : 0.01)))
+  viewing.wipe = Math.min(1, Math.max(0, (viewing.wipe ?? 0) + way * (event.shiftKey ? 0.1 : 0.01)))
 }
 </script>
 
 <template>
   <div
-    v-if="bench.wipe !== null"
+    v-if="viewing.wipe !== null"
     class="absolute inset-y-0 -ml-3 flex w-6 cursor-ew-resize touch-none justify-center"
     :style="{ left: `${x}px` }"
     role="slider"
     tabindex="0"
     aria-label="Line between before and after"
-    :aria-valuenow="Math.round(bench.wipe * 100)"
+    :aria-valuenow="Math.round(viewing.wipe * 100)"
     @pointerdown="($event.currentTarget as HTMLElement).setPointerCapture($event.pointerId)"
     @pointermove="move"
     @keydown="step"

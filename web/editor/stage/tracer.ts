@@ -21,8 +21,8 @@ export interface Traced {
   locked: boolean
 }
 
-/** What the tracer asks for and does; the bench answers. All places in plate pixels. */
-export interface TracerBench {
+/** What the tracer asks for and does; the editor answers. All places in plate pixels. */
+export interface TracerHost {
   /** The chosen part on this frame, or its ghost; null where it was never placed. */
   chosen(): Traced | null
   /** The other parts on this frame, topmost first. */
@@ -37,8 +37,8 @@ export interface TracerBench {
   select(points: readonly number[]): void
   setPivot(x: number, y: number): void
   place(kind: PartKind, points: number[]): void
-  drag(points: number[]): void
-  drop(points: number[] | null): void
+  /** The hand let go of the chosen part in this shape. */
+  reshape(points: number[]): void
   insert(segment: number, t: number): void
   /** The place on a strong edge near (x, y) while points go to edges, else the place itself. */
   snapped(x: number, y: number): { x: number; y: number }
@@ -49,7 +49,7 @@ export interface TracerBench {
 export interface Hand {
   x: number
   y: number
-  /** Zoom: reaches are given in screen pixels. */
+  /** Zoom: hit radii are given in screen pixels. */
   k: number
   shift?: boolean
   ctrl?: boolean
@@ -74,7 +74,7 @@ export type State =
 /** Screen pixels that a press may move before it is a drag. */
 const slack = 3
 /** Screen pixels: how near a handle, an edge, the first point of an outline counts as on it. */
-export const reaches = { handle: 12, edge: 7, close: 11, turn: 26, grip: 10 }
+export const hitRadii = { handle: 12, edge: 7, close: 11, turn: 26, grip: 10 }
 /** Screen pixels that the frame stands off what it holds. */
 export const frameRoom = 14
 /** A first press that is drawn on at least this far, in screen pixels, is a stroke and not a handle. */
@@ -83,37 +83,42 @@ const strokeFrom = 48
 /** The hand on the picture as a little state machine: idle, placing, outlining, stroking, selecting, pressing, dragging. */
 export class Tracer {
   state: State = { name: 'idle' }
-  private readonly bench: TracerBench
+  private readonly host: TracerHost
 
-  constructor(bench: TracerBench) {
-    this.bench = bench
+  constructor(host: TracerHost) {
+    this.host = host
+  }
+
+  /** The chosen part's points while they are dragged, not committed yet; null at all other times. */
+  get dragged(): number[] | null {
+    return this.state.name === 'dragging' && !holdsPivot(this.state.grip) ? this.state.points : null
   }
 
   /** What of the chosen part lies under the hand: a grip of the frame, a point, or the shape itself. */
   under({ x, y, k }: Hand): { traced: Traced; grip: Grip } | null {
-    const traced = this.bench.chosen()
+    const traced = this.host.chosen()
     if (!traced || traced.locked) return null
-    const around = this.bench.frame()
+    const around = this.host.frame()
     if (around) {
       const near = frameGrips.filter((grip) => {
-        const [gx, gy] = gripPlace(around.frame, grip, reaches.turn / k)
-        return Math.hypot(gx - x, gy - y) <= reaches.grip / k
+        const [gx, gy] = gripPlace(around.frame, grip, hitRadii.turn / k)
+        return Math.hypot(gx - x, gy - y) <= hitRadii.grip / k
       })
       if (near[0] !== undefined) return { traced, grip: { frame: near[0] } }
       // Within the frame the hand holds all that it holds, however close the points lie.
       const { left, top, right, bottom } = around.frame
       if (x > left && x < right && y > top && y < bottom) return { traced, grip: 'body' }
     }
-    const point = this.pointUnder(traced, x, y, reaches.handle / k)
+    const point = this.pointUnder(traced, x, y, hitRadii.handle / k)
     if (point !== null) return { traced, grip: { point } }
-    return onShape(traced, x, y, reaches.edge / k) ? { traced, grip: 'body' } : null
+    return onShape(traced, x, y, hitRadii.edge / k) ? { traced, grip: 'body' } : null
   }
 
   down(hand: Hand): void {
     const { x, y, k } = hand
     if (this.state.name === 'placing') return this.click(this.state.kind, x, y)
     if (this.state.name === 'outlining') return this.pressNode(hand)
-    const kind = this.bench.places()
+    const kind = this.host.places()
     // A new outline begins anywhere: limbs meet, and their points lie on each other.
     const found = kind?.kind === 'outline' ? null : this.under(hand)
     if (found) {
@@ -127,8 +132,8 @@ export class Tracer {
       return
     }
     if (kind) return this.click(kind, x, y)
-    const other = this.bench.others().find((traced) => onShape(traced, x, y, reaches.edge / k))
-    if (other && !hand.shift && !hand.ctrl) return this.bench.choose(other.id)
+    const other = this.host.others().find((traced) => onShape(traced, x, y, hitRadii.edge / k))
+    if (other && !hand.shift && !hand.ctrl) return this.host.choose(other.id)
     this.state = { name: 'selecting', lasso: hand.ctrl ?? false, add: hand.shift ?? false, path: [x, y] }
   }
 
@@ -151,7 +156,7 @@ export class Tracer {
         // A point that is not among the chosen ones is dragged alone.
         if (typeof state.grip === 'object' && 'point' in state.grip) {
           const own = ownerOf(state.traced.kind, state.traced.points, state.grip.point)
-          if (!this.bench.selection().includes(own)) this.bench.select([own])
+          if (!this.host.selection().includes(own)) this.host.select([own])
         }
         this.state = { ...state, name: 'dragging' }
         break
@@ -167,15 +172,15 @@ export class Tracer {
     const { traced, grip, from } = state
     const { kind, points } = traced
     if (grip === 'body' || 'point' in grip) {
-      const chosen = this.bench.selection()
+      const chosen = this.host.selection()
       if (grip === 'body') {
         const [dx, dy] = [x - from.x, y - from.y]
-        const held = this.bench.frame() && chosen.length > 1 ? chosen : anchors(kind, points)
+        const held = this.host.frame() && chosen.length > 1 ? chosen : anchors(kind, points)
         state.points = carriedBy(kind, points, held, (a, b) => [a + dx, b + dy])
       } else {
         const [px, py] = [points[2 * grip.point]!, points[2 * grip.point + 1]!]
         // The point keeps its distance from the hand, unless it goes to an edge.
-        const edge = this.bench.snapped(px + x - from.x, py + y - from.y)
+        const edge = this.host.snapped(px + x - from.x, py + y - from.y)
         const [dx, dy] = [edge.x - px, edge.y - py]
         const many = chosen.length > 1 && anchors(kind, points).includes(grip.point)
         state.points = many
@@ -183,21 +188,20 @@ export class Tracer {
           : kind.moved(points, grip.point, px + dx, py + dy)
       }
     } else if (grip.frame === 'pivot') {
-      this.bench.setPivot(x, y)
+      this.host.setPivot(x, y)
       return
     } else {
-      const around = this.bench.frame()
+      const around = this.host.frame()
       if (!around) return
-      const chosen = this.bench.selection().length ? this.bench.selection() : anchors(kind, points)
+      const chosen = this.host.selection().length ? this.host.selection() : anchors(kind, points)
       const map = frameMap(this.frameAtStart(state), grip.frame, around.sides, from, { x, y }, shift ?? false)
       state.points = carriedBy(kind, points, chosen, map)
     }
-    this.bench.drag(state.points)
   }
 
   /** The frame as it stood when the drag began: it follows the draft, and the map must not. */
   private frameAtStart(state: object): SelectionFrame {
-    if (this.started?.state !== state) this.started = { state, frame: { ...this.bench.frame()!.frame } }
+    if (this.started?.state !== state) this.started = { state, frame: { ...this.host.frame()!.frame } }
     return this.started.frame
   }
   private started: { state: object; frame: SelectionFrame } | null = null
@@ -216,32 +220,31 @@ export class Tracer {
         return
       case 'dragging': {
         this.state = { name: 'idle' }
-        const pivot = typeof state.grip === 'object' && 'frame' in state.grip && state.grip.frame === 'pivot'
-        this.bench.drop(pivot ? null : state.points)
+        if (!holdsPivot(state.grip)) this.host.reshape(state.points)
         return
       }
       case 'pressing': {
         this.state = { name: 'idle' }
-        const kind = this.bench.places()
+        const kind = this.host.places()
         // While shapes are placed a click is always the next place: the ghost often lies where the prop still is.
         if (kind && kind.kind !== 'outline') return this.click(kind, x, y)
-        if (state.grip === 'body') return state.add || this.bench.frame() ? undefined : this.bench.select([])
+        if (state.grip === 'body') return state.add || this.host.frame() ? undefined : this.host.select([])
         if ('frame' in state.grip) return
         const { point } = state.grip
-        const chosen = this.bench.selection()
-        if (!state.add) return this.bench.select([point])
-        return this.bench.select(chosen.includes(point) ? chosen.filter((i) => i !== point) : [...chosen, point])
+        const chosen = this.host.selection()
+        if (!state.add) return this.host.select([point])
+        return this.host.select(chosen.includes(point) ? chosen.filter((i) => i !== point) : [...chosen, point])
       }
     }
   }
 
   /** A second click on the edge of an outline makes a point there. */
   double({ x, y, k }: Hand): void {
-    const traced = this.bench.chosen()
-    if (!traced || traced.kind.kind !== 'outline' || traced.locked || this.bench.places()) return
-    if (this.pointUnder(traced, x, y, reaches.handle / k) !== null) return
+    const traced = this.host.chosen()
+    if (!traced || traced.kind.kind !== 'outline' || traced.locked || this.host.places()) return
+    if (this.pointUnder(traced, x, y, hitRadii.handle / k) !== null) return
     const near = nearestOnOutline(traced.points, x, y)
-    if (near.distance <= reaches.edge / k) this.bench.insert(near.segment, near.t)
+    if (near.distance <= hitRadii.edge / k) this.host.insert(near.segment, near.t)
   }
 
   /** Closes the outline that is being drawn; false where none is. */
@@ -251,7 +254,7 @@ export class Tracer {
     const count = nodes.length / nodeNumbers
     if (count < leastNodes) {
       const have = count === 1 ? 'has one' : 'has two'
-      this.bench.say(`An outline needs at least ${leastNodes} points to close; this one ${have}. Click another place.`)
+      this.host.say(`An outline needs at least ${leastNodes} points to close; this one ${have}. Click another place.`)
       return true
     }
     this.state = { name: 'idle' }
@@ -271,13 +274,12 @@ export class Tracer {
   cancel(): boolean {
     const { state } = this
     this.state = { name: 'idle' }
-    if (state.name === 'dragging') this.bench.drop(null)
     return state.name !== 'idle'
   }
 
   private pointUnder(traced: Traced, x: number, y: number, reach: number): number | null {
     const { kind, points } = traced
-    const chosen = this.bench.selection()
+    const chosen = this.host.selection()
     const shown = shownHandles(kind, points, chosen)
     // Points before their levers, which often lie right beside them.
     const own = new Set(anchors(kind, points))
@@ -302,7 +304,7 @@ export class Tracer {
   private pressNode({ x, y, k }: Hand): void {
     if (this.state.name !== 'outlining') return
     const { nodes } = this.state
-    if (Math.hypot(nodes[0]! - x, nodes[1]! - y) <= reaches.close / k) return void this.finish()
+    if (Math.hypot(nodes[0]! - x, nodes[1]! - y) <= hitRadii.close / k) return void this.finish()
     this.state = { name: 'outlining', nodes: [...nodes, ...nodeAt(x, y, [x, y], [x, y])], press: { x, y } }
   }
 
@@ -325,20 +327,20 @@ export class Tracer {
   }
 
   private place(kind: string, points: number[]): void {
-    const places = this.bench.places()
-    if (places?.kind === kind) this.bench.place(places, points)
+    const places = this.host.places()
+    if (places?.kind === kind) this.host.place(places, points)
   }
 
   private selectWithin({ lasso, add, path }: State & { name: 'selecting' }): void {
-    const traced = this.bench.chosen()
-    const before = add ? this.bench.selection() : []
-    if (!traced || path.length < 4) return this.bench.select(before)
+    const traced = this.host.chosen()
+    const before = add ? this.host.selection() : []
+    if (!traced || path.length < 4) return this.host.select(before)
     const [x0, y0, x1, y1] = path as [number, number, number, number]
     const area = lasso ? path : [x0, y0, x1, y0, x1, y1, x0, y1]
     const within = anchors(traced.kind, traced.points).filter((i) =>
       isNear(area, traced.points[2 * i]!, traced.points[2 * i + 1]!, 0),
     )
-    this.bench.select([...new Set([...before, ...within])])
+    this.host.select([...new Set([...before, ...within])])
   }
 
   private click(kind: PartKind, x: number, y: number): void {
@@ -346,10 +348,12 @@ export class Tracer {
     if (clicks.length < 2 * kind.placing.length) this.state = { name: 'placing', kind, clicks }
     else {
       this.state = { name: 'idle' }
-      this.bench.place(kind, kind.fromClicks(clicks))
+      this.host.place(kind, kind.fromClicks(clicks))
     }
   }
 }
+
+const holdsPivot = (grip: Grip) => typeof grip === 'object' && 'frame' in grip && grip.frame === 'pivot'
 
 /** Handles that are drawn and can be grabbed: all points, and of an outline the levers of the chosen ones. */
 export function shownHandles(kind: PartKind, points: readonly number[], chosen: readonly number[]): number[] {

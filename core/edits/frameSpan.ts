@@ -1,12 +1,12 @@
-import type { Key, Part } from '#core/records/types.ts'
-import { isHandKey } from '#core/shapes/track.ts'
+import type { Key, Part } from '../records/types.ts'
+import { isHandKey } from '../shapes/track.ts'
 
 /** Over which frames a part is followed or carried, seen from the playhead. */
-export type FollowReach = 'on' | 'back' | 'both' | 'step' | 'stepBack' | 'end' | 'start' | 'range' | 'again' | 'all'
+export type FrameSpan = 'on' | 'back' | 'both' | 'step' | 'stepBack' | 'end' | 'start' | 'range' | 'again' | 'all'
 
-/** First and last frame of a reach, or the sentence that says why there is none. */
-export function framesOf(
-  reach: FollowReach,
+/** First and last frame of a span, both inclusive, or the sentence that says why there is none. */
+export function framesOfSpan(
+  span: FrameSpan,
   part: Pick<Part, 'name'>,
   keys: readonly Key[],
   { frame, length, range }: { frame: number; length: number; range: { from: number; to: number } | null },
@@ -19,7 +19,7 @@ export function framesOf(
   const previous = hands.findLast((key) => key.frame < frame)?.frame ?? -1
   const noneBefore = `There is no key of ${part.name} at frame ${frame} or before it: set it here, or go to frame ${after} and follow backwards.`
   const noneAfter = `There is no key of ${part.name} at frame ${frame} or after it: set it here, or go to frame ${before} and follow forwards.`
-  switch (reach) {
+  switch (span) {
     case 'on':
       return before === undefined ? noneBefore : { from: frame + 1, to: next - 1 }
     case 'end':

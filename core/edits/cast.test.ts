@@ -1,0 +1,172 @@
+import { describe, expect, it } from 'vitest'
+import { makeEffect } from '../effects/make.ts'
+import { makeKey } from '../records/make.ts'
+import { Records } from '../records/records.ts'
+import type { AnyRecord, Effect, Member, Part, Shot } from '../records/types.ts'
+import { makePart } from '../shapes/make.ts'
+import { shapeOf } from '../shapes/riding.ts'
+import { cardForMember, cardForShot, cardsReordered, groupedWithAbove, newCard } from './cards.ts'
+import { duplicated, memberOf, newMember, newPart, reordered, riding, uniqueName } from './cast.ts'
+
+let next = 0
+const newId = () => `new${next++}`
+const shot = (id: string): Shot => ({ type: 'shot', id, media: 'clip', name: id, order: 1, in: 0, out: 48, join: 0 })
+const member = (id: string, name: string, more: Partial<Member> = {}): Member => ({
+  ...{ type: 'member', id, shot: 's', name, kind: 'prop', colour: 0, order: 1 },
+  ...more,
+})
+const part = (id: string, of: string, more: Partial<Part> = {}): Part =>
+  makePart({ id, member: of, name: id, kind: 'rod', order: 1, ...more })
+
+describe('a new member', () => {
+  it('has a name and a colour that nobody in its shot has', () => {
+    const records = new Records([member('a', 'Prop'), member('b', 'Prop 2', { colour: 1, order: 2 })])
+    expect(newMember(records, 's', { name: 'Prop', kind: 'prop' }, newId)).toMatchObject({
+      ...{ name: 'Prop 3', colour: 2, order: 3, shot: 's' },
+    })
+  })
+  it('takes a colour again once all eight are there', () => {
+    const all = Array.from({ length: 8 }, (_, i) => member(`m${i}`, `${i}`, { colour: i, order: i }))
+    expect(newMember(new Records(all), 's', { name: 'Ninth', kind: 'prop' }, newId).colour).toBe(0)
+  })
+  it('comes with the parts of its template, in their order', () => {
+    const template = {
+      name: 'Eyes',
+      kind: 'eye' as const,
+      parts: ['left', 'right'].map((name) => ({ name, kind: 'outline' as const })),
+    }
+    const [owner, ...parts] = memberOf(new Records(), 's', template, newId)
+    expect(parts.map((one) => [one.member, one.name, one.order])).toEqual([
+      [owner.id, 'left', 1],
+      [owner.id, 'right', 2],
+    ])
+  })
+})
+
+it('names are counted on from the first that is free', () => {
+  expect(uniqueName('rod', [])).toBe('rod')
+  expect(uniqueName('rod', [{ name: 'rod' }, { name: 'rod 3' }])).toBe('rod 2')
+  expect(newPart(new Records([part('rod', 'a')]), member('a', 'A'), { name: 'rod', kind: 'oval' }, newId).name).toBe(
+    'rod 2',
+  )
+})
+
+describe('duplicating and ordering', () => {
+  const records = new Records([
+    ...[member('a', 'Keeper'), member('b', 'Oar', { order: 2 })],
+    ...[part('p', 'a'), part('q', 'a', { order: 2 }), makeKey('p', 3, [0, 0, 9, 9])],
+  ])
+  it('a copy stands behind its original, with keys of its own', () => {
+    const copies = duplicated(records, records.get('member', 'a')!, newId)
+    expect(copies[0]).toMatchObject({ type: 'member', name: 'Keeper 2', order: 1.5 })
+    const pole = copies.find((one) => one.type === 'part' && one.name === 'p') as Part
+    expect(copies.find((one) => one.type === 'key')).toMatchObject({ part: pole.id, frame: 3 })
+    const ids = new Set(copies.map((one) => one.id))
+    expect([...records.values()].filter((one) => ids.has(one.id))).toEqual([])
+  })
+  it('what goes to another place of its list takes it, and only orders that change are written', () => {
+    const three = new Records(['x', 'y', 'z'].map((id, i) => part(id, 'a', { order: i + 1 })))
+    const put = reordered(three, three.get('part', 'z')!, 1)
+    expect(put.map((one) => [one.id, one.order])).toEqual([
+      ['z', 2],
+      ['y', 3],
+    ])
+  })
+})
+
+describe('riding', () => {
+  const boat = [0, 10].map((f) => makeKey('boat', f, [5 * f, 0, 5 * f + 40, 0]))
+  const lamp = [0, 10].map((f) => makeKey('lamp', f, [10 + f, -20, 10 + f, -30]))
+  const records = new Records([
+    member('a', 'Ferry'),
+    part('boat', 'a'),
+    part('lamp', 'a', { order: 2 }),
+    ...boat,
+    ...lamp,
+  ])
+  const one = () => records.get('part', 'lamp')!
+  it('begins and ends with every keyed shape where it was in the picture', () => {
+    const before = [0, 10].map((f) => shapeOf(records, one(), f)!)
+    const shown = () => [0, 10].map((f) => shapeOf(records, one(), f)!.map((v) => Math.round(v * 100) / 100))
+    records.apply(riding(records, one(), 'boat', 4) as Exclude<ReturnType<typeof riding>, string>)
+    expect(one().ride?.on).toBe('boat')
+    expect(shown()).toEqual(before)
+    records.apply(riding(records, one(), '', 4) as Exclude<ReturnType<typeof riding>, string>)
+    expect(one().ride).toBeNull()
+    expect(shown()).toEqual(before)
+  })
+  it('is refused with a sentence in a circle, for pixels, and where the carrier has no shape', () => {
+    const rider = part('lamp', 'a', { ride: { on: 'boat', from: [{ part: 'boat', points: [0, 0, 1, 1] }] } })
+    const circle = new Records([member('a', 'Ferry'), part('boat', 'a'), rider, ...boat])
+    expect(riding(circle, circle.get('part', 'boat')!, 'lamp', 0)).toMatch(/lamp already rides on boat/)
+    const painted = part('matte', 'a', { kind: 'painted' })
+    expect(riding(new Records([...records.values(), painted]), painted, 'boat', 0)).toMatch(
+      /made of pixels can not ride/,
+    )
+    const empty = new Records([member('a', 'Ferry'), part('boat', 'a'), part('lamp', 'a')])
+    expect(riding(empty, empty.get('part', 'lamp')!, 'boat', 0)).toMatch(/has no shape on this frame/)
+  })
+})
+
+describe('cards', () => {
+  const cast: AnyRecord[] = [
+    ...[shot('s'), shot('t')],
+    ...[
+      member('a', 'Keeper', { kind: 'performer' }),
+      member('b', 'Pole', { order: 2 }),
+      member('c', 'Oar', { order: 3 }),
+    ],
+    ...[part('body', 'a', { kind: 'oval' }), part('pole', 'b'), part('oar', 'c')],
+  ]
+  const reachable = cast.filter((one): one is Member => one.type === 'member')
+  const card = (id: string, order: number, more: Partial<Effect> = {}): Effect =>
+    makeEffect({ id, shot: 's', kind: 'blade', order, ...more })
+
+  it('a new one rides on the first who can carry it and carries none yet', () => {
+    const records = new Records(cast)
+    const first = newCard(records, 's', 'blade', reachable, newId)
+    expect([first.target, first.order]).toEqual(['b', 1])
+    records.apply({ put: [first], remove: [] })
+    expect(newCard(records, 's', 'blade', reachable, newId)).toMatchObject({ target: 'c', order: 2 })
+    // What works alone rides on nobody; what comes from somebody comes from the first of the cast.
+    expect(newCard(records, 's', 'lens', reachable, newId).target).toBe('')
+    expect(newCard(records, 's', 'glow', reachable, newId).region.of).toEqual(['a'])
+  })
+  it('for another member names that one wherever it named the first, and nobody else', () => {
+    const own = card('e', 1, {
+      target: 'b',
+      behind: ['a', 'b'],
+      region: { of: ['b'], side: 'inside', grow: 0, soften: 0 },
+    })
+    const copy = cardForMember(new Records([...cast, own]), own, reachable[2]!, newId)
+    expect(copy).toMatchObject({ target: 'c', behind: ['a', 'c'], region: { of: ['c'] }, order: 2 })
+  })
+  it('for another shot names who has the same name there, else who is of the same kind, else nobody', () => {
+    const there: AnyRecord[] = [
+      ...[member('pole2', 'Pole', { shot: 't' }), member('heron', 'Heron', { shot: 't', kind: 'performer', order: 2 })],
+      part('shaft2', 'pole2', { name: 'pole' }),
+    ]
+    const own = card('e', 1, { target: 'b', behind: ['a', 'gone', 'pole'] })
+    const copy = cardForShot(new Records([...cast, ...there, own]), own, shot('t'), newId)
+    expect(copy).toMatchObject({ shot: 't', target: 'pole2', behind: ['heron', 'shaft2'], order: 1 })
+  })
+  it('group with the one above: into its group, or into a new one of a name that is free', () => {
+    const cards = [card('x', 1, { group: 'Group 1', groupOpacity: 0.5 }), card('y', 2), card('z', 3), card('w', 4)]
+    const records = new Records(cards)
+    expect(groupedWithAbove(records, cards[0]!)).toEqual([])
+    expect(groupedWithAbove(records, cards[1]!).map((one) => [one.group, one.groupOpacity])).toEqual([
+      ['Group 1', 0.5],
+      ['Group 1', 0.5],
+    ])
+    expect(groupedWithAbove(records, cards[3]!).map((one) => one.group)).toEqual(['Group 2', 'Group 2'])
+  })
+  it('in a new order exchange their places and nothing else', () => {
+    const cards = [card('x', 1), card('y', 2.5), card('z', 4)]
+    const put = cardsReordered(new Records(cards), [cards[2]!, cards[0]!, cards[1]!])
+    expect(put.map((one) => [one.id, one.order])).toEqual([
+      ['z', 1],
+      ['x', 2.5],
+      ['y', 4],
+    ])
+  })
+})

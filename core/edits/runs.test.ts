@@ -1,0 +1,64 @@
+import { describe, expect, it } from 'vitest'
+import { makeKey } from '../records/make.ts'
+import type { Key } from '../records/types.ts'
+import type { Track } from '../shapes/track.ts'
+import { framesOfSpan, type FrameSpan } from './frameSpan.ts'
+import { keptRun } from './runs.ts'
+
+const key = (frame: number, followed: number | null): Key => makeKey('p', frame, [frame, 0], '', followed)
+const track = (keys: Key[], aways: Track['aways'] = []): Track => ({ keys, aways, tween: 'arc', hold: false })
+const made = (...frames: number[]) => frames.map((f) => key(f, 0.8))
+
+describe('what a run leaves', () => {
+  const span = { from: 1, to: 6, stopped: false }
+  it('is what it found, but for where a hand was at work meanwhile', () => {
+    const { put, remove } = keptRun(
+      'p',
+      track([key(0, null), key(3, null)], [{ from: 5, to: 5 }]),
+      made(1, 2, 3, 4, 5, 6),
+      span,
+    )
+    expect(put.map((one) => one.type === 'key' && one.frame)).toEqual([1, 2, 4, 6])
+    expect(remove).toEqual([])
+  })
+  it('has nothing more of an earlier run where this one found nothing; beyond its frames that one stays', () => {
+    const before = [key(0, null), ...[2, 4, 6, 8].map((f) => key(f, 0.5))]
+    expect(keptRun('p', track(before), made(1, 2), span).remove.map((ref) => ref.id)).toEqual(['p@4', 'p@6'])
+  })
+  it('that was stopped takes nothing away', () => {
+    const before = [key(0, null), key(4, 0.5)]
+    expect(keptRun('p', track(before), made(1), { ...span, stopped: true }).remove).toEqual([])
+  })
+})
+
+describe('over which frames a part is followed', () => {
+  const hands = [key(10, null), key(20, null)]
+  const followed = [key(12, 0.9), key(24, 0.9), key(28, 0.9)]
+  const keys = [...hands, ...followed].sort((a, b) => a.frame - b.frame)
+  const from = (frame: number, span: FrameSpan, of = keys, range: { from: number; to: number } | null = null) =>
+    framesOfSpan(span, { name: 'pole' }, of, { frame, length: 40, range })
+  it.each<[FrameSpan, number, [number, number]]>([
+    ['on', 10, [11, 19]],
+    ['on', 20, [21, 39]],
+    ['end', 12, [13, 39]],
+    ['step', 10, [11, 11]],
+    ['back', 20, [11, 19]],
+    ['start', 10, [0, 9]],
+    ['stepBack', 20, [19, 19]],
+    ['both', 20, [11, 39]],
+    ['all', 20, [0, 39]],
+    // The open end goes as far as it was followed before.
+    ['again', 20, [11, 28]],
+  ])('%s at frame %i: %j', (span, frame, [first, last]) => {
+    expect(from(frame, span)).toEqual({ from: first, to: last })
+  })
+  it('of a chosen range are its frames; without one a sentence says how to choose', () => {
+    expect(from(0, 'range', keys, { from: 3, to: 7 })).toEqual({ from: 3, to: 7 })
+    expect(from(0, 'range')).toMatch(/sweep over frames of the sheet with Shift/)
+  })
+  it('without a key to go by a sentence says where to set one', () => {
+    expect(from(5, 'on', [])).toMatch(/pole has no key yet/)
+    expect(from(5, 'on')).toMatch(/no key of pole at frame 5 or before it: set it here, or go to frame 10/)
+    expect(from(30, 'back')).toMatch(/no key of pole at frame 30 or after it: set it here, or go to frame 20/)
+  })
+})

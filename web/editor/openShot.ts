@@ -1,0 +1,96 @@
+import { defineStore } from 'pinia'
+import { computed, markRaw, ref, shallowRef } from 'vue'
+import type { Diff } from '#core/records/diff.ts'
+import { joinedShot } from '#core/records/film.ts'
+import { isPictures, type Part, shotLength } from '#core/records/types.ts'
+import { affectedFrames } from '#core/render/scene.ts'
+import { shapeOf, trackOf } from '#core/shapes/riding.ts'
+import { cellAt, type Track } from '#core/shapes/track.ts'
+import { timesOf } from '../frames/clipOf.ts'
+import { Pictures } from '../frames/pictures.ts'
+import { useProject } from '../project/project.ts'
+
+/** The shot that is open in the editor, across the steps: what it is made of, and its pictures. */
+export const useOpenShot = defineStore('open shot', () => {
+  const project = useProject()
+  // Not for Vue to watch: it keeps its own count of what came in.
+  const pictures = markRaw(new Pictures())
+
+  const shotId = ref('')
+  const shot = computed(() => project.get('shot', shotId.value))
+  const media = computed(() => (shot.value ? project.get('media', shot.value.media) : null))
+  const length = computed(() => (shot.value ? shotLength(shot.value) : 0))
+  /** Seconds of the clip's frames. */
+  const times = shallowRef<number[]>([])
+  /** Why there is no picture, in a sentence; empty while all is well. */
+  const trouble = ref('')
+
+  /** Rises when a picture came in, so that what shows pictures looks again. */
+  const arrived = ref(0)
+  /** Rises when something was read that drives ask for. */
+  const readings = ref(0)
+  /** Why inserted clips can not be seen, by the id of the clip. */
+  const clipTroubles = shallowRef<ReadonlyMap<string, string>>(new Map())
+  pictures.onClipTrouble = (id, sentence) => {
+    if (clipTroubles.value.get(id) !== sentence) clipTroubles.value = new Map([...clipTroubles.value, [id, sentence]])
+  }
+  pictures.onReading = () => void readings.value++
+  pictures.mediaOf = (id) => project.get('media', id)
+  pictures.onPicture = () => void arrived.value++
+  pictures.onError = (sentence) => {
+    trouble.value = sentence
+  }
+
+  const members = computed(() => project.childrenOf('member', shotId.value))
+  /** Who can be named by effects: the cast, and where the shot is joined to the next one, that one's cast, too. */
+  const reachable = computed(() => {
+    const next = shot.value && joinedShot(project.records()!, shot.value)?.shot
+    return next ? [...members.value, ...project.childrenOf('member', next.id)] : members.value
+  })
+  const parts = computed(() => members.value.flatMap((member) => project.childrenOf('part', member.id)))
+  const effects = computed(() => project.childrenOf('effect', shotId.value))
+
+  const track = (of: Part): Track => trackOf(project.records()!, of)
+  /** The part's shape in the picture, wherever it rides. */
+  const shape = (of: Part, frame: number) => shapeOf(project.records()!, of, frame)
+  const cell = (of: Part, frame: number) => cellAt(track(of), frame)
+
+  async function open(id: string): Promise<void> {
+    const next = project.get('shot', id)
+    const clip = next && project.get('media', next.media)
+    if (!next || !clip) return
+    trouble.value = ''
+    shotId.value = id
+    try {
+      times.value = await timesOf(clip)
+    } catch (error) {
+      trouble.value = (error as Error).message
+      return
+    }
+    if (shotId.value === id) await pictures.open(next, clip, times.value, [...project.records()!.values()])
+  }
+
+  /** Before another project is opened. */
+  function leave(): void {
+    shotId.value = ''
+  }
+
+  project.subscribe((diff: Diff, inverse: Diff) => {
+    if (!shotId.value) return
+    const records = project.records()!
+    pictures.change(diff, affectedFrames(records, shotId.value, diff, inverse))
+    // The shot itself may have been cut anew or be gone.
+    const cut = diff.put.find((record) => record.type === 'shot' && record.id === shotId.value)
+    const before = inverse.put.find((record) => record.type === 'shot' && record.id === shotId.value)
+    if (cut?.type === 'shot' && before?.type === 'shot' && (cut.in !== before.in || cut.out !== before.out))
+      void open(shotId.value)
+    const paced = diff.put.find((record) => record.type === 'media' && record.id === shot.value?.media)
+    if (paced?.type === 'media' && isPictures(paced)) void timesOf(paced).then((own) => (times.value = own))
+    if (!records.get('shot', shotId.value)) leave()
+  })
+
+  return {
+    ...{ pictures, shotId, shot, media, length, times, trouble, arrived, readings, clipTroubles },
+    ...{ members, reachable, parts, effects, track, shape, cell, open, leave },
+  }
+})

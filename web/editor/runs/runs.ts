@@ -1,0 +1,124 @@
+import * as Comlink from 'comlink'
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef, triggerRef } from 'vue'
+import { toast } from 'vue-sonner'
+import { framesOfSpan, type FrameSpan } from '#core/edits/frameSpan.ts'
+import { keptRun } from '#core/edits/runs.ts'
+import type { Raster } from '#core/pixels/buffers/raster.ts'
+import type { Key, Part } from '#core/records/types.ts'
+import { isHandKey } from '#core/shapes/track.ts'
+import { WorkerEnded } from '../../frames/worker.ts'
+import { useProject } from '../../project/project.ts'
+import { useOpenShot } from '../openShot.ts'
+import { usePlayback } from '../playback.ts'
+import { useSelection } from '../selection.ts'
+
+/** What a run finds on a frame, while it is not kept yet. */
+export interface FoundFrame {
+  points?: readonly number[]
+  /** The matte of a painted part; null where nothing of it is left. */
+  raster?: Raster | null
+}
+
+/** What came of a run: keys to keep, and where it ended before its time. */
+export interface RunResult {
+  keys: readonly Key[]
+  endings: readonly { frame: number }[]
+}
+
+export interface RunOrder<R extends RunResult> {
+  what: 'follow' | 'carry'
+  part: Part
+  span: FrameSpan
+  /** Where there is no frame in the span that no hand has set. */
+  nothingLeft: string
+  /** Does it over frames from..to, both inclusive; `found` is to be told of each as it is there. */
+  work(from: number, to: number, found: (frame: number, one: FoundFrame) => void): Promise<R>
+  /** Ends it early: what it found until then comes back from `work`. */
+  stop(): void
+  /** How the change is called in the history. */
+  label(frames: number): string
+  /** Says what became of it. */
+  say(result: R): void
+}
+
+/** Following and carrying: what is under way, live, and kept as one change when it is over. One run at a time. */
+export const useRuns = defineStore('runs', () => {
+  const project = useProject()
+  const opened = useOpenShot()
+  const playback = usePlayback()
+  const selected = useSelection()
+
+  /** The run under way, how many frames it is about, and what was found until now. */
+  const run = shallowRef<{
+    what: RunOrder<RunResult>['what']
+    part: string
+    shot: string
+    total: number
+    found: Map<number, FoundFrame>
+    stop: () => void
+  } | null>(null)
+  const stopping = ref(false)
+  /** Part and frame whose strokes are being answered. */
+  const answering = shallowRef<{ part: string; frame: number } | null>(null)
+  const progress = computed(() => (run.value ? Math.min(1, run.value.found.size / run.value.total) : 0))
+  /** What the run found of a part on a frame; undefined where it says nothing. */
+  const live = (part: Part, frame: number): FoundFrame | undefined =>
+    run.value?.part === part.id ? run.value.found.get(frame) : undefined
+
+  async function begin<R extends RunResult>({ what, part, span, ...order }: RunOrder<R>): Promise<void> {
+    if (run.value || !opened.shot) return
+    const keys = project.childrenOf('key', part.id)
+    const { frame: home } = playback
+    const { length, shotId: shot } = opened
+    const frames = framesOfSpan(span, part, keys, { frame: home, length, range: selected.range })
+    if (typeof frames === 'string') return void toast.error(frames, { id: what })
+    const from = Math.max(0, frames.from)
+    const to = Math.min(length - 1, frames.to)
+    const hands = new Set(keys.filter(isHandKey).map((key) => key.frame))
+    let total = 0
+    for (let f = from; f <= to; f++) if (!hands.has(f)) total++
+    if (total === 0) return void toast(order.nothingLeft, { id: what })
+    playback.stop()
+    const found = new Map<number, FoundFrame>()
+    run.value = { what, part: part.id, shot, total, found, stop: order.stop }
+    stopping.value = false
+    const here = () => opened.shotId === shot
+    try {
+      const result = await order.work(
+        from,
+        to,
+        Comlink.proxy((frame: number, one: FoundFrame) => {
+          // Word of a frame can come in after the end of its run.
+          if (run.value?.found !== found) return
+          found.set(frame, one)
+          triggerRef(run)
+          if (here()) playback.go(frame)
+        }),
+      )
+      if (run.value?.found === found) run.value = null
+      const now = project.get('part', part.id)
+      if (!now) return
+      const diff = keptRun(part.id, opened.track(now), result.keys, { from, to, stopped: stopping.value })
+      if (diff.put.length + diff.remove.length) project.commit(order.label(diff.put.length), diff)
+      const stays = span === 'step' || span === 'stepBack' ? to : home
+      if (here()) playback.go(result.endings[0]?.frame ?? stays)
+      order.say(result)
+    } catch (error) {
+      if (run.value?.found === found) run.value = null
+      if (error instanceof WorkerEnded) return
+      if (here()) playback.go(home)
+      toast.error((error as Error).message, { id: what })
+    }
+  }
+
+  /** Ends the run under way and keeps what it found; false where there is none. */
+  function stop(): boolean {
+    if (!run.value) return false
+    stopping.value = true
+    run.value.stop()
+    return true
+  }
+
+  return { run, stopping, progress, answering, live, begin, stop }
+})

@@ -1,0 +1,147 @@
+import { defineStore } from 'pinia'
+import { computed, reactive, ref, shallowRef, watch } from 'vue'
+import { bestSimilarity, identity, type Similarity } from '#core/geometry/similarity.ts'
+import type { Reduce } from '../frames/pictures.ts'
+import type { ResultView, ViewLayer } from '../frames/render.worker.ts'
+import { useProject } from '../project/project.ts'
+import { useOpenShot } from './openShot.ts'
+import { usePlayback } from './playback.ts'
+import { useSelection } from './selection.ts'
+
+export type ViewMode = 'plate' | 'outlines' | 'overlay' | 'matte' | 'cutout' | 'result' | 'difference'
+
+/** How the open shot is looked at. It says which pictures are wanted. */
+export const useViewing = defineStore('viewing', () => {
+  const project = useProject()
+  const opened = useOpenShot()
+  const playback = usePlayback()
+  const selected = useSelection()
+
+  const mode = ref<ViewMode>('overlay')
+  const peeking = ref(false)
+  const overlay = ref(0.3)
+  /** How much of the result lies over the plate, 0 to 1. */
+  const through = ref(1)
+  const onion = ref(true)
+  /** Which neighbours are shown around the shape, how many on either side, and how strongly. */
+  const onions = reactive({ by: 'keys' as 'keys' | 'frames', count: 1, strength: 0.5 })
+  /** Of the view alone, 1 as it is: what is made from the picture does not change. */
+  const brightness = ref(1)
+  const contrast = ref(1)
+  const loupe = ref(false)
+  const reduce = ref<Reduce>(1)
+  const quiet = ref(false)
+  /** The part or member that alone is shown, or ''. */
+  const solo = ref('')
+  /** While held, the frame before stands in for this one. */
+  const flipped = ref(false)
+  /** The part that stands still while the picture moves, and the frame on which it stood so. */
+  const steady = shallowRef<{ part: string; frame: number } | null>(null)
+
+  watch(
+    () => opened.shotId,
+    () => {
+      steady.value = null
+      solo.value = ''
+    },
+    { flush: 'sync' },
+  )
+
+  /** Parts that are drawn over the picture and can be reached there. */
+  const visible = computed(() =>
+    opened.parts.filter((one) => !one.hidden && (!solo.value || one.id === solo.value || one.member === solo.value)),
+  )
+  /** Chooses the part after or before the chosen one, in the order of the cast. */
+  function chooseNext(way: 1 | -1): void {
+    const list = visible.value
+    const at = list.findIndex((one) => one.id === selected.partId)
+    const next = list[(at + way + list.length) % list.length]
+    if (next) selected.choosePart(next)
+  }
+
+  /** The frame that is seen: the one at the playhead, or the one before it while that stands in. */
+  const seen = computed(() => Math.max(0, playback.frame - (flipped.value ? 1 : 0)))
+  /** How the picture is moved so that the steady part stands still; the identity without one. */
+  const steadying = computed<Similarity>(() => {
+    const one = steady.value && project.get('part', steady.value.part)
+    const [now, then] = one ? [opened.shape(one, seen.value), opened.shape(one, steady.value!.frame)] : []
+    return now && then ? heldStill(now, then) : identity
+  })
+  /** Holds the chosen part where it is now while the picture moves, or lets it go. */
+  function holdSteady(): void {
+    const one = selected.part
+    const { frame } = playback
+    steady.value = steady.value || !one || !opened.shape(one, frame) ? null : { part: one.id, frame }
+  }
+
+  /** What the picture shows: what is looked at as a picture of its own, else the plate. */
+  const layer = computed<ViewLayer>(() => {
+    if (peeking.value) return 'plate'
+    if (mode.value === 'result') return opened.effects.some((effect) => effect.on) ? 'result' : 'plate'
+    return mode.value === 'matte' || mode.value === 'cutout' || mode.value === 'difference' ? mode.value : 'plate'
+  })
+  /** How the result is looked at on the effects step; each is off unless turned on. */
+  const onlyChosen = ref(false)
+  const tintRegion = ref(false)
+  const clipped = ref(false)
+  const histogram = ref(false)
+  /** Where the wipe between before and after stands, 0 to 1 across the picture; null without one. */
+  const wipe = ref<number | null>(null)
+  const result = computed<ResultView>(() => ({
+    only: onlyChosen.value ? selected.effectId : '',
+    tinted: tintRegion.value ? selected.effectId : '',
+    clipped: clipped.value,
+    plate: wipe.value !== null,
+  }))
+  /** Whose matte is looked at. */
+  const matteOf = computed(() => selected.part?.member ?? '')
+  watch(
+    () => ({
+      frame: seen.value,
+      layer: layer.value,
+      member: matteOf.value,
+      strength: through.value,
+      result: result.value,
+      reduce: reduce.value,
+      from: playback.playIn,
+      to: playback.playOut,
+      playing: playback.playing,
+      shot: opened.shotId,
+    }),
+    ({ shot, ...wanted }) => {
+      if (!shot) return
+      opened.pictures.want(wanted)
+      opened.arrived++
+    },
+    { flush: 'sync', immediate: true },
+  )
+
+  return {
+    ...{ mode, peeking, overlay, through, onion, onions, brightness, contrast, loupe, reduce, quiet, solo, flipped },
+    ...{ steady, steadying, holdSteady, seen, visible, chooseNext, layer },
+    ...{ onlyChosen, tintRegion, clipped, histogram, wipe },
+  }
+})
+
+/**
+ * The motion of the plane under which a shape looks as it did: turned and shifted, but never grown, or a rod that points at
+ * the camera would blow the picture up.
+ */
+function heldStill(now: readonly number[], then: readonly number[]): Similarity {
+  const { ar, ai } = bestSimilarity(now, then)
+  const size = Math.hypot(ar, ai) || 1
+  const [tr, ti] = [ar / size, ai / size]
+  const [cx, cy] = middleOf(now)
+  const [dx, dy] = middleOf(then)
+  return { ar: tr, ai: ti, br: dx - (tr * cx - ti * cy), bi: dy - (ti * cx + tr * cy) }
+}
+
+/** Mean of the points of a shape. */
+function middleOf(points: readonly number[]): [number, number] {
+  let [x, y] = [0, 0]
+  for (let i = 0; i < points.length; i += 2) {
+    x += points[i]!
+    y += points[i + 1]!
+  }
+  return [(2 * x) / points.length, (2 * y) / points.length]
+}

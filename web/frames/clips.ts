@@ -1,0 +1,115 @@
+import * as Comlink from 'comlink'
+import type { Media } from '#core/records/types.ts'
+import { clipOf, timesOf } from './clipOf.ts'
+import type { DecodeWorker } from './decode.worker.ts'
+import type { RenderWorker } from './render.worker.ts'
+import { startDecoder } from './start.ts'
+import type { Started } from './worker.ts'
+
+/** Bytes of decoded frames that each clip keeps beside the shot's own. */
+const budget = 96 * 1024 ** 2
+/** Clips beside the shot's own that stay open at once. */
+const most = 4
+
+interface OpenClip {
+  media: Media
+  started: Started<DecodeWorker>
+  ready: Promise<void>
+}
+
+/**
+ * Decoders of clips, opened when they are asked for. Renderers reach them by ports of their own, so that a decoded frame goes
+ * from the one to the other and never through the page. A shot's own clip has a decoder to itself, which is read ahead; the
+ * same clip inserted is another one.
+ */
+export class Clips {
+  private readonly others = new Map<string, OpenClip>()
+  private own: OpenClip | null = null
+  private readonly renderers: RenderWorker[]
+  private readonly mediaOf: (id: string) => Media | null
+
+  constructor(renderers: RenderWorker[], mediaOf: (id: string) => Media | null) {
+    this.renderers = renderers
+    this.mediaOf = mediaOf
+    for (const renderer of renderers)
+      void renderer.connect(Comlink.proxy((media: string, own: boolean) => this.port(media, own)))
+  }
+
+  /** Opens a shot's own clip, in place of the one before. Throws a sentence where it can not be decoded. */
+  async openOwn(media: Media, times: number[], bytes?: number): Promise<DecodeWorker> {
+    if (this.own?.media.hash !== media.hash || this.own.media.id !== media.id) {
+      const before = this.own
+      if (before) void this.forget(before.media.id, true)
+      // The worker goes on with another clip: that is quicker than a new one.
+      const started = before?.started ?? startDecoder()
+      this.own = { media, started, ready: started.remote.open(clipOf(media, times), bytes).then(() => {}) }
+    }
+    const { started, ready } = this.own
+    try {
+      await ready
+    } catch (error) {
+      // Tried again from the start when it is next asked for.
+      if (this.own?.ready === ready) {
+        this.own = null
+        started.stop()
+      }
+      throw error
+    }
+    return started.remote
+  }
+
+  /** The decoder of the shot's own clip; null while none is open. */
+  get ownDecoder(): DecodeWorker | null {
+    return this.own?.started.remote ?? null
+  }
+
+  /** The decoder of a clip beside the shot's own, kept open for a while. Throws a sentence where it can not be had. */
+  async decoderOf(media: Media): Promise<DecodeWorker> {
+    let known = this.others.get(media.id)
+    if (!known) {
+      const started = startDecoder()
+      const ready = timesOf(media).then((times) => started.remote.open(clipOf(media, times), budget).then(() => {}))
+      known = { media, started, ready }
+      this.others.set(media.id, known)
+      const [oldest] = this.others.keys()
+      if (this.others.size > most && oldest) await this.close(oldest)
+    }
+    try {
+      await known.ready
+    } catch (error) {
+      await this.close(media.id)
+      throw error
+    }
+    return known.started.remote
+  }
+
+  stop(): void {
+    for (const { started } of this.others.values()) started.stop()
+    this.others.clear()
+    this.own?.started.stop()
+    this.own = null
+  }
+
+  /** A way for a renderer to a clip's frames. */
+  private async port(id: string, own: boolean): Promise<MessagePort> {
+    const media = this.mediaOf(id)
+    if (own && this.own?.media.id === id) await this.own.ready
+    else if (own) throw new Error('The clip was closed.')
+    else if (!media) throw new Error('The clip is not in this project any more; choose another one on its card.')
+    const decoder = own ? this.own!.started.remote : await this.decoderOf(media!)
+    const { port1, port2 } = new MessageChannel()
+    await decoder.serve(Comlink.transfer(port1, [port1]))
+    return Comlink.transfer(port2, [port2])
+  }
+
+  private async close(id: string): Promise<void> {
+    const one = this.others.get(id)
+    this.others.delete(id)
+    await this.forget(id, false)
+    one?.started.stop()
+  }
+
+  private forget(id: string, own: boolean): Promise<unknown> {
+    return Promise.all(this.renderers.map((renderer) => renderer.forget(id, own).catch(() => {})))
+  }
+}

@@ -1,0 +1,97 @@
+import * as Comlink from 'comlink'
+import type { PictureNeed } from '#core/effects/effect.ts'
+import type { Yuv } from '#core/pixels/buffers/yuv.ts'
+import type { Records } from '#core/records/records.ts'
+import type { Shot } from '#core/records/types.ts'
+
+/** What a port to a decoder answers. */
+interface Frames {
+  get(frame: number): Promise<Yuv>
+}
+/** Gives a port to a clip's frames; `own` for the shot's own clip. Rejects with a sentence where it can not be had. */
+export type AskForClip = (media: string, own: boolean) => Promise<MessagePort>
+
+/** A frame that a frame's effects are made from, as it was asked for. */
+export interface OtherFrame extends PictureNeed {
+  yuv: Yuv
+}
+/** A clip that could not be had, and why in a sentence. */
+export interface ClipTrouble {
+  media: string
+  sentence: string
+}
+
+interface Connected {
+  frames: Promise<Comlink.Remote<Frames>>
+  /** Calls under way, to be refused when the clip is put away: its port would never answer. */
+  waiting: Set<(error: Error) => void>
+}
+
+/** Decoded frames of clips for a worker, straight from their decoders. */
+export class FrameSource {
+  private ask: AskForClip | null = null
+  private readonly connected = new Map<string, Connected>()
+
+  connect(ask: AskForClip): void {
+    this.ask = ask
+    this.connected.clear()
+  }
+
+  /** A clip is put away: it is asked for anew when it is next needed. */
+  forget(media: string, own: boolean): void {
+    const name = `${own} ${media}`
+    const one = this.connected.get(name)
+    this.connected.delete(name)
+    for (const refuse of one?.waiting ?? []) refuse(new Error('The clip was closed.'))
+  }
+
+  /** A frame of a clip, counted within it. */
+  async get(media: string, own: boolean, frame: number): Promise<Yuv> {
+    const name = `${own} ${media}`
+    let one = this.connected.get(name)
+    if (!one) {
+      if (!this.ask) throw new Error('No clip is open.')
+      const frames = this.ask(media, own).then((port) => Comlink.wrap<Frames>(port))
+      this.connected.set(name, (one = { frames, waiting: new Set() }))
+      frames.catch(() => this.connected.delete(name))
+    }
+    const { frames, waiting } = one
+    return new Promise((done, refuse) => {
+      waiting.add(refuse)
+      frames
+        .then((remote) => remote.get(frame))
+        .then(done, refuse)
+        .finally(() => waiting.delete(refuse))
+    })
+  }
+
+  /** What other frames a frame of a shot needs. What can not be had is left out, and told. */
+  async others(
+    needs: readonly PictureNeed[],
+    shot: Shot,
+    records: Records,
+  ): Promise<{ frames: OtherFrame[]; troubles: ClipTrouble[] }> {
+    const troubles: ClipTrouble[] = []
+    const found = await Promise.all(
+      needs.map(async (need): Promise<OtherFrame | null> => {
+        // Of the shot's own clip the frame must be there, or the picture is not what it says.
+        if (!need.media) {
+          const frame = Math.min(shot.out - 1, Math.max(shot.in, shot.in + need.frame))
+          return { ...need, yuv: await this.get(shot.media, true, frame) }
+        }
+        const frames = records.get('media', need.media)?.frames
+        if (frames === undefined) return null
+        const frame = need.loop
+          ? ((need.frame % frames) + frames) % frames
+          : Math.min(frames - 1, Math.max(0, need.frame))
+        try {
+          return { ...need, yuv: await this.get(need.media, false, frame) }
+        } catch (error) {
+          troubles.push({ media: need.media, sentence: (error as Error).message })
+          return null
+        }
+      }),
+    )
+    return { frames: found.filter((one) => one !== null), troubles }
+  }
+}

@@ -1,0 +1,25 @@
+import type { Started } from './worker.ts'
+
+/** A worker that holds pictures of one shot: it is started when it is first needed, and another shot gets a fresh one. */
+export function shotWorker<T>(start: () => Started<T>) {
+  let running: Started<T> | null = null
+  let shot = ''
+  const stop = (): void => {
+    running?.stop()
+    running = null
+  }
+  return {
+    of(shotId: string): T {
+      if (shot !== shotId) stop()
+      shot = shotId
+      running ??= start()
+      return running.remote
+    },
+    /** The one that runs; null where none does. */
+    get running(): T | null {
+      return running?.remote ?? null
+    },
+    /** Frees it and its pictures; what is under way is given up. */
+    stop,
+  }
+}
