@@ -1,3 +1,6 @@
+/** What every feature of the interface stands on. No feature knows another: what two of them share lies below. */
+const feature = ['core', 'web/ui', 'web/project', 'web/frames', 'web/editor']
+
 /**
  * The map of the house: every room, what it holds, and which rooms it may import (its own files always). The lint holds
  * every import against it, types included; the README's tree is made from it (npm run rooms). A file belongs to the room
@@ -76,7 +79,28 @@ export const rooms = {
   'core/sound': { holds: 'loudness', uses: [] },
   'core/formats': { holds: 'names of files, rates, time codes, PNG', uses: [] },
   server: { holds: 'Express and SQLite: projects, footage by content hash, rendered files', uses: ['core'] },
-  web: { holds: 'Vue: a view per step, stores, workers that decode, render and encode', uses: ['core'] },
+  'web/ui': { holds: 'fields, menus, dialogs, words of a sentence', uses: ['core'] },
+  'web/project': { holds: 'the open project: session, outbox, tabs, the way to the server', uses: ['core', 'web/ui'] },
+  'web/frames': {
+    holds: 'pictures on their way: workers that decode, render and encode, and who asks them',
+    uses: ['core', 'web/ui', 'web/project'],
+  },
+  'web/editor': {
+    holds: 'the open shot, its playhead, selection and view; stage, sheet, settings, runs',
+    uses: ['core', 'web/ui', 'web/project', 'web/frames'],
+  },
+  'web/cast': { holds: 'members and parts', uses: feature },
+  'web/tracing': { holds: 'keys over ranges, the key plan, frames worth a look', uses: feature },
+  'web/following': { holds: 'parts followed through the picture', uses: feature },
+  'web/painting': { holds: 'mattes painted and carried', uses: feature },
+  'web/suggesting': { holds: 'shapes that detectors suggest', uses: feature },
+  'web/effects': { holds: 'cards, their settings, looks, numbers over time', uses: feature },
+  'web/footage': { holds: 'clips coming in, shots of a clip', uses: feature },
+  'web/output': { holds: 'rendered files', uses: feature },
+  'web/app': {
+    holds: 'entry, router, and a view per step that puts the features together',
+    uses: ['core', 'web'],
+  },
   kernels: { holds: 'the innermost loops once more, in AssemblyScript', uses: [] },
   'lab/support': {
     holds: 'what tests and measurements share: clips, ffmpeg, OpenCV, the application, its editor as a page object',

@@ -6,7 +6,7 @@ import { makePart } from '../shapes/make.ts'
 import { partKind } from '../shapes/registry.ts'
 import { keyedFrom, rideFrom, shapeOf, wouldCircle } from '../shapes/riding.ts'
 import type { Template } from '../shapes/templates.ts'
-import { copied } from './duplicate.ts'
+import { duplicate } from './duplicate.ts'
 
 /** Cast colours that there are. */
 const colours = 8
@@ -65,7 +65,7 @@ const siblingsOf = (records: Records, record: Member | Part): readonly (Member |
 /** The member or part once more, with its keys, behind the original; the copy of the record itself comes first. */
 export function duplicated(records: Records, record: Member | Part, newId: () => string): AnyRecord[] {
   const refs = records.withDescendants([{ type: record.type, id: record.id }])
-  const [first, ...rest] = copied(
+  const [first, ...rest] = duplicate(
     refs.map(({ type, id }) => records.get(type, id)! as AnyRecord),
     newId,
   )

@@ -7,7 +7,7 @@ import { type AnyRecord, type Effect, keyId, parentField } from '../records/type
  * The same records under new ids from `newId`, relations among them kept; what they name outside of themselves stays
  * named. What a duplicate is made of.
  */
-export function copied(records: readonly AnyRecord[], newId: () => string): AnyRecord[] {
+export function duplicate(records: readonly AnyRecord[], newId: () => string): AnyRecord[] {
   const fresh = new Map(records.map((record) => [record.id, newId()]))
   const of = (id: string) => fresh.get(id) ?? id
   return records.map((record) => {

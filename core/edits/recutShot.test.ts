@@ -6,7 +6,7 @@ import { makeKey } from '../records/make.ts'
 import { Records } from '../records/records.ts'
 import { type AnyRecord, type Key, keyId, type Shot } from '../records/types.ts'
 import { makePaintedKey, makePart } from '../shapes/make.ts'
-import { recut } from './recutShot.ts'
+import { recutShot } from './recutShot.ts'
 
 const shot: Shot = { type: 'shot', id: 's', media: 'm', name: 'Shot', order: 1, in: 10, out: 60, join: 0 }
 const key = (frame: number): Key => makeKey('p', frame, [frame, 0, 1, 1])
@@ -29,7 +29,7 @@ const all: AnyRecord[] = [
 describe('cutting a shot anew', () => {
   it('keeps keys, away ranges and curves on their picture', () => {
     const records = new Records(all)
-    records.apply(recut(records, shot, 15, 50))
+    records.apply(recutShot(records, shot, 15, 50))
     expect(records.get('shot', 's')).toMatchObject({ in: 15, out: 50 })
     // The key's first number still names the frame it was made on.
     expect(records.childrenOf('key', 'p').map((one) => one.frame - one.points[0]!)).toEqual([-5, -5, -5, -5])
@@ -42,8 +42,8 @@ describe('cutting a shot anew', () => {
   })
   it('loses nothing: cut longer again everything is where it was', () => {
     const records = new Records(all)
-    records.apply(recut(records, shot, 45, 50))
-    records.apply(recut(records, records.get('shot', 's')!, 10, 60))
+    records.apply(recutShot(records, shot, 45, 50))
+    records.apply(recutShot(records, records.get('shot', 's')!, 10, 60))
     for (const record of all) expect(records.get(record.type, record.id)).toEqual(record)
     expect([...records.values()]).toHaveLength(all.length)
   })

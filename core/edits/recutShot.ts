@@ -8,7 +8,7 @@ import { type Effect, keyId, type Shot } from '../records/types.ts'
  * its in point, so keys, away ranges and curves move along and stay on their picture; what then lies outside the
  * shot is kept, for the day it is cut longer again.
  */
-export function recut(records: Records, shot: Shot, from: number, to: number): Diff {
+export function recutShot(records: Records, shot: Shot, from: number, to: number): Diff {
   const diff: Diff = { put: [{ ...shot, in: from, out: to }], remove: [] }
   const by = shot.in - from
   if (by === 0) return diff

@@ -9,7 +9,7 @@ import type { Role } from '../records/types.ts'
 import { outlinePath, softest } from '../shapes/kinds/outline.ts'
 import { partKind, type PartKindName } from '../shapes/registry.ts'
 import { coverPolygon, type Matte, matteOf } from './coverage.ts'
-import { grown } from './grow.ts'
+import { dilate } from './dilate.ts'
 
 const slots = { oneCover: new Slot(), matte: new Slot() }
 
@@ -58,7 +58,7 @@ export function shapeMatte(
       const one = scratch.floats(slots.oneCover, data.length)
       for (const polygon of polygons) {
         coverPolygon(polygon, region, one)
-        if (Math.abs(grow) >= 0.01) grown(one, region, [polygon], grow)
+        if (Math.abs(grow) >= 0.01) dilate(one, region, [polygon], grow)
         for (let i = 0; i < data.length; i++) data[i]! += one[i]! / count
       }
     },
@@ -81,7 +81,7 @@ export function rasterMatte(raster: Raster, settings: Settings, scale: number, w
   reduceInto(raster, scale, region, data)
   if (Math.abs(grow) >= 0.01 && data.length) {
     const edges = contoursOf(raster).map((line) => line.map((v) => v * scale))
-    grown(data, region, edges, grow)
+    dilate(data, region, edges, grow)
   }
   blurDirect({ data, width: region.width, height: region.height }, sigma, scratch)
   return { ...region, data }

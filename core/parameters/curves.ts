@@ -84,7 +84,7 @@ export type Retiming = 'reverse' | 'twice' | 'half' | 'here'
  * A curve turned around in its own time, stretched to twice or half of it about its first key, or begun at `frame`. Keys
  * that fall on one frame become one, the later of them.
  */
-export function retimed<C extends Curve | ColourCurve>(curve: C, how: Retiming, frame: number): C {
+export function retimeCurve<C extends Curve | ColourCurve>(curve: C, how: Retiming, frame: number): C {
   const keys: { frame: number; ease: Ease; bend?: Bend }[] = 'keys' in curve ? curve.keys : curve.colours
   const [first, last] = [keys[0]!.frame, keys.at(-1)!.frame]
   const at = (f: number) =>

@@ -1,7 +1,7 @@
 import bezier from 'bezier-easing'
 import { describe, expect, it } from 'vitest'
 import { linearColour, to8Bit } from '../pixels/colour/transfer.ts'
-import { colourCurveAt, type Curve, curveAt, retimed } from './curves.ts'
+import { colourCurveAt, type Curve, curveAt, retimeCurve } from './curves.ts'
 import { type Drive, driven } from './drives.ts'
 import type { Parameter } from './parameters.ts'
 import { settingsSchema } from './schemas.ts'
@@ -40,15 +40,15 @@ describe('curves', () => {
     expect(numberAt({ amount: wild }, amount, 8)).toBe(50)
   })
   it('turned around twice it is the same again, and its values run backwards', () => {
-    const back = retimed(curve, 'reverse', 0)
+    const back = retimeCurve(curve, 'reverse', 0)
     for (let f = 8; f < 20; f++) expect(curveAt(back, 25 - f)).toBeCloseTo(curveAt(curve, f), 4)
-    const again = retimed(back, 'reverse', 0)
+    const again = retimeCurve(back, 'reverse', 0)
     for (let f = 4; f <= 20; f++) expect(curveAt(again, f)).toBeCloseTo(curveAt(curve, f), 6)
   })
   it('stretched, squeezed and begun elsewhere it keeps its values and one key a frame', () => {
-    expect(retimed(curve, 'twice', 0).keys.map((key) => key.frame)).toEqual([4, 12, 36, 38])
-    expect(retimed(curve, 'here', 50).keys.map((key) => key.frame)).toEqual([50, 54, 66, 67])
-    const half = retimed(
+    expect(retimeCurve(curve, 'twice', 0).keys.map((key) => key.frame)).toEqual([4, 12, 36, 38])
+    expect(retimeCurve(curve, 'here', 50).keys.map((key) => key.frame)).toEqual([50, 54, 66, 67])
+    const half = retimeCurve(
       { keys: [0, 1, 2, 3].map((frame) => ({ frame, value: frame, ease: 'straight' as const })) },
       'half',
       0,

@@ -2,7 +2,7 @@ import bezier from 'bezier-easing'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { checks } from '../checks.ts'
-import { copied, retargeted } from '../edits/duplicate.ts'
+import { duplicate, retargeted } from '../edits/duplicate.ts'
 import { effectKinds } from '../effects/catalogue.ts'
 import { makeEffect } from '../effects/make.ts'
 import { cubicBezierEasing } from '../geometry/easing.ts'
@@ -121,7 +121,7 @@ describe('easing (CSS Easing Level 1)', () => {
   })
 })
 
-describe('parts, keys and marks of the bench', () => {
+describe('parts, keys and marks', () => {
   const rider = (ride: unknown) => ({ ...part('b'), ride }) as AnyRecord
   it('take roles, styles, riding and notes, and refuse what does not fit with a sentence', () => {
     expect(() =>
@@ -154,7 +154,7 @@ describe('parts, keys and marks of the bench', () => {
     }
     const outside = { on: 'z', from: [{ part: 'z', points: [0, 0, 1, 1] }] }
     const within = { on: 'a', from: [{ part: 'a', points: [0, 0, 1, 1] }] }
-    const copies = copied(
+    const copies = duplicate(
       [member, part('a'), rider(within), { ...part('c'), ride: outside } as AnyRecord, key('a', 7)],
       () => `n${next++}`,
     )
@@ -180,7 +180,7 @@ describe('parts, keys and marks of the bench', () => {
       settings: { clip: 'clip' },
     })
     const clip = { type: 'media', id: 'clip' } as AnyRecord
-    const [media, effect] = copied([clip, insert], () => 'new') as [AnyRecord, typeof insert]
+    const [media, effect] = duplicate([clip, insert], () => 'new') as [AnyRecord, typeof insert]
     expect(media.id).toBe('new')
     expect(effect).toMatchObject({ settings: { clip: 'new' }, opacity: { of: 'new' } })
     expect(retargeted(insert, (id) => (id === 'm' ? 'other' : ''))).toMatchObject({

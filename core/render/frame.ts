@@ -402,7 +402,7 @@ export function fittedPicture(picture: Picture, size: { width: number; height: n
 }
 
 /** The scene with what is laid onto the picture, without what changes it: nothing of that is left without a plate. */
-export const lightOf = (scene: Scene): Scene => ({
+export const withoutPictureEffects = (scene: Scene): Scene => ({
   ...scene,
   effects: scene.effects.filter((effect) => effectKind(effect.kind).makes !== 'picture'),
 })
@@ -419,7 +419,7 @@ export function renderLightAlone(
   scratch: Scratch,
   others: OtherPictures = noOthers,
 ): void {
-  const region = renderFrame(lightOf(scene), frame, scale, picture, scratch, others)
+  const region = renderFrame(withoutPictureEffects(scene), frame, scale, picture, scratch, others)
   for (let y = region.y; y < region.y + region.height; y++) {
     for (let at = y * picture.width + region.x, end = at + region.width; at < end; at++) {
       const word = picture.words[at]!

@@ -33,7 +33,7 @@ export interface PartKind {
   path(points: readonly number[], settings: Settings): ClosedPath
   /** Whether it is made of pixels on each of its frames: there is no handle to it and nothing between two keys. */
   pixels?: boolean
-  /** How it is drawn on the bench where that is not its edge. */
+  /** How it is drawn in the editor where that is not its edge. */
   drawn?(points: readonly number[]): ClosedPath
   /** What of the picture is followed with it, where that is not what it encloses. */
   followed?(points: readonly number[], settings: Settings): ClosedPath

@@ -31,24 +31,24 @@ describe('A region is found where it went', () => {
   const reference = pictureOf(width, height, bright)
   const patch = new Patch(reference, square, 3, [])
   const maps: [MotionModel, Projective][] = [
-    ['shift', about(0, 1, 7.3, -4.6)],
-    ['turn', about(0.12, 1, 3.2, 5.1)],
+    ['translation', about(0, 1, 7.3, -4.6)],
+    ['rigid', about(0.12, 1, 3.2, 5.1)],
     ['similarity', about(-0.08, 1.11, -4.4, 2.7)],
     ['affine', [1.06, 0.08, -12, -0.05, 0.95, 9, 0, 0, 1]],
-    ['perspective', [1.02, 0.03, -6, -0.02, 1.03, 2, 1.5e-4, -1.2e-4, 1]],
+    ['homography', [1.02, 0.03, -6, -0.02, 1.03, 2, 1.5e-4, -1.2e-4, 1]],
   ]
   it.each(maps)('%s, within a tenth of a pixel, under grain and another light', (model, map) => {
     const moved = pictureOf(width, height, (x, y) => 0.85 * bright(x, y) + 14, map, 2, 7)
     const fit = patch.find(moved, still, model, 24)!
     expect(farthest(mappedAll(fit.map, square), mappedAll(map, square))).toBeLessThan(0.1)
-    expect(fit.alike).toBeGreaterThan(0.9)
+    expect(fit.correlation).toBeGreaterThan(0.9)
     expect(fit.light.gain).toBeCloseTo(0.85, 1)
   })
 
   it('lost track of by more than its search it is not claimed to be found', () => {
     const moved = pictureOf(width, height, texture(99), still, 2)
     const fit = patch.find(moved, still, 'similarity', 24)
-    expect(fit?.alike ?? 0).toBeLessThan(0.6)
+    expect(fit?.correlation ?? 0).toBeLessThan(0.6)
   })
 
   it('what lies over it is left out, and what nobody named is outweighed', () => {

@@ -11,22 +11,22 @@ import { type FollowPicture, type Piece, pieceOf } from './frame.ts'
  */
 
 /** How a region may move, from the stiffest on. */
-export const motionModels = ['shift', 'turn', 'similarity', 'affine', 'perspective'] as const
+export const motionModels = ['translation', 'rigid', 'similarity', 'affine', 'homography'] as const
 export type MotionModel = (typeof motionModels)[number]
-const unknowns: Record<MotionModel, number> = { shift: 2, turn: 3, similarity: 4, affine: 6, perspective: 8 }
+const unknowns: Record<MotionModel, number> = { translation: 2, rigid: 3, similarity: 4, affine: 6, homography: 8 }
 
 /** What the picture says of an alignment. */
 export interface Fit {
   /** Where places of the reference frame lie now, in plate pixels. */
   map: Projective
   /** Correlation of the region with its reference, -1 to 1, over what is seen of it. */
-  alike: number
+  correlation: number
   /** Share of the region that is seen: within the picture and not covered. */
-  seen: number
+  visible: number
   /** Share of what is seen that agrees with the reference within the noise. */
   agreeing: number
   /** Standard error of the region's edge in plate pixels, as far as noise alone goes. */
-  spread: number
+  standardError: number
   /** Brightness now is gain times that of the reference, plus offset. */
   light: Light
   /** Robust sum of squares in noise variances, and over how many pixels: what models are compared by. */
@@ -156,15 +156,15 @@ export class Patch {
       if (!target) return null
       if (k === first) {
         if (search > 0) local = searched(level, target, local, search)
-        light = lightOf(level, target, local)
+        light = gainOffset(level, target, local)
       }
       // Coarse levels say where, not how: they may not bend what they can not resolve.
-      const own = last ? model : stiffer(model, k === 0 ? 'turn' : 'affine')
+      const own = last ? model : stiffer(model, k === 0 ? 'rigid' : 'affine')
       const done = refined(level, target, local, own, light, last ? 16 : 6)
       if (!done) return null
       local = done.local
       light = done.light
-      if (last) fit = { ...done, map: composed(local, this.unframe), spread: done.spread * this.size }
+      if (last) fit = { ...done, map: composed(local, this.unframe), standardError: done.standardError * this.size }
     }
     return fit
   }
@@ -268,17 +268,17 @@ function searched(level: Level, target: Target, local: Projective, search: numbe
       if (n < t.length / 3) continue
       const vt = stt / n - (st / n) ** 2
       const vi = sii / n - (si / n) ** 2
-      const alike = (sti / n - (st * si) / (n * n)) / Math.sqrt((vt + 4) * (vi + 4))
+      const correlation = (sti / n - (st * si) / (n * n)) / Math.sqrt((vt + 4) * (vi + 4))
       // Of places that look the same the one nearest to where it is expected; a part out of sight is no gain.
       const far = reach ? Math.hypot(dx, dy) / reach : 0
-      const score = alike - 0.12 * far * far - 0.2 * (1 - n / t.length)
+      const score = correlation - 0.12 * far * far - 0.2 * (1 - n / t.length)
       if (score > best.score) best = { dx, dy, score }
     }
   return composed([1, 0, best.dx * step, 0, 1, best.dy * step, 0, 0, 1], local)
 }
 
 /** Gain and offset of the light, by means and deviations. */
-function lightOf(level: Level, target: Target, local: Projective): Light {
+function gainOffset(level: Level, target: Target, local: Projective): Light {
   const values = new Float32Array(level.x.length)
   const n = sample(level, target, local, values)
   if (n < 8) return { gain: 1, offset: 0 }
@@ -323,8 +323,8 @@ function refined(
   let { gain, offset } = startLight
   let sigma: number
   for (let round = 0; ; round++) {
-    const seen = sample(level, target, local, values)
-    if (seen < Math.max(12, n / 6)) return null
+    const visible = sample(level, target, local, values)
+    if (visible < Math.max(12, n / 6)) return null
     for (let i = 0; i < n; i++) residual[i] = values[i]! - gain * value[i]! - offset
     sigma = Math.max(leastNoise, 1.4826 * medianOfSizes(residual))
     if (round === rounds) break
@@ -388,7 +388,7 @@ function sample(level: Level, target: Target, local: Projective, values: Float32
   const [a, b, c, d, e, f, g, h, i] = local
   const [left, top] = [target.x / step + 0.5, target.y / step + 0.5]
   const [lastX, lastY] = [width - 1, height - 1]
-  let seen = 0
+  let visible = 0
   for (let k = 0; k < x.length; k++) {
     const [qx, qy] = [x[k]!, y[k]!]
     const w = 1 / ((g * qx + h * qy + i) * step)
@@ -403,9 +403,9 @@ function sample(level: Level, target: Target, local: Projective, values: Float32
     const upper = data[at]! + (data[at + 1]! - data[at]!) * u
     const lower = data[at + width]! + (data[at + width + 1]! - data[at + width]!) * u
     values[k] = upper + (lower - upper) * v
-    seen++
+    visible++
   }
-  return seen
+  return visible
 }
 
 /** Slopes of the region's value by every unknown, by the gain and by the offset: a row for each pixel. */
@@ -432,16 +432,16 @@ function jacobian(row: Float64Array, model: MotionModel, x: number, y: number, g
   row[0] = gx
   row[1] = gy
   switch (model) {
-    case 'shift':
+    case 'translation':
       return
-    case 'turn':
+    case 'rigid':
       row[2] = x * gy - y * gx
       return
     case 'similarity':
       row[2] = x * gy - y * gx
       row[3] = x * gx + y * gy
       return
-    case 'perspective': {
+    case 'homography': {
       const along = x * gx + y * gy
       row[6] = -x * along
       row[7] = -y * along
@@ -459,9 +459,9 @@ function jacobian(row: Float64Array, model: MotionModel, x: number, y: number, g
 function stepOf(model: MotionModel, p: Float64Array): Projective {
   const [tx, ty] = [p[0]!, p[1]!]
   switch (model) {
-    case 'shift':
+    case 'translation':
       return [1, 0, tx, 0, 1, ty, 0, 0, 1]
-    case 'turn': {
+    case 'rigid': {
       const [cos, sin] = [Math.cos(p[2]!), Math.sin(p[2]!)]
       return [cos, -sin, tx, sin, cos, ty, 0, 0, 1]
     }
@@ -469,7 +469,7 @@ function stepOf(model: MotionModel, p: Float64Array): Projective {
       return [1 + p[3]!, -p[2]!, tx, p[2]!, 1 + p[3]!, ty, 0, 0, 1]
     case 'affine':
       return [1 + p[2]!, p[3]!, tx, p[4]!, 1 + p[5]!, ty, 0, 0, 1]
-    case 'perspective':
+    case 'homography':
       return [1 + p[2]!, p[3]!, tx, p[4]!, 1 + p[5]!, ty, p[6]!, p[7]!, 1]
   }
 }
@@ -484,14 +484,14 @@ function judged(
 ): Omit<Fit, 'map' | 'light'> {
   const { value, gx, gy } = level
   const n = value.length
-  let [seen, agreeing, st, si, stt, sii, sti, cost, slopes] = [0, 0, 0, 0, 0, 0, 0, 0, 0]
+  let [visible, agreeing, st, si, stt, sii, sti, cost, slopes] = [0, 0, 0, 0, 0, 0, 0, 0, 0]
   const limit = tukey * leastNoise
   for (let i = 0; i < n; i++) {
     const r = residual[i]!
     if (r !== r) continue
     const t = value[i]!
     const v = r + gain * t + offset
-    seen++
+    visible++
     st += t
     si += v
     stt += t * t
@@ -502,16 +502,16 @@ function judged(
     cost += size < limit ? r * r : limit * limit
     slopes += gx[i]! * gx[i]! + gy[i]! * gy[i]!
   }
-  const vt = stt / seen - (st / seen) ** 2
-  const vi = sii / seen - (si / seen) ** 2
+  const vt = stt / visible - (st / visible) ** 2
+  const vi = sii / visible - (si / visible) ** 2
   return {
-    alike: (sti / seen - (st * si) / (seen * seen)) / Math.sqrt((vt + 1) * (vi + 1)),
-    seen: seen / n,
-    agreeing: agreeing / seen,
+    correlation: (sti / visible - (st * si) / (visible * visible)) / Math.sqrt((vt + 1) * (vi + 1)),
+    visible: visible / n,
+    agreeing: agreeing / visible,
     // Slopes of a fit of this many unknowns; neighbours are softened together, so they count as a quarter.
-    spread: (2 * sigma * Math.sqrt(unknowns[model])) / Math.sqrt(Math.max(1e-6, (gain * gain * slopes) / 2)),
+    standardError: (2 * sigma * Math.sqrt(unknowns[model])) / Math.sqrt(Math.max(1e-6, (gain * gain * slopes) / 2)),
     cost: cost / (leastNoise * leastNoise),
-    count: seen,
+    count: visible,
   }
 }
 

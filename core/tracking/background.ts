@@ -78,9 +78,9 @@ export class Backdrop {
   motion(picture: FollowPicture): CameraMotion | null {
     const known = this.motions.get(picture)
     if (known !== undefined) return known
-    const fit = this.patch.find(picture, [1, 0, 0, 0, 1, 0, 0, 0, 1], 'turn', 48)
+    const fit = this.patch.find(picture, [1, 0, 0, 0, 1, 0, 0, 0, 1], 'rigid', 48)
     // A bright prop in a dim picture outweighs the rest in a correlation; where most places agree it is the same scene.
-    const same = fit !== null && (fit.alike > 0.4 || fit.agreeing > 0.6)
+    const same = fit !== null && (fit.correlation > 0.4 || fit.agreeing > 0.6)
     const motion = fit && same ? { map: fit.map, light: fit.light } : null
     this.motions.set(picture, motion)
     return motion

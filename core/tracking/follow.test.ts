@@ -86,7 +86,7 @@ describe('Following', () => {
   })
 
   it('a point rides on the patch around it', async () => {
-    const { frames } = await follow(task({ kind: point, keys: [{ frame: 0, points: [100, 110] }], model: 'shift' }))
+    const { frames } = await follow(task({ kind: point, keys: [{ frame: 0, points: [100, 110] }], model: 'translation' }))
     for (const { frame, points } of frames) {
       const [x, y] = place(frame)
       expect(Math.hypot(points[0]! - x, points[1]! - y), `frame ${frame}`).toBeLessThan(0.25)
@@ -168,7 +168,7 @@ describe('An outline that bends', () => {
   it('keeps to its edges when its points are let go, where the whole alone falls short', async () => {
     const off = async (edgeFreedom: number) => {
       const keys = [{ frame: 0, points: outlined(0) }]
-      const { frames } = await follow(task({ frames: disc, kind: outline, keys, model: 'shift', edgeFreedom }))
+      const { frames } = await follow(task({ frames: disc, kind: outline, keys, model: 'translation', edgeFreedom }))
       const [own, known] = [frames.at(-1)!.points, outlined(8)]
       const offs = Array.from({ length: 12 }, (_, i) => {
         const [dx, dy] = [own[8 * i]! - known[8 * i]!, own[8 * i + 1]! - known[8 * i + 1]!]

@@ -22,7 +22,7 @@ export interface PlaneStart {
   covered: readonly number[][]
 }
 
-/** How alike a region must look for its reference to be trusted on its own, and from where on it is lost. */
+/** How well a region must correlate for its reference to be trusted on its own, and from where on it is lost. */
 const trusted = 0.8
 const lost = 0.45
 /** Likeness that is lost where it is expected, from which on it is searched for elsewhere. */
@@ -35,7 +35,7 @@ const credible = 0.35
 const mostReferences = 6
 
 /** Pixels a region must have for a motion so free to be picked for it: a small one would bend after its own grain. */
-const detailFor: Record<MotionModel, number> = { shift: 0, turn: 0, similarity: 0, affine: 1500, perspective: 2500 }
+const detailFor: Record<MotionModel, number> = { translation: 0, rigid: 0, similarity: 0, affine: 1500, homography: 2500 }
 /** A freer motion is picked where it leaves at most so much of what the stiffer one could not explain. */
 const worthIt = 0.92
 
@@ -56,7 +56,7 @@ export class PlaneFollower {
   private map = still
   /** How the middle of the region moved from the last frame to the one before, in plate pixels a frame. */
   private velocity: [number, number] = [0, 0]
-  private before: { picture: FollowPicture; covered: readonly number[][]; alike: number }
+  private before: { picture: FollowPicture; covered: readonly number[][]; correlation: number }
   private missed = 0
 
   constructor({ picture, region, points, model, covered }: PlaneStart) {
@@ -67,7 +67,7 @@ export class PlaneFollower {
     // A few pixels beyond the edge: the edge itself is what holds best.
     this.margin = Math.max(3, Math.min(8, 0.15 * Math.sqrt(areaOf(region))))
     this.references = [{ patch: new Patch(picture, region, this.margin, covered), map: still }]
-    this.before = { picture, covered, alike: 1 }
+    this.before = { picture, covered, correlation: 1 }
   }
 
   /** Pixels that there are to go by; with fewer than a few dozen nothing can be followed. */
@@ -99,7 +99,7 @@ export class PlaneFollower {
     this.velocity = [(to[0] - from[0]) / frames, (to[1] - from[1]) / frames]
     this.map = fit.map
     this.missed = 0
-    this.before = { picture, covered, alike: fit.alike }
+    this.before = { picture, covered, correlation: fit.correlation }
     return { points: mappedAll(fit.map, this.points), confidence }
   }
 
@@ -108,21 +108,21 @@ export class PlaneFollower {
     const newest = this.references.at(-1)!
     const search = this.reach() * Math.min(3, 1 + this.missed)
     let fit = this.at(newest, picture, expected, search, covered)
-    const gradual = fit !== null && this.before.alike - fit.alike < sudden
-    if (gradual && fit!.alike < trusted && this.missed === 0 && this.before.alike >= trusted) {
+    const gradual = fit !== null && this.before.correlation - fit.correlation < sudden
+    if (gradual && fit!.correlation < trusted && this.missed === 0 && this.before.correlation >= trusted) {
       // The reference fits no more, and the last frame was sure: from now on that one is looked for.
       const added = this.addReference()
       const other = added && this.at(added, picture, expected, search, covered)
-      if (other && (!fit || other.alike > fit.alike + 0.05)) fit = other
+      if (other && (!fit || other.correlation > fit.correlation + 0.05)) fit = other
       else if (added) this.references.pop()
     }
-    if (!fit || fit.alike < lost || fit.seen < 0.2) return null
+    if (!fit || fit.correlation < lost || fit.visible < 0.2) return null
     let unlikeFirst = 0
     if (this.references.length > 1) {
       const again = this.at(first, picture, fit.map, 0, covered)
-      unlikeFirst = Math.max(0, 0.7 - (again?.alike ?? 0))
+      unlikeFirst = Math.max(0, 0.7 - (again?.correlation ?? 0))
       // Where the first reference fits again it counts: with it no error is carried on.
-      if (again && again.alike >= trusted && this.apart(again.map, fit.map) < 4) {
+      if (again && again.correlation >= trusted && this.apart(again.map, fit.map) < 4) {
         fit = again
         this.references.length = 1
         unlikeFirst = 0
@@ -147,9 +147,9 @@ export class PlaneFollower {
     }
     // Mostly it lies where it is expected; only where it does not look so there it is searched for around.
     let fit = find(this.model, back, 0)
-    if (search > 0 && (!fit || fit.alike < this.before.alike - likelyElsewhere)) {
+    if (search > 0 && (!fit || fit.correlation < this.before.correlation - likelyElsewhere)) {
       const farther = find(this.model, back, search)
-      if (farther && (!fit || farther.alike > fit.alike + 0.02)) fit = farther
+      if (farther && (!fit || farther.correlation > fit.correlation + 0.02)) fit = farther
     }
     if (!fit || !this.auto) return fit
     for (const model of motionModels.slice(motionModels.indexOf(this.model) + 1)) {
@@ -203,10 +203,10 @@ export class PlaneFollower {
     const jump = Math.hypot(x - ex, y - ey) / Math.max(8, this.references[0]!.patch.least)
     const doubt =
       4.2 -
-      7 * (1 - fit.alike) -
-      2 * (1 - fit.seen) -
+      7 * (1 - fit.correlation) -
+      2 * (1 - fit.visible) -
       2.5 * (1 - fit.agreeing) -
-      2 * Math.min(1, fit.spread) -
+      2 * Math.min(1, fit.standardError) -
       1.5 * Math.min(1, jump) -
       0.4 * (this.references.length - 1) -
       6 * unlikeFirst

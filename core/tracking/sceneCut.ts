@@ -1,7 +1,7 @@
 import { type FollowPicture, pieceOf } from './frame.ts'
 
 /** Below this correlation, and from this difference of the histograms on (0 to 2), a picture shows something else. */
-const least = { alike: 0.35, apart: 0.5 }
+const least = { correlation: 0.35, apart: 0.5 }
 
 /**
  * Whether the picture cuts to something else from one frame to the next, or goes black: small copies hardly correlate,
@@ -27,6 +27,6 @@ export function isCut(before: FollowPicture, now: FollowPicture): boolean {
   }
   const va = saa / n - (sa / n) ** 2
   const vb = sbb / n - (sb / n) ** 2
-  const alike = (sab / n - (sa * sb) / (n * n)) / Math.sqrt((va + 1) * (vb + 1))
-  return alike < least.alike && bins.reduce((sum, v) => sum + Math.abs(v), 0) > least.apart
+  const correlation = (sab / n - (sa * sb) / (n * n)) / Math.sqrt((va + 1) * (vb + 1))
+  return correlation < least.correlation && bins.reduce((sum, v) => sum + Math.abs(v), 0) > least.apart
 }

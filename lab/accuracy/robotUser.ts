@@ -1,21 +1,21 @@
 import type { Page } from '@playwright/test'
-import { Bench } from '../support/editorPage.ts'
+import { EditorPage } from '../support/editorPage.ts'
 
-/** A hand at the bench of the running application that counts what it does: a click or a drag is one, so is a key. */
+/** A hand at the editor of the running application that counts what it does: a click or a drag is one, so is a key. */
 export class Hand {
   actions = 0
-  readonly bench: Bench
+  readonly editor: EditorPage
   private readonly page: Page
   private corner = { x: 0, y: 0, k: 1 }
 
   constructor(page: Page) {
     this.page = page
-    this.bench = new Bench(page)
+    this.editor = new EditorPage(page)
   }
 
   /** Reads where the picture lies; to be called again after a zoom. */
   async look(): Promise<void> {
-    const [a, b] = [await this.bench.at(0, 0), await this.bench.at(1000, 0)]
+    const [a, b] = [await this.editor.at(0, 0), await this.editor.at(1000, 0)]
     this.corner = { x: a.x, y: a.y, k: (b.x - a.x) / 1000 }
   }
   private at = (x: number, y: number) => [this.corner.x + x * this.corner.k, this.corner.y + y * this.corner.k] as const
@@ -55,12 +55,12 @@ export class Hand {
   /** Goes to a frame by a click on the sheet. */
   async goTo(frame: number): Promise<void> {
     this.actions++
-    await this.bench.go(frame)
-    await this.bench.frame.blur()
+    await this.editor.go(frame)
+    await this.editor.frame.blur()
   }
 
   get frame(): Promise<number> {
-    return this.bench.frame.inputValue().then(Number)
+    return this.editor.frame.inputValue().then(Number)
   }
   /** Until everything was kept and the playhead rests: the key plan answers in a moment. */
   async settle(): Promise<void> {

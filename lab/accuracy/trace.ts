@@ -74,7 +74,7 @@ async function withBench(
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
   try {
     const hand = new Hand(page)
-    await hand.bench.newProjectWith(app, file)
+    await hand.editor.newProjectWith(app, file)
     await hand.look()
     await page.getByRole('progressbar', { name: 'Frames ready' }).and(page.locator('[aria-valuenow="100"]')).waitFor()
     return await work(hand)
@@ -85,8 +85,8 @@ async function withBench(
 }
 
 const recordsOf = async (hand: Hand) => {
-  await hand.bench.page.getByText('All changes kept').waitFor()
-  return new Records((await hand.bench.records()) as unknown as AnyRecord[])
+  await hand.editor.page.getByText('All changes kept').waitFor()
+  return new Records((await hand.editor.records()) as unknown as AnyRecord[])
 }
 const farthest = (a: readonly number[], b: readonly number[], indices: readonly number[]) =>
   Math.max(...indices.map((i) => Math.hypot(a[2 * i]! - b[2 * i]!, a[2 * i + 1]! - b[2 * i + 1]!)))
@@ -97,7 +97,7 @@ const slowUntil = 48
 
 async function poleByPlan(hand: Hand, truth: Truth): Promise<Figure> {
   const at = truth.rods[0]!.points
-  const { page } = hand.bench
+  const { page } = hand.editor
   await hand.zoom(640, 360, 3)
   await place(hand, at[0]!)
   await hand.choose(/^Frames that the playhead goes on/, 'by key plan')
@@ -139,7 +139,7 @@ async function place(hand: Hand, [hx, hy, tx, ty]: number[]): Promise<void> {
   await hand.click(tx!, ty!)
 }
 const nothingPlanned = async (hand: Hand) =>
-  (await hand.bench.page.getByRole('region', { name: 'Key plan' }).getByText('Next worth keying').count()) === 0
+  (await hand.editor.page.getByRole('region', { name: 'Key plan' }).getByText('Next worth keying').count()) === 0
 
 function worstOf(records: Records, truth: number[][]): number {
   const part = records.all('part')[0]!
@@ -168,7 +168,7 @@ const nearLimb = 3
 const wanted = 0.95
 
 async function performerByPlan(hand: Hand, truth: Truth): Promise<Figure> {
-  const { page } = hand.bench
+  const { page } = hand.editor
   await page
     .getByTitle('Pictures that were read for the plan')
     .waitFor({ state: 'detached' })
@@ -246,7 +246,7 @@ async function draw(hand: Hand, nodes: number[]): Promise<void> {
 async function correct(hand: Hand, from: readonly number[], to: number[]): Promise<void> {
   const own = anchors(outline, from)
   const places = (list: readonly number[]) => own.flatMap((i) => [list[2 * i]!, list[2 * i + 1]!])
-  const k = ((await hand.bench.at(1000, 0)).x - (await hand.bench.at(0, 0)).x) / 1000
+  const k = ((await hand.editor.at(1000, 0)).x - (await hand.editor.at(0, 0)).x) / 1000
   let here = places(from)
   const { ar, ai } = bestSimilarity(here, places(to))
   const angle = Math.atan2(ai, ar)

@@ -1,19 +1,19 @@
-import { Bench, expect, test } from './fixtures.ts'
+import { EditorPage, expect, test } from './fixtures.ts'
 
 test('the rhythm of tracing: ghost, accept, drag, nudge, undo, and never an edit without a key', async ({
   page,
   demo,
 }) => {
-  const bench = new Bench(page)
-  await bench.openDemo(demo, 'Trace')
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Trace')
   const keysOf = async () =>
-    (await bench.records()).filter((r) => r.type === 'key' && r.part === 'ferry-pole-shaft') as unknown as {
+    (await editor.records()).filter((r) => r.type === 'key' && r.part === 'ferry-pole-shaft') as unknown as {
       frame: number
       points: number[]
     }[]
   const keyAt = async (frame: number) => (await keysOf()).find((one) => one.frame === frame)?.points
-  const kept = () => expect(bench.keeping).toHaveText('All changes kept')
-  const before = Number(await bench.keys.innerText())
+  const kept = () => expect(editor.keeping).toHaveText('All changes kept')
+  const before = Number(await editor.keys.innerText())
   // A frame with two more in-betweens after it, and another one farther on.
   const keyed = (await keysOf()).map((one) => one.frame).sort((x, y) => x - y)
   const roomy = keyed.flatMap((frame, i) => (keyed[i + 1]! - frame > 4 ? [frame + 1] : []))
@@ -21,13 +21,13 @@ test('the rhythm of tracing: ghost, accept, drag, nudge, undo, and never an edit
   const nextKey = (frame: number) => keyed.find((one) => one > frame)!
 
   await test.step('the ghost waits past the last key; Enter accepts it and steps on', async () => {
-    await bench.go(49)
-    await bench.frame.blur()
-    await expect(bench.cell).toHaveText('Not traced')
-    await expect(bench.hint).toContainText('Ghost follows the motion')
+    await editor.go(49)
+    await editor.frame.blur()
+    await expect(editor.cell).toHaveText('Not traced')
+    await expect(editor.hint).toContainText('Ghost follows the motion')
     await page.keyboard.press('Enter')
-    await expect(bench.frame).toHaveValue('50')
-    await expect(bench.keys).toHaveText(String(before + 1))
+    await expect(editor.frame).toHaveValue('50')
+    await expect(editor.keys).toHaveText(String(before + 1))
     await kept()
     // The swing goes on: the accepted shape is not the last key again, and keeps its length.
     const [last, accepted] = [(await keyAt(48))!, (await keyAt(49))!]
@@ -37,14 +37,14 @@ test('the rhythm of tracing: ghost, accept, drag, nudge, undo, and never an edit
   })
 
   await test.step('dragging an end of an in-between makes it a key, the whole rod too', async () => {
-    await bench.go(free)
-    await expect(bench.cell).toHaveText('In-between')
+    await editor.go(free)
+    await expect(editor.cell).toHaveText('In-between')
     const { points: a } = (await keysOf()).findLast((one) => one.frame < free)!
-    await bench.drag([a[0]!, a[1]!], [a[0]! + 30, a[1]! + 20])
-    await expect(bench.cell).toHaveText('Key')
+    await editor.drag([a[0]!, a[1]!], [a[0]! + 30, a[1]! + 20])
+    await expect(editor.cell).toHaveText('Key')
     await kept()
     const first = (await keyAt(free))!
-    await bench.drag(
+    await editor.drag(
       [(first[0]! + first[2]!) / 2, (first[1]! + first[3]!) / 2],
       [(first[0]! + first[2]!) / 2 - 40, (first[1]! + first[3]!) / 2],
     )
@@ -74,15 +74,15 @@ test('the rhythm of tracing: ghost, accept, drag, nudge, undo, and never an edit
 
   await test.step('keys jump, go, move on the sheet and come back', async () => {
     await page.keyboard.press('e')
-    await expect(bench.frame).toHaveValue(String(nextKey(free)))
+    await expect(editor.frame).toHaveValue(String(nextKey(free)))
     await page.keyboard.press('q')
-    await expect(bench.frame).toHaveValue(String(free))
-    const count = Number(await bench.keys.innerText())
+    await expect(editor.frame).toHaveValue(String(free))
+    const count = Number(await editor.keys.innerText())
     await page.keyboard.press('Delete')
-    await expect(bench.keys).toHaveText(String(count - 1))
-    await expect(bench.cell).toHaveText('In-between')
+    await expect(editor.keys).toHaveText(String(count - 1))
+    await expect(editor.cell).toHaveText('In-between')
     await page.getByRole('button', { name: /^Undo: Remove the key/ }).click()
-    await expect(bench.keys).toHaveText(String(count))
+    await expect(editor.keys).toHaveText(String(count))
 
     // Frame n lies at a known place of the sheet: 0 at 178 px, 95 at the width less 24 and 8.
     const sheet = (await page.getByTestId('sheet').boundingBox())!
@@ -92,30 +92,30 @@ test('the rhythm of tracing: ghost, accept, drag, nudge, undo, and never an edit
     await page.mouse.move(xOf(free + 1), sheet.y + 74)
     await page.mouse.move(xOf(free + 2), sheet.y + 74)
     await page.mouse.up()
-    await expect(bench.frame).toHaveValue(String(free + 2))
+    await expect(editor.frame).toHaveValue(String(free + 2))
     await kept()
     expect(await keyAt(free)).toBeUndefined()
     expect(await keyAt(free + 2)).toBeDefined()
     // Scrubbing on the ruler.
     await page.mouse.click(xOf(60), sheet.y + 12)
-    await expect(bench.frame).toHaveValue('60')
+    await expect(editor.frame).toHaveValue('60')
   })
 
   await test.step('away takes the part off a frame, and it comes back', async () => {
-    await bench.go(later)
-    await bench.frame.blur()
+    await editor.go(later)
+    await editor.frame.blur()
     await page.keyboard.press('o')
-    await expect(bench.cell).toHaveText('Away')
+    await expect(editor.cell).toHaveText('Away')
     await page.keyboard.press('o')
-    await expect(bench.cell).toHaveText(/Key|In-between/)
+    await expect(editor.cell).toHaveText(/Key|In-between/)
     await page.getByRole('button', { name: `Away from ${later} to ${nextKey(later) - 1}` }).click()
-    await expect(bench.cell).toHaveText('Away')
-    await expect(bench.hint).toContainText('Away on this frame')
+    await expect(editor.cell).toHaveText('Away')
+    await expect(editor.hint).toContainText('Away on this frame')
     await page.keyboard.press('Enter')
-    await expect(bench.frame).toHaveValue(String(later + 1))
-    await expect(bench.cell).toHaveText('Away')
+    await expect(editor.frame).toHaveValue(String(later + 1))
+    await expect(editor.cell).toHaveText('Away')
     await page.keyboard.press('a')
-    await expect(bench.cell).toHaveText('Key')
+    await expect(editor.cell).toHaveText('Key')
   })
 
   await test.step('settings of the part: typed with arithmetic, straight in-betweens, reach', async () => {
@@ -124,7 +124,7 @@ test('the rhythm of tracing: ghost, accept, drag, nudge, undo, and never an edit
     await page.getByRole('button', { name: 'In-between: arc' }).click()
     await page.getByRole('option', { name: 'straight' }).click()
     await kept()
-    const part = (await bench.records()).find((record) => record.id === 'ferry-pole-shaft')!
+    const part = (await editor.records()).find((record) => record.id === 'ferry-pole-shaft')!
     expect(part).toMatchObject({ tween: 'straight', settings: { reach: 50 } })
   })
 })
@@ -133,56 +133,56 @@ test('ways of looking: result, peek while held, zoom to crisp pixels at the poin
   page,
   demo,
 }) => {
-  const bench = new Bench(page)
-  await bench.openDemo(demo, 'Trace', 'Two poles')
-  await bench.go(30)
-  await bench.frame.blur()
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Trace', 'Two poles')
+  await editor.go(30)
+  await editor.frame.blur()
   await page.getByRole('button', { name: 'Result', exact: true }).click()
-  await bench.shows(30)
-  await expect(bench.canvas).toHaveAttribute('data-layer', 'result')
-  const rod = (await bench.records()).filter((r) => r.type === 'key' && r.part === 'keeper-pole-pole') as unknown as {
+  await editor.shows(30)
+  await expect(editor.canvas).toHaveAttribute('data-layer', 'result')
+  const rod = (await editor.records()).filter((r) => r.type === 'key' && r.part === 'keeper-pole-pole') as unknown as {
     frame: number
     points: number[]
   }[]
   const key = rod.find((one) => one.frame >= 20 && one.frame < 60)!
-  await bench.go(key.frame)
-  await bench.frame.blur()
+  await editor.go(key.frame)
+  await editor.frame.blur()
   const [x, y] = [(key.points[0]! + key.points[2]!) / 2, (key.points[1]! + key.points[3]!) / 2]
-  expect(Math.min(...(await bench.pixel(x, y)))).toBeGreaterThan(240)
+  expect(Math.min(...(await editor.pixel(x, y)))).toBeGreaterThan(240)
   await page.keyboard.down('v')
-  await expect(bench.canvas).toHaveAttribute('data-layer', 'plate')
-  await bench.shows(key.frame)
-  expect(Math.min(...(await bench.pixel(x, y)))).toBeLessThan(200)
+  await expect(editor.canvas).toHaveAttribute('data-layer', 'plate')
+  await editor.shows(key.frame)
+  expect(Math.min(...(await editor.pixel(x, y)))).toBeLessThan(200)
   await page.keyboard.up('v')
-  await expect(bench.canvas).toHaveAttribute('data-layer', 'result')
+  await expect(editor.canvas).toHaveAttribute('data-layer', 'result')
 
   // The light follows under the hand, before anything is let go.
-  const grip = await bench.at(key.points[2]!, key.points[3]!)
+  const grip = await editor.at(key.points[2]!, key.points[3]!)
   const target = [key.points[0]! - 120, key.points[1]! - 260] as const
-  const there = await bench.at(...target)
+  const there = await editor.at(...target)
   // Near the hand, where the long way from the neighbouring keys smears it least.
   const along = [key.points[0]! - 0.2 * 120, key.points[1]! - 0.2 * 260] as const
-  expect(Math.min(...(await bench.pixel(...along)))).toBeLessThan(200)
+  expect(Math.min(...(await editor.pixel(...along)))).toBeLessThan(200)
   await page.mouse.move(grip.x, grip.y)
   await page.mouse.down()
   await page.mouse.move((grip.x + there.x) / 2, (grip.y + there.y) / 2)
   await page.mouse.move(there.x, there.y)
-  await expect.poll(async () => Math.min(...(await bench.pixel(...along)))).toBeGreaterThan(220)
+  await expect.poll(async () => Math.min(...(await editor.pixel(...along)))).toBeGreaterThan(220)
   await page.keyboard.press('Escape')
   await page.mouse.up()
-  await expect.poll(async () => Math.min(...(await bench.pixel(...along)))).toBeLessThan(200)
+  await expect.poll(async () => Math.min(...(await editor.pixel(...along)))).toBeLessThan(200)
   await expect(page.getByRole('button', { name: /^Nothing to undo/ })).toBeDisabled()
 
   // The pointer stands on whole pixels of the screen: the place of the plate under it must stay there.
-  const [px, py] = [Math.round((await bench.at(x, y)).x), Math.round((await bench.at(x, y)).y)]
-  const corner = await bench.at(0, 0)
-  const k = (await bench.at(1, 0)).x - corner.x
+  const [px, py] = [Math.round((await editor.at(x, y)).x), Math.round((await editor.at(x, y)).y)]
+  const corner = await editor.at(0, 0)
+  const k = (await editor.at(1, 0)).x - corner.x
   await page.mouse.move(px, py)
   for (let i = 0; i < 14; i++) await page.mouse.wheel(0, -240)
   await expect(page.getByRole('button', { name: /Zoom \d{4} %/ })).toBeVisible()
-  const after = await bench.at((px - corner.x) / k, (py - corner.y) / k)
+  const after = await editor.at((px - corner.x) / k, (py - corner.y) / k)
   expect(Math.hypot(after.x - px, after.y - py)).toBeLessThan(1)
-  expect(await bench.canvas.evaluate((canvas) => getComputedStyle(canvas).imageRendering)).toBe('pixelated')
+  expect(await editor.canvas.evaluate((canvas) => getComputedStyle(canvas).imageRendering)).toBe('pixelated')
   await page.keyboard.press('f')
   await expect(page.getByRole('button', { name: /Zoom \d\d %/ })).toBeVisible()
 
@@ -196,8 +196,8 @@ test('ways of looking: result, peek while held, zoom to crisp pixels at the poin
 })
 
 test('a loop plays at the true rate from ready frames', async ({ page, demo }) => {
-  const bench = new Bench(page)
-  await bench.openDemo(demo, 'Effects', 'Two poles')
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Effects', 'Two poles')
   await expect(page.getByRole('progressbar', { name: 'Frames ready' })).toHaveAttribute('aria-valuenow', '100', {
     timeout: 90_000,
   })

@@ -9,7 +9,7 @@ import type { AnyRecord } from '#core/records/types.ts'
 import { renderFrame } from '#core/render/frame.ts'
 import { sceneOf } from '#core/render/scene.ts'
 import { demoMedia } from '../support/places.ts'
-import { Bench, expect, test } from './fixtures.ts'
+import { EditorPage, expect, test } from './fixtures.ts'
 
 const slots = { codes: new Slot(), plate: new Slot() }
 
@@ -17,8 +17,8 @@ test('effects: the card’s words are edited in place, numbers carry keys, nothi
   page,
   demo,
 }) => {
-  const bench = new Bench(page)
-  await bench.openDemo(demo, 'Effects')
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Effects')
   // The blade alone: what it casts and leaves behind would light the place that is looked at.
   for (const other of ['cast light', 'afterglow']) {
     await page.getByRole('button', { name: `More for this ${other}` }).click()
@@ -42,13 +42,13 @@ test('effects: the card’s words are edited in place, numbers carry keys, nothi
   await page.getByLabel('Feather of halo 5').fill('90')
   await page.getByLabel('Feather of halo 5').press('Enter')
 
-  await bench.go(40)
+  await editor.go(40)
   await page.getByRole('button', { name: 'Key Strength here' }).click()
-  await bench.go(44)
+  await editor.go(44)
   await page.getByLabel('Strength', { exact: true }).fill('0')
   await page.getByLabel('Strength', { exact: true }).press('Enter')
-  await expect(bench.keeping).toHaveText('All changes kept')
-  const effect = (await bench.records()).find(
+  await expect(editor.keeping).toHaveText('All changes kept')
+  const effect = (await editor.records()).find(
     (record) => record.type === 'effect' && record.id === 'blade-keeper',
   ) as unknown as {
     blend: string
@@ -71,19 +71,19 @@ test('effects: the card’s words are edited in place, numbers carry keys, nothi
   expect(effect.settings.halos.map((halo) => halo.feather)).toEqual([3, 10, 30, 60, 90])
 
   // Out at frame 44, burning red at 40: the canvas shows it at half size.
-  const rod = (await bench.records()).filter((r) => r.type === 'key' && r.part === 'ferry-pole-shaft') as unknown as {
+  const rod = (await editor.records()).filter((r) => r.type === 'key' && r.part === 'ferry-pole-shaft') as unknown as {
     frame: number
     points: number[]
   }[]
   const near = rod.reduce((a, b) => (Math.abs(b.frame - 44) < Math.abs(a.frame - 44) ? b : a))
   const [hx, hy, tx, ty] = near.points as [number, number, number, number]
   const at = [(hx + (tx - hx) * 0.3) / 2, (hy + (ty - hy) * 0.3) / 2] as const
-  await bench.shows(44)
-  const dark = await bench.pixel(...at)
+  await editor.shows(44)
+  const dark = await editor.pixel(...at)
   expect(Math.min(...dark)).toBeLessThan(200)
   await page.getByRole('button', { name: 'Before' }).click()
-  await bench.shows(44)
-  expect(await bench.pixel(...at)).toEqual(dark)
+  await editor.shows(44)
+  expect(await editor.pixel(...at)).toEqual(dark)
 })
 
 test('from a card to its region, to a keyed number, to a file: the surroundings go soft, the performer stays', async ({
@@ -91,8 +91,8 @@ test('from a card to its region, to a keyed number, to a file: the surroundings 
   demo,
   folder,
 }) => {
-  const bench = new Bench(page)
-  await bench.openDemo(demo, 'Effects', 'Leap')
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Effects', 'Leap')
   // What the demo has put there is taken away: this is about one card.
   for (const other of ['soften', 'grade', 'text', 'echo', 'motion blur']) {
     await page.getByRole('button', { name: `More for this ${other}` }).click()
@@ -109,19 +109,19 @@ test('from a card to its region, to a keyed number, to a file: the surroundings 
   await expect(card).toContainText('everything outside')
   await page.keyboard.press('Escape')
 
-  await bench.go(30)
+  await editor.go(30)
   await page.getByRole('button', { name: 'Key Blur here' }).click()
   await page.getByLabel('Blur', { exact: true }).last().fill('0')
   await page.getByLabel('Blur', { exact: true }).last().press('Enter')
-  await bench.go(40)
+  await editor.go(40)
   await page.getByLabel('Blur', { exact: true }).last().fill('60')
   await page.getByLabel('Blur', { exact: true }).last().press('Enter')
-  await expect(bench.keeping).toHaveText('All changes kept')
+  await expect(editor.keeping).toHaveText('All changes kept')
 
   /** Sum of differences of neighbours along a row of the half-size picture: what a blur takes away. */
   const detail = (frame: number, y: number) =>
-    bench.go(frame).then(() =>
-      bench.canvas.evaluate((canvas, row) => {
+    editor.go(frame).then(() =>
+      editor.canvas.evaluate((canvas, row) => {
         const { data } = (canvas as HTMLCanvasElement).getContext('2d')!.getImageData(0, row, 640, 1)
         let sum = 0
         for (let i = 4; i < data.length; i += 4) sum += Math.abs(data[i]! - data[i - 4]!)
@@ -130,21 +130,21 @@ test('from a card to its region, to a keyed number, to a file: the surroundings 
     )
   // Through the reeds, far from the performer.
   expect(await detail(30, 190)).toBeGreaterThan(3 * (await detail(40, 190)))
-  const middle = (await bench.records()).filter(
+  const middle = (await editor.records()).filter(
     (one) => one.type === 'key' && one.part === 'leaper-torso',
   ) as unknown as {
     frame: number
     points: number[]
   }[]
   const torso = middle.reduce((a, b) => (Math.abs(b.frame - 40) < Math.abs(a.frame - 40) ? b : a))
-  await bench.go(torso.frame)
+  await editor.go(torso.frame)
   const places = torso.points.length / 8
   const mean = (k: number) => torso.points.filter((_, i) => i % 8 === k).reduce((a, b) => a + b) / places
   const at = [mean(0) / 2, mean(1) / 2] as const
-  const after = await bench.pixel(...at)
+  const after = await editor.pixel(...at)
   await page.getByRole('button', { name: 'Before' }).click()
-  await bench.shows(torso.frame)
-  expect(await bench.pixel(...at)).toEqual(after)
+  await editor.shows(torso.frame)
+  expect(await editor.pixel(...at)).toEqual(after)
 
   // The same in the file: frames 30 and 40 of the film, decoded.
   await page.getByRole('navigation').getByRole('link', { name: 'Output' }).click()
@@ -171,8 +171,8 @@ test('a number is driven by motion: its lane shows what feeds it, and a fast tip
   page,
   demo,
 }) => {
-  const bench = new Bench(page)
-  await bench.openDemo(demo, 'Effects', 'Two poles')
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Effects', 'Two poles')
   const card = page.getByRole('article', { name: 'Blade card' }).first()
   await expect(card).toBeVisible()
   await card.click({ position: { x: 60, y: 6 } })
@@ -188,22 +188,22 @@ test('a number is driven by motion: its lane shows what feeds it, and a fast tip
   await page.getByRole('option', { name: 'tip speed' }).click()
   await drive.getByRole('textbox', { name: 'Number from' }).fill('0')
   await drive.getByRole('textbox', { name: 'Number from' }).press('Enter')
-  await expect(bench.keeping).toHaveText('All changes kept')
-  const kept = (await bench.records()).find((one) => one.id === 'shot-two-poles-3-blade') as unknown as {
+  await expect(editor.keeping).toHaveText('All changes kept')
+  const kept = (await editor.records()).find((one) => one.id === 'shot-two-poles-3-blade') as unknown as {
     settings: { strength: object }
   }
   expect(kept.settings.strength).toMatchObject({ signal: 'tipSpeed', of: 'keeper-pole', to: [0, 1] })
   // Alone and undisturbed: light of the blade over the whole picture, where it swings and where it rests.
   await page.getByRole('button', { name: 'The chosen card alone' }).click()
   const light = async (frame: number) => {
-    await bench.go(frame)
+    await editor.go(frame)
     const sum = (label: string) =>
       page
         .getByRole('button', { name: label, exact: true })
         .click()
-        .then(() => bench.shows(frame))
+        .then(() => editor.shows(frame))
         .then(() =>
-          bench.canvas.evaluate((canvas) => {
+          editor.canvas.evaluate((canvas) => {
             const { data } = (canvas as HTMLCanvasElement).getContext('2d')!.getImageData(0, 0, 640, 360)
             let all = 0
             for (let i = 0; i < data.length; i += 4) all += data[i + 2]!
@@ -220,8 +220,8 @@ test('looks: put on a member, kept with a picture, taken out as a file and broug
   demo,
   folder,
 }) => {
-  const bench = new Bench(page)
-  await bench.openDemo(demo, 'Effects', 'Two poles')
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Effects', 'Two poles')
   const cards = page.getByRole('article')
   const before = await cards.count()
   const openLooks = async () => {
@@ -237,8 +237,8 @@ test('looks: put on a member, kept with a picture, taken out as a file and broug
   await openLooks()
   await page.getByRole('textbox', { name: 'Name of the new look' }).fill('Ferry light')
   await page.getByRole('button', { name: 'Keep', exact: true }).click()
-  await expect(bench.keeping).toHaveText('All changes kept')
-  const look = (await bench.records()).find((one) => one.type === 'look') as unknown as {
+  await expect(editor.keeping).toHaveText('All changes kept')
+  const look = (await editor.records()).find((one) => one.type === 'look') as unknown as {
     preview: string
     cards: object[]
   }
@@ -268,9 +268,9 @@ test('cards are grouped, reordered, copied for another, and say so when their me
   page,
   demo,
 }) => {
-  const bench = new Bench(page)
-  await bench.openDemo(demo, 'Effects', 'Two poles')
-  const kept = () => expect(bench.keeping).toHaveText('All changes kept')
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Effects', 'Two poles')
+  const kept = () => expect(editor.keeping).toHaveText('All changes kept')
   const entry = async (card: string, name: string, nth = 0) => {
     await page
       .getByRole('button', { name: `More for this ${card}` })
@@ -287,13 +287,13 @@ test('cards are grouped, reordered, copied for another, and say so when their me
   await group.getByRole('switch').click()
   await kept()
   const lights = async () =>
-    (await bench.records()).filter((one) => one.kind === 'castLight' && one.shot === 'shot-two-poles')
+    (await editor.records()).filter((one) => one.kind === 'castLight' && one.shot === 'shot-two-poles')
   expect((await lights()).map((one) => one.on)).toEqual([false, false])
   await group.getByRole('button', { name: /^Fold/ }).click()
   await expect(page.getByRole('article', { name: 'Cast light card' }).first()).toBeHidden()
 
   await entry('contact flash', 'Copy to Jetty swing')
-  expect((await bench.records()).filter((one) => one.kind === 'flash' && one.shot === 'shot-jetty-swing')).toHaveLength(
+  expect((await editor.records()).filter((one) => one.kind === 'flash' && one.shot === 'shot-jetty-swing')).toHaveLength(
     1,
   )
 
@@ -310,7 +310,7 @@ test('cards are grouped, reordered, copied for another, and say so when their me
   await page.waitForTimeout(400)
   await page.mouse.up()
   const order = async () =>
-    (await bench.records())
+    (await editor.records())
       .filter((one) => one.type === 'effect' && one.shot === 'shot-two-poles')
       .sort((a, b) => Number(a.order) - Number(b.order))
       .map((one) => one.kind)
@@ -323,24 +323,24 @@ test('cards are grouped, reordered, copied for another, and say so when their me
   await kept()
   await page.getByRole('navigation').getByRole('link', { name: 'Effects' }).click()
   await expect(page.getByRole('article', { name: 'Blade card' }).nth(1)).toContainText('somebody who is gone')
-  const key = (await bench.records()).find(
+  const key = (await editor.records()).find(
     (one) => one.type === 'key' && one.part === 'keeper-pole-pole' && one.frame === 0,
   ) as unknown as {
     points: [number, number, number, number]
   }
-  await bench.go(0)
+  await editor.go(0)
   const [hx, hy, tx, ty] = key.points
-  expect(Math.min(...(await bench.pixel((hx + 0.7 * (tx - hx)) / 2, (hy + 0.7 * (ty - hy)) / 2)))).toBeGreaterThan(225)
+  expect(Math.min(...(await editor.pixel((hx + 0.7 * (tx - hx)) / 2, (hy + 0.7 * (ty - hy)) / 2)))).toBeGreaterThan(225)
 })
 
 test('the browser and Node draw the same frame to the same byte', async ({ page, demo }) => {
-  const bench = new Bench(page)
-  await bench.openDemo(demo, 'Effects', 'Two poles')
-  const records = new Records((await bench.records()) as unknown as AnyRecord[])
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Effects', 'Two poles')
+  const records = new Records((await editor.records()) as unknown as AnyRecord[])
   const scene = sceneOf(records, 'shot-two-poles')!
   for (const frame of [18, 24, 31]) {
-    await bench.go(frame)
-    const theirs = await bench.canvas.evaluate((canvas) => {
+    await editor.go(frame)
+    const theirs = await editor.canvas.evaluate((canvas) => {
       const { data } = (canvas as HTMLCanvasElement).getContext('2d')!.getImageData(0, 0, 640, 360)
       return [...new Uint32Array(data.buffer)]
     })

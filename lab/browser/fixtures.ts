@@ -33,4 +33,4 @@ export const test = base.extend<{ folder: string; app: App; demo: App }>({
   },
 })
 export { expect }
-export { Bench } from '../support/editorPage.ts'
+export { EditorPage } from '../support/editorPage.ts'

@@ -1,18 +1,18 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { demoMedia } from '../support/places.ts'
-import { Bench, expect, test } from './fixtures.ts'
+import { EditorPage, expect, test } from './fixtures.ts'
 
 interface KeyRecord {
   frame: number
   points: number[]
   followed: number | null
 }
-const keysOf = async (bench: Bench) =>
-  (await bench.records())
+const keysOf = async (editor: EditorPage) =>
+  (await editor.records())
     .filter((r) => r.type === 'key')
     .sort((a, b) => Number(a.frame) - Number(b.frame)) as unknown as KeyRecord[]
-const kept = (bench: Bench) => expect(bench.keeping).toHaveText('All changes kept')
+const kept = (editor: EditorPage) => expect(editor.keeping).toHaveText('All changes kept')
 const mask = join(demoMedia, 'heron-mask.mp4')
 const truth = JSON.parse(readFileSync(mask.replace('mp4', 'truth.json'), 'utf8')) as {
   outlines: { name: string; points: number[][] }[]
@@ -31,18 +31,18 @@ test('an oval placed on an eye by hand is followed on, and the frames that were 
   page,
   demo,
 }) => {
-  const bench = new Bench(page)
-  await bench.newProjectWith(demo, mask)
+  const editor = new EditorPage(page)
+  await editor.newProjectWith(demo, mask)
   const [x, y] = middleOf('right eye', 0)
   await page.keyboard.press('b')
-  await bench.click(x, y)
-  await bench.click(x + 40, y + 26)
-  await kept(bench)
-  await bench.go(0)
+  await editor.click(x, y)
+  await editor.click(x + 40, y + 26)
+  await kept(editor)
+  await editor.go(0)
   await page.keyboard.press('Shift+C')
   await expect(page.getByTestId('followed')).toContainText('frames', { timeout: 60_000 })
-  await kept(bench)
-  const keys = await keysOf(bench)
+  await kept(editor)
+  const keys = await keysOf(editor)
   expect(keys[0]).toMatchObject({ frame: 0, followed: null })
   expect(keys.length).toBeGreaterThan(36)
   for (const key of keys.slice(1, 36)) {
@@ -65,63 +65,63 @@ test('a pole is followed through its swing from one key, stops or marks where it
   page,
   demo,
 }) => {
-  const bench = new Bench(page)
-  await bench.newProjectWith(demo, swing)
+  const editor = new EditorPage(page)
+  await editor.newProjectWith(demo, swing)
   await page.keyboard.press('r')
   const [hx, hy, tx, ty] = poleAt(0)
-  await bench.click(hx, hy)
-  await bench.click(tx, ty)
-  await kept(bench)
-  await bench.go(0)
+  await editor.click(hx, hy)
+  await editor.click(tx, ty)
+  await kept(editor)
+  await editor.go(0)
   const panel = page.getByRole('region', { name: 'Follow' })
   await test.step('it stops where it is not sure: where the pole passes behind the head', async () => {
     await panel.getByRole('button', { name: /^follow/ }).click()
     await expect(page.getByText(/frames followed\. Stopped at frame \d+: it is not sure any more/)).toBeVisible({
       timeout: 120_000,
     })
-    const at = Number(await bench.frame.inputValue())
+    const at = Number(await editor.frame.inputValue())
     expect(at).toBeGreaterThan(25)
-    expect((await keysOf(bench)).at(-1)!.frame).toBe(at - 1)
+    expect((await keysOf(editor)).at(-1)!.frame).toBe(at - 1)
     await page.keyboard.press('Control+z')
-    await kept(bench)
-    expect(await keysOf(bench)).toHaveLength(1)
+    await kept(editor)
+    expect(await keysOf(editor)).toHaveLength(1)
   })
-  await bench.go(0)
+  await editor.go(0)
   await panel.getByRole('button', { name: /motion, cover/ }).click()
   await panel.getByRole('button', { name: /^Unsure: then/ }).click()
   await page.getByRole('option', { name: 'mark it and go on' }).click()
   await panel.getByRole('button', { name: /^follow/ }).click()
   await expect(page.getByTestId('followed')).toContainText('95 frames', { timeout: 120_000 })
-  await kept(bench)
-  const all = await keysOf(bench)
+  await kept(editor)
+  const all = await keysOf(editor)
   const off = all.map(poleOff).sort((a, b) => a - b)
   // A click is a pixel of the screen off, which the whole way keeps.
   expect(off[Math.floor(0.95 * off.length)]).toBeLessThan(5)
 
   await test.step('a corrected frame is a hand key; only the span up to the next hand key changes', async () => {
-    await bench.go(40)
+    await editor.go(40)
     await page.keyboard.press('Enter')
-    await bench.go(60)
-    const heel = (await keysOf(bench)).find((key) => key.frame === 60)!.points
-    await bench.drag([heel[0]!, heel[1]!], [heel[0]! + 6, heel[1]!])
-    await kept(bench)
-    const before = await keysOf(bench)
+    await editor.go(60)
+    const heel = (await keysOf(editor)).find((key) => key.frame === 60)!.points
+    await editor.drag([heel[0]!, heel[1]!], [heel[0]! + 6, heel[1]!])
+    await kept(editor)
+    const before = await keysOf(editor)
     expect(before.filter((key) => key.followed === null).map((key) => key.frame)).toEqual([0, 40, 60])
-    await bench.go(60)
+    await editor.go(60)
     await page.keyboard.press('Shift+Z')
     const at50 = before.find((key) => key.frame === 50)
     await expect
-      .poll(async () => (await keysOf(bench)).find((key) => key.frame === 50), { timeout: 120_000 })
+      .poll(async () => (await keysOf(editor)).find((key) => key.frame === 50), { timeout: 120_000 })
       .not.toEqual(at50)
-    const after = await keysOf(bench)
+    const after = await keysOf(editor)
     for (const frame of [0, 10, 39, 40, 60])
       expect(after.find((key) => key.frame === frame)).toEqual(before.find((key) => key.frame === frame))
   })
 
   await test.step('one undo takes the whole run back', async () => {
     await page.keyboard.press('Control+z')
-    await kept(bench)
-    expect((await keysOf(bench)).filter((key) => key.frame > 60)).toEqual(all.filter((key) => key.frame > 60))
+    await kept(editor)
+    expect((await keysOf(editor)).filter((key) => key.frame > 60)).toEqual(all.filter((key) => key.frame > 60))
   })
 })
 
@@ -129,19 +129,19 @@ test('what can not be followed says so in a sentence and changes nothing; a poin
   page,
   demo,
 }) => {
-  const bench = new Bench(page)
-  await bench.newProjectWith(demo, mask)
+  const editor = new EditorPage(page)
+  await editor.newProjectWith(demo, mask)
   await page.keyboard.press("'")
   const [x, y] = middleOf('right eye', 12)
-  await bench.go(12)
-  await bench.click(x, y)
-  await kept(bench)
+  await editor.go(12)
+  await editor.click(x, y)
+  await kept(editor)
 
   await test.step('forwards from before the only key', async () => {
-    await bench.go(3)
+    await editor.go(3)
     await page.keyboard.press('Shift+C')
     await expect(page.getByText('There is no key of point at frame 3 or before it')).toBeVisible()
-    expect(await keysOf(bench)).toHaveLength(1)
+    expect(await keysOf(editor)).toHaveLength(1)
   })
   await test.step('a range that was not chosen', async () => {
     const panel = page.getByRole('region', { name: 'Follow' })
@@ -149,15 +149,15 @@ test('what can not be followed says so in a sentence and changes nothing; a poin
     await page.getByRole('option', { name: 'the chosen range' }).click()
     await panel.getByRole('button', { name: /^follow/ }).click()
     await expect(page.getByText('No range is chosen')).toBeVisible()
-    expect(await keysOf(bench)).toHaveLength(1)
+    expect(await keysOf(editor)).toHaveLength(1)
   })
   await test.step('one frame on, and the playhead goes along', async () => {
-    await bench.go(12)
+    await editor.go(12)
     await page.keyboard.press('Shift+V')
-    await expect(bench.frame).toHaveValue('13')
-    await expect(bench.cell).toContainText('Followed')
-    await kept(bench)
-    const [first, second, ...more] = await keysOf(bench)
+    await expect(editor.frame).toHaveValue('13')
+    await expect(editor.cell).toContainText('Followed')
+    await kept(editor)
+    const [first, second, ...more] = await keysOf(editor)
     expect(more).toEqual([])
     const [before, after] = [middleOf('right eye', 12), middleOf('right eye', 13)]
     const moved = [second!.points[0]! - first!.points[0]!, second!.points[1]! - first!.points[1]!]
@@ -165,8 +165,8 @@ test('what can not be followed says so in a sentence and changes nothing; a poin
   })
   await test.step('accepted it is a hand key, which no run touches', async () => {
     await page.keyboard.press('Enter')
-    await kept(bench)
-    const hand = (await keysOf(bench)).map((key) => key.followed)
+    await kept(editor)
+    const hand = (await keysOf(editor)).map((key) => key.followed)
     expect(hand).toEqual([null, null])
   })
 })

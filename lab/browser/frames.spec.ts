@@ -1,7 +1,7 @@
 import { spawnSync } from 'node:child_process'
 import { join } from 'node:path'
 import { makeClip, runFfmpeg, turnByTag } from '../support/clips.ts'
-import { Bench, expect, test } from './fixtures.ts'
+import { EditorPage, expect, test } from './fixtures.ts'
 
 const [width, height, frames] = [320, 180, 60]
 /** Patches with known codes: Y, Cb, Cr in limited-range BT.709, and what the equations of BT.709 make of them. */
@@ -52,8 +52,8 @@ function encodeNumbered(file: string, ...coding: string[]): void {
 }
 
 /** The number that the shown picture tells. */
-async function toldNumber(bench: Bench): Promise<number> {
-  return bench.canvas.evaluate((canvas) => {
+async function toldNumber(editor: EditorPage): Promise<number> {
+  return editor.canvas.evaluate((canvas) => {
     const c = (canvas as HTMLCanvasElement).getContext('2d')!
     let n = 0
     for (let block = 0; block < 8; block++)
@@ -76,14 +76,14 @@ for (const [name, file, coding, tolerance] of codings) {
     folder,
   }) => {
     encodeNumbered(join(folder, file), ...coding)
-    const bench = new Bench(page)
-    await bench.newProjectWith(app, join(folder, file))
-    expect(await toldNumber(bench)).toBe(0)
+    const editor = new EditorPage(page)
+    await editor.newProjectWith(app, join(folder, file))
+    expect(await toldNumber(editor)).toBe(0)
     for (const frame of [1, 59, 30, 29, 28, 31, 5, 58]) {
-      await bench.go(frame)
-      expect(await toldNumber(bench)).toBe(frame)
+      await editor.go(frame)
+      expect(await toldNumber(editor)).toBe(frame)
     }
-    await bench.frame.blur()
+    await editor.frame.blur()
     for (const [key, frame] of [
       ['a', 57],
       ['a', 56],
@@ -94,11 +94,11 @@ for (const [name, file, coding, tolerance] of codings) {
       ['a', 58],
     ] as const) {
       await page.keyboard.press(key)
-      await bench.shows(frame)
-      expect(await toldNumber(bench)).toBe(frame)
+      await editor.shows(frame)
+      expect(await toldNumber(editor)).toBe(frame)
     }
     for (const [i, patch] of patches.entries()) {
-      const colour = await bench.pixel(54 * i + 26, 120)
+      const colour = await editor.pixel(54 * i + 26, 120)
       exact(patch).forEach((value, c) =>
         expect(Math.abs(colour[c]! - value), `${name}, patch ${i}: ${colour} for ${exact(patch)}`).toBeLessThanOrEqual(
           tolerance,
@@ -117,10 +117,10 @@ test('a clip filmed upright stands upright, as ffmpeg turns it', async ({ page, 
     ['-loglevel', 'error', '-i', turned, '-frames:v', '1', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-'],
     { maxBuffer: 2 ** 26 },
   ).stdout
-  const bench = new Bench(page)
-  await bench.newProjectWith(app, turned)
-  await expect(bench.canvas).toHaveJSProperty('width', 180)
-  const picture = await bench.canvas.evaluate((canvas) => [
+  const editor = new EditorPage(page)
+  await editor.newProjectWith(app, turned)
+  await expect(editor.canvas).toHaveJSProperty('width', 180)
+  const picture = await editor.canvas.evaluate((canvas) => [
     ...(canvas as HTMLCanvasElement).getContext('2d')!.getImageData(0, 0, 180, 320).data,
   ])
   let sum = 0
@@ -145,10 +145,10 @@ test('a clip of varying rate keeps every frame and its own times', async ({ page
     '4',
     join(folder, 'vfr.mp4'),
   )
-  const bench = new Bench(page)
-  await bench.newProjectWith(app, join(folder, 'vfr.mp4'))
+  const editor = new EditorPage(page)
+  await editor.newProjectWith(app, join(folder, 'vfr.mp4'))
   for (const frame of [0, 1, 2, 20, 39]) {
-    await bench.go(frame)
-    expect(await toldNumber(bench)).toBe(1 + Math.floor(frame / 2) * 3 + (frame % 2))
+    await editor.go(frame)
+    expect(await toldNumber(editor)).toBe(1 + Math.floor(frame / 2) * 3 + (frame % 2))
   }
 })

@@ -3,14 +3,14 @@ import { join } from 'node:path'
 import { decode } from 'fast-png'
 import { unzipSync } from 'fflate'
 import { decodeRgb, makeClip, probe, rodAt } from '../support/clips.ts'
-import { Bench, expect, test } from './fixtures.ts'
+import { EditorPage, expect, test } from './fixtures.ts'
 
 const size = { width: 640, height: 360, frames: 48 }
 
 test('from a clip that the demo does not ship to a burning blade in a file', async ({ page, app, folder }) => {
   const clip = join(folder, 'back garden.mp4')
   await makeClip(clip, { ...size, sound: true })
-  const bench = new Bench(page)
+  const editor = new EditorPage(page)
 
   await test.step('bring it in', async () => {
     await page.goto(app.address)
@@ -21,35 +21,35 @@ test('from a clip that the demo does not ship to a burning blade in a file', asy
     for (const fact of ['640 × 360', '24 fps', '48', '2.00 s', 'H.264', 'BT.709 limited', 'AAC'])
       await expect(row).toContainText(fact)
     await page.getByRole('main').getByRole('link', { name: 'Trace' }).click()
-    await bench.shows(0)
+    await editor.shows(0)
   })
 
   await test.step('trace it: heel, tip, and the playhead steps on', async () => {
     await page.getByRole('button', { name: /Frames that the playhead goes on/ }).click()
     await page.getByRole('option', { name: 'step 4', exact: true }).click()
-    await expect(bench.hint).toContainText('Click the heel')
+    await expect(editor.hint).toContainText('Click the heel')
     for (let frame = 0; frame < 48; frame += 4) {
-      await expect(bench.frame).toHaveValue(String(frame))
+      await expect(editor.frame).toHaveValue(String(frame))
       const [hx, hy, tx, ty] = rodAt(frame, size)
-      await bench.click(hx, hy)
-      await expect(bench.hint).toContainText('Click the tip')
-      await bench.click(tx, ty)
+      await editor.click(hx, hy)
+      await expect(editor.hint).toContainText('Click the tip')
+      await editor.click(tx, ty)
     }
     // The last frame: the ghost waits there; one key accepts it, a drag puts its tip right.
-    await expect(bench.frame).toHaveValue('47')
-    await expect(bench.hint).toContainText('Ghost')
+    await expect(editor.frame).toHaveValue('47')
+    await expect(editor.hint).toContainText('Ghost')
     await page.keyboard.press('Enter')
-    await expect(bench.keys).toHaveText('13')
-    const key = (await bench.records()).find((record) => record.type === 'key' && record.frame === 47) as unknown as {
+    await expect(editor.keys).toHaveText('13')
+    const key = (await editor.records()).find((record) => record.type === 'key' && record.frame === 47) as unknown as {
       points: number[]
     }
     const truth = rodAt(47, size)
-    await bench.drag([key.points[2]!, key.points[3]!], [truth[2], truth[3]])
-    await expect(bench.keeping).toHaveText('All changes kept')
+    await editor.drag([key.points[2]!, key.points[3]!], [truth[2], truth[3]])
+    await expect(editor.keeping).toHaveText('All changes kept')
   })
 
   await test.step('the in-betweens lie on the prop', async () => {
-    const keys = (await bench.records()).filter((record) => record.type === 'key') as unknown as {
+    const keys = (await editor.records()).filter((record) => record.type === 'key') as unknown as {
       frame: number
       points: number[]
     }[]
@@ -65,11 +65,11 @@ test('from a clip that the demo does not ship to a burning blade in a file', asy
     await page.getByRole('navigation').getByRole('link', { name: 'Effects' }).click()
     await page.getByRole('button', { name: 'Let Prop burn' }).click()
     await expect(page.getByRole('article', { name: 'Blade card' })).toContainText('Blade along')
-    await bench.go(20)
-    await expect(bench.canvas).toHaveAttribute('data-layer', 'result')
+    await editor.go(20)
+    await expect(editor.canvas).toHaveAttribute('data-layer', 'result')
     const [hx, hy, tx, ty] = rodAt(20, size)
     // Half size: a pixel of the picture is two of the plate.
-    expect(Math.min(...(await bench.pixel((hx + tx) / 4, (hy + ty) / 4)))).toBeGreaterThan(240)
+    expect(Math.min(...(await editor.pixel((hx + tx) / 4, (hy + ty) / 4)))).toBeGreaterThan(240)
   })
 
   await test.step('take an MP4 away', async () => {
@@ -152,8 +152,8 @@ test('a WebM holds the same frames in VP9, its sound as Opus; a render can be st
 }) => {
   const clip = join(folder, 'short.mp4')
   await makeClip(clip, { width: 320, height: 180, frames: 24, sound: true })
-  const bench = new Bench(page)
-  await bench.newProjectWith(app, clip)
+  const editor = new EditorPage(page)
+  await editor.newProjectWith(app, clip)
   await page.getByRole('navigation').getByRole('link', { name: 'Output' }).click()
   await page.getByRole('radio', { name: /WebM/ }).click()
   await page.getByRole('button', { name: /^Render/ }).click()

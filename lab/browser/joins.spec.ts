@@ -2,7 +2,7 @@ import { writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { encode } from 'fast-png'
 import { decodeRgb, makeClip, probe, runFfmpeg } from '../support/clips.ts'
-import { Bench, expect, test } from './fixtures.ts'
+import { EditorPage, expect, test } from './fixtures.ts'
 
 const size = { width: 320, height: 180 }
 /** A clip of one colour with a tone. */
@@ -31,10 +31,10 @@ test('two shots are joined: the next one takes over in the picture and in the re
   app,
   folder,
 }) => {
-  const bench = new Bench(page)
+  const editor = new EditorPage(page)
   await makeClip(join(folder, 'first.mp4'), { ...size, frames: 24, sound: true })
   plainClip(join(folder, 'second.mp4'), '0x2050c8', 22_050)
-  await bench.newProjectWith(app, join(folder, 'first.mp4'))
+  await editor.newProjectWith(app, join(folder, 'first.mp4'))
   await page.getByRole('navigation').getByRole('link', { name: 'Footage' }).click()
   await page.getByTestId('picker').setInputFiles(join(folder, 'second.mp4'))
   const first = page.getByRole('listitem', { name: 'first' })
@@ -50,20 +50,20 @@ test('two shots are joined: the next one takes over in the picture and in the re
   await page.getByRole('navigation').getByRole('link', { name: 'Effects' }).click()
   const card = page.getByRole('article', { name: 'Take over card' })
   await expect(card).toContainText('second over 8 frames')
-  await bench.go(16)
-  const before = await bench.pixel(10, 10)
+  await editor.go(16)
+  const before = await editor.pixel(10, 10)
   expect(before[2] - before[0]).toBeLessThan(40)
-  await bench.go(23)
-  near(await bench.pixel(10, 10), blue)
-  near(await bench.pixel(80, 60), blue)
+  await editor.go(23)
+  near(await editor.pixel(10, 10), blue)
+  near(await editor.pixel(80, 60), blue)
 
   // By noise some places are there before others.
   await card.getByRole('button', { name: 'By', exact: true }).click()
   await page.getByRole('option', { name: 'noise' }).click()
-  await bench.go(20)
+  await editor.go(20)
   await expect
     .poll(() =>
-      bench.canvas.evaluate((canvas) => {
+      editor.canvas.evaluate((canvas) => {
         const { data } = (canvas as HTMLCanvasElement).getContext('2d')!.getImageData(0, 0, 160, 90)
         let taken = 0
         for (let i = 0; i < data.length; i += 4) if (data[i + 2]! > 150 && data[i]! < 60) taken++
@@ -102,7 +102,7 @@ test('a still and a numbered sequence come in; the still keeps its alpha where i
   app,
   folder,
 }) => {
-  const bench = new Bench(page)
+  const editor = new EditorPage(page)
   await makeClip(join(folder, 'plate.mp4'), { ...size, frames: 12 })
   const leaf = Uint8Array.from({ length: 4 * 64 * 64 }, (_, i) => {
     const [x, c] = [(i >> 2) % 64, i % 4]
@@ -119,7 +119,7 @@ test('a still and a numbered sequence come in; the still keeps its alpha where i
     ],
     ...['-c:v', 'libvpx-vp9', '-b:v', '1M', join(folder, 'half.webm')],
   )
-  await bench.newProjectWith(app, join(folder, 'plate.mp4'))
+  await editor.newProjectWith(app, join(folder, 'plate.mp4'))
   await page.getByRole('navigation').getByRole('link', { name: 'Footage' }).click()
   await page
     .getByTestId('picker')
@@ -136,16 +136,16 @@ test('a still and a numbered sequence come in; the still keeps its alpha where i
 
   // The sequence is a shot like any, its pixels those of its files.
   await page.getByRole('listitem', { name: /^walk/ }).getByRole('link', { name: 'Trace' }).click()
-  await bench.go(2)
-  expect(await bench.pixel(100, 50)).toEqual([141, 3, 203])
+  await editor.go(2)
+  expect(await editor.pixel(100, 50)).toEqual([141, 3, 203])
 
   await page.getByRole('navigation').getByRole('link', { name: 'Footage' }).click()
   await page.getByRole('listitem', { name: 'plate' }).getByRole('link', { name: 'Trace' }).click()
   await page.getByRole('navigation').getByRole('link', { name: 'Effects' }).click()
   // Effects are looked at in half size: until then the other step's picture stands there, with other places.
-  await expect(bench.canvas).toHaveAttribute('width', '160')
-  await bench.shows(0)
-  const beside = await bench.pixel(120, 45)
+  await expect(editor.canvas).toHaveAttribute('width', '160')
+  await editor.shows(0)
+  const beside = await editor.pixel(120, 45)
   await page.getByRole('button', { name: 'Add an effect' }).first().click()
   await page.getByRole('searchbox', { name: 'Search effects' }).fill('insert')
   await page.getByRole('button', { name: /^Insert/ }).click()
@@ -153,15 +153,15 @@ test('a still and a numbered sequence come in; the still keeps its alpha where i
   await expect(card).toContainText('no clip yet')
   await card.getByRole('button', { name: 'Clip', exact: true }).click()
   await page.getByRole('option', { name: 'leaf.png' }).click()
-  await expect.poll(() => bench.pixel(40, 45)).toEqual([250, 40, 90])
-  expect(await bench.pixel(120, 45)).toEqual(beside)
+  await expect.poll(() => editor.pixel(40, 45)).toEqual([250, 40, 90])
+  expect(await editor.pixel(120, 45)).toEqual(beside)
 
   // A video with alpha likewise: its left half is there.
   await card.getByRole('button', { name: 'Clip', exact: true }).click()
   await page.getByRole('option', { name: 'half.webm' }).click()
-  await expect.poll(async () => (await bench.pixel(40, 45))[1]).toBeGreaterThan(150)
-  near(await bench.pixel(40, 45), [20, 200, 60], 6)
-  expect(await bench.pixel(120, 45)).toEqual(beside)
+  await expect.poll(async () => (await editor.pixel(40, 45))[1]).toBeGreaterThan(150)
+  near(await editor.pixel(40, 45), [20, 200, 60], 6)
+  expect(await editor.pixel(120, 45)).toEqual(beside)
 
   // Words take what their face has, and say what it has not.
   await page.getByRole('button', { name: 'Add an effect' }).first().click()
@@ -171,14 +171,14 @@ test('a still and a numbered sequence come in; the still keeps its alpha where i
   await text.fill('IIII ж')
   await text.blur()
   await expect(page.getByRole('article', { name: 'Text card' })).toContainText('has no ж; it is left out')
-  await expect(bench.keeping).toHaveText('All changes kept')
+  await expect(editor.keeping).toHaveText('All changes kept')
 })
 
 test('a number is driven by the loudness of the clip’s sound', async ({ page, app, folder }) => {
-  const bench = new Bench(page)
+  const editor = new EditorPage(page)
   const file = join(folder, 'tone.mp4')
   await makeClip(file, { ...size, frames: 24, sound: true, extra: ['-af', "volume=enable='lt(t,0.5)':volume=0"] })
-  await bench.newProjectWith(app, file)
+  await editor.newProjectWith(app, file)
   await page.getByRole('navigation').getByRole('link', { name: 'Effects' }).click()
   await page.getByRole('button', { name: 'Add an effect' }).first().click()
   await page.getByRole('searchbox', { name: 'Search effects' }).fill('fill')
@@ -193,8 +193,8 @@ test('a number is driven by the loudness of the clip’s sound', async ({ page, 
   await drive.getByRole('textbox', { name: 'Smoothing' }).fill('0')
   await drive.getByRole('textbox', { name: 'Smoothing' }).press('Enter')
   // Silence at first, then a tone.
-  await bench.go(4)
-  await expect.poll(() => bench.pixel(40, 40)).toEqual([0, 0, 0])
-  await bench.go(18)
-  await expect.poll(async () => (await bench.pixel(40, 40))[0]).toBeGreaterThan(100)
+  await editor.go(4)
+  await expect.poll(() => editor.pixel(40, 40)).toEqual([0, 0, 0])
+  await editor.go(18)
+  await expect.poll(async () => (await editor.pixel(40, 40))[0]).toBeGreaterThan(100)
 })

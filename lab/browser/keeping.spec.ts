@@ -1,14 +1,14 @@
-import { Bench, expect, test } from './fixtures.ts'
+import { EditorPage, expect, test } from './fixtures.ts'
 
 test('two tabs follow each other; a clash is explained and nothing is overwritten silently', async ({
   context,
   page,
   demo,
 }) => {
-  const first = new Bench(page)
+  const first = new EditorPage(page)
   await first.openDemo(demo, 'Trace')
   const other = await context.newPage()
-  const second = new Bench(other)
+  const second = new EditorPage(other)
   await other.goto(page.url())
   await second.shows(0)
 
@@ -42,27 +42,27 @@ test('two tabs follow each other; a clash is explained and nothing is overwritte
 })
 
 test('unsent changes survive a stopped server and a closed tab', async ({ context, page, demo }) => {
-  const bench = new Bench(page)
-  await bench.openDemo(demo, 'Trace')
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Trace')
   const address = page.url()
-  await bench.go(49)
-  await bench.frame.blur()
-  const count = Number(await bench.keys.innerText())
+  await editor.go(49)
+  await editor.frame.blur()
+  const count = Number(await editor.keys.innerText())
   await demo.stop('SIGKILL')
 
   // The rhythm goes on without the server.
   await page.keyboard.press('Enter')
   await page.keyboard.press('Enter')
   await page.keyboard.press('Enter')
-  await expect(bench.keys).toHaveText(String(count + 3))
-  await expect(bench.keeping).toHaveText('3 changes wait here')
-  await expect(bench.keeping).toHaveAttribute('title', /does not answer.*waits here/)
+  await expect(editor.keys).toHaveText(String(count + 3))
+  await expect(editor.keeping).toHaveText('3 changes wait here')
+  await expect(editor.keeping).toHaveAttribute('title', /does not answer.*waits here/)
   await page.close()
 
   await demo.start()
   const again = await context.newPage()
   await again.goto(address)
-  const reopened = new Bench(again)
+  const reopened = new EditorPage(again)
   await expect(reopened.keys).toHaveText(String(count + 3))
   await expect(reopened.keeping).toHaveText('All changes kept')
   expect(
@@ -71,14 +71,14 @@ test('unsent changes survive a stopped server and a closed tab', async ({ contex
 })
 
 test('an open tab sends what it kept as soon as the server is back', async ({ page, demo }) => {
-  const bench = new Bench(page)
-  await bench.openDemo(demo, 'Trace')
-  await bench.go(49)
-  await bench.frame.blur()
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Trace')
+  await editor.go(49)
+  await editor.frame.blur()
   await demo.stop('SIGKILL')
   await page.keyboard.press('Enter')
-  await expect(bench.keeping).toHaveText('1 change waits here')
+  await expect(editor.keeping).toHaveText('1 change waits here')
   await demo.start()
-  await expect(bench.keeping).toHaveText('All changes kept')
-  expect((await bench.records()).some((record) => record.id === 'ferry-pole-shaft@49')).toBe(true)
+  await expect(editor.keeping).toHaveText('All changes kept')
+  expect((await editor.records()).some((record) => record.id === 'ferry-pole-shaft@49')).toBe(true)
 })

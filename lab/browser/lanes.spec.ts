@@ -1,17 +1,17 @@
-import { Bench, expect, test } from './fixtures.ts'
+import { EditorPage, expect, test } from './fixtures.ts'
 
 interface Curve {
   keys: { frame: number; value: number; ease: string }[]
 }
 
 test('numbers over time: beads are dragged, spans shaped, keys removed', async ({ page, demo }) => {
-  const bench = new Bench(page)
-  await bench.openDemo(demo, 'Effects')
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Effects')
   await page.getByRole('article', { name: 'Blade card' }).click({ position: { x: 60, y: 6 } })
   const lit = async () =>
-    ((await bench.records()).find((record) => record.id === 'blade-keeper') as unknown as { settings: { lit: Curve } })
+    ((await editor.records()).find((record) => record.id === 'blade-keeper') as unknown as { settings: { lit: Curve } })
       .settings.lit
-  const kept = () => expect(bench.keeping).toHaveText('All changes kept')
+  const kept = () => expect(editor.keeping).toHaveText('All changes kept')
   // Lit length is the second lane: 66 px each below a ruler of 26; full lies near its top, none near its bottom.
   const sheet = (await page.getByTestId('sheet').boundingBox())!
   const xOf = (frame: number) => sheet.x + 178 + (frame * (sheet.width - 194)) / 95
@@ -26,7 +26,7 @@ test('numbers over time: beads are dragged, spans shaped, keys removed', async (
     await kept()
   }
   await carry([14, 1], [24, 0.5])
-  await expect(bench.frame).toHaveValue('24')
+  await expect(editor.frame).toHaveValue('24')
   const moved = await lit()
   expect(moved.keys.map((key) => key.frame)).toEqual([4, 24])
   expect(moved.keys[1]!.value).toBeCloseTo(0.5, 1)
@@ -64,7 +64,7 @@ test('numbers over time: beads are dragged, spans shaped, keys removed', async (
 })
 
 test('a shot is cut on its filmstrip, and keys stay on their picture', async ({ page, demo }) => {
-  const bench = new Bench(page)
+  const editor = new EditorPage(page)
   await page.goto(demo.address)
   await page.getByRole('link', { name: 'Open The Reed Ferry' }).click()
   const row = page.getByRole('listitem', { name: 'Jetty swing' })
@@ -81,26 +81,26 @@ test('a shot is cut on its filmstrip, and keys stay on their picture', async ({ 
   await page.keyboard.press('ArrowRight')
   await expect(row.getByLabel('In: first frame')).toHaveValue('25')
   await expect(row).toContainText('71 frames')
-  await expect(bench.keeping).toHaveText('All changes kept')
-  const keys = (await bench.records()).filter((record) => record.type === 'key' && record.part === 'ferry-pole-shaft')
+  await expect(editor.keeping).toHaveText('All changes kept')
+  const keys = (await editor.records()).filter((record) => record.type === 'key' && record.part === 'ferry-pole-shaft')
   // The last key was made on frame 48 of the clip, the first on 0: it waits outside the shot.
   expect(Math.max(...keys.map((key) => Number(key.frame)))).toBe(48 - 25)
   expect(Math.min(...keys.map((key) => Number(key.frame)))).toBe(-25)
 
   await row.getByRole('link', { name: 'Trace' }).click()
-  await bench.shows(0)
+  await editor.shows(0)
   await page.keyboard.press('End')
-  await expect(bench.frame).toHaveValue('70')
+  await expect(editor.frame).toHaveValue('70')
   // What is played can be narrowed: from here on, and back to all.
-  await bench.go(60)
-  await bench.frame.blur()
+  await editor.go(60)
+  await editor.frame.blur()
   await page.keyboard.press('[')
   const range = page.getByTitle(/^Played range/)
   await expect(range).toContainText('60 to 70')
   await page.keyboard.press('Space')
   await page.waitForTimeout(1200)
   await page.keyboard.press('Space')
-  expect(Number(await bench.frame.inputValue())).toBeGreaterThanOrEqual(60)
+  expect(Number(await editor.frame.inputValue())).toBeGreaterThanOrEqual(60)
   await page.getByRole('button', { name: 'Play all again' }).click()
   await expect(range).toHaveCount(0)
 })
@@ -109,17 +109,17 @@ test('the cast: members and parts are added, renamed, coloured and deleted; an o
   page,
   demo,
 }) => {
-  const bench = new Bench(page)
-  await bench.openDemo(demo, 'Trace')
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Trace')
   const cast = page.getByRole('region', { name: 'Cast' })
   await cast.getByRole('button', { name: 'Add to the cast' }).click()
   await page.getByRole('menuitem', { name: 'Performer, head only' }).click()
-  await expect(bench.hint).toContainText('Click the middle')
-  await bench.click(684, 440)
-  await expect(bench.hint).toContainText('Click the edge')
-  await bench.click(704, 460)
-  await expect(bench.keys).toHaveText('1')
-  await expect(bench.cell).toHaveText('Held')
+  await expect(editor.hint).toContainText('Click the middle')
+  await editor.click(684, 440)
+  await expect(editor.hint).toContainText('Click the edge')
+  await editor.click(704, 460)
+  await expect(editor.keys).toHaveText('1')
+  await expect(editor.cell).toHaveText('Held')
   await cast.getByRole('button', { name: 'More for Performer', exact: true }).click()
   await page.getByRole('menuitem', { name: 'Rename' }).click()
   await cast.getByRole('textbox').fill('Right hand')
@@ -129,8 +129,8 @@ test('the cast: members and parts are added, renamed, coloured and deleted; an o
   await cast.getByRole('button', { name: 'More for Right hand' }).click()
   await page.getByRole('menuitem', { name: 'Add a rod' }).click()
   await expect(cast.getByRole('button', { name: 'rod rod' })).toHaveAttribute('aria-pressed', 'true')
-  await expect(bench.keeping).toHaveText('All changes kept')
-  expect((await bench.records()).find((record) => record.name === 'Right hand')).toMatchObject({
+  await expect(editor.keeping).toHaveText('All changes kept')
+  expect((await editor.records()).find((record) => record.name === 'Right hand')).toMatchObject({
     kind: 'performer',
     colour: 5,
   })
@@ -139,16 +139,16 @@ test('the cast: members and parts are added, renamed, coloured and deleted; an o
   await cast.getByRole('button', { name: 'head oval' }).last().click()
   await page.getByRole('button', { name: 'matte, riding, ends' }).click()
   await page.getByRole('switch', { name: 'Hold at the ends' }).click()
-  await expect(bench.cell).toHaveText('Not traced')
+  await expect(editor.cell).toHaveText('Not traced')
 
   await cast.getByRole('button', { name: 'More for Right hand' }).click()
   await page.getByRole('menuitem', { name: 'Delete' }).click()
   await expect(cast.getByText('Right hand')).toHaveCount(0)
   await page.getByRole('button', { name: 'Undo: Delete Right hand' }).click()
   await expect(cast.getByText('Right hand')).toBeVisible()
-  await expect(bench.keeping).toHaveText('All changes kept')
+  await expect(editor.keeping).toHaveText('All changes kept')
   expect(
-    (await bench.records()).filter(
+    (await editor.records()).filter(
       (record) => record.type === 'key' && String(record.part).length > 0 && record.frame === 0,
     ).length,
   ).toBeGreaterThanOrEqual(5)

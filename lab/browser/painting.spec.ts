@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { coverAt, type PackedRaster, rasterFrom } from '#core/pixels/buffers/raster.ts'
 import { demoMedia } from '../support/places.ts'
-import { Bench, expect, test } from './fixtures.ts'
+import { EditorPage, expect, test } from './fixtures.ts'
 
 interface KeyRecord {
   id: string
@@ -50,10 +50,10 @@ const body = [
   'left boot',
 ]
 
-async function stroke(bench: Bench, places: [number, number][], shift = false): Promise<void> {
-  const { page } = bench
+async function stroke(editor: EditorPage, places: [number, number][], shift = false): Promise<void> {
+  const { page } = editor
   const way = []
-  for (const [x, y] of places) way.push(await bench.at(x, y))
+  for (const [x, y] of places) way.push(await editor.at(x, y))
   await page.mouse.move(way[0]!.x, way[0]!.y)
   if (shift) await page.keyboard.down('Shift')
   await page.mouse.down()
@@ -61,10 +61,10 @@ async function stroke(bench: Bench, places: [number, number][], shift = false): 
   await page.mouse.up()
   if (shift) await page.keyboard.up('Shift')
 }
-const kept = (bench: Bench) => expect(bench.keeping).toHaveText('All changes kept')
-const recordsOf = async (bench: Bench, type: string) =>
-  (await bench.records()).filter((record) => record.type === type) as unknown as KeyRecord[]
-const answered = (bench: Bench) => expect(bench.hint).not.toContainText('Looking at', { timeout: 60_000 })
+const kept = (editor: EditorPage) => expect(editor.keeping).toHaveText('All changes kept')
+const recordsOf = async (editor: EditorPage, type: string) =>
+  (await editor.records()).filter((record) => record.type === type) as unknown as KeyRecord[]
+const answered = (editor: EditorPage) => expect(editor.hint).not.toContainText('Looking at', { timeout: 60_000 })
 /** Pixels of the performer that a matte covers more than half. */
 const covers = ({ matte }: KeyRecord, [x, y]: [number, number]) => coverAt(rasterFrom(matte!), x, y) > 0.5
 
@@ -72,41 +72,41 @@ test('a performer is painted with two strokes, carried, corrected, locked, and m
   page,
   demo,
 }) => {
-  const bench = new Bench(page)
-  await bench.newProjectWith(demo, leap)
+  const editor = new EditorPage(page)
+  await editor.newProjectWith(demo, leap)
   await page.keyboard.press('/')
-  await expect(bench.hint).toContainText('Stroke what is wanted')
+  await expect(editor.hint).toContainText('Stroke what is wanted')
 
   // One stroke of what is not wanted alone says so, and nothing is made.
-  await stroke(bench, around(0), true)
+  await stroke(editor, around(0), true)
   await expect(page.getByText('That is not wanted. Now stroke what is.')).toBeVisible({ timeout: 60_000 })
-  await kept(bench)
-  expect(await recordsOf(bench, 'key')).toHaveLength(0)
+  await kept(editor)
+  expect(await recordsOf(editor, 'key')).toHaveLength(0)
   await stroke(
-    bench,
+    editor,
     body.map((name) => middleOf(name, 0)),
   )
-  await answered(bench)
-  await expect(bench.cell).toHaveText('Painted')
-  await kept(bench)
-  const [first] = await recordsOf(bench, 'key')
+  await answered(editor)
+  await expect(editor.cell).toHaveText('Painted')
+  await kept(editor)
+  const [first] = await recordsOf(editor, 'key')
   for (const name of ['head', 'torso', 'left shin']) expect(covers(first!, middleOf(name, 0)), name).toBe(true)
   expect(covers(first!, around(0)[0]!)).toBe(false)
 
   // A stroke and its answer are one step back, and forth.
   await page.keyboard.press('Control+z')
-  await expect(bench.cell).toHaveText('No matte')
+  await expect(editor.cell).toHaveText('No matte')
   await page.keyboard.press('Control+Shift+z')
-  await expect(bench.cell).toHaveText('Painted')
+  await expect(editor.cell).toHaveText('Painted')
 
   // Carried over a chosen few frames: stopped halfway it keeps what is done.
   await page.keyboard.press('Shift+C')
-  await expect(bench.hint).toContainText('Carrying')
-  await expect.poll(async () => Number(await bench.frame.inputValue()), { timeout: 120_000 }).toBeGreaterThan(4)
+  await expect(editor.hint).toContainText('Carrying')
+  await expect.poll(async () => Number(await editor.frame.inputValue()), { timeout: 120_000 }).toBeGreaterThan(4)
   await page.keyboard.press('Escape')
   await expect(page.getByTestId('carried')).toBeVisible({ timeout: 60_000 })
-  await kept(bench)
-  const keys = (await recordsOf(bench, 'key')).sort((a, b) => a.frame - b.frame)
+  await kept(editor)
+  const keys = (await recordsOf(editor, 'key')).sort((a, b) => a.frame - b.frame)
   expect(keys.length).toBeGreaterThan(4)
   expect(keys[0]).toMatchObject({ frame: 0, followed: null, matte: first!.matte })
   for (const key of keys.slice(1)) {
@@ -115,60 +115,60 @@ test('a performer is painted with two strokes, carried, corrected, locked, and m
   }
 
   // A correction is a painted frame of its own; the ones beside it come anew by one key.
-  await bench.go(3)
-  await expect(bench.cell).toContainText('Carried')
+  await editor.go(3)
+  await expect(editor.cell).toContainText('Carried')
   await page.keyboard.press('/')
-  await stroke(bench, [middleOf('head', 3), middleOf('torso', 3)])
-  await answered(bench)
-  await expect(bench.cell).toHaveText('Painted')
+  await stroke(editor, [middleOf('head', 3), middleOf('torso', 3)])
+  await answered(editor)
+  await expect(editor.cell).toHaveText('Painted')
   await page.keyboard.press('Shift+Z')
-  await expect(bench.hint).toContainText('carry anew', { timeout: 120_000 })
-  await kept(bench)
-  const after = (await recordsOf(bench, 'key')).sort((a, b) => a.frame - b.frame)
+  await expect(editor.hint).toContainText('carry anew', { timeout: 120_000 })
+  await kept(editor)
+  const after = (await recordsOf(editor, 'key')).sort((a, b) => a.frame - b.frame)
   expect(after.map((key) => key.frame)).toEqual(keys.map((key) => key.frame))
   expect(after[0]!.matte).toEqual(first!.matte)
   expect(after[3]!.followed).toBeNull()
 
   // Locked it stays as it is, whatever the hand does.
   await page.getByRole('button', { name: 'lock', exact: true }).click()
-  await stroke(bench, [middleOf('head', 3), middleOf('torso', 3)])
+  await stroke(editor, [middleOf('head', 3), middleOf('torso', 3)])
   await expect(page.getByText('is locked; unlock it')).toBeVisible()
-  await kept(bench)
-  expect((await recordsOf(bench, 'stroke')).filter((one) => one.frame === 3)).toHaveLength(1)
+  await kept(editor)
+  expect((await recordsOf(editor, 'stroke')).filter((one) => one.frame === 3)).toHaveLength(1)
   await page.getByRole('button', { name: 'unlock', exact: true }).click()
 
   // An outline of few points with keys where the matte is.
   await page.getByRole('button', { name: 'make an outline of it' }).click()
   await expect(page.getByRole('button', { name: /matte outline/ }).first()).toBeVisible({ timeout: 30_000 })
-  await kept(bench)
-  const parts = (await bench.records()).filter((record) => record.type === 'part')
+  await kept(editor)
+  const parts = (await editor.records()).filter((record) => record.type === 'part')
   const outline = parts.find((part) => part.kind === 'outline')!
-  const nodes = (await bench.records()).filter((record) => record.type === 'key' && record.part === outline.id)
+  const nodes = (await editor.records()).filter((record) => record.type === 'key' && record.part === outline.id)
   expect(nodes).toHaveLength(after.length)
   expect(new Set(nodes.map((key) => (key.points as number[]).length)).size).toBe(1)
   expect((nodes[0]!.points as number[]).length / 8).toBeLessThan(70)
 })
 
 test('an effect lies within a painted matte, and away from it nothing changes', async ({ page, demo }) => {
-  const bench = new Bench(page)
-  await bench.newProjectWith(demo, leap)
+  const editor = new EditorPage(page)
+  await editor.newProjectWith(demo, leap)
   await page.keyboard.press('/')
   await stroke(
-    bench,
+    editor,
     body.map((name) => middleOf(name, 0)),
   )
-  await answered(bench)
-  await stroke(bench, around(0), true)
-  await answered(bench)
-  await expect(bench.cell).toHaveText('Painted')
+  await answered(editor)
+  await stroke(editor, around(0), true)
+  await answered(editor)
+  await expect(editor.cell).toHaveText('Painted')
   const [inside, outside] = [middleOf('torso', 0), [60, 60] as [number, number]]
   /** Colour at a place of the plate, at whatever size the picture is worked at. */
   const at = async ([x, y]: [number, number]) => {
-    const share = (await bench.canvas.evaluate((canvas) => (canvas as HTMLCanvasElement).width)) / 1280
-    return bench.pixel(Math.floor(x * share), Math.floor(y * share))
+    const share = (await editor.canvas.evaluate((canvas) => (canvas as HTMLCanvasElement).width)) / 1280
+    return editor.pixel(Math.floor(x * share), Math.floor(y * share))
   }
   await page.keyboard.press('7')
-  await expect(bench.canvas).toHaveAttribute('data-layer', 'matte')
+  await expect(editor.canvas).toHaveAttribute('data-layer', 'matte')
   await expect.poll(() => at(inside)).toEqual([255, 255, 255])
   expect(await at(outside)).toEqual([0, 0, 0])
   await page.getByRole('navigation').getByRole('link', { name: 'Effects' }).click()
@@ -180,10 +180,10 @@ test('an effect lies within a painted matte, and away from it nothing changes', 
   await card.getByRole('checkbox', { name: 'Performer' }).check()
   await page.keyboard.press('Escape')
   await page.keyboard.press('4')
-  await expect(bench.canvas).toHaveAttribute('data-layer', 'plate')
+  await expect(editor.canvas).toHaveAttribute('data-layer', 'plate')
   const plate = [await at(inside), await at(outside)]
   await page.keyboard.press('9')
-  await expect(bench.canvas).toHaveAttribute('data-layer', 'result')
+  await expect(editor.canvas).toHaveAttribute('data-layer', 'result')
   const far = (a: number[], b: number[]) => Math.max(...a.map((v, i) => Math.abs(v - b[i]!)))
   await expect.poll(async () => far(await at(inside), plate[0]!), { timeout: 20_000 }).toBeGreaterThan(20)
   await expect.poll(async () => far(await at(outside), plate[1]!)).toBe(0)

@@ -4,7 +4,7 @@ import { flatten, isNear } from '#core/geometry/path.ts'
 import { coverAt, type PackedRaster, rasterFrom } from '#core/pixels/buffers/raster.ts'
 import { outline } from '#core/shapes/kinds/outline.ts'
 import { handPlaces, makeHand } from '../support/drawnHand.ts'
-import { Bench, expect, test } from './fixtures.ts'
+import { EditorPage, expect, test } from './fixtures.ts'
 
 /**
  * A photograph of Eileen Collins by NASA, in the public domain; it comes with scikit-image and Debian's python3-skimage as
@@ -52,11 +52,11 @@ test('people and faces of a photograph are found on this machine, and a click ca
   test.setTimeout(240_000)
   const clip = join(folder, 'drift.mp4')
   makeDrift(clip)
-  const bench = new Bench(page)
+  const editor = new EditorPage(page)
   const asked: string[] = []
   page.on('request', (request) => asked.push(request.url()))
-  await bench.newProjectWith(app, clip)
-  const records = async () => (await bench.records()) as unknown as Kept[]
+  await editor.newProjectWith(app, clip)
+  const records = async () => (await editor.records()) as unknown as Kept[]
   const keysOf = async (name: string) => {
     const all = await records()
     const part = all.find((record) => record.type === 'part' && record.name === name)!
@@ -80,7 +80,7 @@ test('people and faces of a photograph are found on this machine, and a click ca
   expect(asked.filter((url) => !url.startsWith(app.address) && !/^(blob|data):/.test(url))).toEqual([])
 
   await face.click({ position: { x: 4, y: 4 } })
-  await expect(bench.keeping).toHaveText('All changes kept')
+  await expect(editor.keeping).toHaveText('All changes kept')
   for (const [name, [ox, oy, ix, iy]] of Object.entries(corners)) {
     const [key] = await keysOf(name)
     expect(key).toMatchObject({ frame: 0, followed: null })
@@ -99,7 +99,7 @@ test('people and faces of a photograph are found on this machine, and a click ca
   await looked()
   await face.click({ position: { x: 4, y: 4 } })
   await looked()
-  await expect(bench.keeping).toHaveText('All changes kept')
+  await expect(editor.keeping).toHaveText('All changes kept')
   const keys = await keysOf('left eye')
   expect(keys.map((key) => key.frame)).toEqual(expect.arrayContaining([0, 16]))
   expect(keys.length).toBeLessThanOrEqual(3)
@@ -112,7 +112,7 @@ test('people and faces of a photograph are found on this machine, and a click ca
   // A person becomes a painted matte, found anew on some frames and carried over the rest.
   await person.click({ position: { x: 4, y: 60 } })
   await expect(page.getByTestId('carried')).toBeVisible({ timeout: 120_000 })
-  await expect(bench.keeping).toHaveText('All changes kept')
+  await expect(editor.keeping).toHaveText('All changes kept')
   const mattes = await keysOf('matte')
   expect(mattes).toHaveLength(frames)
   const covers = ({ matte }: Kept, [x, y]: [number, number]) => coverAt(rasterFrom(matte!), x, y) > 0.5
@@ -142,8 +142,8 @@ test('a hand becomes an outline around its fingers; what is less sure than asked
   test.setTimeout(120_000)
   const clip = join(folder, 'hand.mp4')
   makeHand(clip)
-  const bench = new Bench(page)
-  await bench.newProjectWith(app, clip)
+  const editor = new EditorPage(page)
+  await editor.newProjectWith(app, clip)
   await page.getByRole('button', { name: 'Suggestions' }).click()
   for (const what of ['people', 'faces']) await page.getByRole('checkbox', { name: what }).uncheck()
   const sure = page.getByLabel('Sure from').last()
@@ -154,9 +154,9 @@ test('a hand becomes an outline around its fingers; what is less sure than asked
   await sure.fill('20')
   await sure.press('Enter')
   await page.getByRole('button', { name: /^Cast Hand/ }).click({ position: { x: 4, y: 4 } })
-  await expect(bench.cell).toHaveText('Key')
-  await expect(bench.keeping).toHaveText('All changes kept')
-  const records = (await bench.records()) as unknown as Kept[]
+  await expect(editor.cell).toHaveText('Key')
+  await expect(editor.keeping).toHaveText('All changes kept')
+  const records = (await editor.records()) as unknown as Kept[]
   expect(records.find((record) => record.type === 'member')).toMatchObject({ kind: 'hand', name: 'Hand' })
   const [key] = records.filter((record) => record.type === 'key')
   const edge = flatten(outline.path(key!.points, {}), 0.2)

@@ -1,18 +1,18 @@
 import type { Page } from '@playwright/test'
-import { Bench, expect, test } from './fixtures.ts'
+import { EditorPage, expect, test } from './fixtures.ts'
 
 interface KeyRecord {
   frame: number
   points: number[]
   tween: string
 }
-const keysOf = async (bench: Bench, part: string) =>
-  (await bench.records())
+const keysOf = async (editor: EditorPage, part: string) =>
+  (await editor.records())
     .filter((r) => r.type === 'key' && r.part === part)
     .sort((a, b) => Number(a.frame) - Number(b.frame)) as unknown as KeyRecord[]
-const kept = (bench: Bench) => expect(bench.keeping).toHaveText('All changes kept')
-const partNamed = async (bench: Bench, name: string) =>
-  (await bench.records()).find((r) => r.type === 'part' && r.name === name) as
+const kept = (editor: EditorPage) => expect(editor.keeping).toHaveText('All changes kept')
+const partNamed = async (editor: EditorPage, name: string) =>
+  (await editor.records()).find((r) => r.type === 'part' && r.name === name) as
     { id: string; role: string; hidden: boolean; order: number; ride: object | null } | undefined
 /** Middle of a frame's column on the sheet, and of the nth lane below the motion lane. */
 async function sheetPlaces(page: Page, length: number) {
@@ -40,44 +40,44 @@ test('an outline: drawn, refused with two points, its points inserted, deleted a
   page,
   demo,
 }) => {
-  const bench = new Bench(page)
-  await bench.openDemo(demo, 'Trace')
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Trace')
   await page.getByRole('button', { name: 'head oval' }).click()
   await page.keyboard.press('k')
-  await bench.click(560, 330)
-  await bench.click(650, 330)
-  await bench.click(560, 331)
+  await editor.click(560, 330)
+  await editor.click(650, 330)
+  await editor.click(560, 331)
   await expect(page.getByText('An outline needs at least 3 points to close; this one has two.')).toBeVisible()
-  await bench.drag([660, 520], [655, 560])
-  await bench.click(545, 520)
-  await bench.click(561, 332)
-  await kept(bench)
-  const part = (await partNamed(bench, 'outline'))!
-  expect(nodes((await keysOf(bench, part.id))[0]!)).toBe(4)
+  await editor.drag([660, 520], [655, 560])
+  await editor.click(545, 520)
+  await editor.click(561, 332)
+  await kept(editor)
+  const part = (await partNamed(editor, 'outline'))!
+  expect(nodes((await keysOf(editor, part.id))[0]!)).toBe(4)
   await expect(page.getByRole('button', { name: 'Choose and move' })).toHaveAttribute('aria-pressed', 'true')
 
   await test.step('a second key; what changes the number of points changes both', async () => {
-    await bench.go(10)
-    await bench.frame.blur()
+    await editor.go(10)
+    await editor.frame.blur()
     await page.keyboard.press('ArrowRight')
-    await kept(bench)
-    const edge = await bench.at(606, 330)
+    await kept(editor)
+    const edge = await editor.at(606, 330)
     await page.mouse.dblclick(edge.x, edge.y)
-    await kept(bench)
-    expect((await keysOf(bench, part.id)).map(nodes)).toEqual([5, 5])
+    await kept(editor)
+    expect((await keysOf(editor, part.id)).map(nodes)).toEqual([5, 5])
     await page.keyboard.press('.')
-    await kept(bench)
+    await kept(editor)
     await page.keyboard.press('Delete')
-    await kept(bench)
-    expect((await keysOf(bench, part.id)).map(nodes)).toEqual([4, 4])
+    await kept(editor)
+    expect((await keysOf(editor, part.id)).map(nodes)).toEqual([4, 4])
     await page.keyboard.press('Control+z')
-    await kept(bench)
-    expect((await keysOf(bench, part.id)).map(nodes)).toEqual([5, 5])
+    await kept(editor)
+    expect((await keysOf(editor, part.id)).map(nodes)).toEqual([5, 5])
   })
 
   await test.step('it keeps three points at least', async () => {
     await page.keyboard.press('Control+a')
-    await expect(bench.hint).toContainText('5 points chosen')
+    await expect(editor.hint).toContainText('5 points chosen')
     await page.keyboard.press('Delete')
     await expect(page.getByText('An outline keeps at least 3 points')).toBeVisible()
   })
@@ -85,20 +85,20 @@ test('an outline: drawn, refused with two points, its points inserted, deleted a
   await test.step('matte in black and white, cut-out, and a part that cuts', async () => {
     await page.keyboard.press('Escape')
     await page.keyboard.press('7')
-    await expect(bench.canvas).toHaveAttribute('data-layer', 'matte')
-    await bench.shows(10)
-    expect(await bench.pixel(600, 450)).toEqual([255, 255, 255])
-    expect(await bench.pixel(300, 200)).toEqual([0, 0, 0])
+    await expect(editor.canvas).toHaveAttribute('data-layer', 'matte')
+    await editor.shows(10)
+    expect(await editor.pixel(600, 450)).toEqual([255, 255, 255])
+    expect(await editor.pixel(300, 200)).toEqual([0, 0, 0])
     await page.getByRole('button', { name: 'matte, riding, ends' }).click()
     await page.getByRole('button', { name: 'In the matte: adds to it' }).click()
     await page.getByRole('option', { name: 'cuts from it' }).click()
-    await bench.shows(10)
-    expect(await bench.pixel(600, 450)).toEqual([0, 0, 0])
-    await kept(bench)
-    expect((await partNamed(bench, 'outline'))!.role).toBe('cut')
+    await editor.shows(10)
+    expect(await editor.pixel(600, 450)).toEqual([0, 0, 0])
+    await kept(editor)
+    expect((await partNamed(editor, 'outline'))!.role).toBe('cut')
     await page.keyboard.press('8')
-    await bench.shows(10)
-    const board = await bench.pixel(300, 200)
+    await editor.shows(10)
+    const board = await editor.pixel(300, 200)
     expect(board[0]).toBe(board[1])
     expect([62, 92]).toContain(board[0])
   })
@@ -111,13 +111,13 @@ test('an outline: drawn, refused with two points, its points inserted, deleted a
       const a = (i / 60) * 2 * Math.PI
       return [1000 + 90 * Math.cos(a), 300 + 60 * Math.sin(a)] as const
     })
-    const places = await Promise.all(round.map((place) => bench.at(...place)))
+    const places = await Promise.all(round.map((place) => editor.at(...place)))
     await page.mouse.move(places[0]!.x, places[0]!.y)
     await page.mouse.down()
     for (const { x, y } of places) await page.mouse.move(x, y)
     await page.mouse.up()
-    await kept(bench)
-    const [stroke] = await keysOf(bench, (await partNamed(bench, 'outline 2'))!.id)
+    await kept(editor)
+    const [stroke] = await keysOf(editor, (await partNamed(editor, 'outline 2'))!.id)
     expect(nodes(stroke!)).toBeLessThanOrEqual(9)
     bounds(stroke!.points).forEach((v, i) => expect(Math.abs(v - [910, 240, 1090, 360][i]!)).toBeLessThan(14))
   })
@@ -127,19 +127,19 @@ test('points are chosen by box, moved, turned and grown in their frame, mirrored
   page,
   demo,
 }) => {
-  const bench = new Bench(page)
-  await bench.openDemo(demo, 'Trace', 'Heron mask')
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Trace', 'Heron mask')
   await page.getByRole('button', { name: 'mask outline' }).click()
   await page.keyboard.press('w')
-  const part = (await partNamed(bench, 'mask'))!
-  const keyAt = async (frame: number) => (await keysOf(bench, part.id)).find((key) => key.frame === frame)!
+  const part = (await partNamed(editor, 'mask'))!
+  const keyAt = async (frame: number) => (await keysOf(editor, part.id)).find((key) => key.frame === frame)!
   const before = await keyAt(0)
   const [left, top, , bottom] = bounds(before.points) as [number, number, number, number]
 
-  await bench.drag([left - 60, (top + bottom) / 2], [left + 110, bottom + 20])
-  await expect(bench.hint).toContainText('points chosen')
+  await editor.drag([left - 60, (top + bottom) / 2], [left + 110, bottom + 20])
+  await expect(editor.hint).toContainText('points chosen')
   await page.keyboard.press('Shift+ArrowLeft')
-  await kept(bench)
+  await kept(editor)
   const nudged = await keyAt(0)
   const moved = nudged.points.flatMap((v, i) => (i % 8 === 0 ? [Math.round(v - before.points[i]!)] : []))
   expect(moved.filter((v) => v === -10).length).toBeGreaterThan(1)
@@ -151,9 +151,9 @@ test('points are chosen by box, moved, turned and grown in their frame, mirrored
     await expect(page.getByTestId('selection-frame')).toBeVisible()
     const [l, t, r, b] = bounds((await keyAt(0)).points) as [number, number, number, number]
     // The frame stands 14 px of the screen off the points.
-    const room = 14_000 / ((await bench.at(1000, 0)).x - (await bench.at(0, 0)).x)
-    await bench.drag([r + room, (t + b) / 2], [r + room - 40, (t + b) / 2])
-    await kept(bench)
+    const room = 14_000 / ((await editor.at(1000, 0)).x - (await editor.at(0, 0)).x)
+    await editor.drag([r + room, (t + b) / 2], [r + room - 40, (t + b) / 2])
+    await kept(editor)
     const [l2, , r2] = bounds((await keyAt(0)).points) as [number, number, number, number]
     // Grown about its middle: both sides come in alike, a little less than the grip, which lies farther out.
     expect(r2 - r).toBeLessThan(-30)
@@ -161,8 +161,8 @@ test('points are chosen by box, moved, turned and grown in their frame, mirrored
     expect(l2 - l + (r2 - r)).toBeCloseTo(0, -1)
     await page.getByRole('button', { name: 'Frame’s sides: stretch' }).click()
     await page.getByRole('option', { name: 'bend' }).click()
-    await bench.drag([(l2 + r2) / 2, t - room], [(l2 + r2) / 2, t - room - 30])
-    await kept(bench)
+    await editor.drag([(l2 + r2) / 2, t - room], [(l2 + r2) / 2, t - room - 30])
+    await kept(editor)
     expect(bounds((await keyAt(0)).points)[1]! - t).toBeCloseTo(-30, -1)
     await page.keyboard.press('Escape')
     await expect(page.getByTestId('selection-frame')).toHaveCount(0)
@@ -172,20 +172,20 @@ test('points are chosen by box, moved, turned and grown in their frame, mirrored
     const one = await keyAt(0)
     await page.keyboard.press('y')
     await page.keyboard.press('y')
-    await kept(bench)
+    await kept(editor)
     ;(await keyAt(0)).points.forEach((v, i) => expect(v).toBeCloseTo(one.points[i]!, 1))
   })
 
   await test.step('a shape goes to another frame; one with other points says why not', async () => {
     await page.keyboard.press('Control+c')
     const shape = await keyAt(0)
-    await bench.go(7)
-    await bench.frame.blur()
+    await editor.go(7)
+    await editor.frame.blur()
     await page.keyboard.press('Control+v')
-    await kept(bench)
+    await kept(editor)
     expect((await keyAt(7)).points).toEqual(shape.points)
     await page.keyboard.press('i')
-    await kept(bench)
+    await kept(editor)
     expect(await keyAt(7)).toBeUndefined()
     await page.getByRole('button', { name: 'left eye outline' }).click()
     await page.keyboard.press('Control+v')
@@ -204,19 +204,19 @@ test('edits over time: all keys at once, fading, a range moved, stretched, thinn
   page,
   demo,
 }) => {
-  const bench = new Bench(page)
-  await bench.openDemo(demo, 'Trace', 'Two poles')
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Trace', 'Two poles')
   const pole = 'keeper-pole-pole'
   await page.getByRole('button', { name: 'pole rod' }).click()
-  const before = await keysOf(bench, pole)
+  const before = await keysOf(editor, pole)
 
   await test.step('a nudge on all keys shifts the whole track', async () => {
     await page.getByRole('button', { name: 'Edits count on: this frame' }).click()
     await page.getByRole('option', { name: 'all keys' }).click()
-    await bench.frame.blur()
+    await editor.frame.blur()
     await page.keyboard.press('Shift+ArrowDown')
-    await kept(bench)
-    const after = await keysOf(bench, pole)
+    await kept(editor)
+    const after = await keysOf(editor, pole)
     expect(after.length).toBe(before.length)
     after.forEach((key, i) => {
       expect(key.points[1]! - before[i]!.points[1]!).toBeCloseTo(10, 2)
@@ -229,11 +229,11 @@ test('edits over time: all keys at once, fading, a range moved, stretched, thinn
     await page.keyboard.press(';')
     await page.keyboard.press(';')
     await expect(page.getByRole('button', { name: 'Edits count on: fading out' })).toBeVisible()
-    await bench.go(36)
-    await bench.frame.blur()
+    await editor.go(36)
+    await editor.frame.blur()
     await page.keyboard.press('Shift+ArrowDown')
-    await kept(bench)
-    const after = await keysOf(bench, pole)
+    await kept(editor)
+    const after = await keysOf(editor, pole)
     const shift = (frame: number) => {
       const [a, b] = [before, after].map((list) => list.find((key) => key.frame === frame)?.points[1])
       return a === undefined || b === undefined ? null : b - a
@@ -259,13 +259,13 @@ test('edits over time: all keys at once, fading, a range moved, stretched, thinn
     const inside = before.filter((key) => key.frame >= 30 && key.frame <= 45)
     const first = inside[0]!.frame
     await dragBetween(page, [sheet.x(first), sheet.y(0)], [sheet.x(first + 2), sheet.y(0)])
-    await kept(bench)
-    const after = await keysOf(bench, pole)
+    await kept(editor)
+    const after = await keysOf(editor, pole)
     for (const key of inside) expect(after.find((one) => one.frame === key.frame + 2)?.points).toEqual(key.points)
     expect(new Set(after.map((key) => key.frame)).size).toBe(after.length)
     await page.keyboard.press('Control+z')
-    await kept(bench)
-    expect(await keysOf(bench, pole)).toEqual(before)
+    await kept(editor)
+    expect(await keysOf(editor, pole)).toEqual(before)
   })
 
   await test.step('its end is drawn out: the keys spread', async () => {
@@ -273,35 +273,35 @@ test('edits over time: all keys at once, fading, a range moved, stretched, thinn
     const inside = before.filter((key) => key.frame >= 30 && key.frame <= 40)
     const half = (sheet.x(1) - sheet.x(0)) / 2
     await dragBetween(page, [sheet.x(40) + half, sheet.y(0)], [sheet.x(50), sheet.y(0)])
-    await kept(bench)
-    const after = await keysOf(bench, pole)
+    await kept(editor)
+    const after = await keysOf(editor, pole)
     for (const key of inside)
       expect(after.some((one) => one.frame === 30 + (key.frame - 30) * 2 && one.points[0] === key.points[0])).toBe(true)
     await page.keyboard.press('Control+z')
-    await kept(bench)
+    await kept(editor)
   })
 
   await test.step('spans get a style of their own; keys that are not needed go; the rest is removed', async () => {
     await sweep(0, 71)
     await panel.getByRole('button', { name: 'Spans: as the part' }).click()
     await page.getByRole('option', { name: 'eased' }).click()
-    await kept(bench)
-    expect((await keysOf(bench, pole)).every((key) => key.tween === 'eased')).toBe(true)
+    await kept(editor)
+    expect((await keysOf(editor, pole)).every((key) => key.tween === 'eased')).toBe(true)
     await page.keyboard.press('Control+z')
     await panel.getByRole('textbox', { name: 'Within' }).fill('12')
     await panel.getByRole('textbox', { name: 'Within' }).press('Enter')
     await panel.getByRole('button', { name: 'Thin out' }).click()
     await expect(page.getByText(/\d+ of \d+ keys were not needed/)).toBeVisible()
-    await kept(bench)
-    const thinner = await keysOf(bench, pole)
+    await kept(editor)
+    const thinner = await keysOf(editor, pole)
     expect(thinner.length).toBeLessThan(before.length)
     expect([thinner[0]!.frame, thinner.at(-1)!.frame]).toEqual([0, 71])
     await panel.getByRole('button', { name: 'Remove keys' }).click()
-    await kept(bench)
-    expect(await keysOf(bench, pole)).toEqual([])
+    await kept(editor)
+    expect(await keysOf(editor, pole)).toEqual([])
     await page.getByRole('button', { name: /^Undo: Remove \d+ keys/ }).click()
-    await kept(bench)
-    expect((await keysOf(bench, pole)).length).toBe(thinner.length)
+    await kept(editor)
+    expect((await keysOf(editor, pole)).length).toBe(thinner.length)
   })
 })
 
@@ -309,60 +309,60 @@ test('the key plan leads from frame to frame, the checks find what slipped, and 
   page,
   demo,
 }) => {
-  const bench = new Bench(page)
-  await bench.openDemo(demo, 'Trace')
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Trace')
   await page.getByRole('button', { name: 'shaft rod' }).click()
   const plan = page.getByRole('region', { name: 'Key plan' })
   await expect(plan).toContainText('Next worth keying: frame 95, the last frame', { timeout: 30_000 })
   await expect(plan.getByTitle('Pictures that were read for the plan')).toHaveCount(0, { timeout: 60_000 })
-  await bench.frame.blur()
+  await editor.frame.blur()
   await page.keyboard.press('p')
-  await expect(bench.frame).toHaveValue('95')
-  const count = Number(await bench.keys.innerText())
-  await bench.click(700, 430)
-  await bench.click(1110, 520)
-  await expect(bench.keys).toHaveText(String(count + 1))
+  await expect(editor.frame).toHaveValue('95')
+  const count = Number(await editor.keys.innerText())
+  await editor.click(700, 430)
+  await editor.click(1110, 520)
+  await expect(editor.keys).toHaveText(String(count + 1))
   // Now there is an in-between over the whole swing, and it is far off somewhere in it.
   await expect(plan).toContainText(/frame (49|5\d|6\d|7\d|8\d|9[0-4]), /)
   const left = Number(/\d+/.exec(await page.getByTestId('plan-left').innerText())![0])
   await page.keyboard.press('p')
-  await expect(bench.frame).not.toHaveValue('95')
-  const first = Number(await bench.frame.inputValue())
+  await expect(editor.frame).not.toHaveValue('95')
+  const first = Number(await editor.frame.inputValue())
   expect(first).toBeGreaterThan(48)
 
   await test.step('looked at and left alone, it is not proposed again; the playhead can go by the plan', async () => {
     await page.keyboard.press('p')
-    await expect(bench.frame).not.toHaveValue(String(first))
-    const second = Number(await bench.frame.inputValue())
+    await expect(editor.frame).not.toHaveValue(String(first))
+    const second = Number(await editor.frame.inputValue())
     await expect
       .poll(async () => Number(/\d+/.exec(await page.getByTestId('plan-left').innerText())![0]))
       .toBeLessThan(left)
     await page.getByRole('button', { name: /^Frames that the playhead goes on/ }).click()
     await page.getByRole('option', { name: 'by key plan' }).click()
-    await bench.frame.blur()
+    await editor.frame.blur()
     await page.keyboard.press('Enter')
-    await expect(bench.keys).toHaveText(String(count + 2))
-    await expect.poll(async () => Number(await bench.frame.inputValue())).not.toBe(second)
+    await expect(editor.keys).toHaveText(String(count + 2))
+    await expect.poll(async () => Number(await editor.frame.inputValue())).not.toBe(second)
   })
 
   await test.step('a frame that slipped is found, one click away, and gone when it is mended', async () => {
-    await bench.openDemo(demo, 'Trace', 'Two poles')
+    await editor.openDemo(demo, 'Trace', 'Two poles')
     const list = page.getByRole('region', { name: 'Worth a look' })
     await page.getByRole('button', { name: 'pole rod' }).click()
     for (const frame of [38, 39, 41, 42]) {
-      await bench.go(frame)
-      await bench.frame.blur()
+      await editor.go(frame)
+      await editor.frame.blur()
       await page.keyboard.press('Enter')
     }
-    await bench.go(40)
-    await bench.frame.blur()
+    await editor.go(40)
+    await editor.frame.blur()
     await page.keyboard.press('1')
     for (let i = 0; i < 6; i++) await page.keyboard.press('Shift+ArrowUp')
-    await bench.go(0)
+    await editor.go(0)
     const finding = list.getByRole('button', { name: /^40 pole jumps \d+ px/ })
     await finding.click({ timeout: 20_000 })
-    await expect(bench.frame).toHaveValue('40')
-    await bench.frame.blur()
+    await expect(editor.frame).toHaveValue('40')
+    await editor.frame.blur()
     await page.keyboard.press('Delete')
     await expect(finding).toHaveCount(0)
   })
@@ -374,8 +374,8 @@ test('the key plan leads from frame to frame, the checks find what slipped, and 
     const box = (await chart.boundingBox())!
     await page.waitForTimeout(500)
     await page.mouse.click(box.x + box.width * 0.6, box.y + box.height / 2)
-    await expect(bench.frame).toBeVisible()
-    const frame = Number(await bench.frame.inputValue())
+    await expect(editor.frame).toBeVisible()
+    const frame = Number(await editor.frame.inputValue())
     expect(frame).toBeGreaterThan(36)
     expect(frame).toBeLessThan(48)
   })
@@ -385,52 +385,52 @@ test('ways of looking while tracing: difference, frame before, loupe, held still
   page,
   demo,
 }) => {
-  const bench = new Bench(page)
-  await bench.openDemo(demo, 'Trace', 'Two poles')
-  await bench.go(22)
-  await bench.frame.blur()
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Trace', 'Two poles')
+  await editor.go(22)
+  await editor.frame.blur()
   await page.keyboard.press('0')
-  await expect(bench.canvas).toHaveAttribute('data-layer', 'difference')
-  await bench.shows(22)
-  const key = (await keysOf(bench, 'keeper-pole-pole')).find((one) => one.frame >= 20)!
-  const still = await bench.pixel(30, 30)
+  await expect(editor.canvas).toHaveAttribute('data-layer', 'difference')
+  await editor.shows(22)
+  const key = (await keysOf(editor, 'keeper-pole-pole')).find((one) => one.frame >= 20)!
+  const still = await editor.pixel(30, 30)
   expect(Math.max(...still)).toBeLessThan(90)
   await page.keyboard.press('6')
   await page.keyboard.down('x')
-  await bench.shows(21)
-  await expect(bench.frame).toHaveValue('22')
+  await editor.shows(21)
+  await expect(editor.frame).toHaveValue('22')
   await page.keyboard.up('x')
-  await bench.shows(22)
+  await editor.shows(22)
 
   await page.keyboard.press('z')
-  const over = await bench.at(640, 300)
+  const over = await editor.at(640, 300)
   await page.mouse.move(over.x, over.y)
   await expect(page.getByTestId('loupe')).toBeVisible()
   await page.keyboard.press('z')
 
   // Held still, the heel stays on its place of the screen while the picture moves under it.
   await page.getByRole('button', { name: 'pole rod' }).click()
-  await bench.go(key.frame)
-  await bench.frame.blur()
-  const transform = () => bench.canvas.evaluate((canvas) => (canvas as HTMLElement).style.transform)
+  await editor.go(key.frame)
+  await editor.frame.blur()
+  const transform = () => editor.canvas.evaluate((canvas) => (canvas as HTMLElement).style.transform)
   const before = await transform()
   await page.keyboard.press('h')
   for (let i = 0; i < 8; i++) await page.keyboard.press('d')
-  await bench.shows(key.frame + 8)
+  await editor.shows(key.frame + 8)
   expect(await transform()).toContain('rotate')
   await page.keyboard.press('h')
   expect(await transform()).toBe(before)
 
   await page.keyboard.press('=')
-  expect(await bench.canvas.evaluate((canvas) => (canvas as HTMLElement).style.filter)).toBe(
+  expect(await editor.canvas.evaluate((canvas) => (canvas as HTMLElement).style.filter)).toBe(
     'brightness(1.25) contrast(1)',
   )
   await page.keyboard.press('-')
 })
 
 test('keys are given away, kept over a reload and reset; undo says where it begins', async ({ page, demo }) => {
-  const bench = new Bench(page)
-  await bench.openDemo(demo, 'Trace')
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Trace')
   await page.keyboard.press('Shift+?')
   const dialog = page.getByRole('dialog')
   await dialog.getByRole('button', { name: 'Key for: Step on', exact: true }).click()
@@ -439,25 +439,25 @@ test('keys are given away, kept over a reload and reset; undo says where it begi
   await page.keyboard.press('e')
   await expect(dialog).toContainText('"Next key" had that key and has none now.')
   await page.reload()
-  await bench.shows(0)
+  await editor.shows(0)
   await page.keyboard.press('e')
-  await expect(bench.frame).toHaveValue('1')
+  await expect(editor.frame).toHaveValue('1')
   await page.keyboard.press('d')
-  await expect(bench.frame).toHaveValue('1')
+  await expect(editor.frame).toHaveValue('1')
   await expect(page.getByRole('button', { name: 'Nothing to undo since this page was opened' })).toBeDisabled()
   await page.keyboard.press('Shift+?')
   await dialog.getByRole('button', { name: 'Reset all' }).click()
   await dialog.getByRole('button', { name: 'Close', exact: true }).click()
   await page.keyboard.press('d')
-  await expect(bench.frame).toHaveValue('2')
+  await expect(editor.frame).toHaveValue('2')
 })
 
 test('parts ride, hide, stand alone, are copied, moved in the list and marked; circles are refused', async ({
   page,
   demo,
 }) => {
-  const bench = new Bench(page)
-  await bench.openDemo(demo, 'Trace')
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Trace')
   const cast = page.getByRole('region', { name: 'Cast' })
   const setting = async (label: string, option: string) => {
     await page.getByRole('button', { name: new RegExp(`^${label}: `) }).click()
@@ -465,12 +465,12 @@ test('parts ride, hide, stand alone, are copied, moved in the list and marked; c
   }
   await cast.getByRole('button', { name: 'brim oval' }).click()
   await page.getByRole('button', { name: 'matte, riding, ends' }).click()
-  const before = (await keysOf(bench, 'keeper-brim')).at(-1)!
+  const before = (await keysOf(editor, 'keeper-brim')).at(-1)!
   await setting('Rides on', 'head')
-  await kept(bench)
-  expect((await partNamed(bench, 'brim'))!.ride).toMatchObject({ on: 'keeper-head' })
+  await kept(editor)
+  expect((await partNamed(editor, 'brim'))!.ride).toMatchObject({ on: 'keeper-head' })
   // Its keys are kept relative to the head now, and it lies where it lay.
-  const after = (await keysOf(bench, 'keeper-brim')).at(-1)!
+  const after = (await keysOf(editor, 'keeper-brim')).at(-1)!
   expect(after.points).not.toEqual(before.points)
   await cast.getByRole('button', { name: 'head oval' }).click()
   await page.getByRole('button', { name: /^Rides on: / }).click()
@@ -479,24 +479,24 @@ test('parts ride, hide, stand alone, are copied, moved in the list and marked; c
 
   await test.step('what carries it takes it along', async () => {
     await cast.getByRole('button', { name: 'head oval' }).click()
-    await bench.frame.blur()
-    const own = await keysOf(bench, 'keeper-brim')
+    await editor.frame.blur()
+    const own = await keysOf(editor, 'keeper-brim')
     for (let i = 0; i < 4; i++) await page.keyboard.press('Shift+ArrowRight')
-    await kept(bench)
-    expect(await keysOf(bench, 'keeper-brim')).toEqual(own)
+    await kept(editor)
+    expect(await keysOf(editor, 'keeper-brim')).toEqual(own)
   })
 
   await test.step('hidden, alone, duplicated, moved in the list', async () => {
     await cast.getByRole('button', { name: 'crown oval' }).hover()
     await cast.getByRole('button', { name: 'Hide crown' }).click()
-    await kept(bench)
-    expect((await partNamed(bench, 'crown'))!.hidden).toBe(true)
+    await kept(editor)
+    expect((await partNamed(editor, 'crown'))!.hidden).toBe(true)
     await cast.getByRole('button', { name: 'head oval' }).hover()
     await cast.getByRole('button', { name: 'More for head' }).click()
     await page.getByRole('menuitem', { name: 'Duplicate with keys' }).click()
-    await kept(bench)
-    const copy = (await partNamed(bench, 'head 2'))!
-    expect((await keysOf(bench, copy.id)).length).toBe((await keysOf(bench, 'keeper-head')).length)
+    await kept(editor)
+    const copy = (await partNamed(editor, 'head 2'))!
+    expect((await keysOf(editor, copy.id)).length).toBe((await keysOf(editor, 'keeper-head')).length)
     await page.keyboard.press('Shift+S')
     await expect(cast.getByRole('button', { name: 'show all' })).toBeVisible()
     await cast.getByRole('button', { name: 'show all' }).click()
@@ -509,18 +509,18 @@ test('parts ride, hide, stand alone, are copied, moved in the list and marked; c
     // The rows slide for 120 ms; moved on before they rest, the hand would be over the other row once more.
     await page.waitForTimeout(400)
     await page.mouse.up()
-    await kept(bench)
-    expect((await partNamed(bench, 'head 2'))!.order).toBeGreaterThan((await partNamed(bench, 'brim'))!.order)
+    await kept(editor)
+    expect((await partNamed(editor, 'head 2'))!.order).toBeGreaterThan((await partNamed(editor, 'brim'))!.order)
   })
 
   await test.step('a mark with a note', async () => {
-    await bench.go(12)
-    await bench.frame.blur()
+    await editor.go(12)
+    await editor.frame.blur()
     await page.keyboard.press('m')
     await page.getByLabel('Note on this frame').fill('lifts here')
     await page.getByLabel('Note on this frame').press('Enter')
-    await kept(bench)
-    expect((await bench.records()).find((r) => r.type === 'mark')).toMatchObject({ frame: 12, note: 'lifts here' })
+    await kept(editor)
+    expect((await editor.records()).find((r) => r.type === 'mark')).toMatchObject({ frame: 12, note: 'lifts here' })
   })
 })
 
@@ -528,8 +528,8 @@ test('a pin by four clicks, a template with its parts, and a shape that can not 
   page,
   demo,
 }) => {
-  const bench = new Bench(page)
-  await bench.openDemo(demo, 'Trace', 'Heron mask')
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Trace', 'Heron mask')
   await page.keyboard.press('j')
   for (const [x, y] of [
     [900, 500],
@@ -537,18 +537,18 @@ test('a pin by four clicks, a template with its parts, and a shape that can not 
     [1090, 640],
     [890, 610],
   ] as const)
-    await bench.click(x, y)
-  await kept(bench)
-  const pin = (await partNamed(bench, 'pin'))!
-  expect((await keysOf(bench, pin.id))[0]!.points).toHaveLength(8)
+    await editor.click(x, y)
+  await kept(editor)
+  const pin = (await partNamed(editor, 'pin'))!
+  expect((await keysOf(editor, pin.id))[0]!.points).toHaveLength(8)
 
   const cast = page.getByRole('region', { name: 'Cast' })
   await cast.getByRole('button', { name: 'Add to the cast' }).click()
   await page.getByRole('menuitem', { name: 'Hand with fingers' }).click()
-  await kept(bench)
-  const hand = (await bench.records()).find((r) => r.type === 'member' && r.name === 'Hand')!
-  expect((await bench.records()).filter((r) => r.type === 'part' && r.member === hand.id)).toHaveLength(6)
-  await expect(bench.hint).toContainText('for palm')
+  await kept(editor)
+  const hand = (await editor.records()).find((r) => r.type === 'member' && r.name === 'Hand')!
+  expect((await editor.records()).filter((r) => r.type === 'part' && r.member === hand.id)).toHaveLength(6)
+  await expect(editor.hint).toContainText('for palm')
   await expect(page.getByRole('region', { name: 'Worth a look' })).toContainText('palm was never keyed')
 
   // Far zoomed out, a drag across the stage is a throw of thousands of pixels: it is refused with a sentence.
@@ -558,11 +558,11 @@ test('a pin by four clicks, a template with its parts, and a shape that can not 
   const stage = (await page.getByTestId('stage').boundingBox())!
   await page.mouse.move(stage.x + stage.width / 2, stage.y + stage.height / 2)
   for (let i = 0; i < 30; i++) await page.mouse.wheel(0, 240)
-  const before = await keysOf(bench, pin.id)
-  const [a, b] = [await bench.at(1000, 570), { x: stage.x + stage.width + 900, y: stage.y + 20 }]
+  const before = await keysOf(editor, pin.id)
+  const [a, b] = [await editor.at(1000, 570), { x: stage.x + stage.width + 900, y: stage.y + 20 }]
   await page.keyboard.press('Control+a')
   await dragBetween(page, [a.x, a.y], [b.x, b.y])
   await expect(page.getByText('That would put the shape far outside the picture; nothing was moved.')).toBeVisible()
-  await kept(bench)
-  expect(await keysOf(bench, pin.id)).toEqual(before)
+  await kept(editor)
+  expect(await keysOf(editor, pin.id)).toEqual(before)
 })

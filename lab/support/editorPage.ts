@@ -1,8 +1,8 @@
 import { expect, type Page } from '@playwright/test'
 import type { App } from './application.ts'
 
-/** The bench of one page as a practitioner sees it. */
-export class Bench {
+/** The editor in one page as a practitioner sees it. */
+export class EditorPage {
   readonly page: Page
   constructor(page: Page) {
     this.page = page

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import { type EntityManager, In } from 'typeorm'
 import { checks } from '#core/checks.ts'
-import { copied } from '#core/edits/duplicate.ts'
+import { duplicate } from '#core/edits/duplicate.ts'
 import type { Diff } from '#core/records/diff.ts'
 import type { CommitAnswer, ProjectSummary, StoredChange } from '#core/records/exchange.ts'
 import { Records } from '#core/records/records.ts'
@@ -108,7 +108,7 @@ export class Projects {
     const project = records.find((record) => record.type === 'project')!
     const light = project.light
     const copy = await this.create(`${project.name.slice(0, 72)} copy`, () =>
-      copied(
+      duplicate(
         records.filter((r) => r.type !== 'project'),
         () => randomUUID().slice(0, 13),
       ),

@@ -38,7 +38,7 @@ const router = useRouter()
 
 const chosen = ref<string[]>([])
 const series = shallowRef(new Map<string, Measures>())
-onMounted(() => motion.follow())
+onMounted(() => motion.start())
 watch(
   () => [opened.shotId, opened.parts.length],
   () => {

@@ -39,7 +39,7 @@ watch(
   { immediate: true },
 )
 
-// The shot of the address goes on the bench; without one, the first or the one that lies there already.
+// The shot of the address is opened; without one, the first or the one that is open already.
 watch(
   [loaded, () => route.params.shot, () => route.name, () => project.shots.length],
   () => {
@@ -74,7 +74,7 @@ const steps = [
 ] as const
 /** The charts belong to tracing. */
 const stepShown = computed(() => (route.name === 'charts' ? 'trace' : route.name))
-/** The shot of the address, which may be on its way to the bench still, else the one that lies there. */
+/** The shot of the address, which may still be being opened, else the one that is open. */
 const shotNow = computed(
   () => project.get('shot', String(route.params.shot ?? ''))?.id ?? (opened.shotId || project.shots[0]?.id || ''),
 )

@@ -2,7 +2,7 @@
 import { Brush, Circle, Hand, MousePointer2, Plus, Slash, Spline, VectorSquare } from '@lucide/vue'
 import { type Component, onBeforeUnmount, onMounted, useTemplateRef } from 'vue'
 import CastPanel from '../cast/CastPanel.vue'
-import PartPanel from '../cast/PartPanel.vue'
+import PartPanel from './PartPanel.vue'
 import ShortcutSheet from '../editor/ShortcutSheet.vue'
 import { usePace } from '../editor/pace.ts'
 import { type Tool, useSelection } from '../editor/selection.ts'
@@ -78,7 +78,7 @@ const { sheet } = useBenchKeys({
   <main class="flex min-h-0 flex-1 flex-col">
     <div class="flex min-h-0 flex-1">
       <aside v-if="!viewing.quiet" class="flex w-[212px] shrink-0 flex-col border-r bg-panel">
-        <CastPanel class="min-h-0 flex-[0_1_auto]" />
+        <CastPanel v-model:suggests="suggesting.open" class="min-h-0 flex-[0_1_auto]" />
         <SuggestPanel />
         <FindingsPanel class="max-h-[46%] min-h-24 shrink-0" />
       </aside>

@@ -19,7 +19,7 @@ import { usePainting } from '../painting/painting.ts'
 import { useProject } from '../project/project.ts'
 import { useSuggesting } from '../suggesting/suggesting.ts'
 
-/** The bench's keys while a step with a picture is open. */
+/** The editor's keys while a step with a picture is open. */
 export function useBenchKeys(options: {
   fit(): void
   leave(): void

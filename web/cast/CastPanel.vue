@@ -12,16 +12,16 @@ import { useOpenShot } from '../editor/openShot.ts'
 import { useSelection } from '../editor/selection.ts'
 import { useViewing } from '../editor/viewing.ts'
 import { useProject } from '../project/project.ts'
-import { useSuggesting } from '../suggesting/suggesting.ts'
 import EditableName from '../ui/EditableName.vue'
 import MenuButton, { type MenuEntry } from '../ui/MenuButton.vue'
 
+/** Whether shapes are being suggested. */
+const suggests = defineModel<boolean>('suggests', { required: true })
 const project = useProject()
 const opened = useOpenShot()
 const selected = useSelection()
 const viewing = useViewing()
 const cast = useCast()
-const suggesting = useSuggesting()
 
 const names = new Map<string, InstanceType<typeof EditableName>>()
 const remember = (id: string) => (field: unknown) =>
@@ -96,11 +96,11 @@ const roleTitles: Record<Role, string> = { add: '', cut: 'Cuts from the matte', 
       <button
         type="button"
         class="button-quiet ml-auto !px-1.5"
-        :class="{ 'text-wisp': suggesting.open }"
+        :class="{ 'text-wisp': suggests }"
         aria-label="Suggestions"
         title="Look for people, faces and hands in the picture"
-        :aria-pressed="suggesting.open"
-        @click="suggesting.open = !suggesting.open"
+        :aria-pressed="suggests"
+        @click="suggests = !suggests"
       >
         <ScanSearch :size="15" aria-hidden="true" />
       </button>

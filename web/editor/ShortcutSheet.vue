@@ -3,7 +3,7 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
 import { ref, watch } from 'vue'
 import { assign, keysOf, ownKeys, patternOf, type Shortcut, shortcuts, shown } from './shortcuts.ts'
 
-/** All keys of the bench; a click on one waits for the key that shall do it from now on. */
+/** All keys of the editor; a click on one waits for the key that shall do it from now on. */
 const open = defineModel<boolean>({ required: true })
 const waiting = ref<Shortcut['run'] | null>(null)
 const said = ref('')

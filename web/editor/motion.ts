@@ -48,7 +48,7 @@ export const useMotion = defineStore('motion', () => {
   })
 
   /** Starts on the open shot; called by the views that show what comes of it. */
-  function follow(): void {
+  function start(): void {
     if (!opened.shotId || !opened.shot || !opened.media) return
     if (shot === opened.shotId && started) return
     stop()
@@ -156,7 +156,7 @@ export const useMotion = defineStore('motion', () => {
   watch(() => followWishes.value.unsure, checkSoon)
   watch(
     () => [opened.shotId, opened.length],
-    () => started && (stop(), follow()),
+    () => started && (stop(), start()),
   )
 
   /** Goes to the frame that deserves a key most, with everything that was changed until now taken into account. */
@@ -187,7 +187,7 @@ export const useMotion = defineStore('motion', () => {
     return next ?? null
   }
 
-  return { plan, found, doubtful, measures, read, follow, stop, refresh, goToPlanned, goToFinding, seriesOf }
+  return { plan, found, doubtful, measures, read, start, stop, refresh, goToPlanned, goToFinding, seriesOf }
 
   async function seriesOf(part: string): Promise<Measures | null> {
     return (await started?.remote.measures(part)) ?? null

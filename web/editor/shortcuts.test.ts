@@ -18,7 +18,7 @@ const press = (key: string, ...selectors: string[]) => {
   return { key, target, preventDefault: vi.fn() } as unknown as KeyboardEvent
 }
 
-describe('the keys of the bench', () => {
+describe('the keys of the editor', () => {
   it('mean one thing each', () => {
     const patterns = shortcuts.flatMap((group) => group.keys.flatMap((one) => one.patterns))
     expect(patterns.filter((one, i) => patterns.indexOf(one) !== i)).toEqual([])

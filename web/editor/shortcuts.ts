@@ -1,6 +1,6 @@
 import { useLocalStorage } from '@vueuse/core'
 
-/** What a key of the bench does. */
+/** What a key of the editor does. */
 export interface Shortcut {
   run: ShortcutName
   does: string

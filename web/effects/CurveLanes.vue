@@ -9,7 +9,7 @@ import {
   curveAt,
   type CurveKey,
   type Ease,
-  retimed,
+  retimeCurve,
   type Retiming,
   withCurveKey,
 } from '#core/parameters/curves.ts'
@@ -383,7 +383,7 @@ function removeKey(): void {
 function retime(how: Retiming): void {
   if (!shaped.value) return
   const { p, curve } = shaped.value
-  effects.setMoving(props.effect, p, retimed(curve, how, playback.frame))
+  effects.setMoving(props.effect, p, retimeCurve(curve, how, playback.frame))
   chosenKey.value = null
 }
 function copy(): void {
@@ -394,7 +394,7 @@ function paste(): void {
   const name = chosenKey.value?.name ?? shaped.value?.p.name ?? parameters.value[0]?.name
   const p = parameters.value.find((one) => one.name === name)
   if (p && effects.clip?.type === p.type)
-    effects.setMoving(props.effect, p, retimed(effects.clip.curve, 'here', playback.frame))
+    effects.setMoving(props.effect, p, retimeCurve(effects.clip.curve, 'here', playback.frame))
 }
 defineExpose({ shaped, ease, removeKey, retime, copy, paste })
 </script>

@@ -3,15 +3,14 @@ import { computed } from 'vue'
 import { shotAfter } from '#core/records/film.ts'
 import { shotLength } from '#core/records/types.ts'
 import { useOpenShot } from '../editor/openShot.ts'
+import { joinShots } from '../project/joinShots.ts'
 import { useProject } from '../project/project.ts'
 import NumberField from '../ui/NumberField.vue'
 import PopWord from '../ui/PopWord.vue'
-import { useEffects } from './effects.ts'
 
 /** The next shot and over how many frames it takes over. */
 const project = useProject()
 const opened = useOpenShot()
-const effects = useEffects()
 const next = computed(() => (opened.shot ? shotAfter(project.records()!, opened.shot) : null))
 </script>
 
@@ -32,7 +31,7 @@ const next = computed(() => (opened.shot ? shotAfter(project.records()!, opened.
       :step="1"
       :standard="12"
       :model-value="opened.shot.join"
-      @update:model-value="effects.join(opened.shot, $event)"
+      @update:model-value="joinShots(opened.shot, $event)"
     />
   </PopWord>
   <span v-else class="text-ember">the next shot, but this one is the last</span>

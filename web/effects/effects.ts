@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import { cardForMember, cardForShot, cardsReordered, groupedWithAbove, newCard, rideable } from '#core/edits/cards.ts'
-import { joinOver, takeOverIn } from '#core/edits/joins.ts'
+import { takeOverIn } from '#core/edits/joins.ts'
 import { effectKind } from '#core/effects/catalogue.ts'
 import { cardOf, cardsFor, type Look, readLooks } from '#core/looks/looks.ts'
 import { type ColourCurve, type Curve, type CurveKey, withCurveKey } from '#core/parameters/curves.ts'
@@ -33,15 +33,6 @@ export const useEffects = defineStore('effects', () => {
   function joinOn(): void {
     const diff = takeOverIn(project.records()!, opened.shot!, newId)
     if (project.commit('Let the next shot take over', diff)) selected.effectId = diff.put.at(-1)!.id
-  }
-  /** Joins a shot to the next one over so many frames; 0 cuts. */
-  function join(shot: Shot, frames: number): void {
-    const diff = joinOver(project.records()!, shot, frames, newId)
-    project.commit(
-      frames > 0 ? `Join ${shot.name} to the next shot` : `Cut after ${shot.name}`,
-      diff,
-      `join ${shot.id}`,
-    )
   }
 
   /** Puts a look on a member, its cards after those that are there. */
@@ -158,7 +149,6 @@ export const useEffects = defineStore('effects', () => {
   return {
     ...{ changeAll, reorder, groupWithAbove, copyFor, copyToShot, settingOf, setMoving, clip },
     rideable: whoCarries,
-    join,
     putLook,
     keepLook,
     takeLooks,

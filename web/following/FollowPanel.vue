@@ -14,11 +14,11 @@ const following = useFollowing()
 
 const models: { value: PlaneModel; label: string }[] = [
   { value: 'auto', label: 'as stiff as it can be' },
-  { value: 'shift', label: 'shifts' },
-  { value: 'turn', label: 'shifts and turns' },
+  { value: 'translation', label: 'shifts' },
+  { value: 'rigid', label: 'shifts and turns' },
   { value: 'similarity', label: 'shifts, turns, grows' },
   { value: 'affine', label: 'shears too' },
-  { value: 'perspective', label: 'in perspective' },
+  { value: 'homography', label: 'in perspective' },
 ]
 const leaveOuts: { value: LeaveOut; label: string }[] = [
   { value: 'holdouts', label: 'its holdouts' },
@@ -52,7 +52,7 @@ const more = ref(false)
       />
       <NumberField
         v-if="selected.part.kind === 'outline'"
-        v-model="followWishes.letGo"
+        v-model="followWishes.edgeFreedom"
         label="Edges give"
         hint="After the whole is found each point goes to its own edge, by so much at most: for limbs that bend."
         unit="px"

@@ -40,12 +40,12 @@ export const useFollowing = defineStore('following', () => {
       ...{ what: 'follow', part, span },
       nothingLeft: 'There is no frame left to follow that way.',
       async work(from, to, found) {
-        const { model, letGo = 0, unsure, unsureDoes } = followWishes.value
+        const { model, edgeFreedom, unsure, unsureDoes } = followWishes.value
         const { frames, endings } = await remote.follow(
           {
             records: [...project.records()!.values()],
             part: part.id,
-            ...{ model, edgeFreedom: letGo, from, to, behind: behind(part), length: opened.length },
+            ...{ model, edgeFreedom, from, to, behind: behind(part), length: opened.length },
             stopBelow: unsureDoes === 'stop' ? unsure : 0,
           },
           Comlink.proxy((frame: number) => opened.pictures.decoded(shot.in + frame)),

@@ -2,10 +2,10 @@
 import { ArrowDown, ArrowUp, Ellipsis } from '@lucide/vue'
 import { useElementSize } from '@vueuse/core'
 import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
-import { recut } from '#core/edits/recutShot.ts'
+import { recutShot } from '#core/edits/recutShot.ts'
 import type { Shot } from '#core/records/types.ts'
-import { useEffects } from '../effects/effects.ts'
 import { strips } from '../frames/strip.ts'
+import { joinShots } from '../project/joinShots.ts'
 import { useProject } from '../project/project.ts'
 import EditableName from '../ui/EditableName.vue'
 import IconButton from '../ui/IconButton.vue'
@@ -17,7 +17,6 @@ import { typedNumber } from '../ui/typedNumber.ts'
 const props = defineProps<{ shot: Shot; first: boolean; last: boolean }>()
 const emit = defineEmits<{ move: [way: 1 | -1]; another: [] }>()
 const project = useProject()
-const effects = useEffects()
 
 const name = useTemplateRef('name')
 const strip = useTemplateRef<HTMLElement>('strip')
@@ -66,7 +65,7 @@ function keep(from: number, to: number): void {
   const start = Math.max(0, Math.min(media.value.frames - 1, Math.round(from)))
   const end = Math.max(start + 1, Math.min(media.value.frames, Math.round(to)))
   if (start !== shot.in || end !== shot.out)
-    project.commit(`Cut ${shot.name}`, recut(project.records()!, shot, start, end))
+    project.commit(`Cut ${shot.name}`, recutShot(project.records()!, shot, start, end))
 }
 function grab(edge: 'from' | 'to', event: PointerEvent): void {
   const handle = event.currentTarget as HTMLElement
@@ -107,7 +106,7 @@ function typed(edge: 'from' | 'to', event: Event): void {
 function typedJoin(event: Event): void {
   const input = event.target as HTMLInputElement
   const value = typedNumber(input.value, 'The join')
-  if (value !== null) effects.join(props.shot, value)
+  if (value !== null) joinShots(props.shot, value)
   input.value = String(project.get('shot', props.shot.id)?.join ?? 0)
 }
 

@@ -12,7 +12,7 @@ import { Records } from '#core/records/records.ts'
 import { type AnyRecord, shotLength } from '#core/records/types.ts'
 import {
   fittedPicture,
-  lightOf,
+  withoutPictureEffects,
   type OtherPictures,
   type Picture,
   picturesNeeded,
@@ -26,10 +26,10 @@ import {
   drawDifference,
   drawMatte,
   layOver,
-  type LookLayer,
+  type DrawnView,
   markClipped,
   tintRegion,
-} from '#core/render/looks.ts'
+} from '#core/render/views.ts'
 import { type Scene, sceneOf } from '#core/render/scene.ts'
 import { type AskForClip, type ClipTrouble, FrameSource, type OtherFrame } from './frameSource.ts'
 
@@ -41,7 +41,7 @@ const slots = {
   plate: new Slot(),
 }
 
-export type ViewLayer = 'plate' | 'result' | LookLayer
+export type ViewLayer = 'plate' | 'result' | DrawnView
 
 /** A picture to be made of a frame of a shot. */
 export interface DrawOrder {
@@ -235,7 +235,7 @@ class Renderer {
       const upright = uprightSize(yuv)
       const over = content === 'over'
       const picture = over ? this.plate(this.taken(yuv), 1) : this.empty(upright.width, upright.height)
-      if (scene) renderFrame(over ? scene : lightOf(scene), frame, 1, picture, this.scratch, given)
+      if (scene) renderFrame(over ? scene : withoutPictureEffects(scene), frame, 1, picture, this.scratch, given)
       pictureToI420(fittedPicture(picture, size, this.scratch), out)
     }
     const data = out.slice()

@@ -1,7 +1,7 @@
 import { api } from '../project/api.ts'
 import type { ShownPicture } from './pictures.ts'
 
-/** Keeps a small picture of what was on the bench for the shelf. A thumbnail that can not be kept is no loss. */
+/** Keeps a small picture of what was open for the shelf. A thumbnail that can not be kept is no loss. */
 export function keepThumbnail(project: string, picture: ShownPicture | null): void {
   if (!project || !picture) return
   const { pixels, width, height } = picture

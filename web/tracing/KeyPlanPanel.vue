@@ -10,7 +10,7 @@ import { keysOf } from '../editor/shortcuts.ts'
 const playback = usePlayback()
 const motion = useMotion()
 const pace = usePace()
-onMounted(() => motion.follow())
+onMounted(() => motion.start())
 
 const reasons: Record<Proposal['why'], string> = {
   start: 'the first frame',

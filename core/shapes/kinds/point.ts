@@ -3,7 +3,7 @@ import { type PartKind, polygonPath, withPoint } from '../kind.ts'
 
 /** Side of a point's patch until somebody says otherwise, in pixels. */
 const usualPatch = 31
-/** Half the length of the strokes that a point is drawn with on the bench, in pixels. */
+/** Half the length of the strokes that a point is drawn with in the editor, in pixels. */
 const stroke = 9
 
 /** One place on the picture, for anything to ride on. It covers nothing; what is followed is a patch around it. */

@@ -6,7 +6,7 @@ import { bilinear } from '../frame.ts'
  */
 
 /** A rod's place: its heel, the way it points (radians) and its length. */
-export interface Pose {
+export interface RodPose {
   hx: number
   hy: number
   angle: number
@@ -37,7 +37,7 @@ const fewestTold = 7
 const colourWeight = 2
 
 /** What a rod looks like, from a frame on which it was set by hand. */
-export interface RodLook {
+export interface RodAppearance {
   widthHeel: number
   widthTip: number
   length: number
@@ -51,10 +51,10 @@ export interface RodLook {
 export function rodLook(
   picture: ColourPicture,
   field: Field,
-  pose: Pose,
+  pose: RodPose,
   widthHeel: number,
   widthTip: number,
-): RodLook {
+): RodAppearance {
   const colour = new Float32Array(3 * stationCount)
   const [dx, dy] = [Math.cos(pose.angle), Math.sin(pose.angle)]
   let known = -1
@@ -146,8 +146,8 @@ export interface RodFit {
  */
 export function rodFit(
   field: Field,
-  look: RodLook,
-  pose: Pose,
+  look: RodAppearance,
+  pose: RodPose,
   motion: Motion,
   usual: Motion,
   { every = 1, profile }: { every?: number; profile?: Float32Array } = {},
@@ -244,7 +244,7 @@ const gripSize = {
 /** Levels of colour by which the hand may look different. */
 const gripTolerance = 14
 
-export function gripLook(picture: ColourPicture, pose: Pose): GripLook {
+export function gripLook(picture: ColourPicture, pose: RodPose): GripLook {
   const data = new Float32Array(gripSize.rows * gripSize.columns * 3)
   forGrip(pose, (x, y, at) => {
     for (let plane = 0; plane < 3; plane++) data[at + plane] = colourAt(picture, plane, x, y)
@@ -253,7 +253,7 @@ export function gripLook(picture: ColourPicture, pose: Pose): GripLook {
 }
 
 /** How much the surroundings of a pose's heel look like the grip, 0 to 1; 0.5 where nothing of it is in the picture. */
-export function gripFit(picture: ColourPicture, grip: GripLook, pose: Pose): number {
+export function gripFit(picture: ColourPicture, grip: GripLook, pose: RodPose): number {
   const { y: py, u: pu, v: pv, width, height, row } = picture
   let [sum, count] = [0, 0]
   const scale = 1 / (2 * gripTolerance * gripTolerance)
@@ -271,7 +271,7 @@ export function gripFit(picture: ColourPicture, grip: GripLook, pose: Pose): num
   return count < 30 ? 0.5 : sum / count
 }
 
-function forGrip(pose: Pose, visit: (x: number, y: number, at: number) => void): void {
+function forGrip(pose: RodPose, visit: (x: number, y: number, at: number) => void): void {
   const [dx, dy] = [Math.cos(pose.angle), Math.sin(pose.angle)]
   let at = 0
   for (let row = 0; row < gripSize.rows; row++) {
@@ -289,8 +289,8 @@ function forGrip(pose: Pose, visit: (x: number, y: number, at: number) => void):
  */
 export function alongAxis(
   field: Field,
-  look: RodLook,
-  pose: Pose,
+  look: RodAppearance,
+  pose: RodPose,
   motion: Motion,
   { from, to, step }: { from: number; to: number; step: number },
 ): Float32Array {

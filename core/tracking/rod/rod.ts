@@ -8,11 +8,11 @@ import {
   gripLook,
   type GripLook,
   type Motion,
-  type Pose,
+  type RodPose,
   rodFit,
   type RodFit,
   rodLook,
-  type RodLook,
+  type RodAppearance,
 } from './evidence.ts'
 import { boxAround, farthest, type Posed, settleRod, type Signs, turnedAbout } from './settle.ts'
 
@@ -31,7 +31,7 @@ export interface RodStart {
 }
 
 interface Candidate {
-  pose: Pose
+  pose: RodPose
   motion: Motion
   fit: RodFit
   grip: number
@@ -47,11 +47,11 @@ const nowhere: CameraMotion = { map: [1, 0, 0, 0, 1, 0, 0, 0, 1], light: { gain:
 const atRest: Motion = { hx: 0, hy: 0, angle: 0, length: 0 }
 
 /** Pose in half-size pixels of a rod's points in plate pixels, and back. */
-export function poseOf(points: readonly number[]): Pose {
+export function poseOf(points: readonly number[]): RodPose {
   const [hx, hy, tx, ty] = points.map((v) => v / 2) as [number, number, number, number]
   return { hx, hy, angle: Math.atan2(ty - hy, tx - hx), length: Math.hypot(tx - hx, ty - hy) }
 }
-export const pointsOf = ({ hx, hy, angle, length }: Pose): number[] => [
+export const pointsOf = ({ hx, hy, angle, length }: RodPose): number[] => [
   2 * hx,
   2 * hy,
   2 * (hx + length * Math.cos(angle)),
@@ -65,7 +65,7 @@ export const pointsOf = ({ hx, hy, angle, length }: Pose): number[] => [
  */
 export class RodFollower {
   private readonly backdrop: Backdrop
-  private readonly look: RodLook
+  private readonly look: RodAppearance
   private readonly grip: GripLook
   private beam: Candidate[]
   private readonly first: Omit<Posed, 'pose'>
@@ -125,7 +125,7 @@ export class RodFollower {
     })
   }
 
-  private search(frame: Frame, from: Candidate, expected: Pose): Candidate[] {
+  private search(frame: Frame, from: Candidate, expected: RodPose): Candidate[] {
     const { motion } = from
     const tipSpeed = Math.abs(motion.angle) * from.pose.length
     // Far enough to catch a swing that starts or stops between two frames.
@@ -133,7 +133,7 @@ export class RodFollower {
     const gap = Math.max(0.6 * this.look.widthTip, 0.2 * tipSpeed, 1.2) / from.pose.length
     const steps = Math.min(16, Math.ceil(reach / gap))
     const shift = 0.3 * Math.hypot(motion.hx, motion.hy) + 2
-    const coarse: { pose: Pose; score: number }[] = []
+    const coarse: { pose: RodPose; score: number }[] = []
     for (let k = -steps; k <= steps; k++)
       for (const off of [-shift, 0, shift]) {
         const angle = expected.angle + k * gap
@@ -147,7 +147,7 @@ export class RodFollower {
         coarse.push({ pose, score: score - strain(moved, motion, from.pose) })
       }
     coarse.sort((a, b) => b.score - a.score)
-    const starts: Pose[] = []
+    const starts: RodPose[] = []
     for (const { pose } of coarse) {
       if (starts.every((one) => farthest(one, pose) > 3)) starts.push(pose)
       if (starts.length === 3) break
@@ -155,7 +155,7 @@ export class RodFollower {
     return starts.map((start) => this.refined(frame, from, start))
   }
 
-  private judged(frame: Frame, from: Candidate, pose: Pose): Candidate {
+  private judged(frame: Frame, from: Candidate, pose: RodPose): Candidate {
     const motion = motionBetween(from.pose, pose)
     const fit = rodFit(frame.field, this.look, pose, motion, from.motion)
     const grip = 0.5 * gripFit(frame.colour, this.grip, pose) + 0.5 * gripFit(frame.colour, from.held, pose)
@@ -164,7 +164,7 @@ export class RodFollower {
   }
 
   /** Uphill in small steps along each of the four ways that a rod can move, until half a tenth of a pixel. */
-  private refined(frame: Frame, from: Candidate, start: Pose): Candidate {
+  private refined(frame: Frame, from: Candidate, start: RodPose): Candidate {
     let best = this.judged(frame, from, start)
     const steps = [3 / start.length, 1.5, 3, 2]
     for (let round = 0; round < 12; round++)
@@ -220,7 +220,7 @@ interface Frame {
 }
 
 /** A rod a little turned about its middle, moved across, moved along, or longer. */
-function nudged(pose: Pose, way: number, by: number): Pose {
+function nudged(pose: RodPose, way: number, by: number): RodPose {
   const [dx, dy] = [Math.cos(pose.angle), Math.sin(pose.angle)]
   switch (way) {
     case 0:
@@ -234,7 +234,7 @@ function nudged(pose: Pose, way: number, by: number): Pose {
   }
 }
 
-function goneOn(pose: Pose, motion: Motion): Pose {
+function goneOn(pose: RodPose, motion: Motion): RodPose {
   const [dx, dy] = [Math.cos(pose.angle), Math.sin(pose.angle)]
   const held = 0.4 * (motion.hx * dx + motion.hy * dy)
   return {
@@ -244,7 +244,7 @@ function goneOn(pose: Pose, motion: Motion): Pose {
     length: pose.length,
   }
 }
-const motionBetween = (a: Pose, b: Pose): Motion => ({
+const motionBetween = (a: RodPose, b: RodPose): Motion => ({
   hx: b.hx - a.hx,
   hy: b.hy - a.hy,
   angle: b.angle - a.angle,
@@ -252,7 +252,7 @@ const motionBetween = (a: Pose, b: Pose): Motion => ({
 })
 
 /** What a change of motion costs: hands speed up and slow down, but not without end. */
-function strain(now: Motion, before: Motion, { angle, length }: Pose): number {
+function strain(now: Motion, before: Motion, { angle, length }: RodPose): number {
   const speed = Math.hypot(before.hx, before.hy)
   const heel = Math.hypot(now.hx - before.hx, now.hy - before.hy) / (4 + 0.5 * speed)
   const turn = ((now.angle - before.angle) * length) / (10 + 0.6 * Math.abs(before.angle) * length)
@@ -264,7 +264,7 @@ function strain(now: Motion, before: Motion, { angle, length }: Pose): number {
   return 0.02 * (heel * heel + turn * turn + Math.min(9, growth * growth) + along * along)
 }
 
-const speedOf = (pose: Pose, motion: Motion): number =>
+const speedOf = (pose: RodPose, motion: Motion): number =>
   Math.hypot(motion.hx, motion.hy) + Math.abs(motion.angle) * pose.length
 
 /** The best candidates that are different poses. */

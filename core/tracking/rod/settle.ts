@@ -6,9 +6,9 @@ import {
   gripLook,
   type GripLook,
   type Motion,
-  type Pose,
+  type RodPose,
   rodFit,
-  type RodLook,
+  type RodAppearance,
 } from './evidence.ts'
 
 /*
@@ -22,7 +22,7 @@ export interface Posed {
   camera: CameraMotion
   /** Polygons of what lies over it. */
   covered: readonly number[][]
-  pose: Pose
+  pose: RodPose
 }
 
 /** Steps along the axis, in half-size pixels, and how far before the heel and after the tip it is read. */
@@ -59,10 +59,10 @@ export interface Signs {
 /** The run's poses, settled. The first one is that of the hand key and stays; the length of the key calibrates the rest. */
 export function settleRod(
   backdrop: Backdrop,
-  look: RodLook,
+  look: RodAppearance,
   grip: GripLook,
   run: readonly Posed[],
-): { poses: Pose[]; signs: Signs[] } {
+): { poses: RodPose[]; signs: Signs[] } {
   const poses = run.map((one) => one.pose)
   sharpen(backdrop, look, run, poses, 2)
   // Where a slide came to its limit the rod may lie farther still.
@@ -85,10 +85,10 @@ export function settleRod(
 
 function signsOf(
   backdrop: Backdrop,
-  look: RodLook,
+  look: RodAppearance,
   grip: GripLook,
   run: readonly Posed[],
-  poses: readonly Pose[],
+  poses: readonly RodPose[],
 ): Signs[] {
   const key = axisOf(backdrop, look, run[0]!, poses, 0)
   return run.map((one, f) => {
@@ -109,13 +109,13 @@ function signsOf(
   })
 }
 
-const tipOf = ({ hx, hy, angle, length }: Pose): [number, number] => [
+const tipOf = ({ hx, hy, angle, length }: RodPose): [number, number] => [
   hx + length * Math.cos(angle),
   hy + length * Math.sin(angle),
 ]
 
 /** Farthest that an end of two poses lies apart. */
-export function farthest(a: Pose, b: Pose): number {
+export function farthest(a: RodPose, b: RodPose): number {
   const [[ax, ay], [bx, by]] = [tipOf(a), tipOf(b)]
   return Math.max(Math.hypot(a.hx - b.hx, a.hy - b.hy), Math.hypot(ax - bx, ay - by))
 }
@@ -126,9 +126,9 @@ export function farthest(a: Pose, b: Pose): number {
  */
 function slideAll(
   backdrop: Backdrop,
-  look: RodLook,
+  look: RodAppearance,
   run: readonly Posed[],
-  poses: Pose[],
+  poses: RodPose[],
   slides: Slides,
   gripsOf: (axes: readonly Axis[]) => readonly (readonly GripLook[])[],
 ): number {
@@ -150,7 +150,7 @@ function slideAll(
 }
 
 /** Turns and shifts every pose anew, now that the motion on both sides of its frame is known. */
-function sharpen(backdrop: Backdrop, look: RodLook, run: readonly Posed[], poses: Pose[], rounds: number): void {
+function sharpen(backdrop: Backdrop, look: RodAppearance, run: readonly Posed[], poses: RodPose[], rounds: number): void {
   for (let round = 0; round < rounds; round++)
     for (let f = 1; f < run.length; f++) {
       const motion = motionAt(poses, f)
@@ -162,7 +162,7 @@ function sharpen(backdrop: Backdrop, look: RodLook, run: readonly Posed[], poses
         boxAround(poses[f]!, 12 + 0.3 * Math.abs(motion.angle) * poses[f]!.length),
         covered,
       )
-      const score = (pose: Pose) => rodFit(field, look, pose, motion, motion).score
+      const score = (pose: RodPose) => rodFit(field, look, pose, motion, motion).score
       let best = poses[f]!
       let value = score(best)
       // A wide fan has a flat top: the first steps cross it.
@@ -198,9 +198,9 @@ interface Axis {
 
 function axisOf(
   backdrop: Backdrop,
-  look: RodLook,
+  look: RodAppearance,
   { picture, camera, covered }: Posed,
-  poses: readonly Pose[],
+  poses: readonly RodPose[],
   f: number,
 ): Axis {
   const pose = poses[f]!
@@ -226,7 +226,7 @@ function axisOf(
 }
 
 /** The look of the rod painted in its mean colour. */
-function evenly(look: RodLook): RodLook {
+function evenly(look: RodAppearance): RodAppearance {
   const colour = new Float32Array(look.colour.length)
   let count = 0
   look.bare.forEach((bare, i) => {
@@ -242,7 +242,7 @@ function evenly(look: RodLook): RodLook {
 /** How much a mark on the rod that lies elsewhere counts, squared, a half-size pixel of rod. */
 const markCounts = 25
 /** How well the marks along the rod fit at every slide: a negative cost. */
-function marksAlong(look: RodLook, key: Float32Array, here: Float32Array, slides: Slides): Float32Array {
+function marksAlong(look: RodAppearance, key: Float32Array, here: Float32Array, slides: Slides): Float32Array {
   const first = Math.max(
     0,
     look.bare.findIndex((bare) => bare > 0),
@@ -282,7 +282,7 @@ function edgeOf(along: Float32Array, length: number): number {
 }
 
 /** How well the look of the hand fits at every slide. */
-function gripsAlong({ picture }: Posed, pose: Pose, slides: Slides, looks: readonly GripLook[]): Float32Array {
+function gripsAlong({ picture }: Posed, pose: RodPose, slides: Slides, looks: readonly GripLook[]): Float32Array {
   const colour = colourPicture(picture)
   return Float32Array.from({ length: slides.count }, (_, k) => {
     const at = slid(pose, slideAt(slides, k))
@@ -310,8 +310,8 @@ const usualLength = 0.3
  * moves on smoothly; the best way through all frames at once (Viterbi 1967).
  */
 function settledAxis(
-  look: RodLook,
-  poses: readonly Pose[],
+  look: RodAppearance,
+  poses: readonly RodPose[],
   frames: readonly Axis[],
   hints: readonly Float32Array[],
   bias: number,
@@ -401,7 +401,7 @@ const median = (values: number[]) => {
 }
 
 /** Motion within a frame: half of what lies between the frames before and after. */
-export function motionAt(poses: readonly Pose[], f: number): Motion {
+export function motionAt(poses: readonly RodPose[], f: number): Motion {
   const a = poses[Math.max(0, f - 1)]!
   const b = poses[Math.min(poses.length - 1, f + 1)]!
   const by = 1 / Math.max(1, Math.min(poses.length - 1, f + 1) - Math.max(0, f - 1))
@@ -413,18 +413,18 @@ export function motionAt(poses: readonly Pose[], f: number): Motion {
   }
 }
 
-const slid = (pose: Pose, by: number): Pose => ({
+const slid = (pose: RodPose, by: number): RodPose => ({
   ...pose,
   hx: pose.hx + by * Math.cos(pose.angle),
   hy: pose.hy + by * Math.sin(pose.angle),
 })
-const across = (pose: Pose, by: number): Pose => ({
+const across = (pose: RodPose, by: number): RodPose => ({
   ...pose,
   hx: pose.hx - by * Math.sin(pose.angle),
   hy: pose.hy + by * Math.cos(pose.angle),
 })
 /** Turned about its middle: where the heel goes then does not depend on how far it lies off. */
-export function turnedAbout(pose: Pose, by: number): Pose {
+export function turnedAbout(pose: RodPose, by: number): RodPose {
   const angle = pose.angle + by
   const half = pose.length / 2
   return {
@@ -436,7 +436,7 @@ export function turnedAbout(pose: Pose, by: number): Pose {
 }
 
 /** Half-size pixels around a pose, with room on every side. */
-export function boxAround({ hx, hy, angle, length }: Pose, room: number) {
+export function boxAround({ hx, hy, angle, length }: RodPose, room: number) {
   const [tx, ty] = [hx + length * Math.cos(angle), hy + length * Math.sin(angle)]
   const [x, y] = [Math.min(hx, tx) - room, Math.min(hy, ty) - room]
   return { x, y, width: Math.max(hx, tx) + room - x, height: Math.max(hy, ty) + room - y }

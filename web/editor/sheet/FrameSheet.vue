@@ -28,7 +28,7 @@ const tracing = useTracing()
 const motion = useMotion()
 const marks = useMarks()
 const runs = useRuns()
-onMounted(() => motion.follow())
+onMounted(() => motion.start())
 
 const motionRow = 'speed'
 const rows = computed<SheetRow[]>(() => [

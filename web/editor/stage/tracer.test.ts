@@ -6,7 +6,7 @@ import { oval } from '#core/shapes/kinds/oval.ts'
 import { rod } from '#core/shapes/kinds/rod.ts'
 import { type Hand, onShape, type Traced, Tracer } from './tracer.ts'
 
-/** A bench of one part that writes down what it is told. */
+/** An editor of one part that writes down what it is told. */
 function tracing(shape: number[] | null, places: PartKind | null = rod, kind: PartKind = rod) {
   const told: [string, unknown][] = []
   const state = { selection: [] as readonly number[], framing: false, edge: null as { x: number; y: number } | null }

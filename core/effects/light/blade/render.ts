@@ -4,7 +4,7 @@ import { reachedTip, rodReach } from '../../../shapes/kinds/rod.ts'
 import type { TracedPart } from '../../../shapes/traced.ts'
 import { type ContextOf, rendererOf } from '../../effect.ts'
 import { blade } from './blade.ts'
-import { apart, type Halo, type Pose, type Rgb, RodLight, type RodStyle, tail } from './rodLight.ts'
+import { apart, type Halo, type BladePose, type Rgb, RodLight, type RodStyle, tail } from './rodLight.ts'
 
 type Context = ContextOf<typeof blade>
 
@@ -99,12 +99,12 @@ function textureOf({ settings, scale, frame }: Context): RodStyle['texture'] {
 }
 
 /** The lit rod at moments evenly spread over the shutter, dense enough for the narrowest thing that is drawn. */
-function motionOf(part: TracedPart, context: Context): Pose[] {
+function motionOf(part: TracedPart, context: Context): BladePose[] {
   const { settings, frame, scale } = context
   const shutter = settings.smear / 360
   const reach = rodReach(part.settings) + settings.reach
   const lit = settings.lit
-  const pose = (time: number): Pose | null => {
+  const pose = (time: number): BladePose | null => {
     const points = part.at(time)
     if (!points || lit <= 0) return null
     const [hx, hy] = points as [number, number]
@@ -125,7 +125,7 @@ function motionOf(part: TracedPart, context: Context): Pose[] {
   // Steps of the edge's softness blend without ripples; a hard edge needs a step a pixel.
   const step = Math.max(1, settings.coreEdge * scale)
   const count = Math.max(1, Math.min(64, Math.ceil(travel / step)))
-  const poses: Pose[] = []
+  const poses: BladePose[] = []
   for (let i = 0; i < count; i++) {
     const q = pose(frame + shutter * ((i + 0.5) / count - 0.5))
     if (q) poses.push(q)

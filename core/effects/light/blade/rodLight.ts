@@ -20,7 +20,7 @@ const slots = {
 export type Rgb = [number, number, number]
 
 /** A rod at one moment of the open shutter: start, unit direction and length, in pixels at the working scale. */
-export interface Pose {
+export interface BladePose {
   x: number
   y: number
   ux: number
@@ -68,7 +68,7 @@ const levelOf = (sigma: number): number => (sigma < 4.8 ? 0 : sigma < 9.6 ? 1 : 
 const levels = 4
 
 /** How far the farther end moves between two poses, in pixels. */
-export function apart(a: Pose, b: Pose): number {
+export function apart(a: BladePose, b: BladePose): number {
   return Math.max(
     Math.hypot(b.x - a.x, b.y - a.y),
     Math.hypot(b.x + b.ux * b.length - a.x - a.ux * a.length, b.y + b.uy * b.length - a.y - a.uy * a.length),
@@ -115,7 +115,7 @@ export class RodLight {
   private readonly levels: (Level | null)[] = []
   private readonly near: Float32Array
   /** The pose in the middle of the shutter of what was added last: what burns goes along with it. */
-  private middle: Pose | null = null
+  private middle: BladePose | null = null
   /** Halos that count as wide at full size but need no reduction at this scale. */
   private farFull: Float32Array | null = null
   /** Columns of the region that `near` and `farFull` fill, and those that the reduced grids reach once enlarged. */
@@ -136,7 +136,7 @@ export class RodLight {
   }
 
   /** Adds a rod whose light is shared by the moments of its motion. */
-  add(poses: Pose[]): void {
+  add(poses: BladePose[]): void {
     if (poses.length === 0) return
     const { halos } = this.look
     this.middle = poses[poses.length >> 1]!
@@ -169,7 +169,7 @@ export class RodLight {
   }
 
   /** A line of light around the core, like a wider core beneath it. */
-  private addLine(pose: Pose, share: number): void {
+  private addLine(pose: BladePose, share: number): void {
     const { line, lineLight, half } = this.look
     if (line > 0) this.addNear(pose, share, { ...this.look, half: half + line, core: lineLight }, [])
   }
@@ -178,7 +178,7 @@ export class RodLight {
    * Halos whose light changes from heel to tip, piece by piece: blurred pieces laid end to end are exactly the blurred
    * whole, because the distribution functions at their ends cancel.
    */
-  private inPieces(pose: Pose, halos: Halo[], add: (piece: Pose, halo: Halo, half: number) => void): void {
+  private inPieces(pose: BladePose, halos: Halo[], add: (piece: BladePose, halo: Halo, half: number) => void): void {
     const { half, taper } = this.look
     for (let i = 0; i < pieces; i++) {
       const middle = (i + 0.5) / pieces
@@ -192,7 +192,7 @@ export class RodLight {
   }
 
   /** Core and narrow halos of one pose, at full size, only on the pixels around the rod. */
-  private addNear(pose: Pose, share: number, look: RodStyle, halos: Halo[]): void {
+  private addNear(pose: BladePose, share: number, look: RodStyle, halos: Halo[]): void {
     const { near, region, scratch } = this
     const { half, taper, round, edge } = look
     const pad = Math.max(half + tail * edge, ...halos.map((h) => half + tail * h.sigma))
@@ -221,7 +221,7 @@ export class RodLight {
   }
 
   /** A wide halo of one pose on the grid of its level, from two tables. */
-  private addFar(pose: Pose, { sigma, light }: Halo, share: number, half: number): void {
+  private addFar(pose: BladePose, { sigma, light }: Halo, share: number, half: number): void {
     const { region, origin, scratch } = this
     const level = levelOf(sigma)
     const cell = 1 << level
@@ -402,7 +402,7 @@ interface Cells {
 }
 
 /** Rows and per row the columns of a grid that lie within `pad` pixels of the rod. */
-function strip(pose: Pose, pad: number, { left, top, cell, width, height }: Cells) {
+function strip(pose: BladePose, pad: number, { left, top, cell, width, height }: Cells) {
   const ex = pose.x + pose.ux * pose.length
   const ey = pose.y + pose.uy * pose.length
   const first = Math.max(0, Math.floor((Math.min(pose.y, ey) - pad - top) / cell))

@@ -5,7 +5,7 @@ import type { Rect } from '../geometry/rect.ts'
  * set of places at least that far inside). `cover` is what `polygons` enclose together over `region`, with room for the
  * growth. Each pixel near the edge gets the exact distance from its centre to the edge.
  */
-export function grown(cover: Float32Array, region: Rect, polygons: readonly number[][], grow: number): void {
+export function dilate(cover: Float32Array, region: Rect, polygons: readonly number[][], grow: number): void {
   const { width, height } = region
   const reach = Math.abs(grow) + 1
   const distances = new Float32Array(width * height).fill(Infinity)

@@ -7,7 +7,7 @@ import type { Scene } from './scene.ts'
 const slots = { lookMatte: new Slot() }
 
 /** Ways of looking at a frame that are pictures of their own. */
-export type LookLayer = 'matte' | 'cutout' | 'difference'
+export type DrawnView = 'matte' | 'cutout' | 'difference'
 
 /** The matte over a whole picture of this size at `scale`: of one member, or of all together where `member` is ''. */
 function wholeMatte(scene: Scene, member: string, frame: number, scale: number, size: Size, scratch: Scratch) {
