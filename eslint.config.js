@@ -27,5 +27,11 @@ export default ts.config(
     plugins: { house },
     rules: { 'house/imports-follow-the-map': 'error', 'house/no-circles': 'error' },
   },
+  {
+    // Whoever does not wait for a promise says what becomes of its failure: see web/ui/troubles.ts.
+    files: ['**/*.ts', '**/*.vue'],
+    languageOptions: { parserOptions: { projectService: true, extraFileExtensions: ['.vue'] } },
+    rules: { '@typescript-eslint/no-floating-promises': ['error', { ignoreVoid: false }] },
+  },
   prettier,
 )

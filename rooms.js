@@ -1,3 +1,6 @@
+/** What every room may use. */
+export const ground = ['core/refusal.ts']
+
 /** What every feature of the interface stands on. No feature knows another: what two of them share lies below. */
 const feature = ['core', 'web/ui', 'web/project', 'web/frames', 'web/editor']
 
@@ -7,6 +10,7 @@ const feature = ['core', 'web/ui', 'web/project', 'web/frames', 'web/editor']
  * with the longest path that holds it. Rooms only look down: nobody imports what imports him.
  */
 export const rooms = {
+  'core/refusal.ts': { holds: 'why something can not be done, as a sentence', uses: [] },
   'core/geometry': { holds: 'rectangles, paths, curves and maps of the plane', uses: [] },
   'core/text': { holds: 'typefaces as outlines, and setting them', uses: ['core/geometry'] },
   'core/pixels': { holds: 'buffers, colour, kernels, filters', uses: ['core/geometry'] },

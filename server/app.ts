@@ -8,7 +8,7 @@ import { detectorRoutes } from './http/detectors.ts'
 import { footageRoutes } from './http/footage.ts'
 import { outputRoutes } from './http/outputs.ts'
 import { projectRoutes } from './http/projects.ts'
-import { asRefusal, Refusal } from './http/refusal.ts'
+import { asRefusal, HttpRefusal } from './http/refusal.ts'
 import { detectorHeaders, headers, onlyOwnHost } from './http/safety.ts'
 import { Files, type OpenFile } from './media/files.ts'
 import { type Database, openDatabase } from './storage/database.ts'
@@ -58,7 +58,7 @@ export async function createServer({
   app.use('/api/footage', footageRoutes(database, files))
   app.use('/api/detectors', detectorRoutes())
   app.use('/api', () => {
-    throw new Refusal(404, 'The server knows nothing under this address.')
+    throw new HttpRefusal(404, 'The server knows nothing under this address.')
   })
   if (web) {
     app.use(detectorHeaders)

@@ -31,7 +31,14 @@ if (process.argv[1] && resolve(process.argv[1]) === resolve(import.meta.filename
     port: Number(process.env.WISP_PORT ?? 4310),
   })
   console.log(`Wisp Trail listens on ${running.address}`)
-  const stop = () => void running.stop().then(() => process.exit(0))
+  const stop = () =>
+    running.stop().then(
+      () => process.exit(0),
+      (error: unknown) => {
+        console.error(error)
+        process.exit(1)
+      },
+    )
   process.on('SIGINT', stop)
   process.on('SIGTERM', stop)
 }

@@ -1,3 +1,4 @@
+import { Refusal } from '../refusal.ts'
 import { dive } from './arrangement/dive/dive.ts'
 import { echo } from './arrangement/echo/echo.ts'
 import { hold } from './arrangement/hold/hold.ts'
@@ -50,6 +51,6 @@ export type EffectKindName = keyof typeof effectKinds
 /** The kind of an effect, by the name that its record keeps. Throws where there is none of that name. */
 export function effectKind(name: string): EffectKind {
   const kind = (effectKinds as Record<string, EffectKind>)[name]
-  if (!kind) throw new Error(`There is no effect called "${name}".`)
+  if (!kind) throw new Refusal(`There is no effect called "${name}".`)
   return kind
 }

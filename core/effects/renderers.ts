@@ -1,3 +1,4 @@
+import { Refusal } from '../refusal.ts'
 import { renderDive } from './arrangement/dive/render.ts'
 import { renderEcho } from './arrangement/echo/render.ts'
 import { renderHold } from './arrangement/hold/render.ts'
@@ -78,6 +79,6 @@ const renderers: { [K in EffectKindName]: Renderer } = {
 /** The renderer of an effect, by the name that its record keeps. Throws where there is none of that name. */
 export function rendererFor(name: string): Renderer {
   const renderer = (renderers as Record<string, Renderer>)[name]
-  if (!renderer) throw new Error(`There is no effect called "${name}".`)
+  if (!renderer) throw new Refusal(`There is no effect called "${name}".`)
   return renderer
 }

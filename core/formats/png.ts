@@ -1,4 +1,5 @@
 import { convertIndexedToRgb, decode } from 'fast-png'
+import { Refusal } from '../refusal.ts'
 
 /**
  * A PNG as RGBA bytes with straight alpha, row by row, taken as sRGB. Grey, palette and 16-bit pictures become the same.
@@ -9,7 +10,7 @@ export function rgbaOfPng(file: Uint8Array): { data: Uint8Array; width: number; 
   try {
     png = decode(file)
   } catch {
-    throw new Error('The picture is damaged and can not be read. Bring it in again.')
+    throw new Refusal('The picture is damaged and can not be read. Bring it in again.')
   }
   const { width, height, palette } = png
   const [values, channels] = palette

@@ -4,6 +4,7 @@ import type { EffectKindName } from '../effects/catalogue.ts'
 import { makeEffect } from '../effects/make.ts'
 import type { Settings } from '../parameters/parameters.ts'
 import type { Effect } from '../records/types.ts'
+import { Refusal } from '../refusal.ts'
 
 /**
  * A named set of cards that can be put on any member. Where its cards name `subject`, the chosen member stands in;
@@ -34,17 +35,17 @@ export function readLooks(text: string): Look[] {
   try {
     parsed = JSON.parse(text)
   } catch {
-    throw new Error('This is no JSON file. Choose a file of looks that was exported here.')
+    throw new Refusal('This is no JSON file. Choose a file of looks that was exported here.')
   }
   const { format: named, version, looks } = (parsed ?? {}) as { format?: unknown; version?: unknown; looks?: unknown }
   if (named !== format || !Array.isArray(looks))
-    throw new Error('This file holds no looks. Choose a file of looks that was exported here.')
-  if (version !== 1) throw new Error('These looks were written by a newer version; bring this one up to date first.')
+    throw new Refusal('This file holds no looks. Choose a file of looks that was exported here.')
+  if (version !== 1) throw new Refusal('These looks were written by a newer version; bring this one up to date first.')
   looks.forEach((look, i) => {
     try {
       checks.look(look)
     } catch (error) {
-      throw new Error(`Look ${i + 1} was refused: ${(error as Error).message}`, { cause: error })
+      throw new Refusal(`Look ${i + 1} was refused: ${(error as Error).message}`, { cause: error })
     }
   })
   return looks as Look[]

@@ -1,5 +1,6 @@
 import { inflate, intersect } from '../geometry/rect.ts'
 import { mixed, overlapOfRasters, type Raster, rasterOf } from '../pixels/buffers/raster.ts'
+import { Refusal } from '../refusal.ts'
 import { isCut } from '../tracking/sceneCut.ts'
 import { carried, type Flow, flowOf } from './flow.ts'
 import { gridOf, gridSize } from './grid.ts'
@@ -45,7 +46,7 @@ export async function carryPainted(
   const hands = [...task.hands.keys()].sort((a, b) => a - b)
   // From the middle of it, and also where a painted frame lies there: between two frames.
   const looks = (await handSamples(task, Math.floor((from + to) / 2) + 0.5)).looks()
-  if (!looks) throw new Error('No frame is painted yet: stroke what is wanted on one, then carry it from there.')
+  if (!looks) throw new Refusal('No frame is painted yet: stroke what is wanted on one, then carry it from there.')
   const out = new Map<number, PaintedFrame>()
   const endings: CarryResult['endings'] = []
   for (let k = -1; k < hands.length; k++) {

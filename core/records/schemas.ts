@@ -3,6 +3,7 @@ import { opacityParameter } from '../parameters/opacity.ts'
 import type { Parameter, Settings } from '../parameters/parameters.ts'
 import { movingSchema, settingsSchema } from '../parameters/schemas.ts'
 import { blendNames } from '../pixels/colour/blend.ts'
+import { Refusal } from '../refusal.ts'
 import type { Diff, RecordRef } from './diff.ts'
 import { limits } from './limits.ts'
 import { type AnyRecord, type EffectCard, keyId, type RecordType, recordTypes, type RecordTypes } from './types.ts'
@@ -63,22 +64,22 @@ export function recordChecks(kinds: KindSettings): RecordChecks {
   const record = (record: unknown): void => {
     const type = (record as { type?: unknown } | null)?.type
     if (typeof type !== 'string' || !Object.hasOwn(strict, type))
-      throw new Error(`There is no record type called "${String(type).slice(0, 40)}".`)
+      throw new Refusal(`There is no record type called "${String(type).slice(0, 40)}".`)
     try {
       strict[type]!.validateSync(record)
     } catch (error) {
-      throw new Error(`The ${type} was refused: ${(error as Error).message}`, { cause: error })
+      throw new Refusal(`The ${type} was refused: ${(error as Error).message}`, { cause: error })
     }
   }
   const diff = (diff: unknown): void => {
     const { put, remove } = (diff ?? {}) as Partial<Diff>
-    if (!Array.isArray(put) || !Array.isArray(remove)) throw new Error('A change needs the lists "put" and "remove".')
+    if (!Array.isArray(put) || !Array.isArray(remove)) throw new Refusal('A change needs the lists "put" and "remove".')
     if (put.length + remove.length > limits.diffRecords)
-      throw new Error(`A change holds at most ${limits.diffRecords} records; make it in smaller steps.`)
+      throw new Refusal(`A change holds at most ${limits.diffRecords} records; make it in smaller steps.`)
     put.forEach(record)
     for (const ref of remove as Partial<RecordRef>[])
       if (!ref || typeof ref.id !== 'string' || !recordTypes.includes(ref.type as RecordType))
-        throw new Error('Every removal needs a type and an id.')
+        throw new Refusal('Every removal needs a type and an id.')
   }
   return { record, diff, look: (look) => void looks.validateSync(look) }
 }

@@ -5,8 +5,8 @@ import { Records } from '../records/records.ts'
 import type { Media } from '../records/types.ts'
 import { cornerNodes } from '../shapes/kinds/outline.ts'
 import { makePart } from '../shapes/make.ts'
-import { drawCutout, drawDifference, drawMatte, layOver } from './views.ts'
 import { sceneOf } from './scene.ts'
+import { drawCutout, drawDifference, drawMatte, layOver } from './views.ts'
 
 const square = (x: number, y: number, side: number) => cornerNodes([x, y, x + side, y, x + side, y + side, x, y + side])
 const member = (id: string) => ({

@@ -1,3 +1,4 @@
+import { Refusal } from '../refusal.ts'
 import type { PartKind } from './kind.ts'
 import { outline } from './kinds/outline.ts'
 import { oval } from './kinds/oval.ts'
@@ -14,6 +15,6 @@ export type PartKindName = keyof typeof partKinds
 /** The kind of a part, by the name that its record keeps. Throws where there is none of that name. */
 export function partKind(name: string): PartKind {
   const kind = (partKinds as Record<string, PartKind>)[name]
-  if (!kind) throw new Error(`There is no kind of part called "${name}".`)
+  if (!kind) throw new Refusal(`There is no kind of part called "${name}".`)
   return kind
 }

@@ -62,7 +62,13 @@ describe('A person', () => {
     expect(coverAt(matte, 36, 32)).toBe(1)
     expect(coverAt(matte, 4, 4)).toBe(0)
     // Half cover lies where the mask turns: at 24 and 48 across, 16 and 48 down.
-    expect(coverAt(matte, 24.5, 32)).toBeCloseTo(0.5, 0)
+    for (const [x, y] of [
+      [24, 32],
+      [48, 32],
+      [36, 16],
+      [36, 48],
+    ] as const)
+      expect(Math.abs(coverAt(matte, x, y) - 0.5), `${x} ${y}`).toBeLessThan(0.1)
     expect(coverAt(matte, 20, 32)).toBe(0)
     expect(coverAt(matte, 52, 32)).toBe(0)
     expect(personMatte(detected({}), { width: 64, height: 64 })).toBeNull()

@@ -86,7 +86,9 @@ describe('Following', () => {
   })
 
   it('a point rides on the patch around it', async () => {
-    const { frames } = await follow(task({ kind: point, keys: [{ frame: 0, points: [100, 110] }], model: 'translation' }))
+    const { frames } = await follow(
+      task({ kind: point, keys: [{ frame: 0, points: [100, 110] }], model: 'translation' }),
+    )
     for (const { frame, points } of frames) {
       const [x, y] = place(frame)
       expect(Math.hypot(points[0]! - x, points[1]! - y), `frame ${frame}`).toBeLessThan(0.25)

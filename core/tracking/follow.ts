@@ -1,5 +1,6 @@
 import { flatten } from '../geometry/path.ts'
 import type { Settings } from '../parameters/parameters.ts'
+import { Refusal } from '../refusal.ts'
 import type { PartKind } from '../shapes/kind.ts'
 import { rodWidths } from '../shapes/kinds/rod.ts'
 import { Backdrop, backdropFrames } from './background.ts'
@@ -99,7 +100,7 @@ const fewestPixels = 40
 export async function follow(task: FollowTask): Promise<FollowResult> {
   const spans = spansOf(task.keys, task.from, task.to)
   if (spans.length === 0)
-    throw new Error(
+    throw new Refusal(
       task.keys.length
         ? 'Every frame of this range is a hand key already; there is nothing to follow.'
         : 'There is no key to follow from: set the shape on a frame by hand first.',
@@ -165,7 +166,7 @@ async function followerFrom(task: FollowTask, key: HandKey): Promise<Follower> {
   const covered = task.covered(key.frame)
   const follower = new PlaneFollower({ picture, region, points: key.points, model: task.model, covered })
   if (follower.pixels < fewestPixels)
-    throw new Error(
+    throw new Refusal(
       `The shape at frame ${key.frame} shows too little of the picture to be followed; make it larger or set it where it is seen.`,
     )
   if (kind.kind !== 'outline' || task.edgeFreedom <= 0) return follower

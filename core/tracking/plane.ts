@@ -35,7 +35,13 @@ const credible = 0.35
 const mostReferences = 6
 
 /** Pixels a region must have for a motion so free to be picked for it: a small one would bend after its own grain. */
-const detailFor: Record<MotionModel, number> = { translation: 0, rigid: 0, similarity: 0, affine: 1500, homography: 2500 }
+const detailFor: Record<MotionModel, number> = {
+  translation: 0,
+  rigid: 0,
+  similarity: 0,
+  affine: 1500,
+  homography: 2500,
+}
 /** A freer motion is picked where it leaves at most so much of what the stiffer one could not explain. */
 const worthIt = 0.92
 

@@ -293,9 +293,9 @@ test('cards are grouped, reordered, copied for another, and say so when their me
   await expect(page.getByRole('article', { name: 'Cast light card' }).first()).toBeHidden()
 
   await entry('contact flash', 'Copy to Jetty swing')
-  expect((await editor.records()).filter((one) => one.kind === 'flash' && one.shot === 'shot-jetty-swing')).toHaveLength(
-    1,
-  )
+  expect(
+    (await editor.records()).filter((one) => one.kind === 'flash' && one.shot === 'shot-jetty-swing'),
+  ).toHaveLength(1)
 
   // Dragged by its grip above the first blade.
   const flash = page.getByRole('article', { name: 'Contact flash card' })

@@ -4,8 +4,12 @@ import { join } from 'node:path'
 import { expect, test as base } from '@playwright/test'
 import { App } from '../support/application.ts'
 
-/** `app` runs on an empty database; `demo` on the seeded one. Every page complains about errors in its console. */
-export const test = base.extend<{ folder: string; app: App; demo: App }>({
+/**
+ * `app` runs on an empty database; `demo` on the seeded one. No page may come upon anything unforeseen, unless `foreseen`
+ * says so: a pattern of what the test brings about itself.
+ */
+export const test = base.extend<{ folder: string; app: App; demo: App; foreseen: RegExp | null }>({
+  foreseen: [null, { option: true }],
   // eslint-disable-next-line no-empty-pattern -- Playwright reads the fixtures' names from this pattern.
   folder: async ({}, use) => {
     const folder = await mkdtemp(join(tmpdir(), 'wisp-e2e-'))
@@ -25,11 +29,12 @@ export const test = base.extend<{ folder: string; app: App; demo: App }>({
     await use(app)
     await app.stop()
   },
-  page: async ({ page }, use) => {
+  page: async ({ page, foreseen }, use) => {
     const errors: string[] = []
     page.on('pageerror', (error) => errors.push(error.message))
+    page.on('console', (line) => line.text().startsWith('Could not ') && errors.push(line.text()))
     await use(page)
-    expect(errors).toEqual([])
+    expect(errors.filter((error) => !foreseen?.test(error))).toEqual([])
   },
 })
 export { expect }

@@ -40,6 +40,7 @@ test('from a clip that the demo does not ship to a burning blade in a file', asy
     await expect(editor.hint).toContainText('Ghost')
     await page.keyboard.press('Enter')
     await expect(editor.keys).toHaveText('13')
+    await expect(editor.keeping).toHaveText('All changes kept')
     const key = (await editor.records()).find((record) => record.type === 'key' && record.frame === 47) as unknown as {
       points: number[]
     }

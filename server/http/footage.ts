@@ -7,7 +7,7 @@ import type { Facts } from '../media/mediaFacts.ts'
 import { pictureAt } from '../media/pictures.ts'
 import type { Database } from '../storage/database.ts'
 import type { FootageRow } from '../storage/entities.ts'
-import { Refusal } from './refusal.ts'
+import { HttpRefusal } from './refusal.ts'
 
 /** Takes a file in: facts are read before it counts as stored; the same content is stored once. */
 export async function takeFootage(
@@ -38,15 +38,16 @@ const types: Record<Facts['codec'], string> = {
 export function footageRoutes(database: Database, files: Files): Router {
   const routes = Router()
   const find = async (hash: unknown): Promise<FootageRow> => {
-    if (typeof hash !== 'string' || !/^[0-9a-f]{64}$/.test(hash)) throw new Refusal(404, 'There is no such footage.')
+    if (typeof hash !== 'string' || !/^[0-9a-f]{64}$/.test(hash))
+      throw new HttpRefusal(404, 'There is no such footage.')
     const row = await database.read((manager) => manager.findOneBy<FootageRow>('footage', { hash }))
-    if (!row) throw new Refusal(404, 'This footage is not on the server any more. Bring the clip in again.')
+    if (!row) throw new HttpRefusal(404, 'This footage is not on the server any more. Bring the clip in again.')
     return row
   }
   routes.post('/', async (request, response) => {
     const announced = Number(request.headers['content-length'])
     if (announced > limits.uploadBytes)
-      throw new Refusal(
+      throw new HttpRefusal(
         413,
         `The file is larger than ${limits.uploadBytes / 1024 ** 2} MB, the most that fits. Cut it into shorter clips.`,
       )
@@ -61,9 +62,9 @@ export function footageRoutes(database: Database, files: Files): Router {
     const row = await find(request.params.hash)
     const facts = row.facts as Facts
     const place = facts.pictures?.[Number(request.params.number)]
-    if (!place) throw new Refusal(404, 'There is no picture of this number.')
+    if (!place) throw new HttpRefusal(404, 'There is no picture of this number.')
     const data = await pictureAt(join(files.footage, row.hash), place).catch(() => {
-      throw new Refusal(404, 'This footage is not on the server any more. Bring the clip in again.')
+      throw new HttpRefusal(404, 'This footage is not on the server any more. Bring the clip in again.')
     })
     response.set('Cache-Control', 'public, max-age=31536000, immutable').type(types[facts.codec]).send(data)
   })
@@ -73,7 +74,7 @@ export function footageRoutes(database: Database, files: Files): Router {
     // Content never changes under its hash. sendFile answers byte ranges.
     response.sendFile(row.hash, { root: files.footage, immutable: true, maxAge: '1y' }, (error) => {
       if (error && !response.headersSent)
-        next(new Refusal(404, 'This footage is not on the server any more. Bring the clip in again.'))
+        next(new HttpRefusal(404, 'This footage is not on the server any more. Bring the clip in again.'))
     })
   })
   return routes

@@ -7,7 +7,7 @@ import type { Database } from '../storage/database.ts'
 import type { OutputRow } from '../storage/entities.ts'
 import type { Projects } from '../storage/projects.ts'
 import { idFrom } from './projects.ts'
-import { Refusal } from './refusal.ts'
+import { HttpRefusal } from './refusal.ts'
 
 const mostBytes = 8 * 1024 ** 3
 const endings = { mp4: 'video/mp4', webm: 'video/webm', zip: 'application/zip' } as const
@@ -18,7 +18,7 @@ export function outputRoutes(database: Database, projects: Projects, files: File
   const fileOf = (row: Pick<OutputRow, 'id'>) => join(files.outputs, row.id)
   const find = async (project: string, id: string): Promise<OutputRow> => {
     const row = await database.read((manager) => manager.findOneBy<OutputRow>('output', { id, project }))
-    if (!row) throw new Refusal(404, 'This file is not on the server any more.')
+    if (!row) throw new HttpRefusal(404, 'This file is not on the server any more.')
     return row
   }
   routes.get('/', async (request, response) => {
@@ -37,7 +37,7 @@ export function outputRoutes(database: Database, projects: Projects, files: File
       .trim()
       .slice(0, 100)
     const ending = name.split('.').pop() ?? ''
-    if (!(ending in endings)) throw new Refusal(422, 'A rendered file is an .mp4, a .webm or a .zip.')
+    if (!(ending in endings)) throw new HttpRefusal(422, 'A rendered file is an .mp4, a .webm or a .zip.')
     await projects.open(project)
     const row = await files.receive(request, mostBytes, async (_file, _hash, bytes) => {
       const made: OutputRow = {
@@ -49,7 +49,7 @@ export function outputRoutes(database: Database, projects: Projects, files: File
         about: String(request.query.about ?? '').slice(0, 300),
         made: new Date().toISOString(),
       }
-      if (bytes === 0) throw new Refusal(422, 'The rendered file is empty. Render it again.')
+      if (bytes === 0) throw new HttpRefusal(422, 'The rendered file is empty. Render it again.')
       await database.write((manager) => manager.insert('output', { ...made }))
       return { to: fileOf(made), result: made }
     })
@@ -61,7 +61,7 @@ export function outputRoutes(database: Database, projects: Projects, files: File
     response.type(endings[row.name.split('.').pop() as keyof typeof endings])
     response.attachment(row.name)
     response.sendFile(row.id, { root: files.outputs }, (error) => {
-      if (error && !response.headersSent) next(new Refusal(404, 'This file is not on the server any more.'))
+      if (error && !response.headersSent) next(new HttpRefusal(404, 'This file is not on the server any more.'))
     })
   })
   routes.delete('/:output', async (request, response) => {

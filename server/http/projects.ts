@@ -4,13 +4,13 @@ import express, { type Response, Router } from 'express'
 import type { StoredChange } from '#core/records/exchange.ts'
 import type { Files } from '../media/files.ts'
 import type { Projects } from '../storage/projects.ts'
-import { Refusal } from './refusal.ts'
+import { HttpRefusal } from './refusal.ts'
 
 const idPattern = /^[A-Za-z0-9_-]{1,80}$/
 
 /** An id from the address, or a refusal: only what passes here may become part of a file name. */
 export function idFrom(value: unknown, what: string): string {
-  if (typeof value !== 'string' || !idPattern.test(value)) throw new Refusal(404, `There is no such ${what}.`)
+  if (typeof value !== 'string' || !idPattern.test(value)) throw new HttpRefusal(404, `There is no such ${what}.`)
   return value
 }
 
@@ -48,9 +48,9 @@ export function projectRoutes(projects: Projects, files: Files): Router {
     const project = idFrom(request.params.id, 'project')
     const body = (request.body ?? {}) as Record<string, unknown>
     if (typeof body.id !== 'string' || !idPattern.test(body.id))
-      throw new Refusal(422, 'A change needs an id of its own.')
+      throw new HttpRefusal(422, 'A change needs an id of its own.')
     if (typeof body.base !== 'number' || !Number.isInteger(body.base) || body.base < 0)
-      throw new Refusal(422, 'A change needs the revision it is based on.')
+      throw new HttpRefusal(422, 'A change needs the revision it is based on.')
     const label = String(body.label ?? '').slice(0, 200)
     const change = { id: body.id, base: body.base, label, diff: body.diff }
     const answer = await projects.commit(project, change)
@@ -83,7 +83,7 @@ export function projectRoutes(projects: Projects, files: Files): Router {
     await projects.open(project)
     const body: unknown = request.body
     if (!Buffer.isBuffer(body) || body.subarray(0, 8).toString('hex') !== '89504e470d0a1a0a')
-      throw new Refusal(422, 'A thumbnail is a PNG picture.')
+      throw new HttpRefusal(422, 'A thumbnail is a PNG picture.')
     await writeFile(join(files.thumbnails, `${project}.png`), body)
     response.status(204).end()
   })

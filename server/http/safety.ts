@@ -1,6 +1,6 @@
 import type { RequestHandler } from 'express'
 import helmet from 'helmet'
-import { Refusal } from './refusal.ts'
+import { HttpRefusal } from './refusal.ts'
 
 /** Names under which this machine reaches its own server; any other Host is a page that rebinds its address. */
 const own = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/
@@ -8,9 +8,9 @@ const own = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/
 export const onlyOwnHost: RequestHandler = (request, _response, next) => {
   const { host, origin } = request.headers
   if (!host || !own.test(host))
-    throw new Refusal(403, 'Open Wisp Trail by its own address, http://127.0.0.1 with its port.')
+    throw new HttpRefusal(403, 'Open Wisp Trail by its own address, http://127.0.0.1 with its port.')
   if (origin !== undefined && !(own.test(origin.replace(/^https?:\/\//, '')) && /^https?:/.test(origin)))
-    throw new Refusal(403, 'Another website tried to reach Wisp Trail; it was refused.')
+    throw new HttpRefusal(403, 'Another website tried to reach Wisp Trail; it was refused.')
   next()
 }
 

@@ -2,7 +2,7 @@ import { ALL_FORMATS, EncodedPacketSink, FilePathSource, Input } from 'mediabunn
 import { namedRate } from '#core/formats/rate.ts'
 import { limits } from '#core/records/limits.ts'
 import type { MediaCodec } from '#core/records/types.ts'
-import { Refusal } from '../http/refusal.ts'
+import { HttpRefusal } from '../http/refusal.ts'
 import type { Facts } from './mediaFacts.ts'
 import { pictureKind, picturesOf } from './pictures.ts'
 
@@ -12,20 +12,20 @@ const codecNames: Record<string, string> = { hevc: 'H.265 (HEVC)', prores: 'ProR
 
 /** Reads the facts of a stored file. Throws a Refusal that says what is wrong with it and what to do. */
 export async function factsOf(file: string, hash: string, bytes: number): Promise<Facts> {
-  if (bytes === 0) throw new Refusal(422, 'The file is empty. Copy it from the camera again.')
+  if (bytes === 0) throw new HttpRefusal(422, 'The file is empty. Copy it from the camera again.')
   const pictures = await pictureKind(file)
   if (pictures) return picturesOf(file, pictures, hash, bytes)
   const input = new Input({ formats: ALL_FORMATS, source: new FilePathSource(file) })
   try {
     return await read(input, hash, bytes)
   } catch (error) {
-    if (error instanceof Refusal) throw error
+    if (error instanceof HttpRefusal) throw error
     if (/format/i.test((error as Error).name + (error as Error).message))
-      throw new Refusal(
+      throw new HttpRefusal(
         422,
         'This is no file that Wisp Trail knows. It takes MP4, MOV and WebM, PNG and JPEG, and zips of numbered pictures; check that the file is what its name says.',
       )
-    throw new Refusal(422, cutShort)
+    throw new HttpRefusal(422, cutShort)
   } finally {
     input.dispose()
   }
@@ -34,11 +34,11 @@ export async function factsOf(file: string, hash: string, bytes: number): Promis
 async function read(input: Input, hash: string, bytes: number): Promise<Facts> {
   await input.getFormat()
   const track = await input.getPrimaryVideoTrack()
-  if (!track && (await input.getTracks()).length === 0) throw new Refusal(422, cutShort)
-  if (!track) throw new Refusal(422, 'There is no picture in this file, only sound or data. Choose a video.')
+  if (!track && (await input.getTracks()).length === 0) throw new HttpRefusal(422, cutShort)
+  if (!track) throw new HttpRefusal(422, 'There is no picture in this file, only sound or data. Choose a video.')
   const codec = await track.getCodec()
   if (!codec || !decodable.includes(codec))
-    throw new Refusal(
+    throw new HttpRefusal(
       415,
       `The picture is coded as ${codecNames[codec ?? ''] ?? codec ?? 'something unknown'}, which the browser can not decode. Convert the clip to H.264 in MP4 first, with any video converter.`,
     )
@@ -48,19 +48,19 @@ async function read(input: Input, hash: string, bytes: number): Promise<Facts> {
   const [width, height] = rotation % 180 ? [coded[1], coded[0]] : coded
   const { min, max } = limits.side
   if (width < min || height < min)
-    throw new Refusal(
+    throw new HttpRefusal(
       422,
       `The picture is ${width} x ${height} pixels; the smallest that can be traced is ${min} x ${min}.`,
     )
   if (width > max || height > max || width * height > limits.pixels)
-    throw new Refusal(
+    throw new HttpRefusal(
       422,
       `The picture is ${width} x ${height} pixels; the largest that fits is 4096 x 2304. Scale the clip down first.`,
     )
   const times = await timesOf(new EncodedPacketSink(track))
-  if (times.length === 0) throw new Refusal(422, 'The video holds not one frame. Copy it from the camera again.')
+  if (times.length === 0) throw new HttpRefusal(422, 'The video holds not one frame. Copy it from the camera again.')
   if (times.length > limits.frames)
-    throw new Refusal(
+    throw new HttpRefusal(
       422,
       `The clip has ${times.length} frames; at most ${limits.frames} fit. Cut it into shorter files.`,
     )

@@ -4,7 +4,7 @@ import { mkdir, rename, rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import { type Readable, Transform } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
-import { Refusal } from '../http/refusal.ts'
+import { HttpRefusal } from '../http/refusal.ts'
 
 /** Where a file is written; tests put a full disk here. */
 export type OpenFile = (path: string) => WriteStream
@@ -52,7 +52,7 @@ export class Files {
         bytes += chunk.length
         if (bytes > limit)
           return done(
-            new Refusal(
+            new HttpRefusal(
               413,
               `The file is larger than ${Math.round(limit / 1024 ** 2)} MB, the most that fits. Cut it into shorter clips.`,
             ),

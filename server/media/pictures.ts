@@ -4,7 +4,7 @@ import { inflateRaw } from 'node:zlib'
 import { imageSize } from 'image-size'
 import yauzl from 'yauzl'
 import { limits } from '#core/records/limits.ts'
-import { Refusal } from '../http/refusal.ts'
+import { HttpRefusal } from '../http/refusal.ts'
 import type { Facts, PicturePlace } from './mediaFacts.ts'
 
 export type PictureFormat = 'png' | 'jpeg'
@@ -39,12 +39,12 @@ export async function picturesOf(
       : [{ name: 'picture', place: { at: 0, bytes, packed: false } satisfies PicturePlace }]
   const [first] = named
   if (!first)
-    throw new Refusal(
+    throw new HttpRefusal(
       422,
       'There is no PNG or JPEG picture in this zip. Put the numbered pictures of a sequence into it.',
     )
   if (named.length > limits.frames)
-    throw new Refusal(
+    throw new HttpRefusal(
       422,
       `The sequence has ${named.length} pictures; at most ${limits.frames} fit. Cut it into shorter ones.`,
     )
@@ -54,7 +54,7 @@ export async function picturesOf(
     const own = look(await pictureAt(file, place), called(name))
     one ??= own
     if (own.width !== one.width || own.height !== one.height)
-      throw new Refusal(
+      throw new HttpRefusal(
         422,
         `${called(name)} is ${own.width} x ${own.height} pixels, the first of the sequence ${one.width} x ${one.height}; all must have one size.`,
       )
@@ -85,12 +85,12 @@ async function slice(file: string, at: number, bytes: number): Promise<Buffer> {
 }
 
 const damaged = (name: string) =>
-  new Refusal(422, `${name} is damaged or cut short. Copy it from where it was made again.`)
+  new HttpRefusal(422, `${name} is damaged or cut short. Copy it from where it was made again.`)
 
 /** Size of a picture as it stands upright. It must be whole, and of a size that can be worked with. */
 function look(data: Buffer, name: string): { format: PictureFormat; width: number; height: number } {
   const format = signatures.find(([, bytes]) => bytes.every((byte, i) => data[i] === byte))?.[0]
-  if (format !== 'png' && format !== 'jpeg') throw new Refusal(422, `${name} is no PNG and no JPEG.`)
+  if (format !== 'png' && format !== 'jpeg') throw new HttpRefusal(422, `${name} is no PNG and no JPEG.`)
   // Both formats say where they end.
   const whole =
     format === 'png'
@@ -106,12 +106,12 @@ function look(data: Buffer, name: string): { format: PictureFormat; width: numbe
   const [width, height] = (size.orientation ?? 1) > 4 ? [size.height, size.width] : [size.width, size.height]
   const { min, max } = limits.side
   if (width < min || height < min)
-    throw new Refusal(
+    throw new HttpRefusal(
       422,
       `${name} is ${width} x ${height} pixels; the smallest that can be worked with is ${min} x ${min}.`,
     )
   if (width > max || height > max || width * height > limits.pixels)
-    throw new Refusal(
+    throw new HttpRefusal(
       422,
       `${name} is ${width} x ${height} pixels; the largest that fits is 4096 x 2304. Scale it down first.`,
     )
@@ -130,7 +130,7 @@ const dataStart = (zip: yauzl.ZipFile, entry: yauzl.Entry): Promise<number> =>
 
 /** The pictures of a zip in the order of their names. */
 async function entriesOf(file: string): Promise<{ name: string; place: PicturePlace }[]> {
-  const broken = new Refusal(422, 'The zip is damaged or cut short. Copy it from where it was made again.')
+  const broken = new HttpRefusal(422, 'The zip is damaged or cut short. Copy it from where it was made again.')
   const zip = await promisify<string, yauzl.Options, yauzl.ZipFile>(yauzl.open)(file, {
     lazyEntries: true,
     autoClose: false,
@@ -152,11 +152,13 @@ async function entriesOf(file: string): Promise<{ name: string; place: PicturePl
       ({ fileName }) => /\.(png|jpe?g)$/i.test(fileName) && !/(^|\/)(\.|__MACOSX)/.test(fileName),
     )
     const odd = pictures.find((entry) => entry.isEncrypted() || ![0, 8].includes(entry.compressionMethod))
-    if (odd) throw new Refusal(422, `${odd.fileName} is locked or packed in an unusual way. Zip the pictures plainly.`)
+    if (odd)
+      throw new HttpRefusal(422, `${odd.fileName} is locked or packed in an unusual way. Zip the pictures plainly.`)
     pictures.sort((a, b) => byNumber.compare(a.fileName, b.fileName))
     const places = []
     for (const entry of pictures) {
-      if (entry.uncompressedSize > mostBytes) throw new Refusal(422, `${entry.fileName} is too large for a picture.`)
+      if (entry.uncompressedSize > mostBytes)
+        throw new HttpRefusal(422, `${entry.fileName} is too large for a picture.`)
       const at = await dataStart(zip, entry).catch(() => {
         throw broken
       })

@@ -19,7 +19,7 @@ import { nodeNumbers } from '#core/shapes/kinds/outline.ts'
 import { partKind } from '#core/shapes/registry.ts'
 import { trackOf, wouldCircle } from '#core/shapes/riding.ts'
 import { tracedShare } from '#core/shapes/track.ts'
-import { Refusal } from '../http/refusal.ts'
+import { HttpRefusal } from '../http/refusal.ts'
 import type { Database } from './database.ts'
 import type { ChangeRow, ProjectRow } from './entities.ts'
 
@@ -153,7 +153,7 @@ export class Projects {
       const before = await manager.findOneBy<ChangeRow>('change', { id: change.id })
       if (before) return { accepted: true, revision: before.revision, repeated: true }
       if (change.base > row.revision)
-        throw new Refusal(409, 'This tab knows a later state than the server. Reload the page.')
+        throw new HttpRefusal(409, 'This tab knows a later state than the server. Reload the page.')
       if (change.base < row.revision) {
         const newer = await manager
           .createQueryBuilder<ChangeRow>('change', 'c')
@@ -161,7 +161,7 @@ export class Projects {
           .orderBy('c.revision')
           .getMany()
         if (newer.length < row.revision - change.base)
-          throw new Refusal(
+          throw new HttpRefusal(
             410,
             'This tab is too far behind to catch up. Reload the page; your last changes wait in it.',
           )
@@ -208,7 +208,8 @@ const asChange = (row: ChangeRow): StoredChange => ({
   label: row.label,
   diff: row.diff as Diff,
 })
-const unknownProject = () => new Refusal(404, 'There is no such project. It may have been deleted; look on the shelf.')
+const unknownProject = () =>
+  new HttpRefusal(404, 'There is no such project. It may have been deleted; look on the shelf.')
 
 async function projectRow(manager: EntityManager, id: string): Promise<ProjectRow> {
   const row = await manager.findOneBy<ProjectRow>('project', { id })
@@ -220,7 +221,7 @@ function checkOr422(diff: unknown): asserts diff is Diff {
   try {
     checks.diff(diff)
   } catch (error) {
-    throw new Refusal(422, (error as Error).message)
+    throw new HttpRefusal(422, (error as Error).message)
   }
 }
 
@@ -238,7 +239,7 @@ async function applyDiff(manager: EntityManager, project: string, diff: Diff): P
   for (const type of [...recordTypes].reverse()) {
     const ids = diff.remove.filter((ref) => ref.type === type).map((ref) => ref.id)
     if (ids.length && type === 'project')
-      throw new Refusal(422, 'A project is deleted on the shelf, not by a change inside it.')
+      throw new HttpRefusal(422, 'A project is deleted on the shelf, not by a change inside it.')
     for (const some of chunks(ids, 400)) await manager.delete(type, { id: In(some), project })
   }
   for (const type of recordTypes) {
@@ -247,7 +248,7 @@ async function applyDiff(manager: EntityManager, project: string, diff: Diff): P
     if (type === 'project') {
       const { id, name, light } = rows[0] as Project
       if (id !== project || rows.length > 1)
-        throw new Refusal(422, 'A change belongs to one project; this one names another.')
+        throw new HttpRefusal(422, 'A change belongs to one project; this one names another.')
       await manager.update('project', { id }, { name: name.trim(), light })
       continue
     }
@@ -283,17 +284,17 @@ async function refuseForeign(
         .createQueryBuilder(table, 't')
         .where('t.id IN (:...some) AND t.project <> :project', { some, project })
         .getCount()
-      if (foreign) throw new Refusal(422, `A ${type} of this change belongs to another project.`)
+      if (foreign) throw new HttpRefusal(422, `A ${type} of this change belongs to another project.`)
     }
 }
 
 async function checkShots(manager: EntityManager, diff: Diff): Promise<void> {
   for (const shot of diff.put) {
     if (shot.type !== 'shot') continue
-    if (shot.out <= shot.in) throw new Refusal(422, 'The out point of a shot must lie after its in point.')
+    if (shot.out <= shot.in) throw new HttpRefusal(422, 'The out point of a shot must lie after its in point.')
     const media = await manager.findOneBy<{ id: string; frames: number }>('media', { id: shot.media })
     if (media && shot.out > media.frames)
-      throw new Refusal(422, `The out point lies after the end of the clip, which has ${media.frames} frames.`)
+      throw new HttpRefusal(422, `The out point lies after the end of the clip, which has ${media.frames} frames.`)
   }
 }
 
@@ -304,7 +305,7 @@ async function checkPointCounts(manager: EntityManager, diff: Diff): Promise<voi
     if (record.type === 'key') touched.set(record.part, [...(touched.get(record.part) ?? []), record])
   for (const [id, keys] of touched) {
     const part = await manager.findOneBy<Part & { project: string }>('part', { id })
-    if (!part) throw new Refusal(422, 'A key belongs to a part that is not in this project any more.')
+    if (!part) throw new HttpRefusal(422, 'A key belongs to a part that is not in this project any more.')
     const numbers = partKind(part.kind).numbers
     const lengths: { n: number }[] = await manager.query(
       'SELECT DISTINCT json_array_length(points) AS n FROM "key" WHERE part = ?',
@@ -316,7 +317,7 @@ async function checkPointCounts(manager: EntityManager, diff: Diff): Promise<voi
       (part.kind === 'outline' && lengths[0]!.n % nodeNumbers > 0) ||
       keys.some((key) => key.points.length % 2)
     )
-      throw new Refusal(
+      throw new HttpRefusal(
         422,
         `Every key of "${part.name}" must have the same number of points${numbers ? ` (${numbers / 2})` : ''}.`,
       )
@@ -331,7 +332,10 @@ async function checkRides(manager: EntityManager, project: string, diff: Diff): 
   const records = new Records(parts.map(({ project: _, ...part }) => ({ ...part, type: 'part' as const })))
   for (const part of records.all('part'))
     if (part.ride?.from.some((carrier) => wouldCircle(records, part, carrier.part)))
-      throw new Refusal(422, `"${part.name}" would ride on itself; let one part of that circle ride on nothing first.`)
+      throw new HttpRefusal(
+        422,
+        `"${part.name}" would ride on itself; let one part of that circle ride on nothing first.`,
+      )
 }
 
 function* chunks<T>(list: T[], size: number): Generator<T[]> {

@@ -1,18 +1,6 @@
 <script setup lang="ts">
 import { ArrowLeft } from '@lucide/vue'
-import {
-  type ActiveElement,
-  Chart,
-  type ChartData,
-  type ChartEvent,
-  type ChartOptions,
-  LinearScale,
-  LineController,
-  LineElement,
-  type Plugin,
-  PointElement,
-  Tooltip,
-} from 'chart.js'
+import { type ActiveElement, Chart, type ChartData, type ChartEvent, type ChartOptions, LinearScale, LineController, LineElement, type Plugin, PointElement, Tooltip } from 'chart.js'
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { Line } from 'vue-chartjs'
 import { useRouter } from 'vue-router'
@@ -25,6 +13,7 @@ import { saidTime, usePace } from '../editor/pace.ts'
 import { usePlayback } from '../editor/playback.ts'
 import { useSelection } from '../editor/selection.ts'
 import { useProject } from '../project/project.ts'
+import { attend } from '../ui/troubles.ts'
 
 /** Speed, area, length and angle of chosen parts over frames; a click goes to the frame. */
 Chart.register(LinearScale, LineController, LineElement, PointElement, Tooltip)
@@ -168,7 +157,10 @@ const optionsOf = (name: ChartName): ChartOptions<'line'> => ({
     playback.go(frame)
     const part = opened.parts.find((one) => chosen.value.includes(one.id))
     if (part && !chosen.value.includes(selected.partId)) selected.choosePart(part)
-    void router.push({ name: 'trace', params: { id: project.session!.project, shot: opened.shotId } })
+    attend(
+      router.push({ name: 'trace', params: { id: project.session!.project, shot: opened.shotId } }),
+      'go to the shot',
+    )
   },
 })
 const options = computed(() => ({

@@ -15,6 +15,7 @@ import IconButton from '../ui/IconButton.vue'
 import ProgressBar from '../ui/ProgressBar.vue'
 import RadioCards from '../ui/RadioCards.vue'
 import { fileSize } from '../ui/fileSize.ts'
+import { attend } from '../ui/troubles.ts'
 
 const project = useProject()
 const opened = useOpenShot()
@@ -79,7 +80,7 @@ const left = (seconds: number | null) =>
 const before = viewing.mode
 onMounted(() => {
   viewing.mode = 'result'
-  void outputs.load()
+  attend(outputs.load(), 'list the rendered files')
 })
 onBeforeUnmount(() => {
   viewing.mode = before

@@ -2,7 +2,7 @@
 import { Redo2, Undo2 } from '@lucide/vue'
 import { useEventListener } from '@vueuse/core'
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import { type RouteRecordName, useRoute, useRouter } from 'vue-router'
 import { useOpenShot } from '../editor/openShot.ts'
 import { useViewing } from '../editor/viewing.ts'
 import { keepThumbnail } from '../frames/thumbnail.ts'
@@ -12,6 +12,7 @@ import AppMark from '../ui/AppMark.vue'
 import ChoiceField from '../ui/ChoiceField.vue'
 import EditableName from '../ui/EditableName.vue'
 import IconButton from '../ui/IconButton.vue'
+import { attend, sentenceOf } from '../ui/troubles.ts'
 import Nowhere from './Nowhere.vue'
 
 const route = useRoute()
@@ -33,7 +34,7 @@ watch(
       await project.open(id)
       loaded.value = true
     } catch (error) {
-      trouble.value = (error as Error).message
+      trouble.value = sentenceOf(error, 'open the project')
     }
   },
   { immediate: true },
@@ -46,9 +47,11 @@ watch(
     if (!loaded.value || !route.name || route.name === 'footage') return
     const asked = String(route.params.shot ?? '')
     const id = project.get('shot', asked)?.id ?? project.get('shot', opened.shotId)?.id ?? project.shots[0]?.id
-    if (!id) return void router.replace({ name: 'footage', params: { id: route.params.id } })
-    if (id !== asked) void router.replace({ name: route.name, params: { id: route.params.id, shot: id } })
-    else if (id !== opened.shotId) void opened.open(id)
+    const go = (name: RouteRecordName, shot?: string) =>
+      attend(router.replace({ name, params: { id: route.params.id!, ...(shot ? { shot } : {}) } }), 'go to the shot')
+    if (!id) return go('footage')
+    if (id !== asked) go(route.name, id)
+    else if (id !== opened.shotId) attend(opened.open(id), 'open the shot')
   },
   { immediate: true },
 )
@@ -86,7 +89,10 @@ const shotOptions = computed(() => project.shots.map((shot) => ({ value: shot.id
 const chosenShot = computed({
   get: () => opened.shotId || project.shots[0]?.id || '',
   set: (shot: string) =>
-    void router.push({ name: route.name === 'footage' ? 'trace' : route.name!, params: { id: route.params.id, shot } }),
+    attend(
+      router.push({ name: route.name === 'footage' ? 'trace' : route.name!, params: { id: route.params.id, shot } }),
+      'go to the shot',
+    ),
 })
 const keeping = computed(() => {
   const { keeping: now, unsent } = project

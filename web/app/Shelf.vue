@@ -9,6 +9,7 @@ import { api } from '../project/api.ts'
 import AppMark from '../ui/AppMark.vue'
 import EditableName from '../ui/EditableName.vue'
 import MenuButton, { type MenuEntry } from '../ui/MenuButton.vue'
+import { attend, sentenceOf, tell } from '../ui/troubles.ts'
 
 const router = useRouter()
 const projects = ref<ProjectSummary[] | null>(null)
@@ -22,7 +23,7 @@ async function load(): Promise<void> {
     projects.value = await api.projects()
     trouble.value = ''
   } catch (error) {
-    trouble.value = (error as Error).message
+    trouble.value = sentenceOf(error, 'show the projects')
   }
 }
 /** Runs something on the server and shows the shelf as it is then. */
@@ -30,7 +31,7 @@ async function act(work: () => Promise<unknown>): Promise<void> {
   try {
     await work()
   } catch (error) {
-    toast.error((error as Error).message)
+    tell(error, 'change the shelf')
   }
   await load()
 }
@@ -43,7 +44,7 @@ async function create(): Promise<void> {
     const { id } = await api.createProject(name)
     await router.push(`/project/${id}/footage`)
   } catch (error) {
-    toast.error((error as Error).message)
+    tell(error, 'make a project')
   }
 }
 const rename = (project: ProjectSummary, name: string) =>
@@ -62,13 +63,28 @@ async function remove(project: ProjectSummary): Promise<void> {
   await act(() => api.deleteProject(project.id))
   toast(`"${project.name}" is deleted.`, {
     duration: 15_000,
-    action: { label: 'Undo', onClick: () => void act(() => api.restoreProject(project.id)) },
+    action: {
+      label: 'Undo',
+      onClick: () =>
+        attend(
+          act(() => api.restoreProject(project.id)),
+          'bring the project back',
+        ),
+    },
   })
 }
 const menu = (project: ProjectSummary): MenuEntry[] => [
   { label: 'Rename', icon: Pencil, run: () => void names.get(project.id)?.edit() },
-  { label: 'Duplicate', icon: Copy, run: () => void act(() => api.duplicateProject(project.id)) },
-  { label: 'Delete', icon: Trash2, danger: true, run: () => void remove(project) },
+  {
+    label: 'Duplicate',
+    icon: Copy,
+    run: () =>
+      attend(
+        act(() => api.duplicateProject(project.id)),
+        'duplicate the project',
+      ),
+  },
+  { label: 'Delete', icon: Trash2, danger: true, run: () => attend(remove(project), 'delete the project') },
 ]
 const facts = (project: ProjectSummary): string => {
   if (project.shots === 0) return 'No footage yet'

@@ -2,7 +2,6 @@
 import { Brush, Circle, Hand, MousePointer2, Plus, Slash, Spline, VectorSquare } from '@lucide/vue'
 import { type Component, onBeforeUnmount, onMounted, useTemplateRef } from 'vue'
 import CastPanel from '../cast/CastPanel.vue'
-import PartPanel from './PartPanel.vue'
 import ShortcutSheet from '../editor/ShortcutSheet.vue'
 import { usePace } from '../editor/pace.ts'
 import { type Tool, useSelection } from '../editor/selection.ts'
@@ -21,6 +20,7 @@ import SuggestPanel from '../suggesting/SuggestPanel.vue'
 import { useSuggesting } from '../suggesting/suggesting.ts'
 import FindingsPanel from '../tracing/FindingsPanel.vue'
 import IconButton from '../ui/IconButton.vue'
+import PartPanel from './PartPanel.vue'
 import { useBenchKeys } from './editorKeys.ts'
 
 const selected = useSelection()

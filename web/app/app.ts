@@ -3,6 +3,10 @@ import { createApp } from 'vue'
 import 'vue-sonner/style.css'
 import './app.css'
 import App from './App.vue'
+import { tell, watchForTroubles } from '../ui/troubles.ts'
 import { router } from './router.ts'
 
-createApp(App).use(createPinia()).use(router).mount('#app')
+watchForTroubles()
+const app = createApp(App)
+app.config.errorHandler = (error) => tell(error, 'finish what it was doing', 'unforeseen')
+app.use(createPinia()).use(router).mount('#app')

@@ -18,6 +18,7 @@ import { useFollowing } from '../following/following.ts'
 import { usePainting } from '../painting/painting.ts'
 import { useProject } from '../project/project.ts'
 import { useSuggesting } from '../suggesting/suggesting.ts'
+import { attend } from '../ui/troubles.ts'
 
 /** The editor's keys while a step with a picture is open. */
 export function useBenchKeys(options: {
@@ -86,7 +87,7 @@ export function useBenchKeys(options: {
     toEnd: () => playback.stepBy(opened.length),
     nextKey: () => selected.jumpToKey(1),
     previousKey: () => selected.jumpToKey(-1),
-    planned: () => void motion.goToPlanned(),
+    planned: () => attend(motion.goToPlanned(), 'read the motion'),
     nextFinding: () => goToFinding(1),
     previousFinding: () => goToFinding(-1),
     mark: () => marks.toggle(),
@@ -95,7 +96,7 @@ export function useBenchKeys(options: {
     playIn: () => void (playback.playIn = Math.min(playback.frame, playback.playOut)),
     playOut: () => void (playback.playOut = Math.max(playback.frame, playback.playIn)),
     accept: () => {
-      if (!options.finish?.()) void tracing.accept()
+      if (!options.finish?.()) attend(tracing.accept(), 'go to the next frame')
     },
     removeKey: () => {
       if (options.takeBack?.()) return
@@ -165,7 +166,10 @@ export function useBenchKeys(options: {
   }
   /** On over the picture: points are followed, pixels carried. */
   const goOn = (reach: FrameSpan) =>
-    void (selected.part && kindOf(selected.part).pixels ? painting.carry(reach) : following.follow(reach))
+    attend(
+      selected.part && kindOf(selected.part).pixels ? painting.carry(reach) : following.follow(reach),
+      'follow the picture',
+    )
   function goToFinding(way: 1 | -1): void {
     const next = motion.goToFinding(way)
     const part = next && project.get('part', next.part)

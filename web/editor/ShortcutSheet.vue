@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
 import { ref, watch } from 'vue'
+import { sentenceOf } from '../ui/troubles.ts'
 import { assign, keysOf, ownKeys, patternOf, type Shortcut, shortcuts, shown } from './shortcuts.ts'
 
 /** All keys of the editor; a click on one waits for the key that shall do it from now on. */
@@ -26,7 +27,7 @@ function press(event: KeyboardEvent): void {
     said.value = assign(waiting.value, /^[A-Z]$/.test(pattern) ? pattern.toLowerCase() : pattern)
     waiting.value = null
   } catch (error) {
-    said.value = (error as Error).message
+    said.value = sentenceOf(error, 'give the key away')
   }
 }
 const keysFor = (one: Shortcut) => (one.fixed ? one.patterns.map(shown) : keysOf(one.run))

@@ -4,8 +4,10 @@ import { toast } from 'vue-sonner'
 import type { Finding } from '#core/motion/checks.ts'
 import type { Proposal } from '#core/motion/keyPlan.ts'
 import type { Measures } from '#core/motion/measures.ts'
+import { Refusal } from '#core/refusal.ts'
 import { started, type Started } from '../frames/worker.ts'
 import { useProject } from '../project/project.ts'
+import { attend, sentenceOf } from '../ui/troubles.ts'
 import type { MotionWorker } from './motion.worker.ts'
 import { useOpenShot } from './openShot.ts'
 import { usePlayback } from './playback.ts'
@@ -17,6 +19,7 @@ const budget = 70e6
 /** How long after a change the checks are made anew, in ms: the plan answers at once, the list may follow. */
 const checksAfter = 350
 const planAfter = 60
+const doing = 'read the motion'
 
 const startMotion = () =>
   started<MotionWorker>(
@@ -39,6 +42,8 @@ export const useMotion = defineStore('motion', () => {
   const measures = shallowRef<Measures | null>(null)
   /** Share of the shot's pictures that were read. */
   const read = ref(0)
+  /** Why no more pictures are read, in a sentence; empty while all is well. */
+  const trouble = ref('')
 
   /** Frames worth a look by part, for the sheet. */
   const doubtful = computed(() => {
@@ -56,9 +61,9 @@ export const useMotion = defineStore('motion', () => {
     started = startMotion()
     const { width, height } = opened.media
     const reduce = (width * height * opened.length) / 4 <= budget ? 2 : 4
-    void started.remote.start([...project.records()!.values()], shot, reduce)
-    void readPictures(++reading)
-    void refresh()
+    attend(started.remote.start([...project.records()!.values()], shot, reduce), doing)
+    attend(readPictures(++reading), doing)
+    refreshSoon(0)
     checkSoon()
   }
   function stop(): void {
@@ -67,6 +72,7 @@ export const useMotion = defineStore('motion', () => {
     started = null
     shot = ''
     read.value = 0
+    trouble.value = ''
     plan.value = []
     found.value = []
     measures.value = null
@@ -77,17 +83,19 @@ export const useMotion = defineStore('motion', () => {
     const { remote } = started!
     const first = opened.shot!.in
     for (let frame = 0; frame < opened.length; frame++) {
-      while (turn === reading && (playback.playing || opened.pictures.isBusy())) await pause(60)
+      while (turn === reading && !opened.trouble && (playback.playing || opened.pictures.isBusy())) await pause(60)
       if (turn !== reading) return
       try {
+        if (opened.trouble) throw new Refusal(opened.trouble)
         await remote.learn(frame, await opened.pictures.decoded(first + frame))
-      } catch {
-        // A clip that does not decode says so on the stage; the plan goes by what was read.
+      } catch (error) {
+        // The plan goes by what was read until now, and says so.
+        if (turn === reading) trouble.value = sentenceOf(error, doing)
         return
       }
       if (turn !== reading) return
       read.value = (frame + 1) / opened.length
-      if (frame % 24 === 23 || frame === opened.length - 1) void refresh()
+      if (frame % 24 === 23 || frame === opened.length - 1) refreshSoon(0)
     }
     checkSoon()
   }
@@ -111,6 +119,10 @@ export const useMotion = defineStore('motion', () => {
 
   let asked = 0
   let planned: ReturnType<typeof setTimeout> | undefined
+  function refreshSoon(ms: number): void {
+    clearTimeout(planned)
+    planned = setTimeout(() => attend(refresh(), doing), ms)
+  }
   /** Computes the plan and the speed of the chosen part anew; gives the plan as it is now. */
   async function refresh(): Promise<Proposal[]> {
     const turn = ++asked
@@ -130,28 +142,28 @@ export const useMotion = defineStore('motion', () => {
     }
     return proposals
   }
+  const setFound = (list: Finding[]) => {
+    found.value = list
+  }
   let soon: ReturnType<typeof setTimeout> | undefined
   function checkSoon(): void {
     clearTimeout(soon)
     soon = setTimeout(() => {
-      void started?.remote.checks(followWishes.value.unsure).then((list) => {
-        found.value = list
-      })
+      if (started) attend(started.remote.checks(followWishes.value.unsure).then(setFound), doing)
     }, checksAfter)
   }
 
   project.subscribe((diff, inverse) => {
     if (!started) return
     for (const record of [...diff.put, ...inverse.put]) if (record.type === 'key') lookAgain(record.part, record.frame)
-    void started.remote.apply(diff)
+    attend(started.remote.apply(diff), doing)
     // Nudges come many a second: the plan is made for the last of them.
-    clearTimeout(planned)
-    planned = setTimeout(() => void refresh(), planAfter)
+    refreshSoon(planAfter)
     checkSoon()
   })
   watch(
     () => selected.partId,
-    () => void refresh(),
+    () => refreshSoon(0),
   )
   watch(() => followWishes.value.unsure, checkSoon)
   watch(
@@ -166,13 +178,14 @@ export const useMotion = defineStore('motion', () => {
     let next = (await refresh()).find(other)
     // While pictures are still being read, more may come: that takes a moment only.
     const turn = reading
-    while (!next && read.value < 1 && turn === reading && started) {
+    while (!next && read.value < 1 && !trouble.value && turn === reading && started) {
       await pause(100)
       next = plan.value.find(other)
     }
     next ??= plan.value.find(other)
     if (!next) {
-      toast('The plan has nothing more to propose here: play it and look.', { id: 'plan' })
+      if (trouble.value) toast.error(`The plan knows only what was read of the clip. ${trouble.value}`, { id: 'plan' })
+      else toast('The plan has nothing more to propose here: play it and look.', { id: 'plan' })
       return false
     }
     playback.stop()

@@ -9,6 +9,7 @@ import { cellAt, type Track } from '#core/shapes/track.ts'
 import { timesOf } from '../frames/clipOf.ts'
 import { Pictures } from '../frames/pictures.ts'
 import { useProject } from '../project/project.ts'
+import { attend, sentenceOf } from '../ui/troubles.ts'
 
 /** The shot that is open in the editor, across the steps: what it is made of, and its pictures. */
 export const useOpenShot = defineStore('open shot', () => {
@@ -36,7 +37,10 @@ export const useOpenShot = defineStore('open shot', () => {
   }
   pictures.onReading = () => void readings.value++
   pictures.mediaOf = (id) => project.get('media', id)
-  pictures.onPicture = () => void arrived.value++
+  pictures.onPicture = () => {
+    arrived.value++
+    trouble.value = ''
+  }
   pictures.onError = (sentence) => {
     trouble.value = sentence
   }
@@ -64,7 +68,7 @@ export const useOpenShot = defineStore('open shot', () => {
     try {
       times.value = await timesOf(clip)
     } catch (error) {
-      trouble.value = (error as Error).message
+      trouble.value = sentenceOf(error, 'open the clip')
       return
     }
     if (shotId.value === id) await pictures.open(next, clip, times.value, [...project.records()!.values()])
@@ -83,9 +87,13 @@ export const useOpenShot = defineStore('open shot', () => {
     const cut = diff.put.find((record) => record.type === 'shot' && record.id === shotId.value)
     const before = inverse.put.find((record) => record.type === 'shot' && record.id === shotId.value)
     if (cut?.type === 'shot' && before?.type === 'shot' && (cut.in !== before.in || cut.out !== before.out))
-      void open(shotId.value)
+      attend(open(shotId.value), 'open the shot')
     const paced = diff.put.find((record) => record.type === 'media' && record.id === shot.value?.media)
-    if (paced?.type === 'media' && isPictures(paced)) void timesOf(paced).then((own) => (times.value = own))
+    if (paced?.type === 'media' && isPictures(paced))
+      attend(
+        timesOf(paced).then((own) => (times.value = own)),
+        'read the times of the frames',
+      )
     if (!records.get('shot', shotId.value)) leave()
   })
 

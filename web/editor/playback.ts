@@ -13,6 +13,7 @@ export const usePlayback = defineStore('playback', () => {
   const playIn = ref(0)
   const playOut = ref(0)
   const playing = ref(false)
+  let ticking = 0
 
   watch(
     () => opened.shotId,
@@ -42,7 +43,6 @@ export const usePlayback = defineStore('playback', () => {
     go(frame.value + count)
   }
 
-  let ticking = 0
   function play(): void {
     if (opened.length < 2 || playing.value) return
     playing.value = true

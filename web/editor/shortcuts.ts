@@ -1,4 +1,5 @@
 import { useLocalStorage } from '@vueuse/core'
+import { Refusal } from '#core/refusal.ts'
 
 /** What a key of the editor does. */
 export interface Shortcut {
@@ -158,11 +159,11 @@ export function patternOf(event: KeyboardEvent): string | null {
  */
 export function assign(name: ShortcutName, pattern: string): string {
   const one = all.find((entry) => entry.run === name)!
-  if (one.held && !/^[^+]$/.test(pattern)) throw new Error('A key that is held must be a single plain one.')
+  if (one.held && !/^[^+]$/.test(pattern)) throw new Refusal('A key that is held must be a single plain one.')
   const same = (other: Shortcut) => patternsOf(other).some((p) => p.toLowerCase() === pattern.toLowerCase())
   const taken = all.find((other) => other.run !== name && same(other))
   if (taken?.fixed || /Arrow/.test(pattern))
-    throw new Error(`That key stays with "${taken?.does ?? 'Nudge'}"; press another one.`)
+    throw new Refusal(`That key stays with "${taken?.does ?? 'Nudge'}"; press another one.`)
   const next = { ...ownKeys.value, [name]: pattern }
   if (taken) next[taken.run] = ''
   ownKeys.value = next

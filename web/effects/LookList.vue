@@ -8,6 +8,7 @@ import CastChip from '../editor/CastChip.vue'
 import { useOpenShot } from '../editor/openShot.ts'
 import { useProject } from '../project/project.ts'
 import IconButton from '../ui/IconButton.vue'
+import { tell } from '../ui/troubles.ts'
 import { useEffects } from './effects.ts'
 
 /** Looks that came with the program and those that were kept in the project, to be put on a member. */
@@ -71,7 +72,7 @@ async function take(event: Event): Promise<void> {
     const count = effects.takeLooks(await chosen.text())
     toast(count === 1 ? 'One look was brought in.' : `${count} looks were brought in.`)
   } catch (error) {
-    toast.error((error as Error).message)
+    tell(error, 'read the looks')
   }
 }
 </script>

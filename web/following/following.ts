@@ -14,6 +14,7 @@ import { useTracing } from '../editor/tracing.ts'
 import { shotWorker } from '../frames/shotWorker.ts'
 import { started } from '../frames/worker.ts'
 import { useProject } from '../project/project.ts'
+import { attend } from '../ui/troubles.ts'
 import type { FollowWorker } from './follow.worker.ts'
 
 const startFollower = () =>
@@ -59,7 +60,7 @@ export const useFollowing = defineStore('following', () => {
           : []
         return { keys, endings }
       },
-      stop: () => void worker.running?.stop(),
+      stop: () => attend(Promise.resolve(worker.running?.stop()), 'stop'),
       label: (count) => `Follow ${part.name} over ${count} ${count === 1 ? 'frame' : 'frames'}`,
       say({ keys, endings: [ending] }) {
         if (!ending) return

@@ -6,6 +6,7 @@ import { isPictures, type Media, type Shot } from '#core/records/types.ts'
 import { startEncoder } from '../frames/start.ts'
 import { api } from '../project/api.ts'
 import { newId, useProject } from '../project/project.ts'
+import { attend, sentenceOf } from '../ui/troubles.ts'
 
 /** Pictures as one zip, packed by a worker onto the browser's disk. */
 function zipped(files: File[]): { file: Promise<File>; discard: () => void } {
@@ -18,7 +19,7 @@ function zipped(files: File[]): { file: Promise<File>; discard: () => void } {
     }
     return remote.finish()
   }
-  return { file: pack(), discard: () => void remote.discard().finally(stop) }
+  return { file: pack(), discard: () => attend(remote.discard().finally(stop), 'tidy up after the pictures') }
 }
 
 export interface Upload {
@@ -47,7 +48,7 @@ export const useUploads = defineStore('uploads', () => {
   function take(files: readonly File[]): void {
     for (const { name, files: places } of sequencesOf(files.map((file) => file.name))) {
       const own = places.map((i) => files[i]!)
-      void bringIn(name, own)
+      attend(bringIn(name, own), 'bring the clip in')
     }
   }
 
@@ -100,7 +101,7 @@ export const useUploads = defineStore('uploads', () => {
       project.commit(`Bring in ${name}`, { put: [...(known ? [] : [media]), ...shot], remove: [] })
     } catch (error) {
       if (error instanceof DOMException && error.name === 'AbortError') dismiss(id)
-      else if (entry()) entry()!.trouble = (error as Error).message
+      else if (entry()) entry()!.trouble = sentenceOf(error, 'bring the clip in')
     } finally {
       packed?.discard()
     }

@@ -1,5 +1,7 @@
 import * as Comlink from 'comlink'
 import type { Media } from '#core/records/types.ts'
+import { Refusal } from '#core/refusal.ts'
+import { attend } from '../ui/troubles.ts'
 import { clipOf, timesOf } from './clipOf.ts'
 import type { DecodeWorker } from './decode.worker.ts'
 import type { RenderWorker } from './render.worker.ts'
@@ -32,14 +34,17 @@ export class Clips {
     this.renderers = renderers
     this.mediaOf = mediaOf
     for (const renderer of renderers)
-      void renderer.connect(Comlink.proxy((media: string, own: boolean) => this.port(media, own)))
+      attend(
+        renderer.connect(Comlink.proxy((media: string, own: boolean) => this.port(media, own))),
+        'start making pictures',
+      )
   }
 
   /** Opens a shot's own clip, in place of the one before. Throws a sentence where it can not be decoded. */
   async openOwn(media: Media, times: number[], bytes?: number): Promise<DecodeWorker> {
     if (this.own?.media.hash !== media.hash || this.own.media.id !== media.id) {
       const before = this.own
-      if (before) void this.forget(before.media.id, true)
+      if (before) this.forget(before.media.id, true)
       // The worker goes on with another clip: that is quicker than a new one.
       const started = before?.started ?? startDecoder()
       this.own = { media, started, ready: started.remote.open(clipOf(media, times), bytes).then(() => {}) }
@@ -72,12 +77,12 @@ export class Clips {
       known = { media, started, ready }
       this.others.set(media.id, known)
       const [oldest] = this.others.keys()
-      if (this.others.size > most && oldest) await this.close(oldest)
+      if (this.others.size > most && oldest) this.close(oldest)
     }
     try {
       await known.ready
     } catch (error) {
-      await this.close(media.id)
+      this.close(media.id)
       throw error
     }
     return known.started.remote
@@ -94,22 +99,22 @@ export class Clips {
   private async port(id: string, own: boolean): Promise<MessagePort> {
     const media = this.mediaOf(id)
     if (own && this.own?.media.id === id) await this.own.ready
-    else if (own) throw new Error('The clip was closed.')
-    else if (!media) throw new Error('The clip is not in this project any more; choose another one on its card.')
+    else if (own) throw new Refusal('The clip was closed.')
+    else if (!media) throw new Refusal('The clip is not in this project any more; choose another one on its card.')
     const decoder = own ? this.own!.started.remote : await this.decoderOf(media!)
     const { port1, port2 } = new MessageChannel()
     await decoder.serve(Comlink.transfer(port1, [port1]))
     return Comlink.transfer(port2, [port2])
   }
 
-  private async close(id: string): Promise<void> {
+  private close(id: string): void {
     const one = this.others.get(id)
     this.others.delete(id)
-    await this.forget(id, false)
+    this.forget(id, false)
     one?.started.stop()
   }
 
-  private forget(id: string, own: boolean): Promise<unknown> {
-    return Promise.all(this.renderers.map((renderer) => renderer.forget(id, own).catch(() => {})))
+  private forget(id: string, own: boolean): void {
+    for (const renderer of this.renderers) attend(renderer.forget(id, own), 'put the clip away')
   }
 }

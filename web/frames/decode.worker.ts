@@ -1,19 +1,12 @@
 import * as Comlink from 'comlink'
-import {
-  ALL_FORMATS,
-  AudioSampleSink,
-  EncodedPacketSink,
-  Input,
-  type InputVideoTrack,
-  UrlSource,
-  type VideoSample,
-  VideoSampleSink,
-} from 'mediabunny'
+import { ALL_FORMATS, AudioSampleSink, EncodedPacketSink, Input, type InputVideoTrack, UrlSource, type VideoSample, VideoSampleSink } from 'mediabunny'
 import { rgbaOfPng } from '#core/formats/png.ts'
 import { type Luma, lumaOf } from '#core/pixels/buffers/luma.ts'
 import { frameOfRgba } from '#core/pixels/buffers/still.ts'
 import { i420Layout, rgbaToI420, type Yuv, yuvToRgba } from '#core/pixels/buffers/yuv.ts'
+import { Refusal } from '#core/refusal.ts'
 import { FrameLevels } from '#core/sound/level.ts'
+import { raise } from './raise.ts'
 
 /** A clip as the decoder has to know it. `times`: seconds of every frame of the clip, rising. */
 export interface Clip {
@@ -61,7 +54,7 @@ class Decoder {
     this.input = new Input({ formats: ALL_FORMATS, source: new UrlSource(clip.address) })
     this.track = await this.input.getPrimaryVideoTrack()
     if (!this.track || !(await this.track.canDecode()))
-      throw new Error(
+      throw new Refusal(
         'This browser can not decode the clip. Open Wisp Trail in Chromium, or convert the clip to H.264 in MP4 first.',
       )
     this.sink = new VideoSampleSink(this.track)
@@ -69,20 +62,19 @@ class Decoder {
   }
 
   close(): void {
-    void this.iterator?.return()
-    this.iterator = null
+    this.endIteration()
     this.input?.dispose()
     this.input = null
     this.frames.clear()
     this.bytes = 0
     this.range = null
-    for (const { fail } of this.wanted.splice(0)) fail(new Error('The clip was closed.'))
+    for (const { fail } of this.wanted.splice(0)) fail(new Refusal('The clip was closed.'))
   }
 
   /** Reads ahead from `at` to the end of from..to (inclusive), then from its start, as far as memory goes. */
   readAhead(from: number, to: number, at: number): void {
     this.range = { from, to, at }
-    void this.run()
+    this.run().catch(raise)
   }
 
   /** The frame, at once when it is in the store. */
@@ -95,7 +87,7 @@ class Decoder {
     }
     return new Promise((done, fail) => {
       this.wanted.push({ frame, done, fail })
-      void this.run()
+      this.run().catch(raise)
     })
   }
 
@@ -130,6 +122,12 @@ class Decoder {
     return [...this.frames.keys()]
   }
 
+  private endIteration(): void {
+    // It is over either way: what fails while it ends has nobody to be told to.
+    this.iterator?.return().catch(() => {})
+    this.iterator = null
+  }
+
   private async run(): Promise<void> {
     if (this.running) return
     this.running = true
@@ -143,10 +141,10 @@ class Decoder {
           for (let i = this.wanted.length - 1; i >= 0; i--)
             if (this.wanted[i]!.frame === frame) this.wanted.splice(i, 1)[0]!.done(yuv)
         } catch (error) {
-          void this.iterator?.return()
-          this.iterator = null
-          if (request) this.wanted.splice(this.wanted.indexOf(request), 1)[0]?.fail(error)
-          else this.range = null
+          this.endIteration()
+          const at = request ? this.wanted.indexOf(request) : -1
+          if (at >= 0) this.wanted.splice(at, 1)[0]!.fail(error)
+          else if (!request) this.range = null
         }
       }
     } finally {
@@ -181,7 +179,7 @@ class Decoder {
       return yuv
     }
     const { clip, sink, packets } = this
-    if (!clip || !sink || !packets) throw new Error('No clip is open.')
+    if (!clip || !sink || !packets) throw new Refusal('No clip is open.')
     if (!this.iterator || frame < this.next || frame > this.next + goOnFor) {
       await this.iterator?.return()
       const key = await packets.getKeyPacket(clip.times[frame]!, { verifyKeyPackets: true })
@@ -191,13 +189,13 @@ class Decoder {
     }
     for (;;) {
       const { value: sample, done } = await this.iterator.next().catch((cause: unknown) => {
-        throw new Error(
+        throw new Refusal(
           'This browser could not decode the clip to its end. Copy it from the camera again, or convert it to H.264 in MP4.',
           { cause },
         )
       })
       if (done || !sample)
-        throw new Error(`The clip ends before its frame ${frame + 1}. Copy it from the camera again.`)
+        throw new Refusal(`The clip ends before its frame ${frame + 1}. Copy it from the camera again.`)
       try {
         // A decoder may hand out leading frames of an open group; their time says which frame this is.
         const at = nearest(clip.times, sample.timestamp)
@@ -234,7 +232,7 @@ const bytesOf = ({ data, rgba }: Yuv) => data.byteLength + (rgba?.byteLength ?? 
 /** A picture of a still or sequence. */
 async function pictureFrame({ address, pictures }: Clip, frame: number): Promise<Yuv> {
   const answer = await fetch(`${address}/pictures/${frame}`)
-  if (!answer.ok) throw new Error('The picture can not be fetched from the server. Bring it in again.')
+  if (!answer.ok) throw new Refusal('The picture can not be fetched from the server. Bring it in again.')
   if (pictures === 'png') {
     const { data, width, height } = rgbaOfPng(new Uint8Array(await answer.arrayBuffer()))
     const rgba = shared(data.length)
@@ -243,7 +241,7 @@ async function pictureFrame({ address, pictures }: Clip, frame: number): Promise
   }
   // Opaque: a canvas does no harm here. It also turns the picture upright.
   const bitmap = await createImageBitmap(await answer.blob()).catch(() => {
-    throw new Error('The picture is damaged and can not be read. Bring it in again.')
+    throw new Refusal('The picture is damaged and can not be read. Bring it in again.')
   })
   const { width, height } = bitmap
   const context = new OffscreenCanvas(width, height).getContext('2d')!

@@ -1,23 +1,7 @@
 import * as Comlink from 'comlink'
 import { Zip, ZipPassThrough } from 'fflate'
-import {
-  ALL_FORMATS,
-  type AudioCodec,
-  AudioSample,
-  AudioSampleSink,
-  AudioSampleSource,
-  EncodedAudioPacketSource,
-  EncodedPacketSink,
-  Input,
-  type InputAudioTrack,
-  Mp4OutputFormat,
-  Output,
-  StreamTarget,
-  UrlSource,
-  VideoSample,
-  VideoSampleSource,
-  WebMOutputFormat,
-} from 'mediabunny'
+import { ALL_FORMATS, type AudioCodec, AudioSample, AudioSampleSink, AudioSampleSource, EncodedAudioPacketSource, EncodedPacketSink, Input, type InputAudioTrack, Mp4OutputFormat, Output, StreamTarget, UrlSource, VideoSample, VideoSampleSource, WebMOutputFormat } from 'mediabunny'
+import { Refusal } from '#core/refusal.ts'
 
 export interface VideoFileOptions {
   format: 'mp4' | 'webm'
@@ -59,7 +43,7 @@ class Encoder {
     this.video = new VideoSampleSource({ codec, bitrate, keyFrameInterval: 2, latencyMode: 'quality' })
     output.addVideoTrack(this.video, rate ? { frameRate: rate } : {})
     if (options.sound.length) this.sound = await soundInto(output, options.sound, format)
-    if (width % 2 || height % 2) throw new Error('A video file needs an even width and height.')
+    if (width % 2 || height % 2) throw new Refusal('A video file needs an even width and height.')
     await output.start()
   }
 

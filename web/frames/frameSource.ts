@@ -3,6 +3,8 @@ import type { PictureNeed } from '#core/effects/effect.ts'
 import type { Yuv } from '#core/pixels/buffers/yuv.ts'
 import type { Records } from '#core/records/records.ts'
 import type { Shot } from '#core/records/types.ts'
+import { Refusal } from '#core/refusal.ts'
+import { sentenceOf } from '../ui/troubles.ts'
 
 /** What a port to a decoder answers. */
 interface Frames {
@@ -42,7 +44,7 @@ export class FrameSource {
     const name = `${own} ${media}`
     const one = this.connected.get(name)
     this.connected.delete(name)
-    for (const refuse of one?.waiting ?? []) refuse(new Error('The clip was closed.'))
+    for (const refuse of one?.waiting ?? []) refuse(new Refusal('The clip was closed.'))
   }
 
   /** A frame of a clip, counted within it. */
@@ -50,7 +52,7 @@ export class FrameSource {
     const name = `${own} ${media}`
     let one = this.connected.get(name)
     if (!one) {
-      if (!this.ask) throw new Error('No clip is open.')
+      if (!this.ask) throw new Refusal('No clip is open.')
       const frames = this.ask(media, own).then((port) => Comlink.wrap<Frames>(port))
       this.connected.set(name, (one = { frames, waiting: new Set() }))
       frames.catch(() => this.connected.delete(name))
@@ -87,7 +89,7 @@ export class FrameSource {
         try {
           return { ...need, yuv: await this.get(need.media, false, frame) }
         } catch (error) {
-          troubles.push({ media: need.media, sentence: (error as Error).message })
+          troubles.push({ media: need.media, sentence: sentenceOf(error, 'read the clip') })
           return null
         }
       }),

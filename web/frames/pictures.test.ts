@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Media, Shot } from '#core/records/types.ts'
+import { Refusal } from '#core/refusal.ts'
 import { Pictures, type Wanted } from './pictures.ts'
 import type { DrawOrder, ViewLayer } from './render.worker.ts'
 
@@ -177,7 +178,7 @@ describe('finished pictures', () => {
     const pictures = await opened(want(0))
     const sentences: string[] = []
     pictures.onError = (sentence) => sentences.push(sentence)
-    asked[0]!.fail(new Error('The clip ends before its frame 9.'))
+    asked[0]!.fail(new Refusal('The clip ends before its frame 9.'))
     await vi.advanceTimersByTimeAsync(500)
     expect(sentences).toEqual(['The clip ends before its frame 9.'])
     expect(frames()).toEqual([])

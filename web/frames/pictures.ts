@@ -1,10 +1,12 @@
-import type { DrawnPicture, RenderWorker, ResultView, ViewLayer } from './render.worker.ts'
-import { Clips } from './clips.ts'
 import type { Drive } from '#core/parameters/drives.ts'
 import type { Yuv } from '#core/pixels/buffers/yuv.ts'
 import type { Diff } from '#core/records/diff.ts'
 import type { AnyRecord, Media, Shot } from '#core/records/types.ts'
+import { Refusal } from '#core/refusal.ts'
+import { attend, sentenceOf, tell } from '../ui/troubles.ts'
+import { Clips } from './clips.ts'
 import { ReadingsTeller } from './readings.ts'
+import type { DrawnPicture, RenderWorker, ResultView, ViewLayer } from './render.worker.ts'
 import { rendererCount, startRenderer } from './start.ts'
 
 export type Reduce = 1 | 2 | 4
@@ -33,6 +35,9 @@ export interface Wanted {
 const handBusyFor = 400
 /** Bytes of finished pictures that are kept; about 190 frames at 720p, four times as many at half size. */
 const budget = 700 * 1024 ** 2
+
+const making = 'make the pictures'
+const reading = 'read what the drives ask for'
 
 const bytesOf = ({ pixels, plate }: ShownPicture) => pixels.byteLength + (plate?.byteLength ?? 0)
 /** What of the wish changes how a result looks. */
@@ -97,18 +102,18 @@ export class Pictures {
     this.clear()
     this.epochs = new Uint32Array(shot.out - shot.in)
     this.waitingBecauseOfError = false
-    for (const { worker } of this.renderers) void worker.start(records)
+    for (const { worker } of this.renderers) attend(worker.start(records), making)
     try {
       await this.clips.openOwn(media, times)
     } catch (error) {
       this.readable = false
-      if (turn === this.opened) this.onError((error as Error).message)
+      if (turn === this.opened) this.onError(sentenceOf(error, 'open the clip'))
       return
     }
     if (turn !== this.opened) return
     this.readable = true
     this.pump()
-    void this.read()
+    attend(this.read(), reading)
   }
 
   /** Reads off pictures and sounds what the shot's drives ask for, and draws anew what hangs on it. */
@@ -147,20 +152,20 @@ export class Pictures {
     try {
       await this.teller.tell(asked, workers, this.mediaOf, decoderOf, onPart, goOn)
     } catch (error) {
-      if (goOn()) this.onError((error as Error).message)
+      if (goOn()) tell(error, reading, 'readings')
     }
   }
 
   /** The records changed: workers follow, and frames from..to (null for none) are drawn anew. */
   change(diff: Diff, frames: { from: number; to: number } | null): void {
-    for (const { worker } of this.renderers) void worker.apply(diff)
+    for (const { worker } of this.renderers) attend(worker.apply(diff), making)
     this.touch()
     if (frames) {
       const last = Math.min(this.epochs.length - 1, frames.to)
       for (let frame = Math.max(0, frames.from); frame <= last; frame++) this.epochs[frame]!++
     }
     this.pump()
-    if (diff.put.some((record) => record.type === 'effect' || record.type === 'shot')) void this.read()
+    if (diff.put.some((record) => record.type === 'effect' || record.type === 'shot')) attend(this.read(), reading)
   }
 
   want(wanted: Wanted): void {
@@ -169,8 +174,9 @@ export class Pictures {
     if (this.wanted && resultOf(this.wanted) !== resultOf(wanted)) this.forget(['result'])
     this.wanted = wanted
     if (!wanted.playing) this.touch()
-    if (this.shot && this.readable)
-      void this.clips.ownDecoder?.readAhead(this.shot.in, this.shot.out - 1, this.shot.in + wanted.frame)
+    const decoder = this.readable ? this.clips.ownDecoder : null
+    if (this.shot && decoder)
+      attend(decoder.readAhead(this.shot.in, this.shot.out - 1, this.shot.in + wanted.frame), making)
     this.waitingBecauseOfError = false
     this.pump()
   }
@@ -212,7 +218,9 @@ export class Pictures {
   /** A decoded frame, counted within the clip, for whoever computes from it. */
   decoded(frame: number): Promise<Yuv> {
     const decoder = this.clips.ownDecoder
-    return decoder ? decoder.get(frame) : Promise.reject(new Error('The clip is not open yet; try again in a moment.'))
+    return decoder
+      ? decoder.get(frame)
+      : Promise.reject(new Refusal('The clip is not open yet; try again in a moment.'))
   }
 
   /** Whether pictures are being made: others wait with what is less urgent. */
@@ -252,10 +260,11 @@ export class Pictures {
       const job = this.nextJob()
       if (!job) return
       renderer.busy = true
-      void this.run(renderer.worker, job).finally(() => {
+      const done = this.run(renderer.worker, job).finally(() => {
         renderer.busy = false
         this.pump()
       })
+      attend(done, making)
     }
   }
 
@@ -310,7 +319,7 @@ export class Pictures {
     } catch (error) {
       if (opened !== this.opened) return
       this.waitingBecauseOfError = true
-      this.onError((error as Error).message)
+      this.onError(sentenceOf(error, making))
     } finally {
       this.underWay.delete(name)
     }

@@ -1,6 +1,6 @@
-import { Clips } from './clips.ts'
 import type { Media } from '#core/records/types.ts'
 import { timesOf } from './clipOf.ts'
+import { Clips } from './clips.ts'
 import type { ShownPicture } from './pictures.ts'
 import type { RenderWorker } from './render.worker.ts'
 import { startRenderer } from './start.ts'

@@ -1,4 +1,5 @@
 import * as Comlink from 'comlink'
+import { Refusal } from '#core/refusal.ts'
 
 /** A running worker: what it does, and the way to end it. */
 export interface Started<T> {
@@ -32,7 +33,7 @@ export function started<T>(worker: Worker, does: string): Started<T> {
     // Else it would come up as an error of the page, too.
     event.preventDefault()
     console.error(event.message)
-    end(new Error(`What was to ${does} has failed. Try again; reload the page if it stays so.`))
+    end(new Refusal(`What was to ${does} has failed. Try again; reload the page if it stays so.`))
   })
   const call = (name: string, given: unknown[]): Promise<unknown> =>
     new Promise((done, refuse) => {

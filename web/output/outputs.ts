@@ -4,10 +4,12 @@ import { toast } from 'vue-sonner'
 import { filmOf, type Stretch } from '#core/records/film.ts'
 import { Records } from '#core/records/records.ts'
 import { type AnyRecord, type Shot, shotLength } from '#core/records/types.ts'
+import { Refusal } from '#core/refusal.ts'
 import { timesOf } from '../frames/clipOf.ts'
 import type { Content } from '../frames/render.worker.ts'
 import { api, type OutputFile } from '../project/api.ts'
 import { newId, useProject } from '../project/project.ts'
+import { attend, sentenceOf, tell } from '../ui/troubles.ts'
 import { type FileKind, renderFilm } from './renderFilm.ts'
 
 export interface RenderJob {
@@ -56,7 +58,7 @@ export const useOutputs = defineStore('outputs', () => {
     try {
       made.value = await api.outputs(id)
     } catch (error) {
-      toast.error((error as Error).message)
+      tell(error, 'list the rendered files')
     }
   }
 
@@ -86,7 +88,7 @@ export const useOutputs = defineStore('outputs', () => {
     jobs.value.push(job)
     stops.set(job.id, new AbortController())
     orders.set(job.id, { kind, content })
-    void run()
+    attend(run(), 'render')
   }
 
   function cancel(id: string): void {
@@ -116,7 +118,7 @@ export const useOutputs = defineStore('outputs', () => {
         if (stops.get(id)?.signal.aborted) drop(id)
         else {
           job.state = 'failed'
-          job.trouble = (error as Error).message
+          job.trouble = sentenceOf(error, 'render it')
         }
       }
     }
@@ -132,7 +134,7 @@ export const useOutputs = defineStore('outputs', () => {
         : (await api.openProject(job.project)).records
     const stretches = stretchesOf(new Records(records), job.shot)
     const [first] = stretches
-    if (!first) throw new Error(job.shot ? 'The shot was deleted meanwhile.' : 'All shots were deleted meanwhile.')
+    if (!first) throw new Refusal(job.shot ? 'The shot was deleted meanwhile.' : 'All shots were deleted meanwhile.')
     const times = await Promise.all(stretches.map(({ media }) => timesOf(media)))
     const { kind, content } = orders.get(job.id)!
     const name = job.shot ? first.shot.name : (records.find((one) => one.type === 'project')?.name ?? 'Film')
@@ -159,7 +161,7 @@ export const useOutputs = defineStore('outputs', () => {
     try {
       await api.deleteOutput(project.session!.project, file.id)
     } catch (error) {
-      toast.error((error as Error).message)
+      tell(error, 'delete the file')
     }
     await load()
   }

@@ -9,6 +9,7 @@ import type { Diff } from '#core/records/diff.ts'
 import { limits } from '#core/records/limits.ts'
 import { makeKey } from '#core/records/make.ts'
 import type { MemberKind, Part, Stroke } from '#core/records/types.ts'
+import { Refusal } from '#core/refusal.ts'
 import { makePaintedKey } from '#core/shapes/make.ts'
 import { isHandKey } from '#core/shapes/track.ts'
 import { brush } from '../editor/brush.ts'
@@ -22,6 +23,7 @@ import { useTracing } from '../editor/tracing.ts'
 import { shotWorker } from '../frames/shotWorker.ts'
 import { started } from '../frames/worker.ts'
 import { newId, useProject } from '../project/project.ts'
+import { attend, tell } from '../ui/troubles.ts'
 import type { PaintWorker } from './paint.worker.ts'
 
 const startPainter = () =>
@@ -122,7 +124,7 @@ export const usePainting = defineStore('painting', () => {
         )
       else if (same) toast(nothingFound(strokes, part), { id: 'paint' })
     } catch (error) {
-      toast.error((error as Error).message, { id: 'paint' })
+      tell(error, 'answer the strokes', 'paint')
     } finally {
       runs.answering = null
       const next = again
@@ -161,7 +163,7 @@ export const usePainting = defineStore('painting', () => {
     const { part, fresh } = cast.freshPart(null, member, { name: 'matte', kind: 'painted' })
     const group = `adopt ${part.id}`
     const label = `Take in ${member.name}`
-    if (rough.size === 0) throw new Error('What was found is too small for a matte; try a larger picture of it.')
+    if (rough.size === 0) throw new Refusal('What was found is too small for a matte; try a larger picture of it.')
     if (!project.commit(label, { put: fresh, remove: [] }, group)) return
     selected.choosePart(part)
     for (const [frame, raster] of rough) {
@@ -198,7 +200,7 @@ export const usePainting = defineStore('painting', () => {
           getFrame(),
           Comlink.proxy((one: PaintedFrame) => found(one.frame, one)),
         ),
-      stop: () => void worker.running?.stop(),
+      stop: () => attend(Promise.resolve(worker.running?.stop()), 'stop'),
       label: (count) => `Carry ${part.name} over ${count} ${count === 1 ? 'frame' : 'frames'}`,
       say({ keys, endings: [ending] }) {
         const unsure = keys.filter((one) => one.followed! < followWishes.value.unsure).length

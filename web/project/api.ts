@@ -1,9 +1,10 @@
 import type { Diff } from '#core/records/diff.ts'
 import type { CommitAnswer, ProjectSummary } from '#core/records/exchange.ts'
 import type { AnyRecord, Media } from '#core/records/types.ts'
+import { Refusal } from '#core/refusal.ts'
 
 /** An answer other than success: `message` is the server's sentence. `status` is 0 where no answer came. */
-export class ServerError extends Error {
+export class ServerError extends Refusal {
   readonly status: number
   readonly body: unknown
   constructor(status: number, sentence: string, body: unknown = null) {

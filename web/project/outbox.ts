@@ -1,5 +1,7 @@
 import { type DBSchema, type IDBPDatabase, openDB } from 'idb'
 import type { Diff } from '#core/records/diff.ts'
+import { Refusal } from '#core/refusal.ts'
+import { attend } from '../ui/troubles.ts'
 
 /** A change that the server has not acknowledged yet. */
 export interface UnsentChange {
@@ -31,11 +33,15 @@ export class Outbox {
       upgrade: (db) => void db.createObjectStore('unsent', { keyPath: 'id' }).createIndex('project', 'project'),
     }).catch(() => null)
     // Held until the tab is gone, however it goes.
-    void navigator.locks?.request(lockName(this.tab), () => new Promise(() => {}))
+    const held = navigator.locks?.request(lockName(this.tab), () => new Promise(() => {}))
+    if (held) attend(held, 'mark this tab as open')
   }
 
   async keep(change: UnsentChange): Promise<void> {
-    await (await this.database)?.put('unsent', change)
+    const database = await this.database
+    if (!database)
+      throw new Refusal('This browser keeps nothing for Wisp Trail: a private window, or its storage is switched off.')
+    await database.put('unsent', change)
   }
 
   async drop(id: string): Promise<void> {

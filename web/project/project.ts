@@ -4,6 +4,7 @@ import { toast } from 'vue-sonner'
 import type { Diff } from '#core/records/diff.ts'
 import type { StoredChange } from '#core/records/exchange.ts'
 import type { RecordType, RecordTypes } from '#core/records/types.ts'
+import { tell } from '../ui/troubles.ts'
 import { api } from './api.ts'
 import { Outbox } from './outbox.ts'
 import { type Clash, type Keeping, ProjectSession, sendOrphans } from './session.ts'
@@ -66,7 +67,7 @@ export const useProject = defineStore('project', () => {
       session.value?.commit(label, plain(diff), group, within)
       return true
     } catch (error) {
-      toast.error(error instanceof Error ? error.message : String(error))
+      tell(error, `make the change “${label}”`)
       return false
     }
   }

@@ -3,6 +3,7 @@ import { clashes, composeDiffs, type Diff, refKey } from '#core/records/diff.ts'
 import type { CommitAnswer, StoredChange } from '#core/records/exchange.ts'
 import { Records } from '#core/records/records.ts'
 import { type AnyRecord, parentField } from '#core/records/types.ts'
+import { attend, sentenceOf } from '../ui/troubles.ts'
 import { ServerError } from './api.ts'
 import type { UnsentChange } from './outbox.ts'
 
@@ -45,6 +46,7 @@ interface Step {
   at: number
 }
 
+const keeping = 'keep changes in this browser'
 const emptyDiff: Diff = { put: [], remove: [] }
 /** Changes of one group are one undo step while no longer pause than this lies between them (ms). */
 const groupPause = 1200
@@ -76,6 +78,8 @@ export class ProjectSession {
   private sending = false
   private closed = false
   private made = 0
+  /** Whether the user knows that changes are not on the browser's disk. */
+  private toldUnstored = false
 
   constructor(project: string, opened: { revision: number; records: AnyRecord[] }, world: SessionWorld) {
     this.project = project
@@ -163,7 +167,7 @@ export class ProjectSession {
     if (last && group && last.group === group && !last.inFlight) {
       last.change = { ...last.change, diff: composeDiffs(last.change.diff, diff) }
       last.back = composeDiffs(back, last.back)
-      void this.store(last)
+      attend(this.store(last), keeping)
     } else {
       const { tab } = this.world.outbox
       const change: UnsentChange = {
@@ -177,20 +181,32 @@ export class ProjectSession {
       }
       const entry: Pending = { change, back, group, inFlight: false, stored: false }
       this.pending.push(entry)
-      void this.store(entry)
+      attend(this.store(entry), keeping)
     }
     if (this.keeping.state === 'kept') this.setKeeping({ state: 'sending' })
     else this.onState()
-    void this.send()
+    attend(this.send(), 'send the change')
   }
 
   private async store(entry: Pending): Promise<void> {
     entry.stored = false
     const { change } = entry
-    await this.world.outbox.keep(change)
+    try {
+      await this.world.outbox.keep(change)
+    } catch (error) {
+      if (!this.toldUnstored)
+        this.onNotice(`${sentenceOf(error, keeping)} Until the server has them, leave this tab open.`)
+      this.toldUnstored = true
+      return
+    }
     if (entry.change !== change) return
     entry.stored = true
     this.onState()
+  }
+
+  /** What the server has, or will never take, need not outlive the tab. */
+  private forget(change: UnsentChange): void {
+    attend(this.world.outbox.drop(change.id), 'tidy up among unsent changes')
   }
 
   private async send(): Promise<void> {
@@ -217,16 +233,20 @@ export class ProjectSession {
       if (status === 0 || status >= 500 || !entry) this.sendAgain(why)
       else {
         this.refused(entry, why)
-        setTimeout(() => void this.send())
+        this.sendLater(0)
       }
     } finally {
       this.sending = false
     }
   }
 
+  private sendLater(ms: number): void {
+    setTimeout(() => attend(this.send(), 'send the change'), ms)
+  }
+
   private sendAgain(why: string): void {
     this.setKeeping({ state: 'waiting', why })
-    setTimeout(() => void this.send(), this.world.retryAfter)
+    this.sendLater(this.world.retryAfter)
   }
 
   /** The server will never take this change: it is taken back here, with all that was built on it. */
@@ -234,7 +254,7 @@ export class ProjectSession {
     const undone = this.pending.splice(this.pending.indexOf(entry))
     for (const { change, back } of undone.reverse()) {
       this.apply(back)
-      void this.world.outbox.drop(change.id)
+      this.forget(change)
     }
     this.undoSteps = []
     this.redoSteps = []
@@ -250,7 +270,7 @@ export class ProjectSession {
       this.early.delete(next.revision)
       this.revision = next.revision
       const own = this.pending.findIndex((entry) => entry.change.id === next.id)
-      if (own >= 0) void this.world.outbox.drop(this.pending.splice(own, 1)[0]!.change.id)
+      if (own >= 0) this.forget(this.pending.splice(own, 1)[0]!.change)
       else this.takeOver(next)
     }
     this.onState()
@@ -273,7 +293,7 @@ export class ProjectSession {
   settle(keepMine: boolean): void {
     const clash = this.clash.shift()
     if (!clash) return
-    void this.world.outbox.drop(clash.mine.id)
+    this.forget(clash.mine)
     if (keepMine) {
       try {
         this.commit(clash.mine.label, over(this.records, clash))

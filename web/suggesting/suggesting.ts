@@ -7,6 +7,7 @@ import { outlined } from '#core/painting/outlined.ts'
 import type { Raster } from '#core/pixels/buffers/raster.ts'
 import { makeKey } from '#core/records/make.ts'
 import type { Key, Member, MemberKind, Part } from '#core/records/types.ts'
+import { Refusal } from '#core/refusal.ts'
 import type { Detected, Sought } from '#core/suggesting/detected.ts'
 import { handMatte, lidOutline, lookedAt, personMatte, sameAs, smoothedOver } from '#core/suggesting/shapes.ts'
 import { useCast } from '../editor/cast.ts'
@@ -16,6 +17,7 @@ import { useRuns } from '../editor/runs/runs.ts'
 import { useSelection } from '../editor/selection.ts'
 import { useViewing } from '../editor/viewing.ts'
 import { useProject } from '../project/project.ts'
+import { tell } from '../ui/troubles.ts'
 import type { DetectAnswer, DetectQuestion } from './detect.worker.ts'
 
 /** Makes a member of `rough` mattes by their frames, exact by what the picture looks like there. */
@@ -67,11 +69,11 @@ export const useSuggesting = defineStore('suggesting', () => {
       const who = waiting.get(data.id)
       waiting.delete(data.id)
       if ('found' in data) who?.done(data.found)
-      else who?.failed(new Error(data.error))
+      else who?.failed(new Refusal(data.error))
     }
     one.onerror = () => {
       for (const who of waiting.values())
-        who.failed(new Error(`The detector for ${what} could not be loaded. Everything else works without it.`))
+        who.failed(new Refusal(`The detector for ${what} could not be loaded. Everything else works without it.`))
       waiting.clear()
       workers.delete(what)
     }
@@ -82,7 +84,7 @@ export const useSuggesting = defineStore('suggesting', () => {
   function leave(): void {
     for (const one of workers.values()) one.terminate()
     workers.clear()
-    for (const who of waiting.values()) who.failed(new Error('The detectors were put away.'))
+    for (const who of waiting.values()) who.failed(new Refusal('The detectors were put away.'))
     waiting.clear()
     found.value = busy.value = null
   }
@@ -123,7 +125,7 @@ export const useSuggesting = defineStore('suggesting', () => {
           },
         )
     } catch (error) {
-      if (open.value) toast.error((error as Error).message, { id: 'suggest' })
+      if (open.value) tell(error, 'look for shapes', 'suggest')
     } finally {
       busy.value = null
     }
@@ -170,7 +172,7 @@ export const useSuggesting = defineStore('suggesting', () => {
         found.value = { ...found.value, all: all.filter((other) => other !== one), cast: before + 1 }
       }
     } catch (error) {
-      if (open.value) toast.error((error as Error).message, { id: 'suggest' })
+      if (open.value) tell(error, 'look for shapes', 'suggest')
     } finally {
       busy.value = null
     }

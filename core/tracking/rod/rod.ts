@@ -8,11 +8,11 @@ import {
   gripLook,
   type GripLook,
   type Motion,
-  type RodPose,
+  type RodAppearance,
   rodFit,
   type RodFit,
   rodLook,
-  type RodAppearance,
+  type RodPose,
 } from './evidence.ts'
 import { boxAround, farthest, type Posed, settleRod, type Signs, turnedAbout } from './settle.ts'
 

@@ -6,9 +6,9 @@ import {
   gripLook,
   type GripLook,
   type Motion,
-  type RodPose,
-  rodFit,
   type RodAppearance,
+  rodFit,
+  type RodPose,
 } from './evidence.ts'
 
 /*
@@ -150,7 +150,13 @@ function slideAll(
 }
 
 /** Turns and shifts every pose anew, now that the motion on both sides of its frame is known. */
-function sharpen(backdrop: Backdrop, look: RodAppearance, run: readonly Posed[], poses: RodPose[], rounds: number): void {
+function sharpen(
+  backdrop: Backdrop,
+  look: RodAppearance,
+  run: readonly Posed[],
+  poses: RodPose[],
+  rounds: number,
+): void {
   for (let round = 0; round < rounds; round++)
     for (let f = 1; f < run.length; f++) {
       const motion = motionAt(poses, f)

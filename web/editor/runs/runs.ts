@@ -9,6 +9,7 @@ import type { Key, Part } from '#core/records/types.ts'
 import { isHandKey } from '#core/shapes/track.ts'
 import { WorkerEnded } from '../../frames/worker.ts'
 import { useProject } from '../../project/project.ts'
+import { tell } from '../../ui/troubles.ts'
 import { useOpenShot } from '../openShot.ts'
 import { usePlayback } from '../playback.ts'
 import { useSelection } from '../selection.ts'
@@ -108,7 +109,7 @@ export const useRuns = defineStore('runs', () => {
       if (run.value?.found === found) run.value = null
       if (error instanceof WorkerEnded) return
       if (here()) playback.go(home)
-      toast.error((error as Error).message, { id: what })
+      tell(error, what === 'follow' ? 'follow the picture' : 'carry the matte', what)
     }
   }
 

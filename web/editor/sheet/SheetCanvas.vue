@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useElementSize, useEventListener } from '@vueuse/core'
 import { computed, ref, useTemplateRef, watch } from 'vue'
+import { attend } from '../../ui/troubles.ts'
 import { useOpenShot } from '../openShot.ts'
 import { usePlayback } from '../playback.ts'
 import type { Grip, SheetAxis, SheetRow } from './axis.ts'
@@ -295,11 +296,8 @@ watch(
   },
 )
 // A canvas does not wait for fonts: they are asked for, and all is drawn anew when they are there.
-void Promise.all(
-  ['400 13px "Atkinson Hyperlegible Next Variable"', '400 11px "Atkinson Hyperlegible Mono Variable"'].map((font) =>
-    document.fonts?.load(font),
-  ),
-).then(draw)
+const fonts = ['400 13px "Atkinson Hyperlegible Next Variable"', '400 11px "Atkinson Hyperlegible Mono Variable"']
+attend(Promise.all(fonts.map((font) => document.fonts?.load(font))).then(draw), 'load the typefaces')
 </script>
 
 <template>

@@ -131,7 +131,10 @@ const placed = computed(() => {
     />
     <slot :width="width" :height="height" />
     <div v-if="opened.trouble" class="absolute inset-0 flex items-center justify-center bg-ground p-8">
-      <p class="max-w-md text-center text-l text-ember" role="alert">{{ opened.trouble }}</p>
+      <div class="max-w-md text-center">
+        <p class="text-l text-ember" role="alert">{{ opened.trouble }}</p>
+        <button class="button mt-4" @click="opened.open(opened.shotId)">Try again</button>
+      </div>
     </div>
   </div>
 </template>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, inject, useTemplateRef, watch } from 'vue'
 import { moved } from '#core/geometry/similarity.ts'
+import { attend } from '../../ui/troubles.ts'
 import { useOpenShot } from '../openShot.ts'
 import { useViewing } from '../viewing.ts'
 import { stageKey } from './view.ts'
@@ -34,7 +35,7 @@ watch(
         const from = 4 * (py * shown.width + px)
         for (let c = 0; c < 4; c++) part.data[4 * (y * count + x) + c] = shown.pixels[from + c]!
       }
-    void createImageBitmap(part).then((bitmap) => {
+    const drawn = createImageBitmap(part).then((bitmap) => {
       target.imageSmoothingEnabled = false
       target.fillStyle = '#131313'
       target.fillRect(0, 0, side, side)
@@ -47,6 +48,7 @@ watch(
       )
       bitmap.close()
     })
+    attend(drawn, 'magnify the picture')
   },
   { immediate: true, flush: 'post' },
 )

@@ -11,6 +11,7 @@ import { outlinePath, softest } from '#core/shapes/kinds/outline.ts'
 import { reachedTip, rodReach } from '#core/shapes/kinds/rod.ts'
 import { type PartKindName, partKinds } from '#core/shapes/registry.ts'
 import { useProject } from '../../project/project.ts'
+import { attend } from '../../ui/troubles.ts'
 import { brush } from '../brush.ts'
 import { useCast } from '../cast.ts'
 import { castColour } from '../castColours.ts'
@@ -110,7 +111,7 @@ const tracer: ShallowRef<Tracer> = shallowRef(
       } else if ((name === 'outline' || name === 'point') && member) {
         if (!cast.addPart(member, name, shape)) return
       } else if (!cast.addMember(firstOf[name], shape)) return
-      if (name === 'rod' || name === 'oval') void tracing.stepOn()
+      if (name === 'rod' || name === 'oval') attend(tracing.stepOn(), 'go to the next frame')
       else selected.tool = 'choose'
     },
     reshape: (shape) => part.value && tracing.edit(part.value, shape),

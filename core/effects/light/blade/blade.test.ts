@@ -89,7 +89,7 @@ describe('blade', () => {
       sum += data[4 * (600 + x)]!
       moment += data[4 * (600 + x)]! * (x + start + 0.5)
     }
-    expect(moment / sum).toBeCloseTo(160.25, 1)
+    expect(Math.abs(moment / sum - 160.25)).toBeLessThan(0.01)
   })
 
   it('looks at half size like the full picture made smaller', () => {
@@ -242,7 +242,8 @@ describe('blade', () => {
     }
     const mean = (list: number[]) => list.reduce((a, b) => a + b, 0) / list.length
     const burning = row({ burning: 0.8, flow: 0 })
-    expect(mean(burning)).toBeCloseTo(1, 0)
+    const many = Array.from({ length: 12 }, (_, seed) => mean(row({ burning: 0.8, flow: 0, seed })))
+    expect(Math.abs(mean(many) - 1), many.join()).toBeLessThan(0.15)
     expect(Math.max(...burning) - Math.min(...burning)).toBeGreaterThan(0.8)
     expect(row({ burning: 0.8, flow: 0 })).toEqual(burning)
     const crackling = [0, 1].map((frame) => row({ crackle: 1 }, frame))

@@ -4,7 +4,7 @@ import { reachedTip, rodReach } from '../../../shapes/kinds/rod.ts'
 import type { TracedPart } from '../../../shapes/traced.ts'
 import { type ContextOf, rendererOf } from '../../effect.ts'
 import { blade } from './blade.ts'
-import { apart, type Halo, type BladePose, type Rgb, RodLight, type RodStyle, tail } from './rodLight.ts'
+import { apart, type BladePose, type Halo, type Rgb, RodLight, type RodStyle, tail } from './rodLight.ts'
 
 type Context = ContextOf<typeof blade>
 
