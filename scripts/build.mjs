@@ -33,8 +33,47 @@ export async function build() {
     sourcemap: true,
     logLevel: 'warning',
   })
+  checkSizes(join(root, 'dist/web/assets'))
   mkdirSync(join(root, 'dist'), { recursive: true })
   writeFileSync(stamp, wanted)
+}
+
+/** Bytes that scripts may take before compression: the first page with all it waits for, and each worker. */
+const largest = {
+  'the first page': 350e3,
+  'decode.worker': 600e3,
+  'encode.worker': 600e3,
+  // Every effect kind and every typeface.
+  'render.worker': 800e3,
+  worker: 200e3,
+}
+
+/** Throws where a script has grown beyond its size: that is how a page comes to carry what it does not need. */
+function checkSizes(assets) {
+  const files = readdirSync(assets).filter((file) => file.endsWith('.js'))
+  const size = (file) => readFileSync(join(assets, file)).byteLength
+  /** A script with all that it imports outright. */
+  const withImports = (file, found = new Set()) => {
+    if (found.has(file)) return found
+    found.add(file)
+    for (const [, other] of readFileSync(join(assets, file), 'utf8').matchAll(
+      /(?:from|import)\s*["'`]\.\/([^"'`]+\.js)["'`]/g,
+    ))
+      withImports(other, found)
+    return found
+  }
+  const shelf = files
+    .filter((file) => /^(index|Shelf)-/.test(file))
+    .reduce((all, file) => withImports(file, all), new Set())
+  const sizes = [['the first page', [...shelf].reduce((sum, file) => sum + size(file), 0)]]
+  for (const file of files.filter((one) => one.includes('.worker')))
+    sizes.push([file.replace(/-[^-]*\.js$/, ''), size(file)])
+  for (const [name, bytes] of sizes) {
+    const most = largest[name] ?? largest.worker
+    if (process.argv.includes('--sizes')) console.log(`${name}: ${Math.round(bytes / 1000)} KB of at most ${most / 1000}`)
+    if (bytes > most)
+      throw new Error(`${name} is ${Math.round(bytes / 1000)} KB; it may be ${most / 1000}. Look what it imports.`)
+  }
 }
 
 function sourceFiles(folders) {

@@ -1,0 +1,193 @@
+import { createPinia, setActivePinia } from 'pinia'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { Refusal } from '#core/refusal.ts'
+import type { Diff } from '#core/records/diff.ts'
+import { makeKey } from '#core/records/make.ts'
+import { Records } from '#core/records/records.ts'
+import type { Key, Part } from '#core/records/types.ts'
+import { makePart } from '#core/shapes/make.ts'
+import { trackOf } from '#core/shapes/riding.ts'
+import { WorkerEnded } from '../../frames/worker.ts'
+import { type RunOrder, type RunResult, useRuns } from './runs.ts'
+
+const part = makePart({ id: 'p', member: 'm', name: 'pole', kind: 'point', order: 1 }) as Part
+const world = vi.hoisted(() => ({
+  records: null as unknown as Records,
+  frame: 0,
+  shotId: 's',
+  commits: [] as { label: string; diff: Diff }[],
+  told: [] as string[],
+}))
+vi.mock('vue-sonner', () => {
+  const toast = (sentence: string) => world.told.push(sentence)
+  return { toast: Object.assign(toast, { error: toast, warning: toast }) }
+})
+vi.mock('../../project/project.ts', () => ({
+  useProject: () => ({
+    childrenOf: (type: 'key', of: string) => world.records.childrenOf(type, of),
+    get: (type: 'part', id: string) => world.records.get(type, id) ?? null,
+    commit: (label: string, diff: Diff) => (world.records.apply(diff), world.commits.push({ label, diff }), true),
+  }),
+}))
+vi.mock('../openShot.ts', () => ({
+  useOpenShot: () => ({
+    ...{ shot: {}, length: 10 },
+    get shotId() {
+      return world.shotId
+    },
+    track: (of: Part) => trackOf(world.records, of),
+  }),
+}))
+vi.mock('../playback.ts', () => ({
+  usePlayback: () => ({
+    get frame() {
+      return world.frame
+    },
+    stop() {},
+    go: (frame: number) => void (world.frame = frame),
+  }),
+}))
+vi.mock('../selection.ts', () => ({ useSelection: () => ({ range: null }) }))
+
+const found = (frame: number): Key => makeKey('p', frame, [frame, 0], '', 0.9)
+/** A run whose frames come when the test says so. */
+function run(more: Partial<RunOrder<RunResult>> = {}) {
+  let tell!: (frame: number) => void
+  let end!: (result: RunResult) => void
+  let fail!: (error: Error) => void
+  const asked: number[][] = []
+  const stop = vi.fn()
+  const say = vi.fn()
+  const order: RunOrder<RunResult> = {
+    ...{ what: 'follow', part, span: 'on', nothingLeft: 'Nothing is left.', stop, say },
+    label: (frames) => `Follow over ${frames}`,
+    work: (from, to, one) => {
+      asked.push([from, to])
+      tell = (frame) => one(frame, { points: [frame, 0] })
+      return new Promise((done, refuse) => {
+        end = done
+        fail = refuse
+      })
+    },
+    ...more,
+  }
+  const runs = useRuns()
+  const over = runs.begin(order)
+  return {
+    runs,
+    over,
+    asked,
+    stop,
+    say,
+    tell: (f: number) => tell(f),
+    end: (r: RunResult) => end(r),
+    fail: (e: Error) => fail(e),
+  }
+}
+
+beforeEach(() => {
+  setActivePinia(createPinia())
+  world.records = new Records([part, makeKey('p', 0, [0, 0]), makeKey('p', 6, [6, 0])])
+  world.commits.length = world.told.length = 0
+  world.frame = 0
+  world.shotId = 's'
+})
+
+describe('a run', () => {
+  it('shows how far it is from its first frame on, live, with the playhead on it', () => {
+    const { runs, tell, asked } = run()
+    expect(asked).toEqual([[1, 5]])
+    expect(runs.run).toMatchObject({ what: 'follow', part: 'p', total: 5 })
+    expect(runs.progress).toBe(0)
+    tell(1)
+    tell(2)
+    expect(runs.progress).toBeCloseTo(0.4)
+    expect(world.frame).toBe(2)
+    expect(runs.live(part, 2)).toEqual({ points: [2, 0] })
+    expect(runs.live(part, 3)).toBeUndefined()
+  })
+  it('is kept as one change when it is over, and the playhead comes home', async () => {
+    const { runs, over, tell, end, say } = run()
+    tell(5)
+    end({ keys: [1, 2, 3, 4, 5].map(found), endings: [] })
+    await over
+    expect(runs.run).toBeNull()
+    expect(world.commits.map((one) => one.label)).toEqual(['Follow over 5'])
+    expect(world.records.childrenOf('key', 'p').map((key) => key.frame)).toEqual([0, 1, 2, 3, 4, 5, 6])
+    expect(world.frame).toBe(0)
+    expect(say).toHaveBeenCalledOnce()
+  })
+  it('goes where it ended before its time', async () => {
+    const { over, end } = run()
+    end({ keys: [found(1)], endings: [{ frame: 2 }] })
+    await over
+    expect(world.frame).toBe(2)
+  })
+  it('that is stopped, the first one too, keeps what it found and lets earlier keys behind that stand', async () => {
+    world.records.apply({ put: [found(4)], remove: [] })
+    const { runs, over, stop, tell, end } = run()
+    tell(1)
+    expect(runs.stop()).toBe(true)
+    expect(stop).toHaveBeenCalledOnce()
+    expect(runs.stopping).toBe(true)
+    end({ keys: [found(1)], endings: [] })
+    await over
+    expect(world.records.childrenOf('key', 'p').map((key) => key.frame)).toEqual([0, 1, 4, 6])
+    expect(runs.stop()).toBe(false)
+  })
+  it('that fails changes nothing, says why, and another one can begin', async () => {
+    const first = run()
+    first.tell(3)
+    first.fail(new Refusal('The clip ends before its frame 4.'))
+    await first.over
+    expect(world.told).toEqual(['The clip ends before its frame 4.'])
+    expect(world.commits).toEqual([])
+    expect(world.frame).toBe(0)
+    const second = run()
+    second.end({ keys: [found(1)], endings: [] })
+    await second.over
+    expect(world.commits).toHaveLength(1)
+  })
+  it('whose worker was ended on purpose goes silently', async () => {
+    const { runs, over, fail } = run()
+    fail(new WorkerEnded())
+    await over
+    expect(runs.run).toBeNull()
+    expect(world.told).toEqual([])
+  })
+  it('does not take the playhead along in another shot, and is kept all the same', async () => {
+    const { over, tell, end } = run()
+    world.shotId = 'other'
+    world.frame = 8
+    tell(2)
+    end({ keys: [found(1), found(2)], endings: [{ frame: 3 }] })
+    await over
+    expect(world.frame).toBe(8)
+    expect(world.commits).toHaveLength(1)
+  })
+  it('hears no word of a frame after its end', async () => {
+    const { runs, over, tell, end } = run()
+    end({ keys: [], endings: [] })
+    await over
+    tell(4)
+    expect(world.frame).toBe(0)
+    expect(runs.live(part, 4)).toBeUndefined()
+  })
+  it('of a part that was deleted meanwhile leaves nothing', async () => {
+    const { over, end } = run()
+    world.records.apply({ put: [], remove: [{ type: 'part', id: 'p' }] })
+    end({ keys: [found(1)], endings: [] })
+    await over
+    expect(world.commits).toEqual([])
+  })
+  it('does not begin beside another one, nor where no frame is left', () => {
+    const { runs } = run()
+    const second = run()
+    expect(second.asked).toEqual([])
+    expect(runs.run).not.toBeNull()
+    setActivePinia(createPinia())
+    world.records.apply({ put: [makeKey('p', 1, [0, 0])], remove: [] })
+    expect(run().asked).toEqual([])
+    expect(world.told).toEqual(['Nothing is left.'])
+  })
+})
