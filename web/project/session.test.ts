@@ -59,7 +59,7 @@ class FakeServer {
     const notices: string[] = []
     session.onNotice = (sentence) => notices.push(sentence)
     if (listens) this.tabs.push(session)
-    return { session, kept, notices }
+    return { session, kept, notices, outbox }
   }
 }
 const frames = (session: ProjectSession) =>
@@ -82,6 +82,22 @@ describe('one tab', () => {
     expect(frames(session)).toHaveLength(300)
     await settled(session)
     expect(server.log).toHaveLength(900)
+  })
+  it('says once that this browser has no room for unsent changes; they are sent, and counted as what would be lost', async () => {
+    const quiet = vi.spyOn(console, 'error').mockImplementation(() => {})
+    const server = new FakeServer()
+    server.down = true
+    const { session, notices, outbox } = server.tab('a')
+    outbox.keep = () => Promise.reject(new DOMException('Full.', 'QuotaExceededError'))
+    for (let frame = 0; frame < 3; frame++) session.commit(`Key ${frame}`, put(key(frame)))
+    await vi.waitFor(() => expect(session.keeping.state).toBe('waiting'))
+    expect(notices).toHaveLength(1)
+    expect(notices[0]).toMatch(/no room left on its disk.*Until the server has them, leave this tab open/)
+    expect(session.unsent).toBe(0)
+    server.down = false
+    await settled(session)
+    expect(server.log).toHaveLength(3)
+    quiet.mockRestore()
   })
   it('counts a run of nudges as one step and sends it as few changes', async () => {
     const server = new FakeServer()

@@ -1,0 +1,174 @@
+import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { Refusal } from '#core/refusal.ts'
+import type { Stretch } from '#core/records/film.ts'
+import type { Media, Shot } from '#core/records/types.ts'
+import { type RenderOrder, renderFilm, videoOptions } from './renderFilm.ts'
+
+/** What the workers did, and what they shall fail at. */
+const world = vi.hoisted(() => ({
+  written: [] as { shot: string; frame: number; time: number; duration: number }[],
+  pictures: [] as string[],
+  sound: [] as unknown[],
+  opened: [] as string[],
+  discarded: 0,
+  running: 0,
+  fails: '',
+  trouble: null as { media: string; sentence: string } | null,
+}))
+vi.mock('../project/api.ts', () => ({ api: { footageAddress: (hash: string) => `/${hash}` } }))
+vi.mock('../frames/clips.ts', () => ({
+  Clips: class {
+    openOwn = async (media: Media) => (world.opened.push(media.id), {})
+    stop() {}
+  },
+}))
+vi.mock('../frames/start.ts', () => {
+  const running = <T>(remote: T) => {
+    world.running++
+    return { remote, stop: () => void world.running-- }
+  }
+  const drawn = async (order: { shot: string; frame: number }) => {
+    if (world.fails === `${order.shot} ${order.frame}`) throw new Refusal('The clip ends before its frame.')
+    // Frames become ready out of order: the later ones first.
+    await new Promise((done) => setTimeout(done, order.frame % 3 ? 0 : 3))
+    return { ...order, troubles: world.trouble ? [world.trouble] : [] }
+  }
+  return {
+    rendererCount: () => 2,
+    startRenderer: () =>
+      running({
+        start: async () => {},
+        readingsAsked: async () => ({ seen: [], heard: [] }),
+        drawForVideo: async (order: { shot: string; frame: number }) => ({
+          ...(await drawn(order)),
+          ...{ data: Object.assign(new Uint8Array(1), order), width: 2, height: 2 },
+        }),
+        drawForPng: async (order: { shot: string; frame: number }) => ({
+          ...(await drawn(order)),
+          png: new Uint8Array(1),
+        }),
+      }),
+    startEncoder: () =>
+      running({
+        beginVideo: async (_: string, options: { sound: unknown[] }) => void (world.sound = options.sound),
+        beginZip: async () => {},
+        addFrame: async (
+          data: { shot: string; frame: number },
+          _w: number,
+          _h: number,
+          time: number,
+          duration: number,
+        ) => void world.written.push({ shot: data.shot, frame: data.frame, time, duration }),
+        addPicture: async (name: string) => void world.pictures.push(name),
+        finish: async () => new File([], 'film'),
+        discard: async () => void world.discarded++,
+      }),
+  }
+})
+
+const media = (id: string, more: Partial<Media> = {}) =>
+  ({
+    ...{ type: 'media', id, name: `${id}.mp4`, hash: id, width: 640, height: 360, rate: 24, variableRate: false },
+    ...{ frames: 24, audio: '' },
+    ...more,
+  }) as Media
+const shot = (id: string, clip: string, from = 0, out = 24) =>
+  ({ type: 'shot', id, media: clip, in: from, out }) as Shot
+const stretch = (one: Shot, clip: Media, from: number, to: number): Stretch => ({ shot: one, media: clip, from, to })
+const steady = (count = 24, rate = 24) => Array.from({ length: count }, (_, i) => i / rate)
+const order = (stretches: Stretch[], times: number[][], more: Partial<RenderOrder> = {}): RenderOrder => ({
+  ...{ stretches, times, kind: 'mp4', content: 'over', name: 'My film: one' },
+  records: stretches.flatMap((one) => [one.media, one.shot]),
+  ...more,
+})
+const render = (given: RenderOrder, signal = new AbortController().signal, onFrame = (_: number) => {}) =>
+  renderFilm(given, onFrame, signal)
+
+beforeEach(() => {
+  Object.assign(world, {
+    written: [],
+    pictures: [],
+    sound: [],
+    opened: [],
+    discarded: 0,
+    running: 0,
+    fails: '',
+    trouble: null,
+  })
+})
+
+describe('a rendered file', () => {
+  it('has the frames of a shot in their order and at their times, whichever is drawn first', async () => {
+    const clip = media('a')
+    const told: number[] = []
+    const given = order([stretch(shot('s', 'a', 4, 16), clip, 0, 12)], [steady()])
+    const { file, discard } = await render(given, undefined, (done) => told.push(done))
+    expect(file).toBeInstanceOf(File)
+    expect(world.written.map((one) => one.frame)).toEqual([...Array(12).keys()])
+    world.written.forEach(({ time, duration }, i) => {
+      expect(time).toBeCloseTo(i / 24, 9)
+      expect(duration).toBeCloseTo(1 / 24, 9)
+    })
+    expect(told).toEqual(Array.from({ length: 12 }, (_, i) => i + 1))
+    await discard()
+    expect(world).toMatchObject({ running: 0, discarded: 1 })
+  })
+  it('of a clip of variable rate keeps its times', async () => {
+    const clip = media('a', { variableRate: true })
+    const times = [0, 0.04, 0.1, 0.18, 0.2]
+    await render(order([stretch(shot('s', 'a', 1, 5), clip, 0, 4)], [times]))
+    expect(world.written.map((one) => +one.time.toFixed(3))).toEqual([0, 0.06, 0.14, 0.16])
+    expect(world.written.map((one) => +one.duration.toFixed(3))).toEqual([0.06, 0.08, 0.02, 0.02])
+  })
+  it('of a film runs at the rate of its first shot: a clip of half of it shows every frame twice', async () => {
+    const [first, slow] = [media('a'), media('b', { rate: 12 })]
+    const stretches = [stretch(shot('s', 'a'), first, 0, 3), stretch(shot('t', 'b'), slow, 0, 3)]
+    await render(order(stretches, [steady(), steady(24, 12)]))
+    expect(world.written.map(({ shot, frame }) => `${shot}${frame}`).join(' ')).toBe('s0 s1 s2 t0 t0 t1 t1 t2 t2')
+    expect(world.written.at(-1)!.time).toBeCloseTo(8 / 24, 9)
+    expect(world.opened).toEqual(['a', 'b'])
+  })
+  it('has the sound of each clip where its shot begins', async () => {
+    const [silent, loud] = [media('a'), media('b', { audio: 'aac' })]
+    const stretches = [stretch(shot('s', 'a'), silent, 0, 6), stretch(shot('t', 'b', 12, 24), loud, 0, 12)]
+    await render(order(stretches, [steady(), steady()]))
+    expect(world.sound).toEqual([{ address: '/b', from: 0.5, to: expect.closeTo(1, 9), at: expect.closeTo(0.25, 9) }])
+  })
+  it('of pictures names them by their number, without what a file name can not hold', async () => {
+    await render(order([stretch(shot('s', 'a'), media('a'), 0, 2)], [steady()], { kind: 'png' }))
+    expect(world.pictures).toEqual(['My-film-one-00000.png', 'My-film-one-00001.png'])
+  })
+  it('tells once which clip is not in it', async () => {
+    world.trouble = { media: 'a', sentence: 'The clip is damaged.' }
+    const { troubles } = await render(order([stretch(shot('s', 'a'), media('a'), 0, 5)], [steady()]))
+    expect(troubles).toEqual(['a.mp4 is not in it: The clip is damaged.'])
+  })
+})
+
+describe('a render that does not come to its end', () => {
+  const given = () => order([stretch(shot('s', 'a'), media('a'), 0, 20)], [steady()])
+  it('says why, and leaves neither a file nor a worker', async () => {
+    world.fails = 's 7'
+    await expect(render(given())).rejects.toThrow('The clip ends before its frame.')
+    expect(world.written.length).toBeLessThan(8)
+    expect(world).toMatchObject({ running: 0, discarded: 1 })
+  })
+  it('because it is stopped ends at once', async () => {
+    const stop = new AbortController()
+    await expect(render(given(), stop.signal, (done) => done === 3 && stop.abort())).rejects.toMatchObject({
+      name: 'AbortError',
+    })
+    expect(world.written.length).toBeLessThan(6)
+    expect(world).toMatchObject({ running: 0, discarded: 1 })
+  })
+})
+
+it('a video file is of an even size, at the full rate of its clip, with bits for its grain', () => {
+  const options = videoOptions(media('a', { width: 641, height: 361, rate: 23.976 }), 'mp4', [])
+  expect(options).toMatchObject({ width: 640, height: 360, format: 'mp4' })
+  expect(options.rate).toBeCloseTo(24000 / 1001, 6)
+  expect(options.bitrate).toBe(2e6)
+  const large = videoOptions(media('a', { width: 1920, height: 1080, rate: 25 }), 'webm', [])
+  expect(large.bitrate).toBe(Math.round(1920 * 1080 * 25 * 0.22))
+  expect(videoOptions(media('a', { variableRate: true }), 'mp4', []).rate).toBeNull()
+})
