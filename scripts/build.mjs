@@ -67,10 +67,11 @@ function checkSizes(assets) {
     .reduce((all, file) => withImports(file, all), new Set())
   const sizes = [['the first page', [...shelf].reduce((sum, file) => sum + size(file), 0)]]
   for (const file of files.filter((one) => one.includes('.worker')))
-    sizes.push([file.replace(/-[^-]*\.js$/, ''), size(file)])
+    sizes.push([`${file.split('.')[0]}.worker`, size(file)])
   for (const [name, bytes] of sizes) {
     const most = largest[name] ?? largest.worker
-    if (process.argv.includes('--sizes')) console.log(`${name}: ${Math.round(bytes / 1000)} KB of at most ${most / 1000}`)
+    if (process.argv.includes('--sizes'))
+      console.log(`${name}: ${Math.round(bytes / 1000)} KB of at most ${most / 1000}`)
     if (bytes > most)
       throw new Error(`${name} is ${Math.round(bytes / 1000)} KB; it may be ${most / 1000}. Look what it imports.`)
   }

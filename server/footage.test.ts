@@ -6,7 +6,8 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { Writable } from 'node:stream'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { makeClip, runFfmpeg, turnByTag } from '#lab/support/clips.ts'
+import { makeClip, turnByTag } from '#lab/support/clips.ts'
+import { ffmpeg } from '#lab/support/ffmpeg.ts'
 import { newProject, testServer, type TestServer } from './testServer.ts'
 
 let folder = ''
@@ -73,7 +74,7 @@ describe('footage', () => {
     ],
     ['NTSC rate', 'ntsc.mp4', ['-vf', 'fps=30000/1001', '-c:v', 'libx264'], { rate: 29.97, variableRate: false }],
   ])('knows %s', async (_, name, coding, expected) => {
-    runFfmpeg('-i', clip('plain.mp4'), '-an', ...coding, clip(name))
+    ffmpeg(['-i', clip('plain.mp4'), '-an', ...coding, clip(name)])
     if (name === 'turned.mp4') {
       name = 'turned-by-tag.mp4'
       turnByTag(clip('turned.mp4'), clip(name))
@@ -86,7 +87,7 @@ describe('footage', () => {
 
   it('notices a rate that varies, and counts every frame of it', async () => {
     // Every third frame is left out, as phones do in the dark.
-    runFfmpeg(
+    ffmpeg([
       '-i',
       clip('plain.mp4'),
       '-an',
@@ -97,7 +98,7 @@ describe('footage', () => {
       '-c:v',
       'libx264',
       clip('vfr.mp4'),
-    )
+    ])
     const server = await testServer()
     expect((await upload(server, await readFile(clip('vfr.mp4'))).expect(201)).body).toMatchObject({
       variableRate: true,
@@ -115,7 +116,7 @@ describe('footage', () => {
     [
       'sound alone',
       async () => (
-        runFfmpeg('-i', clip('plain.mp4'), '-vn', '-c', 'copy', clip('sound.mp4')),
+        ffmpeg(['-i', clip('plain.mp4'), '-vn', '-c', 'copy', clip('sound.mp4')]),
         readFile(clip('sound.mp4'))
       ),
       /no picture in this file/,
@@ -123,7 +124,7 @@ describe('footage', () => {
     [
       'a clip cut short',
       async () => (
-        runFfmpeg('-i', clip('plain.mp4'), '-c', 'copy', '-movflags', '+faststart', clip('fast.mp4')),
+        ffmpeg(['-i', clip('plain.mp4'), '-c', 'copy', '-movflags', '+faststart', clip('fast.mp4')]),
         (await readFile(clip('fast.mp4'))).subarray(0, 9000)
       ),
       /damaged or cut short/,
@@ -136,16 +137,7 @@ describe('footage', () => {
     [
       'H.265',
       async () => (
-        runFfmpeg(
-          '-i',
-          clip('plain.mp4'),
-          '-an',
-          '-c:v',
-          'libx265',
-          '-x265-params',
-          'log-level=none',
-          clip('hevc.mp4'),
-        ),
+        ffmpeg(['-i', clip('plain.mp4'), '-an', '-c:v', 'libx265', '-x265-params', 'log-level=none', clip('hevc.mp4')]),
         readFile(clip('hevc.mp4'))
       ),
       /H\.265.*can not decode.*Convert/,
@@ -153,7 +145,7 @@ describe('footage', () => {
     [
       'a picture of one pixel',
       async () => (
-        runFfmpeg(
+        ffmpeg([
           '-f',
           'lavfi',
           '-i',
@@ -163,7 +155,7 @@ describe('footage', () => {
           '-c:v',
           'libvpx-vp9',
           clip('dot.webm'),
-        ),
+        ]),
         readFile(clip('dot.webm'))
       ),
       /1 x 1 pixels; the smallest/,
@@ -171,7 +163,7 @@ describe('footage', () => {
     [
       'a picture of 8000 x 4000',
       async () => (
-        runFfmpeg(
+        ffmpeg([
           '-f',
           'lavfi',
           '-i',
@@ -181,7 +173,7 @@ describe('footage', () => {
           '-preset',
           'ultrafast',
           clip('huge.mp4'),
-        ),
+        ]),
         readFile(clip('huge.mp4'))
       ),
       /8000 x 4000 pixels; the largest/,

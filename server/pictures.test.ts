@@ -4,7 +4,7 @@ import { join } from 'node:path'
 import { encode } from 'fast-png'
 import { type Zippable, zipSync } from 'fflate'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { runFfmpeg } from '#lab/support/clips.ts'
+import { ffmpeg } from '#lab/support/ffmpeg.ts'
 import { newProject, send, testServer, type TestServer } from './testServer.ts'
 
 const upload = (server: TestServer, body: Uint8Array) =>
@@ -54,7 +54,7 @@ describe('pictures', () => {
   )
   it('a JPEG that a phone held upright is as large as it stands', async () => {
     const server = await testServer()
-    runFfmpeg('-f', 'lavfi', '-i', 'testsrc=s=80x60', '-frames:v', '1', join(folder, 'plain.jpg'))
+    ffmpeg(['-f', 'lavfi', '-i', 'testsrc=s=80x60', '-frames:v', '1', join(folder, 'plain.jpg')])
     const jpeg = await readFile(join(folder, 'plain.jpg'))
     expect((await upload(server, jpeg).expect(201)).body).toMatchObject({ codec: 'jpeg', width: 80, height: 60 })
     // An Exif block with nothing but an orientation of 6, a quarter turn (CIPA DC-008, written by hand).

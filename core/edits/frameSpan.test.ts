@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { makeKey } from '../records/make.ts'
-import { type FrameSpan, framesOfSpan } from './frameSpan.ts'
+import { framesOfSpan, type FrameSpan } from './frameSpan.ts'
 
 /** Keys by hand at 10 and 20, frames 11 to 14 and 22 to 25 followed, in a shot of 40 frames. */
 const keys = [

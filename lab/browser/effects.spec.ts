@@ -1,4 +1,3 @@
-import { execFileSync } from 'node:child_process'
 import { readFile, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { Scratch, Slot } from '#core/pixels/buffers/scratch.ts'
@@ -8,6 +7,7 @@ import { Records } from '#core/records/records.ts'
 import type { AnyRecord } from '#core/records/types.ts'
 import { renderFrame } from '#core/render/frame.ts'
 import { sceneOf } from '#core/render/scene.ts'
+import { ffmpeg } from '../support/ffmpeg.ts'
 import { demoMedia } from '../support/places.ts'
 import { EditorPage, expect, test } from './fixtures.ts'
 
@@ -159,7 +159,7 @@ test('from a card to its region, to a keyed number, to a file: the surroundings 
   await download.saveAs(film)
   const inFile = (frame: number) => {
     const select = ['-vf', `select=eq(n\\,${frame}),format=gray`, '-frames:v', '1', '-f', 'rawvideo', '-']
-    const grey = execFileSync('ffmpeg', ['-loglevel', 'error', '-i', film, ...select], { maxBuffer: 8e6 })
+    const grey = ffmpeg(['-i', film, ...select])
     let sum = 0
     for (let x = 1; x < 1280; x++) sum += Math.abs(grey[380 * 1280 + x]! - grey[380 * 1280 + x - 1]!)
     return sum
@@ -346,14 +346,10 @@ test('the browser and Node draw the same frame to the same byte', async ({ page,
     })
     // The codec says exactly what a frame is: ffmpeg decodes it to the same codes as the browser does.
     const clip = join(demoMedia, 'two-poles.webm')
-    const codes = execFileSync(
-      'ffmpeg',
-      [
-        ...['-loglevel', 'error', '-i', clip, '-vf', `select=eq(n\\,${frame})`, '-frames:v', '1'],
-        ...['-f', 'rawvideo', '-pix_fmt', 'yuv420p', '-'],
-      ],
-      { maxBuffer: 8e6 },
-    )
+    const codes = ffmpeg([
+      ...['-i', clip, '-vf', `select=eq(n\\,${frame})`, '-frames:v', '1'],
+      ...['-f', 'rawvideo', '-pix_fmt', 'yuv420p', '-'],
+    ])
     const scratch = new Scratch(startKernels())
     const data = scratch.bytes(slots.codes, codes.length)
     data.set(codes)

@@ -1,6 +1,6 @@
-import { spawnSync } from 'node:child_process'
 import { join } from 'node:path'
-import { makeClip, runFfmpeg, turnByTag } from '../support/clips.ts'
+import { makeClip, turnByTag } from '../support/clips.ts'
+import { ffmpeg } from '../support/ffmpeg.ts'
 import { EditorPage, expect, test } from './fixtures.ts'
 
 const [width, height, frames] = [320, 180, 60]
@@ -43,12 +43,7 @@ function numbered(): Buffer {
 function encodeNumbered(file: string, ...coding: string[]): void {
   const input = ['-f', 'rawvideo', '-pix_fmt', 'yuv420p', '-s', `${width}x${height}`, '-r', '24', '-i', '-']
   const tags = ['-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-color_range', 'tv']
-  const { status, stderr } = spawnSync(
-    process.env.FFMPEG ?? 'ffmpeg',
-    ['-y', '-loglevel', 'error', ...input, ...coding, ...tags, file],
-    { input: numbered() },
-  )
-  if (status !== 0) throw new Error(String(stderr))
+  ffmpeg([...input, ...coding, ...tags, file], numbered())
 }
 
 /** The number that the shown picture tells. */
@@ -112,11 +107,7 @@ test('a clip filmed upright stands upright, as ffmpeg turns it', async ({ page, 
   const [flat, turned] = [join(folder, 'flat.mp4'), join(folder, 'turned.mp4')]
   await makeClip(flat, { width: 320, height: 180, frames: 12 })
   turnByTag(flat, turned)
-  const reference = spawnSync(
-    process.env.FFMPEG ?? 'ffmpeg',
-    ['-loglevel', 'error', '-i', turned, '-frames:v', '1', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-'],
-    { maxBuffer: 2 ** 26 },
-  ).stdout
+  const reference = ffmpeg(['-i', turned, '-frames:v', '1', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-'])
   const editor = new EditorPage(page)
   await editor.newProjectWith(app, turned)
   await expect(editor.canvas).toHaveJSProperty('width', 180)
@@ -132,7 +123,7 @@ test('a clip filmed upright stands upright, as ffmpeg turns it', async ({ page, 
 
 test('a clip of varying rate keeps every frame and its own times', async ({ page, app, folder }) => {
   encodeNumbered(join(folder, 'all.mp4'), '-c:v', 'libx264', '-crf', '4')
-  runFfmpeg(
+  ffmpeg([
     '-i',
     join(folder, 'all.mp4'),
     '-vf',
@@ -144,7 +135,7 @@ test('a clip of varying rate keeps every frame and its own times', async ({ page
     '-crf',
     '4',
     join(folder, 'vfr.mp4'),
-  )
+  ])
   const editor = new EditorPage(page)
   await editor.newProjectWith(app, join(folder, 'vfr.mp4'))
   for (const frame of [0, 1, 2, 20, 39]) {

@@ -1,17 +1,18 @@
 import { writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { encode } from 'fast-png'
-import { decodeRgb, makeClip, probe, runFfmpeg } from '../support/clips.ts'
+import { decodeRgb, makeClip, probe } from '../support/clips.ts'
+import { ffmpeg } from '../support/ffmpeg.ts'
 import { EditorPage, expect, test } from './fixtures.ts'
 
 const size = { width: 320, height: 180 }
 /** A clip of one colour with a tone. */
 const plainClip = (file: string, colour: string, rate: number) =>
-  runFfmpeg(
+  ffmpeg([
     ...['-f', 'lavfi', '-i', `color=c=${colour}:s=320x180:r=24:d=1`, '-f', 'lavfi', '-i', `sine=f=880:r=${rate}:d=1`],
     ...['-vf', 'scale=out_color_matrix=bt709:out_range=tv', '-colorspace', 'bt709', '-color_range', 'tv'],
     ...['-c:v', 'libx264', '-crf', '12', '-pix_fmt', 'yuv420p', '-g', '12', '-c:a', 'aac', file],
-  )
+  ])
 const png = (colour: number[], { width, height } = size) =>
   encode({
     width,
@@ -111,14 +112,14 @@ test('a still and a numbered sequence come in; the still keeps its alpha where i
   })
   await writeFile(join(folder, 'leaf.png'), encode({ width: 64, height: 64, channels: 4, data: leaf }))
   for (let i = 0; i < 3; i++) await writeFile(join(folder, `walk_${i + 9}.png`), png([60 * i + 21, 3, 203, 255]))
-  runFfmpeg(
+  ffmpeg([
     ...['-f', 'lavfi', '-i', 'color=c=0x14c83c:s=64x64:r=24:d=0.5', '-colorspace', 'bt709', '-color_range', 'tv'],
     ...[
       '-vf',
       "scale=out_color_matrix=bt709:out_range=tv,format=yuva420p,geq=lum='p(X,Y)':cb='p(X,Y)':cr='p(X,Y)':a='if(lt(X,32),255,0)'",
     ],
     ...['-c:v', 'libvpx-vp9', '-b:v', '1M', join(folder, 'half.webm')],
-  )
+  ])
   await editor.newProjectWith(app, join(folder, 'plate.mp4'))
   await page.getByRole('navigation').getByRole('link', { name: 'Footage' }).click()
   await page

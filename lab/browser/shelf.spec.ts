@@ -1,6 +1,7 @@
 import { writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
-import { makeClip, runFfmpeg } from '../support/clips.ts'
+import { makeClip } from '../support/clips.ts'
+import { ffmpeg } from '../support/ffmpeg.ts'
 import { expect, test } from './fixtures.ts'
 
 test('the shelf: new, rename, duplicate, delete and undo', async ({ page, demo }) => {
@@ -34,7 +35,7 @@ test('bad input gets a sentence, and the application goes on', async ({ page, ap
   const [text, sound, good] = [join(folder, 'diary.mp4'), join(folder, 'sound.mp4'), join(folder, 'good.mp4')]
   await writeFile(text, 'dear diary, '.repeat(400))
   await makeClip(good, { width: 320, height: 180, frames: 12, sound: true })
-  runFfmpeg('-i', good, '-vn', '-c', 'copy', sound)
+  ffmpeg(['-i', good, '-vn', '-c', 'copy', sound])
 
   await page.goto(`${app.address}/project/nobody/trace`)
   await expect(page.getByRole('alert')).toContainText('no such project')

@@ -1,9 +1,9 @@
-import { spawnSync } from 'node:child_process'
 import { join } from 'node:path'
 import { flatten, isNear } from '#core/geometry/path.ts'
 import { coverAt, type PackedRaster, rasterFrom } from '#core/pixels/buffers/raster.ts'
 import { outline } from '#core/shapes/kinds/outline.ts'
 import { handPlaces, makeHand } from '../support/drawnHand.ts'
+import { ffmpeg } from '../support/ffmpeg.ts'
 import { EditorPage, expect, test } from './fixtures.ts'
 
 /**
@@ -24,11 +24,10 @@ const onFrame = (x: number, y: number, frame: number): [number, number] => {
 
 function makeDrift(file: string): void {
   const filter = `scale=720:720:flags=lanczos,crop=640:640:x='20+2*n':y='10+n',format=yuv420p`
-  const { status, stderr } = spawnSync(process.env.FFMPEG ?? 'ffmpeg', [
-    ...['-y', '-loglevel', 'error', '-loop', '1', '-r', '24', '-i', photograph, '-frames:v', String(frames)],
+  ffmpeg([
+    ...['-loop', '1', '-r', '24', '-i', photograph, '-frames:v', String(frames)],
     ...['-vf', filter, '-c:v', 'libx264', '-crf', '16', '-g', '12', file],
   ])
-  if (status !== 0) throw new Error(String(stderr))
 }
 
 interface Kept {

@@ -1,5 +1,4 @@
 /** Frames of the demo's footage in Node, for what draws or measures its effects without a server. Needs ffmpeg. */
-import { execFileSync } from 'node:child_process'
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { unzipSync } from 'fflate'
@@ -10,6 +9,7 @@ import { reducedRgba } from '#core/pixels/buffers/still.ts'
 import type { AnyRecord, Effect, Media } from '#core/records/types.ts'
 import { type OtherPictures, type Picture, picturesNeeded } from '#core/render/frame.ts'
 import type { Scene } from '#core/render/scene.ts'
+import { ffmpeg } from '../support/ffmpeg.ts'
 import { demoMedia } from '../support/places.ts'
 
 const slots = { picture: new Slot(), plate: new Slot(), reduced: new Slot() }
@@ -42,14 +42,10 @@ export function plateOf(clip: string, frame: number, scratch: Scratch): Picture 
     const { data, ...size } = rgbaOfPng(pictures[frame % pictures.length]!)
     return { words: taken(data, slots.picture.part(`${clip} ${frame}`), scratch), ...size, alpha: true }
   }
-  const data = execFileSync(
-    'ffmpeg',
-    [
-      ...['-loglevel', 'error', '-i', join(demoMedia, clip), '-vf', `select=eq(n\\,${frame})`, '-frames:v', '1'],
-      ...['-f', 'rawvideo', '-pix_fmt', 'rgba', '-'],
-    ],
-    { maxBuffer: 16e6 },
-  )
+  const data = ffmpeg([
+    ...['-i', join(demoMedia, clip), '-vf', `select=eq(n\\,${frame})`, '-frames:v', '1'],
+    ...['-f', 'rawvideo', '-pix_fmt', 'rgba', '-'],
+  ])
   return { words: taken(data, slots.plate.part(`${clip} ${frame}`), scratch), width, height }
 }
 

@@ -2,7 +2,6 @@
  * npm run reference: writes docs/effects.md, a page of every effect kind made from its description, and the pictures that
  * it and the list of effects show, drawn from the demo's own shots. Needs ffmpeg.
  */
-import { execFileSync } from 'node:child_process'
 import { mkdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { type EffectKindName, effectKinds } from '#core/effects/catalogue.ts'
@@ -13,6 +12,7 @@ import { Records } from '#core/records/records.ts'
 import type { Effect } from '#core/records/types.ts'
 import { renderFrame } from '#core/render/frame.ts'
 import { sceneOf } from '#core/render/scene.ts'
+import { ffmpeg } from '../support/ffmpeg.ts'
 import { root } from '../support/places.ts'
 import { demoRecords } from './demoRecords.ts'
 import { effectsPage } from './effectsPage.ts'
@@ -32,13 +32,12 @@ function draw(shot: string, frame: number, effects: Effect[], to: string): void 
   const picture = plateOf(scene.media.name, frame, scratch)
   renderFrame(scene, frame, 1, picture, scratch, othersOf(scene, frame, records, 1, scratch))
   const rgba = new Uint8Array(picture.words.buffer, picture.words.byteOffset, 4 * width * height)
-  execFileSync(
-    'ffmpeg',
+  ffmpeg(
     [
-      ...['-y', '-loglevel', 'error', '-f', 'rawvideo', '-pix_fmt', 'rgba', '-s', `${width}x${height}`, '-i', '-'],
+      ...['-f', 'rawvideo', '-pix_fmt', 'rgba', '-s', `${width}x${height}`, '-i', '-'],
       ...['-vf', 'scale=448:252:flags=area', '-q:v', '5', to],
     ],
-    { input: rgba },
+    rgba,
   )
 }
 

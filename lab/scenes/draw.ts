@@ -10,6 +10,7 @@ import { encode } from 'fast-png'
 import { zipSync } from 'fflate'
 import { i420Layout, rgbaToI420 } from '#core/pixels/buffers/yuv.ts'
 import { hashed } from '#core/pixels/filters/noise.ts'
+import { ffmpegProgram } from '../support/ffmpeg.ts'
 import { demoMedia } from '../support/places.ts'
 import { film, round, truthOf } from './film.ts'
 import { scenes } from './index.ts'
@@ -66,7 +67,7 @@ async function draw(scene: Scene): Promise<void> {
       : ['-c:v', 'libvpx-vp9', '-b:v', '0', '-crf', '30', '-g', '48', '-row-mt', '1', '-cpu-used', '2']
   const tags = ['-color_range', 'tv', '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709']
   const ffmpeg = spawn(
-    'ffmpeg',
+    ffmpegProgram,
     [
       ...[
         '-y',

@@ -1,7 +1,5 @@
 import { spawn, spawnSync } from 'node:child_process'
-
-const ffmpeg = process.env.FFMPEG ?? 'ffmpeg'
-const ffprobe = ffmpeg.replace(/ffmpeg([^/\\]*)$/, 'ffprobe$1')
+import { ffmpeg, ffmpegProgram, ffprobeProgram } from './ffmpeg.ts'
 
 export interface ClipOptions {
   width?: number
@@ -64,7 +62,7 @@ export async function makeClip(file: string, options: ClipOptions = {}): Promise
     ],
     ...['-color_range', 'tv', ...coding, ...extra, file],
   ]
-  const child = spawn(ffmpeg, args, { stdio: ['pipe', 'inherit', 'inherit'] })
+  const child = spawn(ffmpegProgram, args, { stdio: ['pipe', 'inherit', 'inherit'] })
   const rgb = Buffer.alloc(width * height * 3)
   for (let frame = 0; frame < frames; frame++) {
     const [hx, hy, tx, ty] = rodAt(frame, options)
@@ -86,17 +84,13 @@ export async function makeClip(file: string, options: ClipOptions = {}): Promise
   if (code !== 0) throw new Error(`ffmpeg ended with ${code} while making ${file}.`)
 }
 
-/** Runs ffmpeg and waits. */
-export function runFfmpeg(...args: string[]): void {
-  const { status, stderr } = spawnSync(ffmpeg, ['-y', '-loglevel', 'error', ...args])
-  if (status !== 0) throw new Error(`ffmpeg: ${String(stderr)}`)
-}
-
 /** What ffprobe says of the first video stream (frames counted by decoding) and the kinds of all streams. */
 export function probe(file: string) {
   const entries =
     'stream=codec_type,codec_name,width,height,pix_fmt,color_range,color_space,color_transfer,color_primaries,avg_frame_rate,nb_read_frames,duration'
-  const { stdout } = spawnSync(ffprobe, ['-v', 'error', '-count_frames', '-show_entries', entries, '-of', 'json', file])
+  const { stdout } = spawnSync(ffprobeProgram, [
+    ...['-v', 'error', '-count_frames', '-show_entries', entries, '-of', 'json', file],
+  ])
   const { streams } = JSON.parse(String(stdout)) as { streams: Record<string, string>[] }
   return {
     video: streams.find((one) => one.codec_type === 'video')!,
@@ -105,19 +99,14 @@ export function probe(file: string) {
 }
 
 /** Frames of a video as RGB bytes, decoded by ffmpeg. */
-export function decodeRgb(file: string): Buffer {
-  const { stdout } = spawnSync(ffmpeg, ['-loglevel', 'error', '-i', file, '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-'], {
-    maxBuffer: 2 ** 30,
-  })
-  return stdout
-}
+export const decodeRgb = (file: string): Buffer => ffmpeg(['-i', file, '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-'])
 
 /** Copies a clip and tags it as filmed on a phone held upright: a quarter turn that players apply. */
 export function turnByTag(from: string, to: string): void {
   try {
-    runFfmpeg('-display_rotation', '90', '-i', from, '-c', 'copy', to)
+    ffmpeg(['-display_rotation', '90', '-i', from, '-c', 'copy', to])
   } catch {
     // ffmpeg before 6 has no such option and takes a metadata entry instead.
-    runFfmpeg('-i', from, '-c', 'copy', '-metadata:s:v', 'rotate=90', to)
+    ffmpeg(['-i', from, '-c', 'copy', '-metadata:s:v', 'rotate=90', to])
   }
 }

@@ -1,4 +1,4 @@
-import { spawnSync } from 'node:child_process'
+import { ffmpeg } from './ffmpeg.ts'
 
 /** Places of a drawn hand in pixels: the wrist, then thumb to little finger, four places each from its root out. */
 export const handPlaces: [number, number][] = [
@@ -75,13 +75,11 @@ export function makeHand(file: string): void {
       const light = 0.55 + 0.45 * high
       data.set(high ? [232 * light, 182 * light, 152 * light] : [0.75 * ground, 0.85 * ground, ground], at)
     }
-  const { status, stderr } = spawnSync(
-    process.env.FFMPEG ?? 'ffmpeg',
+  ffmpeg(
     [
-      ...['-y', '-loglevel', 'error', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${side}x${side}`, '-r', '24'],
+      ...['-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${side}x${side}`, '-r', '24'],
       ...['-i', '-', '-vf', 'loop=11:1,format=yuv420p', '-c:v', 'libx264', '-crf', '14', file],
     ],
-    { input: data },
+    data,
   )
-  if (status !== 0) throw new Error(String(stderr))
 }

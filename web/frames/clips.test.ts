@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest'
-import { Refusal } from '#core/refusal.ts'
 import type { Media } from '#core/records/types.ts'
+import { Refusal } from '#core/refusal.ts'
 import { Clips } from './clips.ts'
 import type { RenderWorker } from './render.worker.ts'
 

@@ -1,4 +1,5 @@
 import * as Comlink from 'comlink'
+import { LRUCache } from 'lru-cache'
 import type { Media } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
 import { attend } from '../ui/troubles.ts'
@@ -25,7 +26,13 @@ interface OpenClip {
  * same clip inserted is another one.
  */
 export class Clips {
-  private readonly others = new Map<string, OpenClip>()
+  private readonly others = new LRUCache<string, OpenClip>({
+    max: most,
+    dispose: ({ started }, id) => {
+      this.forget(id, false)
+      started.stop()
+    },
+  })
   private own: OpenClip | null = null
   private readonly renderers: RenderWorker[]
   private readonly mediaOf: (id: string) => Media | null
@@ -76,20 +83,17 @@ export class Clips {
       const ready = timesOf(media).then((times) => started.remote.open(clipOf(media, times), budget).then(() => {}))
       known = { media, started, ready }
       this.others.set(media.id, known)
-      const [oldest] = this.others.keys()
-      if (this.others.size > most && oldest) this.close(oldest)
     }
     try {
       await known.ready
     } catch (error) {
-      this.close(media.id)
+      this.others.delete(media.id)
       throw error
     }
     return known.started.remote
   }
 
   stop(): void {
-    for (const { started } of this.others.values()) started.stop()
     this.others.clear()
     this.own?.started.stop()
     this.own = null
@@ -105,13 +109,6 @@ export class Clips {
     const { port1, port2 } = new MessageChannel()
     await decoder.serve(Comlink.transfer(port1, [port1]))
     return Comlink.transfer(port2, [port2])
-  }
-
-  private close(id: string): void {
-    const one = this.others.get(id)
-    this.others.delete(id)
-    this.forget(id, false)
-    one?.started.stop()
   }
 
   private forget(id: string, own: boolean): void {

@@ -1,14 +1,6 @@
 import * as Comlink from 'comlink'
-import {
-  ALL_FORMATS,
-  AudioSampleSink,
-  EncodedPacketSink,
-  Input,
-  type InputVideoTrack,
-  UrlSource,
-  type VideoSample,
-  VideoSampleSink,
-} from 'mediabunny'
+import { LRUCache } from 'lru-cache'
+import { ALL_FORMATS, AudioSampleSink, EncodedPacketSink, Input, type InputVideoTrack, UrlSource, type VideoSample, VideoSampleSink } from 'mediabunny'
 import { rgbaOfPng } from '#core/formats/png.ts'
 import { type Luma, lumaOf } from '#core/pixels/buffers/luma.ts'
 import { frameOfRgba } from '#core/pixels/buffers/still.ts'
@@ -44,9 +36,7 @@ class Decoder {
   private sink: VideoSampleSink | null = null
   private packets: EncodedPacketSink | null = null
   private clip: Clip | null = null
-  private readonly frames = new Map<number, Yuv>()
-  private bytes = 0
-  private budget = usualBudget
+  private frames = storeOf(usualBudget)
   private iterator: AsyncGenerator<VideoSample, void, unknown> | null = null
   /** Frame that the iterator gives next. */
   private next = 0
@@ -57,7 +47,7 @@ class Decoder {
   /** Opens a clip; throws an Error with a sentence where this browser can not decode it. */
   async open(clip: Clip, budget = usualBudget): Promise<void> {
     this.close()
-    this.budget = budget
+    this.frames = storeOf(budget)
     this.clip = clip
     if (clip.pictures) return
     this.input = new Input({ formats: ALL_FORMATS, source: new UrlSource(clip.address) })
@@ -75,7 +65,6 @@ class Decoder {
     this.input?.dispose()
     this.input = null
     this.frames.clear()
-    this.bytes = 0
     this.range = null
     for (const { fail } of this.wanted.splice(0)) fail(new Refusal('The clip was closed.'))
   }
@@ -89,11 +78,7 @@ class Decoder {
   /** The frame, at once when it is in the store. */
   get(frame: number): Promise<Yuv> {
     const known = this.frames.get(frame)
-    if (known) {
-      this.frames.delete(frame)
-      this.frames.set(frame, known)
-      return Promise.resolve(known)
-    }
+    if (known) return Promise.resolve(known)
     return new Promise((done, fail) => {
       this.wanted.push({ frame, done, fail })
       this.run().catch(raise)
@@ -124,11 +109,6 @@ class Decoder {
   /** Answers on another port, too: for a worker that reads frames without the page. */
   serve(port: MessagePort): void {
     Comlink.expose(this, port)
-  }
-
-  /** Whole frames in the store, for tests and the benchmark. */
-  stored(): number[] {
-    return [...this.frames.keys()]
   }
 
   private endIteration(): void {
@@ -171,8 +151,8 @@ class Decoder {
   private missingAhead(): number | null {
     if (!this.range || !this.clip) return null
     const { from, to, at } = this.range
-    const perFrame = this.frames.size ? this.bytes / this.frames.size : 0
-    if (this.bytes + perFrame > this.budget) return null
+    const { size, calculatedSize: bytes, maxSize } = this.frames
+    if (bytes + (size ? bytes / size : 0) > maxSize) return null
     const count = to - from + 1
     for (let i = 0; i < count; i++) {
       const frame = from + ((at - from + i) % count)
@@ -225,18 +205,15 @@ class Decoder {
   }
 
   private keep(frame: number, yuv: Yuv): void {
-    if (this.frames.has(frame)) return
-    this.frames.set(frame, yuv)
-    this.bytes += bytesOf(yuv)
-    for (const [oldest, old] of this.frames) {
-      if (this.bytes <= this.budget || oldest === frame) break
-      this.frames.delete(oldest)
-      this.bytes -= bytesOf(old)
-    }
+    if (!this.frames.has(frame)) this.frames.set(frame, yuv)
   }
 }
 
 const bytesOf = ({ data, rgba }: Yuv) => data.byteLength + (rgba?.byteLength ?? 0)
+/** Decoded frames by their number: as many as `maxSize` bytes hold, those that were asked for last. */
+function storeOf(maxSize: number) {
+  return new LRUCache<number, Yuv>({ maxSize, sizeCalculation: bytesOf })
+}
 
 /** A picture of a still or sequence. */
 async function pictureFrame({ address, pictures }: Clip, frame: number): Promise<Yuv> {

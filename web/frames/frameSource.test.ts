@@ -1,9 +1,9 @@
 import * as Comlink from 'comlink'
 import { describe, expect, it } from 'vitest'
 import type { Yuv } from '#core/pixels/buffers/yuv.ts'
-import { Refusal } from '#core/refusal.ts'
 import { Records } from '#core/records/records.ts'
 import type { Media, Shot } from '#core/records/types.ts'
+import { Refusal } from '#core/refusal.ts'
 import { type AskForClip, FrameSource } from './frameSource.ts'
 
 const shot = { type: 'shot', id: 's', media: 'own', in: 10, out: 20 } as Shot

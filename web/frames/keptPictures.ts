@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache'
 import type { Yuv } from '#core/pixels/buffers/yuv.ts'
 import type { Backdrop } from '#core/tracking/background.ts'
 import { backdropOf } from '#core/tracking/follow.ts'
@@ -11,8 +12,10 @@ const budget = 400e6
 
 /** Pictures of one shot as followers read them, kept as far as memory goes, and the backdrop made of them. */
 export class KeptPictures {
-  private readonly pictures = new Map<number, FollowPicture>()
-  private bytes = 0
+  private readonly pictures = new LRUCache<number, FollowPicture>({
+    maxSize: budget,
+    sizeCalculation: ({ luma }) => 2 * luma.length,
+  })
   private backdrop: Backdrop | null = null
   private breathed = 0
 
@@ -26,12 +29,6 @@ export class KeptPictures {
     if (known) return known
     const picture = followPicture(await fetch(frame))
     this.pictures.set(frame, picture)
-    this.bytes += 2 * picture.luma.length
-    for (const [oldest, one] of this.pictures) {
-      if (this.bytes <= budget) break
-      this.pictures.delete(oldest)
-      this.bytes -= 2 * one.luma.length
-    }
     return picture
   }
 

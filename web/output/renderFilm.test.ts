@@ -1,8 +1,8 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest'
-import { Refusal } from '#core/refusal.ts'
 import type { Stretch } from '#core/records/film.ts'
 import type { Media, Shot } from '#core/records/types.ts'
-import { type RenderOrder, renderFilm, videoOptions } from './renderFilm.ts'
+import { Refusal } from '#core/refusal.ts'
+import { renderFilm, type RenderOrder, videoOptions } from './renderFilm.ts'
 
 /** What the workers did, and what they shall fail at. */
 const world = vi.hoisted(() => ({
