@@ -126,7 +126,9 @@ if (process.argv[1] === import.meta.filename) {
   const { writeFileSync } = await import('node:fs')
   const readme = join(root, 'README.md')
   const before = readFileSync(readme, 'utf8')
-  const after = before.replace(/(<!-- rooms -->\n```\n)[^]*?(\n```)/, (_, open, close) => open + tree() + close)
+  const place = /(<!-- rooms -->\s*```\n)[^]*?(\n```)/
+  if (!place.test(before)) throw new Error('The README has no place for the tree: <!-- rooms --> and a block of code.')
+  const after = before.replace(place, (_, open, close) => open + tree() + close)
   if (process.argv.includes('--check')) {
     if (before === after) process.exit(0)
     console.error('The README shows another tree than rooms.js. Run npm run rooms.')
