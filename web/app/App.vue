@@ -23,6 +23,7 @@ window.addEventListener('beforeunload', (event) => {
         fontFamily: 'inherit',
         fontSize: '13px',
       },
+      actionButtonStyle: { background: '#3a3a3a', color: '#ebe9e4', fontSize: '13px', height: '28px' },
     }"
   />
 </template>

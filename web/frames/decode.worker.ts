@@ -1,6 +1,15 @@
 import * as Comlink from 'comlink'
 import { LRUCache } from 'lru-cache'
-import { ALL_FORMATS, AudioSampleSink, EncodedPacketSink, Input, type InputVideoTrack, UrlSource, type VideoSample, VideoSampleSink } from 'mediabunny'
+import {
+  ALL_FORMATS,
+  AudioSampleSink,
+  EncodedPacketSink,
+  Input,
+  type InputVideoTrack,
+  UrlSource,
+  type VideoSample,
+  VideoSampleSink,
+} from 'mediabunny'
 import { rgbaOfPng } from '#core/formats/png.ts'
 import { type Luma, lumaOf } from '#core/pixels/buffers/luma.ts'
 import { frameOfRgba } from '#core/pixels/buffers/still.ts'
@@ -51,7 +60,12 @@ class Decoder {
     this.clip = clip
     if (clip.pictures) return
     this.input = new Input({ formats: ALL_FORMATS, source: new UrlSource(clip.address) })
-    this.track = await this.input.getPrimaryVideoTrack()
+    try {
+      this.track = await this.input.getPrimaryVideoTrack()
+    } catch (error) {
+      console.error(error)
+      throw await whyUnread(clip.address)
+    }
     if (!this.track || !(await this.track.canDecode()))
       throw new Refusal(
         'This browser can not decode the clip. Open Wisp Trail in Chromium, or convert the clip to H.264 in MP4 first.',
@@ -213,6 +227,14 @@ const bytesOf = ({ data, rgba }: Yuv) => data.byteLength + (rgba?.byteLength ?? 
 /** Decoded frames by their number: as many as `maxSize` bytes hold, those that were asked for last. */
 function storeOf(maxSize: number) {
   return new LRUCache<number, Yuv>({ maxSize, sizeCalculation: bytesOf })
+}
+
+/** Why a clip could not be read: it is not there, nobody answers, or it is no clip that can be read. */
+async function whyUnread(address: string): Promise<Refusal> {
+  const answer = await fetch(address, { method: 'HEAD' }).catch(() => null)
+  if (!answer) return new Refusal('The Wisp Trail server does not answer. Start it again, then try again.')
+  if (!answer.ok) return new Refusal('The clip is not on the server any more. Bring the same file in again.')
+  return new Refusal('The clip can not be read; it may be damaged. Bring it in again from the camera.')
 }
 
 /** A picture of a still or sequence. */

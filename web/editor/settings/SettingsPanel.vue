@@ -3,7 +3,16 @@ import { Activity, Plus, X } from '@lucide/vue'
 import { computed } from 'vue'
 import { colourCurveAt } from '#core/parameters/curves.ts'
 import type { Drive } from '#core/parameters/drives.ts'
-import { type ColourParameter, isColourCurve, isDrive, type NumberParameter, type Parameter, type Setting, type Settings, type Tone } from '#core/parameters/parameters.ts'
+import {
+  type ColourParameter,
+  isColourCurve,
+  isDrive,
+  type NumberParameter,
+  type Parameter,
+  type Setting,
+  type Settings,
+  type Tone,
+} from '#core/parameters/parameters.ts'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import ColourField from '../../ui/ColourField.vue'
 import NumberField from '../../ui/NumberField.vue'

@@ -1,5 +1,11 @@
 import { colourCurveAt, curveAt, withCurveKey } from '#core/parameters/curves.ts'
-import { type ColourParameter, isColourCurve, isCurve, type NumberParameter, type Setting } from '#core/parameters/parameters.ts'
+import {
+  type ColourParameter,
+  isColourCurve,
+  isCurve,
+  type NumberParameter,
+  type Setting,
+} from '#core/parameters/parameters.ts'
 
 /** A number as it is at the playhead; a driven one has none of its own. */
 export const settingNow = (p: NumberParameter, value: Setting, frame: number): number =>
