@@ -39,8 +39,8 @@ export class Strips {
           }) as Promise<ShownPicture>,
       )
       before = picture
-      // Whoever shows the strip sees the failure; here it must only not stop the next clip.
-      picture.catch(() => {})
+      // Whoever shows the strip sees the failure; it neither stops the next clip nor stays until the page is reloaded.
+      picture.catch(() => this.known.delete(name))
       return picture
     })
     this.queue = before.catch(() => {})
