@@ -9,6 +9,8 @@ export interface Started<T> {
 
 /** Why a call was given up: whoever started the worker ended it. Nobody needs to be told. */
 export class WorkerEnded extends Error {
+  // Known by its name: the class has another one once it is built.
+  override readonly name = 'WorkerEnded'
   constructor() {
     super('The work was given up.')
   }

@@ -1,5 +1,6 @@
 import { beforeEach, expect, it, vi } from 'vitest'
 import { Refusal } from '#core/refusal.ts'
+import { WorkerEnded } from '../frames/worker.ts'
 import { attend, logText, sentenceOf, tell } from './troubles.ts'
 
 vi.stubGlobal('navigator', { userAgent: 'A browser' })
@@ -25,7 +26,9 @@ it('says that the disk of the browser is full', () => {
 
 it('keeps still about work that was given up', () => {
   tell(new DOMException('The user aborted a request.', 'AbortError'), 'send the clip')
+  tell(new WorkerEnded(), 'make the pictures')
   expect(told).toEqual([])
+  expect(console.error).not.toHaveBeenCalled()
 })
 
 it('tells of the failure of work that nobody waits for', async () => {
