@@ -8,6 +8,7 @@ const told = vi.hoisted(() => [] as string[])
 vi.mock('vue-sonner', () => ({ toast: { error: (sentence: string) => told.push(sentence) } }))
 beforeEach(() => {
   told.length = 0
+  vi.restoreAllMocks()
   vi.spyOn(console, 'error').mockImplementation(() => {})
 })
 
