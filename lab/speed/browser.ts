@@ -20,8 +20,14 @@ async function inBrowser<T>(work: (page: Page, address: string, project: string)
   const browser = await chromium.launch(config.use!.launchOptions!)
   try {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+    // A key that fails is quick: what came upon anything unforeseen was not measured.
+    const errors: string[] = []
+    page.on('pageerror', (error) => errors.push(error.message))
+    page.on('console', (line) => line.text().startsWith('Could not finish') && errors.push(line.text()))
     const [{ id }] = (await (await fetch(`${server.address}/api/projects`)).json()) as [{ id: string }]
-    return await work(page, server.address, id)
+    const measured = await work(page, server.address, id)
+    if (errors.length) throw new Error(`The page failed while it was measured: ${errors[0]}`)
+    return measured
   } finally {
     await browser.close()
     await server.stop()
@@ -40,7 +46,7 @@ const pressed = (page: Page, key: string, times: number) =>
       const all: number[] = []
       for (let i = 0; i < count; i++) {
         const begin = performance.now()
-        window.dispatchEvent(new KeyboardEvent('keydown', { key: name, bubbles: true }))
+        document.body.dispatchEvent(new KeyboardEvent('keydown', { key: name, bubbles: true }))
         // Vue redraws in microtasks; a message comes after all of them.
         await new Promise<void>((done) => {
           const { port1, port2 } = new MessageChannel()
