@@ -186,31 +186,28 @@ function paint(c: CanvasRenderingContext2D, row: SheetRow, top: number, axis: Sh
     return frame
   }
   const inside = (frame: number) => range !== null && frame >= range.from && frame <= range.to
-  c.fillStyle = row.colour
-  c.strokeStyle = ground
-  c.lineWidth = 2
-  // Beads closer than a pixel are one: a lane keyed on every one of thousands of frames costs what is seen of it.
-  let drawn = -Infinity
+  // Beads that touch are drawn as one: a lane keyed on every one of thousands of frames costs what is seen of it.
+  let run: BeadRun | null = null
   const first = Math.max(0, keyBefore(keys, playback.frame + (left - 12 - xOf(playback.frame)) / perFrame))
   for (let i = first; i < keys.length; i++) {
     const key = keys[i]!
     const at = placeOf(key.frame)
     const x = xOf(at)
     if (x > right + 12) break
-    if (x - drawn < 1 && at === key.frame) continue
-    drawn = x
-    if (isHandKey(key)) {
-      c.beginPath()
-      c.arc(x, y, at === key.frame ? radius : radius + 1.5, 0, 2 * Math.PI)
-      if (perFrame > 5) c.stroke()
-      c.fill()
-    } else hollow(c, x, y, at === key.frame ? radius : radius + 1.5, row.colour, ground)
-    if (!isHandKey(key) && key.followed! < followWishes.value.unsure) notch(c, x, x, top + row.height - 2)
+    const hand = isHandKey(key)
+    const size = at === key.frame ? radius : radius + 1.5
+    if (run && run.hand === hand && run.radius === size && x >= run.to && x - run.to < 2 * size) run.to = x
+    else {
+      if (run) beads(c, run, y, row.colour, ground)
+      run = { from: x, to: x, radius: size, hand }
+    }
+    if (!hand && key.followed! < followWishes.value.unsure) notch(c, x, x, top + row.height - 2)
   }
+  if (run) beads(c, run, y, row.colour, ground)
   if (runs.run?.part === part.id)
     for (const frame of runs.run.found.keys()) {
       const x = xOf(frame)
-      if (x > left - 12 && x < right + 12) hollow(c, x, y, radius, row.colour, ground)
+      if (x > left - 12 && x < right + 12) beads(c, { from: x, to: x, radius, hand: false }, y, row.colour, ground)
     }
   for (const one of motion.doubtful.get(part.id) ?? []) {
     if (one.kind === 'unkeyed' || one.kind === 'hard' || one.kind === 'unsure') continue
@@ -229,24 +226,30 @@ function paint(c: CanvasRenderingContext2D, row: SheetRow, top: number, axis: Sh
   }
 }
 
-/** A followed frame: a small hollow bead. */
-function hollow(
-  c: CanvasRenderingContext2D,
-  x: number,
-  y: number,
-  radius: number,
-  colour: string,
-  ground: string,
-): void {
-  c.save()
+/** Beads of one kind from one place to another, so close that they touch; often a single one. */
+interface BeadRun {
+  from: number
+  to: number
+  radius: number
+  hand: boolean
+}
+
+/** A key is a filled bead, a followed frame a smaller, hollow one. */
+function beads(c: CanvasRenderingContext2D, run: BeadRun, y: number, colour: string, ground: string): void {
+  const { from, to, hand } = run
+  const radius = hand ? run.radius : Math.max(1.4, 0.75 * run.radius)
   c.beginPath()
-  c.arc(x, y, Math.max(1.4, 0.75 * radius), 0, 2 * Math.PI)
-  c.fillStyle = ground
-  c.fill()
-  c.strokeStyle = colour
-  c.lineWidth = 1.2
-  c.stroke()
-  c.restore()
+  c.roundRect(from - radius, y - radius, to - from + 2 * radius, 2 * radius, radius)
+  c.lineWidth = hand ? 2 : 1.2
+  c.fillStyle = hand ? colour : ground
+  c.strokeStyle = hand ? ground : colour
+  if (hand) {
+    if (radius > 2) c.stroke()
+    c.fill()
+  } else {
+    c.fill()
+    c.stroke()
+  }
 }
 
 /** A warm wedge below the thread, or a line between two for a range. */

@@ -1,0 +1,113 @@
+<script setup lang="ts">
+import { Ellipsis } from '@lucide/vue'
+import { computed, useTemplateRef } from 'vue'
+import { VueDraggable } from 'vue-draggable-plus'
+import type { Member } from '#core/records/types.ts'
+import type { PartKindName } from '#core/shapes/registry.ts'
+import { tracedShare } from '#core/shapes/track.ts'
+import { useCast } from '../editor/cast.ts'
+import { castColour } from '../editor/castColours.ts'
+import { useOpenShot } from '../editor/openShot.ts'
+import { useViewing } from '../editor/viewing.ts'
+import { useProject } from '../project/project.ts'
+import EditableName from '../ui/EditableName.vue'
+import MenuButton, { type MenuEntry } from '../ui/MenuButton.vue'
+import { alone } from './alone.ts'
+import CastPart from './CastPart.vue'
+
+/** A member's row in the cast with its parts below; `colouring` while its colour is chosen. */
+const props = defineProps<{ member: Member; colouring: boolean }>()
+const emit = defineEmits<{ colouring: [now: boolean] }>()
+const project = useProject()
+const opened = useOpenShot()
+const viewing = useViewing()
+const cast = useCast()
+
+const name = useTemplateRef('name')
+const parts = computed(() => project.childrenOf('part', props.member.id))
+const share = computed(() => {
+  const shares = parts.value.map((part) => tracedShare(opened.track(part), opened.length, part.ride !== null))
+  return shares.length ? shares.reduce((a, b) => a + b, 0) / shares.length : null
+})
+/** Whether others are shown alone. */
+const faded = computed(
+  () =>
+    viewing.solo !== '' && viewing.solo !== props.member.id && !parts.value.some((part) => part.id === viewing.solo),
+)
+
+const kinds: { kind: PartKindName; label: string }[] = [
+  { kind: 'outline', label: 'Add an outline' },
+  { kind: 'rod', label: 'Add a rod' },
+  { kind: 'oval', label: 'Add an oval' },
+  { kind: 'pin', label: 'Add a pin' },
+  { kind: 'point', label: 'Add a point' },
+]
+const menu = (): MenuEntry[] => [
+  ...kinds.map(({ kind, label }) => ({ label, run: () => void cast.addPart(props.member, kind) })),
+  { label: 'Rename', run: () => void name.value?.edit() },
+  { label: 'Colour', run: () => emit('colouring', true) },
+  alone(viewing, props.member.id),
+  { label: 'Duplicate with keys', run: () => cast.duplicate(props.member) },
+  { label: 'Delete', danger: true, run: () => cast.removeAll(props.member) },
+]
+function colour(index: number): void {
+  emit('colouring', false)
+  cast.change(props.member, { colour: index }, `Colour of ${props.member.name}`)
+}
+</script>
+
+<template>
+  <li>
+    <div class="group flex h-7 items-center gap-2 pl-1.5">
+      <button
+        type="button"
+        class="size-3 shrink-0 rounded-full"
+        :style="{ background: castColour(member.colour) }"
+        :aria-label="`Colour of ${member.name}`"
+        title="Colour"
+        @click="emit('colouring', !colouring)"
+      />
+      <EditableName
+        ref="name"
+        class="member-name min-w-0 flex-1 cursor-grab font-semibold"
+        :class="{ 'opacity-50': faded }"
+        :name="member.name"
+        label="Name of the cast member"
+        @rename="cast.change(member, { name: $event }, `Rename ${member.name}`)"
+      />
+      <span v-if="share !== null" class="numbers text-s text-second" title="Frames that have a shape or are marked away"
+        >{{ Math.round(share * 100) }}%</span
+      >
+      <MenuButton
+        :label="`More for ${member.name}`"
+        :entries="menu()"
+        button-class="icon-button !size-6 opacity-60 group-hover:opacity-100"
+      >
+        <Ellipsis :size="15" aria-hidden="true" />
+      </MenuButton>
+    </div>
+    <div v-if="colouring" class="flex gap-1.5 px-1.5 py-1" role="group" aria-label="Cast colours">
+      <button
+        v-for="i in 8"
+        :key="i"
+        type="button"
+        class="size-5 rounded-full"
+        :class="{ 'ring-2 ring-text': member.colour === i - 1 }"
+        :style="{ background: castColour(i - 1) }"
+        :aria-label="`Colour ${i}`"
+        @click="colour(i - 1)"
+      />
+    </div>
+    <VueDraggable
+      :model-value="[...parts]"
+      tag="ul"
+      :group="`parts of ${member.id}`"
+      :animation="120"
+      filter="button[data-state], .no-drag"
+      :prevent-on-filter="false"
+      @end="({ data, newIndex }) => data && newIndex !== undefined && cast.reorder(data, newIndex)"
+    >
+      <CastPart v-for="part in parts" :key="part.id" :part="part" />
+    </VueDraggable>
+  </li>
+</template>
