@@ -1,5 +1,6 @@
 import { cubicBezierEasing } from '../geometry/easing.ts'
 import type { Bend } from './curves.ts'
+import type { NumberParameter } from './parameters.ts'
 
 /** What traced motion and the film can say at a time, to feed a number. */
 export const signals = {
@@ -38,6 +39,12 @@ export interface Drive {
   smooth: number
   lag: number
 }
+
+/** A drive to begin with: the speed of a member, from the number's default up. */
+export const freshDrive = ({ min, max, default: standard }: NumberParameter, of: string): Drive => ({
+  ...{ signal: 'speed', of, with: '', from: [0, 40], bend: [0, 0, 1, 1], smooth: 1, lag: 0 },
+  to: [min > 0 ? min : Math.max(min, 0), standard > Math.max(min, 0) ? standard : max],
+})
 
 /** The number that a drive makes of its signal. */
 export function driven({ from, to, bend }: Drive, input: number): number {

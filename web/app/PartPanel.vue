@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { SwitchGroup, SwitchLabel } from '@headlessui/vue'
 import { computed, ref } from 'vue'
+import { still } from '#core/parameters/builders.ts'
 import type { Role } from '#core/records/types.ts'
 import { wouldCircle } from '#core/shapes/riding.ts'
 import { isAway, isHandKey, keyBefore } from '#core/shapes/track.ts'
@@ -105,6 +106,7 @@ const settings = computed(() => {
       : ['grow', 'opacity']
   return { first: all.filter((p) => !seldom.includes(p.name)), rest: all.filter((p) => seldom.includes(p.name)) }
 })
+const fade = still('Fade over', 'frames', [1, 200, 1], 6, 'Frames on either side over which an edit fades out.')
 </script>
 
 <template>
@@ -224,17 +226,7 @@ const settings = computed(() => {
         Away from {{ playback.frame }} to {{ awayTo }}
       </button>
       <ChoiceField v-if="!pixels" v-model="selected.over" label="Edits count on" class="mt-1.5" :options="reaches" />
-      <NumberField
-        v-if="!pixels && selected.over === 'fade'"
-        v-model="selected.fadeFrames"
-        label="Fade over"
-        hint="Frames on either side over which an edit fades out."
-        unit="frames"
-        :min="1"
-        :max="200"
-        :step="1"
-        :standard="6"
-      />
+      <NumberField :of="fade" v-if="!pixels && selected.over === 'fade'" v-model="selected.fadeFrames" />
       <ChoiceField
         v-if="selected.framing"
         v-model="selected.sides"

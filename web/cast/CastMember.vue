@@ -12,8 +12,8 @@ import { useViewing } from '../editor/viewing.ts'
 import { useProject } from '../project/project.ts'
 import EditableName from '../ui/EditableName.vue'
 import MenuButton, { type MenuEntry } from '../ui/MenuButton.vue'
-import { alone } from './alone.ts'
 import CastPart from './CastPart.vue'
+import { alone } from './alone.ts'
 
 /** A member's row in the cast with its parts below; `colouring` while its colour is chosen. */
 const props = defineProps<{ member: Member; colouring: boolean }>()

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { still } from '#core/parameters/builders.ts'
 import { shotAfter } from '#core/records/film.ts'
 import { shotLength } from '#core/records/types.ts'
 import { useOpenShot } from '../editor/openShot.ts'
@@ -12,6 +13,10 @@ import PopWord from '../ui/PopWord.vue'
 const project = useProject()
 const opened = useOpenShot()
 const next = computed(() => (opened.shot ? shotAfter(project.records()!, opened.shot) : null))
+const frames = computed(() => {
+  const most = next.value && opened.shot ? Math.min(shotLength(opened.shot), shotLength(next.value)) : 0
+  return still('Joined over', 'frames', [0, most, 1], 12, 'Frames on which both shots run; 0 for a cut.')
+})
 </script>
 
 <template>
@@ -22,17 +27,7 @@ const next = computed(() => (opened.shot ? shotAfter(project.records()!, opened.
       }}</span>
     </template>
     <p class="text-s text-second">The last frames of this shot run together with the first ones of {{ next.name }}.</p>
-    <NumberField
-      label="Joined over"
-      hint="Frames on which both shots run; 0 for a cut."
-      unit="frames"
-      :min="0"
-      :max="Math.min(shotLength(opened.shot), shotLength(next))"
-      :step="1"
-      :standard="12"
-      :model-value="opened.shot.join"
-      @update:model-value="joinShots(opened.shot, $event)"
-    />
+    <NumberField :of="frames" :model-value="opened.shot.join" @update:model-value="joinShots(opened.shot, $event)" />
   </PopWord>
   <span v-else class="text-ember">the next shot, but this one is the last</span>
 </template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { still } from '#core/parameters/builders.ts'
 import type { Effect } from '#core/records/types.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
@@ -23,12 +24,16 @@ function change(fields: Partial<Range> | null): void {
   if (next && fields.to !== undefined) next.from = Math.min(next.from, next.to)
   effects.change(props.effect, { range: next }, 'Choose the frames of an effect', `range ${props.effect.id}`)
 }
-const numbers = [
-  { name: 'from', label: 'From', hint: 'First frame.' },
-  { name: 'to', label: 'To', hint: 'Last frame.' },
-  { name: 'fadeIn', label: 'Fade in', hint: 'Frames until it is fully there.' },
-  { name: 'fadeOut', label: 'Fade out', hint: 'Frames in which it goes.' },
-] as const
+const frames = (label: string, name: keyof Range, hint: string) => ({
+  name,
+  of: still(label, 'frames', [0, opened.length - 1, 1], whole.value[name], hint),
+})
+const numbers = computed(() => [
+  frames('From', 'from', 'First frame.'),
+  frames('To', 'to', 'Last frame.'),
+  frames('Fade in', 'fadeIn', 'Frames until it is fully there.'),
+  frames('Fade out', 'fadeOut', 'Frames in which it goes.'),
+])
 </script>
 
 <template>
@@ -37,15 +42,9 @@ const numbers = [
       <span class="word">{{ effect.range ? `frames ${range.from} to ${range.to}` : 'on all frames' }}</span>
     </template>
     <NumberField
+      :of="one.of"
       v-for="one in numbers"
       :key="one.name"
-      :label="one.label"
-      :hint="one.hint"
-      unit="frames"
-      :min="0"
-      :max="opened.length - 1"
-      :step="1"
-      :standard="whole[one.name]"
       :model-value="range[one.name]"
       @update:model-value="change({ [one.name]: $event })"
     />

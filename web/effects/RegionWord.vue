@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import { effectKind } from '#core/effects/catalogue.ts'
 import type { EffectKind } from '#core/effects/effect.ts'
+import { still } from '#core/parameters/builders.ts'
 import { everywhere } from '#core/records/make.ts'
 import type { Effect, Region, Side } from '#core/records/types.ts'
 import CastChip from '../editor/CastChip.vue'
@@ -48,6 +49,14 @@ function toggle(id: string): void {
   const of = region.value.of.includes(id) ? region.value.of.filter((one) => one !== id) : [...region.value.of, id]
   change(of.length ? { of } : { ...everywhere, of }, 'Choose where an effect works')
 }
+const grow = still(
+  'Grow',
+  'px',
+  [-400, 400, 1],
+  0,
+  'Moves the edge outwards, or inwards below 0; the width of the band along an edge.',
+)
+const soften = still('Soften', 'px', [0, 400, 1], 0, 'Softness of the edge, for this effect only.')
 </script>
 
 <template>
@@ -92,24 +101,12 @@ function toggle(id: string): void {
     </ul>
     <template v-if="region.of.length">
       <NumberField
-        label="Grow"
-        hint="Moves the edge outwards, or inwards below 0; the width of the band along an edge."
-        unit="px"
-        :min="-400"
-        :max="400"
-        :step="1"
-        :standard="0"
+        :of="grow"
         :model-value="region.grow"
         @update:model-value="change({ grow: $event }, 'Grow a region')"
       />
       <NumberField
-        label="Soften"
-        hint="Softness of the edge, for this effect only."
-        unit="px"
-        :min="0"
-        :max="400"
-        :step="1"
-        :standard="0"
+        :of="soften"
         :model-value="region.soften"
         @update:model-value="change({ soften: $event }, 'Soften a region')"
       />

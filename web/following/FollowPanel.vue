@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue'
+import { still } from '#core/parameters/builders.ts'
 import type { PlaneModel } from '#core/tracking/plane.ts'
 import RunPanel from '../editor/runs/RunPanel.vue'
 import { followWishes, type LeaveOut } from '../editor/runs/followWishes.ts'
@@ -30,6 +31,20 @@ const unsureDoes = [
   { value: 'mark' as const, label: 'mark it and go on' },
 ]
 const more = ref(false)
+const freedom = still(
+  'Edges give',
+  'px',
+  [0, 10, 0.5],
+  0,
+  'After the whole is found each point goes to its own edge, by so much at most: for limbs that bend.',
+)
+const unsure = still(
+  'Unsure below',
+  '%',
+  [0.05, 0.95, 0.05],
+  0.5,
+  'Frames whose confidence lies below this are marked as unsure.',
+)
 </script>
 
 <template>
@@ -50,28 +65,9 @@ const more = ref(false)
         class="mt-1.5"
         :options="models"
       />
-      <NumberField
-        v-if="selected.part.kind === 'outline'"
-        v-model="followWishes.edgeFreedom"
-        label="Edges give"
-        hint="After the whole is found each point goes to its own edge, by so much at most: for limbs that bend."
-        unit="px"
-        :min="0"
-        :max="10"
-        :step="0.5"
-        :standard="0"
-      />
+      <NumberField :of="freedom" v-if="selected.part.kind === 'outline'" v-model="followWishes.edgeFreedom" />
       <ChoiceField v-model="followWishes.leaveOut" label="Looks past" class="mt-1" :options="leaveOuts" />
-      <NumberField
-        v-model="followWishes.unsure"
-        label="Unsure below"
-        hint="Frames whose confidence lies below this are marked as unsure."
-        unit="%"
-        :min="0.05"
-        :max="0.95"
-        :step="0.05"
-        :standard="0.5"
-      />
+      <NumberField :of="unsure" v-model="followWishes.unsure" />
       <ChoiceField v-model="followWishes.unsureDoes" label="Unsure: then" :options="unsureDoes" />
     </template>
     <button type="button" class="button-quiet self-start !px-1" :aria-expanded="more" @click="more = !more">

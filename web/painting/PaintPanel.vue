@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
+import { still } from '#core/parameters/builders.ts'
 import { limits } from '#core/records/limits.ts'
 import { brush } from '../editor/brush.ts'
 import { useCast } from '../editor/cast.ts'
@@ -30,22 +31,28 @@ const side = computed({
 const size = computed({ get: () => brush.value.size, set: (value) => (brush.value.size = value) })
 const strokes = computed(() => (selected.part ? tracing.strokesAt(selected.part, playback.frame).length : 0))
 const tolerance = ref(1.5)
+const keys = (name: 'brushSmaller' | 'brushLarger') => keysOf(name)[0]?.join(' ') ?? ''
+const width = still(
+  'Size',
+  'px',
+  [1, Math.min(200, limits.brush), 1],
+  16,
+  `Width of a stroke (${keys('brushSmaller')} smaller, ${keys('brushLarger')} larger)`,
+)
+const tolerated = still(
+  'As outline',
+  'px',
+  [0.5, 12, 0.5],
+  1.5,
+  'How far an outline of few points may lie off the matte.',
+)
 </script>
 
 <template>
   <section v-if="selected.part" aria-label="Paint" class="flex flex-col">
     <h3 class="heading flex h-8 items-center">Brush</h3>
     <ChoiceField v-model="side" label="Strokes say" :options="sides" />
-    <NumberField
-      v-model="size"
-      label="Size"
-      :hint="`Width of a stroke (${keysOf('brushSmaller')[0]?.join(' ') ?? ''} smaller, ${keysOf('brushLarger')[0]?.join(' ') ?? ''} larger)`"
-      unit="px"
-      :min="1"
-      :max="Math.min(200, limits.brush)"
-      :step="1"
-      :standard="16"
-    />
+    <NumberField :of="width" v-model="size" />
     <div class="mt-1 flex items-center justify-between">
       <span class="text-second" data-testid="strokes"
         ><span class="numbers text-text">{{ strokes }}</span> {{ strokes === 1 ? 'stroke' : 'strokes' }} here</span
@@ -92,17 +99,7 @@ const tolerance = ref(1.5)
       </button>
     </template>
     <div class="mt-2 flex items-end gap-1.5">
-      <NumberField
-        v-model="tolerance"
-        class="min-w-0 flex-1"
-        label="As outline"
-        hint="How far an outline of few points may lie off the matte."
-        unit="px"
-        :min="0.5"
-        :max="12"
-        :step="0.5"
-        :standard="1.5"
-      />
+      <NumberField :of="tolerated" v-model="tolerance" class="min-w-0 flex-1" />
     </div>
     <button
       type="button"

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ScanSearch, X } from '@lucide/vue'
 import { computed, ref } from 'vue'
+import { still } from '#core/parameters/builders.ts'
 import NumberField from '../ui/NumberField.vue'
 import ProgressBar from '../ui/ProgressBar.vue'
 import { useSuggesting } from './suggesting.ts'
@@ -20,6 +21,17 @@ const said = computed(() => {
   if (shown.length === 0) return `${here.all.length} found, none as sure as that.`
   return 'Click a box in the picture to cast it.'
 })
+const sure = still('Sure from', '%', [0.05, 0.99, 0.01], 0.8, 'Boxes of what is less sure than this are not shown.')
+const rate = {
+  ...still(
+    'Looks',
+    '',
+    [1, 30, 1],
+    3,
+    'How often a second the shot is looked at; between those frames motion carries it on.',
+  ),
+  unit: '/s',
+}
 </script>
 
 <template>
@@ -40,16 +52,7 @@ const said = computed(() => {
         <input v-model="suggesting.wishes[one.what]" type="checkbox" class="accent-wisp" /> {{ one.label }}
       </label>
     </div>
-    <NumberField
-      v-model="suggesting.wishes.sure"
-      label="Sure from"
-      hint="Boxes of what is less sure than this are not shown."
-      unit="%"
-      :min="0.05"
-      :max="0.99"
-      :step="0.01"
-      :standard="0.8"
-    />
+    <NumberField :of="sure" v-model="suggesting.wishes.sure" />
     <template v-if="suggesting.busy">
       <ProgressBar
         class="mt-1"
@@ -68,17 +71,7 @@ const said = computed(() => {
       <label class="mt-1 flex h-7 items-center gap-1.5" title="A click casts it on every frame where it is found again">
         <input v-model="suggesting.wishes.through" type="checkbox" class="accent-wisp" /> a click takes the whole shot
       </label>
-      <NumberField
-        v-if="suggesting.wishes.through"
-        v-model="suggesting.wishes.rate"
-        label="Looks"
-        hint="How often a second the shot is looked at; between those frames motion carries it on."
-        unit="/s"
-        :min="1"
-        :max="30"
-        :step="1"
-        :standard="3"
-      />
+      <NumberField :of="rate" v-if="suggesting.wishes.through" v-model="suggesting.wishes.rate" />
     </template>
     <button type="button" class="button-quiet self-start !px-1" :aria-expanded="more" @click="more = !more">
       {{ more ? 'less' : 'frame or whole shot' }}

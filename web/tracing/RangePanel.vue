@@ -2,6 +2,7 @@
 import { X } from '@lucide/vue'
 import { computed, ref } from 'vue'
 import { toast } from 'vue-sonner'
+import { still } from '#core/parameters/builders.ts'
 import type { Tween } from '#core/records/types.ts'
 import { useSelection } from '../editor/selection.ts'
 import { useTracing } from '../editor/tracing.ts'
@@ -29,6 +30,13 @@ function thin(): void {
   const dropped = tracing.thinOut(tolerance.value)
   toast(dropped ? `${dropped} of ${count.value + dropped} keys were not needed.` : 'Every key here is needed.')
 }
+const within = still(
+  'Within',
+  'px',
+  [0.1, 20, 0.1],
+  1,
+  'Keys that the in-betweens explain within so many pixels can go.',
+)
 </script>
 
 <template>
@@ -50,16 +58,7 @@ function thin(): void {
       :model-value="style"
       @update:model-value="(value) => value !== 'mixed' && tracing.setSpans(value)"
     />
-    <NumberField
-      v-model="tolerance"
-      label="Within"
-      hint="Keys that the in-betweens explain within so many pixels can go."
-      unit="px"
-      :min="0.1"
-      :max="20"
-      :step="0.1"
-      :standard="1"
-    />
+    <NumberField :of="within" v-model="tolerance" />
     <div class="mt-1 grid grid-cols-2 gap-1.5">
       <button type="button" class="button" :disabled="count < 1" @click="thin">Thin out</button>
       <button type="button" class="button" :disabled="count < 1" @click="tracing.removeKeys()">Remove keys</button>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
+import type { NumberParameter } from '#core/parameters/parameters.ts'
 import { typedNumber } from './typedNumber.ts'
 
 /**
@@ -7,14 +8,8 @@ import { typedNumber } from './typedNumber.ts'
  * on the slider returns to the default. `%` values are 0..1 inside and shown times 100.
  */
 const props = defineProps<{
-  label: string
-  hint?: string
+  of: Pick<NumberParameter, 'label' | 'hint' | 'min' | 'max' | 'step' | 'default'> & { unit: string }
   modelValue: number
-  unit: string
-  min: number
-  max: number
-  step: number
-  standard?: number
   /** Without the label and slider, as on a row of a list. */
   bare?: boolean
   /** The number alone. */
@@ -24,19 +19,19 @@ const emit = defineEmits<{ 'update:modelValue': [value: number] }>()
 
 /** Units that would run into their number. */
 const short: Record<string, string> = { frames: 'f', stops: 'st' }
-const factor = computed(() => (props.unit === '%' ? 100 : 1))
-const digits = computed(() => Math.max(0, Math.ceil(-Math.log10(props.step * factor.value))))
+const factor = computed(() => (props.of.unit === '%' ? 100 : 1))
+const digits = computed(() => Math.max(0, Math.ceil(-Math.log10(props.of.step * factor.value))))
 const written = computed(() => (props.modelValue * factor.value).toFixed(digits.value))
 const typed = ref<string | null>(null)
 
 function set(value: number): void {
-  const stepped = Math.round(value / props.step) * props.step
-  const bounded = Math.min(props.max, Math.max(props.min, stepped))
+  const stepped = Math.round(value / props.of.step) * props.of.step
+  const bounded = Math.min(props.of.max, Math.max(props.of.min, stepped))
   const clean = Number(bounded.toFixed(6))
   if (clean !== props.modelValue) emit('update:modelValue', clean)
 }
 function take(): void {
-  const value = typed.value === null ? null : typedNumber(typed.value, props.label)
+  const value = typed.value === null ? null : typedNumber(typed.value, props.of.label)
   typed.value = null
   if (value !== null) set(value / factor.value)
 }
@@ -44,7 +39,7 @@ function byKeys(event: KeyboardEvent): void {
   const way = event.key === 'ArrowUp' ? 1 : event.key === 'ArrowDown' ? -1 : 0
   if (event.key === 'Enter') take()
   else if (event.key === 'Escape') typed.value = null
-  else if (way) set(props.modelValue + way * props.step * (event.shiftKey ? 10 : 1))
+  else if (way) set(props.modelValue + way * props.of.step * (event.shiftKey ? 10 : 1))
   else return
   event.preventDefault()
   event.stopPropagation()
@@ -52,24 +47,24 @@ function byKeys(event: KeyboardEvent): void {
 function byWheel(event: WheelEvent): void {
   if (document.activeElement !== event.currentTarget) return
   event.preventDefault()
-  set(props.modelValue - Math.sign(event.deltaY) * props.step)
+  set(props.modelValue - Math.sign(event.deltaY) * props.of.step)
 }
 
 // Wide ranges are felt in their lower part: the slider runs on a square.
-const curved = computed(() => props.min >= 0 && props.max / props.step > 300)
+const curved = computed(() => props.of.min >= 0 && props.of.max / props.of.step > 300)
 const share = computed(() => {
-  const u = (props.modelValue - props.min) / (props.max - props.min)
+  const u = (props.modelValue - props.of.min) / (props.of.max - props.of.min)
   return curved.value ? Math.cbrt(u) : u
 })
 function slide(event: Event): void {
   const u = Number((event.target as HTMLInputElement).value)
-  set(props.min + (curved.value ? u ** 3 : u) * (props.max - props.min))
+  set(props.of.min + (curved.value ? u ** 3 : u) * (props.of.max - props.of.min))
 }
 </script>
 
 <template>
-  <label class="flex h-7 items-center gap-2" :title="hint">
-    <span v-if="!bare" class="w-[88px] shrink-0 truncate text-second">{{ label }}</span>
+  <label class="flex h-7 items-center gap-2" :title="of.hint">
+    <span v-if="!bare" class="w-[88px] shrink-0 truncate text-second">{{ of.label }}</span>
     <input
       v-if="!plain"
       type="range"
@@ -81,16 +76,16 @@ function slide(event: Event): void {
       aria-hidden="true"
       :value="share"
       @input="slide"
-      @dblclick="standard !== undefined && set(standard)"
+      @dblclick="set(of.default)"
     />
     <span class="relative w-[66px] shrink-0">
       <input
         class="numbers h-7 w-full rounded-[6px] border border-transparent bg-transparent pl-1 text-right hover:bg-raised focus:bg-raised"
-        :class="unit ? 'pr-[22px]' : 'pr-1.5'"
+        :class="of.unit ? 'pr-[22px]' : 'pr-1.5'"
         inputmode="decimal"
         spellcheck="false"
         autocomplete="off"
-        :aria-label="label"
+        :aria-label="of.label"
         :value="typed ?? written"
         @focus="($event.target as HTMLInputElement).select()"
         @input="typed = ($event.target as HTMLInputElement).value"
@@ -99,10 +94,10 @@ function slide(event: Event): void {
         @wheel="byWheel"
       />
       <span
-        v-if="unit"
+        v-if="of.unit"
         class="numbers pointer-events-none absolute top-1.5 right-1 text-s text-third"
         aria-hidden="true"
-        >{{ short[unit] ?? unit }}</span
+        >{{ short[of.unit] ?? of.unit }}</span
       >
     </span>
   </label>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { still } from '#core/parameters/builders.ts'
 import { type Drive, type SignalName, signals } from '#core/parameters/drives.ts'
 import type { NumberParameter } from '#core/parameters/parameters.ts'
 import { useProject } from '../../project/project.ts'
@@ -47,12 +48,19 @@ const troubled = computed(() => {
     return 'Choose the second one; until then the default counts.'
   return ''
 })
-const ends = [
-  { field: 'from', label: 'Signal from', index: 0 },
-  { field: 'from', label: 'Signal to', index: 1 },
-  { field: 'to', label: 'Number from', index: 0 },
-  { field: 'to', label: 'Number to', index: 1 },
-] as const
+const ends = computed(() => {
+  const { label, unit } = signal.value
+  const heard = (end: string) => still(`Signal ${end}`, '', [-20000, 20000, 0.5], 0, `${label} in ${unit}`)
+  const made = (end: string) => ({ ...props.parameter, label: `Number ${end}` })
+  return [
+    { field: 'from', index: 0, of: heard('from') },
+    { field: 'from', index: 1, of: heard('to') },
+    { field: 'to', index: 0, of: made('from') },
+    { field: 'to', index: 1, of: made('to') },
+  ] as const
+})
+const smoothing = still('Smoothing', 'frames', [0, 48, 0.5], 0, 'Frames over which the signal is smoothed.')
+const lag = still('Lag', 'frames', [-48, 48, 0.5], 0, 'Frames by which it comes late; below 0 it comes early.')
 function setEnd(field: 'from' | 'to', index: 0 | 1, value: number): void {
   const pair: [number, number] = [...props.drive[field]]
   pair[index] = value
@@ -92,14 +100,9 @@ function setEnd(field: 'from' | 'to', index: 0 | 1, value: number): void {
       @update:model-value="change({ with: $event })"
     />
     <NumberField
+      :of="end.of"
       v-for="end in ends"
-      :key="end.label"
-      :label="end.label"
-      :unit="end.field === 'to' ? parameter.unit : ''"
-      :hint="end.field === 'from' ? `${signal.label} in ${signal.unit}` : parameter.hint"
-      :min="end.field === 'to' ? parameter.min : -20000"
-      :max="end.field === 'to' ? parameter.max : 20000"
-      :step="end.field === 'to' ? parameter.step : 0.5"
+      :key="end.of.label"
       :model-value="drive[end.field][end.index]"
       @update:model-value="setEnd(end.field, end.index, $event)"
     />
@@ -109,28 +112,8 @@ function setEnd(field: 'from' | 'to', index: 0 | 1, value: number): void {
       :model-value="form"
       @update:model-value="change({ bend: bends.find((one) => one.name === $event)!.bend })"
     />
-    <NumberField
-      label="Smoothing"
-      hint="Frames over which the signal is smoothed."
-      unit="frames"
-      :min="0"
-      :max="48"
-      :step="0.5"
-      :standard="0"
-      :model-value="drive.smooth"
-      @update:model-value="change({ smooth: $event })"
-    />
-    <NumberField
-      label="Lag"
-      hint="Frames by which it comes late; below 0 it comes early."
-      unit="frames"
-      :min="-48"
-      :max="48"
-      :step="0.5"
-      :standard="0"
-      :model-value="drive.lag"
-      @update:model-value="change({ lag: $event })"
-    />
+    <NumberField :of="smoothing" :model-value="drive.smooth" @update:model-value="change({ smooth: $event })" />
+    <NumberField :of="lag" :model-value="drive.lag" @update:model-value="change({ lag: $event })" />
     <p v-if="troubled" class="text-s text-ember">{{ troubled }}</p>
   </section>
 </template>

@@ -1,8 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { colourCurveAt } from '#core/parameters/curves.ts'
 import { signals } from '#core/parameters/drives.ts'
-import { isColourCurve, isDrive, type Parameter, type Setting } from '#core/parameters/parameters.ts'
+import { isDrive, type Parameter, type Setting } from '#core/parameters/parameters.ts'
 import { colourName } from '#core/pixels/colour/colourName.ts'
 import { useProject } from '../../project/project.ts'
 import WordChoice from '../../ui/WordChoice.vue'
@@ -33,9 +32,7 @@ function take(): void {
   const bounded = Math.min(p.value.max, Math.max(p.value.min, entered / factor.value))
   emit('change', withSettingNow(props.value, playback.frame, bounded))
 }
-const colour = computed(() =>
-  isColourCurve(props.value) ? colourCurveAt(props.value, playback.frame) : String(props.value),
-)
+const colour = computed(() => (p.value.type === 'colour' ? settingNow(p.value, props.value, playback.frame) : ''))
 const member = computed(() => project.get('member', String(props.value)))
 const clips = computed(() => project.all('media').map((media) => ({ value: media.id, label: media.name })))
 </script>

@@ -7,9 +7,15 @@ import {
   type Setting,
 } from '#core/parameters/parameters.ts'
 
-/** A number as it is at the playhead; a driven one has none of its own. */
-export const settingNow = (p: NumberParameter, value: Setting, frame: number): number =>
-  isCurve(value) ? curveAt(value, frame) : typeof value === 'number' ? value : p.default
+/** A number or colour as it is at the playhead; a driven number has none of its own. */
+export function settingNow(p: NumberParameter, value: Setting, frame: number): number
+export function settingNow(p: ColourParameter, value: Setting, frame: number): string
+export function settingNow(p: NumberParameter | ColourParameter, value: Setting, frame: number): number | string
+export function settingNow(p: NumberParameter | ColourParameter, value: Setting, frame: number): number | string {
+  if (isCurve(value)) return curveAt(value, frame)
+  if (isColourCurve(value)) return colourCurveAt(value, frame)
+  return typeof value === typeof p.default ? (value as number | string) : p.default
+}
 
 /** The setting with a new value at the playhead: a key where it carries keys, else the value itself. */
 export function withSettingNow(value: Setting, frame: number, now: number | string): Setting {
@@ -50,6 +56,6 @@ export function withKeyToggled(p: NumberParameter | ColourParameter, value: Sett
     const colours = value.colours.filter((key) => key.frame !== frame)
     return colours.length ? { colours } : colourCurveAt(value, frame)
   }
-  if (p.type === 'colour') return { colours: [{ frame, colour: String(value), ease: 'eased' }] }
+  if (p.type === 'colour') return { colours: [{ frame, colour: settingNow(p, value, frame), ease: 'eased' }] }
   return { keys: [{ frame, value: settingNow(p, value, frame), ease: 'eased' }] }
 }

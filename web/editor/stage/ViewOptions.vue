@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/vue'
 import { SlidersHorizontal } from '@lucide/vue'
+import { still } from '#core/parameters/builders.ts'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import NumberField from '../../ui/NumberField.vue'
 import { useViewing } from '../viewing.ts'
@@ -12,6 +13,10 @@ const ways = [
   { value: 'keys' as const, label: 'keys' },
   { value: 'frames' as const, label: 'frames' },
 ]
+const count = still('Each side', '', [1, 5, 1], 1, 'How many neighbours are shown before and after.')
+const strength = still('Strength', '%', [0.1, 1, 0.05], 0.5, 'How strongly neighbours are shown.')
+const brightness = still('Brightness', '%', [0.25, 4, 0.05], 1, 'Of what you see only: for dark footage.')
+const contrast = still('Contrast', '%', [0.5, 3, 0.05], 1, 'Of what you see only.')
 </script>
 
 <template>
@@ -27,38 +32,12 @@ const ways = [
     <PopoverPanel class="menu absolute top-full right-0 mt-1 w-72 !p-3">
       <h3 class="heading mb-1">Neighbouring shapes</h3>
       <ChoiceField v-model="viewing.onions.by" label="Of" :options="ways" />
-      <NumberField v-model="viewing.onions.count" label="Each side" unit="" :min="1" :max="5" :step="1" :standard="1" />
-      <NumberField
-        v-model="viewing.onions.strength"
-        label="Strength"
-        unit="%"
-        :min="0.1"
-        :max="1"
-        :step="0.05"
-        :standard="0.5"
-      />
+      <NumberField :of="count" v-model="viewing.onions.count" />
+      <NumberField :of="strength" v-model="viewing.onions.strength" />
       <h3 class="heading mt-2 mb-1">The view alone</h3>
       <ChoiceField v-model="viewing.reduce" label="Pictures at" :options="qualities" />
-      <NumberField
-        v-model="viewing.brightness"
-        label="Brightness"
-        hint="Of what you see only: for dark footage."
-        unit="%"
-        :min="0.25"
-        :max="4"
-        :step="0.05"
-        :standard="1"
-      />
-      <NumberField
-        v-model="viewing.contrast"
-        label="Contrast"
-        hint="Of what you see only."
-        unit="%"
-        :min="0.5"
-        :max="3"
-        :step="0.05"
-        :standard="1"
-      />
+      <NumberField :of="brightness" v-model="viewing.brightness" />
+      <NumberField :of="contrast" v-model="viewing.contrast" />
     </PopoverPanel>
   </Popover>
 </template>
