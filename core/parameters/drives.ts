@@ -1,6 +1,5 @@
 import { cubicBezierEasing } from '../geometry/easing.ts'
 import type { Bend } from './curves.ts'
-import type { NumberParameter } from './parameters.ts'
 
 /** What traced motion and the film can say at a time, to feed a number. */
 export const signals = {
@@ -41,10 +40,13 @@ export interface Drive {
 }
 
 /** A drive to begin with: the speed of a member, from the number's default up. */
-export const freshDrive = ({ min, max, default: standard }: NumberParameter, of: string): Drive => ({
-  ...{ signal: 'speed', of, with: '', from: [0, 40], bend: [0, 0, 1, 1], smooth: 1, lag: 0 },
-  to: [min > 0 ? min : Math.max(min, 0), standard > Math.max(min, 0) ? standard : max],
-})
+export function freshDrive(number: { min: number; max: number; default: number }, of: string): Drive {
+  const least = Math.max(number.min, 0)
+  return {
+    ...{ signal: 'speed', of, with: '', from: [0, 40], bend: [0, 0, 1, 1], smooth: 1, lag: 0 },
+    to: [least, number.default > least ? number.default : number.max],
+  }
+}
 
 /** The number that a drive makes of its signal. */
 export function driven({ from, to, bend }: Drive, input: number): number {

@@ -1,26 +1,21 @@
 <script setup lang="ts">
-import { computed, inject } from 'vue'
+import { computed } from 'vue'
 import { frameGrips, gripPlace, type SelectionFrame } from '#core/geometry/selectionFrame.ts'
-import { moved } from '#core/geometry/similarity.ts'
+import { useStageDrawing } from './drawing.ts'
 import { hitRadii } from './tracer.ts'
-import { stageKey } from './view.ts'
 
 /** The frame around what is chosen: corners, sides, the grip that turns, and the pivot. */
 const props = defineProps<{ frame: SelectionFrame }>()
-const { toStage } = inject(stageKey)!
+const { place, polyline, scale } = useStageDrawing()
 
-const polyline = (list: readonly number[]) =>
-  moved(toStage.value, list)
-    .map((v) => v.toFixed(1))
-    .join(' ')
 const framed = computed(() => {
   const { left, top, right, bottom } = props.frame
-  const out = hitRadii.turn / Math.hypot(toStage.value.ar, toStage.value.ai)
+  const out = hitRadii.turn / scale.value
   return {
     box: polyline([left, top, right, top, right, bottom, left, bottom]),
     stem: polyline([...gripPlace(props.frame, { u: 0.5, v: 0 }, 0), ...gripPlace(props.frame, 'turn', out)]),
     grips: frameGrips.map((grip) => {
-      const [x, y] = moved(toStage.value, gripPlace(props.frame, grip, out)) as [number, number]
+      const { x, y } = place(...gripPlace(props.frame, grip, out))
       const form = grip === 'pivot' || grip === 'turn' ? grip : grip.u === 0.5 || grip.v === 0.5 ? 'side' : 'corner'
       return { form, x, y, half: form === 'side' ? 3.5 : 4.5 }
     }),
