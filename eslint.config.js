@@ -18,6 +18,8 @@ export default ts.config(
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
       'vue/multi-word-component-names': 'off',
       'vue/no-v-html': 'error',
+      // A component that was not imported would be an empty element, and nobody would say so.
+      'vue/no-undef-components': ['error', { ignorePatterns: ['RouterLink', 'RouterView'] }],
       eqeqeq: 'error',
       'prefer-const': 'error',
     },

@@ -22,7 +22,12 @@ export async function build() {
   const esbuild = await import(pathToFileURL(join(root, 'node_modules/esbuild/lib/main.js')).href)
   await esbuild.build({
     absWorkingDir: root,
-    entryPoints: { main: 'server/main.ts', seed: 'lab/demo/seed.ts' },
+    entryPoints: {
+      main: 'server/main.ts',
+      seed: 'lab/demo/seed.ts',
+      'reading.worker': 'server/media/reading.worker.ts',
+      'backup.worker': 'server/storage/backup.worker.ts',
+    },
     outdir: 'dist/server',
     platform: 'node',
     format: 'esm',

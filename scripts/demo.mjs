@@ -10,16 +10,23 @@ if (process.argv.includes('--fresh')) rmSync(data, { recursive: true, force: tru
 installPackages()
 await build()
 const built = (name) => import(pathToFileURL(join(root, 'dist/server', name)).href)
+/** A refusal is a sentence for whoever started this, and its end. */
+const orSay = (error) => {
+  if (error.name !== 'Refusal') throw error
+  console.error(error.message)
+  process.exit(1)
+}
 const { seed } = await built('seed.js')
-await seed(data, join(root, 'lab/demo/media'))
+await seed(data, join(root, 'lab/demo/media')).catch(orSay)
 const { start } = await built('main.js')
 const options = { data, web: join(root, 'dist/web') }
 const wanted = Number(process.env.WISP_PORT ?? 4310)
-const running = await start({ ...options, port: wanted }).catch((error) => {
-  if (error.code !== 'EADDRINUSE') throw error
-  console.log(`Port ${wanted} is in use; another one is taken.`)
-  return start({ ...options, port: 0 })
-})
+const running = await start({ ...options, port: wanted })
+  .catch((error) => {
+    console.log(error.message)
+    return start({ ...options, port: 0 })
+  })
+  .catch(orSay)
 console.log(
   `\nWisp Trail with The Reed Ferry: ${running.address}\nCtrl-C stops it; what you did is kept. npm run demo -- --fresh starts over.`,
 )

@@ -4,7 +4,9 @@ import { join } from 'node:path'
 import { installPackages, root } from './install.mjs'
 
 installPackages()
-const run = (...args) => spawn(process.execPath, args, { cwd: root, stdio: 'inherit' })
+// The interface's own server hands the pages out.
+const env = { ...process.env, WISP_ALSO_FROM: '5173' }
+const run = (...args) => spawn(process.execPath, args, { cwd: root, stdio: 'inherit', env })
 const children = [
   run(join(root, 'node_modules/tsx/dist/cli.mjs'), 'watch', 'server/main.ts'),
   run(join(root, 'node_modules/vite/bin/vite.js')),

@@ -1,17 +1,18 @@
-import { mkdir } from 'node:fs/promises'
-import { join } from 'node:path'
 import compression from 'compression'
 import express, { type ErrorRequestHandler, type Express } from 'express'
 import { type Logger, pino } from 'pino'
 import { pinoHttp } from 'pino-http'
+import { backupRoutes } from './http/backups.ts'
 import { detectorRoutes } from './http/detectors.ts'
 import { footageRoutes } from './http/footage.ts'
 import { outputRoutes } from './http/outputs.ts'
 import { projectRoutes } from './http/projects.ts'
 import { asRefusal, HttpRefusal } from './http/refusal.ts'
-import { detectorHeaders, headers, onlyOwnHost } from './http/safety.ts'
+import { detectorHeaders, headers, onlyOwnPages } from './http/safety.ts'
 import { Files, type OpenFile } from './media/files.ts'
-import { type Database, openDatabase } from './storage/database.ts'
+import { Backups } from './storage/backups.ts'
+import type { Database } from './storage/database.ts'
+import { dropRowsWithoutFiles, openData } from './storage/openData.ts'
 import { Projects } from './storage/projects.ts'
 
 export interface ServerOptions {
@@ -20,6 +21,10 @@ export interface ServerOptions {
   /** Folder of the built interface; none for the API alone. */
   web?: string
   openFile?: OpenFile
+  /** The way on that was chosen where the data folder could not be opened: see storage/startTrouble.ts. */
+  chosen?: string
+  /** The port of the development server. */
+  alsoFrom?: number
   log?: Logger
 }
 export interface Server {
@@ -27,6 +32,9 @@ export interface Server {
   database: Database
   projects: Projects
   files: Files
+  backups: Backups
+  /** Tells a second server on the same folder where this one answers. */
+  listens(address: string): void
   close(): Promise<void>
 }
 
@@ -34,19 +42,28 @@ export async function createServer({
   data,
   web,
   openFile,
+  chosen,
+  alsoFrom,
   log = pino({ level: 'warn' }),
 }: ServerOptions): Promise<Server> {
-  await mkdir(data, { recursive: true })
-  const database = await openDatabase(join(data, 'wisp-trail.sqlite'))
+  const { database, lock } = await openData(data, chosen)
   const files = new Files(data, openFile)
-  await files.prepare()
   const projects = new Projects(database)
-  await projects.sweep()
+  const backups = new Backups(data, database, projects)
+  try {
+    await files.prepare()
+    await dropRowsWithoutFiles(database, files)
+    await projects.sweep()
+  } catch (error) {
+    await database.close().finally(() => lock.release())
+    throw error
+  }
+  backups.start((error) => log.error({ error }, 'no backup was made'))
 
   const app = express()
   app.disable('x-powered-by')
   app.use(pinoHttp({ logger: log, useLevel: 'debug' }))
-  app.use(headers, onlyOwnHost)
+  app.use(headers, onlyOwnPages(alsoFrom))
   // An event stream must leave line by line; compression would hold it back.
   app.use(
     compression({
@@ -56,6 +73,7 @@ export async function createServer({
   app.use('/api/projects', projectRoutes(projects, files))
   app.use('/api/projects/:id/outputs', outputRoutes(database, projects, files))
   app.use('/api/footage', footageRoutes(database, files))
+  app.use('/api/backups', backupRoutes(backups))
   app.use('/api/detectors', detectorRoutes())
   app.use('/api', () => {
     throw new HttpRefusal(404, 'The server knows nothing under this address.')
@@ -67,17 +85,26 @@ export async function createServer({
       response.sendFile('index.html', { root: web, cacheControl: false })
     })
   }
-  const onError: ErrorRequestHandler = (error: unknown, request, response, _next) => {
-    const refusal = asRefusal(error)
-    if (!refusal) request.log.error({ error }, 'unexpected')
-    // A request that was cut off has nobody to answer.
-    if (response.headersSent || (request.destroyed && !request.complete)) return void response.destroy()
-    response.status(refusal?.status ?? 500).json({
-      error:
-        refusal?.message ??
-        'Something went wrong in the server; nothing was changed. Try again, and look at its log if it stays.',
-    })
-  }
   app.use(onError)
-  return { app, database, projects, files, close: () => database.close() }
+  return {
+    ...{ app, database, projects, files, backups },
+    listens: (address) => lock.say(address),
+    async close() {
+      backups.stop()
+      await database.close().finally(() => lock.release())
+    },
+  }
+}
+
+/** Whatever went wrong becomes an answer with a sentence. */
+export const onError: ErrorRequestHandler = (error: unknown, request, response, _next) => {
+  // A request that was cut off has nobody to answer.
+  if (response.headersSent || response.destroyed || !request.socket.writable) return void response.destroy()
+  const refusal = asRefusal(error)
+  if (!refusal) request.log.error({ error }, 'unexpected')
+  response.status(refusal?.status ?? 500).json({
+    error:
+      refusal?.message ??
+      'Something went wrong in the server; nothing was changed. Try again, and look at its log if it stays.',
+  })
 }

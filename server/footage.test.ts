@@ -222,7 +222,7 @@ describe('footage', () => {
           else real.write(chunk, done)
         },
         final: (done) => void real.end(done),
-        destroy: (error, done) => void (real.destroy(), done(error)),
+        destroy: (error, done) => void real.destroy().once('close', () => done(error)),
       }) as unknown as ReturnType<typeof createWriteStream>
     }
     const server = await testServer({ openFile })
@@ -256,6 +256,7 @@ describe('outputs', () => {
   it('what was half-way in when the server stopped is gone when it starts', async () => {
     const first = await testServer()
     await writeFile(join(first.data, 'incoming', 'half'), 'half a film')
+    await first.close()
     const second = await testServer({ data: first.data })
     expect(await leftovers(second)).toEqual([])
   })

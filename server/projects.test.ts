@@ -104,7 +104,7 @@ describe('changes', () => {
     const { body } = await send(server, id, 2, put({ ...followed, followed: 1.5 })).expect(422)
     expect(body.error).toMatch(/confidence lies between 0 and 1/)
   })
-  it('based on an older state are answered with what is newer; sent twice they count once', async () => {
+  it('based on an older state are laid over what is newer, unless they clash; sent twice they count once', async () => {
     const server = await testServer()
     const id = await newProject(server)
     await send(server, id, 0, put(...cast()), 'first').expect(200)
@@ -113,12 +113,14 @@ describe('changes', () => {
       accepted: true,
       revision: 1,
     })
-    const { body } = await send(server, id, 1, put(key('p', 4)), 'third').expect(409)
-    expect(body).toMatchObject({
-      accepted: false,
-      revision: 2,
-      newer: [{ id: 'second', revision: 2, diff: put(key('p', 3)) }],
-    })
+    const newer = [{ id: 'second', revision: 2, diff: put(key('p', 3)) }]
+    const { body: taken } = await send(server, id, 1, put(key('p', 4)), 'third').expect(200)
+    expect(taken).toMatchObject({ accepted: true, revision: 3, newer })
+    const { body: clash } = await send(server, id, 1, put(key('p', 3, [5, 5, 9, 9]))).expect(409)
+    expect(clash).toMatchObject({ accepted: false, revision: 3, newer: [...newer, { id: 'third' }] })
+    // What hangs on something that is gone clashes, too.
+    await send(server, id, 3, removal('part', 'p')).expect(200)
+    await send(server, id, 3, put(key('p', 5))).expect(409)
     expect((await send(server, id, 9, put(key('p', 4))).expect(409)).body.error).toMatch(/later state/)
   })
   it.each([
@@ -127,11 +129,31 @@ describe('changes', () => {
     ['removes the project itself', removal('project', 'x'), /deleted on the shelf/],
     ['ends a shot before it begins', put({ ...cast()[1], in: 9, out: 9 } as never), /after its in point/],
     ['goes beyond the clip', put({ ...cast()[1], out: 4000 } as never), /end of the clip, which has 48 frames/],
+    [
+      'makes another kind of a part with keys',
+      put({ ...cast()[3], kind: 'oval', settings: {} } as never),
+      /same number/,
+    ],
+    ['makes a clip shorter than its shots', put({ ...cast()[0], frames: 30 } as never), /"Shot" lies after the end/],
+    ['holds a zero byte', put({ ...cast()[2], name: 'a\0b' } as never), /character that can not be kept/],
+    ['holds half a character', put({ ...cast()[2], name: 'a\ud800' } as never), /character that can not be kept/],
+    ['has an absurd rate', put({ ...cast()[0], rate: 1e-300 } as never), /one frame in 100 seconds/],
+    [
+      'carries a strange field',
+      put({ ...cast()[2], extra: 1 } as never),
+      /member was refused: It carries a field.*extra/,
+    ],
+    [
+      'lacks what nobody wrote a sentence for',
+      put({ ...cast()[3], hold: 7 } as never),
+      /holding at the ends must be yes or no/,
+    ],
+    ['holds nothing at all', put(null as never), /no record type/],
     ['is no diff', { put: 7 }, /lists "put" and "remove"/],
   ])('that %s are refused with a sentence', async (_, diff, sentence) => {
     const server = await testServer()
     const id = await newProject(server)
-    await send(server, id, 0, put(...cast())).expect(200)
+    await send(server, id, 0, put(...cast(), key('p', 0))).expect(200)
     expect((await send(server, id, 1, diff).expect(422)).body.error).toMatch(sentence)
     expect((await server.http.get(`/api/projects/${id}`)).body.revision).toBe(1)
   })
@@ -219,7 +241,7 @@ describe('riding', () => {
 describe('the database', () => {
   it('has the tables that the entities describe', async () => {
     const { database } = await testServer()
-    const log = await database.source.driver.createSchemaBuilder().log()
+    const log = await database.read((manager) => manager.connection.driver.createSchemaBuilder().log())
     expect(log.upQueries.map((query) => query.query)).toEqual([])
   })
 })

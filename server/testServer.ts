@@ -13,11 +13,13 @@ import { createServer, type ServerOptions } from './app.ts'
 export async function testServer(options: Partial<ServerOptions> = {}) {
   const data = options.data ?? (await mkdtemp(join(tmpdir(), 'wisp-')))
   const server = await createServer({ data, ...options })
+  let stopped: Promise<void> | null = null
+  const close = () => (stopped ??= server.close())
   onTestFinished(async () => {
-    await server.close()
+    await close()
     if (!options.data) await rm(data, { recursive: true, force: true })
   })
-  return { ...server, data, http: request(server.app) }
+  return { ...server, close, data, http: request(server.app) }
 }
 export type TestServer = Awaited<ReturnType<typeof testServer>>
 

@@ -3,6 +3,7 @@ import { retargeted } from '../edits/duplicate.ts'
 import type { EffectKindName } from '../effects/catalogue.ts'
 import { makeEffect } from '../effects/make.ts'
 import type { Settings } from '../parameters/parameters.ts'
+import { limits } from '../records/limits.ts'
 import type { Effect } from '../records/types.ts'
 import { Refusal } from '../refusal.ts'
 
@@ -41,6 +42,10 @@ export function readLooks(text: string): Look[] {
   if (named !== format || !Array.isArray(looks))
     throw new Refusal('This file holds no looks. Choose a file of looks that was exported here.')
   if (version !== 1) throw new Refusal('These looks were written by a newer version; bring this one up to date first.')
+  if (looks.length > limits.looks)
+    throw new Refusal(
+      `This file holds ${looks.length} looks; at most ${limits.looks} come in at once. Take some out first.`,
+    )
   looks.forEach((look, i) => {
     try {
       checks.look(look)

@@ -35,8 +35,8 @@ export function clashes(mine: Diff, theirs: Diff): RecordRef[] {
   const touched = new Set([...theirs.put, ...theirs.remove].map(refKey))
   const removed = new Set(theirs.remove.map(refKey))
   const theirParents = new Set(theirs.put.map((r) => `${parentField[r.type]?.type}:${parentOf(r)}`))
-  const same = (record: AnyRecord) =>
-    theirs.put.some((r) => refKey(r) === refKey(record) && JSON.stringify(r) === JSON.stringify(record))
+  const puts = new Map(theirs.put.map((record) => [refKey(record), record]))
+  const same = (record: AnyRecord) => JSON.stringify(puts.get(refKey(record))) === JSON.stringify(record)
   const out: RecordRef[] = []
   for (const record of mine.put) {
     const parent = parentField[record.type]

@@ -11,6 +11,8 @@ export interface ProjectSummary {
   shots: number
   /** Share of the frames of all parts that are traced, 0 to 1; null while nothing is cast. */
   traced: number | null
+  /** Whether it can not be read. */
+  damaged?: boolean
 }
 
 /** A change as the server keeps it in its log. */
@@ -22,6 +24,14 @@ export interface StoredChange {
   diff: Diff
 }
 
-/** The answer to a change: taken, or what has happened since the state it was based on. */
-export type CommitAnswer =
-  { accepted: true; revision: number } | { accepted: false; revision: number; newer: StoredChange[] }
+/**
+ * The answer to a change. One that is based on an older state is taken all the same where it clashes with nothing that has
+ * happened since; either way it is told what has.
+ */
+export interface CommitAnswer {
+  accepted: boolean
+  /** The project's revision: that of this change where it was taken. */
+  revision: number
+  /** What has happened since the state that it was based on, without itself. */
+  newer: StoredChange[]
+}

@@ -2,9 +2,11 @@ import * as yup from 'yup'
 import { opacityParameter } from '../parameters/opacity.ts'
 import type { Parameter, Settings } from '../parameters/parameters.ts'
 import { movingSchema, settingsSchema } from '../parameters/schemas.ts'
+import { strangeFields } from '../parameters/words.ts'
 import { blendNames } from '../pixels/colour/blend.ts'
 import { Refusal } from '../refusal.ts'
 import type { Diff, RecordRef } from './diff.ts'
+import { checkKeepable } from './keepable.ts'
 import { limits } from './limits.ts'
 import { type AnyRecord, type EffectCard, keyId, type RecordType, recordTypes, type RecordTypes } from './types.ts'
 
@@ -51,15 +53,10 @@ export function recordChecks(kinds: KindSettings): RecordChecks {
   const strict = Object.fromEntries(
     Object.entries(records).map(([type, schema]) => [
       type,
-      (schema as yup.ObjectSchema<yup.AnyObject>)
-        .strict()
-        .noUnknown('A ${path} carries a field that does not belong there.'),
+      (schema as yup.ObjectSchema<yup.AnyObject>).strict().noUnknown(strangeFields('It')),
     ]),
   )
-  const looks = yup
-    .object(lookFieldsOf(cardFields))
-    .strict()
-    .noUnknown('A look carries a field that does not belong there.')
+  const looks = yup.object(lookFieldsOf(cardFields)).strict().noUnknown(strangeFields('A look'))
 
   const record = (record: unknown): void => {
     const type = (record as { type?: unknown } | null)?.type
@@ -68,8 +65,10 @@ export function recordChecks(kinds: KindSettings): RecordChecks {
     try {
       strict[type]!.validateSync(record)
     } catch (error) {
-      throw new Refusal(`The ${type} was refused: ${(error as Error).message}`, { cause: error })
+      const why = error instanceof yup.ValidationError ? error.message : 'it is damaged.'
+      throw new Refusal(`The ${type} was refused: ${why}`, { cause: error })
     }
+    checkKeepable(record, type)
   }
   const diff = (diff: unknown): void => {
     const { put, remove } = (diff ?? {}) as Partial<Diff>
@@ -103,25 +102,32 @@ const whole = (label: string) =>
     .typeError(`${label} must be a number.`)
     .integer(`${label} must be a whole number.`)
     .required(`${label} is missing.`)
-const order = () => yup.number().typeError('The order must be a number.').required('The order is missing.')
+const order = () =>
+  yup.number().typeError('The order must be a number.').min(-1e9).max(1e9).required('The order is missing.')
 const tag = <T extends string>(type: T) => yup.string<T>().oneOf([type]).required()
 const frame = () => whole('The frame').min(-limits.frames).max(limits.frames)
 const oneOf = <T extends string>(names: readonly T[], sentence?: string) =>
   yup.string<T>().oneOf(names, sentence).required()
-/** Points of a key, a stroke or a reference shape: a flat list of plate pixels. */
+/** Points of a key, a stroke or a reference shape: a flat list of plate pixels. One loop: there are thousands of them. */
 const pointList = () =>
   yup
-    .array(
-      yup
-        .number()
-        .required()
-        .typeError('Every coordinate must be a number.')
-        .min(-limits.coordinate, 'A point lies too far outside the picture; undo the last nudge.')
-        .max(limits.coordinate, 'A point lies too far outside the picture; undo the last nudge.'),
-    )
-    .min(2, 'A shape needs at least one point.')
-    .max(limits.numbers, `A shape has at most ${limits.numbers / 8} points; trace it in several parts.`)
+    .mixed<number[]>((value): value is number[] => Array.isArray(value))
     .required()
+    .typeError('The points of a shape are a list of numbers.')
+    .test('points', (points, { createError }) => {
+      const wrong = wrongPoints(points)
+      return wrong === null || createError({ message: wrong })
+    })
+function wrongPoints(points: readonly unknown[]): string | null {
+  if (points.length < 2) return 'A shape needs at least one point.'
+  if (points.length > limits.numbers)
+    return `A shape has at most ${limits.numbers / 8} points; trace it in several parts.`
+  for (const number of points) {
+    if (typeof number !== 'number' || Number.isNaN(number)) return 'Every coordinate must be a number.'
+    if (Math.abs(number) > limits.coordinate) return 'A point lies too far outside the picture; undo the last nudge.'
+  }
+  return null
+}
 const tweens = ['straight', 'arc', 'eased', 'held'] as const
 const tweenSentence = 'In-betweens are straight, arc, eased or held.'
 
@@ -149,7 +155,7 @@ const projectSchema = yup.object({
   type: tag('project'),
   id: id(),
   name: name(),
-  created: yup.string().required(),
+  created: yup.string().max(40).required(),
   light: oneOf(['linear', 'display']),
 })
 
@@ -162,14 +168,22 @@ const mediaSchema = yup.object({
     .matches(/^[0-9a-f]{64}$/, 'The content hash must be 64 hexadecimal digits.')
     .required(),
   codec: oneOf(['avc', 'vp8', 'vp9', 'av1', 'png', 'jpeg']),
-  audio: yup.string().defined(),
+  audio: yup.string().max(40).defined(),
   width: whole('The width').min(1).max(limits.side.max),
   height: whole('The height').min(1).max(limits.side.max),
   rotation: whole('The rotation').oneOf([0, 90, 180, 270]),
   frames: whole('The frame count').min(1).max(limits.frames),
-  rate: yup.number().moreThan(0).max(1000).required(),
+  rate: yup
+    .number()
+    .min(limits.rate.min, 'A clip has at least one frame in 100 seconds.')
+    .max(limits.rate.max, 'A clip has at most 1000 frames a second.')
+    .required(),
   variableRate: yup.boolean().required(),
-  seconds: yup.number().min(0).required(),
+  seconds: yup
+    .number()
+    .min(0)
+    .max(limits.frames / limits.rate.min)
+    .required(),
   bytes: whole('The size').min(1),
   matrix: oneOf(['bt709', 'bt601']),
   range: oneOf(['limited', 'full']),
@@ -280,8 +294,8 @@ const awaySchema = yup
     type: tag('away'),
     id: id(),
     part: id(),
-    from: whole('The first frame').min(-limits.frames),
-    to: whole('The last frame').max(limits.frames),
+    from: whole('The first frame').min(-limits.frames).max(limits.frames),
+    to: whole('The last frame').min(-limits.frames).max(limits.frames),
   })
   .test('range', 'An away range must not end before it begins.', (value) => value.from <= value.to)
 
@@ -307,8 +321,8 @@ const regionSchema = yup.object({
 const fade = () => yup.number().min(0, 'A fade takes 0 frames or more.').max(limits.frames).required()
 const rangeSchema = yup
   .object({
-    from: whole('The first frame').min(-limits.frames),
-    to: whole('The last frame').max(limits.frames),
+    from: whole('The first frame').min(-limits.frames).max(limits.frames),
+    to: whole('The last frame').min(-limits.frames).max(limits.frames),
     fadeIn: fade(),
     fadeOut: fade(),
   })
@@ -334,9 +348,9 @@ const cardFieldsFor = (kinds: KindSettings['effects']) => ({
 const lookFieldsOf = (cardFields: ReturnType<typeof cardFieldsFor>) => ({
   name: name(),
   about: yup.string().max(200, 'What a look is good for is said in 200 characters at most.').defined(),
-  needs: yup.array(yup.string().required()).required(),
+  needs: yup.array(yup.string().max(40).required()).max(20).required(),
   cards: yup
-    .array(yup.object(cardFields).noUnknown('A card carries a field that does not belong there.'))
+    .array(yup.object(cardFields).noUnknown(strangeFields('A card')))
     .min(1, 'The look has no cards.')
     .max(40, 'A look has at most 40 cards.')
     .required(),

@@ -36,7 +36,7 @@ export async function seed(data: string, media: string): Promise<void> {
     const [jetty, poles, heron, leap, pond] = shots as [Footage, Footage, Footage, Footage, Footage]
     const [lantern, sway] = (await Promise.all(inserted.map((file) => mediaOf(server, media, file)))) as [Media, Media]
     const records = story({ jetty, poles, heron, leap, pond, lantern, sway } satisfies Told)
-    const id = await server.projects.create('The Reed Ferry', () => [
+    const id = await server.projects.create('The Reed Ferry', 'linear', () => [
       ...shots.flatMap(({ media, shot }) => [media, shot]),
       ...[lantern, sway],
       ...records,

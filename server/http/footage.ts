@@ -1,29 +1,50 @@
 import { join } from 'node:path'
-import { type Request, Router } from 'express'
+import type { Readable } from 'node:stream'
+import { pipeline } from 'node:stream/promises'
+import { Router } from 'express'
+import { fileSize } from '#core/formats/fileSize.ts'
 import { limits } from '#core/records/limits.ts'
-import { factsOf } from '../media/facts.ts'
-import type { Files } from '../media/files.ts'
+import { type Files, isWhole } from '../media/files.ts'
 import type { Facts } from '../media/mediaFacts.ts'
 import { pictureAt } from '../media/pictures.ts'
 import type { Database } from '../storage/database.ts'
 import type { FootageRow } from '../storage/entities.ts'
-import { HttpRefusal } from './refusal.ts'
+import { inWorker } from '../work/worker.ts'
+import { gone, HttpRefusal, notFound } from './refusal.ts'
+
+const notHere = () => new HttpRefusal(404, 'This footage is not on the server any more. Bring the clip in again.')
+
+/** One after the other where it is the same content: the first one brings it in, the others find it. */
+const byHash = new Map<string, Promise<unknown>>()
+async function inTurn<T>(hash: string, work: () => Promise<T>): Promise<T> {
+  const before = byHash.get(hash)
+  const mine = (before ?? Promise.resolve()).catch(() => {}).then(work)
+  byHash.set(hash, mine)
+  try {
+    return await mine
+  } finally {
+    if (byHash.get(hash) === mine) byHash.delete(hash)
+  }
+}
 
 /** Takes a file in: facts are read before it counts as stored; the same content is stored once. */
 export async function takeFootage(
-  request: Request | import('node:stream').Readable,
+  request: Readable,
   database: Database,
   files: Files,
+  signal?: AbortSignal,
 ): Promise<Facts> {
-  return files.receive(request, limits.uploadBytes, async (file, hash, bytes) => {
-    const known = await database.read((manager) => manager.findOneBy<FootageRow>('footage', { hash }))
-    if (known) return { to: null, result: known.facts as Facts }
-    const facts = await factsOf(file, hash, bytes)
-    await database.write((manager) =>
-      manager.insert('footage', { hash, bytes, facts: facts as object, stored: new Date().toISOString() }),
-    )
-    return { to: join(files.footage, hash), result: facts }
-  })
+  return files.receive(request, limits.uploadBytes, ({ file, hash, bytes, put }) =>
+    inTurn(hash, async () => {
+      const to = join(files.footage, hash)
+      const known = await database.read((manager) => manager.findOneBy<FootageRow>('footage', { hash }))
+      if (known && (await isWhole(to, bytes))) return known.facts as Facts
+      const facts = await inWorker<Facts>('media/reading', { file, hash, bytes }, signal)
+      const row = { hash, bytes, facts: facts as object, stored: new Date().toISOString() }
+      await put(to, () => database.write((manager) => manager.upsert('footage', row, ['hash'])))
+      return facts
+    }),
+  )
 }
 
 const types: Record<Facts['codec'], string> = {
@@ -41,18 +62,23 @@ export function footageRoutes(database: Database, files: Files): Router {
     if (typeof hash !== 'string' || !/^[0-9a-f]{64}$/.test(hash))
       throw new HttpRefusal(404, 'There is no such footage.')
     const row = await database.read((manager) => manager.findOneBy<FootageRow>('footage', { hash }))
-    if (!row) throw new HttpRefusal(404, 'This footage is not on the server any more. Bring the clip in again.')
+    if (!row) throw notHere()
     return row
   }
   routes.post('/', async (request, response) => {
-    const announced = Number(request.headers['content-length'])
-    if (announced > limits.uploadBytes)
+    const { times: _, pictures: __, ...facts } = await takeFootage(request, database, files, gone(response))
+    response.status(201).json(facts)
+  })
+  // Asked before an upload: an answer in its middle comes too late for the one who waits for it.
+  routes.get('/room', async (request, response) => {
+    const bytes = Number(request.query.bytes)
+    if (bytes > limits.uploadBytes)
       throw new HttpRefusal(
         413,
-        `The file is larger than ${limits.uploadBytes / 1024 ** 2} MB, the most that fits. Cut it into shorter clips.`,
+        `The file is larger than ${fileSize(limits.uploadBytes)}, the most that fits. Cut it into shorter clips.`,
       )
-    const { times: _, pictures: __, ...facts } = await takeFootage(request, database, files)
-    response.status(201).json(facts)
+    await files.askForRoom(bytes)
+    response.status(204).end()
   })
   routes.get('/:hash/facts', async (request, response) => {
     const { pictures: _, ...facts } = (await find(request.params.hash)).facts as Facts
@@ -63,18 +89,17 @@ export function footageRoutes(database: Database, files: Files): Router {
     const facts = row.facts as Facts
     const place = facts.pictures?.[Number(request.params.number)]
     if (!place) throw new HttpRefusal(404, 'There is no picture of this number.')
-    const data = await pictureAt(join(files.footage, row.hash), place).catch(() => {
-      throw new HttpRefusal(404, 'This footage is not on the server any more. Bring the clip in again.')
-    })
-    response.set('Cache-Control', 'public, max-age=31536000, immutable').type(types[facts.codec]).send(data)
+    const file = join(files.footage, row.hash)
+    if (!(await isWhole(file, row.bytes))) throw notHere()
+    response.set('Cache-Control', 'public, max-age=31536000, immutable').type(types[facts.codec])
+    await pipeline(pictureAt(file, place), response)
   })
   routes.get('/:hash', async (request, response, next) => {
     const row = await find(request.params.hash)
     response.type(types[(row.facts as Facts).codec])
     // Content never changes under its hash. sendFile answers byte ranges.
     response.sendFile(row.hash, { root: files.footage, immutable: true, maxAge: '1y' }, (error) => {
-      if (error && !response.headersSent)
-        next(new HttpRefusal(404, 'This footage is not on the server any more. Bring the clip in again.'))
+      if (error && !response.headersSent) next(notFound(error) ? notHere() : error)
     })
   })
   return routes

@@ -7,10 +7,11 @@ import type { Database } from '../storage/database.ts'
 import type { OutputRow } from '../storage/entities.ts'
 import type { Projects } from '../storage/projects.ts'
 import { idFrom } from './projects.ts'
-import { HttpRefusal } from './refusal.ts'
+import { HttpRefusal, notFound } from './refusal.ts'
 
 const mostBytes = 8 * 1024 ** 3
 const endings = { mp4: 'video/mp4', webm: 'video/webm', zip: 'application/zip' } as const
+const endingOf = (name: string) => name.slice(name.lastIndexOf('.') + 1) as keyof typeof endings
 
 /** What was rendered in the browser and is kept here. */
 export function outputRoutes(database: Database, projects: Projects, files: Files): Router {
@@ -36,37 +37,35 @@ export function outputRoutes(database: Database, projects: Projects, files: File
       .replace(/[^\p{L}\p{N} ._-]/gu, '')
       .trim()
       .slice(0, 100)
-    const ending = name.split('.').pop() ?? ''
-    if (!(ending in endings)) throw new HttpRefusal(422, 'A rendered file is an .mp4, a .webm or a .zip.')
-    await projects.open(project)
-    const row = await files.receive(request, mostBytes, async (_file, _hash, bytes) => {
+    if (!Object.hasOwn(endings, endingOf(name)))
+      throw new HttpRefusal(422, 'A rendered file is an .mp4, a .webm or a .zip.')
+    await projects.exists(project)
+    const row = await files.receive(request, mostBytes, async ({ bytes, put }) => {
       const made: OutputRow = {
-        id: randomUUID(),
-        project,
-        shot,
-        name,
-        bytes,
+        ...{ id: randomUUID(), project, shot, name, bytes },
         about: String(request.query.about ?? '').slice(0, 300),
         made: new Date().toISOString(),
       }
       if (bytes === 0) throw new HttpRefusal(422, 'The rendered file is empty. Render it again.')
-      await database.write((manager) => manager.insert('output', { ...made }))
-      return { to: fileOf(made), result: made }
+      await put(fileOf(made), () => database.write((manager) => manager.insert('output', { ...made })))
+      return made
     })
     response.status(201).json(row)
   })
   routes.get('/:output/file', async (request, response, next) => {
     const params = request.params as { id?: string; output?: string }
     const row = await find(idFrom(params.id, 'project'), idFrom(params.output, 'file'))
-    response.type(endings[row.name.split('.').pop() as keyof typeof endings])
+    response.type(endings[endingOf(row.name)])
     response.attachment(row.name)
     response.sendFile(row.id, { root: files.outputs }, (error) => {
-      if (error && !response.headersSent) next(new HttpRefusal(404, 'This file is not on the server any more.'))
+      if (error && !response.headersSent)
+        next(notFound(error) ? new HttpRefusal(404, 'This file is not on the server any more.') : error)
     })
   })
   routes.delete('/:output', async (request, response) => {
     const params = request.params as { id?: string; output?: string }
     const row = await find(idFrom(params.id, 'project'), idFrom(params.output, 'file'))
+    // The row first: what is left of a stop in between is a file that nobody asks for, and that is freed.
     await database.write((manager) => manager.delete('output', { id: row.id }))
     await rm(fileOf(row), { force: true })
     response.status(204).end()

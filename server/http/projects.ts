@@ -1,9 +1,11 @@
 import { writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
-import express, { type Response, Router } from 'express'
+import express, { Router } from 'express'
 import type { StoredChange } from '#core/records/exchange.ts'
+import { isKeepable } from '#core/records/keepable.ts'
 import type { Files } from '../media/files.ts'
 import type { Projects } from '../storage/projects.ts'
+import { LiveLines } from './live.ts'
 import { HttpRefusal } from './refusal.ts'
 
 const idPattern = /^[A-Za-z0-9_-]{1,80}$/
@@ -16,10 +18,7 @@ export function idFrom(value: unknown, what: string): string {
 
 export function projectRoutes(projects: Projects, files: Files): Router {
   const routes = Router()
-  const listeners = new Map<string, Set<Response>>()
-  const tell = (project: string, change: StoredChange) => {
-    for (const response of listeners.get(project) ?? []) response.write(`data: ${JSON.stringify(change)}\n\n`)
-  }
+  const live = new LiveLines()
   const json = express.json({ limit: '64mb' })
 
   routes.get('/', async (_request, response) => {
@@ -51,36 +50,29 @@ export function projectRoutes(projects: Projects, files: Files): Router {
       throw new HttpRefusal(422, 'A change needs an id of its own.')
     if (typeof body.base !== 'number' || !Number.isInteger(body.base) || body.base < 0)
       throw new HttpRefusal(422, 'A change needs the revision it is based on.')
-    const label = String(body.label ?? '').slice(0, 200)
+    if (typeof body.label !== 'string' || !isKeepable(body.label))
+      throw new HttpRefusal(422, 'A change needs a label in plain words.')
+    const label = body.label.slice(0, 200)
     const change = { id: body.id, base: body.base, label, diff: body.diff }
     const answer = await projects.commit(project, change)
     response.status(answer.accepted ? 200 : 409).json(answer)
     if (answer.accepted && !answer.repeated)
-      tell(project, { id: change.id, revision: answer.revision, label, diff: change.diff as StoredChange['diff'] })
+      live.tell(project, { id: change.id, revision: answer.revision, label, diff: change.diff as StoredChange['diff'] })
   })
 
   routes.get('/:id/live', async (request, response) => {
     const project = idFrom(request.params.id, 'project')
-    const since = Number(request.query.since)
-    await projects.open(project)
-    response.writeHead(200, {
-      'Content-Type': 'text/event-stream',
-      'Cache-Control': 'no-store',
-      Connection: 'keep-alive',
-    })
-    response.write(': open\n\n')
-    const group = listeners.get(project) ?? new Set()
-    listeners.set(project, group.add(response))
-    request.on('close', () => group.delete(response))
+    const since = LiveLines.heard(request)
+    await projects.exists(project)
+    live.open(project, request, response)
     // What happened between the reading of the project and this line.
     if (Number.isInteger(since))
-      for (const change of await projects.changesSince(project, since))
-        response.write(`data: ${JSON.stringify(change)}\n\n`)
+      for (const change of await projects.changesSince(project, since)) if (!LiveLines.say(response, change)) return
   })
 
   routes.put('/:id/thumbnail', express.raw({ type: 'image/png', limit: '1mb' }), async (request, response) => {
     const project = idFrom(request.params.id, 'project')
-    await projects.open(project)
+    await projects.exists(project)
     const body: unknown = request.body
     if (!Buffer.isBuffer(body) || body.subarray(0, 8).toString('hex') !== '89504e470d0a1a0a')
       throw new HttpRefusal(422, 'A thumbnail is a PNG picture.')

@@ -1,4 +1,6 @@
-import { Refusal } from '#core/refusal.ts'
+import type { Response } from 'express'
+import { isRefusal, Refusal } from '#core/refusal.ts'
+import { codesOf } from '../storage/database.ts'
 
 /** A refusal with its status as an answer. */
 export class HttpRefusal extends Refusal {
@@ -9,32 +11,66 @@ export class HttpRefusal extends Refusal {
   }
 }
 
-const code = (error: unknown): string => String((error as { code?: unknown } | null)?.code ?? '')
+/** Whether a file that was to be sent is not there. */
+export const notFound = (error: unknown): boolean => (error as { status?: number }).status === 404
+
+/** Aborted when whoever waits for the answer is gone. */
+export function gone(response: Response): AbortSignal {
+  const stop = new AbortController()
+  response.on('close', () => response.writableFinished || stop.abort(new Error('The request was cancelled.')))
+  return stop.signal
+}
+
+/** What goes wrong on the way to the disk, by the codes of SQLite and of the system. */
+const ofTheDisk: [RegExp, number, string][] = [
+  [
+    /SQLITE_BUSY|SQLITE_LOCKED|database is locked/,
+    503,
+    'The project database is in use by another program. Close it there; your change waits here and is sent again.',
+  ],
+  [
+    /ENOSPC|SQLITE_FULL|EDQUOT|EFBIG|disk is full/,
+    507,
+    'The disk is full. Free some space and try again; nothing was changed.',
+  ],
+  [
+    /SQLITE_READONLY|EROFS|EACCES|EPERM/,
+    507,
+    'The data folder can not be written to. Check its permissions and try again; nothing was changed.',
+  ],
+  [
+    /SQLITE_IOERR|SQLITE_CANTOPEN|\bEIO\b/,
+    507,
+    'The disk of the data folder does not take what is written to it: it may be full or failing. Look after it and try again; nothing was changed.',
+  ],
+  [
+    /SQLITE_CORRUPT|SQLITE_NOTADB/,
+    500,
+    'The project database is damaged. Stop Wisp Trail and start it again: it will offer the backups to go back to.',
+  ],
+  [
+    /SQLITE_CONSTRAINT/,
+    422,
+    'The change names something that is not in this project any more. Reload the page to see its present state.',
+  ],
+]
+
+/** What the client itself did wrong, by the status that the framework or a parser gave it. */
+const ofTheClient: Record<number, string> = {
+  400: 'The request can not be read: its address or its body is damaged.',
+  404: 'There is no such file.',
+  413: 'That is more than the server takes at once. Send it in smaller pieces.',
+  415: 'The request is packed or written in a way that the server does not know.',
+  416: 'The file has no such range of bytes.',
+}
 
 /** What the user is told of an error that nobody expected at its place; null for those without a good sentence. */
 export function asRefusal(error: unknown): HttpRefusal | null {
   if (error instanceof HttpRefusal) return error
-  const all = `${code(error)} ${code((error as { driverError?: unknown } | null)?.driverError)} ${(error as Error | null)?.message ?? ''}`
-  if (/SQLITE_BUSY|SQLITE_LOCKED|database is locked/.test(all))
-    return new HttpRefusal(
-      503,
-      'The project database is in use by another program. Close it there; your change waits here and is sent again.',
-    )
-  if (/ENOSPC|SQLITE_FULL|EDQUOT|disk is full/.test(all))
-    return new HttpRefusal(507, 'The disk is full. Free some space and try again; nothing was changed.')
-  if (/SQLITE_READONLY|EROFS|EACCES/.test(all))
-    return new HttpRefusal(
-      507,
-      'The data folder can not be written to. Check its permissions and try again; nothing was changed.',
-    )
-  if (/SQLITE_CONSTRAINT/.test(all))
-    return new HttpRefusal(
-      422,
-      'The change names something that is not in this project any more. Reload the page to see its present state.',
-    )
-  if ((error as { type?: string } | null)?.type === 'entity.too.large')
-    return new HttpRefusal(413, 'That is more than the server takes at once. Send it in smaller pieces.')
-  if ((error as { type?: string } | null)?.type === 'entity.parse.failed')
-    return new HttpRefusal(400, 'The request is not valid JSON.')
-  return null
+  if (isRefusal(error)) return new HttpRefusal(422, error.message)
+  const known = ofTheDisk.find(([pattern]) => pattern.test(codesOf(error)))
+  if (known) return new HttpRefusal(known[1], known[2])
+  const { status, type } = (error ?? {}) as { status?: number; type?: string }
+  if (type === 'entity.parse.failed') return new HttpRefusal(400, 'The request is not valid JSON.')
+  return status && ofTheClient[status] ? new HttpRefusal(status, ofTheClient[status]) : null
 }

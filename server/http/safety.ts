@@ -3,15 +3,29 @@ import helmet from 'helmet'
 import { HttpRefusal } from './refusal.ts'
 
 /** Names under which this machine reaches its own server; any other Host is a page that rebinds its address. */
-const own = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/
+const ownNames = ['127.0.0.1', 'localhost', '[::1]']
+const isData = (path: string) => /^\/api(\/|$)/i.test(path)
+const stranger = () => new HttpRefusal(403, 'Another website tried to reach Wisp Trail; it was refused.')
 
-export const onlyOwnHost: RequestHandler = (request, _response, next) => {
-  const { host, origin } = request.headers
-  if (!host || !own.test(host))
-    throw new HttpRefusal(403, 'Open Wisp Trail by its own address, http://127.0.0.1 with its port.')
-  if (origin !== undefined && !(own.test(origin.replace(/^https?:\/\//, '')) && /^https?:/.test(origin)))
-    throw new HttpRefusal(403, 'Another website tried to reach Wisp Trail; it was refused.')
-  next()
+/**
+ * Answers only to its own pages. Whoever else runs a page on this machine has another port: it may neither write nor read.
+ * `alsoFrom` is the port of the development server, which hands our pages out.
+ */
+export function onlyOwnPages(alsoFrom?: number): RequestHandler {
+  return (request, _response, next) => {
+    const ports = [request.socket.localPort, alsoFrom].filter((port) => port !== undefined)
+    const own = ownNames.flatMap((name) => ports.map((port) => (port === 80 ? name : `${name}:${port}`)))
+    const { host, origin } = request.headers
+    if (!host || !own.includes(host.toLowerCase()))
+      throw new HttpRefusal(403, `Open Wisp Trail by its own address, http://127.0.0.1:${ports[0]}.`)
+    if (origin !== undefined && !own.some((one) => origin.toLowerCase() === `http://${one}`)) throw stranger()
+    // A browser says who asks. Following a link to a page of ours is nobody's reading or writing.
+    const site = request.headers['sec-fetch-site']
+    const visits = request.method === 'GET' && request.headers['sec-fetch-mode'] === 'navigate'
+    if (site !== undefined && site !== 'same-origin' && !(visits && (site === 'none' || !isData(request.path))))
+      throw stranger()
+    next()
+  }
 }
 
 const scripts = ["'self'", "'wasm-unsafe-eval'"]

@@ -1,19 +1,35 @@
 import { createHash, randomUUID } from 'node:crypto'
 import { createWriteStream, type WriteStream } from 'node:fs'
-import { mkdir, rename, rm } from 'node:fs/promises'
-import { join } from 'node:path'
+import { mkdir, open, rename, rm, stat, statfs } from 'node:fs/promises'
+import { dirname, join } from 'node:path'
 import { type Readable, Transform } from 'node:stream'
-import { pipeline } from 'node:stream/promises'
+import { finished, pipeline } from 'node:stream/promises'
+import { fileSize } from '#core/formats/fileSize.ts'
 import { HttpRefusal } from '../http/refusal.ts'
 
 /** Where a file is written; tests put a full disk here. */
 export type OpenFile = (path: string) => WriteStream
+/** A file that came in whole. It is dropped again unless it is put somewhere. */
+export interface Received {
+  file: string
+  hash: string
+  bytes: number
+  /**
+   * Puts it where it belongs and then writes the row that makes it count. The file is on the disk before the row: a row
+   * never stands for a file that is not there. Where the row can not be written the file is gone again.
+   */
+  put(to: string, record: () => Promise<unknown>): Promise<void>
+}
+
+/** Room that is left for the database and the system, whatever comes in. */
+const spareBytes = 64 * 1024 ** 2
 
 /**
  * The folders of the data folder. Every name inside is made here, from a content hash or an id that was checked;
  * nothing of a request reaches a path.
  */
 export class Files {
+  readonly folder: string
   readonly footage: string
   readonly outputs: string
   readonly thumbnails: string
@@ -21,6 +37,7 @@ export class Files {
   private readonly open: OpenFile
 
   constructor(folder: string, open: OpenFile = (path) => createWriteStream(path, { flags: 'wx' })) {
+    this.folder = folder
     this.footage = join(folder, 'footage')
     this.outputs = join(folder, 'outputs')
     this.thumbnails = join(folder, 'thumbnails')
@@ -35,15 +52,22 @@ export class Files {
       await mkdir(folder, { recursive: true })
   }
 
+  /** Throws a refusal where so many bytes do not fit on the disk. */
+  async askForRoom(bytes: number): Promise<void> {
+    const { bavail, bsize } = await statfs(this.incoming)
+    const free = Math.max(0, bavail * bsize - spareBytes)
+    if (bytes > free)
+      throw new HttpRefusal(
+        507,
+        `The file takes ${fileSize(bytes)}, but only ${fileSize(free)} are free on the disk of the data folder. Free some space and try again; nothing was kept.`,
+      )
+  }
+
   /**
-   * Streams a request to a file of its own, hashing on the way, and hands it to `keep`, which says where it belongs
-   * (or null to drop it). Whatever goes wrong, nothing half-made stays.
+   * Streams a request to a file of its own, hashing on the way, and hands it to `keep`. Whatever goes wrong, nothing
+   * half-made stays, and the request is read to its end, or its sender would never hear why.
    */
-  async receive<T>(
-    request: Readable,
-    limit: number,
-    keep: (file: string, hash: string, bytes: number) => Promise<{ to: string | null; result: T }>,
-  ): Promise<T> {
+  async receive<T>(request: Readable, limit: number, keep: (received: Received) => Promise<T>): Promise<T> {
     const file = join(this.incoming, randomUUID())
     const hash = createHash('sha256')
     let bytes = 0
@@ -54,7 +78,7 @@ export class Files {
           return done(
             new HttpRefusal(
               413,
-              `The file is larger than ${Math.round(limit / 1024 ** 2)} MB, the most that fits. Cut it into shorter clips.`,
+              `The file is larger than ${fileSize(limit)}, the most that fits. Cut it into shorter clips.`,
             ),
           )
         hash.update(chunk)
@@ -62,12 +86,38 @@ export class Files {
       },
     })
     try {
-      await pipeline(request, count, this.open(file))
-      const { to, result } = await keep(file, hash.digest('hex'), bytes)
-      if (to) await rename(file, to)
-      return result
+      await pipeline(request.iterator({ destroyOnReturn: false }), count, this.open(file))
+      await flush(file)
+      const put = async (to: string, record: () => Promise<unknown>) => {
+        await rename(file, to)
+        await flush(dirname(to))
+        await record().catch(async (error: unknown) => {
+          await rm(to, { force: true })
+          throw error
+        })
+      }
+      return await keep({ file, hash: hash.digest('hex'), bytes, put })
+    } catch (error) {
+      request.resume()
+      await finished(request, { writable: false }).catch(() => {})
+      throw error
     } finally {
       await rm(file, { force: true })
     }
+  }
+}
+
+/** Whether a file is there with so many bytes. */
+export async function isWhole(file: string, bytes: number): Promise<boolean> {
+  return (await stat(file).catch(() => null))?.size === bytes
+}
+
+/** Brings a file, or the names in a folder, onto the disk: what the system only remembers is lost with the power. */
+async function flush(path: string): Promise<void> {
+  const handle = await open(path, 'r')
+  try {
+    await handle.sync()
+  } finally {
+    await handle.close()
   }
 }

@@ -1,8 +1,10 @@
-import { open } from 'node:fs/promises'
+import { createReadStream } from 'node:fs'
+import type { Readable } from 'node:stream'
 import { promisify } from 'node:util'
-import { inflateRaw } from 'node:zlib'
+import { createInflateRaw } from 'node:zlib'
 import { imageSize } from 'image-size'
 import yauzl from 'yauzl'
+import { fileSize } from '#core/formats/fileSize.ts'
 import { limits } from '#core/records/limits.ts'
 import { HttpRefusal } from '../http/refusal.ts'
 import type { Facts, PicturePlace } from './mediaFacts.ts'
@@ -11,8 +13,12 @@ export type PictureFormat = 'png' | 'jpeg'
 
 /** Frames a second of a picture sequence until somebody says otherwise. */
 const usualRate = 24
-/** The most that one picture may be, unpacked. */
+/** The most that one picture may be, unpacked, and that all of a zip may be together. */
 const mostBytes = 256 * 1024 ** 2
+const mostTogether = 4 * limits.uploadBytes
+/** By here a picture has said how large it is; of what comes before, a camera's small preview is the largest. */
+const headBytes = 2 * 1024 ** 2
+const tailBytes = 64
 
 const signatures: [PictureFormat | 'zip', number[]][] = [
   ['png', [0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]],
@@ -22,8 +28,8 @@ const signatures: [PictureFormat | 'zip', number[]][] = [
 
 /** What a file is by its first bytes: a picture, a zip that may hold a sequence of them, or something else. */
 export async function pictureKind(file: string): Promise<PictureFormat | 'zip' | null> {
-  const start = await slice(file, 0, 8)
-  return signatures.find(([, bytes]) => bytes.every((byte, i) => start[i] === byte))?.[0] ?? null
+  const { head } = await ends(createReadStream(file, { end: 7 }))
+  return signatureOf(head)
 }
 
 /** Facts of a still, or of a zip of pictures in the order of the numbers in their names. */
@@ -35,7 +41,7 @@ export async function picturesOf(
 ): Promise<Facts> {
   const named =
     kind === 'zip'
-      ? await entriesOf(file)
+      ? await entriesOf(file, bytes)
       : [{ name: 'picture', place: { at: 0, bytes, packed: false } satisfies PicturePlace }]
   const [first] = named
   if (!first)
@@ -51,7 +57,7 @@ export async function picturesOf(
   const called = (name: string) => (kind === 'zip' ? `The picture ${name}` : 'The picture')
   let one: { format: PictureFormat; width: number; height: number } | null = null
   for (const { name, place } of named) {
-    const own = look(await pictureAt(file, place), called(name))
+    const own = await look(pictureAt(file, place), called(name))
     one ??= own
     if (own.width !== one.width || own.height !== one.height)
       throw new HttpRefusal(
@@ -68,38 +74,60 @@ export async function picturesOf(
   }
 }
 
-/** The bytes of one picture of a stored file. */
-export async function pictureAt(file: string, { at, bytes, packed }: PicturePlace): Promise<Buffer> {
-  const raw = await slice(file, at, bytes)
-  return packed ? promisify(inflateRaw)(raw, { maxOutputLength: mostBytes }) : raw
+/** The bytes of one picture of a stored file. The stream fails where the picture is damaged. */
+export function pictureAt(file: string, { at, bytes, packed }: PicturePlace): Readable {
+  if (bytes < 1) throw new Error('A picture has at least one byte.')
+  const raw = createReadStream(file, { start: at, end: at + bytes - 1 })
+  if (!packed) return raw
+  const inflate = createInflateRaw()
+  raw.on('error', (error) => inflate.destroy(error))
+  inflate.on('close', () => raw.destroy())
+  return raw.pipe(inflate)
 }
 
-async function slice(file: string, at: number, bytes: number): Promise<Buffer> {
-  const handle = await open(file)
-  try {
-    const { buffer, bytesRead } = await handle.read(Buffer.alloc(bytes), 0, bytes, at)
-    return buffer.subarray(0, bytesRead)
-  } finally {
-    await handle.close()
+/** The beginning and the end of a stream of any length, of which no more than that is held, and its length. */
+async function ends(stream: Readable): Promise<{ head: Buffer; tail: Buffer; length: number }> {
+  const head: Buffer[] = []
+  let tail = Buffer.alloc(0)
+  let length = 0
+  for await (const chunk of stream as AsyncIterable<Buffer>) {
+    if (length < headBytes) head.push(chunk)
+    tail = Buffer.concat([tail, chunk]).subarray(-tailBytes)
+    length += chunk.length
+    if (length > mostBytes) {
+      stream.destroy()
+      break
+    }
   }
+  return { head: Buffer.concat(head), tail, length }
 }
+const signatureOf = (head: Buffer) =>
+  signatures.find(([, bytes]) => bytes.every((byte, i) => head[i] === byte))?.[0] ?? null
 
 const damaged = (name: string) =>
   new HttpRefusal(422, `${name} is damaged or cut short. Copy it from where it was made again.`)
 
+const tooLarge = (name: string) =>
+  new HttpRefusal(
+    422,
+    `${name} is larger than ${fileSize(mostBytes)}, the most that one picture may take. Scale it down first.`,
+  )
+
 /** Size of a picture as it stands upright. It must be whole, and of a size that can be worked with. */
-function look(data: Buffer, name: string): { format: PictureFormat; width: number; height: number } {
-  const format = signatures.find(([, bytes]) => bytes.every((byte, i) => data[i] === byte))?.[0]
+async function look(stream: Readable, name: string): Promise<{ format: PictureFormat; width: number; height: number }> {
+  const { head, tail, length } = await ends(stream).catch(() => {
+    throw damaged(name)
+  })
+  if (length > mostBytes) throw tooLarge(name)
+  const format = signatureOf(head)
   if (format !== 'png' && format !== 'jpeg') throw new HttpRefusal(422, `${name} is no PNG and no JPEG.`)
   // Both formats say where they end.
   const whole =
-    format === 'png'
-      ? data.subarray(-8, -4).toString('latin1') === 'IEND'
-      : data.includes(Buffer.from([0xff, 0xd9]), -64)
+    format === 'png' ? tail.subarray(-8, -4).toString('latin1') === 'IEND' : tail.includes(Buffer.from([0xff, 0xd9]))
   if (!whole) throw damaged(name)
   let size: ReturnType<typeof imageSize>
   try {
-    size = imageSize(data)
+    size = imageSize(head)
   } catch {
     throw damaged(name)
   }
@@ -129,7 +157,7 @@ const dataStart = (zip: yauzl.ZipFile, entry: yauzl.Entry): Promise<number> =>
   )
 
 /** The pictures of a zip in the order of their names. */
-async function entriesOf(file: string): Promise<{ name: string; place: PicturePlace }[]> {
+async function entriesOf(file: string, bytes: number): Promise<{ name: string; place: PicturePlace }[]> {
   const broken = new HttpRefusal(422, 'The zip is damaged or cut short. Copy it from where it was made again.')
   const zip = await promisify<string, yauzl.Options, yauzl.ZipFile>(yauzl.open)(file, {
     lazyEntries: true,
@@ -154,14 +182,22 @@ async function entriesOf(file: string): Promise<{ name: string; place: PicturePl
     const odd = pictures.find((entry) => entry.isEncrypted() || ![0, 8].includes(entry.compressionMethod))
     if (odd)
       throw new HttpRefusal(422, `${odd.fileName} is locked or packed in an unusual way. Zip the pictures plainly.`)
+    const together = pictures.reduce((sum, entry) => sum + entry.uncompressedSize, 0)
+    if (together > mostTogether)
+      throw new HttpRefusal(
+        422,
+        `The pictures of this zip take ${fileSize(together)} unpacked; at most ${fileSize(mostTogether)} fit. Make several shorter sequences of it.`,
+      )
     pictures.sort((a, b) => byNumber.compare(a.fileName, b.fileName))
     const places = []
     for (const entry of pictures) {
-      if (entry.uncompressedSize > mostBytes)
-        throw new HttpRefusal(422, `${entry.fileName} is too large for a picture.`)
+      if (entry.uncompressedSize > mostBytes) throw tooLarge(`The picture ${entry.fileName}`)
+      // What a zip says of itself is not believed: an entry lies within the file and is not empty.
+      if (entry.compressedSize < 1 || entry.compressedSize > bytes) throw broken
       const at = await dataStart(zip, entry).catch(() => {
         throw broken
       })
+      if (at + entry.compressedSize > bytes) throw broken
       places.push({
         name: entry.fileName,
         place: { at, bytes: entry.compressedSize, packed: entry.compressionMethod === 8 },

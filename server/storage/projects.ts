@@ -2,10 +2,19 @@ import { randomUUID } from 'node:crypto'
 import { type EntityManager, In } from 'typeorm'
 import { checks } from '#core/checks.ts'
 import { duplicate } from '#core/edits/duplicate.ts'
-import type { Diff } from '#core/records/diff.ts'
+import { clashes, type Diff } from '#core/records/diff.ts'
 import type { CommitAnswer, ProjectSummary, StoredChange } from '#core/records/exchange.ts'
+import { limits } from '#core/records/limits.ts'
 import { Records } from '#core/records/records.ts'
-import { type AnyRecord, type Key, parentField, type Part, type Project, type RecordType, recordTypes, shotLength } from '#core/records/types.ts'
+import {
+  type AnyRecord,
+  parentField,
+  type Part,
+  type Project,
+  type RecordType,
+  recordTypes,
+  shotLength,
+} from '#core/records/types.ts'
 import { nodeNumbers } from '#core/shapes/kinds/outline.ts'
 import { partKind } from '#core/shapes/registry.ts'
 import { trackOf, wouldCircle } from '#core/shapes/riding.ts'
@@ -31,9 +40,20 @@ export class Projects {
     return this.database.read(async (manager) => {
       const rows = await manager.find<ProjectRow>('project', { order: { changed: 'DESC' } })
       const out: ProjectSummary[] = []
-      for (const row of rows) if (row.deleted === null) out.push(await this.summarise(manager, row))
+      for (const row of rows) if (row.deleted === null) out.push(await this.summaryOf(manager, row))
       return out
     })
+  }
+
+  /** The summary of a project; of one that can not be read, that it is damaged: it does not take the shelf with it. */
+  private async summaryOf(manager: EntityManager, row: ProjectRow): Promise<ProjectSummary> {
+    try {
+      return await this.summarise(manager, row)
+    } catch (error) {
+      if (!isOfTheRecords(error)) throw error
+      const { id, name, changed } = row
+      return { id, name, changed, damaged: true, frames: 0, seconds: 0, shots: 0, traced: null }
+    }
   }
 
   private async summarise(manager: EntityManager, row: ProjectRow): Promise<ProjectSummary> {
@@ -67,27 +87,39 @@ export class Projects {
   async open(id: string): Promise<{ revision: number; records: AnyRecord[] }> {
     return this.database.read(async (manager) => {
       const row = await projectRow(manager, id)
-      return { revision: row.revision, records: await recordsOf(manager, row) }
+      try {
+        return { revision: row.revision, records: await recordsOf(manager, row) }
+      } catch (error) {
+        if (!isOfTheRecords(error)) throw error
+        throw new HttpRefusal(
+          500,
+          `"${row.name}" is damaged and can not be opened. Bring it back from a backup, on the shelf; the others are not touched.`,
+        )
+      }
     })
   }
 
   /** A new project with the given records in it (none for an empty one). */
-  async create(name: string, records: (project: string) => AnyRecord[] = () => []): Promise<string> {
-    const id = randomUUID().slice(0, 13)
+  async create(
+    name: string,
+    light: Project['light'] = 'linear',
+    records: () => AnyRecord[] = () => [],
+  ): Promise<string> {
+    const id = freshId()
     const now = new Date().toISOString()
-    const project: AnyRecord = { type: 'project', id, name, created: now, light: 'linear' }
+    const project: AnyRecord = { type: 'project', id, name, created: now, light }
     checkOr422({ put: [project], remove: [] })
     await this.database.write(async (manager) => {
       await manager.insert('project', {
         id,
         name: name.trim(),
         created: now,
-        light: 'linear',
+        light,
         revision: 0,
         changed: now,
         deleted: null,
       })
-      const put = records(id)
+      const put = records()
       checkOr422({ put, remove: [] })
       if (put.length) await applyDiff(manager, id, { put, remove: [] })
     })
@@ -95,17 +127,16 @@ export class Projects {
   }
 
   async duplicate(id: string): Promise<string> {
-    const { records } = await this.open(id)
-    const project = records.find((record) => record.type === 'project')!
-    const light = project.light
-    const copy = await this.create(`${project.name.slice(0, 72)} copy`, () =>
-      duplicate(
-        records.filter((r) => r.type !== 'project'),
-        () => randomUUID().slice(0, 13),
-      ),
-    )
-    if (light !== 'linear') await this.database.write((manager) => manager.update('project', { id: copy }, { light }))
-    return copy
+    const opened = await this.open(id)
+    const { name } = opened.records.find((record) => record.type === 'project')!
+    return this.copyIn(opened, `${name.slice(0, 72)} copy`)
+  }
+
+  /** A project of its own from the records of another one, wherever that lies. */
+  async copyIn({ records }: { records: AnyRecord[] }, name: string): Promise<string> {
+    const { light } = records.find((record) => record.type === 'project')!
+    const others = records.filter((record) => record.type !== 'project')
+    return this.create(name, light, () => duplicate(others, freshId))
   }
 
   /** Puts a project aside, or back on the shelf. */
@@ -130,8 +161,8 @@ export class Projects {
   }
 
   /**
-   * One change, whole or not at all, on disk when this returns. A change that was received before answers as it
-   * did then; one based on an older revision is not applied and answers with what is newer.
+   * One change, whole or not at all, on disk when this returns. A change that was received before answers as it did then.
+   * One based on an older revision is laid over what is newer where it clashes with none of it; else it is not applied.
    */
   async commit(
     project: string,
@@ -141,34 +172,23 @@ export class Projects {
     checkOr422(diff)
     return this.database.write(async (manager) => {
       const row = await projectRow(manager, project)
-      const before = await manager.findOneBy<ChangeRow>('change', { id: change.id })
-      if (before) return { accepted: true, revision: before.revision, repeated: true }
+      const before = await manager.findOneBy<ChangeRow>('change', { id: change.id, project })
+      if (before) return { accepted: true, revision: before.revision, newer: [], repeated: true }
       if (change.base > row.revision)
         throw new HttpRefusal(409, 'This tab knows a later state than the server. Reload the page.')
-      if (change.base < row.revision) {
-        const newer = await manager
-          .createQueryBuilder<ChangeRow>('change', 'c')
-          .where('c.project = :project AND c.revision > :base', { project, base: change.base })
-          .orderBy('c.revision')
-          .getMany()
-        if (newer.length < row.revision - change.base)
-          throw new HttpRefusal(
-            410,
-            'This tab is too far behind to catch up. Reload the page; your last changes wait in it.',
-          )
-        return { accepted: false, revision: row.revision, newer: newer.map(asChange) }
-      }
+      const newer = change.base < row.revision ? await changesAfter(manager, project, change.base) : []
+      if (newer.length < row.revision - change.base)
+        throw new HttpRefusal(
+          410,
+          'This tab is too far behind to catch up. Reload the page; your last changes wait in it.',
+        )
+      if (newer.some((one) => clashes(diff, one.diff).length > 0))
+        return { accepted: false, revision: row.revision, newer }
       await applyDiff(manager, project, diff)
       const revision = row.revision + 1
       const at = new Date().toISOString()
-      await manager.insert('change', {
-        id: change.id,
-        project,
-        revision,
-        label: change.label,
-        diff: diff as object,
-        at,
-      })
+      const { id, label } = change
+      await manager.insert('change', { id, project, revision, label, diff: diff as object, at })
       await manager.update('project', { id: project }, { revision, changed: at })
       if (revision % 100 === 0)
         await manager
@@ -177,22 +197,30 @@ export class Projects {
           .from('change')
           .where('project = :project AND revision <= :old', { project, old: revision - keptChanges })
           .execute()
-      return { accepted: true, revision }
+      return { accepted: true, revision, newer }
     })
   }
 
   async changesSince(project: string, revision: number): Promise<StoredChange[]> {
-    return this.database.read(async (manager) => {
-      const rows = await manager
-        .createQueryBuilder<ChangeRow>('change', 'c')
-        .where('c.project = :project AND c.revision > :revision', { project, revision })
-        .orderBy('c.revision')
-        .getMany()
-      return rows.map(asChange)
-    })
+    return this.database.read((manager) => changesAfter(manager, project, revision))
+  }
+
+  /** Throws where there is no such project on the shelf. */
+  async exists(id: string): Promise<void> {
+    await this.database.read((manager) => projectRow(manager, id))
   }
 }
 
+async function changesAfter(manager: EntityManager, project: string, revision: number): Promise<StoredChange[]> {
+  const rows = await manager
+    .createQueryBuilder<ChangeRow>('change', 'c')
+    .where('c.project = :project AND c.revision > :revision', { project, revision })
+    .orderBy('c.revision')
+    .getMany()
+  return rows.map(asChange)
+}
+
+const freshId = () => randomUUID().slice(0, 13)
 const asChange = (row: ChangeRow): StoredChange => ({
   id: row.id,
   revision: row.revision,
@@ -215,6 +243,9 @@ function checkOr422(diff: unknown): asserts diff is Diff {
     throw new HttpRefusal(422, (error as Error).message)
   }
 }
+
+/** Whether an error comes from what a record holds, and not from the database. */
+const isOfTheRecords = (error: unknown) => error instanceof SyntaxError || error instanceof TypeError
 
 async function recordsOf(manager: EntityManager, row: ProjectRow): Promise<AnyRecord[]> {
   const out: AnyRecord[] = [{ type: 'project', id: row.id, name: row.name, created: row.created, light: row.light }]
@@ -252,6 +283,7 @@ async function applyDiff(manager: EntityManager, project: string, diff: Diff): P
       )
   }
   await checkShots(manager, diff)
+  await checkLooks(manager, project, diff)
   await checkPointCounts(manager, diff)
   await checkRides(manager, project, diff)
 }
@@ -279,40 +311,56 @@ async function refuseForeign(
     }
 }
 
+/** No shot is longer than its clip, whichever of the two the change touches. */
 async function checkShots(manager: EntityManager, diff: Diff): Promise<void> {
-  for (const shot of diff.put) {
-    if (shot.type !== 'shot') continue
-    if (shot.out <= shot.in) throw new HttpRefusal(422, 'The out point of a shot must lie after its in point.')
-    const media = await manager.findOneBy<{ id: string; frames: number }>('media', { id: shot.media })
-    if (media && shot.out > media.frames)
-      throw new HttpRefusal(422, `The out point lies after the end of the clip, which has ${media.frames} frames.`)
+  for (const record of diff.put) {
+    if (record.type === 'shot' && record.out <= record.in)
+      throw new HttpRefusal(422, 'The out point of a shot must lie after its in point.')
+    if (record.type !== 'shot' && record.type !== 'media') continue
+    const [far] = await manager.query<{ name: string; frames: number }[]>(
+      `SELECT shot.name, media.frames FROM shot JOIN media ON media.id = shot.media
+       WHERE ${record.type}.id = ? AND shot."out" > media.frames`,
+      [record.id],
+    )
+    if (far)
+      throw new HttpRefusal(
+        422,
+        `The out point of "${far.name}" lies after the end of the clip, which has ${far.frames} frames.`,
+      )
   }
 }
 
 /** All keys of a part have the same number of points, the one its kind asks for. */
 async function checkPointCounts(manager: EntityManager, diff: Diff): Promise<void> {
-  const touched = new Map<string, Key[]>()
-  for (const record of diff.put)
-    if (record.type === 'key') touched.set(record.part, [...(touched.get(record.part) ?? []), record])
-  for (const [id, keys] of touched) {
+  const touched = new Set(
+    diff.put.flatMap((record) => (record.type === 'key' ? record.part : record.type === 'part' ? record.id : [])),
+  )
+  for (const id of touched) {
     const part = await manager.findOneBy<Part & { project: string }>('part', { id })
     if (!part) throw new HttpRefusal(422, 'A key belongs to a part that is not in this project any more.')
     const numbers = partKind(part.kind).numbers
-    const lengths: { n: number }[] = await manager.query(
+    const lengths = await manager.query<{ n: number }[]>(
       'SELECT DISTINCT json_array_length(points) AS n FROM "key" WHERE part = ?',
       [id],
     )
     if (
       lengths.length > 1 ||
-      (numbers !== undefined && lengths[0]?.n !== numbers) ||
-      (part.kind === 'outline' && lengths[0]!.n % nodeNumbers > 0) ||
-      keys.some((key) => key.points.length % 2)
+      lengths.some(
+        ({ n }) =>
+          n % 2 > 0 || (numbers !== undefined && n !== numbers) || (part.kind === 'outline' && n % nodeNumbers > 0),
+      )
     )
       throw new HttpRefusal(
         422,
         `Every key of "${part.name}" must have the same number of points${numbers ? ` (${numbers / 2})` : ''}.`,
       )
   }
+}
+
+async function checkLooks(manager: EntityManager, project: string, diff: Diff): Promise<void> {
+  if (!diff.put.some((record) => record.type === 'look')) return
+  if ((await manager.countBy('look', { project })) > limits.looks)
+    throw new HttpRefusal(422, `A project keeps at most ${limits.looks} looks. Delete some first.`)
 }
 
 /** Nothing rides, over however many others, on itself. */

@@ -2,13 +2,13 @@
 import { Clapperboard, Trash2, Upload as UploadIcon, X } from '@lucide/vue'
 import { useDropZone } from '@vueuse/core'
 import { useTemplateRef } from 'vue'
+import { fileSize } from '#core/formats/fileSize.ts'
 import { isPictures, type Media, type Shot } from '#core/records/types.ts'
 import ShotRow from '../footage/ShotRow.vue'
 import { useUploads } from '../footage/uploads.ts'
 import { useProject } from '../project/project.ts'
 import IconButton from '../ui/IconButton.vue'
 import ProgressBar from '../ui/ProgressBar.vue'
-import { fileSize } from '../ui/fileSize.ts'
 import { typedNumber } from '../ui/typedNumber.ts'
 
 const project = useProject()

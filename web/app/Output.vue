@@ -2,6 +2,7 @@
 import { Download, Trash2, X } from '@lucide/vue'
 import { format } from 'date-fns'
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
+import { fileSize } from '#core/formats/fileSize.ts'
 import { filmOf } from '#core/records/film.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import Stage from '../editor/stage/Stage.vue'
@@ -14,7 +15,6 @@ import { useProject } from '../project/project.ts'
 import IconButton from '../ui/IconButton.vue'
 import ProgressBar from '../ui/ProgressBar.vue'
 import RadioCards from '../ui/RadioCards.vue'
-import { fileSize } from '../ui/fileSize.ts'
 import { attend } from '../ui/troubles.ts'
 
 const project = useProject()

@@ -7,6 +7,7 @@ import { useCast } from '../editor/cast.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { useViewing } from '../editor/viewing.ts'
 import MenuButton, { type MenuEntry } from '../ui/MenuButton.vue'
+import CastMember from './CastMember.vue'
 
 /** Whether shapes are being suggested. */
 const suggests = defineModel<boolean>('suggests', { required: true })

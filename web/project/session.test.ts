@@ -1,5 +1,5 @@
 import { describe, expect, it, vi } from 'vitest'
-import type { Diff } from '#core/records/diff.ts'
+import { clashes, type Diff } from '#core/records/diff.ts'
 import type { CommitAnswer, StoredChange } from '#core/records/exchange.ts'
 import { makeKey } from '#core/records/make.ts'
 import { type AnyRecord, type Key, keyId } from '#core/records/types.ts'
@@ -35,13 +35,14 @@ class FakeServer {
     const why = this.refuse?.(change.diff)
     if (why) throw new ServerError(422, why)
     const known = this.log.find((one) => one.id === change.id)
-    if (known) return { accepted: true, revision: known.revision }
-    if (change.base < this.log.length)
-      return { accepted: false, revision: this.log.length, newer: this.log.slice(change.base) }
+    if (known) return { accepted: true, revision: known.revision, newer: [] }
+    const newer = this.log.slice(change.base)
+    if (newer.some((one) => clashes(change.diff, one.diff).length > 0))
+      return { accepted: false, revision: this.log.length, newer }
     const stored = { id: change.id, label: change.label, diff: change.diff, revision: this.log.length + 1 }
     this.log.push(stored)
     this.tabs.forEach((tab) => tab.take(stored))
-    return { accepted: true, revision: stored.revision }
+    return { accepted: true, revision: stored.revision, newer }
   }
 
   tab(name: string, listens = true) {

@@ -218,8 +218,8 @@ export class ProjectSession {
         entry.inFlight = true
         const { id, label, diff } = entry.change
         const answer = await this.world.commit(this.project, { id, base: this.revision, label, diff })
+        answer.newer.forEach((change) => this.take(change))
         if (answer.accepted) this.take({ id, revision: answer.revision, label, diff })
-        else answer.newer.forEach((change) => this.take(change))
         // An answer to a repeated change can run ahead of what this tab has heard; the live line fills the gap.
         if (answer.accepted && this.pending[0] === entry)
           return this.sendAgain('Waiting for the changes of another tab.')
