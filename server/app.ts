@@ -102,9 +102,14 @@ export const onError: ErrorRequestHandler = (error: unknown, request, response, 
   if (response.headersSent || response.destroyed || !request.socket.writable) return void response.destroy()
   const refusal = asRefusal(error)
   if (!refusal) request.log.error({ error }, 'unexpected')
-  response.status(refusal?.status ?? 500).json({
-    error:
-      refusal?.message ??
-      'Something went wrong in the server; nothing was changed. Try again, and look at its log if it stays.',
-  })
+  // What was set for a file that did not come.
+  for (const name of ['Content-Disposition', 'Cache-Control', 'ETag', 'Last-Modified']) response.removeHeader(name)
+  response
+    .status(refusal?.status ?? 500)
+    .type('json')
+    .json({
+      error:
+        refusal?.message ??
+        'Something went wrong in the server; nothing was changed. Try again, and look at its log if it stays.',
+    })
 }

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto'
 import { createWriteStream } from 'node:fs'
-import { mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises'
+import { mkdtemp, readdir, readFile, rm, truncate, writeFile } from 'node:fs/promises'
 import http from 'node:http'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -234,6 +234,59 @@ describe('footage', () => {
   })
 })
 
+describe('a row without its file', () => {
+  const hashOf = (bytes: Buffer) => createHash('sha256').update(bytes).digest('hex')
+  it.each([
+    ['gone', (file: string) => rm(file)],
+    ['cut off', (file: string) => truncate(file, 100)],
+  ])('that is %s takes the file when it comes again, without a start in between', async (_, spoil) => {
+    const server = await testServer()
+    const bytes = await readFile(clip('plain.mp4'))
+    await upload(server, bytes).expect(201)
+    await spoil(join(server.data, 'footage', hashOf(bytes)))
+    await upload(server, bytes).expect(201)
+    expect((await server.http.get(`/api/footage/${hashOf(bytes)}`).expect(200)).body).toEqual(bytes)
+  })
+  it('is put right at the start; an output that is not there is not listed', async () => {
+    const first = await testServer()
+    const id = await newProject(first)
+    const bytes = await readFile(clip('plain.mp4'))
+    await upload(first, bytes).expect(201)
+    const { body: made } = await first.http
+      .post(`/api/projects/${id}/outputs`)
+      .query({ shot: 's', name: 'Swing.mp4' })
+      .set('Content-Type', 'video/mp4')
+      .send(Buffer.from('film'))
+    await rm(join(first.data, 'footage', hashOf(bytes)))
+    await rm(join(first.data, 'outputs', made.id as string))
+    await first.close()
+    const second = await testServer({ data: first.data })
+    await second.http.get(`/api/footage/${hashOf(bytes)}`).expect(404)
+    expect((await second.http.get(`/api/projects/${id}/outputs`)).body).toEqual([])
+  })
+})
+
+describe('uploads at once', () => {
+  it('of the same new clip are one clip for all', async () => {
+    const server = await testServer()
+    const bytes = await readFile(clip('plain.mp4'))
+    const answers = await Promise.all(Array.from({ length: 5 }, () => upload(server, bytes)))
+    expect(answers.map((one) => one.status)).toEqual(Array(5).fill(201))
+    expect(new Set(answers.map((one) => JSON.stringify(one.body))).size).toBe(1)
+    expect(await leftovers(server)).toEqual([`footage/${(answers[0]!.body as { hash: string }).hash}`])
+  })
+  it('ask for room first', async () => {
+    const server = await testServer()
+    await server.http.get('/api/footage/room').query({ bytes: 1000 }).expect(204)
+    const { body } = await server.http
+      .get('/api/footage/room')
+      .query({ bytes: 4e9 + 1e9 })
+      .expect(413)
+    expect(body.error).toMatch(/larger than 4.0 GB/)
+    await expect(server.files.askForRoom(1e17)).rejects.toThrow(/takes \d+\.\d GB, but only [\d.]+ [GM]B are free/)
+  })
+})
+
 describe('outputs', () => {
   it('are kept, listed, downloaded and deleted', async () => {
     const server = await testServer()
@@ -244,6 +297,9 @@ describe('outputs', () => {
     const { body: made } = await post('../Swing.mp4', Buffer.from('film')).expect(201)
     expect(made).toMatchObject({ name: '..Swing.mp4', bytes: 4 })
     expect((await post('Swing.exe', Buffer.from('film')).expect(422)).body.error).toMatch(/\.mp4, a \.webm or a \.zip/)
+    expect((await post('a.constructor', Buffer.from('film')).expect(422)).body.error).toMatch(
+      /\.mp4, a \.webm or a \.zip/,
+    )
     expect((await post('Swing.mp4', Buffer.alloc(0)).expect(422)).body.error).toMatch(/empty/)
     expect((await server.http.get(place)).body).toHaveLength(1)
     const file = await server.http.get(`${place}/${made.id}/file`).expect(200)

@@ -14,6 +14,7 @@ import { makePart } from '../shapes/make.ts'
 import { clashes, type Diff } from './diff.ts'
 import { makeKey } from './make.ts'
 import { Records } from './records.ts'
+import { isPlainKey, recordSchemas } from './schemas.ts'
 import { type AnyRecord, type Key, keyId } from './types.ts'
 
 const key = (part: string, frame: number, points = [0, 0, 1, 1]): Key => makeKey(part, frame, points)
@@ -53,6 +54,34 @@ describe('records', () => {
       { type: 'part', id: 'a' },
       { type: 'key', id: 'a@1' },
     ])
+  })
+  it('that are plain keys are what the schema takes, too', () => {
+    const schema = recordSchemas({ parts: {}, effects: {} }).records.key.strict().noUnknown()
+    const odd = fc.oneof(fc.constant(null), fc.double(), fc.string(), fc.integer())
+    /** Mostly as it should be. */
+    const mostly = <T>(good: fc.Arbitrary<T>) => fc.oneof({ weight: 8, arbitrary: good as fc.Arbitrary<unknown> }, odd)
+    const fields = {
+      ...{ type: mostly(fc.constant('key')), part: fc.constantFrom('p', 'p', 'p', 'p@1', '', 'x'.repeat(61)) },
+      ...{
+        frame: mostly(fc.integer({ min: -3, max: 3 })),
+        points: mostly(fc.array(fc.integer({ min: -9, max: 9 }), { minLength: 2 })),
+      },
+      ...{ tween: mostly(fc.constantFrom('', 'arc', 'held')), followed: mostly(fc.double({ min: 0, max: 1 })) },
+      matte: fc.constantFrom(null, null, null, undefined, 3),
+    }
+    const any = fc.record(fields, { requiredKeys: ['type', 'part', 'frame', 'points', 'tween'] })
+    let plain = 0
+    fc.assert(
+      fc.property(any, odd, fc.nat(9), (fields, extra, n) => {
+        const id = `${fields.part}@${String(fields.frame)}`
+        const key = { ...fields, id, ...(n ? {} : { extra }) }
+        if (!isPlainKey(key)) return
+        plain++
+        expect(schema.isValidSync(key), JSON.stringify(key)).toBe(true)
+      }),
+      { numRuns: 2000 },
+    )
+    expect(plain).toBeGreaterThan(50)
   })
   it('clash only where both sides touch the same thing differently', () => {
     const put = (...list: AnyRecord[]): Diff => ({ put: list, remove: [] })

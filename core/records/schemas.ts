@@ -62,6 +62,7 @@ export function recordChecks(kinds: KindSettings): RecordChecks {
     const type = (record as { type?: unknown } | null)?.type
     if (typeof type !== 'string' || !Object.hasOwn(strict, type))
       throw new Refusal(`There is no record type called "${String(type).slice(0, 40)}".`)
+    if (isPlainKey(record)) return
     try {
       strict[type]!.validateSync(record)
     } catch (error) {
@@ -273,6 +274,22 @@ const keySchema = yup.object({
     .optional()
     .default(undefined),
 })
+
+const keyFields = new Set(['type', 'id', 'part', 'frame', 'points', 'tween', 'followed', 'matte'])
+/**
+ * Whether it is a key as nearly all are, without a matte: such a one needs no schema. A change may put thousands of them,
+ * and the schema takes twenty times as long. Whatever is not, well or ill, is the schema's to judge.
+ */
+export function isPlainKey(record: unknown): boolean {
+  const key = record as Partial<RecordTypes['key']>
+  if (key.type !== 'key' || typeof key.part !== 'string' || !/^[A-Za-z0-9_-]{1,60}$/.test(key.part)) return false
+  if (!Number.isInteger(key.frame) || Math.abs(key.frame!) > limits.frames) return false
+  if (key.id !== keyId(key.part, key.frame!) || !Array.isArray(key.points) || wrongPoints(key.points)) return false
+  if (key.tween !== '' && !tweens.includes(key.tween as never)) return false
+  if (key.matte !== undefined && key.matte !== null) return false
+  const sure = key.followed ?? 0
+  return typeof sure === 'number' && sure >= 0 && sure <= 1 && Object.keys(key).every((name) => keyFields.has(name))
+}
 
 const strokeSchema = yup.object({
   type: tag('stroke'),

@@ -275,17 +275,38 @@ async function applyDiff(manager: EntityManager, project: string, diff: Diff): P
       continue
     }
     await refuseForeign(manager, project, type, rows)
-    for (const some of chunks(rows, 60))
-      await manager.upsert(
-        type,
-        some.map(({ type: _, ...fields }) => ({ ...fields, project })),
-        ['id'],
-      )
+    await putRows(manager, type, project, rows)
   }
   await checkShots(manager, diff)
   await checkLooks(manager, project, diff)
   await checkPointCounts(manager, diff)
   await checkRides(manager, project, diff)
+}
+
+/**
+ * Writes rows of one type in plain SQL, some at a time: TypeORM's own upsert takes five times as long, and a change may put
+ * thousands. Values are written as its columns read them.
+ */
+async function putRows(manager: EntityManager, type: RecordType, project: string, rows: AnyRecord[]): Promise<void> {
+  const columns = manager.connection.getMetadata(type).columns.map((column) => ({
+    name: column.databaseName,
+    isJson: column.type === 'simple-json',
+    standard: (column.default as unknown) ?? null,
+  }))
+  const names = columns.map(({ name }) => `"${name}"`).join(', ')
+  const updates = columns.map(({ name }) => `"${name}" = excluded."${name}"`).join(', ')
+  const values = `(${columns.map(() => '?').join(', ')})`
+  for (const some of chunks(rows, 60))
+    await manager.query(
+      `INSERT INTO "${type}" (${names}) VALUES ${Array(some.length).fill(values).join(', ')}
+       ON CONFLICT ("id") DO UPDATE SET ${updates}`,
+      some.flatMap((row) =>
+        columns.map(({ name, isJson, standard }) => {
+          const value = name === 'project' ? project : ((row as unknown as Record<string, unknown>)[name] ?? standard)
+          return isJson && value !== null ? JSON.stringify(value) : value
+        }),
+      ),
+    )
 }
 
 /** No record of a change may take over, or hang on, a record of another project. */
