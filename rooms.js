@@ -82,7 +82,7 @@ export const rooms = {
   },
   'core/sound': { holds: 'loudness', uses: [] },
   'core/formats': { holds: 'names of files, rates, time codes, PNG', uses: [] },
-  server: { holds: 'Express and SQLite: projects, footage by content hash, rendered files', uses: ['core'] },
+  server: { holds: 'Express and SQLite: projects, footage by content hash, rendered files, backups', uses: ['core'] },
   'web/ui': { holds: 'fields, menus, dialogs, words of a sentence', uses: ['core'] },
   'web/project': { holds: 'the open project: session, outbox, tabs, the way to the server', uses: ['core', 'web/ui'] },
   'web/frames': {
@@ -99,6 +99,7 @@ export const rooms = {
   'web/painting': { holds: 'mattes painted and carried', uses: feature },
   'web/suggesting': { holds: 'shapes that detectors suggest', uses: feature },
   'web/effects': { holds: 'cards, their settings, looks, numbers over time', uses: feature },
+  'web/shelf': { holds: 'backups, and the room that everything takes', uses: ['core', 'web/ui', 'web/project'] },
   'web/footage': { holds: 'clips coming in, shots of a clip', uses: feature },
   'web/output': { holds: 'rendered files', uses: feature },
   'web/app': {

@@ -1,3 +1,4 @@
+import { finished } from 'node:stream/promises'
 import compression from 'compression'
 import express, { type ErrorRequestHandler, type Express } from 'express'
 import { type Logger, pino } from 'pino'
@@ -8,12 +9,14 @@ import { footageRoutes } from './http/footage.ts'
 import { outputRoutes } from './http/outputs.ts'
 import { projectRoutes } from './http/projects.ts'
 import { asRefusal, HttpRefusal } from './http/refusal.ts'
+import { roomRoutes } from './http/room.ts'
 import { detectorHeaders, headers, onlyOwnPages } from './http/safety.ts'
 import { Files, type OpenFile } from './media/files.ts'
 import { Backups } from './storage/backups.ts'
 import type { Database } from './storage/database.ts'
 import { dropRowsWithoutFiles, openData } from './storage/openData.ts'
 import { Projects } from './storage/projects.ts'
+import { Room } from './storage/room.ts'
 
 export interface ServerOptions {
   /** Folder of the database, footage and outputs; made when missing. */
@@ -74,6 +77,7 @@ export async function createServer({
   app.use('/api/projects/:id/outputs', outputRoutes(database, projects, files))
   app.use('/api/footage', footageRoutes(database, files))
   app.use('/api/backups', backupRoutes(backups))
+  app.use('/api/room', roomRoutes(new Room(database, files, backups), files))
   app.use('/api/detectors', detectorRoutes())
   app.use('/api', () => {
     throw new HttpRefusal(404, 'The server knows nothing under this address.')
@@ -96,11 +100,19 @@ export async function createServer({
   }
 }
 
+/** Milliseconds for which the rest of a refused request is read, so that its sender gets to the answer. */
+const patience = 30_000
+
 /** Whatever went wrong becomes an answer with a sentence. */
-export const onError: ErrorRequestHandler = (error: unknown, request, response, _next) => {
+export const onError: ErrorRequestHandler = async (error: unknown, request, response, _next) => {
+  const refusal = asRefusal(error)
+  // A browser that is still sending does not read: it would only see that it was cut off.
+  if (!request.complete && !request.destroyed) {
+    request.resume()
+    await finished(request, { writable: false, signal: AbortSignal.timeout(patience) }).catch(() => {})
+  }
   // A request that was cut off has nobody to answer.
   if (response.headersSent || response.destroyed || !request.socket.writable) return void response.destroy()
-  const refusal = asRefusal(error)
   if (!refusal) request.log.error({ error }, 'unexpected')
   // What was set for a file that did not come.
   for (const name of ['Content-Disposition', 'Cache-Control', 'ETag', 'Last-Modified']) response.removeHeader(name)

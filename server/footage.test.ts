@@ -8,7 +8,8 @@ import { Writable } from 'node:stream'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { makeClip, turnByTag } from '#lab/support/clips.ts'
 import { ffmpeg } from '#lab/support/ffmpeg.ts'
-import { newProject, testServer, type TestServer } from './testServer.ts'
+import { Room } from './storage/room.ts'
+import { newProject, send, testServer, type TestServer } from './testServer.ts'
 
 let folder = ''
 const clip = (name: string) => join(folder, name)
@@ -277,13 +278,54 @@ describe('uploads at once', () => {
   })
   it('ask for room first', async () => {
     const server = await testServer()
-    await server.http.get('/api/footage/room').query({ bytes: 1000 }).expect(204)
-    const { body } = await server.http
-      .get('/api/footage/room')
-      .query({ bytes: 4e9 + 1e9 })
-      .expect(413)
-    expect(body.error).toMatch(/larger than 4.0 GB/)
+    await server.http.get('/api/room/for/1000').expect(204)
+    expect((await server.http.get('/api/room/for/1e15').expect(507)).body.error).toMatch(/takes .* GB, but only/)
+    await server.http.get('/api/room/for/much').expect(422)
     await expect(server.files.askForRoom(1e17)).rejects.toThrow(/takes \d+\.\d GB, but only [\d.]+ [GM]B are free/)
+  })
+})
+
+describe('room', () => {
+  it('is told by what takes it, and freed of what neither a project, an undo nor a backup needs', async () => {
+    const server = await testServer()
+    const id = await newProject(server)
+    const bytes = await readFile(clip('plain.mp4'))
+    const { body: facts } = await upload(server, bytes).expect(201)
+    const record = { type: 'media', id: 'm', name: 'plain.mp4', ...facts }
+    await send(server, id, 0, { put: [record], remove: [] }).expect(200)
+    await writeFile(join(server.data, 'outputs', 'nobody'), 'film')
+    await writeFile(join(server.data, 'thumbnails', 'gone.png'), 'png')
+    const room = new Room(server.database, server.files, server.backups)
+    const [today, later] = [Date.now(), Date.now() + 40 * 86_400_000]
+    expect(await room.taken(today)).toMatchObject({ clips: bytes.length, rendered: 4, pictures: 3, freeable: [] })
+    // The clip is taken out of the project; an undo could still bring it back.
+    await send(server, id, 1, { put: [], remove: [{ type: 'media', id: 'm' }] }).expect(200)
+    const loose = [
+      { what: 'rendered', count: 1, bytes: 4 },
+      { what: 'pictures', count: 1, bytes: 3 },
+    ]
+    expect(await room.freeable(today + 2 * 86_400_000)).toEqual(loose)
+    expect(await room.freeable(later)).toEqual([...loose, { what: 'logs', count: 2, bytes: expect.any(Number) }])
+    await room.free(later)
+    expect((await server.http.get(`/api/footage/${facts.hash as string}`)).status).toBe(200)
+    // With the log the last way back is gone.
+    expect(await room.freeable(later)).toEqual([{ what: 'clips', count: 1, bytes: bytes.length }])
+    expect(await room.free(later)).toBe(bytes.length)
+    expect(await leftovers(server)).toEqual([])
+    await server.http.get(`/api/footage/${facts.hash as string}`).expect(404)
+  })
+  it('is not freed of a clip that a backup needs', async () => {
+    const server = await testServer()
+    const id = await newProject(server)
+    const { body: facts } = await upload(server, await readFile(clip('plain.mp4'))).expect(201)
+    await send(server, id, 0, { put: [{ type: 'media', id: 'm', name: 'plain.mp4', ...facts }], remove: [] })
+    await server.backups.makeIfChanged()
+    await send(server, id, 1, { put: [], remove: [{ type: 'media', id: 'm' }] }).expect(200)
+    await server.http.post('/api/room/free').expect(200)
+    const room = new Room(server.database, server.files, server.backups)
+    const later = Date.now() + 40 * 86_400_000
+    await room.free(later)
+    expect((await room.freeable(later)).filter((one) => one.what === 'clips')).toEqual([])
   })
 })
 

@@ -35,3 +35,29 @@ export interface CommitAnswer {
   /** What has happened since the state that it was based on, without itself. */
   newer: StoredChange[]
 }
+
+/** What nobody needs any more: clips that no project uses, files that nothing lists, small pictures, old logs of changes. */
+export interface Freeable {
+  what: 'clips' | 'rendered' | 'pictures' | 'logs'
+  count: number
+  bytes: number
+}
+
+/** Bytes that everything on the shelf takes, by what it is. */
+export interface RoomTaken {
+  clips: number
+  rendered: number
+  pictures: number
+  /** The database itself. */
+  projects: number
+  backups: number
+  freeable: Freeable[]
+}
+
+/** A backup of the shelf. */
+export interface BackupSummary {
+  name: string
+  /** ISO time. */
+  at: string
+  bytes: number
+}

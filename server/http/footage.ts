@@ -38,7 +38,10 @@ export async function takeFootage(
     inTurn(hash, async () => {
       const to = join(files.footage, hash)
       const known = await database.read((manager) => manager.findOneBy<FootageRow>('footage', { hash }))
-      if (known && (await isWhole(to, bytes))) return known.facts as Facts
+      if (known && (await isWhole(to, bytes))) {
+        await database.write((manager) => manager.update('footage', { hash }, { stored: new Date().toISOString() }))
+        return known.facts as Facts
+      }
       const facts = await inWorker<Facts>('media/reading', { file, hash, bytes }, signal)
       const row = { hash, bytes, facts: facts as object, stored: new Date().toISOString() }
       await put(to, () => database.write((manager) => manager.upsert('footage', row, ['hash'])))
@@ -66,19 +69,15 @@ export function footageRoutes(database: Database, files: Files): Router {
     return row
   }
   routes.post('/', async (request, response) => {
-    const { times: _, pictures: __, ...facts } = await takeFootage(request, database, files, gone(response))
-    response.status(201).json(facts)
-  })
-  // Asked before an upload: an answer in its middle comes too late for the one who waits for it.
-  routes.get('/room', async (request, response) => {
-    const bytes = Number(request.query.bytes)
-    if (bytes > limits.uploadBytes)
+    const announced = Number(request.headers['content-length'] ?? 0)
+    if (announced > limits.uploadBytes)
       throw new HttpRefusal(
         413,
         `The file is larger than ${fileSize(limits.uploadBytes)}, the most that fits. Cut it into shorter clips.`,
       )
-    await files.askForRoom(bytes)
-    response.status(204).end()
+    await files.askForRoom(announced)
+    const { times: _, pictures: __, ...facts } = await takeFootage(request, database, files, gone(response))
+    response.status(201).json(facts)
   })
   routes.get('/:hash/facts', async (request, response) => {
     const { pictures: _, ...facts } = (await find(request.params.hash)).facts as Facts

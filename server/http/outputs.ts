@@ -40,6 +40,7 @@ export function outputRoutes(database: Database, projects: Projects, files: File
     if (!Object.hasOwn(endings, endingOf(name)))
       throw new HttpRefusal(422, 'A rendered file is an .mp4, a .webm or a .zip.')
     await projects.exists(project)
+    await files.askForRoom(Number(request.headers['content-length'] ?? 0))
     const row = await files.receive(request, mostBytes, async ({ bytes, put }) => {
       const made: OutputRow = {
         ...{ id: randomUUID(), project, shot, name, bytes },

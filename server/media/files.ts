@@ -3,7 +3,7 @@ import { createWriteStream, type WriteStream } from 'node:fs'
 import { mkdir, open, rename, rm, stat, statfs } from 'node:fs/promises'
 import { dirname, join } from 'node:path'
 import { type Readable, Transform } from 'node:stream'
-import { finished, pipeline } from 'node:stream/promises'
+import { pipeline } from 'node:stream/promises'
 import { fileSize } from '#core/formats/fileSize.ts'
 import { HttpRefusal } from '../http/refusal.ts'
 
@@ -65,7 +65,7 @@ export class Files {
 
   /**
    * Streams a request to a file of its own, hashing on the way, and hands it to `keep`. Whatever goes wrong, nothing
-   * half-made stays, and the request is read to its end, or its sender would never hear why.
+   * half-made stays; the request is not destroyed, or its sender would never hear why.
    */
   async receive<T>(request: Readable, limit: number, keep: (received: Received) => Promise<T>): Promise<T> {
     const file = join(this.incoming, randomUUID())
@@ -97,10 +97,6 @@ export class Files {
         })
       }
       return await keep({ file, hash: hash.digest('hex'), bytes, put })
-    } catch (error) {
-      request.resume()
-      await finished(request, { writable: false }).catch(() => {})
-      throw error
     } finally {
       await rm(file, { force: true })
     }

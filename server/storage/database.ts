@@ -6,6 +6,8 @@ import { entities } from './entities.ts'
 import { inUse } from './inspect.ts'
 import { migrations } from './migrations.ts'
 
+const muchRoom = 16 * 1024 ** 2
+
 type Connection = InstanceType<typeof Libsql>
 
 /**
@@ -93,6 +95,18 @@ export class Database {
   checkpoint(): Promise<void> {
     return this.mutex.runExclusive(async () => {
       const { manager } = await this.clean()
+      await manager.query('PRAGMA wal_checkpoint(TRUNCATE)')
+    })
+  }
+
+  /** Gives room inside the file back to the disk where there is much of it. */
+  compact(): Promise<void> {
+    return this.mutex.runExclusive(async () => {
+      const { manager } = await this.clean()
+      const [{ pages }] = await manager.query<[{ pages: number }]>(
+        'SELECT freelist_count AS pages FROM pragma_freelist_count',
+      )
+      if (pages * 4096 > muchRoom) await manager.query('VACUUM')
       await manager.query('PRAGMA wal_checkpoint(TRUNCATE)')
     })
   }

@@ -85,6 +85,7 @@ onMounted(() => {
 onBeforeUnmount(() => {
   viewing.mode = before
 })
+const save = (id: string) => attend(outputs.save(id), 'save the file')
 const here = computed(() => outputs.jobs.filter((job) => job.project === project.session?.project))
 </script>
 
@@ -135,12 +136,26 @@ const here = computed(() => outputs.jobs.filter((job) => job.project === project
                 <span v-else-if="job.state === 'waiting'" class="text-second">waits</span>
                 <span v-else-if="job.state === 'keeping'" class="text-second">being kept</span>
                 <IconButton
+                  v-if="job.state !== 'unkept'"
                   :icon="X"
                   :label="job.state === 'failed' ? 'Dismiss' : `Cancel ${job.name}`"
                   @click="job.state === 'failed' ? outputs.drop(job.id) : outputs.cancel(job.id)"
                 />
               </div>
-              <p v-if="job.state === 'failed'" class="text-ember" role="alert">{{ job.trouble }}</p>
+              <template v-if="job.state === 'unkept'">
+                <p class="text-ember" role="alert">{{ job.trouble }}</p>
+                <div class="mt-1.5 flex items-center gap-2">
+                  <span class="flex-1 text-second"
+                    >The finished file is safe in this browser until you say otherwise.</span
+                  >
+                  <button type="button" class="button" @click="save(job.id)">Save it from here</button>
+                  <button type="button" class="button" @click="attend(outputs.keepAgain(job.id), 'keep the file')">
+                    Keep it now
+                  </button>
+                  <button type="button" class="button-quiet" @click="outputs.drop(job.id)">Throw it away</button>
+                </div>
+              </template>
+              <p v-else-if="job.state === 'failed'" class="text-ember" role="alert">{{ job.trouble }}</p>
               <ProgressBar v-else :label="`Rendering ${job.name}`" :share="job.done / job.frames" />
             </li>
           </ul>

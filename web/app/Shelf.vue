@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { Copy, Ellipsis, Pencil, Plus, Trash2 } from '@lucide/vue'
+import { ArchiveRestore, Copy, Ellipsis, Pencil, Plus, Trash2 } from '@lucide/vue'
 import { formatDistanceToNow } from 'date-fns'
 import { onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { toast } from 'vue-sonner'
 import type { ProjectSummary } from '#core/records/exchange.ts'
-import { api } from '../project/api.ts'
+import { api, ServerError } from '../project/api.ts'
+import KeepingDialog from '../shelf/KeepingDialog.vue'
 import AppMark from '../ui/AppMark.vue'
 import EditableName from '../ui/EditableName.vue'
 import MenuButton, { type MenuEntry } from '../ui/MenuButton.vue'
@@ -14,6 +15,9 @@ import { attend, sentenceOf, tell } from '../ui/troubles.ts'
 const router = useRouter()
 const projects = ref<ProjectSummary[] | null>(null)
 const trouble = ref('')
+/** The ways on that the server offers where it could not open its data. */
+const choices = ref<{ id: string; label: string }[]>([])
+const keeping = ref(false)
 const names = new Map<string, InstanceType<typeof EditableName>>()
 const remember = (id: string) => (field: unknown) =>
   void (field && names.set(id, field as InstanceType<typeof EditableName>))
@@ -22,9 +26,21 @@ async function load(): Promise<void> {
   try {
     projects.value = await api.projects()
     trouble.value = ''
+    choices.value = []
   } catch (error) {
     trouble.value = sentenceOf(error, 'show the projects')
+    const { body } = error instanceof ServerError ? error : { body: null }
+    choices.value = (body as { choices?: { id: string; label: string }[] } | null)?.choices ?? []
   }
+}
+/** Takes one of the ways on where the server could not open its data. */
+async function choose(id: string): Promise<void> {
+  try {
+    await api.start(id)
+  } catch (error) {
+    tell(error, 'go on')
+  }
+  await load()
 }
 /** Runs something on the server and shows the shelf as it is then. */
 async function act(work: () => Promise<unknown>): Promise<void> {
@@ -87,6 +103,7 @@ const menu = (project: ProjectSummary): MenuEntry[] => [
   { label: 'Delete', icon: Trash2, danger: true, run: () => attend(remove(project), 'delete the project') },
 ]
 const facts = (project: ProjectSummary): string => {
+  if (project.damaged) return 'Damaged: bring it back from a backup'
   if (project.shots === 0) return 'No footage yet'
   const shots = project.shots === 1 ? '1 shot' : `${project.shots} shots`
   return `${shots}, ${project.seconds.toFixed(1)} s`
@@ -99,13 +116,28 @@ onMounted(load)
     <header class="mx-auto flex max-w-6xl items-center gap-3 px-8 pt-8 pb-6">
       <AppMark />
       <h1 class="flex-1 text-xl font-semibold">Wisp Trail</h1>
-      <button type="button" class="button-main" @click="create">
+      <button v-if="!trouble" type="button" class="button-quiet" @click="keeping = true">
+        <ArchiveRestore :size="15" aria-hidden="true" /> Backups and room
+      </button>
+      <button v-if="!trouble" type="button" class="button-main" @click="create">
         <Plus :size="16" aria-hidden="true" /> New project
       </button>
     </header>
-    <p v-if="trouble" class="mx-auto max-w-6xl px-8 text-ember" role="alert">
-      {{ trouble }} <button type="button" class="button ml-2" @click="load">Try again</button>
-    </p>
+    <section v-if="trouble" class="mx-auto max-w-6xl px-8">
+      <p class="max-w-3xl text-l text-ember [overflow-wrap:anywhere]" role="alert">{{ trouble }}</p>
+      <div class="mt-4 flex flex-wrap gap-2">
+        <button type="button" class="button" @click="load">Try again</button>
+        <button
+          v-for="choice in choices.filter((one) => one.id)"
+          :key="choice.id"
+          type="button"
+          class="button"
+          @click="choose(choice.id)"
+        >
+          {{ choice.label }}
+        </button>
+      </div>
+    </section>
     <section v-else-if="projects?.length === 0" class="mx-auto mt-16 max-w-md text-center">
       <p class="mb-2 text-l">Nothing on the shelf yet.</p>
       <p class="text-second">
@@ -164,5 +196,6 @@ onMounted(load)
         </div>
       </li>
     </ul>
+    <KeepingDialog :open="keeping" @close="keeping = false" @changed="load" />
   </main>
 </template>

@@ -72,30 +72,12 @@ export const useUploads = defineStore('uploads', () => {
     try {
       const file = packed ? await packed.file : files[0]!
       stop.signal.throwIfAborted()
+      await api.askForRoom(file.size)
       const facts = await api.upload(file, (share) => entry() && (entry()!.share = share), stop.signal)
       dismiss(id)
       if (project.session?.project !== target) return
       const known = project.all('media').find((one) => one.hash === facts.hash)
-      const {
-        hash,
-        codec,
-        audio,
-        width,
-        height,
-        rotation,
-        frames,
-        rate,
-        variableRate,
-        seconds,
-        bytes,
-        matrix,
-        range,
-        tagged,
-      } = facts
-      const media: Media = known ?? {
-        ...{ type: 'media', id: newId(), name: name.slice(0, 260), hash, codec, audio, width, height, rotation },
-        ...{ frames, rate, variableRate, seconds, bytes, matrix, range, tagged },
-      }
+      const media: Media = known ?? { ...facts, type: 'media', id: newId(), name: name.slice(0, 260) }
       // A still is there to be inserted.
       const shot = isPictures(media) && media.frames === 1 ? [] : [shotOf(media, name)]
       project.commit(`Bring in ${name}`, { put: [...(known ? [] : [media]), ...shot], remove: [] })

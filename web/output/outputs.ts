@@ -8,8 +8,9 @@ import { Refusal } from '#core/refusal.ts'
 import { timesOf } from '../frames/clipOf.ts'
 import type { Content } from '../frames/render.worker.ts'
 import { api, type OutputFile } from '../project/api.ts'
-import { newId, useProject } from '../project/project.ts'
+import { newId, outbox, useProject } from '../project/project.ts'
 import { attend, sentenceOf, tell } from '../ui/troubles.ts'
+import { type Finished, FinishedFiles } from './finished.ts'
 import { type FileKind, renderFilm } from './renderFilm.ts'
 
 export interface RenderJob {
@@ -21,7 +22,8 @@ export interface RenderJob {
   about: string
   frames: number
   done: number
-  state: 'waiting' | 'rendering' | 'keeping' | 'failed'
+  /** 'unkept': finished, and still in this browser because the server could not keep it. */
+  state: 'waiting' | 'rendering' | 'keeping' | 'failed' | 'unkept'
   trouble: string
   /** Seconds left, or null while nobody can know. */
   left: number | null
@@ -32,6 +34,7 @@ export const kindNames: Record<FileKind, string> = {
   webm: 'WebM video, VP9',
   png: 'PNG pictures in a zip',
 }
+const finishedFiles = new FinishedFiles()
 const endings: Record<FileKind, string> = { mp4: 'mp4', webm: 'webm', png: 'zip' }
 
 /** A shot whole, or every shot of the film. */
@@ -49,7 +52,8 @@ export const useOutputs = defineStore('outputs', () => {
   const made = ref<OutputFile[]>([])
   const stops = new Map<string, AbortController>()
   const orders = new Map<string, { kind: FileKind; content: Content }>()
-  const busy = computed(() => jobs.value.some((job) => job.state !== 'failed'))
+  const busy = computed(() => jobs.value.some((job) => job.state !== 'failed' && job.state !== 'unkept'))
+  const unkept = new Map<string, Finished>()
   let running = false
 
   async function load(): Promise<void> {
@@ -57,8 +61,31 @@ export const useOutputs = defineStore('outputs', () => {
     if (!id) return
     try {
       made.value = await api.outputs(id)
+      await takeOver(id)
     } catch (error) {
       tell(error, 'list the rendered files')
+    }
+  }
+
+  /** Finished files that a closed tab could not hand to the server. */
+  async function takeOver(id: string): Promise<void> {
+    for (const one of await finishedFiles.leftBehind(id, outbox.tab)) {
+      if (unkept.has(one.id)) continue
+      unkept.set(one.id, one)
+      const trouble = 'It was finished, but its tab was closed before the server had it.'
+      const { name, about, shot } = one
+      jobs.value.push({
+        id: one.id,
+        project: id,
+        shot,
+        name,
+        about,
+        frames: 1,
+        done: 1,
+        state: 'unkept',
+        trouble,
+        left: null,
+      })
     }
   }
 
@@ -96,6 +123,9 @@ export const useOutputs = defineStore('outputs', () => {
     if (jobs.value.find((job) => job.id === id)?.state !== 'rendering') drop(id)
   }
   function drop(id: string): void {
+    const finished = unkept.get(id)
+    if (finished) attend(finishedFiles.drop(finished), 'take the file off the disk of this browser')
+    unkept.delete(id)
     jobs.value = jobs.value.filter((job) => job.id !== id)
     stops.delete(id)
     orders.delete(id)
@@ -117,8 +147,8 @@ export const useOutputs = defineStore('outputs', () => {
       } catch (error) {
         if (stops.get(id)?.signal.aborted) drop(id)
         else {
-          job.state = 'failed'
-          job.trouble = sentenceOf(error, 'render it')
+          job.state = unkept.has(id) ? 'unkept' : 'failed'
+          job.trouble = sentenceOf(error, unkept.has(id) ? 'keep it on the server' : 'render it')
         }
       }
     }
@@ -139,7 +169,7 @@ export const useOutputs = defineStore('outputs', () => {
     const { kind, content } = orders.get(job.id)!
     const name = job.shot ? first.shot.name : (records.find((one) => one.type === 'project')?.name ?? 'Film')
     const started = performance.now()
-    const { file, troubles, discard } = await renderFilm(
+    const { place, troubles } = await renderFilm(
       { stretches, times, records, kind, content, name },
       (done, of) => {
         job.done = done
@@ -148,13 +178,48 @@ export const useOutputs = defineStore('outputs', () => {
       },
       stops.get(job.id)!.signal,
     )
-    try {
-      job.state = 'keeping'
-      await api.keepOutput(job.project, first.shot.id, job.name, job.about, file)
-      for (const sentence of troubles) toast.warning(sentence)
-    } finally {
-      await discard()
+    for (const sentence of troubles) toast.warning(sentence)
+    const finished: Finished = {
+      ...{ id: job.id, project: job.project, shot: first.shot.id, name: job.name, about: job.about },
+      ...{ tab: outbox.tab, place },
     }
+    unkept.set(job.id, finished)
+    await finishedFiles.keep(finished)
+    await handOver(job, finished)
+  }
+
+  /** Gives a finished file to the server. It stays in this browser until the server has it, whatever happens. */
+  async function handOver(job: RenderJob, finished: Finished): Promise<void> {
+    job.state = 'keeping'
+    const file = await finishedFiles.file(finished)
+    await api.askForRoom(file.size)
+    await api.keepOutput(finished.project, finished.shot, finished.name, finished.about, file)
+  }
+
+  /** Tries once more to give a finished file to the server. */
+  async function keepAgain(id: string): Promise<void> {
+    const job = jobs.value.find((one) => one.id === id)
+    const finished = unkept.get(id)
+    if (!job || !finished) return
+    try {
+      await handOver(job, finished)
+      drop(id)
+      await load()
+    } catch (error) {
+      job.state = 'unkept'
+      job.trouble = sentenceOf(error, 'keep it on the server')
+    }
+  }
+
+  /** Saves a finished file from this browser, as a download. */
+  async function save(id: string): Promise<void> {
+    const finished = unkept.get(id)
+    if (!finished) return
+    const address = URL.createObjectURL(await finishedFiles.file(finished))
+    const link = Object.assign(document.createElement('a'), { href: address, download: finished.name })
+    link.click()
+    // The download has begun to read by then.
+    setTimeout(() => URL.revokeObjectURL(address), 60_000)
   }
 
   async function remove(file: OutputFile): Promise<void> {
@@ -166,5 +231,5 @@ export const useOutputs = defineStore('outputs', () => {
     await load()
   }
 
-  return { jobs, made, busy, load, order, cancel, drop, remove }
+  return { jobs, made, busy, load, order, cancel, drop, remove, keepAgain, save }
 })

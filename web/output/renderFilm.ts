@@ -76,14 +76,15 @@ function soundOf(stretches: Stretch[], times: number[][], frames: FilmFrame[]): 
 
 /**
  * Renders shots at full size into a file. Decoding, drawing and encoding run in workers side by side; only messages pass
- * through here. `onFrame` is told how many frames are done. `troubles`: sentences about clips that are missing in the
+ * through here. `onFrame` is told how many frames are done. The file lies at `place` in the browser's folder of rendered
+ * files until it is taken away. `troubles`: sentences about clips that are missing in the
  * file. Rejects with an AbortError when stopped; nothing is left on disk then.
  */
 export async function renderFilm(
   { stretches, times, records, kind, content, name: called }: RenderOrder,
   onFrame: (done: number, of: number) => void,
   signal: AbortSignal,
-): Promise<{ file: File; troubles: string[]; discard: () => Promise<void> }> {
+): Promise<{ file: File; place: string; troubles: string[] }> {
   const [first] = stretches
   const options = videoOptions(first!.media, kind === 'webm' ? 'webm' : 'mp4', [])
   const frames = framesOf(stretches, times, options.rate)
@@ -149,13 +150,10 @@ export async function renderFilm(
     }
     const file = await encoder.remote.finish()
     signal.throwIfAborted()
+    stopWorkers()
     return {
-      file,
+      ...{ file, place: name },
       troubles: [...troubles].map(([id, sentence]) => `${mediaOf(id)?.name ?? 'A clip'} is not in it: ${sentence}`),
-      async discard() {
-        await encoder.remote.discard()
-        stopWorkers()
-      },
     }
   } catch (error) {
     await encoder.remote.discard().catch(() => {})

@@ -1,5 +1,5 @@
 import type { Diff } from '#core/records/diff.ts'
-import type { CommitAnswer, ProjectSummary } from '#core/records/exchange.ts'
+import type { BackupSummary, CommitAnswer, ProjectSummary, RoomTaken } from '#core/records/exchange.ts'
 import type { AnyRecord, Media } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
 
@@ -56,6 +56,19 @@ export const api = {
   duplicateProject: (id: string) => call<{ id: string }>('POST', `/api/projects/${id}/duplicate`),
   deleteProject: (id: string) => call<null>('DELETE', `/api/projects/${id}`),
   restoreProject: (id: string) => call<null>('POST', `/api/projects/${id}/restore`),
+  /** Takes one of the ways on that the server offers where it could not open its data. */
+  start: (choice: string) => call<null>('POST', '/api/start', { id: choice }),
+  backups: () => call<{ backups: BackupSummary[]; room: number }>('GET', '/api/backups'),
+  makeBackup: () => call<{ made: boolean }>('POST', '/api/backups'),
+  setBackupRoom: (bytes: number) => call<null>('PUT', '/api/backups/room', { bytes }),
+  backupContents: (name: string) => call<{ id: string; name: string }[]>('GET', `/api/backups/${name}`),
+  /** One project of a backup, or all of them, as copies on the shelf. */
+  bringBack: (name: string, project: string | null) =>
+    call<{ ids: string[] }>('POST', `/api/backups/${name}/back`, { project }),
+  room: () => call<RoomTaken>('GET', '/api/room'),
+  freeRoom: () => call<{ bytes: number }>('POST', '/api/room/free'),
+  /** Throws the server's sentence where so many bytes do not fit. */
+  askForRoom: (bytes: number) => call<null>('GET', `/api/room/for/${bytes}`),
   putThumbnail: (id: string, png: Blob) => call<null>('PUT', `/api/projects/${id}/thumbnail`, png),
   frameTimes: async (hash: string) => (await call<{ times: number[] }>('GET', `/api/footage/${hash}/facts`)).times,
   outputs: (project: string) => call<OutputFile[]>('GET', `/api/projects/${project}/outputs`),

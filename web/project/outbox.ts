@@ -51,11 +51,16 @@ export class Outbox {
   /** Changes to the project that tabs which are gone could not send, oldest first. */
   async orphans(project: string): Promise<UnsentChange[]> {
     const all = (await (await this.database)?.getAllFromIndex('unsent', 'project', project)) ?? []
-    const held = new Set((await navigator.locks?.query())?.held?.map((lock) => lock.name))
+    const gone = await tabsThatAreGone()
     return all
-      .filter((change) => change.tab !== this.tab && !held.has(lockName(change.tab)))
+      .filter((change) => change.tab !== this.tab && gone(change.tab))
       .sort((a, b) => (a.tab < b.tab ? -1 : a.tab > b.tab ? 1 : a.number - b.number))
   }
 }
 
+/** Tells of a tab whether it was closed. */
+export async function tabsThatAreGone(): Promise<(tab: string) => boolean> {
+  const held = new Set((await navigator.locks?.query())?.held?.map((lock) => lock.name))
+  return (tab) => !held.has(lockName(tab))
+}
 const lockName = (tab: string) => `wisp-trail tab ${tab}`

@@ -9,7 +9,7 @@ import { api } from './api.ts'
 import { Outbox } from './outbox.ts'
 import { type Clash, type Keeping, ProjectSession, sendOrphans } from './session.ts'
 
-const outbox = new Outbox()
+export const outbox = new Outbox()
 const world = { commit: api.commit, outbox, retryAfter: 2000 }
 
 /** The open project for the interface: records to read, one way to change them, and how well they are kept. */
