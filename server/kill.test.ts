@@ -55,7 +55,7 @@ it('every acknowledged key outlives SIGKILL in the middle of edits, ten times ov
         revision = body.revision as number
         acknowledged.set(record.id, record)
         // After a few answers, however slow the machine, and at another moment of the writing in every round.
-        if (i === 2) setTimeout(() => void server.stop('SIGKILL'), 4 * round)
+        if (i === 2) setTimeout(() => server.kill('SIGKILL'), 4 * round)
       }
     } catch (error) {
       // The only way out is the connection that the kill cut.

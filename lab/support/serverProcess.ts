@@ -53,8 +53,12 @@ export class ServerProcess {
     if (status !== 0) throw new Error(`The files of the process could not be limited: ${String(stderr)}`)
   }
 
-  async stop(signal: NodeJS.Signals): Promise<void> {
+  kill(signal: NodeJS.Signals): void {
     this.child.kill(signal)
+  }
+
+  async stop(signal: NodeJS.Signals): Promise<void> {
+    this.kill(signal)
     await this.ended
   }
 }

@@ -6,7 +6,15 @@ import { clashes, type Diff } from '#core/records/diff.ts'
 import type { CommitAnswer, ProjectSummary, StoredChange } from '#core/records/exchange.ts'
 import { limits } from '#core/records/limits.ts'
 import { Records } from '#core/records/records.ts'
-import { type AnyRecord, parentField, type Part, type Project, type RecordType, recordTypes, shotLength } from '#core/records/types.ts'
+import {
+  type AnyRecord,
+  parentField,
+  type Part,
+  type Project,
+  type RecordType,
+  recordTypes,
+  shotLength,
+} from '#core/records/types.ts'
 import { nodeNumbers } from '#core/shapes/kinds/outline.ts'
 import { partKind } from '#core/shapes/registry.ts'
 import { trackOf, wouldCircle } from '#core/shapes/riding.ts'

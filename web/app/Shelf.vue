@@ -1,17 +1,18 @@
 <script setup lang="ts">
 import { ArchiveRestore, Copy, Ellipsis, Pencil, Plus, Trash2 } from '@lucide/vue'
 import { formatDistanceToNow } from 'date-fns'
-import { onMounted, ref } from 'vue'
+import { defineAsyncComponent, onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { toast } from 'vue-sonner'
 import type { ProjectSummary } from '#core/records/exchange.ts'
 import { api, ServerError } from '../project/api.ts'
-import KeepingDialog from '../shelf/KeepingDialog.vue'
 import AppMark from '../ui/AppMark.vue'
 import EditableName from '../ui/EditableName.vue'
 import MenuButton, { type MenuEntry } from '../ui/MenuButton.vue'
 import { attend, sentenceOf, tell } from '../ui/troubles.ts'
 
+// Not on the first page: it is seldom asked for.
+const KeepingDialog = defineAsyncComponent(() => import('../shelf/KeepingDialog.vue'))
 const router = useRouter()
 const projects = ref<ProjectSummary[] | null>(null)
 const trouble = ref('')
@@ -196,6 +197,6 @@ onMounted(load)
         </div>
       </li>
     </ul>
-    <KeepingDialog :open="keeping" @close="keeping = false" @changed="load" />
+    <KeepingDialog v-if="keeping" @close="keeping = false" @changed="load" />
   </main>
 </template>

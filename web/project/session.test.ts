@@ -25,12 +25,14 @@ class FakeServer {
   down = false
   refuse: ((diff: Diff) => string | null) | null = null
   tabs: ProjectSession[] = []
+  /** How long every message is under way. */
+  slow: () => Promise<unknown> = () => Promise.resolve()
 
   commit = async (
     _: string,
     change: { id: string; base: number; label: string; diff: Diff },
   ): Promise<CommitAnswer> => {
-    await Promise.resolve()
+    await this.slow()
     if (this.down) throw new ServerError(0, 'The server does not answer.')
     const why = this.refuse?.(change.diff)
     if (why) throw new ServerError(422, why)
@@ -41,7 +43,8 @@ class FakeServer {
       return { accepted: false, revision: this.log.length, newer }
     const stored = { id: change.id, label: change.label, diff: change.diff, revision: this.log.length + 1 }
     this.log.push(stored)
-    this.tabs.forEach((tab) => tab.take(stored))
+    for (const tab of this.tabs) this.slow().then(() => tab.take(stored), expect.fail)
+    await this.slow()
     return { accepted: true, revision: stored.revision, newer }
   }
 
@@ -212,6 +215,69 @@ describe('two tabs', () => {
     a.session.undo()
     expect(a.notices[0]).toMatch(/changed in another tab since/)
     expect(frames(a.session)).toEqual(['4:2'])
+  })
+})
+
+describe('many tabs', () => {
+  it('with 2,000 changes end alike, nothing of different records is asked about, and a clash once', async () => {
+    const server = new FakeServer()
+    const tabs = ['a', 'b', 'c', 'd'].map((name) => server.tab(name))
+    /** Numbers as if by chance, the same in every run: Park and Miller, CACM 31 (1988). */
+    let seed = 7
+    const chance = (n: number) => (seed = (seed * 48271) % 2147483647) % n
+    server.slow = () => new Promise((done) => setTimeout(done, chance(4)))
+    const asked = new Set<number>()
+    let [contested, questions] = [0, 0]
+    const edit = async (tab: number) => {
+      for (let i = 0; i < 500; i++) {
+        // Mostly on frames of its own, now and then on one that all of them work on.
+        const own = chance(20) > 0
+        if (!own) contested++
+        const frame = own ? 100 * (tab + 1) + chance(80) : chance(3)
+        tabs[tab]!.session.commit('Key', put(key(frame, tab * 1000 + i)))
+        if (chance(3) === 0) await new Promise((done) => setTimeout(done, chance(2)))
+      }
+    }
+    const answering = setInterval(() => {
+      for (const { session } of tabs)
+        if (session.clash.length) {
+          questions++
+          for (const record of session.clash[0]!.mine.diff.put) asked.add((record as Key).frame)
+          session.settle(chance(2) === 0)
+        }
+    }, 1)
+    await Promise.all(tabs.map((_, tab) => edit(tab)))
+    await vi.waitFor(
+      () => {
+        for (const { session } of tabs) expect(session).toMatchObject({ keeping: { state: 'kept' }, clash: [] })
+      },
+      { timeout: 10_000 },
+    )
+    clearInterval(answering)
+    const states = tabs.map(({ session }) => frames(session).join(' '))
+    expect(new Set(states).size).toBe(1)
+    // The last word of every tab on what only it works on stands.
+    for (const [tab, { session, kept }] of tabs.entries()) {
+      expect(session.records.childrenOf('key', 'p').some((one) => one.frame >= 100 * (tab + 1))).toBe(true)
+      expect(kept.size).toBe(0)
+    }
+    expect([...asked].every((frame) => frame < 3)).toBe(true)
+    expect(questions).toBeGreaterThan(3)
+    expect(questions).toBeLessThan(contested)
+  })
+  it('asks once about a record that was changed several times here', async () => {
+    const server = new FakeServer()
+    const [a, late] = [server.tab('a'), server.tab('b', false)]
+    a.session.commit('Key by a', put(key(7, 1)))
+    await settled(a.session)
+    for (let i = 2; i < 6; i++) late.session.commit('Key by b', put(key(7, i)))
+    await vi.waitFor(() => expect(late.session.clash).toHaveLength(1))
+    expect(late.kept.size).toBe(4)
+    late.session.settle(true)
+    await settled(late.session)
+    expect(late.session.clash).toEqual([])
+    expect(frames(a.session)).toEqual(['7:5'])
+    expect(late.kept.size).toBe(0)
   })
 })
 

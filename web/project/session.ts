@@ -21,7 +21,10 @@ export interface SessionWorld {
 
 /** A change of this tab that met a different one of another tab. The other one stands; this one waits for a word. */
 export interface Clash {
+  /** Of several changes to the same records what they come to: they are asked about once. */
   mine: UnsentChange
+  /** The changes that lie in the outbox for it. */
+  unsent: UnsentChange[]
   theirs: StoredChange
   /** Takes the other tab's change back; empty where it is not known any more. */
   theirsBack: Diff
@@ -284,7 +287,7 @@ export class ProjectSession {
     for (const entry of [...before].reverse()) this.apply(entry.back)
     const theirsBack = this.apply(theirs.diff)
     for (const entry of before) {
-      if (apart.includes(entry)) this.clash.push({ mine: entry.change, theirs, theirsBack })
+      if (apart.includes(entry)) addClash(this.clash, entry.change, theirs, theirsBack)
       else this.pending.push({ ...entry, back: this.apply(entry.change.diff), inFlight: false })
     }
   }
@@ -293,7 +296,7 @@ export class ProjectSession {
   settle(keepMine: boolean): void {
     const clash = this.clash.shift()
     if (!clash) return
-    this.forget(clash.mine)
+    clash.unsent.forEach((change) => this.forget(change))
     if (keepMine) {
       try {
         this.commit(clash.mine.label, over(this.records, clash))
@@ -308,6 +311,19 @@ export class ProjectSession {
     this.keeping = keeping
     this.onState()
   }
+}
+
+/** Puts a clash on the list; one about records that are asked about already joins that question. */
+function addClash(list: Clash[], mine: UnsentChange, theirs: StoredChange, theirsBack: Diff): void {
+  const touched = new Set([...mine.diff.put, ...mine.diff.remove].map(refKey))
+  const open = list.find((one) =>
+    [...one.mine.diff.put, ...one.mine.diff.remove].some((ref) => touched.has(refKey(ref))),
+  )
+  if (!open) return void list.push({ mine, unsent: [mine], theirs, theirsBack })
+  open.mine = { ...mine, diff: composeDiffs(open.mine.diff, mine.diff) }
+  open.unsent.push(mine)
+  open.theirs = theirs
+  open.theirsBack = composeDiffs(theirsBack, open.theirsBack)
 }
 
 /** This tab's change as it has to look now that the other one stands, with what the other one removed below it. */
@@ -353,12 +369,12 @@ export async function sendOrphans(
         if (answer.accepted) break
         const theirs = answer.newer.find((newer) => !own.has(newer.id) && clashes(change.diff, newer.diff).length > 0)
         if (theirs) {
-          clash.push({ mine: change, theirs, theirsBack: emptyDiff })
+          addClash(clash, change, theirs, emptyDiff)
           break
         }
         base = answer.revision
       }
-      if (clash.at(-1)?.mine !== change) await world.outbox.drop(change.id)
+      if (!clash.some((one) => one.unsent.includes(change))) await world.outbox.drop(change.id)
     } catch (error) {
       if (!(error instanceof ServerError) || error.status === 0 || error.status >= 500) break
       notices.push(`"${change.label}" from a closed tab could not be kept: ${error.message}`)

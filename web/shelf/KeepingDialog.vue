@@ -2,7 +2,7 @@
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
 import { X } from '@lucide/vue'
 import { format } from 'date-fns'
-import { computed, ref, watch } from 'vue'
+import { computed, onMounted, ref } from 'vue'
 import { toast } from 'vue-sonner'
 import { fileSize } from '#core/formats/fileSize.ts'
 import type { BackupSummary, Freeable, RoomTaken } from '#core/records/exchange.ts'
@@ -12,7 +12,6 @@ import IconButton from '../ui/IconButton.vue'
 import { attend, tell } from '../ui/troubles.ts'
 
 /** How the shelf is kept: its backups and the way back to them, the room that everything takes, and how to free some. */
-const props = defineProps<{ open: boolean }>()
 const emit = defineEmits<{ close: []; changed: [] }>()
 
 const backups = ref<BackupSummary[]>([])
@@ -42,14 +41,7 @@ async function act(doing: string, work: () => Promise<unknown>): Promise<void> {
     busy.value = ''
   }
 }
-watch(
-  () => props.open,
-  (open) => {
-    looked.value = ''
-    if (open) attend(act('look at the backups', load), 'look at the backups')
-  },
-  { immediate: true },
-)
+onMounted(() => attend(act('look at the backups', load), 'look at the backups'))
 
 const lookInto = (name: string) =>
   act('look into the backup', async () => {
@@ -100,7 +92,7 @@ const freeable = computed(() => taken.value?.freeable ?? [])
 </script>
 
 <template>
-  <Dialog class="fixed inset-0 z-20" :open="open" @close="emit('close')">
+  <Dialog class="fixed inset-0 z-20" :open="true" @close="emit('close')">
     <div class="fixed inset-0 bg-black/60" aria-hidden="true" />
     <div class="fixed inset-0 flex items-center justify-center p-6">
       <DialogPanel class="flex max-h-full w-[760px] flex-col overflow-hidden rounded-[12px] border bg-panel shadow-2xl">
