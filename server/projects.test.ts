@@ -6,7 +6,7 @@ import { describe, expect, it } from 'vitest'
 import { rasterFrom } from '#core/pixels/buffers/raster.ts'
 import type { Diff } from '#core/records/diff.ts'
 import { makeKey } from '#core/records/make.ts'
-import { keyId } from '#core/records/types.ts'
+import { type Key, keyId } from '#core/records/types.ts'
 import { makePaintedKey, makePart } from '#core/shapes/make.ts'
 import { cast, key, media, newProject, put, send, testServer } from './testServer.ts'
 
@@ -78,7 +78,7 @@ describe('changes', () => {
       points: [10, 20, 14, 22],
     }
     await send(server, id, 0, put(...cast(), part, painted, stroke)).expect(200)
-    const { records } = await server.projects.open(id)
+    const { records } = await server.projects.whole(id)
     expect(records.find((record) => record.id === 's1')).toEqual(stroke)
     const kept = records.find((record) => record.id === painted.id)
     expect(kept).toEqual(painted)
@@ -89,6 +89,57 @@ describe('changes', () => {
     const thin = await send(server, id, 1, put({ ...stroke, size: 0 })).expect(422)
     expect(thin.body.error).toMatch(/at least 1 px/)
     await send(server, id, 1, { put: [], remove: [{ type: 'stroke', id: 's1' }] }).expect(200)
+  })
+
+  it('name the pixels of mattes; those come when they are asked for, and go when no undo can want them', async () => {
+    const server = await testServer()
+    const id = await newProject(server)
+    const part = makePart({ id: 'matte', member: 'c', name: 'matte', kind: 'painted', order: 9 })
+    const raster = (level: number) => ({ x: 1, y: 1, width: 2, height: 1, data: Uint8Array.of(level, 9) })
+    const [first, second] = [makePaintedKey('matte', 4, raster(1), null), makePaintedKey('matte', 4, raster(2), null)]
+    await send(server, id, 0, put(...cast(), part, first)).expect(200)
+    const opened = async () => (await server.projects.open(id)).records.find((one) => one.id === first.id) as Key
+    const named = (await opened()).matte!.data
+    expect(named).toMatch(/^#[\w-]{22}$/)
+    const { body } = await server.http.post('/api/projects/mattes').send({ names: [named.slice(1), 'nothing'] })
+    expect(body).toEqual({ [named.slice(1)]: first.matte!.data })
+    // Named as it was opened it can be put again, on another frame, too; what nobody knows is refused.
+    await send(server, id, 1, put({ ...(await opened()), frame: 5, id: 'matte@5' })).expect(200)
+    const strange = { ...first, matte: { ...first.matte!, data: `#${'x'.repeat(22)}` } }
+    expect((await send(server, id, 2, put(strange)).expect(422)).body.error).toMatch(/not on the server any more/)
+    await send(server, id, 2, put(second)).expect(200)
+    await send(server, id, 3, { put: [], remove: [{ type: 'key', id: 'matte@5' }] }).expect(200)
+    const log = await server.projects.changesSince(id, 0)
+    expect(JSON.stringify(log)).not.toContain(first.matte!.data)
+    // While the log names it, and for 30 days after that, it stays.
+    const day = 86_400_000
+    const stays = async () => (await server.projects.mattes([named.slice(1)])).size === 1
+    await server.projects.sweep(Date.now() + 90 * day)
+    expect(await stays()).toBe(true)
+    await server.database.write((manager) => manager.clear('change'))
+    for (const days of [100, 129, 131]) {
+      expect(await stays()).toBe(true)
+      await server.projects.sweep(Date.now() + days * day)
+    }
+    expect(await stays()).toBe(false)
+    expect((await server.projects.whole(id)).records.find((one) => one.id === second.id)).toEqual(second)
+  })
+  it('are opened as they are at one moment, a record a line, whatever is written meanwhile', async () => {
+    const server = await testServer()
+    const id = await newProject(server)
+    const keys = Array.from({ length: 5000 }, (_, i) => key('p', i, [i, 1 / 3, 1e-7, -2.5]))
+    await send(server, id, 0, put(...cast(), ...keys)).expect(200)
+    const { lines, close } = await server.projects.stream(id)
+    const read = [lines.next().value as string, lines.next().value as string]
+    // The writing neither waits for the reading nor shows in it.
+    await send(server, id, 1, { put: [key('p', 1, [7, 7, 7, 7])], remove: [{ type: 'key', id: 'p@2' }] }).expect(200)
+    const text = [...read, ...lines].join('')
+    close()
+    const { revision, records } = JSON.parse(text) as { revision: number; records: { type: string }[] }
+    expect(revision).toBe(1)
+    expect(text.split('\n')).toHaveLength(records.length + 2)
+    expect(records.filter((one) => one.type === 'key')).toEqual(keys.map((one) => ({ ...one, matte: null })))
+    expect((await server.http.get(`/api/projects/${id}`)).body).toMatchObject({ revision: 2 })
   })
 
   it('keep how sure a followed key is, until a hand sets it', async () => {

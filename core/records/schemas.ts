@@ -267,7 +267,7 @@ const keySchema = yup.object({
       data: yup
         .string()
         .max(limits.matteLetters, 'The matte of a frame is too large.')
-        .matches(/^[A-Za-z0-9+/]*={0,2}$/, 'A matte is kept in base 64.')
+        .matches(/^(#[A-Za-z0-9_-]{22}|[A-Za-z0-9+/]*={0,2})$/, 'A matte is kept in base 64.')
         .required(),
     })
     .nullable()

@@ -107,6 +107,7 @@ export interface KeptMatte {
   y: number
   width: number
   height: number
+  /** Its pixels, or '#' and the name under which the server keeps them: they come when they are wanted. */
   data: string
 }
 
@@ -247,6 +248,14 @@ export const parentOf = (record: AnyRecord): string | null => {
   const parent = parentField[record.type]
   return parent ? (record as unknown as Record<string, string>)[parent.field]! : null
 }
+
+/** Name under which the server keeps the pixels of a key that came without them; null where they are in it. */
+export function matteElsewhere(record: AnyRecord): string | null {
+  const data = record.type === 'key' ? record.matte?.data : undefined
+  return data?.startsWith('#') ? data.slice(1) : null
+}
+/** A key with the pixels of its matte. */
+export const withPixels = (key: Key, data: string): Key => ({ ...key, matte: { ...key.matte!, data } })
 
 export const keyId = (part: string, frame: number): string => `${part}@${frame}`
 

@@ -1,7 +1,7 @@
 import { bestSimilarity, identity, inverse, moved, type Similarity } from '../geometry/similarity.ts'
 import { type Raster, rasterFrom } from '../pixels/buffers/raster.ts'
 import type { Records } from '../records/records.ts'
-import type { Part } from '../records/types.ts'
+import { matteElsewhere, type Part } from '../records/types.ts'
 import { partKind } from './registry.ts'
 import type { TracedPart } from './traced.ts'
 import { ghostAt, isAway, keyAt, shapeAt, type Track } from './track.ts'
@@ -42,7 +42,7 @@ export function rasterAt(records: Records, part: Part, time: number): Raster | n
   const track = trackOf(records, part)
   if (isAway(track, Math.floor(time + 0.5))) return null
   const key = keyAt({ keys: records.childrenOf('key', part.id) }, time)
-  return key?.matte ? rasterFrom(key.matte) : null
+  return key?.matte && !matteElsewhere(key) ? rasterFrom(key.matte) : null
 }
 
 /** Where the part is likely to be on a frame: its shape there, or else its ghost. Null without keys. */

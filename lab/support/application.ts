@@ -1,6 +1,7 @@
 import { type ChildProcess, spawn, spawnSync } from 'node:child_process'
 import { join } from 'node:path'
 import { demoMedia, root } from './places.ts'
+import { limitFiles } from './serverProcess.ts'
 
 /** The built server as a process of its own, on a data folder of its own. */
 export class App {
@@ -35,6 +36,10 @@ export class App {
     const ended = new Promise((done) => child.once('exit', done))
     child.kill(signal)
     await ended
+  }
+
+  limitFiles(bytes: number | null): void {
+    limitFiles(this.child!, bytes)
   }
 
   /** Puts The Reed Ferry into the (empty, stopped) data folder. */

@@ -1,6 +1,12 @@
 import { type ChildProcess, spawn, spawnSync } from 'node:child_process'
 import { root } from './places.ts'
 
+/** Lets no file of a process grow beyond so many bytes, as if the disk were full; null for as large as they like. */
+export function limitFiles(child: ChildProcess, bytes: number | null): void {
+  const { status, stderr } = spawnSync('prlimit', ['--pid', String(child.pid), `--fsize=${bytes ?? 'unlimited'}:`])
+  if (status !== 0) throw new Error(`The files of the process could not be limited: ${String(stderr)}`)
+}
+
 /** The server from its source, as a process of its own: to be killed, and to be taken the room on its disk. */
 export class ServerProcess {
   address = ''
@@ -43,14 +49,8 @@ export class ServerProcess {
     return { status: response.status, body: (text ? JSON.parse(text) : {}) as Record<string, unknown> }
   }
 
-  /** Lets no file of the process grow beyond so many bytes, as if the disk were full; null for as large as they like. */
   limitFiles(bytes: number | null): void {
-    const { status, stderr } = spawnSync('prlimit', [
-      '--pid',
-      String(this.child.pid),
-      `--fsize=${bytes ?? 'unlimited'}:`,
-    ])
-    if (status !== 0) throw new Error(`The files of the process could not be limited: ${String(stderr)}`)
+    limitFiles(this.child, bytes)
   }
 
   kill(signal: NodeJS.Signals): void {

@@ -1,13 +1,15 @@
 import { writeFile } from 'node:fs/promises'
-import { join } from 'node:path'
+import { Readable } from 'node:stream'
+import { pipeline } from 'node:stream/promises'
 import express, { Router } from 'express'
-import type { StoredChange } from '#core/records/exchange.ts'
 import { isKeepable } from '#core/records/keepable.ts'
 import type { Files } from '../media/files.ts'
 import type { Projects } from '../storage/projects.ts'
 import { LiveLines } from './live.ts'
 import { HttpRefusal } from './refusal.ts'
 
+/** How many mattes go into one answer. */
+const mostMattes = 100
 const idPattern = /^[A-Za-z0-9_-]{1,80}$/
 
 /** An id from the address, or a refusal: only what passes here may become part of a file name. */
@@ -28,11 +30,20 @@ export function projectRoutes(projects: Projects, files: Files): Router {
     const name: unknown = (request.body as { name?: unknown } | undefined)?.name
     response.status(201).json({ id: await projects.create(typeof name === 'string' ? name : '') })
   })
+  // A record a line: neither side ever holds the whole of it as one text.
   routes.get('/:id', async (request, response) => {
-    response.json(await projects.open(idFrom(request.params.id, 'project')))
+    const { lines, close } = await projects.stream(idFrom(request.params.id, 'project'))
+    try {
+      await pipeline(Readable.from(lines, { objectMode: false, highWaterMark: 2 ** 18 }), response.type('json'))
+    } finally {
+      close()
+    }
   })
   routes.post('/:id/duplicate', async (request, response) => {
-    response.status(201).json({ id: await projects.duplicate(idFrom(request.params.id, 'project')) })
+    const project = idFrom(request.params.id, 'project')
+    const id = await projects.duplicate(project)
+    await files.copyThumbnail(project, id)
+    response.status(201).json({ id })
   })
   routes.delete('/:id', async (request, response) => {
     await projects.setDeleted(idFrom(request.params.id, 'project'), true)
@@ -41,6 +52,14 @@ export function projectRoutes(projects: Projects, files: Files): Router {
   routes.post('/:id/restore', async (request, response) => {
     await projects.setDeleted(idFrom(request.params.id, 'project'), false)
     response.status(204).end()
+  })
+
+  // Asked for with the pictures that need them; a name is made of the content, so it says nothing of whose they are.
+  routes.post('/mattes', json, async (request, response) => {
+    const names: unknown = (request.body as { names?: unknown } | undefined)?.names
+    if (!Array.isArray(names) || names.length > mostMattes || !names.every((name) => typeof name === 'string'))
+      throw new HttpRefusal(422, `Mattes are asked for by their names, ${mostMattes} at most at once.`)
+    response.json(Object.fromEntries(await projects.mattes(names)))
   })
 
   routes.post('/:id/changes', json, async (request, response) => {
@@ -54,10 +73,9 @@ export function projectRoutes(projects: Projects, files: Files): Router {
       throw new HttpRefusal(422, 'A change needs a label in plain words.')
     const label = body.label.slice(0, 200)
     const change = { id: body.id, base: body.base, label, diff: body.diff }
-    const answer = await projects.commit(project, change)
+    const { answer, stored } = await projects.commit(project, change)
     response.status(answer.accepted ? 200 : 409).json(answer)
-    if (answer.accepted && !answer.repeated)
-      live.tell(project, { id: change.id, revision: answer.revision, label, diff: change.diff as StoredChange['diff'] })
+    if (stored) live.tell(project, stored)
   })
 
   routes.get('/:id/live', async (request, response) => {
@@ -76,7 +94,7 @@ export function projectRoutes(projects: Projects, files: Files): Router {
     const body: unknown = request.body
     if (!Buffer.isBuffer(body) || body.subarray(0, 8).toString('hex') !== '89504e470d0a1a0a')
       throw new HttpRefusal(422, 'A thumbnail is a PNG picture.')
-    await writeFile(join(files.thumbnails, `${project}.png`), body)
+    await writeFile(files.thumbnailOf(project), body)
     response.status(204).end()
   })
   routes.get('/:id/thumbnail', (request, response) => {

@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto'
 import { createWriteStream, type WriteStream } from 'node:fs'
-import { mkdir, open, rename, rm, stat, statfs } from 'node:fs/promises'
+import { copyFile, mkdir, open, rename, rm, stat, statfs } from 'node:fs/promises'
 import { dirname, join } from 'node:path'
 import { type Readable, Transform } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
@@ -50,6 +50,15 @@ export class Files {
     await rm(this.incoming, { recursive: true, force: true })
     for (const folder of [this.footage, this.outputs, this.thumbnails, this.incoming])
       await mkdir(folder, { recursive: true })
+  }
+
+  thumbnailOf(project: string): string {
+    return join(this.thumbnails, `${project}.png`)
+  }
+
+  /** Gives a copy of a project its small picture, where that has one. */
+  async copyThumbnail(from: string, to: string): Promise<void> {
+    await copyFile(this.thumbnailOf(from), this.thumbnailOf(to)).catch(() => {})
   }
 
   /** Throws a refusal where so many bytes do not fit on the disk. */

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto'
 import { copyFile, mkdir, readFile, rm, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { HttpRefusal } from '../http/refusal.ts'
+import type { Files } from '../media/files.ts'
 import { inWorker } from '../work/worker.ts'
 import { type BackupFile, backupFolder, backupName, listBackups, superfluous } from './backupFiles.ts'
 import { Database } from './database.ts'
@@ -24,8 +25,11 @@ export class Backups {
   private readonly projects: Projects
   private timer: NodeJS.Timeout | null = null
 
-  constructor(folder: string, database: Database, projects: Projects) {
+  private readonly files: Files
+
+  constructor(folder: string, database: Database, projects: Projects, files: Files) {
     this.folder = folder
+    this.files = files
     this.database = database
     this.projects = projects
   }
@@ -92,8 +96,11 @@ export class Backups {
       const wanted = (await old.list()).filter((one) => project === null || one.id === project)
       if (wanted.length === 0) throw new HttpRefusal(404, 'There is no such project in this backup.')
       const made = []
-      for (const one of wanted)
-        made.push(await this.projects.copyIn(await old.open(one.id), `${one.name.slice(0, 54)} of ${when}`))
+      for (const one of wanted) {
+        const id = await this.projects.copyIn(await old.whole(one.id), `${one.name.slice(0, 54)} of ${when}`)
+        await this.files.copyThumbnail(one.id, id)
+        made.push(id)
+      }
       return made
     })
   }

@@ -9,6 +9,7 @@ import { migrations } from './migrations.ts'
 const muchRoom = 16 * 1024 ** 2
 
 type Connection = InstanceType<typeof Libsql>
+export type Snapshot = Connection
 
 /**
  * The one connection and the queue before it. Transactions are begun and ended here, in plain SQL, and not by TypeORM: where

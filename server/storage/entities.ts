@@ -97,6 +97,18 @@ export const changeEntity = new EntitySchema<ChangeRow>({
   indices: [{ name: 'change_by_revision', columns: ['project', 'revision'], unique: true }],
 })
 
+/** The pixels of painted mattes, once each, whoever has them: keys and the log of changes only name them. */
+export interface MatteRow {
+  name: string
+  data: string
+  /** Since when nobody names it, or null. */
+  loose: string | null
+}
+export const matteEntity = new EntitySchema<MatteRow>({
+  name: 'matte',
+  columns: { name: id, data: text, loose: { ...text, nullable: true } },
+})
+
 /** A file of footage, stored once whoever uses it. */
 export interface FootageRow {
   hash: string
@@ -125,4 +137,4 @@ export const outputEntity = new EntitySchema<OutputRow>({
   indices: [{ name: 'output_by_project', columns: ['project'] }],
 })
 
-export const entities = [projectEntity, ...recordEntities, changeEntity, footageEntity, outputEntity]
+export const entities = [projectEntity, ...recordEntities, changeEntity, matteEntity, footageEntity, outputEntity]

@@ -67,10 +67,11 @@ function firstBytes(file: string): string {
   }
 }
 
+const asRead = { weekday: 'long', day: 'numeric', month: 'long', hour: '2-digit', minute: '2-digit' } as const
 const backupChoices = (file: string): StartChoice[] =>
   listBackups(dirname(file))
     .slice(0, 5)
-    .map(({ name, at }) => ({ id: `backup ${name}`, label: `Go back to ${at.toLocaleString('en-GB')}` }))
+    .map(({ name, at }) => ({ id: `backup ${name}`, label: `Go back to ${at.toLocaleString('en-GB', asRead)}` }))
 
 const damaged = (file: string, why: string) =>
   new StartTrouble(

@@ -1,4 +1,5 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm'
+import { matteName } from './mattes.ts'
 
 /** The first tables: projects, their records, the log of changes, footage and outputs. */
 class FirstTables1764000000000 implements MigrationInterface {
@@ -287,6 +288,35 @@ class PaintedMattes1764500000000 implements MigrationInterface {
   }
 }
 
+/** The pixels of mattes apart from the keys and changes that have them. */
+class MattesApart1764600000000 implements MigrationInterface {
+  name = 'MattesApart1764600000000'
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`CREATE TABLE "matte" ("name" text PRIMARY KEY NOT NULL, "data" text NOT NULL, "loose" text)`)
+    const keys = (await runner.query(`SELECT id FROM "key" WHERE matte IS NOT NULL`)) as { id: string }[]
+    for (const { id } of keys) {
+      const [{ matte }] = (await runner.query(`SELECT matte FROM "key" WHERE id = ?`, [id])) as [{ matte: string }]
+      const kept = JSON.parse(matte) as { data: string }
+      await runner.query(`UPDATE "key" SET matte = ? WHERE id = ?`, [JSON.stringify(await apart(runner, kept)), id])
+    }
+    const changes = (await runner.query(`SELECT id FROM change WHERE instr(diff, '"matte":{') > 0`)) as { id: string }[]
+    for (const { id } of changes) {
+      const [{ diff }] = (await runner.query(`SELECT diff FROM change WHERE id = ?`, [id])) as [{ diff: string }]
+      const change = JSON.parse(diff) as { put: { matte?: { data: string } | null }[] }
+      for (const record of change.put) if (record.matte) record.matte = await apart(runner, record.matte)
+      await runner.query(`UPDATE change SET diff = ? WHERE id = ?`, [JSON.stringify(change), id])
+    }
+  }
+  async down(): Promise<void> {
+    throw new Error('Mattes that lie apart can not be put back; restore a copy of the data folder instead.')
+  }
+}
+async function apart<M extends { data: string }>(runner: QueryRunner, matte: M): Promise<M> {
+  const name = matteName(matte.data)
+  await runner.query(`INSERT OR IGNORE INTO matte (name, data) VALUES (?, ?)`, [name, matte.data])
+  return { ...matte, data: `#${name}` }
+}
+
 /** In the order of their making; an array and not a pattern, because the server is bundled. */
 export const migrations = [
   FirstTables1764000000000,
@@ -295,4 +325,5 @@ export const migrations = [
   JoinedShots1764300000000,
   FollowedKeys1764400000000,
   PaintedMattes1764500000000,
+  MattesApart1764600000000,
 ]

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto'
-import { type EntityManager, In } from 'typeorm'
+import { type EntityManager, type EntityMetadata, In } from 'typeorm'
 import { checks } from '#core/checks.ts'
 import { duplicate } from '#core/edits/duplicate.ts'
 import { clashes, type Diff } from '#core/records/diff.ts'
@@ -20,8 +20,9 @@ import { partKind } from '#core/shapes/registry.ts'
 import { trackOf, wouldCircle } from '#core/shapes/riding.ts'
 import { tracedShare } from '#core/shapes/track.ts'
 import { HttpRefusal } from '../http/refusal.ts'
-import type { Database } from './database.ts'
+import type { Database, Snapshot } from './database.ts'
 import type { ChangeRow, ProjectRow } from './entities.ts'
+import { dropLooseMattes, mattesOf, putMattesAway, withMattes } from './mattes.ts'
 
 /** Changes kept for tabs that lag behind; an older tab reloads. */
 const keptChanges = 2000
@@ -91,12 +92,30 @@ export class Projects {
         return { revision: row.revision, records: await recordsOf(manager, row) }
       } catch (error) {
         if (!isOfTheRecords(error)) throw error
-        throw new HttpRefusal(
-          500,
-          `"${row.name}" is damaged and can not be opened. Bring it back from a backup, on the shelf; the others are not touched.`,
-        )
+        throw damagedProject(row.name)
       }
     })
+  }
+
+  /**
+   * A project as JSON, `{"revision": …, "records": […]}` with a line for every record: as it is now, however long it takes
+   * to send it and whatever changes meanwhile. To be closed.
+   */
+  async stream(id: string): Promise<{ lines: Generator<string>; close: () => void }> {
+    const { row, tables } = await this.database.read(async (manager) => ({
+      row: await projectRow(manager, id),
+      tables: recordTypes
+        .filter((type) => type !== 'project')
+        .map((type) => ({ type, columns: manager.connection.getMetadata(type).columns })),
+    }))
+    const snapshot = this.database.snapshot()
+    try {
+      for (const { type, columns } of tables) refuseDamaged(snapshot, row, type, columns)
+      return { lines: recordLines(snapshot, row, tables), close: () => closeSnapshot(snapshot) }
+    } catch (error) {
+      closeSnapshot(snapshot)
+      throw error
+    }
   }
 
   /** A new project with the given records in it (none for an empty one). */
@@ -121,7 +140,7 @@ export class Projects {
       })
       const put = records()
       checkOr422({ put, remove: [] })
-      if (put.length) await applyDiff(manager, id, { put, remove: [] })
+      if (put.length) await applyDiff(manager, id, await putMattesAway(manager, { put, remove: [] }))
     })
     return id
   }
@@ -147,33 +166,35 @@ export class Projects {
     })
   }
 
-  /** Removes for good what was put aside long ago. */
-  async sweep(): Promise<void> {
-    const limit = new Date(Date.now() - keptDeleted).toISOString()
-    await this.database.write((manager) =>
-      manager
+  /** Removes for good what was put aside long ago, and mattes that nobody has named for as long. */
+  async sweep(now = Date.now()): Promise<void> {
+    const limit = new Date(now - keptDeleted).toISOString()
+    await this.database.write(async (manager) => {
+      await manager
         .createQueryBuilder()
         .delete()
         .from('project')
         .where('deleted IS NOT NULL AND deleted < :limit', { limit })
-        .execute(),
-    )
+        .execute()
+      await dropLooseMattes(manager, new Date(now).toISOString(), limit)
+    })
   }
 
   /**
    * One change, whole or not at all, on disk when this returns. A change that was received before answers as it did then.
-   * One based on an older revision is laid over what is newer where it clashes with none of it; else it is not applied.
+   * `stored` is the change as it went into the log; none where it was there before, or was not applied. One based on an
+   * older revision is laid over what is newer where it clashes with none of it; else it is not applied.
    */
   async commit(
     project: string,
     change: { id: string; base: number; label: string; diff: unknown },
-  ): Promise<CommitAnswer & { repeated?: boolean }> {
-    const { diff } = change
-    checkOr422(diff)
+  ): Promise<{ answer: CommitAnswer; stored?: StoredChange }> {
+    checkOr422(change.diff)
+    const whole: Diff = change.diff
     return this.database.write(async (manager) => {
       const row = await projectRow(manager, project)
       const before = await manager.findOneBy<ChangeRow>('change', { id: change.id, project })
-      if (before) return { accepted: true, revision: before.revision, newer: [], repeated: true }
+      if (before) return { answer: { accepted: true, revision: before.revision, newer: [] } }
       if (change.base > row.revision)
         throw new HttpRefusal(409, 'This tab knows a later state than the server. Reload the page.')
       const newer = change.base < row.revision ? await changesAfter(manager, project, change.base) : []
@@ -182,8 +203,9 @@ export class Projects {
           410,
           'This tab is too far behind to catch up. Reload the page; your last changes wait in it.',
         )
+      const diff = await putMattesAway(manager, whole)
       if (newer.some((one) => clashes(diff, one.diff).length > 0))
-        return { accepted: false, revision: row.revision, newer }
+        return { answer: { accepted: false, revision: row.revision, newer } }
       await applyDiff(manager, project, diff)
       const revision = row.revision + 1
       const at = new Date().toISOString()
@@ -197,12 +219,23 @@ export class Projects {
           .from('change')
           .where('project = :project AND revision <= :old', { project, old: revision - keptChanges })
           .execute()
-      return { accepted: true, revision, newer }
+      return { answer: { accepted: true, revision, newer }, stored: { id, revision, label, diff } }
     })
   }
 
   async changesSince(project: string, revision: number): Promise<StoredChange[]> {
     return this.database.read((manager) => changesAfter(manager, project, revision))
+  }
+
+  /** A project with the pixels of its mattes, to be put into another database. */
+  async whole(id: string): Promise<{ records: AnyRecord[] }> {
+    const { records } = await this.open(id)
+    return { records: await this.database.read((manager) => withMattes(manager, records)) }
+  }
+
+  /** Pixels of mattes by their names. */
+  async mattes(names: readonly string[]): Promise<Map<string, string>> {
+    return this.database.read((manager) => mattesOf(manager, names))
   }
 
   /** Throws where there is no such project on the shelf. */
@@ -242,6 +275,53 @@ function checkOr422(diff: unknown): asserts diff is Diff {
   } catch (error) {
     throw new HttpRefusal(422, (error as Error).message)
   }
+}
+
+const damagedProject = (name: string) =>
+  new HttpRefusal(
+    500,
+    `"${name}" is damaged and can not be opened. Bring it back from a backup, on the shelf; the others are not touched.`,
+  )
+
+type Columns = EntityMetadata['columns']
+/** Throws where a row of the project holds what is no JSON: before the first byte of an answer is on its way. */
+function refuseDamaged(snapshot: Snapshot, row: ProjectRow, type: RecordType, columns: Columns): void {
+  const json = columns.filter((column) => column.type === 'simple-json').map(({ databaseName }) => `"${databaseName}"`)
+  if (json.length === 0) return
+  const wrong = json.map((name) => `(${name} IS NOT NULL AND NOT json_valid(${name}))`).join(' OR ')
+  const found = snapshot.prepare(`SELECT 1 FROM "${type}" WHERE project = ? AND (${wrong}) LIMIT 1`).get(row.id)
+  if (found) throw damagedProject(row.name)
+}
+
+function* recordLines(
+  snapshot: Snapshot,
+  row: ProjectRow,
+  tables: { type: RecordType; columns: Columns }[],
+): Generator<string> {
+  const now = snapshot.prepare('SELECT * FROM project WHERE id = ?').get(row.id) as ProjectRow
+  const { id, name, created, light } = now
+  yield `{"revision":${now.revision},"records":[\n${JSON.stringify({ type: 'project', id, name, created, light })}`
+  for (const { type, columns } of tables) {
+    const fields = columns.filter(({ databaseName }) => databaseName !== 'project')
+    for (const values of snapshot.prepare(`SELECT * FROM "${type}" WHERE project = ?`).iterate(row.id)) {
+      const of = values as Record<string, string | number | null>
+      const texts = fields.map(({ databaseName, type: kind }) => {
+        const value = of[databaseName]
+        // JSON stands in the row as the text that it is.
+        const text =
+          kind === 'simple-json' ? (value ?? 'null') : kind === 'boolean' ? Boolean(value) : JSON.stringify(value)
+        return `"${databaseName}":${String(text)}`
+      })
+      yield `,\n{"type":"${type}",${texts.join(',')}}`
+    }
+  }
+  yield '\n]}'
+}
+
+/** Closing alone keeps what the snapshot sees until it is collected. */
+function closeSnapshot(snapshot: Snapshot): void {
+  if (snapshot.inTransaction) snapshot.exec('ROLLBACK')
+  snapshot.close()
 }
 
 /** Whether an error comes from what a record holds, and not from the database. */

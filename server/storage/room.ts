@@ -6,6 +6,7 @@ import type { Files } from '../media/files.ts'
 import type { Backups } from './backups.ts'
 import type { Database } from './database.ts'
 import type { FootageRow, OutputRow } from './entities.ts'
+import { dropLooseMattes } from './mattes.ts'
 
 const day = 86_400_000
 /** Logs of changes that are older than this serve no tab any more. */
@@ -69,7 +70,9 @@ export class Room {
         // One that has come in again meanwhile is wanted.
         if (!hash || (await manager.delete('footage', { hash, stored })).affected) gone.push(clip)
       }
-      await manager.query(`DELETE FROM change WHERE at < ?`, [new Date(now - oldLog).toISOString()])
+      const limit = new Date(now - oldLog).toISOString()
+      await manager.query(`DELETE FROM change WHERE at < ?`, [limit])
+      await dropLooseMattes(manager, new Date(now).toISOString(), limit)
     })
     for (const { file } of gone) await rm(file, { force: true })
     await this.database.compact()

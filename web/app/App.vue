@@ -20,7 +20,7 @@ window.addEventListener('beforeunload', (event) => {
         background: '#262626',
         color: '#ebe9e4',
         border: '1px solid #2e2e2e',
-        fontFamily: 'inherit',
+        fontFamily: 'var(--font-sans)',
         fontSize: '13px',
       },
       actionButtonStyle: { background: '#3a3a3a', color: '#ebe9e4', fontSize: '13px', height: '28px' },

@@ -59,6 +59,12 @@ export const useOpenShot = defineStore('open shot', () => {
   const shape = (of: Part, frame: number) => shapeOf(project.records()!, of, frame)
   const cell = (of: Part, frame: number) => cellAt(track(of), frame)
 
+  /** Brings in the mattes that this shot's pictures need: its own, and those of the shot that it is joined to. */
+  async function loadMattes(): Promise<void> {
+    const next = shot.value && joinedShot(project.records()!, shot.value)?.shot
+    await project.loadMattes(next ? [shotId.value, next.id] : [shotId.value])
+  }
+
   async function open(id: string): Promise<void> {
     const next = project.get('shot', id)
     const clip = next && project.get('media', next.media)
@@ -66,7 +72,7 @@ export const useOpenShot = defineStore('open shot', () => {
     trouble.value = ''
     shotId.value = id
     try {
-      times.value = await timesOf(clip)
+      ;[times.value] = await Promise.all([timesOf(clip), loadMattes()])
     } catch (error) {
       trouble.value = sentenceOf(error, 'open the clip')
       return
@@ -82,6 +88,8 @@ export const useOpenShot = defineStore('open shot', () => {
   project.subscribe((diff: Diff, inverse: Diff) => {
     if (!shotId.value) return
     const records = project.records()!
+    // A join brings the next shot's mattes in.
+    if (diff.put.some((record) => record.type === 'shot')) attend(loadMattes(), 'bring the mattes in')
     pictures.change(diff, affectedFrames(records, shotId.value, diff, inverse))
     // The shot itself may have been cut anew or be gone.
     const cut = diff.put.find((record) => record.type === 'shot' && record.id === shotId.value)

@@ -8,6 +8,7 @@ import { Refusal } from '#core/refusal.ts'
 import { timesOf } from '../frames/clipOf.ts'
 import type { Content } from '../frames/render.worker.ts'
 import { api, type OutputFile } from '../project/api.ts'
+import { withMattes } from '../project/mattes.ts'
 import { newId, outbox, useProject } from '../project/project.ts'
 import { attend, sentenceOf, tell } from '../ui/troubles.ts'
 import { type Finished, FinishedFiles } from './finished.ts'
@@ -158,10 +159,11 @@ export const useOutputs = defineStore('outputs', () => {
   async function render(job: RenderJob): Promise<void> {
     job.state = 'rendering'
     // A job takes the shot as it is when its turn comes; its project must still be the open one.
-    const records: AnyRecord[] =
+    const records = await withMattes<AnyRecord>(
       project.session?.project === job.project
         ? [...project.records()!.values()]
-        : (await api.openProject(job.project)).records
+        : (await api.openProject(job.project)).records,
+    )
     const stretches = stretchesOf(new Records(records), job.shot)
     const [first] = stretches
     if (!first) throw new Refusal(job.shot ? 'The shot was deleted meanwhile.' : 'All shots were deleted meanwhile.')

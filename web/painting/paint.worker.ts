@@ -4,7 +4,7 @@ import { outlined } from '#core/painting/outlined.ts'
 import { paintedFrame, paintSettings, type PaintTask } from '#core/painting/paint.ts'
 import { type Raster, rasterFrom } from '#core/pixels/buffers/raster.ts'
 import { Records } from '#core/records/records.ts'
-import type { AnyRecord, Key, Part } from '#core/records/types.ts'
+import { type AnyRecord, type Key, matteElsewhere, type Part } from '#core/records/types.ts'
 import { makePaintedKey } from '#core/shapes/make.ts'
 import { isHandKey } from '#core/shapes/track.ts'
 import { type GetFrame, KeptPictures } from '../frames/keptPictures.ts'
@@ -84,7 +84,9 @@ const mattesOf = (records: Records, part: string, which: typeof isHandKey): Map<
   new Map(
     records
       .childrenOf('key', part)
-      .flatMap((key) => (key.matte && which(key) ? [[key.frame, rasterFrom(key.matte)] as const] : [])),
+      .flatMap((key) =>
+        key.matte && !matteElsewhere(key) && which(key) ? [[key.frame, rasterFrom(key.matte)] as const] : [],
+      ),
   )
 
 export type PaintWorker = Comlink.Remote<Painter>

@@ -8,7 +8,7 @@ import { type Raster, rasterFrom } from '#core/pixels/buffers/raster.ts'
 import type { Diff } from '#core/records/diff.ts'
 import { limits } from '#core/records/limits.ts'
 import { makeKey } from '#core/records/make.ts'
-import type { MemberKind, Part, Stroke } from '#core/records/types.ts'
+import { matteElsewhere, type MemberKind, type Part, type Stroke } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
 import { makePaintedKey } from '#core/shapes/make.ts'
 import { isHandKey } from '#core/shapes/track.ts'
@@ -141,7 +141,7 @@ export const usePainting = defineStore('painting', () => {
   function carriedBefore(part: Part, frame: number): Raster | null {
     const keys = project.childrenOf('key', part.id)
     const here = keys.find((key) => key.frame === frame)
-    if (!here?.matte) return null
+    if (!here?.matte || matteElsewhere(here)) return null
     const others = keys.some((key) => key.frame !== frame && isHandKey(key))
     return isHandKey(here) && !others ? null : rasterFrom(here.matte)
   }

@@ -1,4 +1,4 @@
-import { afterEach, expect, it, vi } from 'vitest'
+import { afterEach, describe, expect, it, vi } from 'vitest'
 import { isRefusal } from '#core/refusal.ts'
 import { api, noAnswer, ServerError } from './api.ts'
 
@@ -44,4 +44,34 @@ it('files go as they are, all else as JSON', async () => {
   expect(sent[0]).toMatchObject({ method: 'PUT', body: png, headers: { 'Content-Type': 'image/png' } })
   expect(sent[1]).toMatchObject({ method: 'POST', body: '{"name":"Ferry"}' })
   expect(sent[2]).toEqual({ method: 'GET' })
+})
+
+describe('opening a project', () => {
+  const records = [
+    { type: 'project', id: 'p', name: 'Line\nbreak, ]} and "quotes"' },
+    { type: 'shot', id: 's' },
+  ]
+  const text = `{"revision":7,"records":[\n${records.map((one) => JSON.stringify(one)).join(',\n')}\n]}`
+  /** Comes in pieces that end anywhere, in the middle of a character, too. */
+  const answer = (bytes: Uint8Array, piece: number) =>
+    new Response(
+      new ReadableStream({
+        start(stream) {
+          for (let i = 0; i < bytes.length; i += piece) stream.enqueue(bytes.subarray(i, i + piece))
+          stream.close()
+        },
+      }),
+    )
+  it('reads it as it comes, wherever its pieces end', async () => {
+    const bytes = new TextEncoder().encode(text)
+    for (const piece of [1, 7, 1000]) {
+      vi.stubGlobal('fetch', async () => answer(bytes, piece))
+      expect(await api.openProject('p')).toEqual({ revision: 7, records })
+    }
+  })
+  it('that ends too soon is no project', async () => {
+    const bytes = new TextEncoder().encode(text)
+    vi.stubGlobal('fetch', async () => answer(bytes.subarray(0, -3), 9))
+    await expect(api.openProject('p')).rejects.toThrow(/does not answer/)
+  })
 })

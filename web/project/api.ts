@@ -16,6 +16,12 @@ export class ServerError extends Refusal {
 export const noAnswer = 'The Wisp Trail server does not answer. Start it again; what you did waits here.'
 
 async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
+  const response = await asked(method, path, body)
+  return (response.status === 204 ? null : await response.json()) as T
+}
+
+/** An answer of success; anything else is thrown as a {@link ServerError}. */
+async function asked(method: string, path: string, body?: unknown): Promise<Response> {
   let response: Response
   try {
     response = await fetch(path, {
@@ -29,10 +35,35 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
   } catch {
     throw new ServerError(0, noAnswer)
   }
+  if (response.ok) return response
   const type = response.headers.get('content-type') ?? ''
   const answer: unknown = type.includes('json') ? await response.json() : null
-  if (!response.ok) throw new ServerError(response.status, sentenceOf(answer, response.status), answer)
-  return answer as T
+  throw new ServerError(response.status, sentenceOf(answer, response.status), answer)
+}
+
+/** Reads a project as it comes, a record a line: a large one is never one text. */
+async function openProject(id: string): Promise<{ revision: number; records: AnyRecord[] }> {
+  const response = await asked('GET', `/api/projects/${id}`)
+  const records: AnyRecord[] = []
+  let revision = 0
+  const read = (line: string) => {
+    const [, first] = /^\{"revision":(\d+),"records":\[$/.exec(line) ?? []
+    if (first) revision = Number(first)
+    else if (line.startsWith('{')) records.push(JSON.parse(line.replace(/,$/, '')) as AnyRecord)
+    return line === ']}'
+  }
+  let rest = ''
+  for await (const text of textOf(response)) {
+    const lines = (rest + text).split('\n')
+    rest = lines.pop()!
+    for (const line of lines) read(line)
+  }
+  if (!read(rest)) throw new ServerError(0, noAnswer)
+  return { revision, records }
+}
+async function* textOf(response: Response): AsyncGenerator<string> {
+  const reader = response.body!.pipeThrough(new TextDecoderStream()).getReader()
+  for (let part = await reader.read(); !part.done; part = await reader.read()) yield part.value
 }
 
 const sentenceOf = (answer: unknown, status: number): string =>
@@ -52,7 +83,9 @@ export interface OutputFile {
 export const api = {
   projects: () => call<ProjectSummary[]>('GET', '/api/projects'),
   createProject: (name: string) => call<{ id: string }>('POST', '/api/projects', { name }),
-  openProject: (id: string) => call<{ revision: number; records: AnyRecord[] }>('GET', `/api/projects/${id}`),
+  openProject: (id: string) => openProject(id),
+  /** Pixels of mattes by their names, 100 at most at once. */
+  mattes: (names: string[]) => call<Record<string, string>>('POST', '/api/projects/mattes', { names }),
   duplicateProject: (id: string) => call<{ id: string }>('POST', `/api/projects/${id}/duplicate`),
   deleteProject: (id: string) => call<null>('DELETE', `/api/projects/${id}`),
   restoreProject: (id: string) => call<null>('POST', `/api/projects/${id}/restore`),

@@ -3,14 +3,22 @@ import { computed, ref, shallowRef } from 'vue'
 import { toast } from 'vue-sonner'
 import type { Diff } from '#core/records/diff.ts'
 import type { StoredChange } from '#core/records/exchange.ts'
-import type { RecordType, RecordTypes } from '#core/records/types.ts'
-import { tell } from '../ui/troubles.ts'
+import { matteElsewhere, type RecordType, type RecordTypes } from '#core/records/types.ts'
+import { attend, tell } from '../ui/troubles.ts'
 import { api } from './api.ts'
+import { changeWithMattes, withMattes } from './mattes.ts'
 import { Outbox } from './outbox.ts'
 import { type Clash, type Keeping, ProjectSession, sendOrphans } from './session.ts'
 
 export const outbox = new Outbox()
-const world = { commit: api.commit, outbox, retryAfter: 2000 }
+const world = {
+  async commit(...given: Parameters<typeof api.commit>) {
+    const answer = await api.commit(...given)
+    return { ...answer, newer: await Promise.all(answer.newer.map(changeWithMattes)) }
+  },
+  outbox,
+  retryAfter: 2000,
+}
 
 /** The open project for the interface: records to read, one way to change them, and how well they are kept. */
 export const useProject = defineStore('project', () => {
@@ -51,7 +59,23 @@ export const useProject = defineStore('project', () => {
     version.value++
     readState()
     live = new EventSource(`/api/projects/${id}/live?since=${opened.revision}`)
-    live.onmessage = (event) => opened.take(JSON.parse(event.data as string) as StoredChange)
+    live.onmessage = (event) =>
+      attend(
+        changeWithMattes(JSON.parse(event.data as string) as StoredChange).then((change) => opened.take(change)),
+        'take the change of another tab',
+      )
+  }
+
+  /** Brings in the mattes of some shots, which did not come with the project. */
+  async function loadMattes(shots: readonly string[]): Promise<void> {
+    const of = session.value
+    if (!of) return
+    const { records } = of
+    const parts = shots
+      .flatMap((shot) => records.childrenOf('member', shot))
+      .flatMap((member) => records.childrenOf('part', member.id))
+    const keys = parts.flatMap((part) => records.childrenOf('key', part.id)).filter(matteElsewhere)
+    if (keys.length) of.fill(await withMattes(keys))
   }
 
   function close(): void {
@@ -94,7 +118,7 @@ export const useProject = defineStore('project', () => {
 
   return {
     ...{ session, version, keeping, clash, undoLabel, redoLabel, unsent, records, project, shots },
-    ...{ open, close, commit, get, childrenOf, all },
+    ...{ open, close, commit, loadMattes, get, childrenOf, all },
     undo: () => session.value?.undo(),
     redo: () => session.value?.redo(),
     settle: (keepMine: boolean) => session.value?.settle(keepMine),

@@ -2,7 +2,7 @@ import { checks } from '#core/checks.ts'
 import { clashes, composeDiffs, type Diff, refKey } from '#core/records/diff.ts'
 import type { CommitAnswer, StoredChange } from '#core/records/exchange.ts'
 import { Records } from '#core/records/records.ts'
-import { type AnyRecord, parentField } from '#core/records/types.ts'
+import { type AnyRecord, type Key, matteElsewhere, parentField } from '#core/records/types.ts'
 import { attend, sentenceOf } from '../ui/troubles.ts'
 import { ServerError } from './api.ts'
 import type { UnsentChange } from './outbox.ts'
@@ -124,6 +124,15 @@ export class ProjectSession {
     } else this.undoSteps.push({ label, forward: diff, back, group, at: now })
     this.redoSteps = []
     this.enqueue(label, diff, back, group)
+  }
+
+  /** Puts the pixels of mattes into keys that came without them; that is no change. */
+  fill(keys: readonly Key[]): void {
+    const put = keys.filter((key) => {
+      const now = this.records.get('key', key.id)
+      return now && matteElsewhere(now) && !matteElsewhere(key)
+    })
+    if (put.length) this.apply({ put, remove: [] })
   }
 
   undo(): void {

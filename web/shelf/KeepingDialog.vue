@@ -123,7 +123,7 @@ const freeable = computed(() => taken.value?.freeable ?? [])
                     :disabled="busy !== ''"
                     @click="lookInto(backup.name)"
                   >
-                    {{ looked === backup.name ? 'close' : 'look into' }}
+                    look into
                   </button>
                 </div>
                 <ul v-if="looked === backup.name" class="mb-2 rounded-[9px] bg-raised px-3 py-1">
