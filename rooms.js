@@ -118,7 +118,11 @@ export const rooms = {
   },
   'lab/accuracy': {
     holds: 'how cheaply and how exactly drawn performances are traced',
-    uses: ['core', 'web', 'lab/support', 'lab/scenes', 'lab/demo'],
+    uses: ['core', 'web', 'lab/support', 'lab/scenes', 'lab/demo', 'lab/trust'],
+  },
+  'lab/trust': {
+    holds: 'whether anything is lost: kills, a full disk, odd changes and requests, tabs at once',
+    uses: ['core', 'web/project', 'lab/support'],
   },
   'lab/speed': { holds: 'the benchmark', uses: ['core', 'web', 'server', 'lab/support', 'lab/demo'] },
   'lab/browser': {

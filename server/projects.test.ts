@@ -199,7 +199,7 @@ describe('changes', () => {
       put({ ...cast()[3], hold: 7 } as never),
       /holding at the ends must be yes or no/,
     ],
-    ['holds nothing at all', put(null as never), /no record type/],
+    ['holds nothing at all', put(null as never), /does not say of what type/],
     ['is no diff', { put: 7 }, /lists "put" and "remove"/],
   ])('that %s are refused with a sentence', async (_, diff, sentence) => {
     const server = await testServer()

@@ -61,7 +61,11 @@ export function recordChecks(kinds: KindSettings): RecordChecks {
   const record = (record: unknown): void => {
     const type = (record as { type?: unknown } | null)?.type
     if (typeof type !== 'string' || !Object.hasOwn(strict, type))
-      throw new Refusal(`There is no record type called "${String(type).slice(0, 40)}".`)
+      throw new Refusal(
+        typeof type === 'string' && type
+          ? `There is no record type called "${type.slice(0, 40)}".`
+          : 'A record of the change does not say of what type it is.',
+      )
     if (isPlainKey(record)) return
     try {
       strict[type]!.validateSync(record)

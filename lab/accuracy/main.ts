@@ -1,11 +1,12 @@
-/** npm run measure -- WHAT [--seed N] [--json FILE]: how well, how truly and how cheaply, on drawn footage. */
+/** npm run measure -- WHAT [--seed N] [--json FILE]: how well, how truly and how cheaply on drawn footage, and how safely. */
 import { writeFileSync } from 'node:fs'
 import { parseArgs } from 'node:util'
+import { trust } from '../trust/trust.ts'
 import { follow } from './follow.ts'
 import { proxy } from './proxy.ts'
 import { trace } from './trace.ts'
 
-const measures = { trace, proxy, follow }
+const measures = { trace, proxy, follow, trust }
 const { values, positionals } = parseArgs({
   allowPositionals: true,
   options: { seed: { type: 'string', default: '1' }, json: { type: 'string' } },

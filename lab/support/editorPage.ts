@@ -97,9 +97,22 @@ export class EditorPage {
   /** Records of the open project as the server has them. */
   async records(): Promise<{ type: string; [field: string]: unknown }[]> {
     const id = new URL(this.page.url()).pathname.split('/')[2]!
-    return this.page.evaluate(
-      async (project) => ((await (await fetch(`/api/projects/${project}`)).json()) as { records: never[] }).records,
-      id,
-    )
+    return this.page.evaluate(async (project) => {
+      type Matted = { type: string; matte?: { data: string } | null }
+      const { records } = (await (await fetch(`/api/projects/${project}`)).json()) as { records: Matted[] }
+      // The pixels of mattes lie apart.
+      const matted = records.flatMap(({ matte }) => (matte ? [matte] : []))
+      for (let i = 0; i < matted.length; i += 100) {
+        const names = matted.slice(i, i + 100).map(({ data }) => data.slice(1))
+        const answer = await fetch('/api/projects/mattes', {
+          method: 'POST',
+          headers: { 'Content-Type': 'application/json' },
+          body: JSON.stringify({ names }),
+        })
+        const pixels = (await answer.json()) as Record<string, string>
+        for (const matte of matted.slice(i, i + 100)) matte.data = pixels[matte.data.slice(1)]!
+      }
+      return records
+    }, id)
   }
 }

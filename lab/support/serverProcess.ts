@@ -1,4 +1,5 @@
 import { type ChildProcess, spawn, spawnSync } from 'node:child_process'
+import { readFileSync } from 'node:fs'
 import { root } from './places.ts'
 
 /** Lets no file of a process grow beyond so many bytes, as if the disk were full; null for as large as they like. */
@@ -7,7 +8,7 @@ export function limitFiles(child: ChildProcess, bytes: number | null): void {
   if (status !== 0) throw new Error(`The files of the process could not be limited: ${String(stderr)}`)
 }
 
-/** The server from its source, as a process of its own: to be killed, and to be taken the room on its disk. */
+/** The server as a process of its own, from its source or built: to be killed, and to be taken the room on its disk. */
 export class ServerProcess {
   address = ''
   /** All that it said on the terminal. */
@@ -15,10 +16,12 @@ export class ServerProcess {
   readonly ended: Promise<number | null>
   private readonly child: ChildProcess
 
-  private constructor(data: string, port: number) {
-    this.child = spawn(process.execPath, ['--import', 'tsx', 'server/main.ts'], {
+  /** See {@link start}; this one does not wait until it listens. */
+  constructor(data: string, built: boolean) {
+    const program = built ? ['--enable-source-maps', 'dist/server/main.js'] : ['--import', 'tsx', 'server/main.ts']
+    this.child = spawn(process.execPath, program, {
       cwd: root,
-      env: { ...process.env, WISP_DATA: data, WISP_PORT: String(port) },
+      env: { ...process.env, WISP_DATA: data, WISP_PORT: '0' },
       stdio: ['ignore', 'pipe', 'pipe'],
     })
     this.ended = new Promise((done) => this.child.once('exit', done))
@@ -27,8 +30,8 @@ export class ServerProcess {
   }
 
   /** Resolves when it listens, or has ended. */
-  static async start(data: string, port = 0): Promise<ServerProcess> {
-    const server = new ServerProcess(data, port)
+  static async start(data: string, built = false): Promise<ServerProcess> {
+    const server = new ServerProcess(data, built)
     const listens = new Promise<void>((done) =>
       server.child.stdout!.on('data', () => {
         const [address] = /http:\/\/127\.0\.0\.1:\d+/.exec(server.said) ?? []
@@ -51,6 +54,12 @@ export class ServerProcess {
 
   limitFiles(bytes: number | null): void {
     limitFiles(this.child, bytes)
+  }
+
+  /** The most memory that it has held at once, in bytes (Linux). */
+  peakMemory(): number {
+    const [, kilobytes] = /VmHWM:\s+(\d+) kB/.exec(readFileSync(`/proc/${this.child.pid}/status`, 'utf8')) ?? []
+    return Number(kilobytes) * 1024
   }
 
   kill(signal: NodeJS.Signals): void {

@@ -1,6 +1,6 @@
 import type { Response } from 'express'
 import { isRefusal, Refusal } from '#core/refusal.ts'
-import { codesOf } from '../storage/database.ts'
+import { codesOf } from '../storage/errorCodes.ts'
 
 /** A refusal with its status as an answer. */
 export class HttpRefusal extends Refusal {

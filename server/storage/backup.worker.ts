@@ -7,9 +7,8 @@ import { answer } from '../work/answer.ts'
 answer(async ({ from, to }: { from: string; to: string }) => {
   const half = `${to}.half`
   await rm(half, { force: true })
-  const database = new Libsql(from)
+  const database = new Libsql(from, { readonly: true })
   try {
-    database.pragma('query_only = OFF')
     database.prepare('VACUUM INTO ?').run(half)
   } finally {
     database.close()

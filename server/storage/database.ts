@@ -1,8 +1,8 @@
-import { existsSync } from 'node:fs'
 import { Mutex } from 'async-mutex'
 import Libsql from 'libsql'
 import { DataSource, type EntityManager } from 'typeorm'
 import { entities } from './entities.ts'
+import { codesOf } from './errorCodes.ts'
 import { inUse } from './inspect.ts'
 import { migrations } from './migrations.ts'
 
@@ -33,6 +33,7 @@ export class Database {
     const source = await connect(file)
     const database = new Database(file, source)
     try {
+      await source.query('PRAGMA user_version = 0')
       await source.runMigrations({ transaction: 'all' })
       // From here on the file alone is not all: see inspect.ts.
       await database.mark(inUse)
@@ -41,17 +42,6 @@ export class Database {
       throw error
     }
     return database
-  }
-
-  /** Whether tables are older than this version wants them. */
-  static async isBehind(file: string): Promise<boolean> {
-    if (!existsSync(file)) return false
-    const source = await connect(file)
-    try {
-      return await source.showMigrations()
-    } finally {
-      await source.destroy()
-    }
   }
 
   /** Runs alone, in a transaction: all of it happens and is on the disk when this resolves, or nothing did. */
@@ -139,6 +129,7 @@ export class Database {
       if (this.source.isInitialized) await this.letGo()
       this.source = await connect(this.file)
       this.doubtful = false
+      await this.mark(inUse)
     }
     return this.source
   }
@@ -147,6 +138,9 @@ export class Database {
   private async letGo(): Promise<void> {
     try {
       if (this.connection.inTransaction) this.connection.exec('ROLLBACK')
+      // The last one to close a database takes its log away.
+      const { user_version: state } = this.connection.prepare('PRAGMA user_version').get() as { user_version: number }
+      if (state !== 0) this.connection.pragma('user_version = 0')
     } catch {
       // What can not even be taken back is gone with its connection.
     }
@@ -183,9 +177,3 @@ function connect(file: string): Promise<DataSource> {
 }
 
 const isOfTheDisk = (error: unknown): boolean => /SQLITE_(IOERR|FULL|CORRUPT|CANTOPEN)/.test(codesOf(error))
-
-/** The codes of an error and of what it wraps. */
-export function codesOf(error: unknown): string {
-  const one = error as { code?: unknown; driverError?: unknown; message?: unknown } | null
-  return one ? `${String(one.code)} ${String(one.message)} ${one.driverError ? codesOf(one.driverError) : ''}` : ''
-}

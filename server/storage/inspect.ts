@@ -15,15 +15,21 @@ export const anew = 'anew'
 /**
  * Looks at a database before anything is written into it; that there is none is fine. Throws a {@link StartTrouble} where it
  * is damaged, lost, without its log, or written by a newer version. `chosen` is the way on that a person took.
+ * Returns whether its tables are older than this version wants them.
  */
-export function inspect(file: string, chosen = ''): void {
+export function inspect(file: string, chosen = ''): { behind: boolean } {
   const size = existsSync(file) ? statSync(file).size : 0
-  if (size === 0) return chosen === anew ? undefined : refuseIfLost(file)
+  if (size === 0) {
+    if (chosen !== anew) refuseIfLost(file)
+    return { behind: false }
+  }
   if (firstBytes(file) !== 'SQLite format 3\0') throw damaged(file, 'it does not begin like one')
   const hasLog = existsSync(`${file}-wal`)
-  const database = new Libsql(file)
+  // One that can only read leaves the log where it is: the last one to close a database would take it away.
+  const database = new Libsql(file, { readonly: true })
   try {
-    if (newestMigration(database) > Math.max(...migrations.map(timeOf)))
+    const been = migrationsOf(database)
+    if (been.some((name) => timeOf({ name }) > newestOfOurs))
       throw new StartTrouble(
         `The projects in ${dirname(file)} were written by a newer version of Wisp Trail; nothing was touched. Start that version, or set WISP_DATA to another folder.`,
       )
@@ -35,6 +41,7 @@ export function inspect(file: string, chosen = ''): void {
         `The log of ${file} is missing, and with it the last changes; nothing was touched. A copy of a database that was in use needs the file beside it that ends in -wal: put it there and start again, or go on without.`,
         [{ id: withoutLog, label: 'Go on without the last changes' }, ...backupChoices(file)],
       )
+    return { behind: migrations.some(({ name }) => !been.includes(name)) }
   } catch (error) {
     if (error instanceof StartTrouble) throw error
     if (
@@ -49,11 +56,12 @@ export function inspect(file: string, chosen = ''): void {
 
 /** The time in a migration's name, by which TypeORM orders them. */
 const timeOf = ({ name }: { name: string }): number => Number(name.slice(-13))
+const newestOfOurs = Math.max(...migrations.map(timeOf))
 
-function newestMigration(database: InstanceType<typeof Libsql>): number {
-  const known = database.prepare(`SELECT 1 FROM sqlite_master WHERE name = 'migrations'`).get()
-  if (!known) return 0
-  return (database.prepare('SELECT max(timestamp) AS newest FROM migrations').get() as { newest: number }).newest ?? 0
+/** Names of the migrations that a database has been through. */
+function migrationsOf(database: InstanceType<typeof Libsql>): string[] {
+  if (!database.prepare(`SELECT 1 FROM sqlite_master WHERE name = 'migrations'`).get()) return []
+  return (database.prepare('SELECT name FROM migrations').all() as { name: string }[]).map((row) => row.name)
 }
 
 function firstBytes(file: string): string {

@@ -1,17 +1,14 @@
-import { createHash } from 'node:crypto'
 import { type EntityManager, In } from 'typeorm'
 import type { Diff } from '#core/records/diff.ts'
 import { type AnyRecord, matteElsewhere, withPixels } from '#core/records/types.ts'
 import { HttpRefusal } from '../http/refusal.ts'
 import type { MatteRow } from './entities.ts'
+import { matteName } from './matteName.ts'
 
 /*
  * Pixels of painted mattes are most of what a project weighs. They are kept apart under a name made of their content:
  * neither the opening of a project nor the log of changes carries them.
  */
-
-/** A name as it stands in a key, after its '#': the first 132 bits of SHA-256. */
-export const matteName = (data: string): string => createHash('sha256').update(data).digest('base64url').slice(0, 22)
 
 /** The change with its mattes put away. Throws a refusal where it names one that is not here. */
 export async function putMattesAway(manager: EntityManager, diff: Diff): Promise<Diff> {

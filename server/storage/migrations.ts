@@ -1,5 +1,5 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm'
-import { matteName } from './mattes.ts'
+import { matteName } from './matteName.ts'
 
 /** The first tables: projects, their records, the log of changes, footage and outputs. */
 class FirstTables1764000000000 implements MigrationInterface {

@@ -24,9 +24,9 @@ export async function openData(folder: string, chosen = ''): Promise<OpenData> {
   try {
     const file = join(folder, 'wisp-trail.sqlite')
     if (chosen.startsWith('backup ')) goBack(folder, file, chosen.slice('backup '.length))
-    inspect(file, chosen)
+    const { behind } = inspect(file, chosen)
     // Tables that are brought up to date are copied as they were.
-    if (await Database.isBehind(file)) await makeBackup(folder, file)
+    if (behind) await makeBackup(folder, file)
     return { database: await Database.open(file), lock }
   } catch (error) {
     lock.release()

@@ -13,7 +13,7 @@ type Answer<T> = { result: T } | { refused: { status: number; sentence: string }
  *
  * @param most - Megabytes of JavaScript objects that it may hold; beyond them it is ended, and the server goes on.
  */
-export async function inWorker<T>(name: WorkerName, work: unknown, signal?: AbortSignal, most = 192): Promise<T> {
+export async function inWorker<T>(name: WorkerName, work: unknown, signal?: AbortSignal, most = 128): Promise<T> {
   signal?.throwIfAborted()
   const own = import.meta.filename
   const source = own.endsWith('.ts')
@@ -22,7 +22,7 @@ export async function inWorker<T>(name: WorkerName, work: unknown, signal?: Abor
     : join(dirname(own), `${name.split('/')[1]}.worker.js`)
   const worker = new Worker(source ? join(dirname(own), 'fromSource.mjs') : file, {
     workerData: source ? { file, work } : { work },
-    resourceLimits: { maxOldGenerationSizeMb: most },
+    resourceLimits: { maxOldGenerationSizeMb: most, maxYoungGenerationSizeMb: 8 },
   })
   const ended = () => void worker.terminate().catch(() => {})
   signal?.addEventListener('abort', ended)

@@ -1,0 +1,75 @@
+import { appendFile, readFile } from 'node:fs/promises'
+import { join } from 'node:path'
+import Libsql from 'libsql'
+import { ServerProcess } from '../support/serverProcess.ts'
+import type { Chance } from './chance.ts'
+import { Ledger } from './ledger.ts'
+
+export interface Kills {
+  kills: number
+  acknowledged: number
+  faults: string[]
+}
+
+/**
+ * Kills the server at random moments: in the middle of changes, uploads, files being kept and backups, while it brings its
+ * tables up to date, and with a last write that got only half-way to the disk. Every start is compared with what had been
+ * acknowledged.
+ */
+export async function kills(data: string, rounds: number, chance: Chance, built: boolean): Promise<Kills> {
+  const ledger = new Ledger(chance)
+  const faults: string[] = []
+  for (let round = 0; round < rounds; round++) {
+    if (round % 10 === 9) await migrationKilled(data, chance, built)
+    const server = await ServerProcess.start(data, built)
+    if (!server.address) return { kills: round, acknowledged: ledger.acknowledged, faults: [server.said] }
+    if (!ledger.project) await ledger.begin(server)
+    for (const fault of await ledger.faults(server)) faults.push(`after kill ${round}: ${fault}`)
+    setTimeout(() => server.kill('SIGKILL'), 5 + chance.below(250))
+    try {
+      for (;;) await ledger.work(server)
+    } catch (error) {
+      if (!/fetch failed|terminated|closed|JSON/.test(String(error))) throw error
+    }
+    await server.ended
+    if (round % 3 === 0) await tear(join(data, 'wisp-trail.sqlite-wal'), chance)
+  }
+  const last = await ServerProcess.start(data, built)
+  faults.push(...(await ledger.faults(last)))
+  await last.stop('SIGTERM')
+  return { kills: rounds, acknowledged: ledger.acknowledged, faults }
+}
+
+/** The database as it was before its last migration, and a kill while that one runs. */
+async function migrationKilled(data: string, chance: Chance, built: boolean): Promise<void> {
+  const database = new Libsql(join(data, 'wisp-trail.sqlite'))
+  const rows = database.prepare('SELECT id, matte FROM "key" WHERE matte IS NOT NULL').all() as {
+    id: string
+    matte: string
+  }[]
+  database.exec('BEGIN')
+  for (const { id, matte } of rows) {
+    const kept = JSON.parse(matte) as { data: string }
+    const { data: pixels } = database.prepare('SELECT data FROM matte WHERE name = ?').get(kept.data.slice(1)) as {
+      data: string
+    }
+    database.prepare('UPDATE "key" SET matte = ? WHERE id = ?').run(JSON.stringify({ ...kept, data: pixels }), id)
+  }
+  database.exec(`DELETE FROM change; DROP TABLE matte; DELETE FROM migrations WHERE name LIKE 'MattesApart%'; COMMIT`)
+  database.pragma('wal_checkpoint(TRUNCATE)')
+  database.close()
+  const server = new ServerProcess(data, built)
+  setTimeout(() => server.kill('SIGKILL'), chance.below(500))
+  await server.ended
+}
+
+/** A write that was under way when the power went: the log goes on with a piece of itself, which is no whole frame. */
+async function tear(log: string, chance: Chance): Promise<void> {
+  const bytes = await readFile(log).catch(() => Buffer.alloc(0))
+  if (bytes.length < 8000) return
+  const frame = bytes.subarray(bytes.length - 4120)
+  const torn = Buffer.from(frame.subarray(0, 24 + chance.below(4096)))
+  // Pieces of it may have come in another order.
+  if (torn.length > 1200) torn.copy(torn, 600, 24, 500)
+  await appendFile(log, torn)
+}
