@@ -1,6 +1,7 @@
+import { spawnSync } from 'node:child_process'
 import { appendFile, readFile } from 'node:fs/promises'
 import { join } from 'node:path'
-import Libsql from 'libsql'
+import { root } from '../support/places.ts'
 import { ServerProcess } from '../support/serverProcess.ts'
 import type { Chance } from './chance.ts'
 import { Ledger } from './ledger.ts'
@@ -40,24 +41,22 @@ export async function kills(data: string, rounds: number, chance: Chance, built:
   return { kills: rounds, acknowledged: ledger.acknowledged, faults }
 }
 
-/** The database as it was before its last migration, and a kill while that one runs. */
-async function migrationKilled(data: string, chance: Chance, built: boolean): Promise<void> {
-  const database = new Libsql(join(data, 'wisp-trail.sqlite'))
-  const rows = database.prepare('SELECT id, matte FROM "key" WHERE matte IS NOT NULL').all() as {
-    id: string
-    matte: string
-  }[]
+/** Makes the database what it was before its last migration; a process of its own, which ends without closing anything. */
+const older = `
+  import Libsql from 'libsql'
+  const database = new Libsql(process.argv[1])
   database.exec('BEGIN')
-  for (const { id, matte } of rows) {
-    const kept = JSON.parse(matte) as { data: string }
-    const { data: pixels } = database.prepare('SELECT data FROM matte WHERE name = ?').get(kept.data.slice(1)) as {
-      data: string
-    }
-    database.prepare('UPDATE "key" SET matte = ? WHERE id = ?').run(JSON.stringify({ ...kept, data: pixels }), id)
+  for (const { id, matte } of database.prepare('SELECT id, matte FROM "key" WHERE matte IS NOT NULL').all()) {
+    const kept = JSON.parse(matte)
+    const { data } = database.prepare('SELECT data FROM matte WHERE name = ?').get(kept.data.slice(1))
+    database.prepare('UPDATE "key" SET matte = ? WHERE id = ?').run(JSON.stringify({ ...kept, data }), id)
   }
-  database.exec(`DELETE FROM change; DROP TABLE matte; DELETE FROM migrations WHERE name LIKE 'MattesApart%'; COMMIT`)
-  database.pragma('wal_checkpoint(TRUNCATE)')
-  database.close()
+  database.exec(\`DELETE FROM change; DROP TABLE matte; DELETE FROM migrations WHERE name LIKE 'MattesApart%'; COMMIT\`)
+  process.kill(process.pid, 'SIGKILL')`
+
+/** Kills the server while it brings its tables up to date. */
+async function migrationKilled(data: string, chance: Chance, built: boolean): Promise<void> {
+  spawnSync(process.execPath, ['--input-type=module', '-e', older, join(data, 'wisp-trail.sqlite')], { cwd: root })
   const server = new ServerProcess(data, built)
   setTimeout(() => server.kill('SIGKILL'), chance.below(500))
   await server.ended

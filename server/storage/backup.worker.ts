@@ -7,7 +7,7 @@ import { answer } from '../work/answer.ts'
 answer(async ({ from, to }: { from: string; to: string }) => {
   const half = `${to}.half`
   await rm(half, { force: true })
-  const database = new Libsql(from, { readonly: true })
+  const database = new Libsql(from)
   try {
     database.prepare('VACUUM INTO ?').run(half)
   } finally {

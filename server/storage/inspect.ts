@@ -25,8 +25,8 @@ export function inspect(file: string, chosen = ''): { behind: boolean } {
   }
   if (firstBytes(file) !== 'SQLite format 3\0') throw damaged(file, 'it does not begin like one')
   const hasLog = existsSync(`${file}-wal`)
-  // One that can only read leaves the log where it is: the last one to close a database would take it away.
-  const database = new Libsql(file, { readonly: true })
+  const database = new Libsql(file)
+  neverClosed.push(database)
   try {
     const been = migrationsOf(database)
     if (been.some((name) => timeOf({ name }) > newestOfOurs))
@@ -49,10 +49,14 @@ export function inspect(file: string, chosen = ''): { behind: boolean } {
     )
       throw damaged(file, (error as Error).message)
     throw error
-  } finally {
-    database.close()
   }
 }
+
+/**
+ * Connections that only looked. Whoever closes a database as the last one brings its log into it and takes the log away, and
+ * nothing is to be touched here; a connection that ends with the process does neither.
+ */
+const neverClosed: unknown[] = []
 
 /** The time in a migration's name, by which TypeORM orders them. */
 const timeOf = ({ name }: { name: string }): number => Number(name.slice(-13))
