@@ -25,8 +25,8 @@ export async function build() {
     entryPoints: {
       main: 'server/main.ts',
       seed: 'lab/demo/seed.ts',
-      'reading.worker': 'server/media/reading.worker.ts',
-      'backup.worker': 'server/storage/backup.worker.ts',
+      'reading.job': 'server/media/reading.job.ts',
+      'backup.job': 'server/storage/backup.job.ts',
     },
     outdir: 'dist/server',
     platform: 'node',

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto'
 import { createWriteStream } from 'node:fs'
-import { mkdtemp, readdir, readFile, rm, truncate, writeFile } from 'node:fs/promises'
+import { mkdtemp, readdir, readFile, rename, rm, truncate, writeFile } from 'node:fs/promises'
 import http from 'node:http'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -265,6 +265,21 @@ describe('a row without its file', () => {
     await second.http.get(`/api/footage/${hashOf(bytes)}`).expect(404)
     expect((await second.http.get(`/api/projects/${id}/outputs`)).body).toEqual([])
   })
+})
+
+it('a clip whose file was away for a start is there again with its file', async () => {
+  const first = await testServer()
+  const bytes = await readFile(clip('plain.mp4'))
+  const { body } = await upload(first, bytes).expect(201)
+  const hash = body.hash as string
+  await first.close()
+  const file = join(first.data, 'footage', hash)
+  await rename(file, `${first.data}/aside`)
+  const without = await testServer({ data: first.data })
+  await without.http.get(`/api/footage/${hash}/facts`).expect(404)
+  await rename(`${first.data}/aside`, file)
+  const answers = await Promise.all([1, 2, 3].map(() => without.http.get(`/api/footage/${hash}/facts`)))
+  for (const answer of answers) expect(answer.body).toMatchObject({ ...body, times: expect.any(Array) })
 })
 
 describe('uploads at once', () => {

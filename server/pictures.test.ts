@@ -6,8 +6,8 @@ import { encode } from 'fast-png'
 import { type Zippable, zipSync } from 'fflate'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { ffmpeg } from '#lab/support/ffmpeg.ts'
+import { runJob } from './jobs/runJob.ts'
 import { newProject, send, testServer, type TestServer } from './testServer.ts'
-import { inWorker } from './work/worker.ts'
 
 const upload = (server: TestServer, body: Uint8Array) =>
   server.http.post('/api/footage').set('Content-Type', 'application/octet-stream').send(Buffer.from(body))
@@ -121,7 +121,7 @@ describe('what a file says of its size', () => {
     return Buffer.concat([head, list, end])
   }
   const read = (file: string, bytes: number, signal?: AbortSignal) =>
-    inWorker('media/reading', { file, hash: 'a'.repeat(64), bytes }, signal)
+    runJob('media/reading', { file, hash: 'a'.repeat(64), bytes }, signal)
 
   it('is not believed: a small zip that claims four gigabytes is damaged, and the server goes on', async () => {
     const server = await testServer()

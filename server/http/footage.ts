@@ -1,15 +1,16 @@
+import { stat } from 'node:fs/promises'
 import { join } from 'node:path'
 import type { Readable } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
 import { Router } from 'express'
 import { fileSize } from '#core/formats/fileSize.ts'
 import { limits } from '#core/records/limits.ts'
+import { runJob } from '../jobs/runJob.ts'
 import { type Files, isWhole } from '../media/files.ts'
 import type { Facts } from '../media/mediaFacts.ts'
 import { pictureAt } from '../media/pictures.ts'
 import type { Database } from '../storage/database.ts'
 import type { FootageRow } from '../storage/entities.ts'
-import { inWorker } from '../work/worker.ts'
 import { gone, HttpRefusal, notFound } from './refusal.ts'
 
 const notHere = () => new HttpRefusal(404, 'This footage is not on the server any more. Bring the clip in again.')
@@ -42,12 +43,40 @@ export async function takeFootage(
         await database.write((manager) => manager.update('footage', { hash }, { stored: new Date().toISOString() }))
         return known.facts as Facts
       }
-      const facts = await inWorker<Facts>('media/reading', { file, hash, bytes }, signal)
-      const row = { hash, bytes, facts: facts as object, stored: new Date().toISOString() }
-      await put(to, () => database.write((manager) => manager.upsert('footage', row, ['hash'])))
-      return facts
+      const row = await rowOf(file, hash, bytes, signal)
+      await put(to, () => keepRow(database, row))
+      return row.facts as Facts
     }),
   )
+}
+
+/** Facts are read in a process of its own: that may take long, and what is read is not to be trusted. */
+async function rowOf(file: string, hash: string, bytes: number, signal?: AbortSignal): Promise<FootageRow> {
+  const facts = await runJob<Facts>('media/reading', { file, hash, bytes }, signal)
+  return { hash, bytes, facts, stored: new Date().toISOString() }
+}
+const keepRow = (database: Database, row: FootageRow) =>
+  database.write((manager) => manager.upsert('footage', row as never, ['hash']))
+
+/** The row of a clip; of a file that lost its row (it was away for a while, or a stop came in between) it is made anew. */
+async function findFootage(database: Database, files: Files, hash: string): Promise<FootageRow | null> {
+  const known = () => database.read((manager) => manager.findOneBy<FootageRow>('footage', { hash }))
+  const row = await known()
+  const file = join(files.footage, hash)
+  const size = row
+    ? 0
+    : await stat(file).then(
+        (found) => found.size,
+        () => 0,
+      )
+  if (row || size === 0) return row
+  return inTurn(hash, async () => {
+    const meanwhile = await known()
+    if (meanwhile) return meanwhile
+    const made = await rowOf(file, hash, size)
+    await keepRow(database, made)
+    return made
+  })
 }
 
 const types: Record<Facts['codec'], string> = {
@@ -64,7 +93,7 @@ export function footageRoutes(database: Database, files: Files): Router {
   const find = async (hash: unknown): Promise<FootageRow> => {
     if (typeof hash !== 'string' || !/^[0-9a-f]{64}$/.test(hash))
       throw new HttpRefusal(404, 'There is no such footage.')
-    const row = await database.read((manager) => manager.findOneBy<FootageRow>('footage', { hash }))
+    const row = await findFootage(database, files, hash)
     if (!row) throw notHere()
     return row
   }

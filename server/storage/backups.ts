@@ -2,8 +2,8 @@ import { randomUUID } from 'node:crypto'
 import { copyFile, mkdir, readFile, rm, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { HttpRefusal } from '../http/refusal.ts'
+import { runJob } from '../jobs/runJob.ts'
 import type { Files } from '../media/files.ts'
-import { inWorker } from '../work/worker.ts'
 import { type BackupFile, backupFolder, backupName, listBackups, superfluous } from './backupFiles.ts'
 import { Database } from './database.ts'
 import { Projects } from './projects.ts'
@@ -11,7 +11,7 @@ import { Projects } from './projects.ts'
 /** Copies the database of a data folder to its backups. */
 export async function makeBackup(folder: string, database: string, at = new Date()): Promise<void> {
   await mkdir(backupFolder(folder), { recursive: true })
-  await inWorker('storage/backup', { from: database, to: join(backupFolder(folder), backupName(at)) })
+  await runJob('storage/backup', { from: database, to: join(backupFolder(folder), backupName(at)) })
 }
 
 const hour = 3_600_000

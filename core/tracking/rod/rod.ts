@@ -2,7 +2,18 @@ import { unite } from '../../geometry/rect.ts'
 import { type Backdrop, type CameraMotion, colourPicture, type Field, fieldOf } from '../background.ts'
 import type { FollowPicture } from '../frame.ts'
 import type { Estimate } from '../plane.ts'
-import { gripAdded, gripFit, gripLook, type GripLook, type Motion, type RodAppearance, rodFit, type RodFit, rodLook, type RodPose } from './evidence.ts'
+import {
+  gripAdded,
+  gripFit,
+  gripLook,
+  type GripLook,
+  type Motion,
+  type RodAppearance,
+  rodFit,
+  type RodFit,
+  rodLook,
+  type RodPose,
+} from './evidence.ts'
 import { boxAround, farthest, type Posed, settleRod, type Signs, turnedAbout } from './settle.ts'
 
 /** Poses that are kept from frame to frame. */

@@ -1,6 +1,15 @@
 import { type Backdrop, type CameraMotion, colourPicture, type Field, fieldOf } from '../background.ts'
 import type { FollowPicture } from '../frame.ts'
-import { alongAxis, gripFit, gripLook, type GripLook, type Motion, type RodAppearance, rodFit, type RodPose } from './evidence.ts'
+import {
+  alongAxis,
+  gripFit,
+  gripLook,
+  type GripLook,
+  type Motion,
+  type RodAppearance,
+  rodFit,
+  type RodPose,
+} from './evidence.ts'
 
 /*
  * What a whole run says more than its frames one by one: how the rod moves before and after each frame, and how long it

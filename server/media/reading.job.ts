@@ -1,4 +1,4 @@
-import { answer } from '../work/answer.ts'
+import { answer } from '../jobs/answer.ts'
 import { factsOf } from './facts.ts'
 
 /** Reads the facts of a file, away from whoever waits for the server. */

@@ -1,7 +1,7 @@
 import { open, rename, rm } from 'node:fs/promises'
 import { dirname } from 'node:path'
 import Libsql from 'libsql'
-import { answer } from '../work/answer.ts'
+import { answer } from '../jobs/answer.ts'
 
 /** Copies a database as it is now, looks whether the copy is whole, and only then gives it its name. */
 answer(async ({ from, to }: { from: string; to: string }) => {
