@@ -118,7 +118,7 @@ export async function isWhole(file: string, bytes: number): Promise<boolean> {
 }
 
 /** Brings a file, or the names in a folder, onto the disk: what the system only remembers is lost with the power. */
-async function flush(path: string): Promise<void> {
+export async function flush(path: string): Promise<void> {
   const handle = await open(path, 'r')
   try {
     await handle.sync()

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import { copyFile, mkdir, readFile, rm, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
+import Libsql from 'libsql'
 import { HttpRefusal } from '../http/refusal.ts'
 import { runJob } from '../jobs/runJob.ts'
 import type { Files } from '../media/files.ts'
@@ -26,6 +27,8 @@ export class Backups {
   private timer: NodeJS.Timeout | null = null
 
   private readonly files: Files
+  /** Clips that each backup needs: a backup never changes. */
+  private readonly needed = new Map<string, string[]>()
 
   constructor(folder: string, database: Database, projects: Projects, files: Files) {
     this.folder = folder
@@ -106,16 +109,20 @@ export class Backups {
   }
 
   /** Hashes of the clips that some backup needs. */
-  async footageNeeded(): Promise<Set<string>> {
-    const needed = new Set<string>()
-    for (const { name } of this.list())
-      await this.inBackup(name, async (database) => {
-        const rows = await database.read((manager) =>
-          manager.query<{ hash: string }[]>('SELECT DISTINCT hash FROM media'),
-        )
-        for (const { hash } of rows) needed.add(hash)
-      })
-    return needed
+  footageNeeded(): Set<string> {
+    const backups = this.list()
+    for (const name of this.needed.keys()) if (!backups.some((one) => one.name === name)) this.needed.delete(name)
+    for (const { name } of backups) {
+      if (this.needed.has(name)) continue
+      const backup = new Libsql(join(backupFolder(this.folder), name))
+      const rows = backup.prepare('SELECT DISTINCT hash FROM media').all() as { hash: string }[]
+      backup.close()
+      this.needed.set(
+        name,
+        rows.map((row) => row.hash),
+      )
+    }
+    return new Set([...this.needed.values()].flat())
   }
 
   private get settings(): string {

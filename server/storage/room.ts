@@ -80,7 +80,7 @@ export class Room {
   }
 
   private async loose(now: number): Promise<{ clips: Loose[]; rendered: Loose[]; pictures: Loose[] }> {
-    const needed = await this.backups.footageNeeded()
+    const needed = this.backups.footageNeeded()
     const { footage, outputs, projects } = await this.database.read(async (manager) => {
       for (const hash of await namedHashes(manager)) needed.add(hash)
       return {
