@@ -172,7 +172,7 @@ describe('changes', () => {
     // What hangs on something that is gone clashes, too.
     await send(server, id, 3, removal('part', 'p')).expect(200)
     await send(server, id, 3, put(key('p', 5))).expect(409)
-    expect((await send(server, id, 9, put(key('p', 4))).expect(409)).body.error).toMatch(/later state/)
+    expect((await send(server, id, 9, put(key('p', 4))).expect(412)).body.error).toMatch(/later state/)
   })
   it.each([
     ['breaks the schema', put({ ...key('p', 1), points: [0, 0, 'x', 1] } as never), /coordinate must be a number/],

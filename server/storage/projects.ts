@@ -196,12 +196,16 @@ export class Projects {
       const before = await manager.findOneBy<ChangeRow>('change', { id: change.id, project })
       if (before) return { answer: { accepted: true, revision: before.revision, newer: [] } }
       if (change.base > row.revision)
-        throw new HttpRefusal(409, 'This tab knows a later state than the server. Reload the page.')
+        // The shelf went back to a backup.
+        throw new HttpRefusal(
+          412,
+          'This tab knows a later state than the server. Reload the page; your last changes wait in this browser.',
+        )
       const newer = change.base < row.revision ? await changesAfter(manager, project, change.base) : []
       if (newer.length < row.revision - change.base)
         throw new HttpRefusal(
           410,
-          'This tab is too far behind to catch up. Reload the page; your last changes wait in it.',
+          'This tab is too far behind to catch up. Reload the page; your last changes wait in this browser.',
         )
       const diff = await putMattesAway(manager, whole)
       if (newer.some((one) => clashes(diff, one.diff).length > 0))

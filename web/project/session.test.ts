@@ -151,6 +151,19 @@ describe('one tab', () => {
   })
 })
 
+it('a tab that the server can not place any more keeps its changes until it is loaded anew', async () => {
+  const server = new FakeServer()
+  const kept: string[] = []
+  const outbox = { tab: 'a', keep: async ({ id }: UnsentChange) => void kept.push(id), drop: expect.fail }
+  const commit = () => Promise.reject(new ServerError(412, 'This tab knows a later state.'))
+  const session = new ProjectSession('project', { revision: 9, records: [part] }, { commit, outbox, retryAfter: 5 })
+  session.commit('Key', put(key(1)))
+  await vi.waitFor(() => expect(session.keeping).toEqual({ state: 'waiting', why: 'This tab knows a later state.' }))
+  expect(frames(session)).toEqual(['1:0'])
+  expect(kept).toHaveLength(1)
+  expect(server.log).toEqual([])
+})
+
 describe('two tabs', () => {
   it('follow each other live and end with the same records', async () => {
     const server = new FakeServer()
@@ -303,6 +316,20 @@ describe('changes of a closed tab', () => {
     expect(answer).toEqual({ clash: [], notices: [] })
     expect(dropped).toEqual(['o1', 'o2'])
     expect(server.log.map((change) => change.label)).toEqual(['other', 'Orphan 1', 'Orphan 2'])
+  })
+  it.each([410, 412])('that the server can not place (%i) wait for the user, too', async (status) => {
+    const dropped: string[] = []
+    const apart = { commit: () => Promise.reject(new ServerError(status, 'Too far.')) }
+    const outbox = { drop: async (id: string) => void dropped.push(id) }
+    const { clash, notices } = await sendOrphans([orphan(1, 900, put(key(1)))], { ...apart, outbox })
+    expect(clash).toMatchObject([{ mine: { label: 'Orphan 1' }, theirs: { label: 'what has happened since' } }])
+    expect([dropped, notices]).toEqual([[], []])
+    // Put back, it is laid over what is there now.
+    const { session } = new FakeServer().tab('a')
+    session.clash.push(...clash)
+    session.settle(true)
+    await settled(session)
+    expect(frames(session)).toEqual(['1:0'])
   })
   it('that clash wait for the user; those that fit no more are named', async () => {
     const server = new FakeServer()

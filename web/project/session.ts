@@ -243,6 +243,8 @@ export class ProjectSession {
       const status = error instanceof ServerError ? error.status : 0
       const why = error instanceof Error ? error.message : String(error)
       if (status === 0 || status >= 500 || !entry) this.sendAgain(why)
+      // Nothing of this tab fits until it is loaded anew; then what waits is asked about.
+      else if (isApart(error)) this.setKeeping({ state: 'waiting', why })
       else {
         this.refused(entry, why)
         this.sendLater(0)
@@ -322,6 +324,14 @@ export class ProjectSession {
   }
 }
 
+/**
+ * Whether the server can not tell what has happened since the state that a change is based on: it is too long ago, or the
+ * shelf went back to a backup since.
+ */
+const isApart = (error: unknown): boolean => error instanceof ServerError && [410, 412].includes(error.status)
+/** Stands for all that has happened then. */
+const muchSince: StoredChange = { id: '', revision: 0, label: 'what has happened since', diff: emptyDiff }
+
 /** Puts a clash on the list; one about records that are asked about already joins that question. */
 function addClash(list: Clash[], mine: UnsentChange, theirs: StoredChange, theirsBack: Diff): void {
   const touched = new Set([...mine.diff.put, ...mine.diff.remove].map(refKey))
@@ -385,6 +395,10 @@ export async function sendOrphans(
       }
       if (!clash.some((one) => one.unsent.includes(change))) await world.outbox.drop(change.id)
     } catch (error) {
+      if (isApart(error)) {
+        addClash(clash, change, muchSince, emptyDiff)
+        continue
+      }
       if (!(error instanceof ServerError) || error.status === 0 || error.status >= 500) break
       notices.push(`"${change.label}" from a closed tab could not be kept: ${error.message}`)
       await world.outbox.drop(change.id)
