@@ -262,7 +262,9 @@ describe('many tabs', () => {
     await Promise.all(tabs.map((_, tab) => edit(tab)))
     await vi.waitFor(
       () => {
-        for (const { session } of tabs) expect(session).toMatchObject({ keeping: { state: 'kept' }, clash: [] })
+        const revision = server.log.length
+        for (const { session } of tabs)
+          expect(session).toMatchObject({ keeping: { state: 'kept' }, clash: [], revision })
       },
       { timeout: 10_000 },
     )
