@@ -52,7 +52,7 @@ export async function createServer({
   const { database, lock } = await openData(data, chosen)
   const files = new Files(data, openFile)
   const projects = new Projects(database)
-  const backups = new Backups(data, database, projects, files)
+  const backups = new Backups(database, projects, files)
   try {
     await files.prepare()
     await dropRowsWithoutFiles(database, files)

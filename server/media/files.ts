@@ -33,7 +33,8 @@ export class Files {
   readonly footage: string
   readonly outputs: string
   readonly thumbnails: string
-  private readonly incoming: string
+  /** What is half-way in; emptied at the start. */
+  readonly incoming: string
   private readonly open: OpenFile
 
   constructor(folder: string, open: OpenFile = (path) => createWriteStream(path, { flags: 'wx' })) {

@@ -30,8 +30,8 @@ export class Backups {
   /** Clips that each backup needs: a backup never changes. */
   private readonly needed = new Map<string, string[]>()
 
-  constructor(folder: string, database: Database, projects: Projects, files: Files) {
-    this.folder = folder
+  constructor(database: Database, projects: Projects, files: Files) {
+    this.folder = files.folder
     this.files = files
     this.database = database
     this.projects = projects
@@ -137,7 +137,7 @@ export class Backups {
 
   /** Works on a copy of a backup, brought up to date as any database is, so that the backup itself stays what it was. */
   private async inBackup<T>(name: string, work: (database: Database, projects: Projects) => Promise<T>): Promise<T> {
-    const copy = join(this.folder, 'incoming', `${randomUUID()}.sqlite`)
+    const copy = join(this.files.incoming, `${randomUUID()}.sqlite`)
     await copyFile(join(backupFolder(this.folder), this.find(name).name), copy)
     const database = await Database.open(copy)
     try {

@@ -27,8 +27,8 @@ export class FinishedFiles {
 
   /** Forgets the file and takes it off the browser's disk. */
   async drop({ id, place }: Finished): Promise<void> {
-    await (await this.open()).delete('finished', id)
     await (await folder()).removeEntry(place).catch(() => {})
+    await (await this.open()).delete('finished', id)
   }
 
   async file({ place }: Finished): Promise<File> {

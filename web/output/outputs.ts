@@ -186,7 +186,8 @@ export const useOutputs = defineStore('outputs', () => {
       ...{ tab: outbox.tab, place },
     }
     unkept.set(job.id, finished)
-    await finishedFiles.keep(finished)
+    // A browser that keeps no list loses the file with its tab; the server gets it all the same.
+    await finishedFiles.keep(finished).catch((error: unknown) => tell(error, 'note the finished file in this browser'))
     await handOver(job, finished)
   }
 

@@ -333,6 +333,16 @@ describe('changes of a closed tab', () => {
     await settled(session)
     expect(frames(session)).toEqual(['1:0'])
   })
+  it('that can not be laid over what is there stay in the outbox, and why is said', () => {
+    const { session, notices, outbox } = new FakeServer().tab('a')
+    outbox.drop = () => expect.fail('It was dropped.')
+    const mine = orphan(1, 0, put({ ...key(1), points: [0, 0, Number.NaN, 1] }))
+    const theirs = { id: 'x', revision: 0, label: 'other', diff: put() }
+    session.clash.push({ mine, unsent: [mine], theirs, theirsBack: put() })
+    session.settle(true)
+    expect(notices).toEqual([expect.stringMatching(/coordinate must be a number/)])
+    expect(session.clash).toEqual([])
+  })
   it('that clash wait for the user; those that fit no more are named', async () => {
     const server = new FakeServer()
     await server.commit('project', { id: 'x', base: 0, label: 'other', diff: put(key(1, 9)) })

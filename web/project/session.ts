@@ -307,13 +307,12 @@ export class ProjectSession {
   settle(keepMine: boolean): void {
     const clash = this.clash.shift()
     if (!clash) return
-    clash.unsent.forEach((change) => this.forget(change))
-    if (keepMine) {
-      try {
-        this.commit(clash.mine.label, over(this.records, clash))
-      } catch (error) {
-        this.onNotice(error instanceof Error ? error.message : String(error))
-      }
+    try {
+      if (keepMine) this.commit(clash.mine.label, over(this.records, clash))
+      // Not before: what could not be laid over again stays in the outbox.
+      clash.unsent.forEach((change) => this.forget(change))
+    } catch (error) {
+      this.onNotice(sentenceOf(error, 'put your change back'))
     }
     this.onState()
   }
