@@ -1,6 +1,6 @@
-import { finished } from 'node:stream/promises'
+import { setTimeout as wait } from 'node:timers/promises'
 import compression from 'compression'
-import express, { type ErrorRequestHandler, type Express } from 'express'
+import express, { type ErrorRequestHandler, type Express, type Request } from 'express'
 import { type Logger, pino } from 'pino'
 import { pinoHttp } from 'pino-http'
 import { backupRoutes } from './http/backups.ts'
@@ -103,13 +103,21 @@ export async function createServer({
 /** Milliseconds for which the rest of a refused request is read, so that its sender gets to the answer. */
 const patience = 30_000
 
+/** Reads by the same means as whoever gave up in the middle: a stream does not flow while another one still listens. */
+async function readOn(request: Request): Promise<void> {
+  try {
+    for await (const chunk of request.iterator({ destroyOnReturn: false })) void chunk
+  } catch {
+    // It was cut off.
+  }
+}
+
 /** Whatever went wrong becomes an answer with a sentence. */
 export const onError: ErrorRequestHandler = async (error: unknown, request, response, _next) => {
   const refusal = asRefusal(error)
   // A browser that is still sending does not read: it would only see that it was cut off.
   if (!request.complete && !request.destroyed) {
-    request.resume()
-    await finished(request, { writable: false, signal: AbortSignal.timeout(patience) }).catch(() => {})
+    await Promise.race([readOn(request), wait(patience, undefined, { ref: false })])
   }
   // A request that was cut off has nobody to answer.
   if (response.headersSent || response.destroyed || !request.socket.writable) return void response.destroy()
