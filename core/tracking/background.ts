@@ -1,4 +1,4 @@
-import { inverseOf, type Projective } from '../geometry/projective.ts'
+import { composed, inverseOf, mapped, type Projective } from '../geometry/projective.ts'
 import { boundsOf, intersect, isEmpty, type Rect } from '../geometry/rect.ts'
 import { coverPolygon } from '../matte/coverage.ts'
 import { type Light, Patch } from './align.ts'
@@ -49,6 +49,15 @@ export interface CameraMotion {
 export const backdropFrames = 24
 const fewest = 5
 
+const still: Projective = [1, 0, 0, 0, 1, 0, 0, 0, 1]
+
+/** A whole frame but for its rim, to be found in others. */
+function wholeOf(picture: FollowPicture): Patch {
+  const { width, height } = picture
+  const [mx, my] = [0.02 * width, 0.02 * height]
+  return new Patch(picture, [mx, my, width - mx, my, width - mx, height - my, mx, height - my], 0, [])
+}
+
 export class Backdrop {
   readonly width: number
   readonly height: number
@@ -59,31 +68,80 @@ export class Backdrop {
   readonly spread: Float32Array
   private readonly patch: Patch
   private readonly motions = new WeakMap<FollowPicture, CameraMotion | null>()
+  /** The frame whose motion was found last. */
+  private last: { picture: FollowPicture; motion: CameraMotion; patch: Patch | null } | null = null
 
   /** `base`: the frame whose coordinates the backdrop has; `frames`: up to {@link backdropFrames} others over time. */
   constructor(base: FollowPicture, frames: readonly FollowPicture[]) {
     const { width, height } = base
-    const [mx, my] = [0.02 * width, 0.02 * height]
-    this.patch = new Patch(base, [mx, my, width - mx, my, width - mx, height - my, mx, height - my], 0, [])
+    this.patch = wholeOf(base)
     ;[this.width, this.height] = [width >> 1, height >> 1]
     const size = this.width * this.height
     this.y = new Float32Array(size)
     this.u = new Float32Array(size)
     this.v = new Float32Array(size)
     this.spread = new Float32Array(size)
+    // From the base outwards on either side: each frame starts where its neighbour was found.
+    const at = Math.max(0, frames.indexOf(base))
+    for (const way of [frames.slice(at), frames.slice(0, at).reverse()]) {
+      this.last = null
+      for (const one of way) this.motion(one)
+    }
+    this.last = null
     this.settle(frames)
   }
 
-  /** How the camera has moved on a frame; null where it shows something else. */
+  /**
+   * How the camera has moved on a frame; null where it shows something else. Frames are best asked for in a row: where
+   * one differs too much from the backdrop, the way from the one asked for before says where it lies.
+   */
   motion(picture: FollowPicture): CameraMotion | null {
     const known = this.motions.get(picture)
     if (known !== undefined) return known
-    const fit = this.patch.find(picture, [1, 0, 0, 0, 1, 0, 0, 0, 1], 'rigid', 48)
-    // A bright prop in a dim picture outweighs the rest in a correlation; where most places agree it is the same scene.
-    const same = fit !== null && (fit.correlation > 0.4 || fit.agreeing > 0.6)
-    const motion = fit && same ? { map: fit.map, light: fit.light } : null
+    const motion = this.found(picture)
     this.motions.set(picture, motion)
+    if (motion) this.last = { picture, motion, patch: null }
     return motion
+  }
+
+  private found(picture: FollowPicture): CameraMotion | null {
+    const start = this.last?.motion.map ?? still
+    const fit = this.patch.find(picture, start, 'rigid', 48)
+    // A bright prop in a dim picture outweighs the rest in a correlation; where most places agree it is the same scene.
+    if (fit && (fit.correlation > 0.4 || fit.agreeing > 0.6)) return { map: fit.map, light: fit.light }
+    if (!this.last) return null
+    const { last } = this
+    last.patch ??= wholeOf(last.picture)
+    const on = last.patch.find(picture, still, 'rigid', 32)
+    if (!on || (on.correlation < 0.7 && on.agreeing < 0.6)) return null
+    const { gain, offset } = last.motion.light
+    const light = { gain: gain * on.light.gain, offset: offset * on.light.gain + on.light.offset }
+    return { map: composed(on.map, last.motion.map), light }
+  }
+
+  /** How far the frame lies off the backdrop where that is known: median of the differences of brightness, in levels. */
+  residual(picture: FollowPicture): number {
+    const motion = this.motion(picture)
+    const back = motion && inverseOf(motion.map)
+    if (!back) return Infinity
+    const colour = colourPicture(picture)
+    const counts = new Uint32Array(256)
+    let total = 0
+    for (let j = 3; j < colour.height; j += 7)
+      for (let i = 3; i < colour.width; i += 7) {
+        const [x, y] = mapped(back, 2 * i + 1, 2 * j + 1)
+        const [px, py] = [(x / 2) | 0, (y / 2) | 0]
+        if (!(x >= 0 && y >= 0 && px < this.width && py < this.height)) continue
+        const at = py * this.width + px
+        if (this.spread[at]! < 0) continue
+        const behind = this.y[at]! * motion.light.gain + motion.light.offset
+        counts[Math.min(255, Math.abs(colour.y[j * colour.width + i]! - behind)) | 0]!++
+        total++
+      }
+    if (total < 200) return Infinity
+    let [sum, level] = [0, 0]
+    while (sum + counts[level]! < total / 2) sum += counts[level++]!
+    return level
   }
 
   private settle(frames: readonly FollowPicture[]): void {

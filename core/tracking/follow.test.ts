@@ -5,7 +5,8 @@ import { outline, smoothNodes } from '../shapes/kinds/outline.ts'
 import { oval } from '../shapes/kinds/oval.ts'
 import { point } from '../shapes/kinds/point.ts'
 import { rod } from '../shapes/kinds/rod.ts'
-import { backdropOf, follow, type FollowTask, spansOf } from './follow.ts'
+import { Backdrops } from './backdrops.ts'
+import { follow, type FollowTask, spansOf } from './follow.ts'
 import type { FollowPicture } from './frame.ts'
 import { isCut } from './sceneCut.ts'
 
@@ -28,7 +29,7 @@ const task = (given: Partial<FollowTask> & { frames?: FollowPicture[]; kind?: Pa
     ...{ kind: oval, settings: {}, model: 'auto', edgeFreedom: 0, from: 0, to: frames.length - 1, stopBelow: 0 },
     keys: [{ frame: 0, points: ovalAt(0) }],
     ...{ covered: () => [], found: () => {}, stopped: () => false, picture },
-    backdrop: (frame) => backdropOf(frame, frames.length, picture),
+    backdrop: (frame) => new Backdrops(frames.length, picture).at(frame),
     ...given,
   }
 }
@@ -249,7 +250,7 @@ describe('A rod', () => {
   })
 
   it('the backdrop shows what the staff was in front of', async () => {
-    const backdrop = await backdropOf(0, staff.length, (frame) => Promise.resolve(staff[frame]!))
+    const backdrop = await new Backdrops(staff.length, (frame) => Promise.resolve(staff[frame]!)).wide(0)
     let [sum, count] = [0, 0]
     for (let y = 20; y < 100; y++)
       for (let x = 60; x < 130; x++) {

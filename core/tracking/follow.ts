@@ -3,11 +3,11 @@ import type { Settings } from '../parameters/parameters.ts'
 import { Refusal } from '../refusal.ts'
 import type { PartKind } from '../shapes/kind.ts'
 import { rodWidths } from '../shapes/kinds/rod.ts'
-import { Backdrop, backdropFrames } from './background.ts'
+import type { Backdrop } from './background.ts'
 import { EdgeFollower } from './edgeFreedom.ts'
 import type { FollowPicture } from './frame.ts'
 import { type Estimate, PlaneFollower, type PlaneModel } from './plane.ts'
-import { RodFollower } from './rod/rod.ts'
+import { followRod, lookOf, type RodTask } from './rod/rod.ts'
 import { isCut } from './sceneCut.ts'
 
 /** A frame of a part as a follower found it. */
@@ -38,7 +38,7 @@ export interface FollowTask {
   /** Polygons of what lies over the part on a frame: no evidence. */
   covered(frame: number): number[][]
   picture(frame: number): Promise<FollowPicture>
-  /** What stands behind everything that moves around a frame; asked for by rods only. See {@link backdropOf}. */
+  /** What stands behind everything that moves around a frame; asked for by rods only. See {@link Backdrops}. */
   backdrop(frame: number): Promise<Backdrop>
   /** Called with every frame as it is found, and again when it is found better. */
   found(one: FollowedFrame): void
@@ -68,25 +68,6 @@ interface Run {
 interface Follower {
   /** On to the next frame; `covered`: polygons of what lies over it there. Null where it is not found. */
   step(picture: FollowPicture, covered: readonly number[][]): Estimate | null
-  /** Every step again by what is known after the last one. */
-  settled?(): (Estimate | null)[]
-}
-
-/**
- * The backdrop of a shot: the median of frames all over it that show the same as the one nearest to `frame`, in the
- * coordinates of that one.
- */
-export async function backdropOf(
-  frame: number,
-  length: number,
-  picture: (frame: number) => Promise<FollowPicture>,
-): Promise<Backdrop> {
-  const count = Math.min(length, backdropFrames)
-  const at = Array.from({ length: count }, (_, i) => Math.round((i * (length - 1)) / Math.max(1, count - 1)))
-  const frames: FollowPicture[] = []
-  for (const one of at) frames.push(await picture(one))
-  const nearest = at.reduce((best, one, i) => (Math.abs(one - frame) < Math.abs(at[best]! - frame) ? i : best), 0)
-  return new Backdrop(frames[nearest]!, frames)
 }
 
 /** Pixels that a region must have to be followed. */
@@ -105,6 +86,7 @@ export async function follow(task: FollowTask): Promise<FollowResult> {
         ? 'Every frame of this range is a hand key already; there is nothing to follow.'
         : 'There is no key to follow from: set the shape on a frame by hand first.',
     )
+  if (task.kind.kind === 'rod') return await followRods(task, spans)
   const frames: FollowedFrame[] = []
   const endings: Ending[] = []
   for (const { forward, backward } of spans) {
@@ -157,11 +139,6 @@ export function spansOf(
 async function followerFrom(task: FollowTask, key: HandKey): Promise<Follower> {
   const { kind, settings } = task
   const picture = await task.picture(key.frame)
-  if (kind.kind === 'rod') {
-    const { heel: widthHeel, tip: widthTip } = rodWidths(settings)
-    const backdrop = await task.backdrop(key.frame)
-    return new RodFollower({ picture, points: key.points, widthHeel, widthTip, backdrop })
-  }
   const region = flatten((kind.followed ?? kind.path)(key.points, settings), 0.2)
   const covered = task.covered(key.frame)
   const follower = new PlaneFollower({ picture, region, points: key.points, model: task.model, covered })
@@ -202,27 +179,57 @@ async function run(task: FollowTask, { key, frames }: Run, endings: Ending[]): P
       break
     }
     missed = 0
-    if (!follower.settled && found.confidence < task.stopBelow) {
+    if (found.confidence < task.stopBelow) {
       endings.push({ frame, why: 'unsure' })
       out.pop()
       break
     }
     if (asked(frame)) task.found({ frame, ...found })
   }
-  const settled = follower.settled?.()
-  const last = settled
-    ? out.map((one, i) => {
-        const better = settled[i]
-        return one && better ? { frame: one.frame, ...better } : one
+  return out.filter((one): one is FollowedFrame => one !== null && asked(one.frame))
+}
+
+/** A stretch between hand keys. */
+type Span = ReturnType<typeof spansOf>[number]
+
+/** Rods: the whole way through a stretch is found at once, held by the keys at its ends. */
+async function followRods(task: FollowTask, spans: readonly Span[]): Promise<FollowResult> {
+  const { heel: widthHeel, tip: widthTip } = rodWidths(task.settings)
+  const asked = (frame: number) => frame >= task.from && frame <= task.to
+  const rod: RodTask = {
+    ...{ widthHeel, widthTip, keys: task.keys, picture: task.picture, backdrop: task.backdrop },
+    ...{ covered: task.covered, stopped: task.stopped },
+    guessed: (one) => asked(one.frame) && task.found(one),
+  }
+  const look = await lookOf(rod, task.from, task.to)
+  const frames: FollowedFrame[] = []
+  const endings: Ending[] = []
+  for (const { forward, backward } of spans) {
+    if (task.stopped()) break
+    const run = forward ?? backward!
+    const other = forward && backward
+    const way = {
+      frames: [run.key.frame, ...run.frames, ...(other ? [other.key.frame] : [])],
+      first: run.key.points,
+      last: other ? other.key.points : null,
+    }
+    const { found, ending } = await followRod(rod, look, way)
+    if (ending) endings.push(ending)
+    if (ending && other) {
+      // Beyond a cut only the key behind it knows anything.
+      const back = await followRod(rod, look, {
+        ...{ frames: [other.key.frame, ...other.frames], first: other.key.points, last: null },
       })
-    : out
-  const doubted = settled ? last.findIndex((one) => one && one.confidence < task.stopBelow) : -1
-  if (doubted >= 0) endings.push({ frame: last[doubted]!.frame, why: 'unsure' })
-  const kept = last
-    .slice(0, doubted < 0 ? last.length : doubted)
-    .filter((one): one is FollowedFrame => one !== null && asked(one.frame))
-  if (settled) kept.forEach((one) => task.found(one))
-  return kept
+      found.push(...back.found)
+    }
+    const own = found.filter(({ frame }) => asked(frame))
+    const doubted = task.stopBelow > 0 ? own.find(({ confidence }) => confidence < task.stopBelow) : undefined
+    if (doubted) endings.push({ frame: doubted.frame, why: 'unsure' })
+    const kept = doubted ? own.slice(0, own.indexOf(doubted)) : own
+    kept.forEach((one) => task.found(one))
+    frames.push(...kept)
+  }
+  return { frames: frames.sort((a, b) => a.frame - b.frame), endings }
 }
 
 /** Frames after which what was lost is not looked for any more. */

@@ -7,8 +7,8 @@ import { coverPolygon } from '#core/matte/coverage.ts'
 import { anchors, type PartKind } from '#core/shapes/kind.ts'
 import { outline } from '#core/shapes/kinds/outline.ts'
 import { rod } from '#core/shapes/kinds/rod.ts'
-import type { Backdrop } from '#core/tracking/background.ts'
-import { backdropOf, follow as followTask, type FollowedFrame, type HandKey } from '#core/tracking/follow.ts'
+import { Backdrops } from '#core/tracking/backdrops.ts'
+import { follow as followTask, type FollowedFrame, type HandKey } from '#core/tracking/follow.ts'
 import type { FollowPicture } from '#core/tracking/frame.ts'
 import { outlineNodes } from '../scenes/paint.ts'
 import { framesOf } from '../support/frames.ts'
@@ -107,13 +107,13 @@ const shape = (what: string, points: number[][], keys: number[]): Subject => ({
 
 async function measured(file: string, subjects: Subject[]): Promise<Figure[]> {
   const frames = framesOf(file, 1280, 720)
-  const backdrop = await backdropOf(0, frames.length, (frame) => Promise.resolve(frames[frame]!))
+  const backdrops = new Backdrops(frames.length, (frame) => Promise.resolve(frames[frame]!))
   const out: Figure[] = []
-  for (const subject of subjects) out.push(await figureOf(subject, frames, backdrop))
+  for (const subject of subjects) out.push(await figureOf(subject, frames, backdrops))
   return out
 }
 
-async function figureOf(subject: Subject, frames: FollowPicture[], backdrop: Backdrop): Promise<Figure> {
+async function figureOf(subject: Subject, frames: FollowPicture[], backdrops: Backdrops): Promise<Figure> {
   const { kind, settings, truth } = subject
   const keys: HandKey[] = subject.keys.map((frame) => ({ frame, points: truth[frame]! }))
   const run = (from: number, to: number) =>
@@ -121,7 +121,7 @@ async function figureOf(subject: Subject, frames: FollowPicture[], backdrop: Bac
       ...{ kind, settings, model: 'auto', edgeFreedom: 0, keys, from, to, stopBelow: 0 },
       covered: () => [],
       picture: (frame) => Promise.resolve(frames[frame]!),
-      backdrop: () => Promise.resolve(backdrop),
+      backdrop: (frame) => backdrops.at(frame),
       found: () => {},
       stopped: () => false,
     })

@@ -6,7 +6,7 @@ import { coverAt, type Raster } from '#core/pixels/buffers/raster.ts'
 import { Scratch, Slot } from '#core/pixels/buffers/scratch.ts'
 import { signedDistance } from '#core/pixels/filters/distance.ts'
 import type { Backdrop } from '#core/tracking/background.ts'
-import { backdropOf } from '#core/tracking/follow.ts'
+import { Backdrops } from '#core/tracking/backdrops.ts'
 import type { FollowPicture } from '#core/tracking/frame.ts'
 import { outlineNodes } from '../scenes/paint.ts'
 import type { Truth } from '../scenes/scene.ts'
@@ -54,7 +54,7 @@ export const performers: Record<string, { name: string; body: string[] }> = {
  */
 export async function painted(file: string, truth: Truth, chain: string[], what: string): Promise<PaintedFigure[]> {
   const frames = framesOf(file, truth.width, truth.height)
-  const backdrop = await backdropOf(0, frames.length, (frame) => Promise.resolve(frames[frame]!))
+  const backdrop = await new Backdrops(frames.length, (frame) => Promise.resolve(frames[frame]!)).wide(0)
   const known = frames.map((_, frame) => truthMatte(truth, frame))
   const strokes: PaintStroke[] = [bodyStroke(truth, chain, 0), aroundStroke(truth, 0)]
   const hands = new Map<number, Raster>()

@@ -5,7 +5,8 @@
 import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { outline } from '#core/shapes/kinds/outline.ts'
-import { backdropOf, follow } from '#core/tracking/follow.ts'
+import { Backdrops } from '#core/tracking/backdrops.ts'
+import { follow } from '#core/tracking/follow.ts'
 import { outlineNodes } from '../scenes/paint.ts'
 import type { Truth } from '../scenes/scene.ts'
 import { framesOf } from '../support/frames.ts'
@@ -27,7 +28,7 @@ const result = await follow({
   ...{ from: 1, to: frames.length - 1 },
   covered: () => [],
   picture: (frame) => Promise.resolve(frames[frame]!),
-  backdrop: () => backdropOf(0, frames.length, (frame) => Promise.resolve(frames[frame]!)),
+  backdrop: () => new Backdrops(frames.length, (frame) => Promise.resolve(frames[frame]!)).at(0),
   found: () => {},
   stopped: () => false,
 })

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { flatten } from '#core/geometry/path.ts'
 import { oval } from '#core/shapes/kinds/oval.ts'
-import { backdropOf } from '#core/tracking/follow.ts'
+import { Backdrops } from '#core/tracking/backdrops.ts'
 import { PlaneFollower } from '#core/tracking/plane.ts'
 import { RodFollower } from '#core/tracking/rod/rod.ts'
 import { framesOf } from '../support/frames.ts'
@@ -55,7 +55,7 @@ export const followBenches: Record<string, () => Promise<Result>> = {
       rods: { width: number; points: number[][] }[]
     }
     const { width, points } = truth.rods[0]!
-    const backdrop = await backdropOf(0, frames.length, (frame) => Promise.resolve(frames[frame]!))
+    const backdrop = await new Backdrops(frames.length, (frame) => Promise.resolve(frames[frame]!)).wide(0)
     const start = performance.now()
     const given = { picture: frames[0]!, points: points[0]!, widthHeel: width, widthTip: width, backdrop }
     const follower = new RodFollower(given)

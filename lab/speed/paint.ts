@@ -3,7 +3,7 @@ import { carryPainted } from '#core/painting/carry.ts'
 import { carried, flowOf } from '#core/painting/flow.ts'
 import { paintedFrame, paintSettings, type PaintTask } from '#core/painting/paint.ts'
 import type { PaintStroke } from '#core/painting/strokes.ts'
-import { backdropOf } from '#core/tracking/follow.ts'
+import { Backdrops } from '#core/tracking/backdrops.ts'
 import { framesOf } from '../support/frames.ts'
 import { openCv } from '../support/openCv.ts'
 import { demoMedia } from '../support/places.ts'
@@ -17,7 +17,7 @@ const strokes: PaintStroke[] = [
 
 async function leap() {
   const frames = framesOf(join(demoMedia, 'leap.mp4'), 1280, 720)
-  const backdrop = await backdropOf(0, frames.length, (frame) => Promise.resolve(frames[frame]!))
+  const backdrop = await new Backdrops(frames.length, (frame) => Promise.resolve(frames[frame]!)).wide(0)
   const task: PaintTask = {
     ...{ settings: paintSettings({}), strokes, hands: new Map() },
     picture: (frame) => Promise.resolve(frames[frame]!),

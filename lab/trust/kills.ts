@@ -3,7 +3,7 @@ import { appendFile, readFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { root } from '../support/places.ts'
 import { ServerProcess } from '../support/serverProcess.ts'
-import type { Chance } from './chance.ts'
+import type { Chance } from '../support/chance.ts'
 import { Ledger } from './ledger.ts'
 
 export interface Kills {

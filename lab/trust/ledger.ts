@@ -6,7 +6,7 @@ import type { AnyRecord, Key, Media } from '#core/records/types.ts'
 import { makePaintedKey } from '#core/shapes/make.ts'
 import { makePart } from '#core/shapes/make.ts'
 import type { ServerProcess } from '../support/serverProcess.ts'
-import type { Chance } from './chance.ts'
+import type { Chance } from '../support/chance.ts'
 
 const media: Media = {
   ...{

@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest'
-import { Chance } from './chance.ts'
+import { Chance } from '../support/chance.ts'
 import { inFolder, short, trials } from './trust.ts'
 
 const tried = <T>(trial: (folder: string, much: typeof short, chance: Chance, built: boolean) => Promise<T>) =>

@@ -1,7 +1,7 @@
 import { mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { Chance } from './chance.ts'
+import { Chance } from '../support/chance.ts'
 import { fullDisk } from './fullDisk.ts'
 import { fuzz } from './fuzz.ts'
 import { kills } from './kills.ts'

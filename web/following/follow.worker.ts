@@ -56,7 +56,7 @@ class Follower {
           return edge ? [edge] : []
         }),
       picture: (at) => this.pictures.get(at, frame),
-      backdrop: (at) => this.pictures.backdropAt(at, length, frame),
+      backdrop: (at) => this.pictures.backdrops(length, frame).at(at),
       stopped: () => !this.wanted,
     })
   }

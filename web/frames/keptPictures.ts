@@ -1,7 +1,6 @@
 import { LRUCache } from 'lru-cache'
 import type { Yuv } from '#core/pixels/buffers/yuv.ts'
-import type { Backdrop } from '#core/tracking/background.ts'
-import { backdropOf } from '#core/tracking/follow.ts'
+import { Backdrops } from '#core/tracking/backdrops.ts'
 import { followPicture, type FollowPicture } from '#core/tracking/frame.ts'
 
 /** Hands over a decoded frame of the shot. */
@@ -10,13 +9,14 @@ export type GetFrame = (frame: number) => Promise<Yuv>
 /** Bytes of pictures that are kept for the way back. */
 const budget = 400e6
 
-/** Pictures of one shot as followers read them, kept as far as memory goes, and the backdrop made of them. */
+/** Pictures of one shot as followers read them, kept as far as memory goes, and the backdrops made of them. */
 export class KeptPictures {
   private readonly pictures = new LRUCache<number, FollowPicture>({
     maxSize: budget,
     sizeCalculation: ({ luma }) => 2 * luma.length,
   })
-  private backdrop: Backdrop | null = null
+  private behind: Backdrops | null = null
+  private fetch: GetFrame | null = null
   private breathed = 0
 
   async get(frame: number, fetch: GetFrame): Promise<FollowPicture> {
@@ -32,10 +32,9 @@ export class KeptPictures {
     return picture
   }
 
-  /** The backdrop that knows a frame: made once, and anew beyond a cut. `length`: frames of the shot. */
-  async backdropAt(frame: number, length: number, fetch: GetFrame): Promise<Backdrop> {
-    if (!this.backdrop?.motion(await this.get(frame, fetch)))
-      this.backdrop = await backdropOf(frame, length, (one) => this.get(one, fetch))
-    return this.backdrop
+  /** What stands behind everything that moves in a shot of `length` frames. */
+  backdrops(length: number, fetch: GetFrame): Backdrops {
+    this.fetch = fetch
+    return (this.behind ??= new Backdrops(length, (frame) => this.get(frame, this.fetch!)))
   }
 }

@@ -29,7 +29,7 @@ class Painter {
 
   /** Reads what tells the moving from the still, so that strokes are answered at once. */
   async prepare(frame: number, length: number, fetch: GetFrame): Promise<void> {
-    if (length > 1) await this.pictures.backdropAt(frame, length, fetch)
+    if (length > 1) await this.pictures.backdrops(length, fetch).wide(frame)
   }
 
   /** The matte of a frame by its strokes; null where nothing is wanted of it. */
@@ -75,7 +75,7 @@ class Painter {
       strokes: records.childrenOf('stroke', id),
       hands: mattesOf(records, id, isHandKey),
       picture: (at) => this.pictures.get(at, fetch),
-      backdrop: (at) => (length < 2 ? Promise.resolve(null) : this.pictures.backdropAt(at, length, fetch)),
+      backdrop: (at) => (length < 2 ? Promise.resolve(null) : this.pictures.backdrops(length, fetch).wide(at)),
     }
   }
 }

@@ -1,343 +1,273 @@
-import { type ColourPicture, type Field, fieldNumbers } from '../background.ts'
-import { bilinear } from '../frame.ts'
+import { type RodMotion, type RodPose } from './pose.ts'
+import { deviationParts, hidden, pictureOnly, type RodView, viewNumbers } from './view.ts'
 
 /*
- * How well a pose of a rod explains a frame. All lengths here are half-size pixels of the frame (see ColourPicture).
+ * How well a pose of a rod explains a frame: at places along it, how much better a mix of what stands behind and the
+ * rod, by the share of the open shutter that the rod covers each pixel, explains what is seen than no rod does.
  */
 
-/** A rod's place: its heel, the way it points (radians) and its length. */
-export interface RodPose {
-  hx: number
-  hy: number
-  angle: number
-  length: number
-}
-
-/** How a rod moves in a frame: its heel's shift, its turn and its growth. */
-export interface Motion {
-  hx: number
-  hy: number
-  angle: number
-  length: number
-}
-
-/** Stations along a rod of its first length. */
-export const stationCount = 32
-/** Share of a frame that the shutter is open where nothing else is known: 180 degrees. */
-const shutter = 0.5
+/** Places along a rod of its usual length. */
+export const stations = 28
+/** Parts of a rod that have a colour each. */
+export const colourParts = 12
 /** Softness of lens and grid: an edge is never sharper than this. */
-const softness = 1.5
-/** How much a station without any sign of the rod counts against a pose, where one that is all there counts 1. */
-const hiddenCosts = 0.35
-/** Evidence, as a log-likelihood, at which a station counts half. */
-const half = 12
-/** Stations that must tell something for their mean to count in full. */
-const fewestTold = 7
+export const softness = 1.5
+/** What is further off than three deviations is something else, however far it is. */
+const capped = 9
+/** Evidence, as a sum of squares in deviations, at which a place counts half. */
+const half = 10
+/** Least and most that a place says. */
+const [least, most] = [-0.6, 1]
+/** Share of what is said just beside the rod that is taken off: what is wide is no rod. */
+const besideCounts = 0.5
+/** Share of a place's word that comes from its own sides instead of the backdrop, where that is known. */
+const sidesCount = 0.5
 /** Colour differences are cleaner than brightness. */
 const colourWeight = 2
 
-/** What a rod looks like, from a frame on which it was set by hand. */
-export interface RodAppearance {
+/** What a rod looks like, from all frames on which a hand has set it. */
+export interface RodLook {
   widthHeel: number
   widthTip: number
+  /** As set by hand, at its longest. */
   length: number
-  /** Colour at each station (y, u, v), from the heel on. */
+  /** Colour (y, u, v) of each part from the heel on, in the light of the backdrop. */
   colour: Float32Array
-  /** How much each station showed of the rod, 0 to 1: under the hand that holds it there is nothing to see. */
-  bare: Float32Array
+  /** Levels by which each part differs from its own colour: shade, grain of the wood, highlights. */
+  rough: Float32Array
+  /** How much each part can be seen, 0 to 1: under the hand that holds it there is nothing to see. */
+  shows: Float32Array
+  /** By how much the end that is seen falls short of the one that hands set. */
+  tipShort: number
+  /** Share of a frame that the shutter is open. */
+  shutter: number
 }
 
-/** Reads the rod's colours from a frame where its pose is known. */
-export function rodLook(
-  picture: ColourPicture,
-  field: Field,
-  pose: RodPose,
-  widthHeel: number,
-  widthTip: number,
-): RodAppearance {
-  const colour = new Float32Array(3 * stationCount)
-  const [dx, dy] = [Math.cos(pose.angle), Math.sin(pose.angle)]
-  let known = -1
-  for (let i = 0; i < stationCount; i++) {
-    const u = (i + 0.5) / stationCount
-    const width = widthHeel + (widthTip - widthHeel) * u
-    const along = u * pose.length
-    const [y, cu, cv] = [0, 1, 2].map((plane) => {
-      let [sum, count] = [0, 0]
-      for (const off of [-0.22, 0, 0.22]) {
-        const x = pose.hx + dx * along - dy * off * width
-        const yy = pose.hy + dy * along + dx * off * width
-        const value = colourAt(picture, plane, x, yy)
-        if (value >= 0) {
-          sum += value
-          count++
-        }
-      }
-      return count ? sum / count : -1
-    }) as [number, number, number]
-    if (y < 0) continue
-    // A rod thinner than the lens is sharp shows what lies behind it too: that share is taken off again.
-    const cover = Math.min(1, width / softness)
-    const behind = sampleField(field, pose.hx + dx * along, pose.hy + dy * along)
-    const own = [y, cu, cv].map((value, k) =>
-      behind && cover < 1 ? behind[3 + k]! + (value - behind[3 + k]!) / cover : value,
-    )
-    colour.set(own, 3 * i)
-    if (known < 0) for (let k = 0; k < i; k++) colour.set(own, 3 * k)
-    known = i
-  }
-  for (let i = known + 1; i < stationCount; i++)
-    colour.copyWithin(3 * i, 3 * Math.max(0, known), 3 * Math.max(0, known) + 3)
-  const look = { widthHeel, widthTip, length: pose.length, colour, bare: new Float32Array(stationCount).fill(1) }
-  const profile = new Float32Array(stationCount)
-  rodFit(field, look, pose, still, still, { profile })
-  const seen = (i: number) => (profile[i]! === profile[i]! ? Math.max(0, Math.min(1, profile[i]!)) : 1)
-  // A station that was hidden once says nothing later: else the rod would gain by sliding out of the hand.
-  look.bare = Float32Array.from(profile, (_, i) =>
-    Math.min(seen(i), seen(Math.max(0, i - 1)), seen(Math.min(stationCount - 1, i + 1))) < 0.3 ? 0 : 1,
-  )
-  return look
+/** A share of light is not that share of its code: by how much half a share is more, for every 4 levels of both. */
+const bends = (() => {
+  const out = new Float32Array(64 * 64)
+  for (let rod = 0; rod < 64; rod++)
+    for (let behind = 0; behind < 64; behind++) {
+      const [a, b] = [Math.max(1, 4 * rod + 2 - 16), Math.max(1, 4 * behind + 2 - 16)]
+      if (Math.abs(a - b) < 6) continue
+      const middle = (0.5 * (a ** 2.2 + b ** 2.2)) ** (1 / 2.2)
+      out[64 * rod + behind] = 4 * ((middle - b) / (a - b) - 0.5)
+    }
+  return out
+})()
+
+const clampCode = (v: number) => (v < 0 ? 0 : v > 255 ? 255 : v)
+/** See {@link bends}: coverage in codes is share + bend share (1 - share), for a display of gamma 2.2. */
+export const bendOf = (rod: number, behind: number): number =>
+  bends[64 * (clampCode(rod) >> 2) + (clampCode(behind) >> 2)]!
+
+/** Pixels across a station, from beyond its one side to beyond the other. */
+const mostSamples = 66
+const offs = new Float32Array(mostSamples)
+const ats = new Int32Array(mostSamples)
+
+/** How fast a place `along` the rod goes across it while the shutter is open, softness included. */
+export function sweepAt(look: RodLook, pose: RodPose, motion: RodMotion, along: number): number {
+  const across = -Math.sin(pose.angle) * motion.hx + Math.cos(pose.angle) * motion.hy
+  return Math.hypot(look.shutter * (across + along * motion.angle), softness)
 }
 
-const still: Motion = { hx: 0, hy: 0, angle: 0, length: 0 }
-const planeNames = ['y', 'u', 'v'] as const
-/** Value of a plane at a place, between pixels; -1 beyond the picture. */
-function colourAt(picture: ColourPicture, plane: number, x: number, y: number): number {
-  const { width, height } = picture
-  const [px, py] = [x - 0.5, y - 0.5]
-  if (!(px >= 0 && py >= 0 && px < width - 1 && py < height - 1)) return -1
-  const data = picture[planeNames[plane]!]
-  const [ix, iy] = [px | 0, py | 0]
-  const row = plane ? picture.row : width
-  return bilinear(data, iy * row + ix, row, px - ix, py - iy)
-}
-
-function sampleField(field: Field, x: number, y: number): Float32Array | null {
-  const [ix, iy] = [Math.floor(x) - field.x, Math.floor(y) - field.y]
-  if (ix < 0 || iy < 0 || ix >= field.width || iy >= field.height) return null
-  const at = (iy * field.width + ix) * fieldNumbers
-  return field.data[at + 7] ? field.data.subarray(at, at + fieldNumbers) : null
+export interface FitOptions {
+  /** Reads every nth station only; from 3 on it goes by the backdrop alone: to look around quickly. */
+  every?: number
+  /** Gets what each station says; NaN: nothing. */
+  profile?: Float32Array
 }
 
 /**
- * A share of light is not that share of its code: a quarter of a bright rod over a dark backdrop shows as more than a
- * quarter of the way between their codes. The bend k of share + k share (1 - share), by half a share; display gamma 2.2.
- */
-function bendOf(rod: number, behind: number): number {
-  const [a, b] = [Math.max(1, rod - 16), Math.max(1, behind - 16)]
-  if (Math.abs(a - b) < 6) return 0
-  const half = (0.5 * (a ** 2.2 + b ** 2.2)) ** (1 / 2.2)
-  return 4 * ((half - b) / (a - b) - 0.5)
-}
-
-/** What the stations say of a pose. */
-export interface RodFit {
-  /** The better the higher: 1 where every station of the first length is there. */
-  score: number
-  /** Of the stations that can be seen and could tell, the share that shows the rod. */
-  shown: number
-}
-
-/**
- * Log-likelihood of a pose against an empty backdrop, station by station: the rod's coverage across its axis, a box of
- * its width run over the way that the station sweeps while the shutter is open, times the rod's colour against the
- * backdrop's. Each station counts between -hiddenCosts and 1, by how much it could tell; beyond the picture it says
- * nothing. `usual`: the motion that is expected, which says how much light a station can have at most. `every`: reads every nth station only. `profile`, when given, gets what each station says (NaN: nothing).
+ * How well a pose explains a view, 1 where every station is all there, less than 0 where something else is. `motion`:
+ * how the rod moves in that frame.
  */
 export function rodFit(
-  field: Field,
-  look: RodAppearance,
+  view: RodView,
+  look: RodLook,
   pose: RodPose,
-  motion: Motion,
-  usual: Motion,
-  { every = 1, profile }: { every?: number; profile?: Float32Array } = {},
-): RodFit {
-  const { data, x: left, y: top, width, height } = field
-  const count = Math.max(4, Math.round((stationCount * pose.length) / look.length))
-  const row = width * fieldNumbers
+  motion: RodMotion,
+  { every = 1, profile }: FitOptions = {},
+): number {
+  const seen = Math.max(4, pose.length - look.tipShort)
+  const count = Math.max(6, Math.min(3 * stations, Math.round((stations * seen) / look.length)))
+  const gap = seen / count
   const [dx, dy] = [Math.cos(pose.angle), Math.sin(pose.angle)]
   const across = -dy * motion.hx + dx * motion.hy
-  const acrossUsual = -dy * usual.hx + dx * usual.hy
-  let [score, told, shown] = [0, 0, 0]
-  for (let i = every >> 1; i < count; i += every) {
-    const u = (i + 0.5) / count
-    const along = u * pose.length
+  const quick = every > 2
+  let [score, outside] = [0, 0]
+  const { gain, offset } = view.light
+  let [before, after] = [0, 0]
+  // Those of the tip lie close together on both sides of it: there a step must show.
+  for (let i = every >> 1; i < count + 2 * tipPlaces;) {
+    const atTip = i >= count
+    const beyond = i >= count + tipPlaces
+    const along = beyond
+      ? seen + tipGap * (i - count - tipPlaces + 0.5)
+      : atTip
+        ? seen - tipGap * (i - count + 0.5)
+        : (i + 0.5) * gap
+    const index = i
+    i = atTip ? i + (quick ? 3 : every) : i + every < count ? i + every : count
+    const u = along < seen ? along / seen : 0.999
+    const part = (u * colourParts) | 0
+    const shows = look.shows[part]!
     const w = look.widthHeel + (look.widthTip - look.widthHeel) * u
-    const sweep = Math.hypot(shutter * (across + along * motion.angle), softness)
-    const reach = 0.5 * (w + sweep)
-    const samples = reach < 3 ? 5 : reach < 8 ? 7 : 11
-    const gap = (2 * reach) / samples
-    const cx = pose.hx + dx * along
-    const cy = pose.hy + dy * along
-    const c = 3 * Math.min(stationCount - 1, (u * stationCount) | 0)
-    const [ry, ru, rv] = [look.colour[c]!, look.colour[c + 1]!, look.colour[c + 2]!]
-    let [found, expected, powers, seen, bend] = [0, 0, 0, 0, NaN]
-    for (let k = 0; k < samples; k++) {
-      const off = (k + 0.5) * gap - reach
-      const px = cx - dy * off - left - 0.5
-      const py = cy + dx * off - top - 0.5
-      if (!(px >= 0 && py >= 0 && px < width - 1 && py < height - 1)) continue
-      const [ix, iy] = [px | 0, py | 0]
-      const at = (iy * width + ix) * fieldNumbers
-      const size = off < 0 ? -off : off
-      const share = Math.min(w, sweep, reach - size) / sweep
-      // What lies behind changes slowly: the nearest pixel will do. What differs is read between pixels.
-      const ey = ry - data[at + 3]!
-      const eu = ru - data[at + 4]!
-      const ev = rv - data[at + 5]!
-      if (data[at + 7] === 0) continue
-      seen++
-      if (bend !== bend) bend = bendOf(ry, data[at + 3]!)
-      const cover = share + bend * share * (1 - share)
-      const power = ey * ey + colourWeight * (eu * eu + ev * ev)
-      const [s, t] = [px - ix, py - iy]
-      const below = at + row
-      const a = (1 - s) * (1 - t)
-      const b = s * (1 - t)
-      const c2 = (1 - s) * t
-      const d = s * t
-      const right = at + fieldNumbers
-      const over = below + fieldNumbers
-      const agree =
-        ey * (a * data[at]! + b * data[right]! + c2 * data[below]! + d * data[over]!) +
-        colourWeight *
-          (eu * (a * data[at + 1]! + b * data[right + 1]! + c2 * data[below + 1]! + d * data[over + 1]!) +
-            ev * (a * data[at + 2]! + b * data[right + 2]! + c2 * data[below + 2]! + d * data[over + 2]!))
-      const inverse = 1 / data[at + 6]!
-      found += cover * agree * inverse
-      expected += 0.5 * cover * cover * power * inverse
-      powers += power * inverse
-    }
-    if (profile) profile[i] = NaN
-    if (seen < 0.4 * samples) continue
-    // A sharp rod would have this much light; one that sweeps as expected, the share of its width in its way.
-    const full = (0.5 * w * powers) / seen
-    const sweepUsual = Math.hypot(shutter * (acrossUsual + along * usual.angle), softness)
-    const usualShare = Math.min(1, w / sweepUsual)
-    const usualCover = usualShare + bend * usualShare * (1 - usualShare)
-    const most = (full * usualCover * usualCover) / usualShare
-    const tells = (look.bare[(u * stationCount) | 0]! * most) / (most + half)
-    const value = ((found - expected) * gap) / (most + 1e-6)
-    const least = (-hiddenCosts * expected * gap) / (most + 1e-6)
-    const clipped = value > 1.5 ? 1.5 : value < least ? least : value
-    score += tells * clipped
-    told += tells
-    if (value > 0.35) shown += tells
-    if (profile) profile[i] = tells * clipped
+    const s = look.shutter * (across + along * motion.angle)
+    const sweep = Math.sqrt(s * s + softness * softness)
+    const [cx, cy] = [pose.hx + dx * along, pose.hy + dy * along]
+    const inside = cx >= 0 && cy >= 0 && cx < view.frame.width && cy < view.frame.height
+    if (!inside && !atTip) outside++
+    if (profile && !atTip) profile[index] = NaN
+    if (!inside || shows < 0.05) continue
+    const c = 3 * part
+    const y = look.colour[c]! * gain + offset
+    const rough = look.rough[part]!
+    const [cu, cv] = [look.colour[c + 1]!, look.colour[c + 2]!]
+    const value = stationSays(view, cx, cy, -dy, dx, w, sweep, y, cu, cv, rough, quick)
+    if (value !== value) continue
+    if (profile && !atTip) profile[index] = value
+    if (beyond) after += value > 0 ? value : 0
+    else if (atTip) before += value > 0 ? value : 0
+    else score += every * shows * value
   }
-  // What lies beyond the picture, or before a backdrop of its own colour, counts as what can be told does: else a pose
-  // would gain by sliding into view.
-  const mean = (score * every) / Math.max(fewestTold, told * every)
-  return { score: (mean * count) / stationCount, shown: told > 0 ? shown / told : 0 }
+  score += (tipCounts * stations * (quick ? 3 : every) * (before - after)) / tipPlaces
+  const away = (outside * every) / count
+  return score / stations - (away > 0.5 ? 0.4 * (away - 0.5) : 0)
 }
+/** Places on either side of the tip that are read for its step, how far apart, and what a whole step counts against a whole rod. */
+const tipPlaces = 6
+const tipGap = 1.4
+const tipCounts = 0.12
 
-/** Colours around the heel in coordinates of the rod: what the hand that holds it looks like. */
-export interface GripLook {
-  data: Float32Array
-}
-const gripAlong = { from: -22, to: 44, step: 2.2 }
-const gripAcross = { reach: 8.8, step: 2.2 }
-const gripSize = {
-  rows: Math.round((2 * gripAcross.reach) / gripAcross.step) + 1,
-  columns: Math.round((gripAlong.to - gripAlong.from) / gripAlong.step) + 1,
-}
-/** Levels of colour by which the hand may look different. */
-const gripTolerance = 14
-
-export function gripLook(picture: ColourPicture, pose: RodPose): GripLook {
-  const data = new Float32Array(gripSize.rows * gripSize.columns * 3)
-  forGrip(pose, (x, y, at) => {
-    for (let plane = 0; plane < 3; plane++) data[at + plane] = colourAt(picture, plane, x, y)
-  })
-  return { data }
-}
-
-/** How much the surroundings of a pose's heel look like the grip, 0 to 1; 0.5 where nothing of it is in the picture. */
-export function gripFit(picture: ColourPicture, grip: GripLook, pose: RodPose): number {
-  const { y: py, u: pu, v: pv, width, height, row } = picture
-  let [sum, count] = [0, 0]
-  const scale = 1 / (2 * gripTolerance * gripTolerance)
-  forGrip(pose, (x, y, at) => {
-    const own = grip.data[at]!
-    const [ix, iy] = [Math.floor(x), Math.floor(y)]
-    if (own < 0 || ix < 0 || iy < 0 || ix >= width || iy >= height) return
-    const chroma = iy * row + ix
-    const ey = py[iy * width + ix]! - own
-    const [eu, ev] = [pu[chroma]! - grip.data[at + 1]!, pv[chroma]! - grip.data[at + 2]!]
-    const off = (ey * ey + 2 * (eu * eu + ev * ev)) * scale
-    sum += 1 / (1 + off)
-    count++
-  })
-  return count < 30 ? 0.5 : sum / count
-}
-
-function forGrip(pose: RodPose, visit: (x: number, y: number, at: number) => void): void {
-  const [dx, dy] = [Math.cos(pose.angle), Math.sin(pose.angle)]
-  let at = 0
-  for (let row = 0; row < gripSize.rows; row++) {
-    const off = row * gripAcross.step - gripAcross.reach
-    for (let column = 0; column < gripSize.columns; column++, at += 3) {
-      const along = gripAlong.from + column * gripAlong.step
-      visit(pose.hx + dx * along - dy * off, pose.hy + dy * along + dx * off, at)
-    }
+/** What one station says, {@link least} to {@link most}; NaN where nothing can be told. */
+function stationSays(
+  view: RodView,
+  cx: number,
+  cy: number,
+  nx: number,
+  ny: number,
+  w: number,
+  sweep: number,
+  ry: number,
+  ru: number,
+  rv: number,
+  rough: number,
+  quick: boolean,
+): number {
+  const { data, x: left, y: top, width, height } = view
+  const reach = 0.5 * (w + sweep)
+  const inner = quick ? (reach < 4 ? 5 : 7) : reach < 3 ? 7 : reach < 8 ? 9 : 13
+  const step = (2 * reach) / inner
+  const sideways = 2 * reach + 1
+  const total = 3 * inner + 2
+  const first = -((total - 1) / 2) * step
+  const own2 = rough * rough
+  let n = 0
+  for (let k = 0; k < total; k++) {
+    const off = first + k * step
+    const px = Math.floor(cx + nx * off)
+    const py = Math.floor(cy + ny * off)
+    const [qx, qy] = [px - left, py - top]
+    if (qx < 0 || qy < 0 || qx >= width || qy >= height) continue
+    // The pixel's own middle: nothing is lost between pixels, and nothing has to be read between them.
+    offs[n] = (px + 0.5 - cx) * nx + (py + 0.5 - cy) * ny
+    ats[n++] = (qy * width + qx) * viewNumbers
   }
-}
-
-/**
- * How much of the rod shows along its axis, place by place from `from` to `to` (half-size pixels from the heel) in steps
- * of `step`: 1 where it is all there, 0 where only the backdrop is; NaN where that can not be told.
- */
-export function alongAxis(
-  field: Field,
-  look: RodAppearance,
-  pose: RodPose,
-  motion: Motion,
-  { from, to, step }: { from: number; to: number; step: number },
-): Float32Array {
-  const { data, x: left, y: top, width, height } = field
-  const out = new Float32Array(Math.max(0, Math.round((to - from) / step)))
-  const [dx, dy] = [Math.cos(pose.angle), Math.sin(pose.angle)]
-  const across = -dy * motion.hx + dx * motion.hy
-  for (let i = 0; i < out.length; i++) {
-    const along = from + (i + 0.5) * step
-    const u = Math.max(0, Math.min(0.999, along / pose.length))
-    const w = look.widthHeel + (look.widthTip - look.widthHeel) * u
-    const sweep = Math.hypot(shutter * (across + along * motion.angle), softness)
-    const reach = 0.5 * (w + sweep)
-    const samples = reach < 3 ? 5 : reach < 8 ? 7 : 11
-    const c = 3 * ((u * stationCount) | 0)
-    let [found, expected, seen, powers, bend] = [0, 0, 0, 0, NaN]
-    for (let k = 0; k < samples; k++) {
-      const off = ((k + 0.5) * 2 * reach) / samples - reach
-      const ix = Math.floor(pose.hx + dx * along - dy * off) - left
-      const iy = Math.floor(pose.hy + dy * along + dx * off) - top
-      if (ix < 0 || iy < 0 || ix >= width || iy >= height) continue
-      const at = (iy * width + ix) * fieldNumbers
-      if (data[at + 7] === 0) continue
-      seen++
-      if (bend !== bend) bend = bendOf(look.colour[c]!, data[at + 3]!)
-      const share = Math.min(w, sweep, reach - Math.abs(off)) / sweep
-      const cover = share + bend * share * (1 - share)
-      const ey = look.colour[c]! - data[at + 3]!
-      const eu = look.colour[c + 1]! - data[at + 4]!
-      const ev = look.colour[c + 2]! - data[at + 5]!
-      const inverse = 1 / data[at + 6]!
-      const power = (ey * ey + colourWeight * (eu * eu + ev * ev)) * inverse
-      powers += power
-      found += cover * (ey * data[at]! + colourWeight * (eu * data[at + 1]! + ev * data[at + 2]!)) * inverse
-      expected += cover * cover * power
+  // By the backdrop: the rod itself, and what lies just beside it on both sides.
+  let [own, best, known, inMiddle] = [0, 0, 0, 0]
+  let [one, other] = [0, 0]
+  let [ly, lu, lv, ln, lyy, hy, hu, hv, hn, hyy] = [0, 0, 0, 0, 0, 0, 0, 0, 0, 0]
+  const brim = reach + 0.6
+  const rim = reach + Math.max(3.6, Math.min(7, 0.6 * reach))
+  for (let k = 0; k < n; k++) {
+    const at = ats[k]!
+    const off = offs[k]!
+    const size = off < 0 ? -off : off
+    const knows = data[at + 7]!
+    if (knows === hidden) continue
+    if (size < reach) inMiddle++
+    if (!quick && size > brim && size < rim) {
+      const code = data[at]!
+      if (off < 0) {
+        ly += code
+        lyy += code * code
+        lu += data[at + 1]!
+        lv += data[at + 2]!
+        ln++
+      } else {
+        hy += code
+        hyy += code * code
+        hu += data[at + 1]!
+        hv += data[at + 2]!
+        hn++
+      }
     }
-    // A place of hardly another colour than what lies behind it can not tell.
-    out[i] = seen < samples || powers / seen < 4 ? NaN : Math.max(-0.5, Math.min(1.5, found / (expected + 1e-6)))
+    if (knows === pictureOnly) continue
+    const side = size < reach + 0.5 ? 0 : off < 0 ? -1 : 1
+    const far = side === 0 ? size : Math.abs(size - sideways)
+    if (far >= reach) continue
+    const share = Math.min(w, sweep, reach - far) / sweep
+    const by = data[at + 3]!
+    const bend = bends[64 * (clampCode(ry) >> 2) + (by >> 2)]!
+    const cover = share + bend * share * (1 - share)
+    const deviation = data[at + 6]! / deviationParts
+    const inverse = 1 / (deviation * deviation + own2 * cover * cover)
+    const [ey, eu, ev] = [ry - by, ru - data[at + 4]!, rv - data[at + 5]!]
+    const [oy, ou, ov] = [data[at]! - by, data[at + 1]! - data[at + 4]!, data[at + 2]! - data[at + 5]!]
+    const [sy, su, sv] = [oy - cover * ey, ou - cover * eu, ov - cover * ev]
+    const without = inverse * (oy * oy + colourWeight * (ou * ou + ov * ov))
+    const within = inverse * (sy * sy + colourWeight * (su * su + sv * sv))
+    const gain = (without > capped ? capped : without) - (within > capped ? capped : within)
+    if (side === 0) {
+      const could = inverse * cover * cover * (ey * ey + colourWeight * (eu * eu + ev * ev))
+      own += gain
+      best += could > capped ? capped : could
+      known++
+    } else if (side < 0) one += gain
+    else other += gain
   }
-  return out
+  if (inMiddle < 0.4 * inner) return NaN
+  let value = NaN
+  if (known >= 0.4 * inner) {
+    const beside = 0.5 * ((one > 0 ? one : 0) + (other > 0 ? other : 0))
+    value = clipped((own - besideCounts * beside) / (best + half))
+  }
+  if (quick || ln === 0 || hn === 0) return value
+  // By its own sides: what stands behind is taken to run on from the one to the other.
+  ly /= ln
+  lu /= ln
+  lv /= ln
+  hy /= hn
+  hu /= hn
+  hv /= hn
+  const uneven = 12 + 0.5 * (lyy / ln - ly * ly + hyy / hn - hy * hy) + 0.06 * (ly - hy) * (ly - hy)
+  let [mine, could] = [0, 0]
+  for (let k = 0; k < n; k++) {
+    const off = offs[k]!
+    const size = off < 0 ? -off : off
+    if (size >= reach) continue
+    const at = ats[k]!
+    if (data[at + 7] === hidden) continue
+    const u = 0.5 + (0.5 * off) / reach
+    const by = ly + (hy - ly) * u
+    const share = Math.min(w, sweep, reach - size) / sweep
+    const bend = bends[64 * (clampCode(ry) >> 2) + (clampCode(by) >> 2)]!
+    const cover = share + bend * share * (1 - share)
+    const inverse = 1 / (uneven + own2 * cover * cover)
+    const [bu, bv] = [lu + (hu - lu) * u, lv + (hv - lv) * u]
+    const [ey, eu, ev] = [ry - by, ru - bu, rv - bv]
+    const [oy, ou, ov] = [data[at]! - by, data[at + 1]! - bu, data[at + 2]! - bv]
+    const [sy, su, sv] = [oy - cover * ey, ou - cover * eu, ov - cover * ev]
+    const without = inverse * (oy * oy + colourWeight * (ou * ou + ov * ov))
+    const within = inverse * (sy * sy + colourWeight * (su * su + sv * sv))
+    const most = inverse * cover * cover * (ey * ey + colourWeight * (eu * eu + ev * ev))
+    mine += (without > capped ? capped : without) - (within > capped ? capped : within)
+    could += most > capped ? capped : most
+  }
+  const bySides = clipped(mine / (could + half))
+  return value !== value ? bySides : value + sidesCount * (bySides - value)
 }
 
-/** A grip's look with a share of a newer one. */
-export function gripAdded(old: GripLook, fresh: GripLook, share: number): GripLook {
-  const data = old.data.map((v, i) => {
-    const own = fresh.data[i]!
-    return own < 0 ? v : v < 0 ? own : v + (own - v) * share
-  })
-  return { data }
-}
+const clipped = (v: number) => (v < least ? least : v > most ? most : v)

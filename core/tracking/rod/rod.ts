@@ -1,278 +1,274 @@
-import { unite } from '../../geometry/rect.ts'
-import { type Backdrop, type CameraMotion, colourPicture, type Field, fieldOf } from '../background.ts'
+import { isCut } from '../sceneCut.ts'
+import type { Backdrop } from '../background.ts'
 import type { FollowPicture } from '../frame.ts'
-import type { Estimate } from '../plane.ts'
-import {
-  gripAdded,
-  gripFit,
-  gripLook,
-  type GripLook,
-  type Motion,
-  type RodAppearance,
-  rodFit,
-  type RodFit,
-  rodLook,
-  type RodPose,
-} from './evidence.ts'
-import { boxAround, farthest, type Posed, settleRod, type Signs, turnedAbout } from './settle.ts'
+import { type BeamRules, different, linesOf, startOf, stepOn, type Way } from './beam.ts'
+import { rodFit, type RodLook } from './evidence.ts'
+import { gripLook } from './grip.ts'
+import { RodJudge } from './judge.ts'
+import { learnedLook, type LookKey } from './look.ts'
+import { bestWay, type Candidate, lengthCosts } from './path.ts'
+import { motionAt, pointsOf, poseOf, type RodMotion, type RodPose, shortWay, speedOf } from './pose.ts'
+import { refine, type RodPath, worthOf } from './refine.ts'
+import { type Signs, signsOf, surenessOf } from './sureness.ts'
+import { cropped, type RodView, viewOf } from './view.ts'
 
-/** Poses that are kept from frame to frame. */
-const beamWidth = 6
-/** How much the look of the hand counts against the whole rod. */
-const gripWeight = 0.35
-
-export interface RodStart {
-  picture: FollowPicture
-  /** [heel x, heel y, tip x, tip y] in plate pixels. */
-  points: readonly number[]
+/** What a rod's follower is given. */
+export interface RodTask {
+  /** Widths in plate pixels. */
   widthHeel: number
   widthTip: number
-  backdrop: Backdrop
+  /** All hand keys, by frame, points in plate pixels. */
+  keys: readonly { frame: number; points: readonly number[] }[]
+  picture(frame: number): Promise<FollowPicture>
+  backdrop(frame: number): Promise<Backdrop>
+  covered(frame: number): number[][]
+  /** Told of each frame as soon as there is a first guess at it. */
+  guessed(one: RodFrame): void
+  stopped(): boolean
 }
 
-interface Candidate {
-  pose: RodPose
-  motion: Motion
-  fit: RodFit
-  grip: number
-  /** Score of this frame alone, and of the whole way here. */
-  own: number
-  total: number
-  /** What the hand looked like lately on this way. */
-  held: GripLook
-  from: Candidate | null
+/** A frame as it was found; points in plate pixels. */
+export interface RodFrame {
+  frame: number
+  points: number[]
+  confidence: number
 }
 
-const nowhere: CameraMotion = { map: [1, 0, 0, 0, 1, 0, 0, 0, 1], light: { gain: 1, offset: 0 } }
-const atRest: Motion = { hx: 0, hy: 0, angle: 0, length: 0 }
-
-/** Pose in half-size pixels of a rod's points in plate pixels, and back. */
-export function poseOf(points: readonly number[]): RodPose {
-  const [hx, hy, tx, ty] = points.map((v) => v / 2) as [number, number, number, number]
-  return { hx, hy, angle: Math.atan2(ty - hy, tx - hx), length: Math.hypot(tx - hx, ty - hy) }
+/** Frames in a row, in the order in which they are gone through: a key first, perhaps one at the end too. */
+export interface RodWay {
+  frames: readonly number[]
+  first: readonly number[]
+  last: readonly number[] | null
 }
-export const pointsOf = ({ hx, hy, angle, length }: RodPose): number[] => [
-  2 * hx,
-  2 * hy,
-  2 * (hx + length * Math.cos(angle)),
-  2 * (hy + length * Math.sin(angle)),
-]
+
+/** Bytes of views that are kept at a time: a longer way is gone in pieces, each held by the end of the one before. */
+const budget = 230e6
+/** Frames of a piece that are found again with the next one, and thrown away here. */
+const overlap = 12
+
+/** What a rod looks like by all of its keys; the nearest ones to the range count where there are very many. */
+export async function lookOf(task: RodTask, from: number, to: number): Promise<RodLook> {
+  const away = (frame: number) => Math.max(from - frame, frame - to, 0)
+  const near = [...task.keys].sort((a, b) => away(a.frame) - away(b.frame)).slice(0, mostTaught)
+  const keys: LookKey[] = []
+  for (const key of near) keys.push({ view: await viewAt(task, key.frame), pose: poseOf(key.points) })
+  return learnedLook(keys, task.widthHeel / 2, task.widthTip / 2, usualShutter)
+}
+const mostTaught = 8
+/** Share of a frame that the shutter is open where nothing else is known: 180 degrees. */
+const usualShutter = 0.5
+
+async function viewAt(task: RodTask, frame: number): Promise<RodView> {
+  const picture = await task.picture(frame)
+  const backdrop = await task.backdrop(frame)
+  return viewOf(picture, backdrop, backdrop.motion(picture), task.covered(frame))
+}
+
+/** Why a way ended before its last frame. */
+export interface RodEnding {
+  frame: number
+  why: 'cut'
+}
 
 /**
- * Follows a thin, fast, blurred prop away from a frame on which a hand has set it. A rod has no corners to hold on to;
- * it is found as what differs from the backdrop in its own colours, with the blur of its own motion, and by the look of
- * the hand that holds it. The few best ways are kept from frame to frame, each going on as it moved.
+ * The whole way between two keys, or from one: every frame is searched from both ends and on its own, the best way through
+ * all that was found is taken, and made exact.
  */
-export class RodFollower {
-  private readonly backdrop: Backdrop
-  private readonly look: RodAppearance
-  private readonly grip: GripLook
-  private beam: Candidate[]
-  private readonly first: Omit<Posed, 'pose'>
-  private readonly seen: (Omit<Posed, 'pose'> | null)[] = []
-
-  constructor({ picture, points, widthHeel, widthTip, backdrop }: RodStart) {
-    this.backdrop = backdrop
-    const pose = poseOf(points)
-    const motion = backdrop.motion(picture)
-    const colour = colourPicture(picture)
-    const field = motion
-      ? fieldOf(backdrop, picture, motion, boxAround(pose, 8))
-      : { data: new Float32Array(0), x: 0, y: 0, width: 0, height: 0 }
-    this.look = rodLook(colour, field, pose, widthHeel / 2, widthTip / 2)
-    this.grip = gripLook(colour, pose)
-    const fit = rodFit(field, this.look, pose, atRest, atRest)
-    this.beam = [{ pose, motion: atRest, fit, grip: 1, own: 0, total: 0, held: this.grip, from: null }]
-    this.first = { picture, camera: motion ?? nowhere, covered: [] }
-  }
-
-  /** On to the next frame. */
-  step(picture: FollowPicture, covered: readonly number[][]): Estimate | null {
-    const camera = this.backdrop.motion(picture)
-    this.seen.push(camera && { picture, camera, covered })
-    if (!camera) return null
-    const ways = this.beam.map((from) => ({ from, expected: goneOn(from.pose, from.motion) }))
-    const boxes = ways.map(({ from, expected }) => boxAround(expected, 20 + 1.2 * speedOf(from.pose, from.motion)))
-    const field = fieldOf(this.backdrop, picture, camera, boxes.reduce(unite), covered)
-    const frame: Frame = { field, colour: colourPicture(picture) }
-    const next = ways.flatMap(({ from, expected }) => this.search(frame, from, expected))
-    const kept = apart(next.sort((a, b) => b.total - a.total))
-    const best = kept[0]
-    if (!best) return null
-    // Only differences between ways count: the sum stays small.
-    const { total } = best
-    for (const one of kept) one.total -= total
-    // The hand turns in the light: besides how it looked on the key frame counts how it looks by now.
-    for (const one of kept) one.held = gripAdded(one.held, gripLook(frame.colour, one.pose), 0.3)
-    this.beam = kept
-    // How sure it is shows when the run is settled; until then what shows of the rod has to do.
-    return { points: pointsOf(best.pose), confidence: best.fit.shown }
-  }
-
-  /** The whole run again, by what is known of all of its frames: as many estimates as there were steps. */
-  settled(): (Estimate | null)[] {
-    const way: Candidate[] = []
-    for (let one: Candidate | null = this.beam[0]!; one; one = one.from) way.unshift(one)
-    const run = way.slice(1).map((one, i) => ({ ...this.seen.filter((seen) => seen !== null)[i]!, pose: one.pose }))
-    const first = { ...this.first, pose: way[0]!.pose }
-    const { poses, signs } = settleRod(this.backdrop, this.look, this.grip, [first, ...run])
-    const confidence = surenessOf(signs)
-    let at = 0
-    return this.seen.map((seen) => {
-      if (!seen) return null
-      at++
-      return { points: pointsOf(poses[at]!), confidence: confidence[at]! }
-    })
-  }
-
-  private search(frame: Frame, from: Candidate, expected: RodPose): Candidate[] {
-    const { motion } = from
-    const tipSpeed = Math.abs(motion.angle) * from.pose.length
-    // Far enough to catch a swing that starts or stops between two frames.
-    const reach = Math.max(14 / from.pose.length, 0.75 * Math.abs(motion.angle)) + 6 / from.pose.length
-    const gap = Math.max(0.6 * this.look.widthTip, 0.2 * tipSpeed, 1.2) / from.pose.length
-    const steps = Math.min(16, Math.ceil(reach / gap))
-    const shift = 0.3 * Math.hypot(motion.hx, motion.hy) + 2
-    const coarse: { pose: RodPose; score: number }[] = []
-    for (let k = -steps; k <= steps; k++)
-      for (const off of [-shift, 0, shift]) {
-        const angle = expected.angle + k * gap
-        const pose = {
-          ...{ angle, length: expected.length },
-          hx: expected.hx - Math.sin(angle) * off,
-          hy: expected.hy + Math.cos(angle) * off,
-        }
-        const moved = motionBetween(from.pose, pose)
-        const { score } = rodFit(frame.field, this.look, pose, moved, motion, { every: 2 })
-        coarse.push({ pose, score: score - strain(moved, motion, from.pose) })
-      }
-    coarse.sort((a, b) => b.score - a.score)
-    const starts: RodPose[] = []
-    for (const { pose } of coarse) {
-      if (starts.every((one) => farthest(one, pose) > 3)) starts.push(pose)
-      if (starts.length === 3) break
+export async function followRod(
+  task: RodTask,
+  look: RodLook,
+  way: RodWay,
+): Promise<{ found: RodFrame[]; ending: RodEnding | null }> {
+  const found: RodFrame[] = []
+  let start = poseOf(way.first)
+  let at = 0
+  let ending: RodEnding | null = null
+  while (at < way.frames.length - 1) {
+    const piece = await read(task, look, way, at, start)
+    ending = piece.ending
+    const toEnd = piece.ending !== null || task.stopped() || at + piece.frames.length === way.frames.length
+    if (piece.frames.length > 1) {
+      const { poses, signs } = solved(piece)
+      const confidence = surenessOf(signs)
+      const kept = toEnd ? poses.length : Math.max(2, poses.length - overlap)
+      for (let i = 1; i < kept; i++)
+        if (!piece.fixed[i])
+          found.push({ frame: piece.frames[i]!, points: pointsOf(poses[i]!), confidence: confidence[i]! })
+      at += kept - 1
+      start = poses[kept - 1]!
     }
-    return starts.map((start) => this.refined(frame, from, start))
+    if (toEnd) break
   }
-
-  private judged(frame: Frame, from: Candidate, pose: RodPose): Candidate {
-    const motion = motionBetween(from.pose, pose)
-    const fit = rodFit(frame.field, this.look, pose, motion, from.motion)
-    const grip = 0.5 * gripFit(frame.colour, this.grip, pose) + 0.5 * gripFit(frame.colour, from.held, pose)
-    const own = fit.score + gripWeight * grip - strain(motion, from.motion, from.pose)
-    return { pose, motion, fit, grip, own, total: from.total + own, held: from.held, from }
-  }
-
-  /** Uphill in small steps along each of the four ways that a rod can move, until half a tenth of a pixel. */
-  private refined(frame: Frame, from: Candidate, start: RodPose): Candidate {
-    let best = this.judged(frame, from, start)
-    const steps = [3 / start.length, 1.5, 3, 2]
-    for (let round = 0; round < 12; round++)
-      for (let way = 0; way < 4; way++) {
-        const by = steps[way]!
-        const on = this.judged(frame, from, nudged(best.pose, way, by))
-        if (on.own > best.own) {
-          best = on
-          continue
-        }
-        const back = this.judged(frame, from, nudged(best.pose, way, -by))
-        // The way that was right once is tried first the next time.
-        steps[way] = back.own > best.own ? -by : 0.55 * by
-        if (back.own > best.own) best = back
-      }
-    return best
-  }
+  return { found, ending }
 }
 
-/** Frames on either side over which confidence is shared: a way that was wrong a moment ago is hardly right now. */
-const sharedOver = 8
-/** Confidence that is asked for before a frame is called as likely right as not, as a logit: drifting quietly is worse. */
-const caution = 1.2
-
-/**
- * How likely each frame of a run is right within 5 px, 0 to 1: a logistic model of its signs. Its weights were fitted to
- * 2276 frames of drawn performances, a fifth of them wrong (no clean backdrop, a second rod, doubled noise and blur, runs
- * backwards from a key where the hand is hidden); `npm run measure -- follow` shows how it does on others.
- */
-function surenessOf(signs: readonly Signs[]): number[] {
-  const clamp = (v: number, least: number) => Math.max(least, Math.min(1, v))
-  const own = signs.map(({ slideSharp, grip, settledBy }) => {
-    const logit =
-      0.21 -
-      0.41 * clamp(slideSharp / 30, -1) +
-      4.3 * clamp(slideSharp / 100, -0.2) +
-      2.08 * grip -
-      3.85 * clamp(settledBy / 20, 0)
-    return 1 / (1 + Math.exp(-logit))
-  })
-  // A key that does not lie on the rod itself makes every frame as wrong as it is.
-  const keyed = clamp(signs[0]!.fit / 0.5, 0)
-  return own.map((p, f) => {
-    const near = own.slice(Math.max(0, f - sharedOver), f + sharedOver + 1)
-    const shared = Math.min(p, near.reduce((a, b) => a + b) / near.length)
-    return keyed / (1 + ((1 - shared) / Math.max(1e-6, shared)) * Math.exp(caution))
-  })
+/** Frames in a row with all that is known of them before a path is laid through. */
+interface Piece {
+  frames: number[]
+  views: RodView[]
+  lines: Candidate[][]
+  candidates: Candidate[][]
+  last: Way[]
+  start: RodPose
+  end: RodPose | null
+  fixed: boolean[]
+  rules: BeamRules
+  ending: RodEnding | null
 }
 
-interface Frame {
-  field: Field
-  colour: ReturnType<typeof colourPicture>
+async function read(task: RodTask, look: RodLook, way: RodWay, at: number, start: RodPose): Promise<Piece> {
+  const first = await viewAt(task, way.frames[at]!)
+  const most = Math.max(24, Math.floor(budget / first.data.length))
+  const frames = way.frames.slice(at, at + most)
+  const reachesEnd = at + frames.length === way.frames.length
+  const end = reachesEnd && way.last ? turnedNear(poseOf(way.last), start) : null
+  const hands = [gripLook(first, start)]
+  if (end) hands.push(gripLook(await viewAt(task, frames.at(-1)!), end))
+  const ends = [start.length, (end ?? start).length] as const
+  const rules: BeamRules = {
+    judge: new RodJudge(look, hands),
+    lengthAt: (i) => ends[0] + ((ends[1] - ends[0]) * i) / Math.max(1, frames.length - 1),
+    loose: false,
+  }
+  const piece: Piece = {
+    ...{ frames: [frames[0]!], views: [first], lines: [[]], candidates: [[{ pose: start, own: 1 }]] },
+    ...{ last: [startOf(start)], start, end, fixed: [true], rules, ending: null },
+  }
+  const shutters = new Shutters(look)
+  let before = await task.picture(frames[0]!)
+  for (let i = 1; i < frames.length && !task.stopped(); i++) {
+    const frame = frames[i]!
+    const picture = await task.picture(frame)
+    if (isCut(before, picture)) {
+      piece.ending = { frame, why: 'cut' }
+      piece.end = null
+      break
+    }
+    before = picture
+    const view = await viewAt(task, frame)
+    piece.frames.push(frame)
+    piece.views.push(view)
+    if (end && i === frames.length - 1) {
+      piece.lines.push([])
+      piece.candidates.push([{ pose: end, own: 1 }])
+      piece.fixed.push(true)
+      break
+    }
+    const lines = linesOf(view, rules, i)
+    const next = stepOn(piece.last, i, view, rules, lines)
+    piece.last = next.ways
+    piece.lines.push(lines)
+    piece.candidates.push(next.candidates)
+    piece.fixed.push(false)
+    const best = next.ways[0]
+    if (best) shutters.learn(view, best.pose, best.motion)
+    if (best) task.guessed({ frame, points: pointsOf(best.pose), confidence: Math.max(0, Math.min(1, best.own)) })
+  }
+  if (piece.fixed.length < frames.length) piece.end = null
+  return piece
 }
 
-/** A rod a little turned about its middle, moved across, moved along, or longer. */
-function nudged(pose: RodPose, way: number, by: number): RodPose {
-  const [dx, dy] = [Math.cos(pose.angle), Math.sin(pose.angle)]
-  switch (way) {
-    case 0:
-      return turnedAbout(pose, by)
-    case 1:
-      return { ...pose, hx: pose.hx - dy * by, hy: pose.hy + dx * by }
-    case 2:
-      return { ...pose, hx: pose.hx + dx * by, hy: pose.hy + dy * by }
-    default:
-      return { ...pose, length: Math.max(8, pose.length + by) }
+/** How long the shutter is open, learned from frames on which the rod moves: the share that explains them best. */
+class Shutters {
+  private readonly look: RodLook
+  private readonly said = shares.map(() => 0)
+
+  constructor(look: RodLook) {
+    this.look = look
+  }
+
+  /** By one frame more; the look's own share follows. */
+  learn(view: RodView, pose: RodPose, motion: RodMotion): void {
+    const way = speedOf(pose, motion)
+    if (way < slowest) return
+    const fits = shares.map((shutter) => rodFit(view, { ...this.look, shutter }, pose, motion))
+    // The faster it goes the more it says.
+    fits.forEach((fit, i) => (this.said[i]! += Math.min(1, way / 30) * fit))
+    this.look.shutter = shares[this.said.indexOf(Math.max(...this.said))]!
   }
 }
+const shares = [0.2, 0.3, 0.4, 0.5, 0.62, 0.75, 0.9, 1]
+/** Half-size pixels a frame below which the shutter's share hardly shows. */
+const slowest = 8
 
-function goneOn(pose: RodPose, motion: Motion): RodPose {
-  const [dx, dy] = [Math.cos(pose.angle), Math.sin(pose.angle)]
-  const held = 0.4 * (motion.hx * dx + motion.hy * dy)
-  return {
-    hx: pose.hx + motion.hx - held * dx,
-    hy: pose.hy + motion.hy - held * dy,
-    angle: pose.angle + motion.angle,
-    length: pose.length,
-  }
-}
-const motionBetween = (a: RodPose, b: RodPose): Motion => ({
-  hx: b.hx - a.hx,
-  hy: b.hy - a.hy,
-  angle: b.angle - a.angle,
-  length: b.length - a.length,
+/** The same pose, counting its turns on from another's. */
+const turnedNear = (pose: RodPose, other: RodPose): RodPose => ({
+  ...pose,
+  angle: other.angle + shortWay(pose.angle - other.angle),
 })
 
-/** What a change of motion costs: hands speed up and slow down, but not without end. */
-function strain(now: Motion, before: Motion, { angle, length }: RodPose): number {
-  const speed = Math.hypot(before.hx, before.hy)
-  const heel = Math.hypot(now.hx - before.hx, now.hy - before.hy) / (4 + 0.5 * speed)
-  const turn = ((now.angle - before.angle) * length) / (10 + 0.6 * Math.abs(before.angle) * length)
-  const growth = now.length / (0.006 * length)
-  // Along its own axis a rod says least of where it is, and a hand seldom lets it run there.
-  const [dx, dy] = [Math.cos(angle), Math.sin(angle)]
-  const slide = now.hx * dx + now.hy * dy - 0.6 * (before.hx * dx + before.hy * dy)
-  const along = slide / (2.5 + 0.2 * Math.abs(now.hx * dy - now.hy * dx))
-  return 0.02 * (heel * heel + turn * turn + Math.min(9, growth * growth) + along * along)
+/** A loose length must explain so much more a frame, or keys differ by so much, before it is believed. */
+const looser = { gain: 0.05, differ: 0.03 }
+
+function solved(piece: Piece): { poses: RodPose[]; signs: Signs[] } {
+  const { start, end, rules } = piece
+  const stiff = laid(piece, rules)
+  const differ = end ? Math.abs(end.length / start.length - 1) : 0
+  // Where a rod of one length explains nearly all that the key shows, no other length is tried.
+  const loose = differ > looser.differ || worthOf(stiff) < 0.8 ? laid(piece, { ...rules, loose: true }) : null
+  const better = loose && (differ > looser.differ || worthOf(loose) > worthOf(stiff) + looser.gain)
+  const path = better ? loose : stiff
+  return { poses: path.poses, signs: signsOf(path) }
 }
 
-const speedOf = (pose: RodPose, motion: Motion): number =>
-  Math.hypot(motion.hx, motion.hy) + Math.abs(motion.angle) * pose.length
+/** The best path through a piece, by what its frames say. */
+function laid(piece: Piece, rules: BeamRules): RodPath {
+  const { views, lines, fixed, start, end } = piece
+  const n = views.length
+  const candidates = rules.loose ? searchedThrough(piece, rules) : piece.candidates.map((list) => [...list])
+  // Back from the end: from its key, or from what the way there came to.
+  let ways: Way[] = end
+    ? [startOf(end)]
+    : different(candidates[n - 1]!, 3).map(({ pose, own }) => ({ ...startOf(pose), own }))
+  for (let i = n - 2; i > 0; i--) {
+    const next = stepOn(ways, i, views[i]!, rules, lines[i]!)
+    ways = next.ways
+    candidates[i] = different([...candidates[i]!, ...next.candidates], mostCandidates)
+  }
+  const costOfLength = (f: number, length: number, before: number) =>
+    lengthCosts(length, before, rules.lengthAt(f), rules.loose)
+  const chosen = bestWay(candidates, costOfLength)
+  const poses = chosen.map((k, f) => candidates[f]![k]!.pose)
+  for (let f = 1; f < n; f++) poses[f] = turnedNear(poses[f]!, poses[f - 1]!)
+  poses[0] = start
+  const near = views.map((view, f) => cropped(view, boxOf(poses, f)))
+  const path = {
+    views: near,
+    poses,
+    fixed,
+    judge: rules.judge,
+    lengthAt: (f: number) => rules.lengthAt(f),
+    loose: true,
+  }
+  refine(path, 2)
+  const shutters = new Shutters(rules.judge.look)
+  poses.forEach((pose, f) => shutters.learn(near[f]!, pose, motionAt(poses, f)))
+  refine(path, 2)
+  return path
+}
+const mostCandidates = 24
 
-/** The best candidates that are different poses. */
-function apart(sorted: readonly Candidate[]): Candidate[] {
-  const out: Candidate[] = []
-  for (const one of sorted) {
-    if (out.length === beamWidth) break
-    if (out.every((other) => farthest(one.pose, other.pose) > 2.5)) out.push(one)
+function searchedThrough({ views, lines, start, end }: Piece, rules: BeamRules): Candidate[][] {
+  const out: Candidate[][] = [[{ pose: start, own: 1 }]]
+  let ways = [startOf(start)]
+  for (let i = 1; i < views.length; i++) {
+    if (end && i === views.length - 1) {
+      out.push([{ pose: end, own: 1 }])
+      break
+    }
+    const next = stepOn(ways, i, views[i]!, rules, lines[i]!)
+    ways = next.ways
+    out.push(next.candidates)
   }
   return out
+}
+
+/** What of a frame making its pose exact can look at. */
+function boxOf(poses: readonly RodPose[], f: number) {
+  const { hx, hy, angle, length } = poses[f]!
+  const motion = motionAt(poses, f)
+  const room = 60 + 1.2 * (Math.hypot(motion.hx, motion.hy) + Math.abs(motion.angle) * length)
+  const [tx, ty] = [hx + length * Math.cos(angle), hy + length * Math.sin(angle)]
+  const [x, y] = [Math.min(hx, tx) - room, Math.min(hy, ty) - room]
+  return { x, y, width: Math.max(hx, tx) + room - x, height: Math.max(hy, ty) + room - y }
 }

@@ -1,0 +1,66 @@
+import type { RodPose } from './pose.ts'
+import { behindKnown, type RodView, viewNumbers } from './view.ts'
+
+/** What the hand that holds a rod looks like, in coordinates of the rod: it says where along its axis the heel is. */
+export interface GripLook {
+  /** Colours (y, u, v) in the light of the backdrop; below 0 where nothing is known of a place. */
+  colour: Float32Array
+  /** How much each place tells: the hand, and not what stands behind it. */
+  tells: Float32Array
+}
+
+const along = { from: -20, to: 36, step: 2 }
+const across = { reach: 10, step: 2 }
+const rows = Math.round((2 * across.reach) / across.step) + 1
+const columns = Math.round((along.to - along.from) / along.step) + 1
+/** Levels of colour by which the hand may look different, and by which it must differ from what stands behind it. */
+const tolerance = 15
+const differs = 12
+
+/** Reads it from a frame on which a hand has set the rod. */
+export function gripLook(view: RodView, pose: RodPose): GripLook {
+  const colour = new Float32Array(rows * columns * 3).fill(-1)
+  const tells = new Float32Array(rows * columns)
+  const { gain, offset } = view.light
+  forPlaces(view, pose, (at, place) => {
+    const { data } = view
+    colour[3 * place] = (data[at]! - offset) / gain
+    colour[3 * place + 1] = data[at + 1]!
+    colour[3 * place + 2] = data[at + 2]!
+    const known = data[at + 7] === behindKnown
+    const off = Math.hypot(data[at]! - data[at + 3]!, data[at + 1]! - data[at + 4]!, data[at + 2]! - data[at + 5]!)
+    tells[place] = known ? Math.min(1, off / differs) ** 2 : 0.3
+  })
+  return { colour, tells }
+}
+
+/** How much the surroundings of a pose's heel look like the grip, 0 to 1; 0.4 where hardly anything can be told. */
+export function gripFit(view: RodView, grip: GripLook, pose: RodPose): number {
+  const { data } = view
+  const { gain, offset } = view.light
+  let [sum, count] = [0, 0]
+  const scale = 1 / (tolerance * tolerance)
+  forPlaces(view, pose, (at, place) => {
+    const tells = grip.tells[place]!
+    if (tells === 0) return
+    const y = data[at]! - (grip.colour[3 * place]! * gain + offset)
+    const [u, v] = [data[at + 1]! - grip.colour[3 * place + 1]!, data[at + 2]! - grip.colour[3 * place + 2]!]
+    sum += tells / (1 + (y * y + 2 * (u * u + v * v)) * scale)
+    count += tells
+  })
+  return count < 12 ? 0.4 : sum / count
+}
+
+function forPlaces(view: RodView, pose: RodPose, visit: (at: number, place: number) => void): void {
+  const [dx, dy] = [Math.cos(pose.angle), Math.sin(pose.angle)]
+  const { x: left, y: top, width, height } = view
+  for (let row = 0, place = 0; row < rows; row++) {
+    const off = row * across.step - across.reach
+    for (let column = 0; column < columns; column++, place++) {
+      const far = along.from + column * along.step
+      const x = Math.floor(pose.hx + dx * far - dy * off) - left
+      const y = Math.floor(pose.hy + dy * far + dx * off) - top
+      if (x >= 0 && y >= 0 && x < width && y < height) visit((y * width + x) * viewNumbers, place)
+    }
+  }
+}

@@ -1,0 +1,263 @@
+import { bendOf, colourParts, rodFit, type RodLook, softness, stations } from './evidence.ts'
+import { atRest, type RodMotion, type RodPose } from './pose.ts'
+import { behindKnown, deviationParts, hidden, type RodView, viewNumbers } from './view.ts'
+
+/** A frame on which a hand has set the rod. */
+export interface LookKey {
+  view: RodView
+  pose: RodPose
+  /** How the rod moves there, as far as that is known from a path through it. */
+  motion?: RodMotion
+}
+
+/** What one key says of the rod. */
+interface Said {
+  key: LookKey
+  motion: RodMotion
+  colour: Float32Array
+  weight: Float32Array
+  rough: Float32Array
+}
+
+/** Ways of the tip and of the whole rod while the shutter is open that are thought of on a key, in pixels. */
+const turns = [0, 4, 8, 14, 22, 34, 48]
+const shifts = [0, 6, 13]
+/** What of the rod's own light lies across it, from one rim to the other, is read at so many places of each part. */
+const alongPart = 3
+/** Pixels to either side of the axis that a motion must explain. */
+const explained = 30
+
+/**
+ * One look of the rod from all of its keys. A key on which the rod is a fan of blur says little of its colour: how it
+ * moves there is found first (the motion that explains the frame best), and the sharper it shows the more it counts.
+ */
+export function learnedLook(keys: readonly LookKey[], widthHeel: number, widthTip: number, shutter: number): RodLook {
+  const length = Math.max(...keys.map(({ pose }) => pose.length))
+  const blank: RodLook = {
+    ...{ widthHeel, widthTip, length, shutter, tipShort: 0 },
+    colour: new Float32Array(3 * colourParts),
+    rough: new Float32Array(colourParts).fill(6),
+    shows: new Float32Array(colourParts).fill(1),
+  }
+  const said = keys.map((key) => saidBy(key, blank))
+  const look = { ...blank, colour: agreed(said), rough: roughOf(said) }
+  look.shows = shownOf(said, look)
+  look.tipShort = tipShortOf(said, look)
+  return look
+}
+
+function saidBy(key: LookKey, blank: RodLook): Said {
+  if (key.motion) return { key, motion: key.motion, ...coloursOf(key, blank, key.motion) }
+  let best: (Said & { cost: number }) | null = null
+  for (const turn of turns)
+    for (const shift of shifts)
+      for (const way of shift && turn ? [1, -1] : [1]) {
+        const [nx, ny] = [-Math.sin(key.pose.angle), Math.cos(key.pose.angle)]
+        const by = (way * shift) / blank.shutter
+        const motion = { hx: by * nx, hy: by * ny, angle: turn / key.pose.length / blank.shutter, length: 0 }
+        const found = coloursOf(key, blank, motion)
+        // A way that is longer must explain a little more: grain alone would choose it.
+        const cost = found.cost * (1 + 0.002 * (turn + shift))
+        if (!best || cost < best.cost) best = { key, motion, ...found, cost }
+      }
+  return best!
+}
+
+/** Colours of the parts by a motion, how well each is known, and what of the frame around they leave unexplained. */
+function coloursOf(
+  { view, pose }: LookKey,
+  look: RodLook,
+  motion: RodMotion,
+): Omit<Said, 'key' | 'motion'> & { cost: number } {
+  const colour = new Float32Array(3 * colourParts)
+  const weight = new Float32Array(colourParts)
+  const rough = new Float32Array(colourParts)
+  let cost = 0
+  for (let part = 0; part < colourParts; part++) {
+    const places = placesOf(view, pose, look, motion, part)
+    const own = ownColour(places)
+    cost += own.cost
+    weight[part] = own.weight
+    rough[part] = own.rough
+    const { gain, offset } = view.light
+    colour.set([(own.colour[0]! - offset) / gain, own.colour[1]!, own.colour[2]!], 3 * part)
+  }
+  return { colour, weight, rough, cost }
+}
+
+/** A pixel near the rod: what is seen, what stands behind, how much of the open shutter the rod covers it. */
+interface Place {
+  seen: [number, number, number]
+  behind: [number, number, number]
+  deviation: number
+  share: number
+}
+
+function placesOf(view: RodView, pose: RodPose, look: RodLook, motion: RodMotion, part: number): Place[] {
+  const out: Place[] = []
+  const { data, x: left, y: top, width, height } = view
+  const [dx, dy] = [Math.cos(pose.angle), Math.sin(pose.angle)]
+  const across = -dy * motion.hx + dx * motion.hy
+  for (let k = 0; k < alongPart; k++) {
+    const u = (part + (k + 0.5) / alongPart) / colourParts
+    const along = u * pose.length
+    const w = look.widthHeel + (look.widthTip - look.widthHeel) * u
+    const sweep = Math.hypot(look.shutter * (across + along * motion.angle), softness)
+    const reach = 0.5 * (w + sweep)
+    const [cx, cy] = [pose.hx + dx * along, pose.hy + dy * along]
+    for (let off = -explained; off <= explained; off++) {
+      const px = Math.floor(cx - dy * off)
+      const py = Math.floor(cy + dx * off)
+      const [qx, qy] = [px - left, py - top]
+      if (qx < 0 || qy < 0 || qx >= width || qy >= height) continue
+      const at = (qy * width + qx) * viewNumbers
+      if (data[at + 7] !== behindKnown) continue
+      const exact = (px + 0.5 - cx) * -dy + (py + 0.5 - cy) * dx
+      out.push({
+        seen: [data[at]!, data[at + 1]!, data[at + 2]!],
+        behind: [data[at + 3]!, data[at + 4]!, data[at + 5]!],
+        deviation: data[at + 6]! / deviationParts,
+        share: Math.max(0, Math.min(w, sweep, reach - Math.abs(exact))) / sweep,
+      })
+    }
+  }
+  return out
+}
+
+/** The colour that explains a part's pixels as mixes of it and what stands behind; heavy tails, what is covered most counts most. */
+function ownColour(places: readonly Place[]): {
+  colour: [number, number, number]
+  weight: number
+  rough: number
+  cost: number
+} {
+  let colour: [number, number, number] = [128, 128, 128]
+  let weight = 0
+  let [bends, first] = [0, true]
+  for (let round = 0; round < 4; round++) {
+    const sums = [0, 0, 0]
+    weight = 0
+    for (const { seen, behind, deviation, share } of places) {
+      if (share < 0.08) continue
+      const cover = share + bends * share * (1 - share)
+      let trust = cover ** 3 / (4 + deviation * deviation)
+      if (!first) {
+        const off = Math.hypot(...seen.map((v, k) => v - behind[k]! - cover * (colour[k]! - behind[k]!)))
+        trust /= 1 + (off / 14) ** 2
+      }
+      for (let k = 0; k < 3; k++) sums[k]! += trust * (behind[k]! + (seen[k]! - behind[k]!) / cover)
+      weight += trust
+    }
+    if (weight < 1e-4) break
+    colour = sums.map((sum) => Math.max(0, Math.min(255, sum / weight))) as [number, number, number]
+    const middle = places.reduce((sum, { behind }) => sum + behind[0], 0) / places.length
+    bends = bendOf(colour[0], middle)
+    first = false
+  }
+  let [cost, offs, trusts] = [0, 0, 0]
+  for (const { seen, behind, deviation, share } of places) {
+    const cover = share + bends * share * (1 - share)
+    const off = seen.reduce((sum, v, k) => sum + (v - behind[k]! - cover * (colour[k]! - behind[k]!)) ** 2, 0)
+    cost += Math.min(9, off / (deviation * deviation + 36 * cover * cover))
+    offs += cover ** 3 * Math.min(900, off)
+    trusts += cover ** 3
+  }
+  return { colour, weight, rough: trusts > 0 ? Math.sqrt(offs / trusts) : 10, cost }
+}
+
+/** What the keys agree on, part by part: the median by weight, so that one key that lies beside the rod changes nothing. */
+function agreed(said: readonly Said[]): Float32Array {
+  const out = new Float32Array(3 * colourParts)
+  const known: number[] = []
+  for (let part = 0; part < colourParts; part++) {
+    const total = said.reduce((sum, one) => sum + one.weight[part]!, 0)
+    if (total < 0.02) continue
+    known.push(part)
+    for (let k = 0; k < 3; k++) {
+      const values = said
+        .map((one) => ({ value: one.colour[3 * part + k]!, weight: one.weight[part]! }))
+        .sort((a, b) => a.value - b.value)
+      out[3 * part + k] = said.length < 3 ? meanOf(values) : medianOf(values)
+    }
+  }
+  for (let part = 0; part < colourParts; part++) {
+    if (known.includes(part) || known.length === 0) continue
+    const nearest = known.reduce((a, b) => (Math.abs(b - part) < Math.abs(a - part) ? b : a))
+    out.copyWithin(3 * part, 3 * nearest, 3 * nearest + 3)
+  }
+  return out
+}
+
+/** How uneven the parts are by the keys that show them best: never so even that grain would speak against them. */
+function roughOf(said: readonly Said[]): Float32Array {
+  return Float32Array.from({ length: colourParts }, (_, part) => {
+    const values = said
+      .map((one) => ({ value: one.rough[part]!, weight: one.weight[part]! + 1e-6 }))
+      .sort((a, b) => a.value - b.value)
+    return Math.max(5, Math.min(18, medianOf(values)))
+  })
+}
+
+interface Weighed {
+  value: number
+  weight: number
+}
+function meanOf(values: readonly Weighed[]): number {
+  const weight = values.reduce((sum, one) => sum + one.weight, 0)
+  return values.reduce((sum, one) => sum + one.value * one.weight, 0) / weight
+}
+function medianOf(sorted: readonly Weighed[]): number {
+  const half = sorted.reduce((sum, one) => sum + one.weight, 0) / 2
+  let sum = 0
+  for (const { value, weight } of sorted) if ((sum += weight) >= half) return value
+  return sorted.at(-1)!.value
+}
+
+/** How sharp a key shows the rod, 0 to 1. */
+const sharpness = ({ motion, key }: Said, look: RodLook): number => {
+  const sweep = look.shutter * (Math.hypot(motion.hx, motion.hy) + 0.5 * Math.abs(motion.angle) * key.pose.length)
+  return look.widthHeel / (look.widthHeel + sweep)
+}
+
+function shownOf(said: readonly Said[], look: RodLook): Float32Array {
+  const sums = new Float32Array(colourParts)
+  const weights = new Float32Array(colourParts)
+  for (const one of said) {
+    const profile = new Float32Array(3 * stations + 3)
+    const count = Math.max(6, Math.min(3 * stations, Math.round((stations * one.key.pose.length) / look.length)))
+    rodFit(one.key.view, look, one.key.pose, one.motion, { profile })
+    const weight = sharpness(one, look) ** 2
+    for (let i = 0; i < count; i++) {
+      const part = (((i + 0.5) / count) * colourParts) | 0
+      const value = profile[i]!
+      if (value !== value) continue
+      sums[part]! += weight * Math.max(0, value)
+      weights[part]! += weight
+    }
+  }
+  const own = Float32Array.from(sums, (sum, part) => (weights[part]! > 1e-3 ? sum / weights[part]! : 1))
+  // A part that was hidden says nothing later: else the rod would gain by sliding out of the hand. What says little counts little.
+  return Float32Array.from(own, (value, part) => {
+    const least = Math.min(value, own[Math.max(0, part - 1)]!, own[Math.min(colourParts - 1, part + 1)]!)
+    return least < 0.12 && value < 0.25 ? 0 : Math.max(0.25, Math.min(1, 0.4 + value))
+  })
+}
+
+/** By how much the end that is seen falls short of the one that hands set: the keys that show it best decide. */
+function tipShortOf(said: readonly Said[], look: RodLook): number {
+  const found = said.flatMap((one) => {
+    const weight = sharpness(one, look) ** 2
+    const ends = [-6, -4.5, -3, -1.5, 0, 1.5, 3, 4.5, 6]
+    const scores = ends.map((short) => rodFit(one.key.view, { ...look, tipShort: short }, one.key.pose, one.motion))
+    const best = scores.indexOf(Math.max(...scores))
+    return scores[best]! > scores[4]! + 0.01 ? [{ value: ends[best]!, weight }] : [{ value: 0, weight }]
+  })
+  return medianOf(found.sort((a, b) => a.value - b.value))
+}
+
+/** Whether a pixel of a view may be read. */
+export const readable = (view: RodView, at: number): boolean => view.data[at + 7] !== hidden
+
+/** A key that lies nowhere near the rod shows in what it says: how much of its look is there, 0 to 1. */
+export const keyShows = (key: LookKey, look: RodLook): number =>
+  Math.max(0, Math.min(1, rodFit(key.view, look, key.pose, key.motion ?? atRest) / 0.5))

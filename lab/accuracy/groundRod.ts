@@ -1,0 +1,117 @@
+import { rod } from '#core/shapes/kinds/rod.ts'
+import { Backdrops } from '#core/tracking/backdrops.ts'
+import { follow, type FollowedFrame, type HandKey } from '#core/tracking/follow.ts'
+import type { FollowPicture } from '#core/tracking/frame.ts'
+import { type Case, groundSize } from '../ground/cases.ts'
+import { clipOf } from '../ground/clip.ts'
+import type { RodTruth } from '../ground/compose.ts'
+import { framesOf } from '../support/frames.ts'
+
+/** How far a frame of a rod is off, in px, and how sure the follower was. */
+export interface FrameError {
+  frame: number
+  /** Across the true axis, at the end that lies further off; along it, at the heel and at the tip. */
+  across: number
+  heel: number
+  tip: number
+  /** Distance of the end that lies further off. */
+  off: number
+  confidence: number
+  /** Share of the rod that can be seen. */
+  shown: number
+}
+
+/** A rod of a case, followed from so many keys. */
+export interface RodFigure {
+  keys: number[]
+  errors: FrameError[]
+  /** Of all corrections until here: frames outside the spans beside it that changed, frames within that became more than 3 px worse. */
+  changedOutside: number
+  worse: number
+  ms: number
+}
+
+/** A frame on which less of the rod shows than this counts as hidden. */
+export const shownEnough = 0.6
+
+/** Follows a case's rod from its first frame, and again after each key more, set on the worst frame, up to `keys`. */
+export async function followedRod(of: Case, which: number, keys: number): Promise<RodFigure[]> {
+  const { file, truth } = clipOf(of)
+  const { width, height } = groundSize
+  const frames = framesOf(file, width, height)
+  const known = truth[which]!
+  const hands: HandKey[] = [{ frame: 0, points: known[0]!.points }]
+  const track = new Map<number, FollowedFrame>()
+  const out: RodFigure[] = []
+  let [changedOutside, worse] = [0, 0]
+  for (;;) {
+    const from = hands.length === 1 ? 0 : spanBefore(hands, newest(hands, out))
+    const to = hands.length === 1 ? frames.length - 1 : spanAfter(hands, newest(hands, out), frames.length)
+    const before = new Map([...track].map(([frame, one]) => [frame, errorOf(one, known)]))
+    const start = process.cpuUsage().user
+    const found = await run(of, frames, hands, from, to)
+    const ms = (process.cpuUsage().user - start) / 1000 / Math.max(1, found.length)
+    for (const one of found) {
+      if (one.frame < from || one.frame > to) changedOutside++
+      track.set(one.frame, one)
+      const was = before.get(one.frame)
+      if (was && errorOf(one, known).off > was.off + 3 && errorOf(one, known).off > 3) worse++
+    }
+    const keyed = hands.map(({ frame }) => frame)
+    const errors = frames.flatMap((_, frame) => {
+      if (keyed.includes(frame)) return []
+      const one = track.get(frame)
+      return [one ? errorOf(one, known) : lostAt(frame, known)]
+    })
+    out.push({ keys: keyed, errors, changedOutside, worse, ms })
+    if (hands.length === keys) return out
+    const worst = errors.filter(({ shown }) => shown >= shownEnough).reduce((a, b) => (b.off > a.off ? b : a))
+    if (worst.off <= 2) return out
+    hands.push({ frame: worst.frame, points: known[worst.frame]!.points })
+    hands.sort((a, b) => a.frame - b.frame)
+    track.delete(worst.frame)
+  }
+}
+
+/** The key that was not there before. */
+function newest(hands: readonly HandKey[], before: readonly RodFigure[]): number {
+  const known = before.at(-1)?.keys ?? []
+  return hands.find(({ frame }) => !known.includes(frame))!.frame
+}
+const spanBefore = (hands: readonly HandKey[], at: number) =>
+  Math.max(-1, ...hands.map(({ frame }) => frame).filter((frame) => frame < at)) + 1
+const spanAfter = (hands: readonly HandKey[], at: number, length: number) =>
+  Math.min(length, ...hands.map(({ frame }) => frame).filter((frame) => frame > at)) - 1
+
+async function run(of: Case, frames: readonly FollowPicture[], keys: readonly HandKey[], from: number, to: number) {
+  const picture = (frame: number) => Promise.resolve(frames[frame]!)
+  const backdrops = new Backdrops(frames.length, picture)
+  const { frames: found } = await follow({
+    ...{ kind: rod, settings: { widthHeel: of.rod.heel, widthTip: of.rod.tip }, model: 'auto', edgeFreedom: 0 },
+    ...{ keys, from, to, stopBelow: 0, picture, covered: () => [], found: () => {}, stopped: () => false },
+    backdrop: (frame) => backdrops.at(frame),
+  })
+  return found
+}
+
+function errorOf({ frame, points, confidence }: FollowedFrame, known: readonly RodTruth[]): FrameError {
+  const { points: truth, shown } = known[frame]!
+  const [hx, hy, tx, ty] = truth as [number, number, number, number]
+  const long = Math.hypot(tx - hx, ty - hy)
+  const [dx, dy] = [(tx - hx) / long, (ty - hy) / long]
+  const parts = [0, 2].map((i) => {
+    const [x, y] = [points[i]! - truth[i]!, points[i + 1]! - truth[i + 1]!]
+    return { across: Math.abs(y * dx - x * dy), along: Math.abs(x * dx + y * dy), off: Math.hypot(x, y) }
+  })
+  const [heel, tip] = parts as [(typeof parts)[0], (typeof parts)[0]]
+  return {
+    ...{ frame, confidence, shown, heel: heel.along, tip: tip.along },
+    across: Math.max(heel.across, tip.across),
+    off: Math.max(heel.off, tip.off),
+  }
+}
+
+const lostAt = (frame: number, known: readonly RodTruth[]): FrameError => ({
+  ...{ frame, confidence: 0, shown: known[frame]!.shown },
+  ...{ across: 999, heel: 999, tip: 999, off: 999 },
+})
