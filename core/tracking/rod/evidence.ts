@@ -141,6 +141,39 @@ const tipPlaces = 6
 const tipGap = 1.4
 const tipCounts = 0.12
 
+/** What places along the axis say, from `from` pixels off the heel on, `gap` apart; NaN where nothing can be told. */
+export function placesSay(
+  view: RodView,
+  look: RodLook,
+  pose: RodPose,
+  motion: RodMotion,
+  from: number,
+  gap: number,
+  count: number,
+): Float32Array {
+  const out = new Float32Array(count).fill(NaN)
+  const [dx, dy] = [Math.cos(pose.angle), Math.sin(pose.angle)]
+  const across = -dy * motion.hx + dx * motion.hy
+  const { gain, offset } = view.light
+  for (let i = 0; i < count; i++) {
+    const along = from + (i + 0.5) * gap
+    const u = Math.max(0, Math.min(0.999, along / pose.length))
+    const part = (u * colourParts) | 0
+    const s = look.shutter * (across + along * motion.angle)
+    const [cx, cy] = [pose.hx + dx * along, pose.hy + dy * along]
+    if (cx < 0 || cy < 0 || cx >= view.frame.width || cy >= view.frame.height) continue
+    const w = look.widthHeel + (look.widthTip - look.widthHeel) * u
+    const sweep = Math.sqrt(s * s + softness * softness)
+    const [ry, ru, rv] = [
+      look.colour[3 * part]! * gain + offset,
+      look.colour[3 * part + 1]!,
+      look.colour[3 * part + 2]!,
+    ]
+    out[i] = stationSays(view, cx, cy, -dy, dx, w, sweep, ry, ru, rv, look.rough[part]!, false)
+  }
+  return out
+}
+
 /** What one station says, {@link least} to {@link most}; NaN where nothing can be told. */
 function stationSays(
   view: RodView,

@@ -16,6 +16,8 @@ const columns = Math.round((along.to - along.from) / along.step) + 1
 /** Levels of colour by which the hand may look different, and by which it must differ from what stands behind it. */
 const tolerance = 15
 const differs = 12
+/** Levels from one place to the next that make an edge. */
+const steep = 24
 
 /** Reads it from a frame on which a hand has set the rod. */
 export function gripLook(view: RodView, pose: RodPose): GripLook {
@@ -31,6 +33,17 @@ export function gripLook(view: RodView, pose: RodPose): GripLook {
     const off = Math.hypot(data[at]! - data[at + 3]!, data[at + 1]! - data[at + 4]!, data[at + 2]! - data[at + 5]!)
     tells[place] = known ? Math.min(1, off / differs) ** 2 : 0.3
   })
+  // What is even along the rod fits wherever the hand is put: edges across it tell where it is.
+  for (let row = 0; row < rows; row++)
+    for (let column = 0; column < columns; column++) {
+      const place = row * columns + column
+      const slopes = [-1, 1].map((by) => {
+        const other = column + by < 0 || column + by >= columns ? place : place + by
+        if (colour[3 * other]! < -0.5) return 0
+        return Math.hypot(...[0, 1, 2].map((k) => colour[3 * other + k]! - colour[3 * place + k]!))
+      })
+      tells[place]! *= 0.15 + 0.85 * Math.min(1, Math.max(...slopes) / steep)
+    }
   return { colour, tells }
 }
 
@@ -48,7 +61,7 @@ export function gripFit(view: RodView, grip: GripLook, pose: RodPose): number {
     sum += tells / (1 + (y * y + 2 * (u * u + v * v)) * scale)
     count += tells
   })
-  return count < 12 ? 0.4 : sum / count
+  return count < 8 ? 0.4 : sum / count
 }
 
 function forPlaces(view: RodView, pose: RodPose, visit: (at: number, place: number) => void): void {

@@ -1,5 +1,6 @@
 import { rodFit, type RodLook } from './evidence.ts'
-import { gripFit, type GripLook } from './grip.ts'
+import { gripFit, gripLook, type GripLook } from './grip.ts'
+import { type Emergence, emergenceOf, type LookKey } from './look.ts'
 import { atRest, type RodMotion, type RodPose } from './pose.ts'
 import type { RodView } from './view.ts'
 
@@ -10,11 +11,14 @@ const gripCounts = 0.4
 export class RodJudge {
   readonly look: RodLook
   private readonly hands: readonly GripLook[]
+  /** Where the rod comes out of the hand on each of them. */
+  readonly emergences: readonly Emergence[]
 
-  /** `hands`: what the hand looks like on the key before and on the key after, as far as there is one. */
-  constructor(look: RodLook, hands: readonly GripLook[]) {
+  /** `keys`: the key before and the key after, as far as there is one. */
+  constructor(look: RodLook, keys: readonly LookKey[]) {
     this.look = look
-    this.hands = hands
+    this.hands = keys.map(({ view, pose }) => gripLook(view, pose))
+    this.emergences = keys.map((key) => emergenceOf(key, look))
   }
 
   fit(view: RodView, pose: RodPose, motion: RodMotion, every = 1): number {

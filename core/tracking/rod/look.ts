@@ -1,6 +1,6 @@
-import { bendOf, colourParts, rodFit, type RodLook, softness, stations } from './evidence.ts'
+import { bendOf, colourParts, placesSay, rodFit, type RodLook, softness, stations } from './evidence.ts'
 import { atRest, type RodMotion, type RodPose } from './pose.ts'
-import { behindKnown, deviationParts, hidden, type RodView, viewNumbers } from './view.ts'
+import { behindKnown, deviationParts, type RodView, viewNumbers } from './view.ts'
 
 /** A frame on which a hand has set the rod. */
 export interface LookKey {
@@ -41,7 +41,9 @@ export function learnedLook(keys: readonly LookKey[], widthHeel: number, widthTi
   }
   const said = keys.map((key) => saidBy(key, blank))
   const look = { ...blank, colour: agreed(said), rough: roughOf(said) }
-  look.shows = shownOf(said, look)
+  const held = heldUpTo(look)
+  for (let part = 0; part < held; part++) look.colour.copyWithin(3 * part, 3 * held, 3 * held + 3)
+  look.shows = shownOf(said, look).fill(0, 0, held)
   look.tipShort = tipShortOf(said, look)
   return look
 }
@@ -148,7 +150,7 @@ function ownColour(places: readonly Place[]): {
       for (let k = 0; k < 3; k++) sums[k]! += trust * (behind[k]! + (seen[k]! - behind[k]!) / cover)
       weight += trust
     }
-    if (weight < 1e-4) break
+    if (weight < 1e-6) break
     colour = sums.map((sum) => Math.max(0, Math.min(255, sum / weight))) as [number, number, number]
     const middle = places.reduce((sum, { behind }) => sum + behind[0], 0) / places.length
     bends = bendOf(colour[0], middle)
@@ -171,7 +173,7 @@ function agreed(said: readonly Said[]): Float32Array {
   const known: number[] = []
   for (let part = 0; part < colourParts; part++) {
     const total = said.reduce((sum, one) => sum + one.weight[part]!, 0)
-    if (total < 0.02) continue
+    if (total < 1e-4) continue
     known.push(part)
     for (let k = 0; k < 3; k++) {
       const values = said
@@ -243,6 +245,20 @@ function shownOf(said: readonly Said[], look: RodLook): Float32Array {
   })
 }
 
+/**
+ * Parts from the heel on that a hand may lie on: up to the last place near the heel where the colour changes. What was
+ * learned there is the hand's own colour, and a rod could then be made longer for it: it gets the colour of what comes next.
+ */
+function heldUpTo({ colour }: RodLook): number {
+  for (let part = mostHeld; part > 0; part--) {
+    const off = Math.hypot(...[0, 1, 2].map((k) => colour[3 * part + k]! - colour[3 * (part - 1) + k]!))
+    if (off > otherColour) return part
+  }
+  return 0
+}
+const mostHeld = Math.round(0.45 * colourParts)
+const otherColour = 22
+
 /** By how much the end that is seen falls short of the one that hands set: the keys that show it best decide. */
 function tipShortOf(said: readonly Said[], look: RodLook): number {
   const found = said.flatMap((one) => {
@@ -255,8 +271,42 @@ function tipShortOf(said: readonly Said[], look: RodLook): number {
   return medianOf(found.sort((a, b) => a.value - b.value))
 }
 
-/** Whether a pixel of a view may be read. */
-export const readable = (view: RodView, at: number): boolean => view.data[at + 7] !== hidden
+/** Where on the rod it comes out of the hand that holds it, as a key shows it. */
+export interface Emergence {
+  /** Pixels from the heel. */
+  at: number
+  /** How clear a step it is, 0 to 1. */
+  step: number
+}
+
+/** How far along the rod a hand may lie, and over how many pixels on either side a step is read. */
+const farthestHand = 0.45
+export const stepReach = 8
+
+export function emergenceOf({ view, pose, motion }: LookKey, look: RodLook): Emergence {
+  const from = -stepReach - 2
+  const count = Math.ceil(farthestHand * pose.length + 2 * stepReach)
+  const says = placesSay(view, look, pose, motion ?? atRest, from, 1, count)
+  let best: Emergence = { at: 0, step: 0 }
+  for (let i = stepReach; i + stepReach < count; i++) {
+    const step = stepAt(says, i)
+    if (step > best.step) best = { at: from + i, step }
+  }
+  return best
+}
+
+/** How much more the places from `i` on say than those before it, -1 to 1; 0 where that can not be told. */
+export function stepAt(says: Float32Array, i: number): number {
+  let [before, after, known] = [0, 0, 0]
+  for (let k = 0; k < stepReach; k++) {
+    const [a, b] = [says[i - 1 - k]!, says[i + k]!]
+    if (!(a === a && b === b)) continue
+    before += Math.max(0, a)
+    after += Math.max(0, b)
+    known++
+  }
+  return known > stepReach / 2 ? (after - before) / known : 0
+}
 
 /** A key that lies nowhere near the rod shows in what it says: how much of its look is there, 0 to 1. */
 export const keyShows = (key: LookKey, look: RodLook): number =>

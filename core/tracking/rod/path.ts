@@ -35,9 +35,15 @@ export function changeCosts(before: RodMotion, now: RodMotion, { angle, length }
 
 /** What a length costs: against the usual one, and against that of the frame before. */
 export function lengthCosts(length: number, before: number, expected: number, loose: boolean): number {
-  const off = (length / expected - 1) / (loose ? 0.03 : 0.008)
-  const grown = (length - before) / ((loose ? 0.015 : 0.006) * expected)
-  return accelerationCounts * (Math.log(1 + off * off) + Math.log(1 + grown * grown))
+  const { counts, off, grown } = loose ? lengths.loose : lengths.stiff
+  const far = (length / expected - 1) / off
+  const more = (length - before) / (grown * expected)
+  return counts * (Math.log(1 + far * far) + Math.log(1 + more * more))
+}
+/** How much lengths count, and by which share they usually differ from what is expected and from frame to frame. */
+const lengths = {
+  stiff: { counts: 0.04, off: 0.03, grown: 0.006 },
+  loose: { counts: 0.025, off: 0.12, grown: 0.03 },
 }
 
 /**

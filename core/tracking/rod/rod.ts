@@ -3,7 +3,6 @@ import type { Backdrop } from '../background.ts'
 import type { FollowPicture } from '../frame.ts'
 import { type BeamRules, different, linesOf, startOf, stepOn, type Way } from './beam.ts'
 import { rodFit, type RodLook } from './evidence.ts'
-import { gripLook } from './grip.ts'
 import { RodJudge } from './judge.ts'
 import { learnedLook, type LookKey } from './look.ts'
 import { bestWay, type Candidate, lengthCosts } from './path.ts'
@@ -122,8 +121,8 @@ async function read(task: RodTask, look: RodLook, way: RodWay, at: number, start
   const frames = way.frames.slice(at, at + most)
   const reachesEnd = at + frames.length === way.frames.length
   const end = reachesEnd && way.last ? turnedNear(poseOf(way.last), start) : null
-  const hands = [gripLook(first, start)]
-  if (end) hands.push(gripLook(await viewAt(task, frames.at(-1)!), end))
+  const hands: LookKey[] = [{ view: first, pose: start }]
+  if (end) hands.push({ view: await viewAt(task, frames.at(-1)!), pose: end })
   const ends = [start.length, (end ?? start).length] as const
   const rules: BeamRules = {
     judge: new RodJudge(look, hands),
@@ -208,6 +207,32 @@ function solved(piece: Piece): { poses: RodPose[]; signs: Signs[] } {
   const loose = differ > looser.differ || worthOf(stiff) < 0.8 ? laid(piece, { ...rules, loose: true }) : null
   const better = loose && (differ > looser.differ || worthOf(loose) > worthOf(stiff) + looser.gain)
   const path = better ? loose : stiff
+  if (process.env.DBG)
+    console.log(
+      'DBG stiff',
+      worthOf(stiff).toFixed(3),
+      'loose',
+      loose && worthOf(loose).toFixed(3),
+      'shutter',
+      rules.judge.look.shutter,
+      'shows',
+      [...rules.judge.look.shows].map((v) => v.toFixed(1)).join(' '),
+    )
+  if (process.env.DBG)
+    for (const [n, p] of [
+      ['stiff', stiff],
+      ['loose', loose],
+    ] as const)
+      if (p)
+        console.log(
+          n,
+          p.poses
+            .map(
+              (q, f) => `${f}:${q.length.toFixed(0)}/${p.judge.fit(p.views[f]!, q, motionAt(p.poses, f)).toFixed(2)}`,
+            )
+            .filter((_, i) => i % 6 === 0)
+            .join(' '),
+        )
   return { poses: path.poses, signs: signsOf(path) }
 }
 
@@ -238,7 +263,7 @@ function laid(piece: Piece, rules: BeamRules): RodPath {
     fixed,
     judge: rules.judge,
     lengthAt: (f: number) => rules.lengthAt(f),
-    loose: true,
+    loose: rules.loose,
   }
   refine(path, 2)
   const shutters = new Shutters(rules.judge.look)

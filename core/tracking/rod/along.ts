@@ -1,0 +1,197 @@
+import { placesSay, type RodLook } from './evidence.ts'
+import type { RodJudge } from './judge.ts'
+import { stepAt, stepReach } from './look.ts'
+import { lengthCosts } from './path.ts'
+import { motionAt, type RodPose, slid } from './pose.ts'
+import type { RodView } from './view.ts'
+
+/*
+ * Where a rod lies along its own axis, and how long it is: a frame alone hardly shows it. The end that is seen says where
+ * the tip is, the look of the hand where the heel is; the length changes seldom, and a hand moves on smoothly. The best
+ * way through all frames at once.
+ */
+
+/** Slides and lengths that are thought of: so many steps to each side, pixels a step. */
+export interface AlongGrid {
+  slides: number
+  lengths: number
+  step: number
+}
+
+/** What a slide costs that jumps by its usual error in pixels, with heavy tails. */
+const jump = { counts: 0.035, usual: 2 }
+/** Pixels on either side of the tip over which its step is read, and what a whole step counts, where the whole rod counts 1. */
+const tipReach = 8
+const tipCounts = 0.3
+/** Steps by which length and slide change from a frame to the next at most, beyond what is expected. */
+const most = { longer: 5, slid: 9 }
+
+export interface AlongTask {
+  views: readonly RodView[]
+  poses: RodPose[]
+  fixed: readonly boolean[]
+  judge: RodJudge
+  lengthAt(f: number): number
+  loose: boolean
+}
+
+/** Slides and lengthens every pose of a path that is not fixed. */
+export function settleAlong(task: AlongTask, grid: AlongGrid): void {
+  const { poses, fixed, lengthAt, loose } = task
+  const slides = 2 * grid.slides + 1
+  const lengths = 2 * grid.lengths + 1
+  const count = slides * lengths
+  const n = poses.length
+  const off = (k: number, half: number) => (k - half) * grid.step
+  // The hand's own motion along the axis, without the jumps of single frames: a slide that undoes a jump costs nothing.
+  const moves = poses.map((pose, f) => {
+    const before = poses[f - 1]
+    return before ? (pose.hx - before.hx) * Math.cos(pose.angle) + (pose.hy - before.hy) * Math.sin(pose.angle) : 0
+  })
+  const usual = moves.map((_, f) => median(moves.slice(Math.max(1, f - 2), f + 3)))
+  let total = saidOf(task, 0, grid)
+  const fromLength: Int8Array[] = []
+  const fromSlide: Int16Array[] = []
+  for (let f = 1; f < n; f++) {
+    const says = saidOf(task, f, grid)
+    const longer = new Float64Array(count).fill(-Infinity)
+    const wayLength = new Int8Array(count)
+    const [before, now, expected] = [poses[f - 1]!.length, poses[f]!.length, lengthAt(f)]
+    for (let i = 0; i < lengths; i++) {
+      const length = now + off(i, grid.lengths)
+      const same = Math.round((length - before) / grid.step) + grid.lengths
+      for (let m = Math.max(0, same - most.longer); m <= Math.min(lengths - 1, same + most.longer); m++) {
+        const costs = lengthCosts(length, before + off(m, grid.lengths), expected, loose)
+        for (let k = 0; k < slides; k++) {
+          const value = total[m * slides + k]! - costs
+          if (value > longer[i * slides + k]!) {
+            longer[i * slides + k] = value
+            wayLength[i * slides + k] = m
+          }
+        }
+      }
+    }
+    const next = new Float64Array(count).fill(-Infinity)
+    const waySlide = new Int16Array(count)
+    const jumped = moves[f]! - usual[f]!
+    const scale = jump.usual + 0.15 * Math.abs(usual[f]!)
+    for (let k = 0; k < slides; k++) {
+      const same = k + Math.round(jumped / grid.step)
+      for (let m = Math.max(0, same - most.slid); m <= Math.min(slides - 1, same + most.slid); m++) {
+        const by = (jumped + off(k, grid.slides) - off(m, grid.slides)) / scale
+        const costs = jump.counts * Math.log(1 + by * by)
+        for (let i = 0; i < lengths; i++) {
+          const value = longer[i * slides + m]! - costs
+          if (value > next[i * slides + k]!) {
+            next[i * slides + k] = value
+            waySlide[i * slides + k] = m
+          }
+        }
+      }
+    }
+    for (let s = 0; s < count; s++) next[s]! += says[s]!
+    fromLength.push(wayLength)
+    fromSlide.push(waySlide)
+    total = next
+  }
+  let state = 0
+  for (let s = 1; s < count; s++) if (total[s]! > total[state]!) state = s
+  for (let f = n - 1; f >= 0; f--) {
+    const [i, k] = [Math.floor(state / slides), state % slides]
+    if (!fixed[f])
+      poses[f] = { ...slid(poses[f]!, off(k, grid.slides)), length: poses[f]!.length + off(i, grid.lengths) }
+    if (f === 0) break
+    const m = fromSlide[f - 1]![state]!
+    state = fromLength[f - 1]![i * slides + m]! * slides + m
+  }
+}
+
+/** What a frame says of every length and slide. */
+function saidOf({ views, poses, fixed, judge }: AlongTask, f: number, grid: AlongGrid): Float64Array {
+  const slides = 2 * grid.slides + 1
+  const lengths = 2 * grid.lengths + 1
+  const out = new Float64Array(slides * lengths)
+  const middle = grid.lengths * slides + grid.slides
+  if (fixed[f]) {
+    out.fill(-1e6)
+    out[middle] = 0
+    return out
+  }
+  const [pose, view] = [poses[f]!, views[f]!]
+  const ends = tipsAlong(view, judge.look, pose, poses, f, grid)
+  const comesOut = emergencesAlong(view, judge, pose, poses, f, grid)
+  const hands = Float64Array.from(
+    { length: slides },
+    (_, k) => judge.grip(view, slid(pose, (k - grid.slides) * grid.step)) + comesOut[k]!,
+  )
+  for (let i = 0; i < lengths; i++) for (let k = 0; k < slides; k++) out[i * slides + k] = hands[k]! + ends[i + k]!
+  return out
+}
+
+/** What a frame says of where the rod comes out of the hand, for every slide. */
+function emergencesAlong(
+  view: RodView,
+  { look, emergences }: RodJudge,
+  pose: RodPose,
+  poses: readonly RodPose[],
+  f: number,
+  { slides, step }: AlongGrid,
+): Float64Array {
+  const out = new Float64Array(2 * slides + 1)
+  const least = Math.min(...emergences.map(({ at }) => at))
+  const most = Math.max(...emergences.map(({ at }) => at))
+  const from = least - slides * step - stepReach - 1
+  const count = Math.ceil(most + slides * step + stepReach + 2 - from)
+  const says = placesSay(view, look, pose, motionAt(poses, f), from, 1, count)
+  for (let k = 0; k < out.length; k++)
+    for (const { at, step: clear } of emergences) {
+      const place = Math.round(at + (k - slides) * step - from)
+      out[k] = Math.max(out[k]!, emergenceCounts * clear * stepAt(says, place))
+    }
+  return out
+}
+const emergenceCounts = 0.35
+
+/** What a frame says of the tip, for every sum of a length's and a slide's number. */
+function tipsAlong(
+  view: RodView,
+  look: RodLook,
+  pose: RodPose,
+  poses: readonly RodPose[],
+  f: number,
+  { slides, lengths, step }: AlongGrid,
+): Float64Array {
+  const reach = (slides + lengths) * step
+  const seen = pose.length - look.tipShort
+  const from = Math.max(0.3 * seen, seen - reach - 2 * tipReach)
+  const gap = 1
+  const places = Math.ceil((seen + reach + 2 * tipReach - from) / gap)
+  const says = placesSay(view, look, pose, motionAt(poses, f), from, gap, places)
+  const sums = new Float64Array(places + 1)
+  const known = new Float64Array(places + 1)
+  const body = new Float64Array(places + 1)
+  for (let i = 0; i < places; i++) {
+    const value = says[i]!
+    const tells = value === value
+    sums[i + 1] = sums[i]! + (tells ? Math.max(0, value) : 0)
+    known[i + 1] = known[i]! + (tells ? 1 : 0)
+    body[i + 1] = body[i]! + (tells ? value : 0)
+  }
+  return Float64Array.from({ length: 2 * (slides + lengths) + 1 }, (_, k) => {
+    const at = (seen + (k - slides - lengths) * step - from) / gap
+    const mean = (a: number, b: number) => {
+      const [p, q] = [Math.max(0, Math.round(a)), Math.min(places, Math.round(b))]
+      const tells = q > p ? known[q]! - known[p]! : 0
+      return tells > 2 ? (sums[q]! - sums[p]!) / tells : NaN
+    }
+    const tip = Math.max(0, Math.min(places, Math.round(at)))
+    const [inside, outside] = [mean(at - tipReach, at), mean(at, at + tipReach)]
+    const stepped = inside === inside && outside === outside ? inside - outside : 0
+    return tipCounts * stepped + (body[tip]! * gap) / look.length
+  })
+}
+
+const median = (values: number[]): number => {
+  const sorted = [...values].sort((a, b) => a - b)
+  return sorted[sorted.length >> 1] ?? 0
+}
