@@ -7,7 +7,7 @@ import type { Backdrop } from './background.ts'
 import { EdgeFollower } from './edgeFreedom.ts'
 import type { FollowPicture } from './frame.ts'
 import { type Estimate, PlaneFollower, type PlaneModel } from './plane.ts'
-import { followRod, lookOf, type RodTask } from './rod/rod.ts'
+import { followRod, lookOf, type RodTask, type RodWay } from './rod/rod.ts'
 import { isCut } from './sceneCut.ts'
 
 /** A frame of a part as a follower found it. */
@@ -192,6 +192,16 @@ async function run(task: FollowTask, { key, frames }: Run, endings: Ending[]): P
 /** A stretch between hand keys. */
 type Span = ReturnType<typeof spansOf>[number]
 
+function wayOf({ forward, backward }: Span): RodWay {
+  const run = forward ?? backward!
+  const other = forward && backward
+  return {
+    frames: [run.key.frame, ...run.frames, ...(other ? [other.key.frame] : [])],
+    first: run.key.points,
+    last: other ? other.key.points : null,
+  }
+}
+
 /** Rods: the whole way through a stretch is found at once, held by the keys at its ends. */
 async function followRods(task: FollowTask, spans: readonly Span[]): Promise<FollowResult> {
   const { heel: widthHeel, tip: widthTip } = rodWidths(task.settings)
@@ -201,18 +211,13 @@ async function followRods(task: FollowTask, spans: readonly Span[]): Promise<Fol
     ...{ covered: task.covered, stopped: task.stopped },
     guessed: (one) => asked(one.frame) && task.found(one),
   }
-  const look = await lookOf(rod, task.from, task.to)
+  const look = await lookOf(rod, spans.map(wayOf))
   const frames: FollowedFrame[] = []
   const endings: Ending[] = []
   for (const { forward, backward } of spans) {
     if (task.stopped()) break
-    const run = forward ?? backward!
     const other = forward && backward
-    const way = {
-      frames: [run.key.frame, ...run.frames, ...(other ? [other.key.frame] : [])],
-      first: run.key.points,
-      last: other ? other.key.points : null,
-    }
+    const way = wayOf({ forward, backward })
     const { found, ending } = await followRod(rod, look, way)
     if (ending) endings.push(ending)
     if (ending && other) {

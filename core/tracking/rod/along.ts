@@ -142,15 +142,26 @@ function emergencesAlong(
   const most = Math.max(...emergences.map(({ at }) => at))
   const from = least - slides * step - stepReach - 1
   const count = Math.ceil(most + slides * step + stepReach + 2 - from)
-  const says = placesSay(view, look, pose, motionAt(poses, f), from, 1, count)
-  for (let k = 0; k < out.length; k++)
+  const motion = motionAt(poses, f)
+  const says = placesSay(view, look, pose, motion, from, 1, count)
+  const behind = placesSay(view, look, pose, motion, -slides * step - behindReach, 2, slides * step + behindReach / 2)
+  for (let k = 0; k < out.length; k++) {
+    let sticksOut = 0
+    for (let i = 0; i < behindReach / 2; i++) sticksOut += Math.max(0, behind[Math.round((k * step) / 2) + i] || 0)
+    out[k] = (-behindCounts * 2 * sticksOut) / look.length
+    let best = 0
     for (const { at, step: clear } of emergences) {
       const place = Math.round(at + (k - slides) * step - from)
-      out[k] = Math.max(out[k]!, emergenceCounts * clear * stepAt(says, place))
+      best = Math.max(best, clear * stepAt(says, place))
     }
+    out[k]! += emergenceCounts * best
+  }
   return out
 }
 const emergenceCounts = 0.35
+/** Pixels behind the heel over which nothing of the rod may stick out, and how much it counts against where it does. */
+const behindReach = 40
+const behindCounts = 1.5
 
 /** What a frame says of the tip, for every sum of a length's and a slide's number. */
 function tipsAlong(

@@ -79,7 +79,7 @@ function coloursOf(
     const places = placesOf(view, pose, look, motion, part)
     const own = ownColour(places)
     cost += own.cost
-    weight[part] = own.weight
+    weight[part] = own.weight * own.explained
     rough[part] = own.rough
     const { gain, offset } = view.light
     colour.set([(own.colour[0]! - offset) / gain, own.colour[1]!, own.colour[2]!], 3 * part)
@@ -130,6 +130,8 @@ function placesOf(view: RodView, pose: RodPose, look: RodLook, motion: RodMotion
 function ownColour(places: readonly Place[]): {
   colour: [number, number, number]
   weight: number
+  /** Share of what differs from what stands behind that this colour explains. */
+  explained: number
   rough: number
   cost: number
 } {
@@ -156,49 +158,45 @@ function ownColour(places: readonly Place[]): {
     bends = bendOf(colour[0], middle)
     first = false
   }
-  let [cost, offs, trusts] = [0, 0, 0]
+  let [cost, offs, trusts, within, without] = [0, 0, 0, 0, 0]
   for (const { seen, behind, deviation, share } of places) {
     const cover = share + bends * share * (1 - share)
     const off = seen.reduce((sum, v, k) => sum + (v - behind[k]! - cover * (colour[k]! - behind[k]!)) ** 2, 0)
-    cost += Math.min(9, off / (deviation * deviation + 36 * cover * cover))
+    const part = Math.min(9, off / (deviation * deviation + 36 * cover * cover))
+    cost += part
+    if (share >= 0.08) {
+      const bare = seen.reduce((sum, v, k) => sum + (v - behind[k]!) ** 2, 0)
+      without += Math.min(9, bare / (deviation * deviation + 36 * cover * cover))
+      within += part
+    }
     offs += cover ** 3 * Math.min(900, off)
     trusts += cover ** 3
   }
-  return { colour, weight, rough: trusts > 0 ? Math.sqrt(offs / trusts) : 10, cost }
+  const explained = Math.max(0, without - within) / (without + places.length * 0.02 + 1)
+  return { colour, weight, explained, rough: trusts > 0 ? Math.sqrt(offs / trusts) : 10, cost }
 }
 
 /** What the keys agree on, part by part: the median by weight, so that one key that lies beside the rod changes nothing. */
 function agreed(said: readonly Said[]): Float32Array {
   const out = new Float32Array(3 * colourParts)
-  const known: number[] = []
-  for (let part = 0; part < colourParts; part++) {
-    const total = said.reduce((sum, one) => sum + one.weight[part]!, 0)
-    if (total < 1e-4) continue
-    known.push(part)
+  const all = (k: number) =>
+    said.flatMap((one) => [...one.weight].map((weight, part) => ({ value: one.colour[3 * part + k]!, weight })))
+  const whole = [0, 1, 2].map((k) => medianOf(all(k).sort((a, b) => a.value - b.value)))
+  const usual = all(0).reduce((sum, one) => sum + one.weight, 0) / colourParts
+  for (let part = 0; part < colourParts; part++)
     for (let k = 0; k < 3; k++) {
       const values = said
-        .map((one) => ({ value: one.colour[3 * part + k]!, weight: one.weight[part]! }))
+        .map((one) => ({ value: one.colour[3 * part + k]!, weight: one.weight[part]! + 1e-9 }))
         .sort((a, b) => a.value - b.value)
-      out[3 * part + k] = said.length < 3 ? meanOf(values) : medianOf(values)
+      const own = said.length < 3 ? meanOf(values) : medianOf(values)
+      const weight = values.reduce((sum, one) => sum + one.weight, 0)
+      // What hardly shows is taken to look as the rest does.
+      out[3 * part + k] = (weight * own + rest * usual * whole[k]!) / (weight + rest * usual + 1e-12)
     }
-  }
-  for (let part = 0; part < colourParts; part++) {
-    if (known.includes(part) || known.length === 0) continue
-    const nearest = known.reduce((a, b) => (Math.abs(b - part) < Math.abs(a - part) ? b : a))
-    out.copyWithin(3 * part, 3 * nearest, 3 * nearest + 3)
-  }
   return out
 }
-
-/** How uneven the parts are by the keys that show them best: never so even that grain would speak against them. */
-function roughOf(said: readonly Said[]): Float32Array {
-  return Float32Array.from({ length: colourParts }, (_, part) => {
-    const values = said
-      .map((one) => ({ value: one.rough[part]!, weight: one.weight[part]! + 1e-6 }))
-      .sort((a, b) => a.value - b.value)
-    return Math.max(5, Math.min(18, medianOf(values)))
-  })
-}
+/** How much the rest of the rod counts for the colour of a part, where that part itself shows as well as most. */
+const rest = 0.12
 
 interface Weighed {
   value: number
@@ -213,6 +211,16 @@ function medianOf(sorted: readonly Weighed[]): number {
   let sum = 0
   for (const { value, weight } of sorted) if ((sum += weight) >= half) return value
   return sorted.at(-1)!.value
+}
+
+/** How uneven the parts are by the keys that show them best: never so even that grain would speak against them. */
+function roughOf(said: readonly Said[]): Float32Array {
+  return Float32Array.from({ length: colourParts }, (_, part) => {
+    const values = said
+      .map((one) => ({ value: one.rough[part]!, weight: one.weight[part]! + 1e-6 }))
+      .sort((a, b) => a.value - b.value)
+    return Math.max(5, Math.min(18, medianOf(values)))
+  })
 }
 
 /** How sharp a key shows the rod, 0 to 1. */
@@ -261,12 +269,16 @@ const otherColour = 22
 
 /** By how much the end that is seen falls short of the one that hands set: the keys that show it best decide. */
 function tipShortOf(said: readonly Said[], look: RodLook): number {
-  const found = said.flatMap((one) => {
-    const weight = sharpness(one, look) ** 2
-    const ends = [-6, -4.5, -3, -1.5, 0, 1.5, 3, 4.5, 6]
-    const scores = ends.map((short) => rodFit(one.key.view, { ...look, tipShort: short }, one.key.pose, one.motion))
-    const best = scores.indexOf(Math.max(...scores))
-    return scores[best]! > scores[4]! + 0.01 ? [{ value: ends[best]!, weight }] : [{ value: 0, weight }]
+  const found = said.map((one) => {
+    const { view, pose } = one.key
+    const from = pose.length - 3 * stepReach
+    const says = placesSay(view, look, pose, one.motion, from, 1, 6 * stepReach)
+    let best = { at: pose.length, step: 0.25 }
+    for (let i = 2 * stepReach; i <= 4 * stepReach; i++) {
+      const step = -stepAt(says, i)
+      if (step > best.step) best = { at: from + i, step }
+    }
+    return { value: pose.length - best.at, weight: sharpness(one, look) ** 2 * best.step }
   })
   return medianOf(found.sort((a, b) => a.value - b.value))
 }

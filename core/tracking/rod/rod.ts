@@ -6,7 +6,7 @@ import { rodFit, type RodLook } from './evidence.ts'
 import { RodJudge } from './judge.ts'
 import { learnedLook, type LookKey } from './look.ts'
 import { bestWay, type Candidate, lengthCosts } from './path.ts'
-import { motionAt, pointsOf, poseOf, type RodMotion, type RodPose, shortWay, speedOf } from './pose.ts'
+import { motionAt, motionBetween, pointsOf, poseOf, type RodMotion, type RodPose, shortWay, speedOf } from './pose.ts'
 import { refine, type RodPath, worthOf } from './refine.ts'
 import { type Signs, signsOf, surenessOf } from './sureness.ts'
 import { cropped, type RodView, viewOf } from './view.ts'
@@ -45,13 +45,47 @@ const budget = 230e6
 /** Frames of a piece that are found again with the next one, and thrown away here. */
 const overlap = 12
 
-/** What a rod looks like by all of its keys; the nearest ones to the range count where there are very many. */
-export async function lookOf(task: RodTask, from: number, to: number): Promise<RodLook> {
-  const away = (frame: number) => Math.max(from - frame, frame - to, 0)
+/**
+ * What a rod looks like by all of its keys; the nearest ones to the range count where there are very many. `ways`: those
+ * that are to be followed: the first frames of each tell how the rod moves on its keys.
+ */
+export async function lookOf(task: RodTask, ways: readonly RodWay[]): Promise<RodLook> {
+  const [from, to] = [ways[0]!.frames[0]!, ways.at(-1)!.frames.at(-1)!]
+  const away = (frame: number) => Math.max(Math.min(from, to) - frame, frame - Math.max(from, to), 0)
   const near = [...task.keys].sort((a, b) => away(a.frame) - away(b.frame)).slice(0, mostTaught)
   const keys: LookKey[] = []
   for (const key of near) keys.push({ view: await viewAt(task, key.frame), pose: poseOf(key.points) })
-  return learnedLook(keys, task.widthHeel / 2, task.widthTip / 2, usualShutter)
+  const taught = () => learnedLook(keys, task.widthHeel / 2, task.widthTip / 2, usualShutter)
+  const guess = taught()
+  for (const way of ways) {
+    const ends = [way.frames, ...(way.last ? [[...way.frames].reverse()] : [])]
+    for (const frames of ends) {
+      const at = near.findIndex(({ frame }) => frame === frames[0])
+      if (at < 0 || keys[at]!.motion || frames.length < firstSteps + 2) continue
+      keys[at]!.motion = await firstMotion(task, guess, frames.slice(0, firstSteps + 1), near[at]!.points)
+    }
+  }
+  return taught()
+}
+const firstSteps = 3
+
+/** How the rod moves on a key, by the first few frames after it, `frames` (the key's first), which may go backwards. */
+async function firstMotion(
+  task: RodTask,
+  look: RodLook,
+  frames: readonly number[],
+  first: readonly number[],
+): Promise<RodMotion | undefined> {
+  const quiet = { ...task, guessed: () => {} }
+  const piece = await read(quiet, { ...look }, { frames, first, last: null }, 0, poseOf(first))
+  if (piece.frames.length < frames.length) return undefined
+  const { poses } = laid(piece, piece.rules)
+  const [one, two] = [motionBetween(poses[0]!, poses[1]!), motionBetween(poses[1]!, poses[2]!)]
+  const before = (now: number, then: number) => 1.5 * now - 0.5 * then
+  return {
+    ...{ hx: before(one.hx, two.hx), hy: before(one.hy, two.hy) },
+    ...{ angle: before(one.angle, two.angle), length: before(one.length, two.length) },
+  }
 }
 const mostTaught = 8
 /** Share of a frame that the shutter is open where nothing else is known: 180 degrees. */
@@ -197,7 +231,7 @@ const turnedNear = (pose: RodPose, other: RodPose): RodPose => ({
 })
 
 /** A loose length must explain so much more a frame, or keys differ by so much, before it is believed. */
-const looser = { gain: 0.05, differ: 0.03 }
+const looser = { gain: 0.015, differ: 0.03 }
 
 function solved(piece: Piece): { poses: RodPose[]; signs: Signs[] } {
   const { start, end, rules } = piece
