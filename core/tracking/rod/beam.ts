@@ -9,7 +9,6 @@ import {
   type RodMotion,
   type RodPose,
   slid,
-  speedOf,
   turnedAbout,
   turnedAtHeel,
 } from './pose.ts'
@@ -50,14 +49,36 @@ export function stepOn(
   rules: BeamRules,
   lines: readonly Candidate[],
 ): { ways: Way[]; candidates: Candidate[] } {
-  const found = ways.flatMap((from) => searched(from, frame, view, rules))
-  const [first] = ways
-  if (first)
-    for (const { pose, own } of lines) {
-      const motion = motionBetween(first.pose, pose)
-      const costs = changeCosts(first.motion, motion, first.pose)
-      found.push({ pose, motion, own, total: first.total + own - costs - lost })
-    }
+  // Where one way is far ahead of the others, those are not gone any further.
+  const gone = ways.filter(({ total }) => total > ways[0]!.total - farAhead)
+  const found = gone.flatMap((from) => searched(from, frame, view, rules))
+  return ranked([...found, ...asWays(lines, ways[0])])
+}
+
+/** What was found near a way, with more that was found elsewhere in the frame. */
+export function merged(
+  near: { ways: readonly Way[]; candidates: readonly Candidate[] },
+  far: readonly Candidate[],
+  from: readonly Way[],
+): { ways: Way[]; candidates: Candidate[] } {
+  const most = near.ways[0]?.total ?? 0
+  const all = ranked([
+    ...near.ways,
+    ...asWays(far, from[0]).map((one) => ({ ...one, total: one.total + most - (near.ways[0]?.own ?? 0) })),
+  ])
+  return { ...all, candidates: different([...near.candidates, ...far], handedOn) }
+}
+
+/** Poses that no way leads to, as if the best way had jumped there. */
+function asWays(lines: readonly Candidate[], first: Way | undefined): Way[] {
+  if (!first) return []
+  return lines.map(({ pose, own }) => {
+    const motion = motionBetween(first.pose, pose)
+    return { pose, motion, own, total: first.total + own - changeCosts(first.motion, motion, first.pose) - lost }
+  })
+}
+
+function ranked(found: Way[]): { ways: Way[]; candidates: Candidate[] } {
   found.sort((a, b) => b.total - a.total)
   const kept: Way[] = []
   for (const one of found) {
@@ -66,9 +87,10 @@ export function stepOn(
   }
   // Only differences between ways count: the sum stays small.
   const most = kept[0]?.total ?? 0
-  const out = kept.map((one) => ({ ...one, total: one.total - most }))
-  return { ways: out, candidates: different(found, handedOn) }
+  return { ways: kept.map((one) => ({ ...one, total: one.total - most })), candidates: different(found, handedOn) }
 }
+
+const farAhead = 0.25
 
 /** What it costs to give a way up for something elsewhere in the frame. */
 const lost = 0.06
@@ -99,7 +121,7 @@ export function linesOf(view: RodView, rules: BeamRules, frame: number): Candida
 function searched(from: Way, frame: number, view: RodView, rules: BeamRules): Way[] {
   const { judge, lengthAt, loose } = rules
   const { motion } = from
-  const expected = goneOn(from.pose, motion, loose ? from.pose.length : lengthAt(frame))
+  const expected = goneOn(from, loose ? from.pose.length : lengthAt(frame))
   const { length } = expected
   const tipSpeed = Math.abs(motion.angle) * length
   // Far enough to catch a swing that starts or stops between two frames.
@@ -185,7 +207,7 @@ function nudged(pose: RodPose, way: number, by: number): RodPose {
 }
 
 /** Where a rod would be after a motion like its last one; along its own axis a hand soon stops. */
-function goneOn(pose: RodPose, motion: RodMotion, length: number): RodPose {
+export function goneOn({ pose, motion }: Pick<Way, 'pose' | 'motion'>, length = pose.length): RodPose {
   const [dx, dy] = [Math.cos(pose.angle), Math.sin(pose.angle)]
   const held = 0.4 * (motion.hx * dx + motion.hy * dy)
   return {
@@ -195,6 +217,3 @@ function goneOn(pose: RodPose, motion: RodMotion, length: number): RodPose {
     length,
   }
 }
-
-/** How far from a way's pose the next frame has to be looked at. */
-export const roomAround = ({ pose, motion }: Way): number => 24 + 1.3 * speedOf(pose, motion)

@@ -21,15 +21,15 @@ export interface RodPath {
 }
 
 /** First how far it has slid and how long it is, then how far and how long exactly. */
-const wide = (loose: boolean): AlongGrid => ({ slides: 14, lengths: loose ? 24 : 5, step: 2 })
-const close: AlongGrid = { slides: 8, lengths: 8, step: 0.5 }
+export const wide = (loose: boolean): AlongGrid => ({ slides: 14, lengths: loose ? 24 : 5, step: 2 })
+export const close: AlongGrid = { slides: 8, lengths: 8, step: 0.5 }
 
-/** Finds every pose anew between its neighbours, `rounds` times. */
-export function refine(path: RodPath, rounds: number): void {
-  for (let round = 0; round < rounds; round++) {
-    settleAlong(path, round === 0 ? wide(path.loose) : close)
+/** Finds every pose anew between its neighbours, once for every grid: along its axis by that, and across it. */
+export function refine(path: RodPath, grids: readonly AlongGrid[]): void {
+  grids.forEach((grid, round) => {
+    settleAlong(path, grid)
     climbAll(path, round === 0 ? 6 : 5, round === 0 ? 1 : 0.5)
-  }
+  })
 }
 
 function climbAll(path: RodPath, rounds: number, size: number): void {

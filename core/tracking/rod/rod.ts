@@ -1,13 +1,24 @@
 import { isCut } from '../sceneCut.ts'
 import type { Backdrop } from '../background.ts'
 import type { FollowPicture } from '../frame.ts'
-import { type BeamRules, different, linesOf, startOf, stepOn, type Way } from './beam.ts'
+import { type BeamRules, different, goneOn, linesOf, merged, startOf, stepOn, type Way } from './beam.ts'
 import { rodFit, type RodLook } from './evidence.ts'
 import { RodJudge } from './judge.ts'
 import { learnedLook, type LookKey } from './look.ts'
 import { bestWay, type Candidate, lengthCosts } from './path.ts'
-import { motionAt, motionBetween, pointsOf, poseOf, type RodMotion, type RodPose, shortWay, speedOf } from './pose.ts'
-import { refine, type RodPath, worthOf } from './refine.ts'
+import {
+  atRest,
+  farthest,
+  motionAt,
+  motionBetween,
+  pointsOf,
+  poseOf,
+  type RodMotion,
+  type RodPose,
+  shortWay,
+  speedOf,
+} from './pose.ts'
+import { close, refine, type RodPath, wide, worthOf } from './refine.ts'
 import { type Signs, signsOf, surenessOf } from './sureness.ts'
 import { cropped, type RodView, viewOf } from './view.ts'
 
@@ -168,6 +179,7 @@ async function read(task: RodTask, look: RodLook, way: RodWay, at: number, start
     ...{ last: [startOf(start)], start, end, fixed: [true], rules, ending: null },
   }
   const shutters = new Shutters(look)
+  let usual = rules.judge.own(first, start, atRest)
   let before = await task.picture(frames[0]!)
   for (let i = 1; i < frames.length && !task.stopped(); i++) {
     const frame = frames[i]!
@@ -187,8 +199,9 @@ async function read(task: RodTask, look: RodLook, way: RodWay, at: number, start
       piece.fixed.push(true)
       break
     }
-    const lines = linesOf(view, rules, i)
-    const next = stepOn(piece.last, i, view, rules, lines)
+    const next = stepAnywhere(piece.last, i, view, rules, usual)
+    usual += 0.1 * ((next.ways[0]?.own ?? 0) - usual)
+    const { lines } = next
     piece.last = next.ways
     piece.lines.push(lines)
     piece.candidates.push(next.candidates)
@@ -199,6 +212,19 @@ async function read(task: RodTask, look: RodLook, way: RodWay, at: number, start
   }
   if (piece.fixed.length < frames.length) piece.end = null
   return piece
+}
+
+/** Frames after which the whole frame is looked over, and the share of what is usual below which it is at once. */
+const lookOver = { every: 8, below: 0.75 }
+
+/** One frame on, and where that shows less of the rod than usual, wherever in the frame it may be. */
+function stepAnywhere(ways: readonly Way[], i: number, view: RodView, rules: BeamRules, usual: number) {
+  const near = stepOn(ways, i, view, rules, [])
+  if (i % lookOver.every > 0 && (near.ways[0]?.own ?? 0) > lookOver.below * usual) return { ...near, lines: [] }
+  const lines = linesOf(view, rules, i)
+  const far = lines.filter(({ pose }) => near.candidates.every((one) => farthest(one.pose, pose) > 3))
+  if (far.length === 0) return { ...near, lines }
+  return { ...merged(near, far, ways), lines }
 }
 
 /** How long the shutter is open, learned from frames on which the rod moves: the share that explains them best. */
@@ -231,16 +257,50 @@ const turnedNear = (pose: RodPose, other: RodPose): RodPose => ({
 })
 
 /** A loose length must explain so much more a frame, or keys differ by so much, before it is believed. */
-const looser = { gain: 0.015, differ: 0.03 }
+const looser = { gain: 0.006, differ: 0.03 }
+
+/** The same path with a length that may change: its axis is right already. */
+function loosened(path: RodPath): RodPath {
+  const out = { ...path, poses: [...path.poses], loose: true }
+  refine(out, [wide(true), close])
+  return out
+}
 
 function solved(piece: Piece): { poses: RodPose[]; signs: Signs[] } {
   const { start, end, rules } = piece
   const stiff = laid(piece, rules)
   const differ = end ? Math.abs(end.length / start.length - 1) : 0
   // Where a rod of one length explains nearly all that the key shows, no other length is tried.
-  const loose = differ > looser.differ || worthOf(stiff) < 0.8 ? laid(piece, { ...rules, loose: true }) : null
+  const loose = differ > looser.differ || worthOf(stiff) < 0.8 ? loosened(stiff) : null
   const better = loose && (differ > looser.differ || worthOf(loose) > worthOf(stiff) + looser.gain)
   const path = better ? loose : stiff
+  if (process.env.DBG && piece.frames.length > 9)
+    console.log(
+      'DBG stiff',
+      worthOf(stiff).toFixed(3),
+      'loose',
+      loose && worthOf(loose).toFixed(3),
+      'shutter',
+      rules.judge.look.shutter,
+      'shows',
+      [...rules.judge.look.shows].map((v) => v.toFixed(1)).join(' '),
+      rules.judge.emergences,
+    )
+  if (process.env.DBG && piece.frames.length > 9)
+    for (const [n, p] of [
+      ['stiff', stiff],
+      ['loose', loose],
+    ] as const)
+      if (p)
+        console.log(
+          n,
+          p.poses
+            .map(
+              (q, f) => `${f}:${q.length.toFixed(0)}/${p.judge.fit(p.views[f]!, q, motionAt(p.poses, f)).toFixed(2)}`,
+            )
+            .filter((_, i) => i % 6 === 0)
+            .join(' '),
+        )
   if (process.env.DBG)
     console.log(
       'DBG stiff',
@@ -274,12 +334,22 @@ function solved(piece: Piece): { poses: RodPose[]; signs: Signs[] } {
 function laid(piece: Piece, rules: BeamRules): RodPath {
   const { views, lines, fixed, start, end } = piece
   const n = views.length
-  const candidates = rules.loose ? searchedThrough(piece, rules) : piece.candidates.map((list) => [...list])
+  const candidates = piece.candidates.map((list) => [...list])
+  const owns = candidates.slice(1).map((list) => list[0]?.own ?? 0)
+  const worth = owns.sort((a, b) => a - b)[owns.length >> 1] ?? 0
   // Back from the end: from its key, or from what the way there came to.
   let ways: Way[] = end
     ? [startOf(end)]
     : different(candidates[n - 1]!, 3).map(({ pose, own }) => ({ ...startOf(pose), own }))
   for (let i = n - 2; i > 0; i--) {
+    // Where the way back leads to where the way there went, nothing new is to be found.
+    const there = candidates[i]![0]
+    const meets =
+      there && ways[0] && farthest(goneOn(ways[0]), there.pose) < 0.5 * speedOf(there.pose, ways[0].motion) + 4
+    if (meets && there.own > trusted * worth) {
+      ways = [{ ...there, motion: motionBetween(ways[0]!.pose, there.pose), total: 0 }]
+      continue
+    }
     const next = stepOn(ways, i, views[i]!, rules, lines[i]!)
     ways = next.ways
     candidates[i] = different([...candidates[i]!, ...next.candidates], mostCandidates)
@@ -299,28 +369,15 @@ function laid(piece: Piece, rules: BeamRules): RodPath {
     lengthAt: (f: number) => rules.lengthAt(f),
     loose: rules.loose,
   }
-  refine(path, 2)
+  refine(path, [wide(path.loose)])
   const shutters = new Shutters(rules.judge.look)
   poses.forEach((pose, f) => shutters.learn(near[f]!, pose, motionAt(poses, f)))
-  refine(path, 2)
+  refine(path, [close, close])
   return path
 }
 const mostCandidates = 24
-
-function searchedThrough({ views, lines, start, end }: Piece, rules: BeamRules): Candidate[][] {
-  const out: Candidate[][] = [[{ pose: start, own: 1 }]]
-  let ways = [startOf(start)]
-  for (let i = 1; i < views.length; i++) {
-    if (end && i === views.length - 1) {
-      out.push([{ pose: end, own: 1 }])
-      break
-    }
-    const next = stepOn(ways, i, views[i]!, rules, lines[i]!)
-    ways = next.ways
-    out.push(next.candidates)
-  }
-  return out
-}
+/** Share of what is usual from which on a pose is believed without another search. */
+const trusted = 0.85
 
 /** What of a frame making its pose exact can look at. */
 function boxOf(poses: readonly RodPose[], f: number) {
