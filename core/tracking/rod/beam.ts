@@ -24,9 +24,8 @@ export interface Way extends Candidate {
 /** How a beam may go. */
 export interface BeamRules {
   judge: RodJudge
-  /** Length that is expected on a frame, and whether it may differ much from that. */
+  /** Length that is expected on a frame. */
   lengthAt(frame: number): number
-  loose: boolean
 }
 
 /** Ways that are kept from frame to frame. */
@@ -119,9 +118,9 @@ export function linesOf(view: RodView, rules: BeamRules, frame: number): Candida
 }
 
 function searched(from: Way, frame: number, view: RodView, rules: BeamRules): Way[] {
-  const { judge, lengthAt, loose } = rules
+  const { judge, lengthAt } = rules
   const { motion } = from
-  const expected = goneOn(from, loose ? from.pose.length : lengthAt(frame))
+  const expected = goneOn(from)
   const { length } = expected
   const tipSpeed = Math.abs(motion.angle) * length
   // Far enough to catch a swing that starts or stops between two frames.
@@ -145,10 +144,10 @@ function searched(from: Way, frame: number, view: RodView, rules: BeamRules): Wa
   }
   const usual = lengthAt(frame)
   return starts.map((start) => {
-    const { pose, own: score } = climbedFrom(start, [3 / length, 1.5, 4, loose ? 3 : 0], 6, (one) => {
+    const { pose, own: score } = climbedFrom(start, [3 / length, 1.5, 4, 3], 6, (one) => {
       const moved = motionBetween(from.pose, one)
       const costs = changeCosts(motion, moved, from.pose)
-      const grown = loose ? lengthCosts(one.length, from.pose.length, usual, true) : 0
+      const grown = lengthCosts(one.length, from.pose.length, usual, true)
       return judge.own(view, one, moved, 2) - costs - grown
     })
     const moved = motionBetween(from.pose, pose)

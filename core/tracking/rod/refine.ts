@@ -66,14 +66,13 @@ function bent(poses: readonly RodPose[], f: number, pose: RodPose): number {
   return sum
 }
 
-/** What the path is worth: what frames say of it, less what its changes of motion cost. */
-export function worthOf({ views, poses, judge, fixed, lengthAt, loose }: RodPath): number {
-  let sum = 0
+/** What the frames of a path say of it, on average, 1 where all of the rod is there. */
+export function evidenceOf({ views, poses, judge, fixed }: RodPath): number {
+  let [sum, count] = [0, 0]
   for (let f = 0; f < poses.length; f++) {
-    if (!fixed[f]) sum += judge.own(views[f]!, poses[f]!, motionAt(poses, f))
-    const before = poses[f - 1]
-    if (before) sum -= lengthCosts(poses[f]!.length, before.length, lengthAt(f), loose)
-    if (f > 1) sum -= changeCosts(motionBetween(poses[f - 2]!, before!), motionBetween(before!, poses[f]!), before!)
+    if (fixed[f]) continue
+    sum += judge.own(views[f]!, poses[f]!, motionAt(poses, f))
+    count++
   }
-  return sum / Math.max(1, poses.length)
+  return sum / Math.max(1, count)
 }

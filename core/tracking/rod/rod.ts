@@ -16,9 +16,10 @@ import {
   type RodMotion,
   type RodPose,
   shortWay,
+  slid,
   speedOf,
 } from './pose.ts'
-import { close, refine, type RodPath, wide, worthOf } from './refine.ts'
+import { close, refine, type RodPath, wide, evidenceOf } from './refine.ts'
 import { type Signs, signsOf, surenessOf } from './sureness.ts'
 import { cropped, type RodView, viewOf } from './view.ts'
 
@@ -172,7 +173,6 @@ async function read(task: RodTask, look: RodLook, way: RodWay, at: number, start
   const rules: BeamRules = {
     judge: new RodJudge(look, hands),
     lengthAt: (i) => ends[0] + ((ends[1] - ends[0]) * i) / Math.max(1, frames.length - 1),
-    loose: false,
   }
   const piece: Piece = {
     ...{ frames: [frames[0]!], views: [first], lines: [[]], candidates: [[{ pose: start, own: 1 }]] },
@@ -250,14 +250,19 @@ const shares = [0.2, 0.3, 0.4, 0.5, 0.62, 0.75, 0.9, 1]
 /** Half-size pixels a frame below which the shutter's share hardly shows. */
 const slowest = 8
 
+const tipKept = (pose: RodPose, length: number): RodPose => ({ ...slid(pose, pose.length - length), length })
+
 /** The same pose, counting its turns on from another's. */
 const turnedNear = (pose: RodPose, other: RodPose): RodPose => ({
   ...pose,
   angle: other.angle + shortWay(pose.angle - other.angle),
 })
 
-/** A loose length must explain so much more a frame, or keys differ by so much, before it is believed. */
-const looser = { gain: 0.006, differ: 0.03 }
+/**
+ * A length that changes must explain so much more a frame than one that does not before it is believed (more between two
+ * keys that agree on it), or keys must differ by so much.
+ */
+const looser = { gain: 0.03, gainBetween: 0.07, differ: 0.03 }
 
 /** The same path with a length that may change: its axis is right already. */
 function loosened(path: RodPath): RodPath {
@@ -270,63 +275,19 @@ function solved(piece: Piece): { poses: RodPose[]; signs: Signs[] } {
   const { start, end, rules } = piece
   const stiff = laid(piece, rules)
   const differ = end ? Math.abs(end.length / start.length - 1) : 0
-  // Where a rod of one length explains nearly all that the key shows, no other length is tried.
-  const loose = differ > looser.differ || worthOf(stiff) < 0.8 ? loosened(stiff) : null
-  const better = loose && (differ > looser.differ || worthOf(loose) > worthOf(stiff) + looser.gain)
+  const loose = loosened(stiff)
+  const gain = evidenceOf(loose) - evidenceOf(stiff)
+  const better = differ > looser.differ || gain > (end ? looser.gainBetween : looser.gain)
   const path = better ? loose : stiff
   if (process.env.DBG && piece.frames.length > 9)
     console.log(
       'DBG stiff',
-      worthOf(stiff).toFixed(3),
+      evidenceOf(stiff).toFixed(3),
       'loose',
-      loose && worthOf(loose).toFixed(3),
-      'shutter',
+      evidenceOf(loose).toFixed(3),
       rules.judge.look.shutter,
-      'shows',
-      [...rules.judge.look.shows].map((v) => v.toFixed(1)).join(' '),
-      rules.judge.emergences,
-    )
-  if (process.env.DBG && piece.frames.length > 9)
-    for (const [n, p] of [
-      ['stiff', stiff],
-      ['loose', loose],
-    ] as const)
-      if (p)
-        console.log(
-          n,
-          p.poses
-            .map(
-              (q, f) => `${f}:${q.length.toFixed(0)}/${p.judge.fit(p.views[f]!, q, motionAt(p.poses, f)).toFixed(2)}`,
-            )
-            .filter((_, i) => i % 6 === 0)
-            .join(' '),
-        )
-  if (process.env.DBG)
-    console.log(
-      'DBG stiff',
-      worthOf(stiff).toFixed(3),
-      'loose',
-      loose && worthOf(loose).toFixed(3),
-      'shutter',
-      rules.judge.look.shutter,
-      'shows',
       [...rules.judge.look.shows].map((v) => v.toFixed(1)).join(' '),
     )
-  if (process.env.DBG)
-    for (const [n, p] of [
-      ['stiff', stiff],
-      ['loose', loose],
-    ] as const)
-      if (p)
-        console.log(
-          n,
-          p.poses
-            .map(
-              (q, f) => `${f}:${q.length.toFixed(0)}/${p.judge.fit(p.views[f]!, q, motionAt(p.poses, f)).toFixed(2)}`,
-            )
-            .filter((_, i) => i % 6 === 0)
-            .join(' '),
-        )
   return { poses: path.poses, signs: signsOf(path) }
 }
 
@@ -355,24 +316,26 @@ function laid(piece: Piece, rules: BeamRules): RodPath {
     candidates[i] = different([...candidates[i]!, ...next.candidates], mostCandidates)
   }
   const costOfLength = (f: number, length: number, before: number) =>
-    lengthCosts(length, before, rules.lengthAt(f), rules.loose)
+    lengthCosts(length, before, rules.lengthAt(f), true)
   const chosen = bestWay(candidates, costOfLength)
   const poses = chosen.map((k, f) => candidates[f]![k]!.pose)
   for (let f = 1; f < n; f++) poses[f] = turnedNear(poses[f]!, poses[f - 1]!)
   poses[0] = start
+  // The axis is where it was found; how long the rod is, and where along it, is found for the path as a whole.
+  for (let f = 1; f < n; f++) if (!fixed[f]) poses[f] = tipKept(poses[f]!, rules.lengthAt(f))
   const near = views.map((view, f) => cropped(view, boxOf(poses, f)))
-  const path = {
+  const path: RodPath = {
     views: near,
     poses,
     fixed,
     judge: rules.judge,
     lengthAt: (f: number) => rules.lengthAt(f),
-    loose: rules.loose,
+    loose: false,
   }
-  refine(path, [wide(path.loose)])
+  refine(path, [wide(false)])
   const shutters = new Shutters(rules.judge.look)
   poses.forEach((pose, f) => shutters.learn(near[f]!, pose, motionAt(poses, f)))
-  refine(path, [close, close])
+  refine(path, [wide(false), close])
   return path
 }
 const mostCandidates = 24
