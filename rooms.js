@@ -111,6 +111,7 @@ export const rooms = {
     holds: 'what tests and measurements share: clips, ffmpeg, OpenCV, the application, its editor as a page object',
     uses: ['core'],
   },
+  'lab/ground': { holds: 'props laid over filmed clips, with their truth', uses: ['core', 'lab/support'] },
   'lab/scenes': { holds: 'scenes that draw footage, with their truth', uses: ['core', 'lab/support'] },
   'lab/demo': {
     holds: 'The Reed Ferry: its story, its seed, the reference of effects',
@@ -118,7 +119,7 @@ export const rooms = {
   },
   'lab/accuracy': {
     holds: 'how cheaply and how exactly drawn performances are traced',
-    uses: ['core', 'web', 'lab/support', 'lab/scenes', 'lab/demo', 'lab/trust'],
+    uses: ['core', 'web', 'lab/support', 'lab/scenes', 'lab/ground', 'lab/demo', 'lab/trust'],
   },
   'lab/trust': {
     holds: 'whether anything is lost: kills, a full disk, odd changes and requests, tabs at once',

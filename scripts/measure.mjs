@@ -1,4 +1,4 @@
-// npm run measure -- trace [--seed N] [--json FILE]
+// npm run measure -- WHAT: see lab/accuracy/main.ts
 import { build } from './build.mjs'
 import { findPrograms, installPackages, tool } from './install.mjs'
 

@@ -28,7 +28,14 @@ const task = (given: Partial<FollowTask> & { frames?: FollowPicture[]; kind?: Pa
   return {
     ...{ kind: oval, settings: {}, model: 'auto', edgeFreedom: 0, from: 0, to: frames.length - 1, stopBelow: 0 },
     keys: [{ frame: 0, points: ovalAt(0) }],
-    ...{ covered: () => [], found: () => {}, stopped: () => false, picture },
+    ...{
+      covered: () => [],
+      found: () => {},
+      stopped: () => false,
+      earlier: () => null,
+      breathe: () => Promise.resolve(),
+      picture,
+    },
     backdrop: (frame) => new Backdrops(frames.length, picture).at(frame),
     ...given,
   }
@@ -241,12 +248,13 @@ describe('A rod', () => {
     expect(offs.sort((a, b) => a - b)[14]).toBeLessThan(1.5)
   })
 
-  it('set beside the prop is called unsure', async () => {
+  it('set beside the prop is called unsure, and the key is named', async () => {
     const beside = rodAt(0).map((v, i) => v + (i % 2 ? 0 : 20))
-    const { frames } = await follow(
+    const { frames, astray } = await follow(
       task({ frames: staff, kind: rod, settings, keys: [{ frame: 0, points: beside }], to: 12 }),
     )
     for (const { frame, confidence } of frames) expect(confidence, `frame ${frame}`).toBeLessThan(0.5)
+    expect(astray).toBe(0)
   })
 
   it('the backdrop shows what the staff was in front of', async () => {

@@ -8,11 +8,14 @@ import { EdgeFollower } from './edgeFreedom.ts'
 import type { FollowPicture } from './frame.ts'
 import { type Estimate, PlaneFollower, type PlaneModel } from './plane.ts'
 import { followRod, lookOf, type RodTask, type RodWay } from './rod/rod.ts'
+import type { Signs } from './rod/sureness.ts'
 import { isCut } from './sceneCut.ts'
 
 /** A frame of a part as a follower found it. */
 export interface FollowedFrame extends Estimate {
   frame: number
+  /** Of rods: what the confidence was made of. */
+  signs?: Signs
 }
 
 /** A frame on which a hand has set the shape: points in plate pixels, wherever the part rides. */
@@ -37,6 +40,8 @@ export interface FollowTask {
   stopBelow: number
   /** Polygons of what lies over the part on a frame: no evidence. */
   covered(frame: number): number[][]
+  /** Where an earlier run found the part on a frame; null where none did, or a hand has set it. */
+  earlier(frame: number): readonly number[] | null
   picture(frame: number): Promise<FollowPicture>
   /** What stands behind everything that moves around a frame; asked for by rods only. See {@link Backdrops}. */
   backdrop(frame: number): Promise<Backdrop>
@@ -44,6 +49,8 @@ export interface FollowTask {
   found(one: FollowedFrame): void
   /** Whether to end now; what was found is kept. */
   stopped(): boolean
+  /** Lets others have a turn, an order to stop among them, where much is computed between two pictures. */
+  breathe(): Promise<void>
 }
 
 /** Why a run ended before its last frame. */
@@ -56,6 +63,8 @@ export interface FollowResult {
   frames: FollowedFrame[]
   /** Where runs ended early, and why. */
   endings: Ending[]
+  /** Frame of a key under which nothing looks like what is to be followed. */
+  astray?: number
 }
 
 /** A run away from a hand key. */
@@ -208,7 +217,7 @@ async function followRods(task: FollowTask, spans: readonly Span[]): Promise<Fol
   const asked = (frame: number) => frame >= task.from && frame <= task.to
   const rod: RodTask = {
     ...{ widthHeel, widthTip, keys: task.keys, picture: task.picture, backdrop: task.backdrop },
-    ...{ covered: task.covered, stopped: task.stopped },
+    ...{ covered: task.covered, stopped: task.stopped, breathe: task.breathe, earlier: task.earlier },
     guessed: (one) => asked(one.frame) && task.found(one),
   }
   const look = await lookOf(rod, spans.map(wayOf))
@@ -230,11 +239,27 @@ async function followRods(task: FollowTask, spans: readonly Span[]): Promise<Fol
     const own = found.filter(({ frame }) => asked(frame))
     const doubted = task.stopBelow > 0 ? own.find(({ confidence }) => confidence < task.stopBelow) : undefined
     if (doubted) endings.push({ frame: doubted.frame, why: 'unsure' })
-    const kept = doubted ? own.slice(0, own.indexOf(doubted)) : own
+    const kept = doubted ? own.slice(0, own.indexOf(doubted)) : other ? own : withoutLost(own, endings)
     kept.forEach((one) => task.found(one))
     frames.push(...kept)
   }
-  return { frames: frames.sort((a, b) => a.frame - b.frame), endings }
+  const [key] = task.keys
+  const result = { frames: frames.sort((a, b) => a.frame - b.frame), endings }
+  return look.told < leastTold ? { ...result, astray: key!.frame } : result
+}
+/** How much the keys must show of a rod, see RodLook, to have been laid on one. */
+const leastTold = 0.35
+
+/** Confidence below which a rod is lost, if it stays there for so many frames up to the end of its run. */
+const lostRod = { below: 0.12, frames: 12 }
+
+/** A run without its end, where the rod was lost for good: what is found there is anything but the rod. */
+function withoutLost(run: readonly FollowedFrame[], endings: Ending[]): FollowedFrame[] {
+  let end = run.length
+  while (end > 0 && run[end - 1]!.confidence < lostRod.below) end--
+  if (run.length - end < lostRod.frames) return [...run]
+  endings.push({ frame: run[end]!.frame, why: 'lost' })
+  return run.slice(0, end)
 }
 
 /** Frames after which what was lost is not looked for any more. */

@@ -116,6 +116,7 @@ async function measured(file: string, subjects: Subject[]): Promise<Figure[]> {
 async function figureOf(subject: Subject, frames: FollowPicture[], backdrops: Backdrops): Promise<Figure> {
   const { kind, settings, truth } = subject
   const keys: HandKey[] = subject.keys.map((frame) => ({ frame, points: truth[frame]! }))
+  const track = new Map<number, FollowedFrame>()
   const run = (from: number, to: number) =>
     followTask({
       ...{ kind, settings, model: 'auto', edgeFreedom: 0, keys, from, to, stopBelow: 0 },
@@ -124,11 +125,13 @@ async function figureOf(subject: Subject, frames: FollowPicture[], backdrops: Ba
       backdrop: (frame) => backdrops.at(frame),
       found: () => {},
       stopped: () => false,
+      earlier: (frame) => track.get(frame)?.points ?? null,
+      breathe: () => Promise.resolve(),
     })
   const before = process.cpuUsage().user
   const first = (await run(0, frames.length - 1)).frames
   const ms = (process.cpuUsage().user - before) / 1000 / first.length
-  const track = new Map<number, FollowedFrame>(first.map((one) => [one.frame, one]))
+  for (const one of first) track.set(one.frame, one)
   const off = (frame: number): number => {
     const [own, known] = [track.get(frame)?.points, truth[frame]]
     if (!known || keys.some((key) => key.frame === frame)) return 0

@@ -2,6 +2,7 @@ import { rod } from '#core/shapes/kinds/rod.ts'
 import { Backdrops } from '#core/tracking/backdrops.ts'
 import { follow, type FollowedFrame, type HandKey } from '#core/tracking/follow.ts'
 import type { FollowPicture } from '#core/tracking/frame.ts'
+import type { Signs } from '#core/tracking/rod/sureness.ts'
 import { type Case, groundSize } from '../ground/cases.ts'
 import { clipOf } from '../ground/clip.ts'
 import type { RodTruth } from '../ground/compose.ts'
@@ -19,6 +20,7 @@ export interface FrameError {
   confidence: number
   /** Share of the rod that can be seen. */
   shown: number
+  signs?: Signs | undefined
 }
 
 /** A rod of a case, followed from so many keys. */
@@ -49,7 +51,7 @@ export async function followedRod(of: Case, which: number, keys: number): Promis
     const to = hands.length === 1 ? frames.length - 1 : spanAfter(hands, newest(hands, out), frames.length)
     const before = new Map([...track].map(([frame, one]) => [frame, errorOf(one, known)]))
     const start = process.cpuUsage().user
-    const found = await run(of, frames, hands, from, to)
+    const found = await run(of, frames, hands, from, to, track)
     const ms = (process.cpuUsage().user - start) / 1000 / Math.max(1, found.length)
     for (const one of found) {
       if (one.frame < from || one.frame > to) changedOutside++
@@ -73,6 +75,24 @@ export async function followedRod(of: Case, which: number, keys: number): Promis
   }
 }
 
+/** The same with the truth as a key every so many frames. */
+export async function keyedEvery(of: Case, which: number, every: number): Promise<RodFigure> {
+  const { file, truth } = clipOf(of)
+  const frames = framesOf(file, groundSize.width, groundSize.height)
+  const known = truth[which]!
+  const keys = frames.map((_, frame) => frame).filter((frame) => frame % every === 0 || frame === frames.length - 1)
+  const hands = keys.map((frame) => ({ frame, points: known[frame]!.points }))
+  const start = process.cpuUsage().user
+  const found = await run(of, frames, hands, 0, frames.length - 1)
+  const ms = (process.cpuUsage().user - start) / 1000 / Math.max(1, found.length)
+  const track = new Map(found.map((one) => [one.frame, one]))
+  const errors = frames.flatMap((_, frame) => {
+    const one = track.get(frame)
+    return keys.includes(frame) ? [] : [one ? errorOf(one, known) : lostAt(frame, known)]
+  })
+  return { keys, errors, changedOutside: 0, worse: 0, ms }
+}
+
 /** The key that was not there before. */
 function newest(hands: readonly HandKey[], before: readonly RodFigure[]): number {
   const known = before.at(-1)?.keys ?? []
@@ -83,18 +103,36 @@ const spanBefore = (hands: readonly HandKey[], at: number) =>
 const spanAfter = (hands: readonly HandKey[], at: number, length: number) =>
   Math.min(length, ...hands.map(({ frame }) => frame).filter((frame) => frame > at)) - 1
 
-async function run(of: Case, frames: readonly FollowPicture[], keys: readonly HandKey[], from: number, to: number) {
+async function run(
+  of: Case,
+  frames: readonly FollowPicture[],
+  keys: readonly HandKey[],
+  from: number,
+  to: number,
+  track?: ReadonlyMap<number, FollowedFrame>,
+) {
   const picture = (frame: number) => Promise.resolve(frames[frame]!)
   const backdrops = new Backdrops(frames.length, picture)
   const { frames: found } = await follow({
     ...{ kind: rod, settings: { widthHeel: of.rod.heel, widthTip: of.rod.tip }, model: 'auto', edgeFreedom: 0 },
-    ...{ keys, from, to, stopBelow: 0, picture, covered: () => [], found: () => {}, stopped: () => false },
+    ...{
+      keys,
+      from,
+      to,
+      stopBelow: 0,
+      picture,
+      covered: () => [],
+      found: () => {},
+      stopped: () => false,
+      earlier: (frame) => track?.get(frame)?.points ?? null,
+      breathe: () => Promise.resolve(),
+    },
     backdrop: (frame) => backdrops.at(frame),
   })
   return found
 }
 
-function errorOf({ frame, points, confidence }: FollowedFrame, known: readonly RodTruth[]): FrameError {
+function errorOf({ frame, points, confidence, signs }: FollowedFrame, known: readonly RodTruth[]): FrameError {
   const { points: truth, shown } = known[frame]!
   const [hx, hy, tx, ty] = truth as [number, number, number, number]
   const long = Math.hypot(tx - hx, ty - hy)
@@ -105,7 +143,7 @@ function errorOf({ frame, points, confidence }: FollowedFrame, known: readonly R
   })
   const [heel, tip] = parts as [(typeof parts)[0], (typeof parts)[0]]
   return {
-    ...{ frame, confidence, shown, heel: heel.along, tip: tip.along },
+    ...{ frame, confidence, shown, signs, heel: heel.along, tip: tip.along },
     across: Math.max(heel.across, tip.across),
     off: Math.max(heel.off, tip.off),
   }

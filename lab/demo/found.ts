@@ -31,6 +31,8 @@ const result = await follow({
   backdrop: () => new Backdrops(frames.length, (frame) => Promise.resolve(frames[frame]!)).at(0),
   found: () => {},
   stopped: () => false,
+  earlier: () => null,
+  breathe: () => Promise.resolve(),
 })
 const found: Found[] = result.frames.map(({ frame, points, confidence }) => ({
   ...{ frame, points: points.map((v) => Math.round(10 * v) / 10), confidence: Math.round(100 * confidence) / 100 },

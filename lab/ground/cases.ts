@@ -1,6 +1,6 @@
-import { ffprobeProgram } from '../support/ffmpeg.ts'
 import { spawnSync } from 'node:child_process'
 import { Chance } from '../support/chance.ts'
+import { ffprobeProgram } from '../support/ffmpeg.ts'
 import type { Background } from './backgrounds.ts'
 
 export const groundSize = { width: 1280, height: 720 }

@@ -1,8 +1,8 @@
 import { spawnSync } from 'node:child_process'
 import { mkdir, rm, stat, truncate, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
-import { ServerProcess } from '../support/serverProcess.ts'
 import type { Chance } from '../support/chance.ts'
+import { ServerProcess } from '../support/serverProcess.ts'
 import { Ledger } from './ledger.ts'
 
 export interface FullDisk {

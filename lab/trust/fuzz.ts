@@ -3,8 +3,8 @@ import { zipSync } from 'fflate'
 import { effectKinds } from '#core/effects/catalogue.ts'
 import { makeEffect } from '#core/effects/make.ts'
 import { makeKey } from '#core/records/make.ts'
-import { ServerProcess } from '../support/serverProcess.ts'
 import type { Chance } from '../support/chance.ts'
+import { ServerProcess } from '../support/serverProcess.ts'
 import { cast } from './ledger.ts'
 
 export interface Fuzz {

@@ -1,9 +1,9 @@
 import { spawnSync } from 'node:child_process'
 import { appendFile, readFile } from 'node:fs/promises'
 import { join } from 'node:path'
+import type { Chance } from '../support/chance.ts'
 import { root } from '../support/places.ts'
 import { ServerProcess } from '../support/serverProcess.ts'
-import type { Chance } from '../support/chance.ts'
 import { Ledger } from './ledger.ts'
 
 export interface Kills {

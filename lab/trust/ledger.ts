@@ -3,10 +3,9 @@ import { isDeepStrictEqual } from 'node:util'
 import { encode } from 'fast-png'
 import { makeKey } from '#core/records/make.ts'
 import type { AnyRecord, Key, Media } from '#core/records/types.ts'
-import { makePaintedKey } from '#core/shapes/make.ts'
-import { makePart } from '#core/shapes/make.ts'
-import type { ServerProcess } from '../support/serverProcess.ts'
+import { makePaintedKey, makePart } from '#core/shapes/make.ts'
 import type { Chance } from '../support/chance.ts'
+import type { ServerProcess } from '../support/serverProcess.ts'
 
 const media: Media = {
   ...{

@@ -4,8 +4,8 @@ import type { AnyRecord, Key } from '#core/records/types.ts'
 import { ServerError } from '../../web/project/api.ts'
 import type { UnsentChange } from '../../web/project/outbox.ts'
 import { ProjectSession } from '../../web/project/session.ts'
-import { ServerProcess } from '../support/serverProcess.ts'
 import type { Chance } from '../support/chance.ts'
+import { ServerProcess } from '../support/serverProcess.ts'
 import { cast } from './ledger.ts'
 
 export interface Tabs {

@@ -26,9 +26,9 @@ const leaveOuts: { value: LeaveOut; label: string }[] = [
   { value: 'others', label: 'everyone else' },
   { value: 'nothing', label: 'nothing' },
 ]
-const unsureDoes = [
-  { value: 'stop' as const, label: 'stop there' },
+const atUnsure = [
   { value: 'mark' as const, label: 'mark it and go on' },
+  { value: 'stop' as const, label: 'stop there' },
 ]
 const more = ref(false)
 const freedom = still(
@@ -68,7 +68,7 @@ const unsure = still(
       <NumberField :of="freedom" v-if="selected.part.kind === 'outline'" v-model="followWishes.edgeFreedom" />
       <ChoiceField v-model="followWishes.leaveOut" label="Looks past" class="mt-1" :options="leaveOuts" />
       <NumberField :of="unsure" v-model="followWishes.unsure" />
-      <ChoiceField v-model="followWishes.unsureDoes" label="Unsure: then" :options="unsureDoes" />
+      <ChoiceField v-model="followWishes.atUnsure" label="Unsure: then" :options="atUnsure" />
     </template>
     <button type="button" class="button-quiet self-start !px-1" :aria-expanded="more" @click="more = !more">
       {{ more ? 'less' : 'motion, cover, when unsure' }}

@@ -1,6 +1,6 @@
 import * as Comlink from 'comlink'
 import { Records } from '#core/records/records.ts'
-import type { AnyRecord } from '#core/records/types.ts'
+import type { AnyRecord, Key } from '#core/records/types.ts'
 import { partKind } from '#core/shapes/registry.ts'
 import { likelyShape, tracedPart } from '#core/shapes/riding.ts'
 import { edgeOf } from '#core/shapes/traced.ts'
@@ -30,25 +30,25 @@ class Follower {
   private wanted = true
 
   /**
-   * Follows one part. `frame` hands over decoded frames of the shot; `found` is told of each frame as it is found. Throws
+   * Follows one part. `frame` hands over decoded frames of the shot; `tell` is told of each frame as it is found. Throws
    * a sentence where nothing can be followed.
    */
   async follow(
     { records: list, part: id, behind, length, ...order }: FollowOrder,
     frame: GetFrame,
-    found: (one: FollowedFrame) => void,
+    tell: (one: FollowedFrame) => void,
   ): Promise<FollowResult> {
     this.wanted = true
     const records = new Records(list)
     const part = records.get('part', id)!
     const kind = partKind(part.kind)
-    const keys = records
-      .childrenOf('key', id)
-      .filter(isHandKey)
-      .map((key) => ({ frame: key.frame, points: likelyShape(records, part, key.frame) ?? key.points }))
+    const shown = ({ frame, points }: Key) => ({ frame, points: likelyShape(records, part, frame) ?? points })
+    const all = records.childrenOf('key', id)
+    const keys = all.filter(isHandKey).map(shown)
+    const found = new Map(all.filter((key) => !isHandKey(key)).map((key) => [key.frame, key]))
     return await follow({
       ...order,
-      ...{ kind, settings: part.settings, keys, found },
+      ...{ kind, settings: part.settings, keys, found: tell },
       covered: (at) =>
         behind.flatMap((other) => {
           const one = records.get('part', other)
@@ -58,6 +58,11 @@ class Follower {
       picture: (at) => this.pictures.get(at, frame),
       backdrop: (at) => this.pictures.backdrops(length, frame).at(at),
       stopped: () => !this.wanted,
+      breathe: () => this.pictures.breathe(),
+      earlier: (at) => {
+        const key = found.get(at)
+        return key ? shown(key).points : null
+      },
     })
   }
 

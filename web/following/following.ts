@@ -6,10 +6,12 @@ import { makeKey } from '#core/records/make.ts'
 import type { Part } from '#core/records/types.ts'
 import { keyedFrom } from '#core/shapes/riding.ts'
 import type { Ending, FollowedFrame } from '#core/tracking/follow.ts'
+import { neediest } from '#core/tracking/neediest.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { followWishes } from '../editor/runs/followWishes.ts'
 import { useRuns } from '../editor/runs/runs.ts'
 import { useSelection } from '../editor/selection.ts'
+import { keysOf } from '../editor/shortcuts.ts'
 import { useTracing } from '../editor/tracing.ts'
 import { shotWorker } from '../frames/shotWorker.ts'
 import { started } from '../frames/worker.ts'
@@ -41,13 +43,13 @@ export const useFollowing = defineStore('following', () => {
       ...{ what: 'follow', part, span },
       nothingLeft: 'There is no frame left to follow that way.',
       async work(from, to, found) {
-        const { model, edgeFreedom, unsure, unsureDoes } = followWishes.value
-        const { frames, endings } = await remote.follow(
+        const { model, edgeFreedom, unsure, atUnsure } = followWishes.value
+        const { frames, endings, astray } = await remote.follow(
           {
             records: [...project.records()!.values()],
             part: part.id,
             ...{ model, edgeFreedom, from, to, behind: behind(part), length: opened.length },
-            stopBelow: unsureDoes === 'stop' ? unsure : 0,
+            stopBelow: atUnsure === 'stop' ? unsure : 0,
           },
           Comlink.proxy((frame: number) => opened.pictures.decoded(shot.in + frame)),
           Comlink.proxy((one: FollowedFrame) => found(one.frame, one)),
@@ -58,17 +60,28 @@ export const useFollowing = defineStore('following', () => {
               makeKey(part.id, frame, keyedFrom(project.records()!, now, frame, points), '', confidence),
             )
           : []
-        return { keys, endings }
+        return { keys, endings, astray, look: astray ?? neediest(frames, unsure) }
       },
       stop: () => attend(Promise.resolve(worker.running?.stop()), 'stop'),
       label: (count) => `Follow ${part.name} over ${count} ${count === 1 ? 'frame' : 'frames'}`,
-      say({ keys, endings: [ending] }) {
-        if (!ending) return
-        const { frame, why } = ending
-        toast.warning(
-          `${part.name}: ${keys.length} frames followed. Stopped at frame ${frame}: ${reasons[why]}. Set it there and follow on.`,
-          { id: 'follow', duration: 8000 },
-        )
+      say({ keys, endings: [ending], look, astray }) {
+        const followed = `${part.name}: ${keys.length} ${keys.length === 1 ? 'frame' : 'frames'} followed.`
+        if (astray !== undefined) {
+          const lay = 'lay it along the rod from end to end, as wide as it is, and follow again.'
+          toast.warning(`Little under the key of ${part.name} on frame ${astray} looks like a rod: ${lay}`, {
+            ...{ id: 'follow', duration: 8000 },
+          })
+        } else if (ending) {
+          const { frame, why } = ending
+          const set = `Stopped at frame ${frame}: ${reasons[why]}. Set it there and follow on.`
+          toast.warning(`${followed} ${set}`, { id: 'follow', duration: 8000 })
+        } else if (look !== null && look !== undefined)
+          toast(
+            `${followed} A hand on frame ${look} would help most: drag it there, then ${keysOf('followAgain')[0]?.join('+') ?? ''} follows both spans again.`,
+            {
+              ...{ id: 'follow', duration: 8000 },
+            },
+          )
       },
     })
   }

@@ -19,12 +19,16 @@ export class KeptPictures {
   private fetch: GetFrame | null = null
   private breathed = 0
 
+  /** Lets messages in, the order to stop among them, where none had a turn for a while. */
+  async breathe(): Promise<void> {
+    if (performance.now() - this.breathed < 40) return
+    await new Promise((done) => setTimeout(done))
+    this.breathed = performance.now()
+  }
+
   async get(frame: number, fetch: GetFrame): Promise<FollowPicture> {
-    // What is kept comes at once; the order to stop must come through all the same.
-    if (performance.now() - this.breathed > 40) {
-      await new Promise((done) => setTimeout(done))
-      this.breathed = performance.now()
-    }
+    // What is kept comes at once.
+    await this.breathe()
     const known = this.pictures.get(frame)
     if (known) return known
     const picture = followPicture(await fetch(frame))

@@ -2,7 +2,7 @@ import { placesSay, type RodLook } from './evidence.ts'
 import type { RodJudge } from './judge.ts'
 import { stepAt, stepReach } from './look.ts'
 import { lengthCosts } from './path.ts'
-import { motionAt, type RodPose, slid } from './pose.ts'
+import { motionAt, type RodMotion, type RodPose, slid } from './pose.ts'
 import type { RodView } from './view.ts'
 
 /*
@@ -200,6 +200,21 @@ function tipsAlong(
     const stepped = inside === inside && outside === outside ? inside - outside : 0
     return tipCounts * stepped + (body[tip]! * gap) / look.length
   })
+}
+
+/** How clear the step at the tip of a pose is, and that where it comes out of the hand: -1 to 1. */
+export function tipStepOf(
+  view: RodView,
+  { look, emergences }: RodJudge,
+  pose: RodPose,
+  motion: RodMotion,
+): { tip: number; hand: number } {
+  const seen = pose.length - look.tipShort
+  const step = (along: number) => {
+    const from = along - stepReach - 1
+    return stepAt(placesSay(view, look, pose, motion, from, 1, 2 * stepReach + 2), stepReach + 1)
+  }
+  return { tip: -step(seen), hand: Math.max(...emergences.map(({ at }) => step(at))) }
 }
 
 const median = (values: number[]): number => {

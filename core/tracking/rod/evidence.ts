@@ -1,4 +1,4 @@
-import { type RodMotion, type RodPose } from './pose.ts'
+import type { RodMotion, RodPose } from './pose.ts'
 import { deviationParts, hidden, pictureOnly, type RodView, viewNumbers } from './view.ts'
 
 /*
@@ -41,6 +41,8 @@ export interface RodLook {
   tipShort: number
   /** Share of a frame that the shutter is open. */
   shutter: number
+  /** How much of what lies under the key that shows it best is of one look and no backdrop, 0 to 1: little where no rod lies there. */
+  told: number
 }
 
 /** A share of light is not that share of its code: by how much half a share is more, for every 4 levels of both. */

@@ -17,6 +17,7 @@ interface Said {
   colour: Float32Array
   weight: Float32Array
   rough: Float32Array
+  explained: Float32Array
 }
 
 /** Ways of the tip and of the whole rod while the shutter is open that are thought of on a key, in pixels. */
@@ -34,7 +35,7 @@ const explained = 30
 export function learnedLook(keys: readonly LookKey[], widthHeel: number, widthTip: number, shutter: number): RodLook {
   const length = Math.max(...keys.map(({ pose }) => pose.length))
   const blank: RodLook = {
-    ...{ widthHeel, widthTip, length, shutter, tipShort: 0 },
+    ...{ widthHeel, widthTip, length, shutter, tipShort: 0, told: 0 },
     colour: new Float32Array(3 * colourParts),
     rough: new Float32Array(colourParts).fill(6),
     shows: new Float32Array(colourParts).fill(1),
@@ -45,6 +46,7 @@ export function learnedLook(keys: readonly LookKey[], widthHeel: number, widthTi
   for (let part = 0; part < held; part++) look.colour.copyWithin(3 * part, 3 * held, 3 * held + 3)
   look.shows = shownOf(said, look).fill(0, 0, held)
   look.tipShort = tipShortOf(said, look)
+  look.told = Math.max(...said.map(toldBy))
   return look
 }
 
@@ -74,6 +76,7 @@ function coloursOf(
   const colour = new Float32Array(3 * colourParts)
   const weight = new Float32Array(colourParts)
   const rough = new Float32Array(colourParts)
+  const explained = new Float32Array(colourParts)
   let cost = 0
   for (let part = 0; part < colourParts; part++) {
     const places = placesOf(view, pose, look, motion, part)
@@ -81,10 +84,11 @@ function coloursOf(
     cost += own.cost
     weight[part] = own.weight * own.explained
     rough[part] = own.rough
+    explained[part] = own.explained
     const { gain, offset } = view.light
     colour.set([(own.colour[0]! - offset) / gain, own.colour[1]!, own.colour[2]!], 3 * part)
   }
-  return { colour, weight, rough, cost }
+  return { colour, weight, rough, explained, cost }
 }
 
 /** A pixel near the rod: what is seen, what stands behind, how much of the open shutter the rod covers it. */
@@ -223,6 +227,12 @@ function roughOf(said: readonly Said[]): Float32Array {
   })
 }
 
+/** How much of what lies under a key is no backdrop but of one look: the half of its parts that show best. */
+const toldBy = ({ explained }: Said): number => {
+  const best = [...explained].sort((a, b) => b - a).slice(0, colourParts / 2)
+  return best.reduce((a, b) => a + b) / best.length
+}
+
 /** How sharp a key shows the rod, 0 to 1. */
 const sharpness = ({ motion, key }: Said, look: RodLook): number => {
   const sweep = look.shutter * (Math.hypot(motion.hx, motion.hy) + 0.5 * Math.abs(motion.angle) * key.pose.length)
@@ -319,7 +329,3 @@ export function stepAt(says: Float32Array, i: number): number {
   }
   return known > stepReach / 2 ? (after - before) / known : 0
 }
-
-/** A key that lies nowhere near the rod shows in what it says: how much of its look is there, 0 to 1. */
-export const keyShows = (key: LookKey, look: RodLook): number =>
-  Math.max(0, Math.min(1, rodFit(key.view, look, key.pose, key.motion ?? atRest) / 0.5))

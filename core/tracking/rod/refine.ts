@@ -24,35 +24,43 @@ export interface RodPath {
 export const wide = (loose: boolean): AlongGrid => ({ slides: 14, lengths: loose ? 24 : 5, step: 2 })
 export const close: AlongGrid = { slides: 8, lengths: 8, step: 0.5 }
 
-/** Finds every pose anew between its neighbours, once for every grid: along its axis by that, and across it. */
-export function refine(path: RodPath, grids: readonly AlongGrid[]): void {
-  grids.forEach((grid, round) => {
-    settleAlong(path, grid)
-    climbAll(path, round === 0 ? 6 : 5, round === 0 ? 1 : 0.5)
-  })
+/** Lets others have a turn, and says whether to end. */
+export interface Breath {
+  stopped(): boolean
+  breathe(): Promise<void>
 }
 
-function climbAll(path: RodPath, rounds: number, size: number): void {
-  const { views, poses, fixed, judge, lengthAt, loose } = path
-  for (let f = 0; f < poses.length; f++) {
-    if (fixed[f]) continue
-    const motion = motionAt(poses, f)
-    // A wide fan has a flat top: the first steps cross it.
-    const sweep = 0.15 * Math.abs(motion.angle) * poses[f]!.length
-    const { length } = poses[f]!
-    const steps = [
-      (size * Math.max(2, sweep)) / length,
-      size * Math.max(1, 0.5 * sweep),
-      0,
-      0,
-      (size * Math.max(2, sweep)) / length,
-    ]
-    poses[f] = climbedFrom(poses[f]!, steps, rounds, (pose) => {
-      const off = lengthCosts(pose.length, poses[f - 1]?.length ?? pose.length, lengthAt(f), loose)
-      const on = lengthCosts(poses[f + 1]?.length ?? pose.length, pose.length, lengthAt(f), loose)
-      return judge.own(views[f]!, pose, motion) - bent(poses, f, pose) - 0.5 * (off + on)
-    }).pose
+/** Finds every pose anew between its neighbours, once for every grid: along its axis by that, and across it. */
+export async function refine(path: RodPath, grids: readonly AlongGrid[], breath: Breath): Promise<void> {
+  for (const [round, grid] of grids.entries()) {
+    if (breath.stopped()) return
+    settleAlong(path, grid)
+    await breath.breathe()
+    for (let f = 0; f < path.poses.length && !breath.stopped(); f++) {
+      climb(path, f, round === 0 ? 6 : 5, round === 0 ? 1 : 0.5)
+      if (f % 8 === 0) await breath.breathe()
+    }
   }
+}
+
+function climb(
+  { views, poses, fixed, judge, lengthAt, loose }: RodPath,
+  f: number,
+  rounds: number,
+  size: number,
+): void {
+  if (fixed[f]) return
+  const motion = motionAt(poses, f)
+  // A wide fan has a flat top: the first steps cross it.
+  const sweep = 0.15 * Math.abs(motion.angle) * poses[f]!.length
+  const { length } = poses[f]!
+  const turn = (size * Math.max(2, sweep)) / length
+  const steps = [turn, size * Math.max(1, 0.5 * sweep), 0, 0, turn]
+  poses[f] = climbedFrom(poses[f]!, steps, rounds, (pose) => {
+    const off = lengthCosts(pose.length, poses[f - 1]?.length ?? pose.length, lengthAt(f), loose)
+    const on = lengthCosts(poses[f + 1]?.length ?? pose.length, pose.length, lengthAt(f), loose)
+    return judge.own(views[f]!, pose, motion) - bent(poses, f, pose) - 0.5 * (off + on)
+  }).pose
 }
 
 /** What a pose costs for the changes of motion around it. */

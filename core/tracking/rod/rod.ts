@@ -1,6 +1,6 @@
-import { isCut } from '../sceneCut.ts'
 import type { Backdrop } from '../background.ts'
 import type { FollowPicture } from '../frame.ts'
+import { isCut } from '../sceneCut.ts'
 import { type BeamRules, different, goneOn, linesOf, merged, startOf, stepOn, type Way } from './beam.ts'
 import { rodFit, type RodLook } from './evidence.ts'
 import { RodJudge } from './judge.ts'
@@ -18,8 +18,9 @@ import {
   shortWay,
   slid,
   speedOf,
+  tipOf,
 } from './pose.ts'
-import { close, refine, type RodPath, wide, evidenceOf } from './refine.ts'
+import { close, evidenceOf, refine, type RodPath, wide } from './refine.ts'
 import { type Signs, signsOf, surenessOf } from './sureness.ts'
 import { cropped, type RodView, viewOf } from './view.ts'
 
@@ -33,9 +34,12 @@ export interface RodTask {
   picture(frame: number): Promise<FollowPicture>
   backdrop(frame: number): Promise<Backdrop>
   covered(frame: number): number[][]
+  /** Where an earlier run found it on a frame, plate pixels; null where none did. */
+  earlier(frame: number): readonly number[] | null
   /** Told of each frame as soon as there is a first guess at it. */
   guessed(one: RodFrame): void
   stopped(): boolean
+  breathe(): Promise<void>
 }
 
 /** A frame as it was found; points in plate pixels. */
@@ -43,6 +47,8 @@ export interface RodFrame {
   frame: number
   points: number[]
   confidence: number
+  /** What the confidence was made of; for guesses nothing. */
+  signs?: Signs
 }
 
 /** Frames in a row, in the order in which they are gone through: a key first, perhaps one at the end too. */
@@ -91,7 +97,7 @@ async function firstMotion(
   const quiet = { ...task, guessed: () => {} }
   const piece = await read(quiet, { ...look }, { frames, first, last: null }, 0, poseOf(first))
   if (piece.frames.length < frames.length) return undefined
-  const { poses } = laid(piece, piece.rules)
+  const { poses } = await laid(quiet, piece, piece.rules)
   const [one, two] = [motionBetween(poses[0]!, poses[1]!), motionBetween(poses[1]!, poses[2]!)]
   const before = (now: number, then: number) => 1.5 * now - 0.5 * then
   return {
@@ -133,12 +139,15 @@ export async function followRod(
     ending = piece.ending
     const toEnd = piece.ending !== null || task.stopped() || at + piece.frames.length === way.frames.length
     if (piece.frames.length > 1) {
-      const { poses, signs } = solved(piece)
-      const confidence = surenessOf(signs)
+      const { poses, signs } = await solved(task, piece)
+      const confidence = surenessOf(signs, look.told)
       const kept = toEnd ? poses.length : Math.max(2, poses.length - overlap)
       for (let i = 1; i < kept; i++)
         if (!piece.fixed[i])
-          found.push({ frame: piece.frames[i]!, points: pointsOf(poses[i]!), confidence: confidence[i]! })
+          found.push({
+            ...{ frame: piece.frames[i]!, points: pointsOf(poses[i]!) },
+            ...{ confidence: confidence[i]!, signs: signs[i]! },
+          })
       at += kept - 1
       start = poses[kept - 1]!
     }
@@ -259,40 +268,60 @@ const turnedNear = (pose: RodPose, other: RodPose): RodPose => ({
 })
 
 /**
- * A length that changes must explain so much more a frame than one that does not before it is believed (more between two
- * keys that agree on it), or keys must differ by so much.
+ * A length that changes freely must explain so much more a frame than one that goes evenly from key to key before it is
+ * believed, or keys must differ by so much.
  */
-const looser = { gain: 0.03, gainBetween: 0.07, differ: 0.03 }
+const looser = { gain: 0.03, differ: 0.15 }
 
 /** The same path with a length that may change: its axis is right already. */
-function loosened(path: RodPath): RodPath {
+async function loosened(task: RodTask, path: RodPath): Promise<RodPath> {
   const out = { ...path, poses: [...path.poses], loose: true }
-  refine(out, [wide(true), close])
+  await refine(out, [wide(true), close], task)
   return out
 }
 
-function solved(piece: Piece): { poses: RodPose[]; signs: Signs[] } {
+async function solved(task: RodTask, piece: Piece): Promise<{ poses: RodPose[]; signs: Signs[] }> {
   const { start, end, rules } = piece
-  const stiff = laid(piece, rules)
+  const stiff = await laid(task, piece, rules)
   const differ = end ? Math.abs(end.length / start.length - 1) : 0
-  const loose = loosened(stiff)
+  const loose = await loosened(task, stiff)
   const gain = evidenceOf(loose) - evidenceOf(stiff)
-  const better = differ > looser.differ || gain > (end ? looser.gainBetween : looser.gain)
-  const path = better ? loose : stiff
-  if (process.env.DBG && piece.frames.length > 9)
-    console.log(
-      'DBG stiff',
-      evidenceOf(stiff).toFixed(3),
-      'loose',
-      evidenceOf(loose).toFixed(3),
-      rules.judge.look.shutter,
-      [...rules.judge.look.shows].map((v) => v.toFixed(1)).join(' '),
-    )
-  return { poses: path.poses, signs: signsOf(path) }
+  const better = differ > looser.differ || gain > looser.gain
+  const found = better ? loose : stiff
+  const before = earlierPath(task, piece, found)
+  const path = before && evidenceOf(found) < evidenceOf(before) + keptUnless ? before : found
+  return { poses: path.poses, signs: signsOf(path, piece.candidates) }
+}
+
+/** How much more a frame a new path must explain than what an earlier run found: a correction makes nothing worse. */
+const keptUnless = 0.015
+
+/** What an earlier run found, drawn to the keys at both ends; null where it found too little. */
+function earlierPath(task: RodTask, { frames, start, end, fixed }: Piece, path: RodPath): RodPath | null {
+  const n = frames.length
+  const known = frames.map((frame, f) => (fixed[f] ? null : task.earlier(frame)))
+  if (n < 4 || known.filter((one) => one).length < 0.9 * (n - 2)) return null
+  const own = known.map((points) => points && points.map((v) => v / 2))
+  // How far the earlier way leads past a key: what two frames beside it say by going straight on.
+  const off = (key: RodPose, near: number, far: number) => {
+    const [a, b] = [own[near], own[far]]
+    if (!a || !b) return [0, 0, 0, 0]
+    return [key.hx, key.hy, ...tipOf(key)].map((v, i) => v - 2 * a[i]! + b[i]!)
+  }
+  const atStart = off(start, 1, 2)
+  const atEnd = end ? off(end, n - 2, n - 3) : [0, 0, 0, 0]
+  const poses = path.poses.map((pose, f) => {
+    const points = own[f]
+    if (!points) return pose
+    const u = f / (n - 1)
+    const [hx, hy, tx, ty] = points.map((v, i) => v + (1 - u) * atStart[i]! + u * atEnd[i]!)
+    return turnedNear(poseOf([2 * hx!, 2 * hy!, 2 * tx!, 2 * ty!]), pose)
+  })
+  return { ...path, poses }
 }
 
 /** The best path through a piece, by what its frames say. */
-function laid(piece: Piece, rules: BeamRules): RodPath {
+async function laid(task: RodTask, piece: Piece, rules: BeamRules): Promise<RodPath> {
   const { views, lines, fixed, start, end } = piece
   const n = views.length
   const candidates = piece.candidates.map((list) => [...list])
@@ -302,7 +331,8 @@ function laid(piece: Piece, rules: BeamRules): RodPath {
   let ways: Way[] = end
     ? [startOf(end)]
     : different(candidates[n - 1]!, 3).map(({ pose, own }) => ({ ...startOf(pose), own }))
-  for (let i = n - 2; i > 0; i--) {
+  for (let i = n - 2; i > 0 && !task.stopped(); i--) {
+    await task.breathe()
     // Where the way back leads to where the way there went, nothing new is to be found.
     const there = candidates[i]![0]
     const meets =
@@ -332,10 +362,10 @@ function laid(piece: Piece, rules: BeamRules): RodPath {
     lengthAt: (f: number) => rules.lengthAt(f),
     loose: false,
   }
-  refine(path, [wide(false)])
+  await refine(path, [wide(false)], task)
   const shutters = new Shutters(rules.judge.look)
   poses.forEach((pose, f) => shutters.learn(near[f]!, pose, motionAt(poses, f)))
-  refine(path, [wide(false), close])
+  await refine(path, [wide(false), close], task)
   return path
 }
 const mostCandidates = 24

@@ -1,7 +1,7 @@
 import { inverseOf } from '../../geometry/projective.ts'
 import { boundsOf, intersect, isEmpty, type Rect } from '../../geometry/rect.ts'
 import { coverPolygon } from '../../matte/coverage.ts'
-import { type Light } from '../align.ts'
+import type { Light } from '../align.ts'
 import { type Backdrop, type CameraMotion, colourPicture } from '../background.ts'
 import { bilinear, type FollowPicture } from '../frame.ts'
 

@@ -12,8 +12,8 @@ const usual = {
   leaveOut: 'holdouts' as LeaveOut,
   /** Confidence below which a frame counts as unsure, 0 to 1. */
   unsure: usuallyUnsure,
-  /** Whether a run ends at an unsure frame, or marks it and goes on. */
-  unsureDoes: 'stop' as 'stop' | 'mark',
+  /** Whether a run marks an unsure frame and goes on, or ends there. */
+  atUnsure: 'mark' as 'mark' | 'stop',
 }
 
 /** What wishes were called when this browser may have kept them. */

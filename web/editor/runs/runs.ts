@@ -21,10 +21,11 @@ export interface FoundFrame {
   raster?: Raster | null
 }
 
-/** What came of a run: keys to keep, and where it ended before its time. */
+/** What came of a run: keys to keep, where it ended before its time, and the frame on which a hand would gain most. */
 export interface RunResult {
   keys: readonly Key[]
   endings: readonly { frame: number }[]
+  look?: number | null
 }
 
 export interface RunOrder<R extends RunResult> {
@@ -103,7 +104,7 @@ export const useRuns = defineStore('runs', () => {
       const diff = keptRun(part.id, opened.track(now), result.keys, { from, to, stopped: stopping.value })
       if (diff.put.length + diff.remove.length) project.commit(order.label(diff.put.length), diff)
       const stays = span === 'step' || span === 'stepBack' ? to : home
-      if (here()) playback.go(result.endings[0]?.frame ?? stays)
+      if (here()) playback.go(result.endings[0]?.frame ?? result.look ?? stays)
       order.say(result)
     } catch (error) {
       if (run.value?.found === found) run.value = null
