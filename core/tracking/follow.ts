@@ -7,7 +7,7 @@ import type { Backdrop } from './background.ts'
 import { EdgeFollower } from './edgeFreedom.ts'
 import type { FollowPicture } from './frame.ts'
 import { type Estimate, PlaneFollower, type PlaneModel } from './plane.ts'
-import { followRod, lookOf, type RodTask, type RodWay } from './rod/rod.ts'
+import { followRod, taughtBy, type RodTask, type RodWay } from './rod/rod.ts'
 import type { Signs } from './rod/sureness.ts'
 import { isCut } from './sceneCut.ts'
 
@@ -220,18 +220,18 @@ async function followRods(task: FollowTask, spans: readonly Span[]): Promise<Fol
     ...{ covered: task.covered, stopped: task.stopped, breathe: task.breathe, earlier: task.earlier },
     guessed: (one) => asked(one.frame) && task.found(one),
   }
-  const look = await lookOf(rod, spans.map(wayOf))
+  const taught = await taughtBy(rod, spans.map(wayOf))
   const frames: FollowedFrame[] = []
   const endings: Ending[] = []
   for (const { forward, backward } of spans) {
     if (task.stopped()) break
     const other = forward && backward
     const way = wayOf({ forward, backward })
-    const { found, ending } = await followRod(rod, look, way)
+    const { found, ending } = await followRod(rod, taught, way)
     if (ending) endings.push(ending)
     if (ending && other) {
       // Beyond a cut only the key behind it knows anything.
-      const back = await followRod(rod, look, {
+      const back = await followRod(rod, taught, {
         ...{ frames: [other.key.frame, ...other.frames], first: other.key.points, last: null },
       })
       found.push(...back.found)
@@ -245,7 +245,7 @@ async function followRods(task: FollowTask, spans: readonly Span[]): Promise<Fol
   }
   const [key] = task.keys
   const result = { frames: frames.sort((a, b) => a.frame - b.frame), endings }
-  return look.told < leastTold ? { ...result, astray: key!.frame } : result
+  return taught.look.told < leastTold ? { ...result, astray: key!.frame } : result
 }
 /** How much the keys must show of a rod, see RodLook, to have been laid on one. */
 const leastTold = 0.35

@@ -5,7 +5,7 @@ import { backgroundsIn, fetchSamples, type Half } from '../ground/backgrounds.ts
 import { type Case, casesOf } from '../ground/cases.ts'
 import { root } from '../support/places.ts'
 import { type FrameError, type RodFigure, shownEnough } from './groundRod.ts'
-import { fitted } from './sureness.ts'
+import { areaUnder, fitted } from './sureness.ts'
 
 /** What is laid over what, and how much of it. */
 export interface GroundOptions {
@@ -46,7 +46,7 @@ export async function ground(options: GroundOptions): Promise<CaseFigures[]> {
   }
   await Promise.all(Array.from({ length: availableParallelism() }, work))
   printAll(results)
-  if (fit) fitted(results.flatMap(({ figures }) => figures.flatMap(({ errors }) => errors)))
+  if (fit) fitted(results)
   return results
 }
 
@@ -149,16 +149,8 @@ function together(figures: readonly RodFigure[], keys: number): RodFigure {
 const right = ({ off }: FrameError) => off <= 5
 
 /** Area under the curve of the confidence, and of frames called so sure, how many are right. */
-export function confidenceLine(errors: readonly FrameError[]): string {
-  const sorted = [...errors].sort((a, b) => a.confidence - b.confidence)
-  const good = errors.filter(right).length
-  // Mann and Whitney (1947): how often a right frame is surer than a wrong one.
-  let [below, pairs] = [0, 0]
-  for (const one of sorted) {
-    if (right(one)) pairs += below
-    else below++
-  }
-  const area = pairs / Math.max(1, good * (errors.length - good))
+function confidenceLine(errors: readonly FrameError[]): string {
+  const area = areaUnder(errors.map((one) => ({ value: one.confidence, right: right(one) })))
   const bands = [0, 0.2, 0.4, 0.6, 0.8].map((from) => {
     const within = errors.filter(
       ({ confidence }) => confidence >= from && confidence < from + 0.2 + (from > 0.7 ? 1 : 0),

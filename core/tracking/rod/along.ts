@@ -202,19 +202,13 @@ function tipsAlong(
   })
 }
 
-/** How clear the step at the tip of a pose is, and that where it comes out of the hand: -1 to 1. */
-export function tipStepOf(
-  view: RodView,
-  { look, emergences }: RodJudge,
-  pose: RodPose,
-  motion: RodMotion,
-): { tip: number; hand: number } {
-  const seen = pose.length - look.tipShort
-  const step = (along: number) => {
-    const from = along - stepReach - 1
+/** How clear the step is where a pose comes out of the hand: -1 to 1. */
+export function handStepOf(view: RodView, { look, emergences }: RodJudge, pose: RodPose, motion: RodMotion): number {
+  const step = (at: number) => {
+    const from = at - stepReach - 1
     return stepAt(placesSay(view, look, pose, motion, from, 1, 2 * stepReach + 2), stepReach + 1)
   }
-  return { tip: -step(seen), hand: Math.max(...emergences.map(({ at }) => step(at))) }
+  return Math.max(...emergences.map(({ at }) => step(at)))
 }
 
 const median = (values: number[]): number => {

@@ -63,18 +63,24 @@ const budget = 230e6
 /** Frames of a piece that are found again with the next one, and thrown away here. */
 const overlap = 12
 
+/** What hand keys taught: one look of the rod, and how each of them shows the hand. */
+export interface Taught {
+  look: RodLook
+  keys: (LookKey & { frame: number })[]
+}
+
 /**
  * What a rod looks like by all of its keys; the nearest ones to the range count where there are very many. `ways`: those
  * that are to be followed: the first frames of each tell how the rod moves on its keys.
  */
-export async function lookOf(task: RodTask, ways: readonly RodWay[]): Promise<RodLook> {
+export async function taughtBy(task: RodTask, ways: readonly RodWay[]): Promise<Taught> {
   const [from, to] = [ways[0]!.frames[0]!, ways.at(-1)!.frames.at(-1)!]
   const away = (frame: number) => Math.max(Math.min(from, to) - frame, frame - Math.max(from, to), 0)
   const near = [...task.keys].sort((a, b) => away(a.frame) - away(b.frame)).slice(0, mostTaught)
-  const keys: LookKey[] = []
-  for (const key of near) keys.push({ view: await viewAt(task, key.frame), pose: poseOf(key.points) })
+  const keys: Taught['keys'] = []
+  for (const { frame, points } of near) keys.push({ frame, view: await viewAt(task, frame), pose: poseOf(points) })
   const taught = () => learnedLook(keys, task.widthHeel / 2, task.widthTip / 2, usualShutter)
-  const guess = taught()
+  const guess: Taught = { look: taught(), keys: [] }
   for (const way of ways) {
     const ends = [way.frames, ...(way.last ? [[...way.frames].reverse()] : [])]
     for (const frames of ends) {
@@ -83,19 +89,19 @@ export async function lookOf(task: RodTask, ways: readonly RodWay[]): Promise<Ro
       keys[at]!.motion = await firstMotion(task, guess, frames.slice(0, firstSteps + 1), near[at]!.points)
     }
   }
-  return taught()
+  return { look: taught(), keys }
 }
 const firstSteps = 3
 
 /** How the rod moves on a key, by the first few frames after it, `frames` (the key's first), which may go backwards. */
 async function firstMotion(
   task: RodTask,
-  look: RodLook,
+  { look }: Taught,
   frames: readonly number[],
   first: readonly number[],
 ): Promise<RodMotion | undefined> {
   const quiet = { ...task, guessed: () => {} }
-  const piece = await read(quiet, { ...look }, { frames, first, last: null }, 0, poseOf(first))
+  const piece = await read(quiet, { look: { ...look }, keys: [] }, { frames, first, last: null }, 0, poseOf(first))
   if (piece.frames.length < frames.length) return undefined
   const { poses } = await laid(quiet, piece, piece.rules)
   const [one, two] = [motionBetween(poses[0]!, poses[1]!), motionBetween(poses[1]!, poses[2]!)]
@@ -127,7 +133,7 @@ export interface RodEnding {
  */
 export async function followRod(
   task: RodTask,
-  look: RodLook,
+  taught: Taught,
   way: RodWay,
 ): Promise<{ found: RodFrame[]; ending: RodEnding | null }> {
   const found: RodFrame[] = []
@@ -135,12 +141,12 @@ export async function followRod(
   let at = 0
   let ending: RodEnding | null = null
   while (at < way.frames.length - 1) {
-    const piece = await read(task, look, way, at, start)
+    const piece = await read(task, taught, way, at, start)
     ending = piece.ending
     const toEnd = piece.ending !== null || task.stopped() || at + piece.frames.length === way.frames.length
     if (piece.frames.length > 1) {
       const { poses, signs } = await solved(task, piece)
-      const confidence = surenessOf(signs, look.told)
+      const confidence = surenessOf(signs, taught.look.told)
       const kept = toEnd ? poses.length : Math.max(2, poses.length - overlap)
       for (let i = 1; i < kept; i++)
         if (!piece.fixed[i])
@@ -170,18 +176,22 @@ interface Piece {
   ending: RodEnding | null
 }
 
-async function read(task: RodTask, look: RodLook, way: RodWay, at: number, start: RodPose): Promise<Piece> {
+async function read(task: RodTask, { look, keys }: Taught, way: RodWay, at: number, start: RodPose): Promise<Piece> {
   const first = await viewAt(task, way.frames[at]!)
   const most = Math.max(24, Math.floor(budget / first.data.length))
   const frames = way.frames.slice(at, at + most)
   const reachesEnd = at + frames.length === way.frames.length
   const end = reachesEnd && way.last ? turnedNear(poseOf(way.last), start) : null
-  const hands: LookKey[] = [{ view: first, pose: start }]
-  if (end) hands.push({ view: await viewAt(task, frames.at(-1)!), pose: end })
-  const ends = [start.length, (end ?? start).length] as const
+  // The hand may hold it as on any of the keys nearby.
+  const middle = frames[frames.length >> 1]!
+  const nearest = [...keys].sort((a, b) => Math.abs(a.frame - middle) - Math.abs(b.frame - middle)).slice(0, mostHands)
+  const hands: LookKey[] = nearest.length > 0 ? nearest : [{ view: first, pose: start }]
+  const usualLength = median(hands.map(({ pose }) => pose.length))
+  // Away from a key the length is that of all of them.
+  const last = (i: number) => (end ? i / Math.max(1, frames.length - 1) : Math.min(1, i / fadesOver))
   const rules: BeamRules = {
     judge: new RodJudge(look, hands),
-    lengthAt: (i) => ends[0] + ((ends[1] - ends[0]) * i) / Math.max(1, frames.length - 1),
+    lengthAt: (i) => start.length + ((end?.length ?? usualLength) - start.length) * last(i),
   }
   const piece: Piece = {
     ...{ frames: [frames[0]!], views: [first], lines: [[]], candidates: [[{ pose: start, own: 1 }]] },
@@ -261,6 +271,12 @@ const slowest = 8
 
 const tipKept = (pose: RodPose, length: number): RodPose => ({ ...slid(pose, pose.length - length), length })
 
+const mostHands = 3
+/** Frames over which the length of a key passes into that of all keys. */
+const fadesOver = 24
+
+const median = (values: number[]): number => [...values].sort((a, b) => a - b)[values.length >> 1]!
+
 /** The same pose, counting its turns on from another's. */
 const turnedNear = (pose: RodPose, other: RodPose): RodPose => ({
   ...pose,
@@ -289,12 +305,33 @@ async function solved(task: RodTask, piece: Piece): Promise<{ poses: RodPose[]; 
   const better = differ > looser.differ || gain > looser.gain
   const found = better ? loose : stiff
   const before = earlierPath(task, piece, found)
+    console.log(
+      'DBG',
+      piece.frames.length,
+      !!before,
+      evidenceOf(found).toFixed(3),
+      before && evidenceOf(before).toFixed(3),
+      evidenceOf(stiff).toFixed(3),
+      start.length.toFixed(0),
+      end?.length.toFixed(0),
+      rules.judge.emergences,
+      found.poses
+        .map((p) => p.length.toFixed(0))
+        .filter((_, i) => i % 6 === 0)
+        .join(' '),
+      before?.poses
+        .map((p) => p.length.toFixed(0))
+        .filter((_, i) => i % 6 === 0)
+        .join(' '),
+    )
   const path = before && evidenceOf(found) < evidenceOf(before) + keptUnless ? before : found
   return { poses: path.poses, signs: signsOf(path, piece.candidates) }
 }
 
 /** How much more a frame a new path must explain than what an earlier run found: a correction makes nothing worse. */
 const keptUnless = 0.015
+/** Frames beside a key over which an earlier way is drawn to it. */
+const drawnOver = 8
 
 /** What an earlier run found, drawn to the keys at both ends; null where it found too little. */
 function earlierPath(task: RodTask, { frames, start, end, fixed }: Piece, path: RodPath): RodPath | null {
@@ -313,8 +350,9 @@ function earlierPath(task: RodTask, { frames, start, end, fixed }: Piece, path: 
   const poses = path.poses.map((pose, f) => {
     const points = own[f]
     if (!points) return pose
-    const u = f / (n - 1)
-    const [hx, hy, tx, ty] = points.map((v, i) => v + (1 - u) * atStart[i]! + u * atEnd[i]!)
+    const near = Math.min(drawnOver, n / 2)
+    const [first, last] = [Math.max(0, 1 - f / near), Math.max(0, 1 - (n - 1 - f) / near)]
+    const [hx, hy, tx, ty] = points.map((v, i) => v + first * atStart[i]! + last * atEnd[i]!)
     return turnedNear(poseOf([2 * hx!, 2 * hy!, 2 * tx!, 2 * ty!]), pose)
   })
   return { ...path, poses }

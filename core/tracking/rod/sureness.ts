@@ -1,50 +1,43 @@
-import { tipStepOf } from './along.ts'
+import { handStepOf } from './along.ts'
 import { type Candidate, changeCosts } from './path.ts'
-import { farthest, motionAt, motionBetween, movedAcross, slid, speedOf, turnedAbout } from './pose.ts'
+import { farthest, motionAt, motionBetween, movedAcross, slid, turnedAbout } from './pose.ts'
 import type { RodPath } from './refine.ts'
 
-/** What tells whether a frame of a path is right; all but the first are differences, 0 where nothing is told apart. */
+/** What tells whether a frame of a path is right. */
 export interface Signs {
-  /** How well the rod shows against how well it shows on the keys, 1 where it is the same. */
-  fit: number
   /** How much the hand looks as on its keys, 0 to 0.4. */
   grip: number
-  /** How much better the pose is than slid along its axis by 5 to 12 half-size pixels. */
+  /** How much better the pose is than slid along its axis by 6 to 12 half-size pixels. */
   slide: number
   /** How much better it is than moved across, or turned, by a little more than its width. */
   across: number
-  /** The step at its tip, and where it comes out of the hand: -1 to 1. */
-  tip: number
+  /** The step where it comes out of the hand, -1 to 1. */
   hand: number
   /** How much better it is than the best other pose that was found on its frame. */
   other: number
   /** What its changes of motion cost. */
   bent: number
-  /** How fast it goes, in parts of its length a frame. */
-  speed: number
 }
 
-export const signNames = ['fit', 'grip', 'slide', 'across', 'tip', 'hand', 'other', 'bent', 'speed'] as const
+export const signNames = ['grip', 'slide', 'across', 'hand', 'other', 'bent'] as const
 
 const slideBy = [-12, -9, -6, 6, 9, 12]
 
 /** The signs of every frame of a path. `candidates`: everything that was found on each. */
 export function signsOf(path: RodPath, candidates: readonly (readonly Candidate[])[]): Signs[] {
-  const { views, poses, judge, fixed } = path
-  const shown = poses.map((pose, f) => judge.fit(views[f]!, pose, motionAt(poses, f)))
-  const keyed = Math.max(0.15, ...shown.filter((_, f) => fixed[f]))
+  const { views, poses, judge } = path
   return poses.map((pose, f) => {
     const motion = motionAt(poses, f)
     const view = views[f]!
-    const own = shown[f]! + judge.grip(view, pose)
+    const grip = judge.grip(view, pose)
+    const own = judge.fit(view, pose, motion) + grip
     const best = (list: readonly (typeof pose)[]) => Math.max(...list.map((one) => judge.own(view, one, motion)))
     const aside = judge.look.widthHeel + 3
     const turned = aside / (0.5 * pose.length)
     const others = candidates[f]!.filter((one) => farthest(one.pose, pose) > 12)
     const triple = f > 0 && f + 1 < poses.length
     return {
-      fit: shown[f]! / keyed,
-      grip: own - shown[f]!,
+      grip,
       slide: own - best(slideBy.map((by) => slid(pose, by))),
       across:
         own -
@@ -52,24 +45,25 @@ export function signsOf(path: RodPath, candidates: readonly (readonly Candidate[
           ...[-aside, aside].map((by) => movedAcross(pose, by)),
           ...[-turned, turned].map((by) => turnedAbout(pose, by)),
         ]),
-      ...tipStepOf(view, judge, pose, motion),
+      hand: handStepOf(view, judge, pose, motion),
       other: own - Math.max(0, ...others.map((one) => one.own)),
       bent: triple ? changeCosts(motionBetween(poses[f - 1]!, pose), motionBetween(pose, poses[f + 1]!), pose) : 0.1,
-      speed: speedOf(pose, motion) / pose.length,
     }
   })
 }
 
 /** Frames on either side over which confidence is shared: a way that was wrong a moment ago is hardly right now. */
-const sharedOver = 4
+const sharedOver = 6
 
-/** Weights of the signs, clipped to where they tell, and of 1: see docs/following.md for what they were fitted to. */
+/**
+ * Weights of the signs, each clipped to where it tells, and of 1: fitted to drawn rods over filmed clips, see
+ * docs/following.md.
+ */
 const weights: Record<keyof Signs, number> & { one: number } = {
-  ...{ fit: 3, grip: 0, slide: 8, across: 2, tip: 1, hand: 1, other: 1, bent: -2, speed: 0, one: -2 },
+  ...{ grip: 2.5, slide: 18.6, across: 2.3, hand: 1.8, other: 0.5, bent: -11, one: -4.3 },
 }
 const ranges: Record<keyof Signs, [number, number]> = {
-  ...{ fit: [0, 1.2], grip: [0, 0.4], slide: [-0.1, 0.3], across: [-0.1, 0.8], tip: [-0.3, 0.8], hand: [-0.3, 0.8] },
-  ...{ other: [-0.3, 0.6], bent: [0, 0.4], speed: [0, 0.4] },
+  ...{ grip: [0, 0.4], slide: [-0.1, 0.3], across: [-0.1, 0.8], hand: [-0.3, 0.8], other: [-0.3, 0.6], bent: [0, 0.4] },
 }
 
 /** A sign within the range in which it tells. */
