@@ -1,6 +1,5 @@
 import { clippedSign, signNames } from '#core/tracking/rod/sureness.ts'
-import type { CaseFigures } from './ground.ts'
-import { type FrameError, shownEnough } from './groundRod.ts'
+import { type FrameError, type RodFigure, shownEnough } from './groundRod.ts'
 
 /** Which way each sign may count: one that turns round on other footage is worth nothing. */
 const ways: Record<(typeof signNames)[number], 1 | -1> = {
@@ -9,6 +8,12 @@ const ways: Record<(typeof signNames)[number], 1 | -1> = {
 /** How strongly weights are drawn to nothing. */
 const shrinking = 0.003
 const folds = 4
+
+/** What came of one clip. */
+interface Clip {
+  figures: readonly RodFigure[]
+  everySecond: RodFigure
+}
 
 interface Row {
   x: number[]
@@ -19,8 +24,8 @@ interface Row {
  * Weights of a logistic model of the signs of a frame against whether it was right within 5 px, printed for
  * core/tracking/rod/sureness.ts, and how well models tell clips apart that they were not fitted to.
  */
-export function fitted(results: readonly CaseFigures[]): void {
-  const rowsOf = (list: readonly CaseFigures[]) =>
+export function fitted(results: readonly Clip[]): void {
+  const rowsOf = (list: readonly Clip[]) =>
     list.flatMap(({ figures, everySecond }) => [...figures, everySecond].flatMap(({ errors }) => errors.flatMap(rowOf)))
   const areas = Array.from({ length: folds }, (_, fold) => {
     const weights = weightsOf(rowsOf(results.filter((_, i) => i % folds !== fold)))
