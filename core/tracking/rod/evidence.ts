@@ -68,80 +68,46 @@ const mostSamples = 66
 const offs = new Float32Array(mostSamples)
 const ats = new Int32Array(mostSamples)
 
-/** How fast a place `along` the rod goes across it while the shutter is open, softness included. */
-export function sweepAt(look: RodLook, pose: RodPose, motion: RodMotion, along: number): number {
-  const across = -Math.sin(pose.angle) * motion.hx + Math.cos(pose.angle) * motion.hy
-  return Math.hypot(look.shutter * (across + along * motion.angle), softness)
-}
-
-export interface FitOptions {
-  /** Reads every nth station only; from 3 on it goes by the backdrop alone: to look around quickly. */
-  every?: number
-  /** Gets what each station says; NaN: nothing. */
-  profile?: Float32Array
-}
-
 /**
  * How well a pose explains a view, 1 where every station is all there, less than 0 where something else is. `motion`:
- * how the rod moves in that frame.
+ * how the rod moves in that frame; `every`: reads every nth station only, and from 3 on goes by the backdrop alone: to
+ * look around quickly.
  */
-export function rodFit(
-  view: RodView,
-  look: RodLook,
-  pose: RodPose,
-  motion: RodMotion,
-  { every = 1, profile }: FitOptions = {},
-): number {
+export function rodFit(view: RodView, look: RodLook, pose: RodPose, motion: RodMotion, every = 1): number {
   const seen = Math.max(4, pose.length - look.tipShort)
   const count = Math.max(6, Math.min(3 * stations, Math.round((stations * seen) / look.length)))
-  const gap = seen / count
-  const [dx, dy] = [Math.cos(pose.angle), Math.sin(pose.angle)]
-  const across = -dy * motion.hx + dx * motion.hy
   const quick = every > 2
   let [score, outside] = [0, 0]
-  const { gain, offset } = view.light
-  let [before, after] = [0, 0]
-  // Those of the tip lie close together on both sides of it: there a step must show.
-  for (let i = every >> 1; i < count + 2 * tipPlaces;) {
-    const atTip = i >= count
-    const beyond = i >= count + tipPlaces
-    const along = beyond
-      ? seen + tipGap * (i - count - tipPlaces + 0.5)
-      : atTip
-        ? seen - tipGap * (i - count + 0.5)
-        : (i + 0.5) * gap
-    const index = i
-    i = atTip ? i + (quick ? 3 : every) : i + every < count ? i + every : count
-    const u = along < seen ? along / seen : 0.999
-    const part = (u * colourParts) | 0
-    const shows = look.shows[part]!
-    const w = look.widthHeel + (look.widthTip - look.widthHeel) * u
-    const s = look.shutter * (across + along * motion.angle)
-    const sweep = Math.sqrt(s * s + softness * softness)
-    const [cx, cy] = [pose.hx + dx * along, pose.hy + dy * along]
-    const inside = cx >= 0 && cy >= 0 && cx < view.frame.width && cy < view.frame.height
-    if (!inside && !atTip) outside++
-    if (profile && !atTip) profile[index] = NaN
-    if (!inside || shows < 0.05) continue
-    const c = 3 * part
-    const y = look.colour[c]! * gain + offset
-    const rough = look.rough[part]!
-    const [cu, cv] = [look.colour[c + 1]!, look.colour[c + 2]!]
-    const value = stationSays(view, cx, cy, -dy, dx, w, sweep, y, cu, cv, rough, quick)
-    if (value !== value) continue
-    if (profile && !atTip) profile[index] = value
-    if (beyond) after += value > 0 ? value : 0
-    else if (atTip) before += value > 0 ? value : 0
-    else score += every * shows * value
+  for (let i = every >> 1; i < count; i += every) {
+    const along = ((i + 0.5) * seen) / count
+    const shows = look.shows[partOf(along, seen)]!
+    const value = shows < 0.05 ? NaN : placeSays(view, look, pose, motion, along, seen, quick)
+    if (value === value) score += every * shows * value
+    else if (!within(view, pose, along)) outside += every
   }
-  score += (tipCounts * stations * (quick ? 3 : every) * (before - after)) / tipPlaces
-  const away = (outside * every) / count
-  return score / stations - (away > 0.5 ? 0.4 * (away - 0.5) : 0)
+  // At its tip a step must show.
+  const stride = quick ? 3 : every
+  let step = 0
+  for (let i = 0; i < tipPlaces; i += stride)
+    for (const side of [-1, 1]) {
+      const value = placeSays(view, look, pose, motion, seen + side * tipGap * (i + 0.5), seen, quick)
+      if (value > 0) step -= side * value
+    }
+  const away = outside / count
+  return score / stations + (tipCounts * stride * step) / tipPlaces - (away > 0.5 ? 0.4 * (away - 0.5) : 0)
 }
-/** Places on either side of the tip that are read for its step, how far apart, and what a whole step counts against a whole rod. */
+/** Places on either side of the tip that are read, how far apart, and what a whole step counts against a whole rod. */
 const tipPlaces = 6
 const tipGap = 1.4
 const tipCounts = 0.12
+
+const partOf = (along: number, length: number): number =>
+  along <= 0 ? 0 : along >= length ? colourParts - 1 : ((colourParts * along) / length) | 0
+
+const within = ({ frame }: RodView, { hx, hy, angle }: RodPose, along: number): boolean => {
+  const [x, y] = [hx + Math.cos(angle) * along, hy + Math.sin(angle) * along]
+  return x >= 0 && y >= 0 && x < frame.width && y < frame.height
+}
 
 /** What places along the axis say, from `from` pixels off the heel on, `gap` apart; NaN where nothing can be told. */
 export function placesSay(
@@ -153,27 +119,32 @@ export function placesSay(
   gap: number,
   count: number,
 ): Float32Array {
-  const out = new Float32Array(count).fill(NaN)
+  return Float32Array.from({ length: count }, (_, i) =>
+    placeSays(view, look, pose, motion, from + (i + 0.5) * gap, pose.length, false),
+  )
+}
+
+/** What the place so far along the axis says; `length`: where the rod's colours end. */
+function placeSays(
+  view: RodView,
+  look: RodLook,
+  pose: RodPose,
+  motion: RodMotion,
+  along: number,
+  length: number,
+  quick: boolean,
+): number {
   const [dx, dy] = [Math.cos(pose.angle), Math.sin(pose.angle)]
-  const across = -dy * motion.hx + dx * motion.hy
-  const { gain, offset } = view.light
-  for (let i = 0; i < count; i++) {
-    const along = from + (i + 0.5) * gap
-    const u = Math.max(0, Math.min(0.999, along / pose.length))
-    const part = (u * colourParts) | 0
-    const s = look.shutter * (across + along * motion.angle)
-    const [cx, cy] = [pose.hx + dx * along, pose.hy + dy * along]
-    if (cx < 0 || cy < 0 || cx >= view.frame.width || cy >= view.frame.height) continue
-    const w = look.widthHeel + (look.widthTip - look.widthHeel) * u
-    const sweep = Math.sqrt(s * s + softness * softness)
-    const [ry, ru, rv] = [
-      look.colour[3 * part]! * gain + offset,
-      look.colour[3 * part + 1]!,
-      look.colour[3 * part + 2]!,
-    ]
-    out[i] = stationSays(view, cx, cy, -dy, dx, w, sweep, ry, ru, rv, look.rough[part]!, false)
-  }
-  return out
+  const [cx, cy] = [pose.hx + dx * along, pose.hy + dy * along]
+  if (!(cx >= 0 && cy >= 0 && cx < view.frame.width && cy < view.frame.height)) return NaN
+  const u = along <= 0 ? 0 : along >= length ? 1 : along / length
+  const part = partOf(along, length)
+  const width = look.widthHeel + (look.widthTip - look.widthHeel) * u
+  const way = look.shutter * (dx * motion.hy - dy * motion.hx + along * motion.angle)
+  const sweep = Math.sqrt(way * way + softness * softness)
+  const y = look.colour[3 * part]! * view.light.gain + view.light.offset
+  const [cu, cv] = [look.colour[3 * part + 1]!, look.colour[3 * part + 2]!]
+  return stationSays(view, cx, cy, -dy, dx, width, sweep, y, cu, cv, look.rough[part]!, quick)
 }
 
 /** What one station says, {@link least} to {@link most}; NaN where nothing can be told. */

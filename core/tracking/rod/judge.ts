@@ -22,7 +22,7 @@ export class RodJudge {
   }
 
   fit(view: RodView, pose: RodPose, motion: RodMotion, every = 1): number {
-    return rodFit(view, this.look, pose, motion, { every })
+    return rodFit(view, this.look, pose, motion, every)
   }
 
   grip(view: RodView, pose: RodPose): number {
@@ -32,7 +32,7 @@ export class RodJudge {
   }
 
   own(view: RodView, pose: RodPose, motion: RodMotion, every = 1): number {
-    return rodFit(view, this.look, pose, motion, { every }) + this.grip(view, pose)
+    return rodFit(view, this.look, pose, motion, every) + this.grip(view, pose)
   }
 
   /** How well a frame speaks for a pose whose motion is not known: the best of a few ways that the tip may go. */
@@ -40,7 +40,7 @@ export class RodJudge {
     let best = { own: -Infinity, motion: atRest }
     for (const way of anyWays) {
       const motion = { ...atRest, angle: way / pose.length }
-      const own = rodFit(view, this.look, pose, motion, { every: 4 })
+      const own = rodFit(view, this.look, pose, motion, 4)
       if (own > best.own) best = { own, motion }
     }
     return { ...best, own: this.own(view, pose, best.motion) }

@@ -1,4 +1,4 @@
-import { bendOf, colourParts, placesSay, rodFit, type RodLook, softness, stations } from './evidence.ts'
+import { bendOf, colourParts, placesSay, type RodLook, softness } from './evidence.ts'
 import { atRest, type RodMotion, type RodPose } from './pose.ts'
 import { behindKnown, deviationParts, type RodView, viewNumbers } from './view.ts'
 
@@ -243,9 +243,9 @@ function shownOf(said: readonly Said[], look: RodLook): Float32Array {
   const sums = new Float32Array(colourParts)
   const weights = new Float32Array(colourParts)
   for (const one of said) {
-    const profile = new Float32Array(3 * stations + 3)
-    const count = Math.max(6, Math.min(3 * stations, Math.round((stations * one.key.pose.length) / look.length)))
-    rodFit(one.key.view, look, one.key.pose, one.motion, { profile })
+    const { view, pose } = one.key
+    const count = 3 * colourParts
+    const profile = placesSay(view, look, pose, one.motion, 0, pose.length / count, count)
     const weight = sharpness(one, look) ** 2
     for (let i = 0; i < count; i++) {
       const part = (((i + 0.5) / count) * colourParts) | 0

@@ -305,25 +305,6 @@ async function solved(task: RodTask, piece: Piece): Promise<{ poses: RodPose[]; 
   const better = differ > looser.differ || gain > looser.gain
   const found = better ? loose : stiff
   const before = earlierPath(task, piece, found)
-  console.log(
-    'DBG',
-    piece.frames.length,
-    !!before,
-    evidenceOf(found).toFixed(3),
-    before && evidenceOf(before).toFixed(3),
-    evidenceOf(stiff).toFixed(3),
-    start.length.toFixed(0),
-    end?.length.toFixed(0),
-    rules.judge.emergences,
-    found.poses
-      .map((p) => p.length.toFixed(0))
-      .filter((_, i) => i % 6 === 0)
-      .join(' '),
-    before?.poses
-      .map((p) => p.length.toFixed(0))
-      .filter((_, i) => i % 6 === 0)
-      .join(' '),
-  )
   const path = before && evidenceOf(found) < evidenceOf(before) + keptUnless ? before : found
   return { poses: path.poses, signs: signsOf(path, piece.candidates) }
 }
