@@ -19,7 +19,7 @@ export interface AlongGrid {
 }
 
 /** What a slide costs that jumps by its usual error in pixels, with heavy tails. */
-const jump = { counts: 0.035, usual: 2 }
+const jump = { counts: 0.08, usual: 2 }
 /** Pixels on either side of the tip over which its step is read, and what a whole step counts, where the whole rod counts 1. */
 const tipReach = 8
 const tipCounts = 0.3
@@ -59,7 +59,7 @@ export function settleAlong(task: AlongTask, grid: AlongGrid): void {
     const [before, now, expected] = [poses[f - 1]!.length, poses[f]!.length, lengthAt(f)]
     for (let i = 0; i < lengths; i++) {
       const length = now + off(i, grid.lengths)
-      const same = Math.round((length - before) / grid.step) + grid.lengths
+      const same = clamp(Math.round((length - before) / grid.step) + grid.lengths, lengths - 1)
       for (let m = Math.max(0, same - most.longer); m <= Math.min(lengths - 1, same + most.longer); m++) {
         const costs = lengthCosts(length, before + off(m, grid.lengths), expected, loose)
         for (let k = 0; k < slides; k++) {
@@ -76,7 +76,7 @@ export function settleAlong(task: AlongTask, grid: AlongGrid): void {
     const jumped = moves[f]! - usual[f]!
     const scale = jump.usual + 0.15 * Math.abs(usual[f]!)
     for (let k = 0; k < slides; k++) {
-      const same = k + Math.round(jumped / grid.step)
+      const same = clamp(k + Math.round(jumped / grid.step), slides - 1)
       for (let m = Math.max(0, same - most.slid); m <= Math.min(slides - 1, same + most.slid); m++) {
         const by = (jumped + off(k, grid.slides) - off(m, grid.slides)) / scale
         const costs = jump.counts * Math.log(1 + by * by)
@@ -158,7 +158,7 @@ function emergencesAlong(
   }
   return out
 }
-const emergenceCounts = 0.35
+const emergenceCounts = 0.25
 /** Pixels behind the heel over which nothing of the rod may stick out, and how much it counts against where it does. */
 const behindReach = 40
 const behindCounts = 1.5
@@ -210,6 +210,9 @@ export function handStepOf(view: RodView, { look, emergences }: RodJudge, pose: 
   }
   return Math.max(...emergences.map(({ at }) => step(at)))
 }
+
+/** A number of a grid: a path that jumps farther than the grid reaches goes by its rim. */
+const clamp = (k: number, last: number): number => Math.max(0, Math.min(last, k))
 
 const median = (values: number[]): number => {
   const sorted = [...values].sort((a, b) => a - b)

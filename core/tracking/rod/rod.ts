@@ -285,9 +285,9 @@ const turnedNear = (pose: RodPose, other: RodPose): RodPose => ({
 
 /**
  * A length that changes freely must explain so much more a frame than one that goes evenly from key to key before it is
- * believed, or keys must differ by so much.
+ * believed (more between two keys that agree on it), or keys must differ by so much.
  */
-const looser = { gain: 0.03, differ: 0.15 }
+const looser = { gain: 0.03, gainBetween: 0.08, agree: 0.05, differ: 0.15 }
 
 /** The same path with a length that may change: its axis is right already. */
 async function loosened(task: RodTask, path: RodPath): Promise<RodPath> {
@@ -302,7 +302,7 @@ async function solved(task: RodTask, piece: Piece): Promise<{ poses: RodPose[]; 
   const differ = end ? Math.abs(end.length / start.length - 1) : 0
   const loose = await loosened(task, stiff)
   const gain = evidenceOf(loose) - evidenceOf(stiff)
-  const better = differ > looser.differ || gain > looser.gain
+  const better = differ > looser.differ || gain > (end && differ < looser.agree ? looser.gainBetween : looser.gain)
   const found = better ? loose : stiff
   const before = earlierPath(task, piece, found)
   const path = before && evidenceOf(found) < evidenceOf(before) + keptUnless ? before : found
