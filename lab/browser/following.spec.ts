@@ -61,7 +61,7 @@ const poleOff = ({ frame, points }: KeyRecord) => {
   return Math.max(Math.hypot(points[0]! - hx, points[1]! - hy), Math.hypot(points[2]! - tx, points[3]! - ty))
 }
 
-test('a pole is followed through its swing from one key, stops or marks where it is unsure, and a correction is followed on both sides', async ({
+test('a pole is followed through its swing from one key, marks where it is unsure or stops there, and a correction is followed on both sides', async ({
   page,
   demo,
 }) => {
@@ -74,7 +74,13 @@ test('a pole is followed through its swing from one key, stops or marks where it
   await kept(editor)
   await editor.go(0)
   const panel = page.getByRole('region', { name: 'Follow' })
-  await test.step('it stops where it is not sure: where the pole passes behind the head', async () => {
+  const atUnsure = async (choice: string) => {
+    await panel.getByRole('button', { name: /^Unsure: then/ }).click()
+    await page.getByRole('option', { name: choice }).click()
+  }
+  await panel.getByRole('button', { name: /motion, cover/ }).click()
+  await test.step('where it is to stop at a doubt, it does: where the pole passes behind the head', async () => {
+    await atUnsure('stop there')
     await panel.getByRole('button', { name: /^follow/ }).click()
     await expect(page.getByText(/frames followed\. Stopped at frame \d+: it is not sure any more/)).toBeVisible({
       timeout: 120_000,
@@ -86,12 +92,15 @@ test('a pole is followed through its swing from one key, stops or marks where it
     await kept(editor)
     expect(await keysOf(editor)).toHaveLength(1)
   })
+  await atUnsure('mark it and go on')
   await editor.go(0)
-  await panel.getByRole('button', { name: /motion, cover/ }).click()
-  await panel.getByRole('button', { name: /^Unsure: then/ }).click()
-  await page.getByRole('option', { name: 'mark it and go on' }).click()
   await panel.getByRole('button', { name: /^follow/ }).click()
   await expect(page.getByTestId('followed')).toContainText('95 frames', { timeout: 120_000 })
+  await test.step('the playhead stands where a hand would help most, and the program says so', async () => {
+    await expect(page.getByText(/A hand on frame \d+ would help most/)).toBeVisible()
+    const at = Number(await editor.frame.inputValue())
+    expect((await keysOf(editor)).find((key) => key.frame === at)!.followed).toBeLessThan(0.5)
+  })
   await kept(editor)
   const all = await keysOf(editor)
   const off = all.map(poleOff).sort((a, b) => a - b)

@@ -19,7 +19,7 @@ export interface AlongGrid {
 }
 
 /** What a slide costs that jumps by its usual error in pixels, with heavy tails. */
-const jump = { counts: 0.08, usual: 2 }
+const jump = { counts: 0.16, usual: 2 }
 /** Pixels on either side of the tip over which its step is read, and what a whole step counts, where the whole rod counts 1. */
 const tipReach = 8
 const tipCounts = 0.3

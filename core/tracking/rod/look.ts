@@ -40,6 +40,9 @@ export function learnedLook(keys: readonly LookKey[], widthHeel: number, widthTi
     rough: new Float32Array(colourParts).fill(6),
     shows: new Float32Array(colourParts).fill(1),
   }
+  const scale = scaleOf(keys, blank)
+  blank.widthHeel *= scale
+  blank.widthTip *= scale
   const said = keys.map((key) => saidBy(key, blank))
   const look = { ...blank, colour: agreed(said), rough: roughOf(said) }
   const held = heldUpTo(look)
@@ -49,6 +52,23 @@ export function learnedLook(keys: readonly LookKey[], widthHeel: number, widthTi
   look.told = Math.max(...said.map(toldBy))
   return look
 }
+
+/** Shares of the width that a hand has set which the rod may have instead. */
+const scales = [1, 0.55, 0.7, 0.85, 1.2, 1.5, 1.9]
+
+/** How wide the rod is on its keys against what a hand has set: a width left as it came must not spoil its colour. */
+function scaleOf(keys: readonly LookKey[], blank: RodLook): number {
+  let best = { scale: 1, cost: Infinity }
+  const motions = keys.map((key) => saidBy(key, blank).motion)
+  for (const scale of scales) {
+    const look = { ...blank, widthHeel: scale * blank.widthHeel, widthTip: scale * blank.widthTip }
+    const cost = keys.reduce((sum, key, i) => sum + coloursOf(key, look, motions[i]!).cost, 0)
+    // Another width must explain clearly more.
+    if (cost < best.cost * (scale === 1 ? 1 : worthAnother)) best = { scale, cost }
+  }
+  return best.scale
+}
+const worthAnother = 0.985
 
 function saidBy(key: LookKey, blank: RodLook): Said {
   if (key.motion) return { key, motion: key.motion, ...coloursOf(key, blank, key.motion) }
