@@ -248,6 +248,26 @@ describe('A rod', () => {
     expect(offs.sort((a, b) => a - b)[14]).toBeLessThan(1.5)
   })
 
+  it('is followed all the same where its width was left much too large: that is measured on its key', async () => {
+    const { frames } = await follow(
+      task({
+        ...{ frames: staff, kind: rod, settings: { widthHeel: 14, widthTip: 14 }, to: 14 },
+        keys: [{ frame: 0, points: rodAt(0) }],
+      }),
+    )
+    expect(frames.length).toBe(14)
+    for (const { frame, points } of frames)
+      points.forEach((v, i) => expect(Math.abs(v - rodAt(frame)[i]!), `frame ${frame}`).toBeLessThan(4))
+  })
+
+  it('between two keys leads from the one to the other, and what lies outside them is not told of', async () => {
+    const keys = [0, 12].map((frame) => ({ frame, points: rodAt(frame) }))
+    const { frames } = await follow(task({ frames: staff, kind: rod, settings, keys, from: 3, to: 9 }))
+    expect(frames.map(({ frame }) => frame)).toEqual([3, 4, 5, 6, 7, 8, 9])
+    for (const { frame, points } of frames)
+      points.forEach((v, i) => expect(Math.abs(v - rodAt(frame)[i]!), `frame ${frame}`).toBeLessThan(4))
+  })
+
   it('set beside the prop is called unsure, and the key is named', async () => {
     const beside = rodAt(0).map((v, i) => v + (i % 2 ? 0 : 20))
     const { frames, astray } = await follow(
