@@ -207,6 +207,43 @@ function sorted(from: Float32Array, start: number, count: number, out: Float32Ar
   }
 }
 
+/**
+ * Goes through the pixels of a region of a frame (half size) that the backdrop knows: `to` the number of the pixel in the
+ * region, `at` that of the backdrop's pixel, (s, t) the share of the way to its neighbours. `motion`: the camera's.
+ */
+export function forKnown(
+  { width: w, height: h, spread }: Backdrop,
+  motion: CameraMotion,
+  region: Rect,
+  visit: (to: number, at: number, s: number, t: number) => void,
+): void {
+  const back = inverseOf(motion.map)
+  if (!back) return
+  const [a, b, c, d, e, f] = back
+  for (let j = 0, to = 0; j < region.height; j++) {
+    let px = a * (region.x + 0.5) + b * (region.y + j + 0.5) + c / 2 - 0.5
+    let py = d * (region.x + 0.5) + e * (region.y + j + 0.5) + f / 2 - 0.5
+    for (let i = 0; i < region.width; i++, px += a, py += d, to++) {
+      if (!(px >= 0 && py >= 0 && px < w - 1 && py < h - 1)) continue
+      const [ix, iy] = [px | 0, py | 0]
+      const at = iy * w + ix
+      if (spread[at]! >= 0) visit(to, at, px - ix, py - iy)
+    }
+  }
+}
+
+/** Goes through the pixels of a region (half size) that polygons in plate pixels cover. */
+export function forCovered(covered: readonly number[][], region: Rect, visit: (pixel: number) => void): void {
+  if (covered.length === 0) return
+  const cover = new Float32Array(region.width * region.height)
+  for (const polygon of covered) {
+    const half = polygon.map((v) => v / 2)
+    if (isEmpty(intersect(boundsOf(half), region))) continue
+    coverPolygon(half, region, cover)
+    for (let i = 0; i < cover.length; i++) if (cover[i]! > 0.1) visit(i)
+  }
+}
+
 /** Values of a field per pixel: what differs (y, u, v), what lies behind (y, u, v), its variance, and whether it is known. */
 export const fieldNumbers = 8
 
@@ -230,57 +267,34 @@ export function fieldOf(
   backdrop: Backdrop,
   picture: FollowPicture,
   motion: CameraMotion,
-  box: { x: number; y: number; width: number; height: number },
+  box: Rect,
   covered: readonly number[][] = [],
 ): Field {
   const colour = colourPicture(picture)
   const { width: w, height: h } = colour
-  const x0 = Math.max(0, Math.floor(box.x))
-  const y0 = Math.max(0, Math.floor(box.y))
-  const width = Math.max(0, Math.min(w, Math.ceil(box.x + box.width)) - x0)
-  const height = Math.max(0, Math.min(h, Math.ceil(box.y + box.height)) - y0)
+  const x = Math.max(0, Math.floor(box.x))
+  const y = Math.max(0, Math.floor(box.y))
+  const width = Math.max(0, Math.min(w, Math.ceil(box.x + box.width)) - x)
+  const height = Math.max(0, Math.min(h, Math.ceil(box.y + box.height)) - y)
   const data = new Float32Array(width * height * fieldNumbers)
-  const back = inverseOf(motion.map)
-  if (!back) return { data, x: x0, y: y0, width, height }
-  const [a, b, c, d, e, f] = back
+  const region = { x, y, width, height }
   const { gain, offset } = motion.light
-  for (let j = 0; j < height; j++) {
-    let px = a * (x0 + 0.5) + b * (y0 + j + 0.5) + c / 2 - 0.5
-    let py = d * (x0 + 0.5) + e * (y0 + j + 0.5) + f / 2 - 0.5
-    let from = (y0 + j) * w + x0
-    let chroma = (y0 + j) * colour.row + x0
-    let to = j * width * fieldNumbers
-    for (let i = 0; i < width; i++, px += a, py += d, from++, chroma++, to += fieldNumbers) {
-      if (!(px >= 0 && py >= 0 && px < w - 1 && py < h - 1)) continue
-      const [ix, iy] = [px | 0, py | 0]
-      const at = iy * w + ix
-      const spread = backdrop.spread[at]!
-      if (spread < 0) continue
-      const [s, t] = [px - ix, py - iy]
-      const y = bilinear(backdrop.y, at, w, s, t) * gain + offset
-      const u = bilinear(backdrop.u, at, w, s, t)
-      const v = bilinear(backdrop.v, at, w, s, t)
-      data[to] = colour.y[from]! - y
-      data[to + 1] = colour.u[chroma]! - u
-      data[to + 2] = colour.v[chroma]! - v
-      data[to + 3] = y
-      data[to + 4] = u
-      data[to + 5] = v
-      data[to + 6] = grain * grain + spread * spread
-      data[to + 7] = 1
-    }
-  }
-  hide(data, covered, { x: x0, y: y0, width, height })
-  return { data, x: x0, y: y0, width, height }
-}
-
-function hide(data: Float32Array, covered: readonly number[][], region: Rect): void {
-  if (covered.length === 0) return
-  const cover = new Float32Array(region.width * region.height)
-  for (const polygon of covered) {
-    const half = polygon.map((v) => v / 2)
-    if (isEmpty(intersect(boundsOf(half), region))) continue
-    coverPolygon(half, region, cover)
-    for (let i = 0; i < cover.length; i++) if (cover[i]! > 0.1) data[i * fieldNumbers + 7] = 0
-  }
+  forKnown(backdrop, motion, region, (pixel, at, s, t) => {
+    const [column, row] = [x + (pixel % width), y + Math.floor(pixel / width)]
+    const chroma = row * colour.row + column
+    const to = pixel * fieldNumbers
+    const behind = bilinear(backdrop.y, at, backdrop.width, s, t) * gain + offset
+    const u = bilinear(backdrop.u, at, backdrop.width, s, t)
+    const v = bilinear(backdrop.v, at, backdrop.width, s, t)
+    data[to] = colour.y[row * w + column]! - behind
+    data[to + 1] = colour.u[chroma]! - u
+    data[to + 2] = colour.v[chroma]! - v
+    data[to + 3] = behind
+    data[to + 4] = u
+    data[to + 5] = v
+    data[to + 6] = grain * grain + backdrop.spread[at]! ** 2
+    data[to + 7] = 1
+  })
+  forCovered(covered, region, (pixel) => (data[pixel * fieldNumbers + 7] = 0))
+  return { data, ...region }
 }

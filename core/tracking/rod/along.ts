@@ -1,8 +1,8 @@
 import { placesSay, type RodLook } from './evidence.ts'
 import type { RodJudge } from './judge.ts'
 import { stepAt, stepReach } from './look.ts'
-import { lengthCosts } from './path.ts'
-import { motionAt, type RodMotion, type RodPose, slid } from './pose.ts'
+import { lengthCosts, type RodPath } from './path.ts'
+import { median, motionAt, type RodMotion, type RodPose, slid } from './pose.ts'
 import type { RodView } from './view.ts'
 
 /*
@@ -20,24 +20,14 @@ export interface AlongGrid {
 
 /** What a slide costs that jumps by its usual error in pixels, with heavy tails. */
 const jump = { counts: 0.16, usual: 2 }
-/** Pixels on either side of the tip over which its step is read, and what a whole step counts, where the whole rod counts 1. */
-const tipReach = 8
+/** What a whole step at the tip counts, where the whole rod counts 1. */
 const tipCounts = 0.3
 /** Steps by which length and slide change from a frame to the next at most, beyond what is expected. */
 const most = { longer: 5, slid: 9 }
 
-export interface AlongTask {
-  views: readonly RodView[]
-  poses: RodPose[]
-  fixed: readonly boolean[]
-  judge: RodJudge
-  lengthAt(f: number): number
-  loose: boolean
-}
-
 /** Slides and lengthens every pose of a path that is not fixed. */
-export function settleAlong(task: AlongTask, grid: AlongGrid): void {
-  const { poses, fixed, lengthAt, loose } = task
+export function settleAlong(path: RodPath, grid: AlongGrid): void {
+  const { poses, fixed, lengthAt, loose } = path
   const slides = 2 * grid.slides + 1
   const lengths = 2 * grid.lengths + 1
   const count = slides * lengths
@@ -49,11 +39,11 @@ export function settleAlong(task: AlongTask, grid: AlongGrid): void {
     return before ? (pose.hx - before.hx) * Math.cos(pose.angle) + (pose.hy - before.hy) * Math.sin(pose.angle) : 0
   })
   const usual = moves.map((_, f) => median(moves.slice(Math.max(1, f - 2), f + 3)))
-  let total = saidOf(task, 0, grid)
+  let total = saidOf(path, 0, grid)
   const fromLength: Int8Array[] = []
   const fromSlide: Int16Array[] = []
   for (let f = 1; f < n; f++) {
-    const says = saidOf(task, f, grid)
+    const says = saidOf(path, f, grid)
     const longer = new Float64Array(count).fill(-Infinity)
     const wayLength = new Int8Array(count)
     const [before, now, expected] = [poses[f - 1]!.length, poses[f]!.length, lengthAt(f)]
@@ -107,7 +97,7 @@ export function settleAlong(task: AlongTask, grid: AlongGrid): void {
 }
 
 /** What a frame says of every length and slide. */
-function saidOf({ views, poses, fixed, judge }: AlongTask, f: number, grid: AlongGrid): Float64Array {
+function saidOf({ views, poses, fixed, judge }: RodPath, f: number, grid: AlongGrid): Float64Array {
   const slides = 2 * grid.slides + 1
   const lengths = 2 * grid.lengths + 1
   const out = new Float64Array(slides * lengths)
@@ -174,31 +164,15 @@ function tipsAlong(
 ): Float64Array {
   const reach = (slides + lengths) * step
   const seen = pose.length - look.tipShort
-  const from = Math.max(0.3 * seen, seen - reach - 2 * tipReach)
-  const gap = 1
-  const places = Math.ceil((seen + reach + 2 * tipReach - from) / gap)
-  const says = placesSay(view, look, pose, motionAt(poses, f), from, gap, places)
+  const from = Math.max(0.3 * seen, seen - reach - 2 * stepReach)
+  const places = Math.ceil(seen + reach + 2 * stepReach - from)
+  const says = placesSay(view, look, pose, motionAt(poses, f), from, 1, places)
+  // How much rod there is up to each place.
   const sums = new Float64Array(places + 1)
-  const known = new Float64Array(places + 1)
-  const body = new Float64Array(places + 1)
-  for (let i = 0; i < places; i++) {
-    const value = says[i]!
-    const tells = value === value
-    sums[i + 1] = sums[i]! + (tells ? Math.max(0, value) : 0)
-    known[i + 1] = known[i]! + (tells ? 1 : 0)
-    body[i + 1] = body[i]! + (tells ? value : 0)
-  }
+  for (let i = 0; i < places; i++) sums[i + 1] = sums[i]! + (says[i]! || 0)
   return Float64Array.from({ length: 2 * (slides + lengths) + 1 }, (_, k) => {
-    const at = (seen + (k - slides - lengths) * step - from) / gap
-    const mean = (a: number, b: number) => {
-      const [p, q] = [Math.max(0, Math.round(a)), Math.min(places, Math.round(b))]
-      const tells = q > p ? known[q]! - known[p]! : 0
-      return tells > 2 ? (sums[q]! - sums[p]!) / tells : NaN
-    }
-    const tip = Math.max(0, Math.min(places, Math.round(at)))
-    const [inside, outside] = [mean(at - tipReach, at), mean(at, at + tipReach)]
-    const stepped = inside === inside && outside === outside ? inside - outside : 0
-    return tipCounts * stepped + (body[tip]! * gap) / look.length
+    const tip = clamp(Math.round(seen + (k - slides - lengths) * step - from), places)
+    return -tipCounts * stepAt(says, tip) + sums[tip]! / look.length
   })
 }
 
@@ -213,8 +187,3 @@ export function handStepOf(view: RodView, { look, emergences }: RodJudge, pose: 
 
 /** A number of a grid: a path that jumps farther than the grid reaches goes by its rim. */
 const clamp = (k: number, last: number): number => Math.max(0, Math.min(last, k))
-
-const median = (values: number[]): number => {
-  const sorted = [...values].sort((a, b) => a - b)
-  return sorted[sorted.length >> 1] ?? 0
-}

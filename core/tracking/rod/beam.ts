@@ -38,39 +38,24 @@ const handedOn = 10
 export const startOf = (pose: RodPose): Way => ({ pose, motion: atRest, own: 1, total: 0 })
 
 /**
- * One frame on: from each way, poses around where it would go by itself, and wherever the frame shows something that
- * could be the rod. Returns the ways to go on with, and every pose that was found to be possible.
+ * One frame on: from each way, poses around where it would go by itself, and those that `elsewhere` gives, which is told
+ * of the best of them. Returns the ways to go on with, and every pose that was found to be possible.
  */
 export function stepOn(
   ways: readonly Way[],
   frame: number,
   view: RodView,
   rules: BeamRules,
-  lines: readonly Candidate[],
+  elsewhere: (best: Way) => readonly Candidate[],
 ): { ways: Way[]; candidates: Candidate[] } {
   // Where one way is far ahead of the others, those are not gone any further.
   const gone = ways.filter(({ total }) => total > ways[0]!.total - farAhead)
-  const found = gone.flatMap((from) => searched(from, frame, view, rules))
-  return ranked([...found, ...asWays(lines, ways[0])])
-}
-
-/** What was found near a way, with more that was found elsewhere in the frame. */
-export function merged(
-  near: { ways: readonly Way[]; candidates: readonly Candidate[] },
-  far: readonly Candidate[],
-  from: readonly Way[],
-): { ways: Way[]; candidates: Candidate[] } {
-  const most = near.ways[0]?.total ?? 0
-  const all = ranked([
-    ...near.ways,
-    ...asWays(far, from[0]).map((one) => ({ ...one, total: one.total + most - (near.ways[0]?.own ?? 0) })),
-  ])
-  return { ...all, candidates: different([...near.candidates, ...far], handedOn) }
+  const near = gone.flatMap((from) => searched(from, frame, view, rules)).sort((a, b) => b.total - a.total)
+  return ranked([...near, ...asWays(elsewhere(near[0]!), ways[0]!)])
 }
 
 /** Poses that no way leads to, as if the best way had jumped there. */
-function asWays(lines: readonly Candidate[], first: Way | undefined): Way[] {
-  if (!first) return []
+function asWays(lines: readonly Candidate[], first: Way): Way[] {
   return lines.map(({ pose, own }) => {
     const motion = motionBetween(first.pose, pose)
     return { pose, motion, own, total: first.total + own - changeCosts(first.motion, motion, first.pose) - lost }

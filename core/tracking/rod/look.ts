@@ -40,10 +40,11 @@ export function learnedLook(keys: readonly LookKey[], widthHeel: number, widthTi
     rough: new Float32Array(colourParts).fill(6),
     shows: new Float32Array(colourParts).fill(1),
   }
-  const scale = scaleOf(keys, blank)
+  const guess = keys.map((key) => saidBy(key, blank))
+  const scale = scaleOf(guess, blank)
   blank.widthHeel *= scale
   blank.widthTip *= scale
-  const said = keys.map((key) => saidBy(key, blank))
+  const said = scale === 1 ? guess : keys.map((key) => saidBy(key, blank))
   const look = { ...blank, colour: agreed(said), rough: roughOf(said) }
   const held = heldUpTo(look)
   for (let part = 0; part < held; part++) look.colour.copyWithin(3 * part, 3 * held, 3 * held + 3)
@@ -57,12 +58,11 @@ export function learnedLook(keys: readonly LookKey[], widthHeel: number, widthTi
 const scales = [1, 0.55, 0.7, 0.85, 1.2, 1.5, 1.9]
 
 /** How wide the rod is on its keys against what a hand has set: a width left as it came must not spoil its colour. */
-function scaleOf(keys: readonly LookKey[], blank: RodLook): number {
+function scaleOf(said: readonly Said[], blank: RodLook): number {
   let best = { scale: 1, cost: Infinity }
-  const motions = keys.map((key) => saidBy(key, blank).motion)
   for (const scale of scales) {
     const look = { ...blank, widthHeel: scale * blank.widthHeel, widthTip: scale * blank.widthTip }
-    const cost = keys.reduce((sum, key, i) => sum + coloursOf(key, look, motions[i]!).cost, 0)
+    const cost = said.reduce((sum, { key, motion }) => sum + coloursOf(key, look, motion).cost, 0)
     // Another width must explain clearly more.
     if (cost < best.cost * (scale === 1 ? 1 : worthAnother)) best = { scale, cost }
   }

@@ -1,9 +1,24 @@
+import type { RodJudge } from './judge.ts'
 import { motionBetween, type RodMotion, type RodPose, shortWay } from './pose.ts'
+import type { RodView } from './view.ts'
 
 /** A pose that a frame may have, and how well the frame alone speaks for it. */
 export interface Candidate {
   pose: RodPose
   own: number
+}
+
+/** A path through frames in a row; poses that hands have set stay. */
+export interface RodPath {
+  views: readonly RodView[]
+  poses: RodPose[]
+  /** Which of them are set by hand. */
+  fixed: readonly boolean[]
+  judge: RodJudge
+  /** Length that is expected on a frame. */
+  lengthAt(f: number): number
+  /** Whether the length may differ much from that. */
+  loose: boolean
 }
 
 /** How much a change of motion counts against what frames show. */

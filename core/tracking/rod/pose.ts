@@ -92,3 +92,6 @@ export function boxAround(pose: RodPose, room: number): Rect {
   const [x, y] = [Math.min(pose.hx, tx) - room, Math.min(pose.hy, ty) - room]
   return { x, y, width: Math.max(pose.hx, tx) + room - x, height: Math.max(pose.hy, ty) + room - y }
 }
+
+/** The middle of some numbers, 0 of none. */
+export const median = (values: readonly number[]): number => [...values].sort((a, b) => a - b)[values.length >> 1] ?? 0

@@ -1,24 +1,11 @@
 import { type AlongGrid, settleAlong } from './along.ts'
 import { climbedFrom } from './beam.ts'
-import type { RodJudge } from './judge.ts'
-import { changeCosts, lengthCosts } from './path.ts'
+import { changeCosts, lengthCosts, type RodPath } from './path.ts'
 import { motionAt, motionBetween, type RodPose } from './pose.ts'
-import type { RodView } from './view.ts'
 
 /*
  * A whole path made exact, now that the motion on both sides of every frame is known.
  */
-
-/** A path through frames in a row; poses that hands have set stay. */
-export interface RodPath {
-  views: readonly RodView[]
-  poses: RodPose[]
-  /** Which of them are set by hand. */
-  fixed: readonly boolean[]
-  judge: RodJudge
-  lengthAt(f: number): number
-  loose: boolean
-}
 
 /** First how far it has slid and how long it is, then how far and how long exactly. */
 export const wide = (loose: boolean): AlongGrid => ({ slides: 14, lengths: loose ? 24 : 5, step: 2 })

@@ -1,14 +1,16 @@
 import type { Backdrop } from '../background.ts'
 import type { FollowPicture } from '../frame.ts'
 import { isCut } from '../sceneCut.ts'
-import { type BeamRules, different, goneOn, linesOf, merged, startOf, stepOn, type Way } from './beam.ts'
+import { type BeamRules, different, goneOn, linesOf, startOf, stepOn, type Way } from './beam.ts'
 import { rodFit, type RodLook } from './evidence.ts'
 import { RodJudge } from './judge.ts'
 import { learnedLook, type LookKey } from './look.ts'
-import { bestWay, type Candidate, lengthCosts } from './path.ts'
+import { bestWay, type Candidate, lengthCosts, type RodPath } from './path.ts'
 import {
   atRest,
+  boxAround,
   farthest,
+  median,
   motionAt,
   motionBetween,
   pointsOf,
@@ -20,7 +22,7 @@ import {
   speedOf,
   tipOf,
 } from './pose.ts'
-import { close, evidenceOf, refine, type RodPath, wide } from './refine.ts'
+import { close, evidenceOf, refine, wide } from './refine.ts'
 import { type Signs, signsOf, surenessOf } from './sureness.ts'
 import { cropped, type RodView, viewOf } from './view.ts'
 
@@ -91,6 +93,8 @@ export async function taughtBy(task: RodTask, ways: readonly RodWay[]): Promise<
   }
   return { look: taught(), keys }
 }
+/** Keys that teach at most, and frames that are gone from each to see how it moves. */
+const mostTaught = 8
 const firstSteps = 3
 
 /** How the rod moves on a key, by the first few frames after it, `frames` (the key's first), which may go backwards. */
@@ -101,7 +105,7 @@ async function firstMotion(
   first: readonly number[],
 ): Promise<RodMotion | undefined> {
   const quiet = { ...task, guessed: () => {} }
-  const piece = await read(quiet, { look: { ...look }, keys: [] }, { frames, first, last: null }, 0, poseOf(first))
+  const piece = await read(quiet, { look, keys: [] }, { frames, first, last: null }, 0, poseOf(first))
   if (piece.frames.length < frames.length) return undefined
   const { poses } = await laid(quiet, piece, piece.rules)
   const [one, two] = [motionBetween(poses[0]!, poses[1]!), motionBetween(poses[1]!, poses[2]!)]
@@ -111,7 +115,7 @@ async function firstMotion(
     ...{ angle: before(one.angle, two.angle), length: before(one.length, two.length) },
   }
 }
-const mostTaught = 8
+
 /** Share of a frame that the shutter is open where nothing else is known: 180 degrees. */
 const usualShutter = 0.5
 
@@ -182,6 +186,8 @@ async function read(task: RodTask, { look, keys }: Taught, way: RodWay, at: numb
   const frames = way.frames.slice(at, at + most)
   const reachesEnd = at + frames.length === way.frames.length
   const end = reachesEnd && way.last ? turnedNear(poseOf(way.last), start) : null
+  // How long the shutter is open is learned by every piece for itself: what one finds does not hang on another.
+  const own = { ...look }
   // The hand may hold it as on any of the keys nearby.
   const middle = frames[frames.length >> 1]!
   const nearest = [...keys].sort((a, b) => Math.abs(a.frame - middle) - Math.abs(b.frame - middle)).slice(0, mostHands)
@@ -190,14 +196,14 @@ async function read(task: RodTask, { look, keys }: Taught, way: RodWay, at: numb
   // Away from a key the length is that of all of them.
   const last = (i: number) => (end ? i / Math.max(1, frames.length - 1) : Math.min(1, i / fadesOver))
   const rules: BeamRules = {
-    judge: new RodJudge(look, hands),
+    judge: new RodJudge(own, hands),
     lengthAt: (i) => start.length + ((end?.length ?? usualLength) - start.length) * last(i),
   }
   const piece: Piece = {
     ...{ frames: [frames[0]!], views: [first], lines: [[]], candidates: [[{ pose: start, own: 1 }]] },
     ...{ last: [startOf(start)], start, end, fixed: [true], rules, ending: null },
   }
-  const shutters = new Shutters(look)
+  const shutters = new Shutters(own)
   let usual = rules.judge.own(first, start, atRest)
   let before = await task.picture(frames[0]!)
   for (let i = 1; i < frames.length && !task.stopped(); i++) {
@@ -218,33 +224,30 @@ async function read(task: RodTask, { look, keys }: Taught, way: RodWay, at: numb
       piece.fixed.push(true)
       break
     }
-    const next = stepAnywhere(piece.last, i, view, rules, usual)
-    usual += 0.1 * ((next.ways[0]?.own ?? 0) - usual)
-    const { lines } = next
+    // Where a frame shows less of the rod than usual, and now and then, it may be anywhere.
+    let lines: Candidate[] = []
+    const next = stepOn(piece.last, i, view, rules, (best) => {
+      if (i % lookOver.every === 0 || best.own < lookOver.below * usual) lines = linesOf(view, rules, i)
+      return lines
+    })
+    const best = next.ways[0]!
+    usual += 0.1 * (best.own - usual)
     piece.last = next.ways
     piece.lines.push(lines)
     piece.candidates.push(next.candidates)
     piece.fixed.push(false)
-    const best = next.ways[0]
-    if (best) shutters.learn(view, best.pose, best.motion)
-    if (best) task.guessed({ frame, points: pointsOf(best.pose), confidence: Math.max(0, Math.min(1, best.own)) })
+    shutters.learn(view, best.pose, best.motion)
+    task.guessed({ frame, points: pointsOf(best.pose), confidence: Math.max(0, Math.min(1, best.own)) })
   }
   if (piece.fixed.length < frames.length) piece.end = null
   return piece
 }
 
+/** Keys whose hand may hold it, and frames over which the length of a key passes into that of all keys. */
+const mostHands = 3
+const fadesOver = 24
 /** Frames after which the whole frame is looked over, and the share of what is usual below which it is at once. */
 const lookOver = { every: 8, below: 0.75 }
-
-/** One frame on, and where that shows less of the rod than usual, wherever in the frame it may be. */
-function stepAnywhere(ways: readonly Way[], i: number, view: RodView, rules: BeamRules, usual: number) {
-  const near = stepOn(ways, i, view, rules, [])
-  if (i % lookOver.every > 0 && (near.ways[0]?.own ?? 0) > lookOver.below * usual) return { ...near, lines: [] }
-  const lines = linesOf(view, rules, i)
-  const far = lines.filter(({ pose }) => near.candidates.every((one) => farthest(one.pose, pose) > 3))
-  if (far.length === 0) return { ...near, lines }
-  return { ...merged(near, far, ways), lines }
-}
 
 /** How long the shutter is open, learned from frames on which the rod moves: the share that explains them best. */
 class Shutters {
@@ -269,13 +272,8 @@ const shares = [0.2, 0.3, 0.4, 0.5, 0.62, 0.75, 0.9, 1]
 /** Half-size pixels a frame below which the shutter's share hardly shows. */
 const slowest = 8
 
+/** As long as told, with its tip where it was. */
 const tipKept = (pose: RodPose, length: number): RodPose => ({ ...slid(pose, pose.length - length), length })
-
-const mostHands = 3
-/** Frames over which the length of a key passes into that of all keys. */
-const fadesOver = 24
-
-const median = (values: number[]): number => [...values].sort((a, b) => a - b)[values.length >> 1]!
 
 /** The same pose, counting its turns on from another's. */
 const turnedNear = (pose: RodPose, other: RodPose): RodPose => ({
@@ -344,8 +342,7 @@ async function laid(task: RodTask, piece: Piece, rules: BeamRules): Promise<RodP
   const { views, lines, fixed, start, end } = piece
   const n = views.length
   const candidates = piece.candidates.map((list) => [...list])
-  const owns = candidates.slice(1).map((list) => list[0]?.own ?? 0)
-  const worth = owns.sort((a, b) => a - b)[owns.length >> 1] ?? 0
+  const worth = median(candidates.slice(1).map((list) => list[0]?.own ?? 0))
   // Back from the end: from its key, or from what the way there came to.
   let ways: Way[] = end
     ? [startOf(end)]
@@ -360,7 +357,7 @@ async function laid(task: RodTask, piece: Piece, rules: BeamRules): Promise<RodP
       ways = [{ ...there, motion: motionBetween(ways[0]!.pose, there.pose), total: 0 }]
       continue
     }
-    const next = stepOn(ways, i, views[i]!, rules, lines[i]!)
+    const next = stepOn(ways, i, views[i]!, rules, () => lines[i]!)
     ways = next.ways
     candidates[i] = different([...candidates[i]!, ...next.candidates], mostCandidates)
   }
@@ -373,14 +370,7 @@ async function laid(task: RodTask, piece: Piece, rules: BeamRules): Promise<RodP
   // The axis is where it was found; how long the rod is, and where along it, is found for the path as a whole.
   for (let f = 1; f < n; f++) if (!fixed[f]) poses[f] = tipKept(poses[f]!, rules.lengthAt(f))
   const near = views.map((view, f) => cropped(view, boxOf(poses, f)))
-  const path: RodPath = {
-    views: near,
-    poses,
-    fixed,
-    judge: rules.judge,
-    lengthAt: (f: number) => rules.lengthAt(f),
-    loose: false,
-  }
+  const path: RodPath = { views: near, poses, fixed, ...rules, loose: false }
   await refine(path, [wide(false)], task)
   const shutters = new Shutters(rules.judge.look)
   poses.forEach((pose, f) => shutters.learn(near[f]!, pose, motionAt(poses, f)))
@@ -392,11 +382,5 @@ const mostCandidates = 24
 const trusted = 0.85
 
 /** What of a frame making its pose exact can look at. */
-function boxOf(poses: readonly RodPose[], f: number) {
-  const { hx, hy, angle, length } = poses[f]!
-  const motion = motionAt(poses, f)
-  const room = 60 + 1.2 * (Math.hypot(motion.hx, motion.hy) + Math.abs(motion.angle) * length)
-  const [tx, ty] = [hx + length * Math.cos(angle), hy + length * Math.sin(angle)]
-  const [x, y] = [Math.min(hx, tx) - room, Math.min(hy, ty) - room]
-  return { x, y, width: Math.max(hx, tx) + room - x, height: Math.max(hy, ty) + room - y }
-}
+const boxOf = (poses: readonly RodPose[], f: number) =>
+  boxAround(poses[f]!, 60 + 1.2 * speedOf(poses[f]!, motionAt(poses, f)))

@@ -1,7 +1,6 @@
 import { handStepOf } from './along.ts'
-import { type Candidate, changeCosts } from './path.ts'
+import { type Candidate, changeCosts, type RodPath } from './path.ts'
 import { farthest, motionAt, motionBetween, movedAcross, slid, turnedAbout } from './pose.ts'
-import type { RodPath } from './refine.ts'
 
 /** What tells whether a frame of a path is right. */
 export interface Signs {

@@ -1,8 +1,6 @@
-import { inverseOf } from '../../geometry/projective.ts'
-import { boundsOf, intersect, isEmpty, type Rect } from '../../geometry/rect.ts'
-import { coverPolygon } from '../../matte/coverage.ts'
+import { intersect, type Rect } from '../../geometry/rect.ts'
 import type { Light } from '../align.ts'
-import { type Backdrop, type CameraMotion, colourPicture } from '../background.ts'
+import { type Backdrop, type CameraMotion, colourPicture, forCovered, forKnown } from '../background.ts'
 import { bilinear, type FollowPicture } from '../frame.ts'
 
 /** Numbers of a pixel: the picture (y, u, v), what stands behind (y, u, v), the deviation to expect, what is known. */
@@ -56,51 +54,26 @@ export function viewOf(
     }
   const light = motion?.light ?? evenLight
   const view = { data, x: 0, y: 0, width, height, frame: { width, height }, light }
-  const back = motion && inverseOf(motion.map)
-  if (back) addBehind(view, backdrop, back)
-  hide(view, covered)
+  if (motion) addBehind(view, backdrop, motion)
+  forCovered(covered, view, (pixel) => (data[pixel * viewNumbers + 7] = hidden))
   return view
 }
 
-function addBehind(
-  { data, width, height, light: { gain, offset } }: RodView,
-  backdrop: Backdrop,
-  [a, b, c, d, e, f]: readonly number[],
-): void {
-  const [w, h] = [backdrop.width, backdrop.height]
-  for (let j = 0, to = 0; j < height; j++) {
-    let px = a! * 0.5 + b! * (j + 0.5) + c! / 2 - 0.5
-    let py = d! * 0.5 + e! * (j + 0.5) + f! / 2 - 0.5
-    for (let i = 0; i < width; i++, px += a!, py += d!, to += viewNumbers) {
-      if (!(px >= 0 && py >= 0 && px < w - 1 && py < h - 1)) continue
-      const [ix, iy] = [px | 0, py | 0]
-      const at = iy * w + ix
-      const spread = backdrop.spread[at]!
-      if (spread < 0) continue
-      const [s, t] = [px - ix, py - iy]
-      const from = backdrop.y
-      const y = bilinear(from, at, w, s, t) * gain + offset
-      data[to + 3] = y < 0 ? 0 : y > 255 ? 255 : y + 0.5
-      data[to + 4] = bilinear(backdrop.u, at, w, s, t) + 0.5
-      data[to + 5] = bilinear(backdrop.v, at, w, s, t) + 0.5
-      const steep = misplaced * (Math.abs(from[at + 1]! - from[at]!) + Math.abs(from[at + w]! - from[at]!))
-      const deviation = deviationParts * Math.sqrt(grain * grain + spread * spread + steep * steep)
-      data[to + 6] = deviation > 255 ? 255 : deviation
-      data[to + 7] = behindKnown
-    }
-  }
-}
-
-function hide({ data, width, height }: RodView, covered: readonly number[][]): void {
-  if (covered.length === 0) return
-  const region = { x: 0, y: 0, width, height }
-  const cover = new Float32Array(width * height)
-  for (const polygon of covered) {
-    const half = polygon.map((v) => v / 2)
-    if (isEmpty(intersect(boundsOf(half), region))) continue
-    coverPolygon(half, region, cover)
-    for (let i = 0; i < cover.length; i++) if (cover[i]! > 0.1) data[i * viewNumbers + 7] = hidden
-  }
+function addBehind(view: RodView, backdrop: Backdrop, motion: CameraMotion): void {
+  const { data } = view
+  const { width: w, y: from, u, v, spread } = backdrop
+  const { gain, offset } = motion.light
+  forKnown(backdrop, motion, view, (pixel, at, s, t) => {
+    const to = pixel * viewNumbers
+    const y = bilinear(from, at, w, s, t) * gain + offset
+    data[to + 3] = y < 0 ? 0 : y > 255 ? 255 : y + 0.5
+    data[to + 4] = bilinear(u, at, w, s, t) + 0.5
+    data[to + 5] = bilinear(v, at, w, s, t) + 0.5
+    const steep = misplaced * (Math.abs(from[at + 1]! - from[at]!) + Math.abs(from[at + w]! - from[at]!))
+    const deviation = deviationParts * Math.sqrt(grain * grain + spread[at]! ** 2 + steep * steep)
+    data[to + 6] = deviation > 255 ? 255 : deviation
+    data[to + 7] = behindKnown
+  })
 }
 
 /** The part of a view that lies in a box, with pixels of its own. */
