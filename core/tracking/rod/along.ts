@@ -110,13 +110,18 @@ function saidOf({ views, poses, fixed, judge }: RodPath, f: number, grid: AlongG
   const [pose, view] = [poses[f]!, views[f]!]
   const ends = tipsAlong(view, judge.look, pose, poses, f, grid)
   const comesOut = emergencesAlong(view, judge, pose, poses, f, grid)
-  const hands = Float64Array.from(
-    { length: slides },
-    (_, k) => judge.grip(view, slid(pose, (k - grid.slides) * grid.step)) + comesOut[k]!,
+  const grips = Float64Array.from({ length: slides }, (_, k) =>
+    judge.grip(view, slid(pose, (k - grid.slides) * grid.step)),
   )
+  // A hand that is nowhere like on its keys is covered: where it looks a little more alike says nothing.
+  const trust = clamp01((Math.max(...grips) - alike.from) / alike.by)
+  const hands = grips.map((grip, k) => grip + trust * comesOut[k]!)
   for (let i = 0; i < lengths; i++) for (let k = 0; k < slides; k++) out[i * slides + k] = hands[k]! + ends[i + k]!
   return out
 }
+
+/** From where on the look of a hand counts, and over how much it comes to count wholly. */
+const alike = { from: 0.17, by: 0.05 }
 
 /** What a frame says of where the rod comes out of the hand, for every slide. */
 function emergencesAlong(
@@ -184,6 +189,8 @@ export function handStepOf(view: RodView, { look, emergences }: RodJudge, pose: 
   }
   return Math.max(...emergences.map(({ at }) => step(at)))
 }
+
+const clamp01 = (v: number): number => Math.max(0, Math.min(1, v))
 
 /** A number of a grid: a path that jumps farther than the grid reaches goes by its rim. */
 const clamp = (k: number, last: number): number => Math.max(0, Math.min(last, k))

@@ -1,5 +1,5 @@
 import { bendOf, colourParts, placesSay, type RodLook, softness } from './evidence.ts'
-import { atRest, type RodMotion, type RodPose } from './pose.ts'
+import { atRest, movedAcross, type RodMotion, type RodPose, turnedAtHeel } from './pose.ts'
 import { behindKnown, deviationParts, type RodView, viewNumbers } from './view.ts'
 
 /** A frame on which a hand has set the rod. */
@@ -54,6 +54,8 @@ export function learnedLook(keys: readonly LookKey[], widthHeel: number, widthTi
   return look
 }
 
+/** What is not as a hand has set it must leave less than this share unexplained. */
+const worthAnother = 0.985
 /** Shares of the width that a hand has set which the rod may have instead. */
 const scales = [1, 0.55, 0.7, 0.85, 1.2, 1.5, 1.9]
 
@@ -63,28 +65,44 @@ function scaleOf(said: readonly Said[], blank: RodLook): number {
   for (const scale of scales) {
     const look = { ...blank, widthHeel: scale * blank.widthHeel, widthTip: scale * blank.widthTip }
     const cost = said.reduce((sum, { key, motion }) => sum + coloursOf(key, look, motion).cost, 0)
-    // Another width must explain clearly more.
     if (cost < best.cost * (scale === 1 ? 1 : worthAnother)) best = { scale, cost }
   }
   return best.scale
 }
-const worthAnother = 0.985
+/** Pixels by which each end of a key may lie beside the rod: a hand is not that exact. */
+const besides = [-1.5, -0.75, 0.75, 1.5]
 
+/** What a key says, laid on the rod where it lies a little beside it. */
 function saidBy(key: LookKey, blank: RodLook): Said {
-  if (key.motion) return { key, motion: key.motion, ...coloursOf(key, blank, key.motion) }
-  let best: (Said & { cost: number }) | null = null
+  const motion = key.motion ?? likelyMotion(key, blank)
+  const said = (laid: LookKey) => ({ key: laid, motion, ...coloursOf(laid, blank, motion) })
+  let best = said(key)
+  for (const end of ['heel', 'tip'] as const) {
+    const { pose } = best.key
+    for (const by of besides) {
+      const turn = (end === 'heel' ? -by : by) / pose.length
+      const moved = end === 'heel' ? movedAcross(pose, by) : pose
+      const one = said({ ...key, pose: turnedAtHeel(moved, turn) })
+      if (one.cost < worthAnother * best.cost) best = one
+    }
+  }
+  return best
+}
+
+/** How the rod moves on a key by that frame alone: what explains most of it. */
+function likelyMotion(key: LookKey, blank: RodLook): RodMotion {
+  let best = { motion: atRest, cost: Infinity }
   for (const turn of turns)
     for (const shift of shifts)
       for (const way of shift && turn ? [1, -1] : [1]) {
         const [nx, ny] = [-Math.sin(key.pose.angle), Math.cos(key.pose.angle)]
         const by = (way * shift) / blank.shutter
         const motion = { hx: by * nx, hy: by * ny, angle: turn / key.pose.length / blank.shutter, length: 0 }
-        const found = coloursOf(key, blank, motion)
         // A way that is longer must explain a little more: grain alone would choose it.
-        const cost = found.cost * (1 + 0.002 * (turn + shift))
-        if (!best || cost < best.cost) best = { key, motion, ...found, cost }
+        const cost = coloursOf(key, blank, motion).cost * (1 + 0.002 * (turn + shift))
+        if (cost < best.cost) best = { motion, cost }
       }
-  return best!
+  return best.motion
 }
 
 /** Colours of the parts by a motion, how well each is known, and what of the frame around they leave unexplained. */
@@ -337,12 +355,12 @@ export function emergenceOf({ view, pose, motion }: LookKey, look: RodLook): Eme
   return best
 }
 
-/** How much more the places from `i` on say than those before it, -1 to 1; 0 where that can not be told. */
+/** How much more the places from `i` on say than those before it, -1 to 1; 0 where that can not be told, or was not read. */
 export function stepAt(says: Float32Array, i: number): number {
   let [before, after, known] = [0, 0, 0]
   for (let k = 0; k < stepReach; k++) {
-    const [a, b] = [says[i - 1 - k]!, says[i + k]!]
-    if (!(a === a && b === b)) continue
+    const [a, b] = [says[i - 1 - k] ?? NaN, says[i + k] ?? NaN]
+    if (Number.isNaN(a + b)) continue
     before += Math.max(0, a)
     after += Math.max(0, b)
     known++
