@@ -55,6 +55,8 @@ export const useOutputs = defineStore('outputs', () => {
   const orders = new Map<string, { kind: FileKind; content: Content }>()
   const busy = computed(() => jobs.value.some((job) => job.state !== 'failed' && job.state !== 'unkept'))
   const unkept = new Map<string, Finished>()
+  /** Jobs that are over for this tab: what a list that was read just before still says of them is old. */
+  const over = new Set<string>()
   let running = false
 
   async function load(): Promise<void> {
@@ -71,7 +73,7 @@ export const useOutputs = defineStore('outputs', () => {
   /** Finished files that a closed tab could not hand to the server. */
   async function takeOver(id: string): Promise<void> {
     for (const one of await finishedFiles.leftBehind(id, outbox.tab)) {
-      if (unkept.has(one.id)) continue
+      if (unkept.has(one.id) || over.has(one.id)) continue
       unkept.set(one.id, one)
       const trouble = 'It was finished, but its tab was closed before the server had it.'
       const { name, about, shot } = one
@@ -127,6 +129,7 @@ export const useOutputs = defineStore('outputs', () => {
     const finished = unkept.get(id)
     if (finished) attend(finishedFiles.drop(finished), 'take the file off the disk of this browser')
     unkept.delete(id)
+    over.add(id)
     jobs.value = jobs.value.filter((job) => job.id !== id)
     stops.delete(id)
     orders.delete(id)

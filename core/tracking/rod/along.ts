@@ -39,11 +39,17 @@ export function settleAlong(path: RodPath, grid: AlongGrid): void {
     return before ? (pose.hx - before.hx) * Math.cos(pose.angle) + (pose.hy - before.hy) * Math.sin(pose.angle) : 0
   })
   const usual = moves.map((_, f) => median(moves.slice(Math.max(1, f - 2), f + 3)))
-  let total = saidOf(path, 0, grid)
+  const hands = poses.map((_, f) => handsAlong(path, f, grid))
+  const alike = hands.map((hand) => Math.max(...hand))
+  const usually = median(alike.filter((_, f) => !fixed[f]))
+  // A hand that is much less like on its keys than usual is covered: what comes out there is no rod out of a hand.
+  const uncovered = alike.map((most) => clamp01((most / usually - covered.below) / covered.over))
+  const said = (f: number) => saidOf(path, f, grid, hands[f]!, uncovered[f]!)
+  let total = said(0)
   const fromLength: Int8Array[] = []
   const fromSlide: Int16Array[] = []
   for (let f = 1; f < n; f++) {
-    const says = saidOf(path, f, grid)
+    const says = said(f)
     const longer = new Float64Array(count).fill(-Infinity)
     const wayLength = new Int8Array(count)
     const [before, now, expected] = [poses[f - 1]!.length, poses[f]!.length, lengthAt(f)]
@@ -96,8 +102,23 @@ export function settleAlong(path: RodPath, grid: AlongGrid): void {
   }
 }
 
-/** What a frame says of every length and slide. */
-function saidOf({ views, poses, fixed, judge }: RodPath, f: number, grid: AlongGrid): Float64Array {
+/** How like on its keys the hand is for every slide. */
+function handsAlong({ views, poses, judge }: RodPath, f: number, grid: AlongGrid): Float64Array {
+  const hand = (k: number) => judge.grip(views[f]!, slid(poses[f]!, (k - grid.slides) * grid.step))
+  return Float64Array.from({ length: 2 * grid.slides + 1 }, (_, k) => hand(k))
+}
+
+/** The share of its usual likeness below which a hand is covered, and over how much more it comes to be seen. */
+const covered = { below: 0.72, over: 0.12 }
+
+/** What a frame says of every length and slide. `uncovered`: how much of the hand is seen, 0 to 1. */
+function saidOf(
+  { views, poses, fixed, judge }: RodPath,
+  f: number,
+  grid: AlongGrid,
+  hands: Float64Array,
+  uncovered: number,
+): Float64Array {
   const slides = 2 * grid.slides + 1
   const lengths = 2 * grid.lengths + 1
   const out = new Float64Array(slides * lengths)
@@ -110,18 +131,10 @@ function saidOf({ views, poses, fixed, judge }: RodPath, f: number, grid: AlongG
   const [pose, view] = [poses[f]!, views[f]!]
   const ends = tipsAlong(view, judge.look, pose, poses, f, grid)
   const comesOut = emergencesAlong(view, judge, pose, poses, f, grid)
-  const grips = Float64Array.from({ length: slides }, (_, k) =>
-    judge.grip(view, slid(pose, (k - grid.slides) * grid.step)),
-  )
-  // A hand that is nowhere like on its keys is covered: where it looks a little more alike says nothing.
-  const trust = clamp01((Math.max(...grips) - alike.from) / alike.by)
-  const hands = grips.map((grip, k) => grip + trust * comesOut[k]!)
-  for (let i = 0; i < lengths; i++) for (let k = 0; k < slides; k++) out[i * slides + k] = hands[k]! + ends[i + k]!
+  for (let i = 0; i < lengths; i++)
+    for (let k = 0; k < slides; k++) out[i * slides + k] = hands[k]! + uncovered * comesOut[k]! + ends[i + k]!
   return out
 }
-
-/** From where on the look of a hand counts, and over how much it comes to count wholly. */
-const alike = { from: 0.17, by: 0.05 }
 
 /** What a frame says of where the rod comes out of the hand, for every slide. */
 function emergencesAlong(
