@@ -103,12 +103,9 @@ test('a pole is followed through its swing from one key, marks where it is unsur
   })
   await kept(editor)
   const all = await keysOf(editor)
-  // Behind the head, with its tip out of the picture, nothing says where along its axis the pole is: those are marked.
-  const within = (keys: KeyRecord[]) => keys.filter((key) => poleOff(key) < 5).length / keys.length
-  const sure = all.filter((key) => key.followed === null || key.followed >= 0.5)
-  expect(sure.length).toBeGreaterThan(50)
-  expect(within(sure)).toBeGreaterThan(0.95)
-  expect(within(all)).toBeGreaterThan(0.8)
+  const off = all.map(poleOff).sort((a, b) => a - b)
+  // A click is a pixel of the screen off, which the whole way keeps.
+  expect(off[Math.floor(0.95 * off.length)]).toBeLessThan(5)
 
   await test.step('a corrected frame is a hand key; only the span up to the next hand key changes', async () => {
     await editor.go(40)

@@ -39,12 +39,7 @@ export function settleAlong(path: RodPath, grid: AlongGrid): void {
     return before ? (pose.hx - before.hx) * Math.cos(pose.angle) + (pose.hy - before.hy) * Math.sin(pose.angle) : 0
   })
   const usual = moves.map((_, f) => median(moves.slice(Math.max(1, f - 2), f + 3)))
-  const hands = poses.map((_, f) => handsAlong(path, f, grid))
-  const alike = hands.map((hand) => Math.max(...hand))
-  const usually = median(alike.filter((_, f) => !fixed[f]))
-  // A hand that is much less like on its keys than usual is covered: what comes out there is no rod out of a hand.
-  const uncovered = alike.map((most) => clamp01((most / usually - covered.below) / covered.over))
-  const said = (f: number) => saidOf(path, f, grid, hands[f]!, uncovered[f]!)
+  const said = sayer(path, grid)
   let total = said(0)
   const fromLength: Int8Array[] = []
   const fromSlide: Int16Array[] = []
@@ -100,6 +95,16 @@ export function settleAlong(path: RodPath, grid: AlongGrid): void {
     const m = fromSlide[f - 1]![state]!
     state = fromLength[f - 1]![i * slides + m]! * slides + m
   }
+}
+
+/** Says of a frame what it says of every length and slide, slide after slide for each length. */
+export function sayer(path: RodPath, grid: AlongGrid): (f: number) => Float64Array {
+  const hands = path.poses.map((_, f) => handsAlong(path, f, grid))
+  const alike = hands.map((hand) => Math.max(...hand))
+  const usually = median(alike.filter((_, f) => !path.fixed[f]))
+  // A hand that is much less like on its keys than usual is covered: what comes out there is no rod out of a hand.
+  const uncovered = alike.map((most) => clamp01((most / usually - covered.below) / covered.over))
+  return (f) => saidOf(path, f, grid, hands[f]!, uncovered[f]!)
 }
 
 /** How like on its keys the hand is for every slide. */

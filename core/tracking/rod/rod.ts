@@ -2,6 +2,7 @@ import type { Backdrop } from '../background.ts'
 import type { FollowPicture } from '../frame.ts'
 import { isCut } from '../sceneCut.ts'
 import { type BeamRules, different, goneOn, linesOf, startOf, stepOn, type Way } from './beam.ts'
+import { easeAlong } from './ease.ts'
 import { rodFit, type RodLook } from './evidence.ts'
 import { RodJudge } from './judge.ts'
 import { learnedLook, type LookKey } from './look.ts'
@@ -291,6 +292,7 @@ const looser = { gain: 0.03, gainBetween: 0.08, agree: 0.05, differ: 0.15 }
 async function loosened(task: RodTask, path: RodPath): Promise<RodPath> {
   const out = { ...path, poses: [...path.poses], loose: true }
   await refine(out, [wide(true), close], task)
+  easeAlong(out)
   return out
 }
 
@@ -375,6 +377,7 @@ async function laid(task: RodTask, piece: Piece, rules: BeamRules): Promise<RodP
   const shutters = new Shutters(rules.judge.look)
   poses.forEach((pose, f) => shutters.learn(near[f]!, pose, motionAt(poses, f)))
   await refine(path, [wide(false), close], task)
+  easeAlong(path)
   return path
 }
 const mostCandidates = 24
