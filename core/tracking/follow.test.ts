@@ -1,11 +1,10 @@
 import { describe, expect, it } from 'vitest'
 import { pictureOf, texture } from '#lab/support/textures.ts'
-import type { PartKind } from '../shapes/kind.ts'
+import { backdropsOf, unwatched } from '#lab/support/unwatched.ts'
 import { outline, smoothNodes } from '../shapes/kinds/outline.ts'
 import { oval } from '../shapes/kinds/oval.ts'
 import { point } from '../shapes/kinds/point.ts'
 import { rod } from '../shapes/kinds/rod.ts'
-import { Backdrops } from './backdrops.ts'
 import { follow, type FollowTask, spansOf } from './follow.ts'
 import type { FollowPicture } from './frame.ts'
 import { isCut } from './sceneCut.ts'
@@ -22,22 +21,13 @@ const ovalAt = (t: number, dx = 0) => {
   return [x + dx, y, x + dx + 26, y, x + dx, y + 18]
 }
 
-const task = (given: Partial<FollowTask> & { frames?: FollowPicture[]; kind?: PartKind }): FollowTask => {
-  const frames = given.frames ?? moving
-  const picture = (frame: number) => Promise.resolve(frames[frame]!)
+const task = (given: Partial<FollowTask> & { frames?: FollowPicture[] }): FollowTask => {
+  const { frames = moving, ...rest } = given
   return {
-    ...{ kind: oval, settings: {}, model: 'auto', edgeFreedom: 0, from: 0, to: frames.length - 1, stopBelow: 0 },
+    ...unwatched(frames),
+    ...{ kind: oval, settings: {}, from: 0, to: frames.length - 1 },
     keys: [{ frame: 0, points: ovalAt(0) }],
-    ...{
-      covered: () => [],
-      found: () => {},
-      stopped: () => false,
-      earlier: () => null,
-      breathe: () => Promise.resolve(),
-      picture,
-    },
-    backdrop: (frame) => new Backdrops(frames.length, picture).at(frame),
-    ...given,
+    ...rest,
   }
 }
 
@@ -278,7 +268,7 @@ describe('A rod', () => {
   })
 
   it('the backdrop shows what the staff was in front of', async () => {
-    const backdrop = await new Backdrops(staff.length, (frame) => Promise.resolve(staff[frame]!)).wide(0)
+    const backdrop = await backdropsOf(staff).wide(0)
     let [sum, count] = [0, 0]
     for (let y = 20; y < 100; y++)
       for (let x = 60; x < 130; x++) {

@@ -7,7 +7,7 @@ import type { Backdrop } from './background.ts'
 import { EdgeFollower } from './edgeFreedom.ts'
 import type { FollowPicture } from './frame.ts'
 import { type Estimate, PlaneFollower, type PlaneModel } from './plane.ts'
-import { followRod, taughtBy, type RodTask, type RodWay } from './rod/rod.ts'
+import { followRod, type RodTask, type RodWay, taughtBy } from './rod/rod.ts'
 import type { Signs } from './rod/sureness.ts'
 import { isCut } from './sceneCut.ts'
 
@@ -47,6 +47,8 @@ export interface FollowTask {
   backdrop(frame: number): Promise<Backdrop>
   /** Called with every frame as it is found, and again when it is found better. */
   found(one: FollowedFrame): void
+  /** Called now and then with how much of the work is done, 0 to 1. */
+  progressed(share: number): void
   /** Whether to end now; what was found is kept. */
   stopped(): boolean
   /** Lets others have a turn, an order to stop among them, where much is computed between two pictures. */
@@ -96,11 +98,15 @@ export async function follow(task: FollowTask): Promise<FollowResult> {
         : 'There is no key to follow from: set the shape on a frame by hand first.',
     )
   if (task.kind.kind === 'rod') return await followRods(task, spans)
+  const did = workOf(
+    task,
+    spans.reduce((sum, { forward, backward }) => sum + lengthOf(forward) + lengthOf(backward), 0),
+  )
   const frames: FollowedFrame[] = []
   const endings: Ending[] = []
   for (const { forward, backward } of spans) {
-    const there = forward ? await run(task, forward, endings) : []
-    const back = backward && !task.stopped() ? await run(task, backward, endings) : []
+    const there = forward ? await run(task, forward, endings, did) : []
+    const back = backward && !task.stopped() ? await run(task, backward, endings, did) : []
     const both = forward && backward ? blended(there, back, forward.key.frame, backward.key.frame) : [...there, ...back]
     // Where runs end at the first doubt, what lies beyond is left to the hand.
     const filled = task.stopBelow > 0 ? both : withoutHoles(both)
@@ -110,6 +116,13 @@ export async function follow(task: FollowTask): Promise<FollowResult> {
   }
   return { frames: frames.sort((a, b) => a.frame - b.frame), endings }
 }
+
+/** Tells of work as it is done, where there are so many frames to go through. */
+function workOf(task: FollowTask, frames: number): (frames: number) => void {
+  let done = 0
+  return (more) => task.progressed(Math.min(1, (done += more) / frames))
+}
+const lengthOf = (run: Run | null): number => run?.frames.length ?? 0
 
 /** Stretches without a hand key, each with the runs that reach it: from the key before, from the key after, or both. */
 export function spansOf(
@@ -165,7 +178,12 @@ async function followerFrom(task: FollowTask, key: HandKey): Promise<Follower> {
   }
 }
 
-async function run(task: FollowTask, { key, frames }: Run, endings: Ending[]): Promise<FollowedFrame[]> {
+async function run(
+  task: FollowTask,
+  { key, frames }: Run,
+  endings: Ending[],
+  did: (frames: number) => void,
+): Promise<FollowedFrame[]> {
   const follower = await followerFrom(task, key)
   const asked = (frame: number) => frame >= task.from && frame <= task.to
   const out: (FollowedFrame | null)[] = []
@@ -179,6 +197,7 @@ async function run(task: FollowTask, { key, frames }: Run, endings: Ending[]): P
       break
     }
     before = picture
+    did(1)
     const found = follower.step(picture, task.covered(frame))
     out.push(found && { frame, ...found })
     if (!found) {
@@ -215,19 +234,21 @@ function wayOf({ forward, backward }: Span): RodWay {
 async function followRods(task: FollowTask, spans: readonly Span[]): Promise<FollowResult> {
   const { heel: widthHeel, tip: widthTip } = rodWidths(task.settings)
   const asked = (frame: number) => frame >= task.from && frame <= task.to
+  const ways = spans.map(wayOf)
   const rod: RodTask = {
     ...{ widthHeel, widthTip, keys: task.keys, picture: task.picture, backdrop: task.backdrop },
     ...{ covered: task.covered, stopped: task.stopped, breathe: task.breathe, earlier: task.earlier },
     guessed: (one) => asked(one.frame) && task.found(one),
+    // Every frame is found, and then made exact.
+    did: workOf(task, 2 * ways.reduce((sum, way) => sum + way.frames.length, 0)),
   }
-  const taught = await taughtBy(rod, spans.map(wayOf))
+  const taught = await taughtBy(rod, ways)
   const frames: FollowedFrame[] = []
   const endings: Ending[] = []
-  for (const { forward, backward } of spans) {
+  for (const [i, { forward, backward }] of spans.entries()) {
     if (task.stopped()) break
     const other = forward && backward
-    const way = wayOf({ forward, backward })
-    const { found, ending } = await followRod(rod, taught, way)
+    const { found, ending } = await followRod(rod, taught, ways[i]!)
     if (ending) endings.push(ending)
     if (ending && other) {
       // Beyond a cut only the key behind it knows anything.

@@ -7,11 +7,12 @@ import { coverPolygon } from '#core/matte/coverage.ts'
 import { anchors, type PartKind } from '#core/shapes/kind.ts'
 import { outline } from '#core/shapes/kinds/outline.ts'
 import { rod } from '#core/shapes/kinds/rod.ts'
-import { Backdrops } from '#core/tracking/backdrops.ts'
+import type { Backdrops } from '#core/tracking/backdrops.ts'
 import { follow as followTask, type FollowedFrame, type HandKey } from '#core/tracking/follow.ts'
 import type { FollowPicture } from '#core/tracking/frame.ts'
 import { outlineNodes } from '../scenes/paint.ts'
 import { framesOf } from '../support/frames.ts'
+import { backdropsOf, unwatched } from '../support/unwatched.ts'
 import { performance as performanceOf } from './footage.ts'
 import { painted, type PaintedFigure, performers, printPainted } from './painted.ts'
 
@@ -107,7 +108,7 @@ const shape = (what: string, points: number[][], keys: number[]): Subject => ({
 
 async function measured(file: string, subjects: Subject[]): Promise<Figure[]> {
   const frames = framesOf(file, 1280, 720)
-  const backdrops = new Backdrops(frames.length, (frame) => Promise.resolve(frames[frame]!))
+  const backdrops = backdropsOf(frames)
   const out: Figure[] = []
   for (const subject of subjects) out.push(await figureOf(subject, frames, backdrops))
   return out
@@ -119,14 +120,9 @@ async function figureOf(subject: Subject, frames: FollowPicture[], backdrops: Ba
   const track = new Map<number, FollowedFrame>()
   const run = (from: number, to: number) =>
     followTask({
-      ...{ kind, settings, model: 'auto', edgeFreedom: 0, keys, from, to, stopBelow: 0 },
-      covered: () => [],
-      picture: (frame) => Promise.resolve(frames[frame]!),
-      backdrop: (frame) => backdrops.at(frame),
-      found: () => {},
-      stopped: () => false,
+      ...unwatched(frames, backdrops),
+      ...{ kind, settings, keys, from, to },
       earlier: (frame) => track.get(frame)?.points ?? null,
-      breathe: () => Promise.resolve(),
     })
   const before = process.cpuUsage().user
   const first = (await run(0, frames.length - 1)).frames

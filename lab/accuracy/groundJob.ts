@@ -2,9 +2,10 @@
 import { text } from 'node:stream/consumers'
 import type { Case } from '../ground/cases.ts'
 import type { CaseFigures } from './ground.ts'
-import { followedRod, keyedEvery } from './groundRod.ts'
+import { followedRod, keyedEvery, shotOf } from './groundRod.ts'
 
 const { of, keys } = JSON.parse(await text(process.stdin)) as { of: Case; keys: number }
-const figures = await followedRod(of, 0, keys)
-const everySecond = await keyedEvery(of, 0, 24)
+const shot = shotOf(of, 0)
+const figures = await followedRod(of, shot, keys)
+const everySecond = await keyedEvery(of, shot, 24)
 process.stdout.write(JSON.stringify({ of, figures, everySecond } satisfies CaseFigures))

@@ -1,5 +1,5 @@
 import { rod } from '#core/shapes/kinds/rod.ts'
-import { Backdrops } from '#core/tracking/backdrops.ts'
+import type { Backdrops } from '#core/tracking/backdrops.ts'
 import { follow, type FollowedFrame, type HandKey } from '#core/tracking/follow.ts'
 import type { FollowPicture } from '#core/tracking/frame.ts'
 import type { Signs } from '#core/tracking/rod/sureness.ts'
@@ -7,6 +7,7 @@ import { type Case, groundSize } from '../ground/cases.ts'
 import { clipOf } from '../ground/clip.ts'
 import type { RodTruth } from '../ground/compose.ts'
 import { framesOf } from '../support/frames.ts'
+import { backdropsOf, unwatched } from '../support/unwatched.ts'
 
 /** How far a frame of a rod is off, in px, and how sure the follower was. */
 export interface FrameError {
@@ -33,15 +34,26 @@ export interface RodFigure {
   ms: number
 }
 
+/** The frames of a case, what stands behind them, and the truth of one of its rods. */
+export interface Shot {
+  frames: readonly FollowPicture[]
+  backdrops: Backdrops
+  known: readonly RodTruth[]
+}
+
+/** Reads a case's clip, and draws it first where that was not done yet. `which`: which of its rods. */
+export function shotOf(of: Case, which: number): Shot {
+  const { file, truth } = clipOf(of)
+  const frames = framesOf(file, groundSize.width, groundSize.height)
+  return { frames, backdrops: backdropsOf(frames), known: truth[which]! }
+}
+
 /** A frame on which less of the rod shows than this counts as hidden. */
 export const shownEnough = 0.6
 
 /** Follows a case's rod from its first frame, and again after each key more, set on the worst frame, up to `keys`. */
-export async function followedRod(of: Case, which: number, keys: number): Promise<RodFigure[]> {
-  const { file, truth } = clipOf(of)
-  const { width, height } = groundSize
-  const frames = framesOf(file, width, height)
-  const known = truth[which]!
+export async function followedRod(of: Case, shot: Shot, keys: number): Promise<RodFigure[]> {
+  const { frames, known } = shot
   const hands: HandKey[] = [{ frame: 0, points: known[0]!.points }]
   const track = new Map<number, FollowedFrame>()
   const out: RodFigure[] = []
@@ -51,7 +63,7 @@ export async function followedRod(of: Case, which: number, keys: number): Promis
     const to = hands.length === 1 ? frames.length - 1 : spanAfter(hands, newest(hands, out), frames.length)
     const before = new Map([...track].map(([frame, one]) => [frame, errorOf(one, known)]))
     const start = process.cpuUsage().user
-    const found = await run(of, frames, hands, from, to, track)
+    const found = await run(of, shot, hands, from, to, track)
     const ms = (process.cpuUsage().user - start) / 1000 / Math.max(1, found.length)
     for (const one of found) {
       if (one.frame < from || one.frame > to) changedOutside++
@@ -76,14 +88,12 @@ export async function followedRod(of: Case, which: number, keys: number): Promis
 }
 
 /** The same with the truth as a key every so many frames. */
-export async function keyedEvery(of: Case, which: number, every: number): Promise<RodFigure> {
-  const { file, truth } = clipOf(of)
-  const frames = framesOf(file, groundSize.width, groundSize.height)
-  const known = truth[which]!
+export async function keyedEvery(of: Case, shot: Shot, every: number): Promise<RodFigure> {
+  const { frames, known } = shot
   const keys = frames.map((_, frame) => frame).filter((frame) => frame % every === 0 || frame === frames.length - 1)
   const hands = keys.map((frame) => ({ frame, points: known[frame]!.points }))
   const start = process.cpuUsage().user
-  const found = await run(of, frames, hands, 0, frames.length - 1)
+  const found = await run(of, shot, hands, 0, frames.length - 1)
   const ms = (process.cpuUsage().user - start) / 1000 / Math.max(1, found.length)
   const track = new Map(found.map((one) => [one.frame, one]))
   const errors = frames.flatMap((_, frame) => {
@@ -105,29 +115,16 @@ const spanAfter = (hands: readonly HandKey[], at: number, length: number) =>
 
 async function run(
   of: Case,
-  frames: readonly FollowPicture[],
+  { frames, backdrops }: Shot,
   keys: readonly HandKey[],
   from: number,
   to: number,
   track?: ReadonlyMap<number, FollowedFrame>,
 ) {
-  const picture = (frame: number) => Promise.resolve(frames[frame]!)
-  const backdrops = new Backdrops(frames.length, picture)
   const { frames: found } = await follow({
-    ...{ kind: rod, settings: { widthHeel: of.rod.heel, widthTip: of.rod.tip }, model: 'auto', edgeFreedom: 0 },
-    ...{
-      keys,
-      from,
-      to,
-      stopBelow: 0,
-      picture,
-      covered: () => [],
-      found: () => {},
-      stopped: () => false,
-      earlier: (frame) => track?.get(frame)?.points ?? null,
-      breathe: () => Promise.resolve(),
-    },
-    backdrop: (frame) => backdrops.at(frame),
+    ...unwatched(frames, backdrops),
+    ...{ kind: rod, settings: { widthHeel: of.rod.heel, widthTip: of.rod.tip }, keys, from, to },
+    earlier: (frame) => track?.get(frame)?.points ?? null,
   })
   return found
 }

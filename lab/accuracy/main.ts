@@ -8,10 +8,11 @@ import { parseArgs } from 'node:util'
 import type { Half } from '../ground/backgrounds.ts'
 import { trust } from '../trust/trust.ts'
 import { follow } from './follow.ts'
-import { ground } from './ground.ts'
+import { ground, type GroundOptions } from './ground.ts'
 import { proxy } from './proxy.ts'
 import { trace } from './trace.ts'
 
+const halves: readonly Half[] = ['develop', 'held-out', 'all']
 const measures = { trace, proxy, follow, trust }
 const { values, positionals } = parseArgs({
   allowPositionals: true,
@@ -22,21 +23,32 @@ const { values, positionals } = parseArgs({
     ...{ only: { type: 'string' }, fit: { type: 'boolean', default: false } },
   },
 })
-const what = positionals[0] as keyof typeof measures | undefined
-const seed = Number(values.seed)
-if (!what || !(what in measures) || !Number.isInteger(seed)) {
-  console.error(
-    `Use: npm run measure -- ${Object.keys(measures).join('|')} [--seed N] [--json FILE], N a whole number.`,
-  )
+const use = (what: string): never => {
+  console.error(what)
   process.exit(1)
 }
+/** A whole number that was given, `least` at least. */
+function whole(name: string, given: string, least: number): number {
+  const value = Number(given)
+  if (!Number.isInteger(value) || value < least) use(`--${name} takes whole numbers from ${least} on, not “${given}”.`)
+  return value
+}
+const names = Object.keys(measures).join('|')
+const [what] = positionals as [keyof typeof measures | undefined]
+if (!what || !(what in measures))
+  use(`Use: npm run measure -- ${names} [--seed N] [--json FILE], and with follow [--over FOLDER].`)
+const seed = whole('seed', values.seed, 0)
+
+function groundOptions(over: string): GroundOptions {
+  const backgrounds = values.backgrounds as Half
+  if (!halves.includes(backgrounds)) use(`--backgrounds takes ${halves.join(', ')}, not “${backgrounds}”.`)
+  const clips = whole('clips', values.clips, 1)
+  const only = values.only?.split(',').map((one) => whole('only', one, 1)) ?? []
+  const beyond = only.find((one) => one > clips)
+  if (beyond) use(`--only asks for clip ${beyond} of ${clips}: give more --clips, or a lower number.`)
+  return { over, backgrounds, clips, seed, keys: whole('keys', values.keys, 1), only, fit: values.fit }
+}
 const figures =
-  what === 'follow' && values.over
-    ? await ground({
-        ...{ over: values.over, backgrounds: values.backgrounds as Half, seed, fit: values.fit },
-        ...{ clips: Number(values.clips), keys: Number(values.keys) },
-        only: values.only?.split(',').map(Number) ?? [],
-      })
-    : await measures[what](seed)
+  what === 'follow' && values.over ? await ground(groundOptions(values.over)) : await measures[what!](seed)
 if (values.json) writeFileSync(values.json, JSON.stringify({ what, seed, figures }, null, 2))
 process.exit(0)

@@ -134,6 +134,37 @@ test('a pole is followed through its swing from one key, marks where it is unsur
   })
 })
 
+test('a run over a pole shows how far it is to its very end, and can be stopped while its path is made exact', async ({
+  page,
+  demo,
+}) => {
+  const editor = new EditorPage(page)
+  await editor.newProjectWith(demo, swing)
+  await page.keyboard.press('r')
+  const [hx, hy, tx, ty] = poleAt(0)
+  await editor.click(hx, hy)
+  await editor.click(tx, ty)
+  await kept(editor)
+  await editor.go(0)
+  const panel = page.getByRole('region', { name: 'Follow' })
+  const bar = panel.getByRole('progressbar')
+  const share = async () => Number(await bar.getAttribute('aria-valuenow'))
+  await panel.getByRole('button', { name: /^follow/ }).click()
+  // Nothing is found yet: what stands behind is being read.
+  await expect.poll(share, { intervals: [50] }).toBeGreaterThan(0)
+  await expect.poll(share, { intervals: [50], timeout: 60_000 }).toBeGreaterThan(20)
+  // The second way through: every frame was found once.
+  await expect.poll(share, { timeout: 60_000 }).toBeGreaterThan(60)
+  expect(await share()).toBeLessThan(100)
+  await page.keyboard.press('Escape')
+  await expect(bar).toBeHidden()
+  await expect(page.getByTestId('followed')).toContainText('95 frames')
+  expect(await editor.frame.inputValue()).toBe('0')
+  await kept(editor)
+  const found = (await keysOf(editor)).filter((key) => poleOff(key) < 60)
+  expect(found.length).toBeGreaterThan(80)
+})
+
 test('what can not be followed says so in a sentence and changes nothing; a point is set, followed one frame on, and carries', async ({
   page,
   demo,

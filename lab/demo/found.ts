@@ -5,12 +5,12 @@
 import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { outline } from '#core/shapes/kinds/outline.ts'
-import { Backdrops } from '#core/tracking/backdrops.ts'
 import { follow } from '#core/tracking/follow.ts'
 import { outlineNodes } from '../scenes/paint.ts'
 import type { Truth } from '../scenes/scene.ts'
 import { framesOf } from '../support/frames.ts'
 import { demoMedia } from '../support/places.ts'
+import { unwatched } from '../support/unwatched.ts'
 
 /** A followed frame: points to a tenth of a pixel, and how sure it is. */
 export interface Found {
@@ -23,16 +23,10 @@ const truth = JSON.parse(readFileSync(join(demoMedia, 'heron-mask.truth.json'), 
 const frames = framesOf(join(demoMedia, 'heron-mask.mp4'), truth.width, truth.height)
 const beak = truth.outlines.find((one) => one.name === 'beak')!
 const result = await follow({
-  ...{ kind: outline, settings: {}, model: 'auto', edgeFreedom: 0, stopBelow: 0 },
+  ...unwatched(frames),
+  ...{ kind: outline, settings: {} },
   keys: [{ frame: 0, points: outlineNodes(beak.points[0]!) }],
   ...{ from: 1, to: frames.length - 1 },
-  covered: () => [],
-  picture: (frame) => Promise.resolve(frames[frame]!),
-  backdrop: () => new Backdrops(frames.length, (frame) => Promise.resolve(frames[frame]!)).at(0),
-  found: () => {},
-  stopped: () => false,
-  earlier: () => null,
-  breathe: () => Promise.resolve(),
 })
 const found: Found[] = result.frames.map(({ frame, points, confidence }) => ({
   ...{ frame, points: points.map((v) => Math.round(10 * v) / 10), confidence: Math.round(100 * confidence) / 100 },

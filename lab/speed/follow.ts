@@ -3,12 +3,12 @@ import { join } from 'node:path'
 import { flatten } from '#core/geometry/path.ts'
 import { oval } from '#core/shapes/kinds/oval.ts'
 import { rod } from '#core/shapes/kinds/rod.ts'
-import { Backdrops } from '#core/tracking/backdrops.ts'
 import { follow } from '#core/tracking/follow.ts'
 import { PlaneFollower } from '#core/tracking/plane.ts'
 import { framesOf } from '../support/frames.ts'
 import { openCv } from '../support/openCv.ts'
 import { demoMedia } from '../support/places.ts'
+import { backdropsOf, unwatched } from '../support/unwatched.ts'
 import { inTurns, result, type Result } from './measure.ts'
 
 const eye = [672, 343, 712, 343, 672, 370]
@@ -56,21 +56,13 @@ export const followBenches: Record<string, () => Promise<Result>> = {
       rods: { width: number; points: number[][] }[]
     }
     const { width, points } = truth.rods[0]!
-    const backdrops = new Backdrops(frames.length, (frame) => Promise.resolve(frames[frame]!))
+    const backdrops = backdropsOf(frames)
     await backdrops.wide(0)
     const start = performance.now()
     await follow({
-      ...{ kind: rod, settings: { widthHeel: width, widthTip: width }, model: 'auto', edgeFreedom: 0, stopBelow: 0 },
+      ...unwatched(frames, backdrops),
+      ...{ kind: rod, settings: { widthHeel: width, widthTip: width } },
       ...{ keys: [{ frame: 0, points: points[0]! }], from: 0, to: frames.length - 1 },
-      ...{
-        covered: () => [],
-        found: () => {},
-        stopped: () => false,
-        earlier: () => null,
-        breathe: () => Promise.resolve(),
-      },
-      picture: (frame) => Promise.resolve(frames[frame]!),
-      backdrop: (frame) => backdrops.at(frame),
     })
     const ms = (performance.now() - start) / (frames.length - 1)
     return result('follow-rod', ms, 'a fifteenth of a second (not measured)', 66.7, 1)

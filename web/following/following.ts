@@ -42,7 +42,7 @@ export const useFollowing = defineStore('following', () => {
     await runs.begin({
       ...{ what: 'follow', part, span },
       nothingLeft: 'There is no frame left to follow that way.',
-      async work(from, to, found) {
+      async work(from, to, found, progressed) {
         const { model, edgeFreedom, unsure, atUnsure } = followWishes.value
         const { frames, endings, astray } = await remote.follow(
           {
@@ -53,6 +53,7 @@ export const useFollowing = defineStore('following', () => {
           },
           Comlink.proxy((frame: number) => opened.pictures.decoded(shot.in + frame)),
           Comlink.proxy((one: FollowedFrame) => found(one.frame, one)),
+          progressed,
         )
         const now = project.get('part', part.id)
         const keys = now

@@ -11,11 +11,16 @@ import { motionAt, motionBetween, type RodPose } from './pose.ts'
 export const wide = (loose: boolean): AlongGrid => ({ slides: 14, lengths: loose ? 24 : 5, step: 2 })
 export const close: AlongGrid = { slides: 8, lengths: 8, step: 0.5 }
 
-/** Lets others have a turn, and says whether to end. */
+/** Lets others have a turn, says whether to end, and is told what is done. */
 export interface Breath {
   stopped(): boolean
+  /** So many frames were made exact. */
+  did(frames: number): void
   breathe(): Promise<void>
 }
+
+/** Times that a path is gone through until it is exact, stiff and loose. */
+const passes = 5
 
 /** Finds every pose anew between its neighbours, once for every grid: along its axis by that, and across it. */
 export async function refine(path: RodPath, grids: readonly AlongGrid[], breath: Breath): Promise<void> {
@@ -25,6 +30,7 @@ export async function refine(path: RodPath, grids: readonly AlongGrid[], breath:
     await breath.breathe()
     for (let f = 0; f < path.poses.length && !breath.stopped(); f++) {
       climb(path, f, round === 0 ? 6 : 5, round === 0 ? 1 : 0.5)
+      breath.did(1 / passes)
       if (f % 8 === 0) await breath.breathe()
     }
   }

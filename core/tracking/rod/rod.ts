@@ -41,6 +41,8 @@ export interface RodTask {
   earlier(frame: number): readonly number[] | null
   /** Told of each frame as soon as there is a first guess at it. */
   guessed(one: RodFrame): void
+  /** Told of work that is done, in frames: 1 for each that is found, 1 for each that is made exact. */
+  did(frames: number): void
   stopped(): boolean
   breathe(): Promise<void>
 }
@@ -105,7 +107,7 @@ async function firstMotion(
   frames: readonly number[],
   first: readonly number[],
 ): Promise<RodMotion | undefined> {
-  const quiet = { ...task, guessed: () => {} }
+  const quiet = { ...task, guessed: () => {}, did: () => {} }
   const piece = await read(quiet, { look, keys: [] }, { frames, first, last: null }, 0, poseOf(first))
   if (piece.frames.length < frames.length) return undefined
   const { poses } = await laid(quiet, piece, piece.rules)
@@ -238,6 +240,7 @@ async function read(task: RodTask, { look, keys }: Taught, way: RodWay, at: numb
     piece.candidates.push(next.candidates)
     piece.fixed.push(false)
     shutters.learn(view, best.pose, best.motion)
+    task.did(1)
     task.guessed({ frame, points: pointsOf(best.pose), confidence: Math.max(0, Math.min(1, best.own)) })
   }
   if (piece.fixed.length < frames.length) piece.end = null

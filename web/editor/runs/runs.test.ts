@@ -53,6 +53,7 @@ const found = (frame: number): Key => makeKey('p', frame, [frame, 0], '', 0.9)
 /** A run whose frames come when the test says so. */
 function run(more: Partial<RunOrder<RunResult>> = {}) {
   let tell!: (frame: number) => void
+  let progressed!: (share: number) => void
   let end!: (result: RunResult) => void
   let fail!: (error: Error) => void
   const asked: number[][] = []
@@ -61,8 +62,9 @@ function run(more: Partial<RunOrder<RunResult>> = {}) {
   const order: RunOrder<RunResult> = {
     ...{ what: 'follow', part, span: 'on', nothingLeft: 'Nothing is left.', stop, say },
     label: (frames) => `Follow over ${frames}`,
-    work: (from, to, one) => {
+    work: (from, to, one, share) => {
       asked.push([from, to])
+      progressed = share
       tell = (frame) => one(frame, { points: [frame, 0] })
       return new Promise((done, refuse) => {
         end = done
@@ -80,6 +82,7 @@ function run(more: Partial<RunOrder<RunResult>> = {}) {
     stop,
     say,
     tell: (f: number) => tell(f),
+    progressed: (share: number) => progressed(share),
     end: (r: RunResult) => end(r),
     fail: (e: Error) => fail(e),
   }
@@ -105,6 +108,27 @@ describe('a run', () => {
     expect(world.frame).toBe(2)
     expect(runs.live(part, 2)).toEqual({ points: [2, 0] })
     expect(runs.live(part, 3)).toBeUndefined()
+  })
+  it('whose work is more than finding frames says itself how far it is', () => {
+    const { runs, tell, progressed } = run()
+    progressed(0.1)
+    expect(runs.progress).toBe(0.1)
+    for (const frame of [1, 2, 3, 4, 5]) tell(frame)
+    progressed(0.55)
+    expect(runs.progress).toBe(0.55)
+  })
+  it('goes to the frame where a hand would help most, but not where the user ended it', async () => {
+    for (const stops of [false, true]) {
+      world.frame = 0
+      const { runs, over, tell, end, say } = run()
+      tell(4)
+      if (stops) runs.stop()
+      end({ keys: [found(3), found(4)], endings: [], look: 3 })
+      await over
+      expect(world.frame).toBe(stops ? 0 : 3)
+      expect(say).toHaveBeenCalledWith(expect.objectContaining({ look: stops ? null : 3 }))
+      world.records.apply({ put: [], remove: [3, 4].map((frame) => ({ type: 'key', id: found(frame).id })) })
+    }
   })
   it('is kept as one change when it is over, and the playhead comes home', async () => {
     const { runs, over, tell, end, say } = run()

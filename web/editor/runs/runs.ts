@@ -34,8 +34,16 @@ export interface RunOrder<R extends RunResult> {
   span: FrameSpan
   /** Where there is no frame in the span that no hand has set. */
   nothingLeft: string
-  /** Does it over frames from..to, both inclusive; `found` is to be told of each as it is there. */
-  work(from: number, to: number, found: (frame: number, one: FoundFrame) => void): Promise<R>
+  /**
+   * Does it over frames from..to, both inclusive; `found` is to be told of each as it is there, `progressed` of the share
+   * of the work that is done where that is not the share of frames that were found.
+   */
+  work(
+    from: number,
+    to: number,
+    found: (frame: number, one: FoundFrame) => void,
+    progressed: (share: number) => void,
+  ): Promise<R>
   /** Ends it early: what it found until then comes back from `work`. */
   stop(): void
   /** How the change is called in the history. */
@@ -58,12 +66,18 @@ export const useRuns = defineStore('runs', () => {
     shot: string
     total: number
     found: Map<number, FoundFrame>
+    /** Share of the work that is done, as far as the run tells; null where it does not. */
+    share: number | null
     stop: () => void
   } | null>(null)
   const stopping = ref(false)
   /** Part and frame whose strokes are being answered. */
   const answering = shallowRef<{ part: string; frame: number } | null>(null)
-  const progress = computed(() => (run.value ? Math.min(1, run.value.found.size / run.value.total) : 0))
+  const progress = computed(() => {
+    if (!run.value) return 0
+    const { share, found, total } = run.value
+    return share ?? Math.min(1, found.size / total)
+  })
   /** What the run found of a part on a frame; undefined where it says nothing. */
   const live = (part: Part, frame: number): FoundFrame | undefined =>
     run.value?.part === part.id ? run.value.found.get(frame) : undefined
@@ -83,7 +97,7 @@ export const useRuns = defineStore('runs', () => {
     if (total === 0) return void toast(order.nothingLeft, { id: what })
     playback.stop()
     const found = new Map<number, FoundFrame>()
-    run.value = { what, part: part.id, shot, total, found, stop: order.stop }
+    run.value = { what, part: part.id, shot, total, found, share: null, stop: order.stop }
     stopping.value = false
     const here = () => opened.shotId === shot
     try {
@@ -97,6 +111,11 @@ export const useRuns = defineStore('runs', () => {
           triggerRef(run)
           if (here()) playback.go(frame)
         }),
+        Comlink.proxy((share: number) => {
+          if (run.value?.found !== found) return
+          run.value.share = share
+          triggerRef(run)
+        }),
       )
       if (run.value?.found === found) run.value = null
       const now = project.get('part', part.id)
@@ -104,8 +123,10 @@ export const useRuns = defineStore('runs', () => {
       const diff = keptRun(part.id, opened.track(now), result.keys, { from, to, stopped: stopping.value })
       if (diff.put.length + diff.remove.length) project.commit(order.label(diff.put.length), diff)
       const stays = span === 'step' || span === 'stepBack' ? to : home
-      if (here()) playback.go(result.endings[0]?.frame ?? result.look ?? stays)
-      order.say(result)
+      // Who ends a run stays where they were, and is not sent anywhere.
+      const said = stopping.value ? { ...result, look: null } : result
+      if (here()) playback.go(said.endings[0]?.frame ?? said.look ?? stays)
+      order.say(said)
     } catch (error) {
       if (run.value?.found === found) run.value = null
       if (error instanceof WorkerEnded) return
