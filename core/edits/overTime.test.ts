@@ -102,7 +102,7 @@ describe('edits over time', () => {
     expect(dropped.length).toBeGreaterThan(20)
     const rest = { ...dense, keys: dense.keys.filter((key) => !dropped.includes(key.frame)) }
     for (let f = 0; f <= 40; f++) expect(farthestApart(shapeAt(rest, f)!, shapeAt(dense, f)!)).toBeLessThanOrEqual(0.5)
-    expect(thinned(dense, 0.5, 0, 10).every((frame) => frame <= 10)).toBe(true)
+    expect(thinned(dense, 0.5, { from: 0, to: 10 }).every((frame) => frame <= 10)).toBe(true)
   })
   it('a stretched range keeps its start and takes the rest along', () => {
     expect([10, 15, 20].map((f) => stretchedFrame(f, 10, 20, 30))).toEqual([10, 20, 30])

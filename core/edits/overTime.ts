@@ -77,12 +77,23 @@ export function farthestApart(a: readonly number[], b: readonly number[]): numbe
   return most
 }
 
+/** Which keys may go: those within a range, of these those that are let go. */
+export interface Thinning {
+  from?: number
+  to?: number
+  mayGo?: (key: TweenKey) => boolean
+}
+
 /**
  * Frames of the keys within from..to that the in-betweens already explain: without them no point of the shape moves by
  * more than `tolerance` pixels on any frame. The first and the last key stay, and so do keys whose span has a style of
- * its own. The key that matters least goes first.
+ * its own, and those that may not go. The key that matters least goes first.
  */
-export function thinned(track: Track, tolerance: number, from = -Infinity, to = Infinity): number[] {
+export function thinned(
+  track: Track,
+  tolerance: number,
+  { from = -Infinity, to = Infinity, mayGo = () => true }: Thinning = {},
+): number[] {
   const keys = [...track.keys]
   if (keys.length < 3) return []
   const [first, last] = [keys[0]!.frame, keys.at(-1)!.frame]
@@ -91,7 +102,7 @@ export function thinned(track: Track, tolerance: number, from = -Infinity, to = 
   /** How far the shape would move without key `i`; the change reaches two spans to either side. */
   const cost = (i: number): number => {
     const key = keys[i]!
-    if (i < 1 || i >= keys.length - 1 || key.frame < from || key.frame > to || key.tween) return Infinity
+    if (i < 1 || i >= keys.length - 1 || key.frame < from || key.frame > to || key.tween || !mayGo(key)) return Infinity
     const rest = { ...track, keys: keys.filter((_, k) => k !== i) }
     let most = 0
     const end = keys[Math.min(keys.length - 1, i + 2)]!.frame

@@ -1,11 +1,14 @@
 import { flatten } from '../geometry/path.ts'
+import { boundsOf, intersect, isEmpty } from '../geometry/rect.ts'
 import type { Effect, Part } from '../records/types.ts'
 import { anchors, type PartKind } from '../shapes/kind.ts'
 import { crossesItself } from '../shapes/outlineEdit.ts'
-import { cellAt, type Track } from '../shapes/track.ts'
+import { cellAt, isAway, type Track } from '../shapes/track.ts'
 import { measure } from './measures.ts'
 
-export type FindingKind = 'gap' | 'jump' | 'size' | 'chatter' | 'crossing' | 'edge' | 'unkeyed' | 'hard' | 'unsure'
+/** 'outside' and 'unseen': where the part may be away. */
+export type FindingKind =
+  'gap' | 'jump' | 'size' | 'chatter' | 'crossing' | 'edge' | 'unkeyed' | 'hard' | 'unsure' | 'outside' | 'unseen'
 
 /** Something worth a look. */
 export interface Finding {
@@ -32,8 +35,19 @@ export interface CheckedPart {
 /** Confidence below which a followed frame is worth a look, unless the user says otherwise. */
 export const usuallyUnsure = 0.5
 
-/** Everything that is worth a look in a shot, in the order of its frames. `unsure`: see {@link usuallyUnsure}. */
-export function findings(parts: readonly CheckedPart[], effects: readonly Effect[], unsure = usuallyUnsure): Finding[] {
+/** Frames in a row on which a part is out of the picture, or shows nowhere, before it may be away. */
+const awayFrom = 3
+
+/**
+ * Everything that is worth a look in a shot, in the order of its frames. `plate`: its size in pixels; `unsure`: see
+ * {@link usuallyUnsure}.
+ */
+export function findings(
+  parts: readonly CheckedPart[],
+  effects: readonly Effect[],
+  plate: { width: number; height: number },
+  unsure = usuallyUnsure,
+): Finding[] {
   const covers = new Set(effects.filter((effect) => effect.on).flatMap((effect) => effect.behind))
   return parts
     .flatMap((one) => {
@@ -43,15 +57,16 @@ export function findings(parts: readonly CheckedPart[], effects: readonly Effect
         ...gaps(one),
         // Pixels have no points that could slip; the oval that stands for them says little.
         ...(one.kind.pixels ? [] : [...jumps(one), ...sizes(one), ...chatter(one), ...crossings(one)]),
-        ...ranges(one.track.keys.flatMap((key) => ((key.followed ?? 1) < unsure ? [key.frame] : []))).map(
-          ({ from, to }) =>
-            finding(
-              one,
-              'unsure',
-              from,
-              to,
-              one.kind.pixels ? 'was carried, but not surely' : 'was followed, but not surely',
-            ),
+        ...outside(one, plate),
+        ...unseen(one),
+        ...stretches(one.track.keys, (key) => (key.followed ?? 1) < unsure && !isUnseen(key)).map(({ from, to }) =>
+          finding(
+            one,
+            'unsure',
+            from,
+            to,
+            one.kind.pixels ? 'was carried, but not surely' : 'was followed, but not surely',
+          ),
         ),
         ...ranges(one.offEdge).map(({ from, to }) => finding(one, 'edge', from, to, 'leaves its edge')),
         ...(covers.has(one.part.id) && Number(one.part.settings.feather ?? 0) === 0
@@ -61,6 +76,30 @@ export function findings(parts: readonly CheckedPart[], effects: readonly Effect
     })
     .sort((a, b) => a.frame - b.frame)
 }
+
+/** Frames on which nothing of the shape lies within the picture. */
+function outside(one: CheckedPart, { width, height }: { width: number; height: number }): Finding[] {
+  const picture = { x: 0, y: 0, width, height }
+  const out = one.shapes.flatMap((shape, frame) => {
+    if (!shape) return []
+    const edge = flatten(one.kind.path(shape, one.part.settings), 1)
+    return isEmpty(intersect(boundsOf(edge), picture)) ? [frame] : []
+  })
+  return ranges(out)
+    .filter(isLong)
+    .map(({ from, to }) => finding(one, 'outside', from, to, 'is out of the picture'))
+}
+
+/** A frame on which a follower found nothing of the part. */
+const isUnseen = ({ followed }: { followed?: number | null }): boolean => followed === 0
+
+function unseen(one: CheckedPart): Finding[] {
+  return stretches(one.track.keys, (key) => isUnseen(key) && !isAway(one.track, key.frame))
+    .filter(isLong)
+    .map(({ from, to }) => finding(one, 'unseen', from, to, 'shows nowhere'))
+}
+
+const isLong = ({ from, to }: { from: number; to: number }) => to - from + 1 >= awayFrom
 
 const finding = ({ part }: CheckedPart, kind: FindingKind, frame: number, to: number, text: string): Finding => ({
   ...{ kind, part: part.id, frame, to, text },
@@ -74,6 +113,12 @@ function ranges(frames: readonly number[]): { from: number; to: number }[] {
     else out.push({ from: frame, to: frame })
   }
   return out
+}
+
+/** From the first to the last of keys in a row of which something is true, whatever lies between them. */
+function stretches<K extends { frame: number }>(keys: readonly K[], is: (key: K) => boolean) {
+  const numbers = keys.flatMap((key, i) => (is(key) ? [i] : []))
+  return ranges(numbers).map(({ from, to }) => ({ from: keys[from]!.frame, to: keys[to]!.frame }))
 }
 
 /** Frames without a shape that nobody marked as away; for a part that is held only where nothing holds it. */

@@ -15,6 +15,7 @@ const turned = (degrees: number, x = 160, y = 150, length = 100) => [
   ...[x, y],
   ...[x + length * Math.cos((degrees * Math.PI) / 180), y + length * Math.sin((degrees * Math.PI) / 180)],
 ]
+const plate = { width: 640, height: 360 }
 const track = (keys: Track['keys'], more: Partial<Track> = {}): Track => ({
   ...{ keys, aways: [], tween: 'arc', hold: false },
   ...more,
@@ -195,7 +196,19 @@ describe('checks', () => {
     return { part, kind: rod, track: t, shapes: all, offEdge: [], ...more }
   }
   const kinds = (one: CheckedPart, effects: Effect[] = []) =>
-    findings([one], effects).map(({ kind, frame, to }) => [kind, frame, to])
+    findings([one], effects, plate).map(({ kind, frame, to }) => [kind, frame, to])
+
+  it('propose where the part may be away: out of the picture, or where following found nothing of it', () => {
+    const far = checked((f) => turned(f, f > 9 && f < 15 ? 900 : 200, 150))
+    expect(kinds(far).filter(([kind]) => kind === 'outside')).toEqual([['outside', 10, 14]])
+    const keys = [null, 0.9, 0, 0, 0, 0, 0.9, 0, 0.9].map((followed, frame) => ({
+      ...{ frame, points: turned(frame), followed },
+    }))
+    const hidden = checked((f) => turned(f), { track: track(keys) }, 9)
+    expect(kinds(hidden)).toEqual([['unseen', 2, 5]])
+    const known = track(keys, { aways: [{ from: 2, to: 5 }] })
+    expect(kinds(checked((f) => turned(f), { track: known }, 9))).toEqual([])
+  })
 
   it('find nothing in clean tracing, even where a fast prop stops dead', () => {
     expect(kinds(checked((f) => turned(f < 20 ? f * 14 : 280)))).toEqual([])
@@ -215,7 +228,7 @@ describe('checks', () => {
   it('find a single frame that slipped', () => {
     const slip = checked((f) => (f === 17 ? turned(f * 2, 190, 150) : turned(f * 2)))
     expect(kinds(slip)).toEqual([['jump', 17, 17]])
-    expect(findings([slip], [])[0]!.text).toMatch(/jumps \d+ px/)
+    expect(findings([slip], [], plate)[0]!.text).toMatch(/jumps \d+ px/)
   })
   it('find a frame that is larger than its neighbours', () => {
     const square = (side: number) => cornerNodes([0, 0, side, 0, side, side, 0, side])
@@ -264,7 +277,10 @@ describe('checks', () => {
     )
     const one = checked((f) => turned(f), { track: followed }, 6)
     expect(kinds(one)).toEqual([['unsure', 2, 3]])
-    expect(findings([one], [], 0.42).map(({ frame, to }) => [frame, to])).toEqual([[2, 2]])
-    expect(findings([one], [], 0.95).map(({ frame, to }) => [frame, to])).toEqual([[1, 4]])
+    // Few keys say the same of what lies between them.
+    const few = { ...followed, keys: followed.keys.map((key, i) => ({ ...key, frame: 3 * i })) }
+    expect(kinds(checked((f) => turned(f), { track: few }, 16))).toEqual([['unsure', 6, 9]])
+    expect(findings([one], [], plate, 0.42).map(({ frame, to }) => [frame, to])).toEqual([[2, 2]])
+    expect(findings([one], [], plate, 0.95).map(({ frame, to }) => [frame, to])).toEqual([[1, 4]])
   })
 })

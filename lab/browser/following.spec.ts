@@ -107,6 +107,19 @@ test('a pole is followed through its swing from one key, marks where it is unsur
   // A click is a pixel of the screen off, which the whole way keeps.
   expect(off[Math.floor(0.95 * off.length)]).toBeLessThan(5)
 
+  await test.step('the track can be kept as few keys; hand keys stay, and it can be taken back', async () => {
+    await panel.getByRole('button', { name: 'few keys' }).click()
+    await expect(page.getByText(/\d+ of 95 followed keys of shaft explain its motion within 1\.5 px/)).toBeVisible()
+    await kept(editor)
+    const few = await keysOf(editor)
+    expect(few.length).toBeLessThan(0.5 * all.length)
+    expect(few[0]).toEqual(all[0])
+    for (const key of few) expect(all).toContainEqual(key)
+    await page.keyboard.press('Control+z')
+    await kept(editor)
+    expect(await keysOf(editor)).toEqual(all)
+  })
+
   await test.step('a corrected frame is a hand key; only the span up to the next hand key changes', async () => {
     await editor.go(40)
     await page.keyboard.press('Enter')

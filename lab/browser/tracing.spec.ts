@@ -1,4 +1,6 @@
+import { join } from 'node:path'
 import type { Page } from '@playwright/test'
+import { demoMedia } from '../support/places.ts'
 import { EditorPage, expect, test } from './fixtures.ts'
 
 interface KeyRecord {
@@ -379,6 +381,33 @@ test('the key plan leads from frame to frame, the checks find what slipped, and 
     expect(frame).toBeGreaterThan(36)
     expect(frame).toBeLessThan(48)
   })
+})
+
+test('where a part has left the picture it can be marked away at once', async ({ page, demo }) => {
+  const editor = new EditorPage(page)
+  await editor.newProjectWith(demo, join(demoMedia, 'jetty-swing.mp4'))
+  await page.keyboard.press('r')
+  await editor.click(300, 690)
+  await editor.click(500, 690)
+  await editor.go(0)
+  await editor.frame.blur()
+  for (const end of ['1', '2']) {
+    await page.keyboard.press(end)
+    for (let i = 0; i < 4; i++) await page.keyboard.press('Shift+ArrowDown')
+  }
+  for (let i = 0; i < 3; i++) {
+    await editor.go(i + 1)
+    await editor.frame.blur()
+    await page.keyboard.press('Enter')
+  }
+  await kept(editor)
+  const list = page.getByRole('region', { name: 'Worth a look' })
+  await expect(list.getByRole('button', { name: /^0–3 shaft is out of the picture/ })).toBeVisible({ timeout: 20_000 })
+  await list.getByRole('button', { name: 'Mark shaft away on 0–3' }).click()
+  await expect(list.getByText('is out of the picture')).toHaveCount(0)
+  await kept(editor)
+  const aways = (await editor.records()).filter((one) => one.type === 'away')
+  expect(aways).toMatchObject([{ from: 0, to: 3 }])
 })
 
 test('ways of looking while tracing: difference, frame before, loupe, held still, brightness', async ({

@@ -74,7 +74,9 @@ class Motion {
       const { kind } = input
       return { part, kind, track: trackOf(this.records, part), shapes: this.shapes(part), offEdge: off }
     })
-    return findings(parts, this.records.childrenOf('effect', this.shot), unsure)
+    const shot = this.records.get('shot', this.shot)
+    const plate = (shot && this.records.get('media', shot.media)) ?? { width: Infinity, height: Infinity }
+    return findings(parts, this.records.childrenOf('effect', this.shot), plate, unsure)
   }
 
   measures(part: string): Measures | null {

@@ -12,7 +12,7 @@ import { nodePoints } from '#core/shapes/kinds/outline.ts'
 import { converted, leastNodes, nodeCount, smoothed, withNode, withoutNode } from '#core/shapes/outlineEdit.ts'
 import { partKind } from '#core/shapes/registry.ts'
 import { likelyShape, rasterAt } from '#core/shapes/riding.ts'
-import { isAway } from '#core/shapes/track.ts'
+import { isAway, isHandKey } from '#core/shapes/track.ts'
 import { newId, useProject } from '../project/project.ts'
 import { useMotion } from './motion.ts'
 import { useOpenShot } from './openShot.ts'
@@ -255,13 +255,24 @@ export const useTracing = defineStore('tracing', () => {
   function thinOut(tolerance: number): number {
     const { range } = selected
     const remove = rangeKeys().flatMap(({ part }) =>
-      thinned(opened.track(part), tolerance, range!.from, range!.to).map((frame) => ({
+      thinned(opened.track(part), tolerance, { from: range!.from, to: range!.to }).map((frame) => ({
         type: 'key' as const,
         id: keyId(part.id, frame),
       })),
     )
     if (remove.length) project.commit(`Thin out ${remove.length} keys`, { put: [], remove })
     return remove.length
+  }
+  /** Drops followed keys of a part that its in-betweens explain within `tolerance` pixels; those set by hand stay. */
+  function fewKeys(part: Part, tolerance: number): void {
+    const made = opened.track(part).keys.filter((key) => !isHandKey(key)).length
+    const remove = thinned(opened.track(part), tolerance, { mayGo: (key) => !isHandKey(key) }).map((frame) => ({
+      type: 'key' as const,
+      id: keyId(part.id, frame),
+    }))
+    if (remove.length === 0) return void toast(`Every followed key of ${part.name} is needed within ${tolerance} px.`)
+    project.commit(`Few keys of ${part.name}: ${made} to ${made - remove.length}`, { put: [], remove })
+    toast(`${made - remove.length} of ${made} followed keys of ${part.name} explain its motion within ${tolerance} px.`)
   }
   /** Style of the spans that begin at keys of the range; '' for each part's own. */
   function setSpans(tween: Tween | ''): void {
@@ -294,6 +305,6 @@ export const useTracing = defineStore('tracing', () => {
       setAway,
     },
     ...{ backToInBetween, copyShape, pasteShape, insertNode, deleteNodes, convertNodes, refuseLocked },
-    ...{ rangeKeys, moveKeys, stretchKeys, removeKeys, thinOut, setSpans },
+    ...{ rangeKeys, moveKeys, stretchKeys, removeKeys, thinOut, fewKeys, setSpans },
   }
 })

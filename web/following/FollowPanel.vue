@@ -1,10 +1,14 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { still } from '#core/parameters/builders.ts'
+import { isHandKey } from '#core/shapes/track.ts'
 import type { PlaneModel } from '#core/tracking/plane.ts'
+import { useOpenShot } from '../editor/openShot.ts'
 import RunPanel from '../editor/runs/RunPanel.vue'
 import { followWishes, type LeaveOut } from '../editor/runs/followWishes.ts'
+import { useRuns } from '../editor/runs/runs.ts'
 import { useSelection } from '../editor/selection.ts'
+import { useTracing } from '../editor/tracing.ts'
 import ChoiceField from '../ui/ChoiceField.vue'
 import NumberField from '../ui/NumberField.vue'
 import { useFollowing } from './following.ts'
@@ -12,6 +16,12 @@ import { useFollowing } from './following.ts'
 /** Following of the chosen part: over which frames, by which motion, and what happens where it is unsure. */
 const selected = useSelection()
 const following = useFollowing()
+const opened = useOpenShot()
+const runs = useRuns()
+const tracing = useTracing()
+const followed = computed(() =>
+  selected.part ? opened.track(selected.part).keys.filter((key) => !isHandKey(key)).length : 0,
+)
 
 const models: { value: PlaneModel; label: string }[] = [
   { value: 'auto', label: 'as stiff as it can be' },
@@ -45,6 +55,13 @@ const unsure = still(
   0.5,
   'Frames whose confidence lies below this are marked as unsure.',
 )
+const within = still(
+  'Few keys',
+  'px',
+  [0.2, 10, 0.1],
+  1.5,
+  'By so much the in-betweens of few keys may lie off what was followed.',
+)
 </script>
 
 <template>
@@ -68,10 +85,23 @@ const unsure = still(
       <NumberField :of="freedom" v-if="selected.part.kind === 'outline'" v-model="followWishes.edgeFreedom" />
       <ChoiceField v-model="followWishes.leaveOut" label="Looks past" class="mt-1" :options="leaveOuts" />
       <NumberField :of="unsure" v-model="followWishes.unsure" />
+      <NumberField :of="within" v-model="followWishes.within" />
       <ChoiceField v-model="followWishes.atUnsure" label="Unsure: then" :options="atUnsure" />
     </template>
-    <button type="button" class="button-quiet self-start !px-1" :aria-expanded="more" @click="more = !more">
-      {{ more ? 'less' : 'motion, cover, when unsure' }}
-    </button>
+    <div class="flex items-center justify-between">
+      <button type="button" class="button-quiet !px-1" :aria-expanded="more" @click="more = !more">
+        {{ more ? 'less' : 'motion, cover, when unsure' }}
+      </button>
+      <button
+        v-if="followed > 2"
+        type="button"
+        class="button"
+        :disabled="runs.run !== null || selected.part.locked"
+        :title="`Keep only those followed keys that the others do not explain within ${followWishes.within} px: fewer to edit`"
+        @click="tracing.fewKeys(selected.part, followWishes.within)"
+      >
+        few keys
+      </button>
+    </div>
   </RunPanel>
 </template>

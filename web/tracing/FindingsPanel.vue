@@ -7,6 +7,7 @@ import { useOpenShot } from '../editor/openShot.ts'
 import { saidTime, usePace } from '../editor/pace.ts'
 import { usePlayback } from '../editor/playback.ts'
 import { useSelection } from '../editor/selection.ts'
+import { useTracing } from '../editor/tracing.ts'
 import { useProject } from '../project/project.ts'
 
 /** What is worth a look in the shot, each one click from its frame, and how far the work has come. */
@@ -16,6 +17,7 @@ const playback = usePlayback()
 const selected = useSelection()
 const motion = useMotion()
 const pace = usePace()
+const tracing = useTracing()
 
 const list = computed(() =>
   motion.found.flatMap((one) => {
@@ -30,6 +32,12 @@ function go(one: Finding): void {
   playback.stop()
   playback.go(one.frame)
 }
+/** Where the part may be away it can be marked so, at once. */
+const mayBeAway = ({ kind }: Finding) => kind === 'outside' || kind === 'unseen'
+function markAway({ part: id, frame, to }: Finding): void {
+  const part = project.get('part', id)
+  if (part && !tracing.refuseLocked(part)) tracing.setAway(part, frame, to, true)
+}
 </script>
 
 <template>
@@ -39,10 +47,10 @@ function go(one: Finding): void {
       <span class="numbers text-s text-second" data-testid="findings">{{ list.length }}</span>
     </header>
     <ul class="scroll-thin min-h-0 overflow-y-auto">
-      <li v-for="one in list" :key="`${one.kind} ${one.part} ${one.frame}`">
+      <li v-for="one in list" :key="`${one.kind} ${one.part} ${one.frame}`" class="flex items-start">
         <button
           type="button"
-          class="flex min-h-7 w-full items-start gap-2 rounded-[6px] px-2 py-1 text-left text-second hover:bg-raised hover:text-text"
+          class="flex min-h-7 min-w-0 flex-1 items-start gap-2 rounded-[6px] px-2 py-1 text-left text-second hover:bg-raised hover:text-text"
           @click="go(one)"
         >
           <TriangleAlert :size="13" class="mt-0.5 shrink-0 text-ember" aria-hidden="true" />
@@ -50,6 +58,16 @@ function go(one: Finding): void {
             ><span v-if="one.frames" class="numbers text-text">{{ one.frames }}</span> {{ one.name }}
             {{ one.text }}</span
           >
+        </button>
+        <button
+          v-if="mayBeAway(one)"
+          type="button"
+          class="button-quiet !h-7 shrink-0 !px-1.5"
+          :aria-label="`Mark ${one.name} away on ${one.frames}`"
+          title="Mark it away on these frames: nothing is shown or burns there"
+          @click="markAway(one)"
+        >
+          away
         </button>
       </li>
     </ul>

@@ -2,7 +2,7 @@ import { placesSay, type RodLook } from './evidence.ts'
 import type { RodJudge } from './judge.ts'
 import { stepAt, stepReach } from './look.ts'
 import { lengthCosts, type RodPath } from './path.ts'
-import { median, motionAt, type RodMotion, type RodPose, slid } from './pose.ts'
+import { clamp01, median, motionAt, type RodMotion, type RodPose, slid } from './pose.ts'
 import type { RodView } from './view.ts'
 
 /*
@@ -207,8 +207,6 @@ export function handStepOf(view: RodView, { look, emergences }: RodJudge, pose: 
   }
   return Math.max(...emergences.map(({ at }) => step(at)))
 }
-
-const clamp01 = (v: number): number => Math.max(0, Math.min(1, v))
 
 /** A number of a grid: a path that jumps farther than the grid reaches goes by its rim. */
 const clamp = (k: number, last: number): number => Math.max(0, Math.min(last, k))

@@ -93,5 +93,7 @@ export function boxAround(pose: RodPose, room: number): Rect {
   return { x, y, width: Math.max(pose.hx, tx) + room - x, height: Math.max(pose.hy, ty) + room - y }
 }
 
+export const clamp01 = (v: number): number => Math.max(0, Math.min(1, v))
+
 /** The middle of some numbers, 0 of none. */
 export const median = (values: readonly number[]): number => [...values].sort((a, b) => a - b)[values.length >> 1] ?? 0

@@ -1,6 +1,6 @@
 import { handStepOf } from './along.ts'
 import { type Candidate, changeCosts, type RodPath } from './path.ts'
-import { farthest, motionAt, motionBetween, movedAcross, slid, turnedAbout } from './pose.ts'
+import { clamp01, farthest, motionAt, motionBetween, movedAcross, slid, turnedAbout } from './pose.ts'
 
 /** What tells whether a frame of a path is right. */
 export interface Signs {
@@ -16,9 +16,13 @@ export interface Signs {
   other: number
   /** What its changes of motion cost. */
   bent: number
+  /** How much of the rod shows at all, 1 where all of it does. */
+  shows: number
 }
 
+/** The signs that the confidence is fitted to. */
 export const signNames = ['grip', 'slide', 'across', 'hand', 'other', 'bent'] as const
+type Weighed = (typeof signNames)[number]
 
 const slideBy = [-12, -9, -6, 6, 9, 12]
 
@@ -29,7 +33,8 @@ export function signsOf(path: RodPath, candidates: readonly (readonly Candidate[
     const motion = motionAt(poses, f)
     const view = views[f]!
     const grip = judge.grip(view, pose)
-    const own = judge.fit(view, pose, motion) + grip
+    const shows = judge.fit(view, pose, motion)
+    const own = shows + grip
     const best = (list: readonly (typeof pose)[]) => Math.max(...list.map((one) => judge.own(view, one, motion)))
     const aside = judge.look.widthHeel + 3
     const turned = aside / (0.5 * pose.length)
@@ -47,6 +52,7 @@ export function signsOf(path: RodPath, candidates: readonly (readonly Candidate[
       hand: handStepOf(view, judge, pose, motion),
       other: own - Math.max(0, ...others.map((one) => one.own)),
       bent: triple ? changeCosts(motionBetween(poses[f - 1]!, pose), motionBetween(pose, poses[f + 1]!), pose) : 0.1,
+      shows,
     }
   })
 }
@@ -58,32 +64,35 @@ const sharedOver = 6
  * Weights of the signs, each clipped to where it tells, and of 1: fitted to drawn rods over filmed clips, see
  * docs/following.md.
  */
-const weights: Record<keyof Signs, number> & { one: number } = {
+const weights: Record<Weighed, number> & { one: number } = {
   ...{ grip: 2.5, slide: 18.6, across: 2.3, hand: 1.8, other: 0.5, bent: -11, one: -4.3 },
 }
-const ranges: Record<keyof Signs, [number, number]> = {
+const ranges: Record<Weighed, [number, number]> = {
   ...{ grip: [0, 0.4], slide: [-0.1, 0.3], across: [-0.1, 0.8], hand: [-0.3, 0.8], other: [-0.3, 0.6], bent: [0, 0.4] },
 }
 
 /** A sign within the range in which it tells. */
-export const clippedSign = (signs: Signs, name: keyof Signs): number =>
+export const clippedSign = (signs: Signs, name: Weighed): number =>
   Math.max(ranges[name][0], Math.min(ranges[name][1], signs[name]))
 
 /** From where on a look counts as one of a rod, and by how much more it must to be trusted wholly. */
 const tells = { from: 0.3, by: 0.25 }
+/** How much of a rod must show for it to be there at all, and by how much more it must to be there for sure. */
+const there = { from: 0.03, by: 0.1 }
 
 /**
  * How likely each frame of a path is right within 5 px at both ends, 0 to 1: a logistic model of its signs. `told`: how
- * much its keys show of a rod, see RodLook: a key beside the rod makes every frame as wrong as it is.
+ * much its keys show of a rod, see RodLook: a key beside the rod makes every frame as wrong as it is. 0 where nothing of
+ * the rod shows: it may be anywhere, or hidden.
  */
 export function surenessOf(signs: readonly Signs[], told: number): number[] {
-  const keyed = Math.max(0, Math.min(1, (told - tells.from) / tells.by))
+  const keyed = clamp01((told - tells.from) / tells.by)
   const own = signs.map((one) =>
     signNames.reduce((sum, name) => sum + weights[name] * clippedSign(one, name), weights.one),
   )
   return own.map((logit, f) => {
     const near = own.slice(Math.max(0, f - sharedOver), f + sharedOver + 1)
     const shared = near.reduce((a, b) => a + b) / near.length
-    return keyed / (1 + Math.exp(-(0.5 * logit + 0.5 * shared)))
+    return (keyed * clamp01((signs[f]!.shows - there.from) / there.by)) / (1 + Math.exp(-(0.5 * logit + 0.5 * shared)))
   })
 }

@@ -12,6 +12,8 @@ const usual = {
   leaveOut: 'holdouts' as LeaveOut,
   /** Confidence below which a frame counts as unsure, 0 to 1. */
   unsure: usuallyUnsure,
+  /** Pixels by which the in-betweens of few keys may lie off what was followed. */
+  within: 1.5,
   /** Whether a run marks an unsure frame and goes on, or ends there. */
   atUnsure: 'mark' as 'mark' | 'stop',
 }
