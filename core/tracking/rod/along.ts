@@ -18,8 +18,8 @@ export interface AlongGrid {
   step: number
 }
 
-/** What a slide costs that jumps by its usual error in pixels, with heavy tails. */
-const jump = { counts: 0.16, usual: 2 }
+/** What a slide costs that jumps by its usual error in pixels, with heavy tails: less where the length may change, too. */
+const jump = { counts: 0.16, countsLoose: 0.05, usual: 2 }
 /** What a whole step at the tip counts, where the whole rod counts 1. */
 const tipCounts = 0.3
 /** Steps by which length and slide change from a frame to the next at most, beyond what is expected. */
@@ -70,7 +70,7 @@ export function settleAlong(path: RodPath, grid: AlongGrid): void {
       const same = clamp(k + Math.round(jumped / grid.step), slides - 1)
       for (let m = Math.max(0, same - most.slid); m <= Math.min(slides - 1, same + most.slid); m++) {
         const by = (jumped + off(k, grid.slides) - off(m, grid.slides)) / scale
-        const costs = jump.counts * Math.log(1 + by * by)
+        const costs = (loose ? jump.countsLoose : jump.counts) * Math.log(1 + by * by)
         for (let i = 0; i < lengths; i++) {
           const value = longer[i * slides + m]! - costs
           if (value > next[i * slides + k]!) {
@@ -105,6 +105,18 @@ export function sayer(path: RodPath, grid: AlongGrid): (f: number) => Float64Arr
   // A hand that is much less like on its keys than usual is covered: what comes out there is no rod out of a hand.
   const uncovered = alike.map((most) => clamp01((most / usually - covered.below) / covered.over))
   return (f) => saidOf(path, f, grid, hands[f]!, uncovered[f]!)
+}
+
+/** What each frame of a path says of it, 1 and more where all of the rod is there, out of a hand as on its keys. */
+export function evidences(path: RodPath): number[] {
+  const said = sayer(path, { slides: 0, lengths: 0, step: 1 })
+  return path.poses.map((_, f) => said(f)[0]!)
+}
+
+/** The same on average; keys say nothing. */
+export function evidenceOf(path: RodPath): number {
+  const all = evidences(path).filter((_, f) => !path.fixed[f])
+  return all.reduce((a, b) => a + b, 0) / Math.max(1, all.length)
 }
 
 /** How like on its keys the hand is for every slide. */

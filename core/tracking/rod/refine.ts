@@ -66,14 +66,3 @@ function bent(poses: readonly RodPose[], f: number, pose: RodPose): number {
   }
   return sum
 }
-
-/** What the frames of a path say of it, on average, 1 where all of the rod is there. */
-export function evidenceOf({ views, poses, judge, fixed }: RodPath): number {
-  let [sum, count] = [0, 0]
-  for (let f = 0; f < poses.length; f++) {
-    if (fixed[f]) continue
-    sum += judge.own(views[f]!, poses[f]!, motionAt(poses, f))
-    count++
-  }
-  return sum / Math.max(1, count)
-}

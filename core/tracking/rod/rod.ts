@@ -1,14 +1,30 @@
 import type { Backdrop } from '../background.ts'
 import type { FollowPicture } from '../frame.ts'
 import { isCut } from '../sceneCut.ts'
+import { evidenceOf, evidences } from './along.ts'
 import { type BeamRules, different, goneOn, linesOf, startOf, stepOn, type Way } from './beam.ts'
 import { easeAlong } from './ease.ts'
 import { rodFit, type RodLook } from './evidence.ts'
 import { RodJudge } from './judge.ts'
 import { learnedLook, type LookKey } from './look.ts'
 import { bestWay, type Candidate, lengthCosts, type RodPath } from './path.ts'
-import { atRest, boxAround, farthest, median, motionAt, motionBetween, pointsOf, poseOf, type RodMotion, type RodPose, shortWay, slid, speedOf, tipOf } from './pose.ts'
-import { close, evidenceOf, refine, wide } from './refine.ts'
+import {
+  atRest,
+  boxAround,
+  farthest,
+  median,
+  motionAt,
+  motionBetween,
+  pointsOf,
+  poseOf,
+  type RodMotion,
+  type RodPose,
+  shortWay,
+  slid,
+  speedOf,
+  tipOf,
+} from './pose.ts'
+import { close, refine, wide } from './refine.ts'
 import { type Signs, signsOf, surenessOf } from './sureness.ts'
 import { cropped, type RodView, viewOf } from './view.ts'
 
@@ -274,7 +290,7 @@ const turnedNear = (pose: RodPose, other: RodPose): RodPose => ({
  * A length that changes freely must explain so much more a frame than one that goes evenly from key to key before it is
  * believed (more between two keys that agree on it), or keys must differ by so much.
  */
-const looser = { gain: 0.03, gainBetween: 0.08, agree: 0.05, differ: 0.15 }
+const looser = { gain: 0.05, gainBetween: 0.1, agree: 0.05, differ: 0.15 }
 
 /** The same path with a length that may change: its axis is right already. */
 async function loosened(task: RodTask, path: RodPath): Promise<RodPath> {
@@ -293,12 +309,38 @@ async function solved(task: RodTask, piece: Piece): Promise<{ poses: RodPose[]; 
   const better = differ > looser.differ || gain > (end && differ < looser.agree ? looser.gainBetween : looser.gain)
   const found = better ? loose : stiff
   const before = earlierPath(task, piece, found)
-  const path = before && evidenceOf(found) < evidenceOf(before) + keptUnless ? before : found
+  const path = before ? spliced(before, found) : found
   return { poses: path.poses, signs: signsOf(path, piece.candidates) }
 }
 
-/** How much more a frame a new path must explain than what an earlier run found: a correction makes nothing worse. */
+/**
+ * An earlier path with a new one in its place wherever that explains more, frames in a row: a correction makes nothing
+ * worse. Viterbi (1967) over the two.
+ */
+function spliced(earlier: RodPath, found: RodPath): RodPath {
+  const [old, now] = [evidences(earlier), evidences(found)]
+  const n = found.poses.length
+  // The best way to the earlier path, and to the new one, on each frame, and whether it comes from the other.
+  let [kept, taken] = [0, 0]
+  const came: [boolean, boolean][] = []
+  for (let f = 0; f < n; f++) {
+    const change = changes.counts + changes.apart * farthest(earlier.poses[f]!, found.poses[f]!)
+    const from: [boolean, boolean] = [taken - change > kept, kept - change > taken]
+    ;[kept, taken] = [Math.max(kept, taken - change) + old[f]! + keptUnless, Math.max(taken, kept - change) + now[f]!]
+    came.push(from)
+  }
+  const poses = [...found.poses]
+  let isOld = kept > taken
+  for (let f = n - 1; f >= 0; f--) {
+    if (isOld) poses[f] = earlier.poses[f]!
+    if (came[f]![isOld ? 0 : 1]) isOld = !isOld
+  }
+  return { ...found, poses }
+}
+
+/** How much more a frame a new path must explain than what an earlier run found, and what a change between the two costs. */
 const keptUnless = 0.015
+const changes = { counts: 0.2, apart: 0.02 }
 /** Frames beside a key over which an earlier way is drawn to it. */
 const drawnOver = 8
 
