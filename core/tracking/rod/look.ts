@@ -315,20 +315,28 @@ function heldUpTo({ colour }: RodLook): number {
 const mostHeld = Math.round(0.45 * colourParts)
 const otherColour = 22
 
-/** By how much the end that is seen falls short of the one that hands set: the keys that show it best decide. */
+/** Share of a whole step at the tip that a pixel's way from where hands set it outweighs. */
+const setWell = 0.02
+
+/** By how much the end that is seen falls short of the one that hands set: of the keys that show it well the one that says least. */
 function tipShortOf(said: readonly Said[], look: RodLook): number {
   const found = said.map((one) => {
     const { view, pose } = one.key
     const from = pose.length - 3 * stepReach
     const says = placesSay(view, look, pose, one.motion, from, 1, 6 * stepReach)
-    let best = { at: pose.length, step: 0.25 }
+    let best = { at: pose.length, step: 0.25, worth: 0.25 }
     for (let i = 2 * stepReach; i <= 4 * stepReach; i++) {
       const step = -stepAt(says, i)
-      if (step > best.step) best = { at: from + i, step }
+      // Hands set it well: what lies farther off must show more clearly. Else the last band of a banded rod is no end.
+      const worth = step - setWell * Math.abs(from + i - pose.length)
+      if (worth > best.worth) best = { at: from + i, step, worth }
     }
     return { value: pose.length - best.at, weight: sharpness(one, look) ** 2 * best.step }
   })
-  return medianOf(found.sort((a, b) => a.value - b.value))
+  // It is the same on every key: one that says more has seen something else.
+  const clear = 0.2 * Math.max(...found.map(({ weight }) => weight))
+  const sure = found.filter(({ weight }) => weight >= clear).map(({ value }) => value)
+  return sure.reduce((least, value) => (Math.abs(value) < Math.abs(least) ? value : least))
 }
 
 /** Where on the rod it comes out of the hand that holds it, as a key shows it. */
