@@ -34,16 +34,19 @@ const credible = 0.35
 /** More references than this, one after the other, are guesswork. */
 const mostReferences = 6
 
-/** Pixels a region must have for a motion so free to be picked for it: a small one would bend after its own grain. */
+/** Plate pixels that a region must cover for a motion so free to be picked for it: a small one would bend after its own grain. */
 const detailFor: Record<MotionModel, number> = {
   translation: 0,
   rigid: 0,
   similarity: 0,
-  affine: 1500,
-  homography: 2500,
+  affine: 6000,
+  homography: 10_000,
 }
-/** A freer motion is picked where it leaves at most so much of what the stiffer one could not explain. */
-const worthIt = 0.92
+/**
+ * A freer motion is picked where it takes off what the stiffer one could not explain so many times the share of one
+ * pixel: an F test (6 for two numbers more) where every fourth pixel says something of its own.
+ */
+const worthIt = 48
 
 const still: Projective = [1, 0, 0, 0, 1, 0, 0, 0, 1]
 
@@ -57,6 +60,7 @@ export class PlaneFollower {
   private readonly region: readonly number[]
   private readonly points: readonly number[]
   private readonly margin: number
+  private readonly area: number
   private readonly auto: boolean
   private model: MotionModel
   private map = still
@@ -70,8 +74,9 @@ export class PlaneFollower {
     this.points = points
     this.auto = model === 'auto'
     this.model = model === 'auto' ? 'similarity' : model
+    this.area = areaOf(region)
     // A few pixels beyond the edge: the edge itself is what holds best.
-    this.margin = Math.max(3, Math.min(8, 0.15 * Math.sqrt(areaOf(region))))
+    this.margin = Math.max(3, Math.min(8, 0.15 * Math.sqrt(this.area)))
     this.references = [{ patch: new Patch(picture, region, this.margin, covered), map: still }]
     this.before = { picture, covered, correlation: 1 }
   }
@@ -159,10 +164,10 @@ export class PlaneFollower {
     }
     if (!fit || !this.auto) return fit
     for (const model of motionModels.slice(motionModels.indexOf(this.model) + 1)) {
-      if (this.pixels < detailFor[model]) break
+      if (this.area < detailFor[model]) break
       const start = relative(fit.map, reference.map)
       const freer = start && find(model, start, 0)
-      if (!freer || freer.cost > worthIt * fit.cost) break
+      if (!freer || freer.cost > (1 - worthIt / this.pixels) * fit.cost) break
       fit = freer
       this.model = model
     }

@@ -14,9 +14,9 @@ import { outlineNodes } from '../scenes/paint.ts'
 import { framesOf } from '../support/frames.ts'
 import { backdropsOf, unwatched } from '../support/unwatched.ts'
 import { performance as performanceOf } from './footage.ts'
-import { painted, type PaintedFigure, performers, printPainted } from './painted.ts'
+import { drawnPerformer, painted, type PaintedFigure, performers, printPainted } from './painted.ts'
 
-interface Figure {
+export interface Figure {
   what: string
   /** Errors in px of the worst point of a frame: median, 95th percentile, largest. */
   median: number
@@ -38,7 +38,7 @@ interface Figure {
 }
 
 /** Something to follow: a part's kind, its settings, and its points on every frame as they are known. */
-interface Subject {
+export interface Subject {
   what: string
   kind: PartKind
   settings: Record<string, number>
@@ -82,9 +82,9 @@ export async function follow(seed: number): Promise<(Figure | PaintedFigure)[]> 
     )
     print(figures)
     const paintings: PaintedFigure[] = []
-    for (const [scene, { name, body }] of Object.entries(performers)) {
+    for (const [scene, performer] of Object.entries(performers)) {
       const { file, truth } = performanceOf(scene, seed, folder)
-      paintings.push(...(await painted(file, truth, body, name)))
+      paintings.push(...(await painted(drawnPerformer(file, truth, performer))))
     }
     printPainted(paintings)
     return [...figures, ...paintings]
@@ -106,7 +106,7 @@ const shape = (what: string, points: number[][], keys: number[]): Subject => ({
   truth: points.map((one) => (one.length ? (outlineNodes(one) as number[]) : null)),
 })
 
-async function measured(file: string, subjects: Subject[]): Promise<Figure[]> {
+export async function measured(file: string, subjects: readonly Subject[]): Promise<Figure[]> {
   const frames = framesOf(file, 1280, 720)
   const backdrops = backdropsOf(frames)
   const out: Figure[] = []
@@ -202,7 +202,7 @@ function overlap(kind: PartKind, a: readonly number[], b: readonly number[]): nu
   return either ? both / either : 1
 }
 
-function print(figures: Figure[]): void {
+export function print(figures: readonly Figure[]): void {
   for (const one of figures) {
     const px = (v: number) => (Number.isFinite(v) ? v.toFixed(1) : 'lost')
     console.log(`${one.what}`)

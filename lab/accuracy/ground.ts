@@ -4,7 +4,10 @@ import { availableParallelism } from 'node:os'
 import { backgroundsIn, fetchSamples, type Half } from '../ground/backgrounds.ts'
 import { type Case, casesOf } from '../ground/cases.ts'
 import { root } from '../support/places.ts'
+import type { Figure } from './follow.ts'
 import { type FrameError, type RodFigure, shownEnough } from './groundRod.ts'
+import { boards, performersOver } from './groundShapes.ts'
+import type { PaintedFigure } from './painted.ts'
 import { areaUnder, fitted } from './sureness.ts'
 
 /** What is laid over what, and how much of it. */
@@ -12,6 +15,8 @@ export interface GroundOptions {
   /** Folder of filmed clips and photographs; sample footage is fetched where there is none. */
   over: string
   backgrounds: Half
+  /** What is laid over them: rods in hands, printed boards, or performers to be painted. */
+  props: Props
   clips: number
   seed: number
   /** Keys up to which each rod is corrected at its worst frame. */
@@ -22,6 +27,9 @@ export interface GroundOptions {
   fit: boolean
 }
 
+export const allProps = ['rods', 'boards', 'performers'] as const
+export type Props = (typeof allProps)[number]
+
 /** What came of a case: a figure for every number of keys, and one for a key every second. */
 export interface CaseFigures {
   of: Case
@@ -29,12 +37,14 @@ export interface CaseFigures {
   everySecond: RodFigure
 }
 
-/** Follows drawn rods over filmed footage and prints how far off they were: by clip, and over all. */
-export async function ground(options: GroundOptions): Promise<CaseFigures[]> {
-  const { over, backgrounds, clips, seed, keys, only, fit } = options
+/** Follows what is drawn over filmed footage and prints how far off it was: by clip, and over all. */
+export async function ground(options: GroundOptions): Promise<readonly (CaseFigures | Figure | PaintedFigure)[]> {
+  const { over, backgrounds, props, clips, seed, keys, only, fit } = options
   if (!existsSync(over)) fetchSamples(over)
   const all = casesOf(backgroundsIn(over, backgrounds), clips, seed)
   const cases = only.length ? all.filter((_, i) => only.includes(i + 1)) : all
+  if (props === 'boards') return await boards(cases)
+  if (props === 'performers') return await performersOver(cases)
   const results: CaseFigures[] = []
   const waiting = cases.map((of, i) => ({ of, i }))
   const work = async () => {

@@ -1,6 +1,7 @@
 /**
  * npm run measure -- WHAT [--seed N] [--json FILE]: how well, how truly and how cheaply on drawn footage, and how safely.
- * With follow, --over FOLDER lays drawn rods over the filmed clips in that folder instead: [--backgrounds develop|held-out|all]
+ * With follow, --over FOLDER lays drawn props over the filmed clips in that folder instead: [--backgrounds develop|held-out|all]
+ * [--props rods|boards|performers]
  * [--clips N] [--keys N] [--only 1,5,9] [--fit].
  */
 import { writeFileSync } from 'node:fs'
@@ -8,7 +9,7 @@ import { parseArgs } from 'node:util'
 import type { Half } from '../ground/backgrounds.ts'
 import { trust } from '../trust/trust.ts'
 import { follow } from './follow.ts'
-import { ground, type GroundOptions } from './ground.ts'
+import { allProps, ground, type GroundOptions, type Props } from './ground.ts'
 import { proxy } from './proxy.ts'
 import { trace } from './trace.ts'
 
@@ -19,6 +20,7 @@ const { values, positionals } = parseArgs({
   options: {
     ...{ seed: { type: 'string', default: '1' }, json: { type: 'string' } },
     ...{ over: { type: 'string' }, backgrounds: { type: 'string', default: 'all' } },
+    ...{ props: { type: 'string', default: 'rods' } },
     ...{ clips: { type: 'string', default: '24' }, keys: { type: 'string', default: '6' } },
     ...{ only: { type: 'string' }, fit: { type: 'boolean', default: false } },
   },
@@ -42,11 +44,13 @@ const seed = whole('seed', values.seed, 0)
 function groundOptions(over: string): GroundOptions {
   const backgrounds = values.backgrounds as Half
   if (!halves.includes(backgrounds)) use(`--backgrounds takes ${halves.join(', ')}, not “${backgrounds}”.`)
+  const props = values.props as Props
+  if (!allProps.includes(props)) use(`--props takes ${allProps.join(', ')}, not “${props}”.`)
   const clips = whole('clips', values.clips, 1)
   const only = values.only?.split(',').map((one) => whole('only', one, 1)) ?? []
   const beyond = only.find((one) => one > clips)
   if (beyond) use(`--only asks for clip ${beyond} of ${clips}: give more --clips, or a lower number.`)
-  return { over, backgrounds, clips, seed, keys: whole('keys', values.keys, 1), only, fit: values.fit }
+  return { over, backgrounds, props, clips, seed, keys: whole('keys', values.keys, 1), only, fit: values.fit }
 }
 const figures =
   what === 'follow' && values.over ? await ground(groundOptions(values.over)) : await measures[what!](seed)

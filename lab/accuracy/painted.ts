@@ -5,12 +5,12 @@ import type { PaintStroke } from '#core/painting/strokes.ts'
 import { coverAt, type Raster } from '#core/pixels/buffers/raster.ts'
 import { Scratch, Slot } from '#core/pixels/buffers/scratch.ts'
 import { signedDistance } from '#core/pixels/filters/distance.ts'
-import { Backdrops } from '#core/tracking/backdrops.ts'
 import type { Backdrop } from '#core/tracking/background.ts'
 import type { FollowPicture } from '#core/tracking/frame.ts'
 import { outlineNodes } from '../scenes/paint.ts'
 import type { Truth } from '../scenes/scene.ts'
 import { framesOf } from '../support/frames.ts'
+import { backdropsOf } from '../support/unwatched.ts'
 
 const slots = { truth: new Slot(), boundary: new Slot(), fault: new Slot() }
 
@@ -29,6 +29,15 @@ export interface PaintedFigure {
 }
 
 const unsure = 0.5
+
+/** A performer to be painted: frames, a second's number of them, its true matte on each, and a first stroke along it. */
+export interface Performer {
+  what: string
+  frames: FollowPicture[]
+  rate: number
+  known: Float32Array[]
+  along: number[]
+}
 
 /** Performers whose outlines are known, and the limbs that a stroke along the body runs over. */
 export const performers: Record<string, { name: string; body: string[] }> = {
@@ -52,11 +61,13 @@ export const performers: Record<string, { name: string; body: string[] }> = {
  * A performer's matte by strokes as a hand would set them that knows the truth: on the first frame one along the body
  * and one around it, then once a second, where it is most wrong, one over each of the largest faults.
  */
-export async function painted(file: string, truth: Truth, chain: string[], what: string): Promise<PaintedFigure[]> {
-  const frames = framesOf(file, truth.width, truth.height)
-  const backdrop = await new Backdrops(frames.length, (frame) => Promise.resolve(frames[frame]!)).wide(0)
-  const known = frames.map((_, frame) => truthMatte(truth, frame))
-  const strokes: PaintStroke[] = [bodyStroke(truth, chain, 0), aroundStroke(truth, 0)]
+export async function painted({ what, frames, rate, known, along }: Performer): Promise<PaintedFigure[]> {
+  const backdrop = await backdropsOf(frames).wide(0)
+  const size = frames[0]!
+  const strokes: PaintStroke[] = [
+    { frame: 0, wanted: true, size: 12, points: along },
+    { frame: 0, wanted: false, size: 14, points: aroundMatte(known[0]!, size) },
+  ]
   const hands = new Map<number, Raster>()
   const task = taskOf(frames, backdrop, strokes, hands)
   const out: PaintedFigure[] = []
@@ -64,14 +75,14 @@ export async function painted(file: string, truth: Truth, chain: string[], what:
   let track = await carried(task, frames.length)
   out.push(figureOf(`${what}, two strokes on frame 0`, track, known, hands, strokes.length))
   // One frame a second: the worst of each stretch, seen after the ones before it were mended.
-  const second = Math.round(truth.rate)
+  const second = Math.round(rate)
   for (let from = 0; from < frames.length; from += second) {
     const stretch = Array.from({ length: Math.min(second, frames.length - from) }, (_, i) => from + i)
-    const off = (frame: number) => overlap(track.rasters[frame]!, known[frame]!, truth)
+    const off = (frame: number) => overlap(track.rasters[frame]!, known[frame]!, size)
     const worst = stretch.reduce((a, b) => (off(b) < off(a) ? b : a))
     for (let turn = 0; turn < 2; turn++) {
       const before = turn ? hands.get(worst)! : track.rasters[worst]!
-      strokes.push(...faultStrokes(before, known[worst]!, truth, worst))
+      strokes.push(...faultStrokes(before, known[worst]!, size, worst))
       const raster = await paintedFrame(task, worst, before)
       if (raster) hands.set(worst, raster)
     }
@@ -141,6 +152,17 @@ function figureOf(
   }
 }
 
+/** A performer of a drawn scene, by its outlines. */
+export function drawnPerformer(
+  file: string,
+  truth: Truth,
+  { name, body }: { name: string; body: string[] },
+): Performer {
+  const frames = framesOf(file, truth.width, truth.height)
+  const known = frames.map((_, frame) => truthMatte(truth, frame))
+  return { what: name, frames, rate: truth.rate, known, along: alongBody(truth, body, 0) }
+}
+
 /** What all outlines of a frame cover together, at full size. */
 function truthMatte(truth: Truth, frame: number): Float32Array {
   const parts = truth.outlines.flatMap(({ points }) =>
@@ -193,21 +215,25 @@ const middleOf = (points: number[]): [number, number] => {
 }
 
 /** Along the middles of the limbs. */
-function bodyStroke(truth: Truth, chain: string[], frame: number): PaintStroke {
-  const points = chain.flatMap((name) => middleOf(truth.outlines.find((one) => one.name === name)!.points[frame]!))
-  return { frame, wanted: true, size: 12, points }
+function alongBody(truth: Truth, chain: string[], frame: number): number[] {
+  return chain.flatMap((name) => middleOf(truth.outlines.find((one) => one.name === name)!.points[frame]!))
 }
 
-/** Around the whole body, a hand's width away: along the box of each quarter of its height. */
-function aroundStroke(truth: Truth, frame: number): PaintStroke {
-  const all = truth.outlines.flatMap(({ points }) => points[frame] ?? [])
+/** Around a whole matte, a hand's width away: along the box of each sixth of its height. */
+function aroundMatte(matte: Float32Array, { width }: Size): number[] {
   const [left, right]: [number[], number[]] = [[], []]
-  const ys = all.filter((_, i) => i % 2)
-  const [top, bottom] = [Math.min(...ys) - 24, Math.max(...ys) + 24]
+  const rows = new Map<number, [number, number]>()
+  for (let i = 0; i < matte.length; i++) {
+    if (matte[i]! < 0.5) continue
+    const [x, y] = [i % width, Math.floor(i / width)]
+    const [from, to] = rows.get(y) ?? [x, x]
+    rows.set(y, [Math.min(from, x), Math.max(to, x)])
+  }
+  const [top, bottom] = [Math.min(...rows.keys()) - 24, Math.max(...rows.keys()) + 24]
   const bands = 6
   for (let k = 0; k < bands; k++) {
     const [y0, y1] = [top + ((bottom - top) * k) / bands, top + ((bottom - top) * (k + 1)) / bands]
-    const xs = all.filter((_, i) => i % 2 === 0 && all[i + 1]! >= y0 - 20 && all[i + 1]! <= y1 + 20)
+    const xs = [...rows].flatMap(([y, ends]) => (y >= y0 - 20 && y <= y1 + 20 ? ends : []))
     if (!xs.length) continue
     left.push(Math.min(...xs) - 24, (y0 + y1) / 2)
     right.unshift((y0 + y1) / 2, Math.max(...xs) + 24)
@@ -215,8 +241,7 @@ function aroundStroke(truth: Truth, frame: number): PaintStroke {
   const back: number[] = []
   for (let i = 0; i < right.length; i += 2) back.push(right[i + 1]!, right[i]!)
   const [x0, x1] = [left[0]!, back.at(-2)!]
-  const points = [(x0 + x1) / 2, top, ...left, (left.at(-2)! + back[0]!) / 2, bottom, ...back, (x0 + x1) / 2, top]
-  return { frame, wanted: false, size: 14, points }
+  return [(x0 + x1) / 2, top, ...left, (left.at(-2)! + back[0]!) / 2, bottom, ...back, (x0 + x1) / 2, top]
 }
 
 /** One stroke over the largest place that is missing, and one over the largest that is too much. */

@@ -21,7 +21,7 @@ export interface Composed {
 }
 
 /** Room around the frame that the camera may move in. */
-const room = { x: 160, y: 48 }
+export const room = { x: 160, y: 48 }
 /** Px of way that one picture of the open shutter stands for, and how many there are at most. */
 const shutterStep = 2.5
 const mostSteps = 24
@@ -116,12 +116,43 @@ function truthOf(held: Held, now: Moment): RodTruth {
   return { points: [hx, hy, tx, ty], shown: seen / 40 }
 }
 
-const toLight = Float32Array.from({ length: 256 }, (_, code) => (code / 255) ** 2.2)
+export const toLight = Float32Array.from({ length: 256 }, (_, code) => (code / 255) ** 2.2)
+
+/** Share of each pixel, of 0 to 1, that the performer and what is held cover on a frame; the post in front is left out. */
+export function matteOf(of: Case): (frame: number) => Float32Array {
+  const at = performed(of)
+  const cast = castOf(of)
+  const open = of.shutter / 360
+  const before = (light: number, frame: number) => {
+    const out = new Float32Array(3 * groundSize.width * groundSize.height).fill(light)
+    const now = { ...at(frame), post: null }
+    body(out, now, cast)
+    const moments = Array.from({ length: 12 }, (_, k) => ({ ...at(frame + open * ((k + 0.5) / 12 - 0.5)), post: null }))
+    exposed(out, moments, cast)
+    return out
+  }
+  return (frame) => {
+    // What lets nothing of a white wall through, compared with a black one, is covered.
+    const [black, white] = [before(0, frame), before(1, frame)]
+    return Float32Array.from({ length: black.length / 3 }, (_, i) => 1 - (white[3 * i]! - black[3 * i]!))
+  }
+}
+
+/** Along the performer's middle on the first frame, as a hand would stroke: head, body, and down each arm to its hand. */
+export function strokeOf(of: Case): number[] {
+  const now = performed(of)(0)
+  const go = (p: Point) => filmed(now, p)
+  const [x, y] = go(now.body!)
+  const arms = now.held.flatMap(({ shoulder, elbow, hand }) => [
+    ...[[x, y - 20] as Point, go(shoulder), go(elbow), go(hand), go(elbow), go(shoulder)],
+  ])
+  return [[x, y - 180] as Point, [x, y - 60] as Point, [x, y + 200] as Point, ...arms].flat()
+}
 
 const toCode = Float32Array.from({ length: 16384 }, (_, i) => 255 * (i / 16383) ** (1 / 2.2))
 
 /** What the camera sees of the background, in linear light. */
-function behind({ width, height, frames }: Backcloth, frame: number, camera: Moment['camera']): Float32Array {
+export function behind({ width, height, frames }: Backcloth, frame: number, camera: Moment['camera']): Float32Array {
   const out = new Float32Array(3 * groundSize.width * groundSize.height)
   const from = frames[frame]!
   const [c, s] = [Math.cos(camera.turn), Math.sin(camera.turn)]
@@ -143,7 +174,7 @@ function behind({ width, height, frames }: Backcloth, frame: number, camera: Mom
 }
 
 /** Grain, and the codes of sRGB. */
-function develop(light: Float32Array, to: Uint8Array, { grain, seed }: Case, frame: number): void {
+export function develop(light: Float32Array, to: Uint8Array, { grain, seed }: Case, frame: number): void {
   const chance = new Chance(seed * 977 + frame + 1)
   for (let i = 0; i < light.length; i++) {
     const noise = chance.between(-1, 1) + chance.between(-1, 1) + chance.between(-1, 1)
