@@ -1,4 +1,16 @@
-import type { ChoiceParameter, ColourParameter, ListParameter, MediaParameter, MemberParameter, NumberParameter, Parameter, Settings, TextParameter, Tone, ToneParameter } from './parameters.ts'
+import type {
+  ChoiceParameter,
+  ColourParameter,
+  ListParameter,
+  MediaParameter,
+  MemberParameter,
+  NumberParameter,
+  Parameter,
+  Settings,
+  TextParameter,
+  Tone,
+  ToneParameter,
+} from './parameters.ts'
 
 /*
  * Short ways to write down parameters. They stand in a table under their names, so that a name is written once and the

@@ -1,6 +1,14 @@
 import { colourCurveAt, curveAt } from './curves.ts'
 import { driven, type ReadSignal } from './drives.ts'
-import { isColourCurve, isCurve, isDrive, type NumberParameter, type Parameter, type Setting, type Settings } from './parameters.ts'
+import {
+  isColourCurve,
+  isCurve,
+  isDrive,
+  type NumberParameter,
+  type Parameter,
+  type Setting,
+  type Settings,
+} from './parameters.ts'
 
 const silent: ReadSignal = () => null
 

@@ -5,7 +5,15 @@ import type { ReadSignal } from '../parameters/drives.ts'
 import type { Diff } from '../records/diff.ts'
 import { joinedShot, joinStart } from '../records/film.ts'
 import type { Records } from '../records/records.ts'
-import { type Effect, isPictures, type Media, type Part, type Project, type Shot, shotLength } from '../records/types.ts'
+import {
+  type Effect,
+  isPictures,
+  type Media,
+  type Part,
+  type Project,
+  type Shot,
+  shotLength,
+} from '../records/types.ts'
 import { tracedPart } from '../shapes/riding.ts'
 import type { TracedPart } from '../shapes/traced.ts'
 import { keyBefore } from '../shapes/track.ts'

@@ -4,7 +4,17 @@ import { describe, expect, it } from 'vitest'
 import { type Cubic, fitSegment, nearestOn, pointOn, split } from '../geometry/bezier.ts'
 import { flatten, polygonArea } from '../geometry/path.ts'
 import { cornerNodes, isCorner, outline, smoothNodes } from './kinds/outline.ts'
-import { converted, crossesItself, fitStroke, nearestOnOutline, nodeCount, segmentOf, smoothed, withNode, withoutNode } from './outlineEdit.ts'
+import {
+  converted,
+  crossesItself,
+  fitStroke,
+  nearestOnOutline,
+  nodeCount,
+  segmentOf,
+  smoothed,
+  withNode,
+  withoutNode,
+} from './outlineEdit.ts'
 
 const cubic = fc
   .array(fc.integer({ min: -300, max: 300 }), { minLength: 8, maxLength: 8 })

@@ -1,8 +1,10 @@
 import { describe, expect, it } from 'vitest'
 import { pictureOf, texture } from '#lab/support/textures.ts'
 import { backdropsOf, unwatched } from '#lab/support/unwatched.ts'
-import { outline, smoothNodes } from '../shapes/kinds/outline.ts'
+import { composed, fromUnitSquare, inverseOf } from '../geometry/projective.ts'
+import { cornerNodes, outline, smoothNodes } from '../shapes/kinds/outline.ts'
 import { oval } from '../shapes/kinds/oval.ts'
+import { pin } from '../shapes/kinds/pin.ts'
 import { point } from '../shapes/kinds/point.ts'
 import { rod } from '../shapes/kinds/rod.ts'
 import { follow, type FollowTask, spansOf } from './follow.ts'
@@ -138,6 +140,25 @@ describe('Following', () => {
     expect(
       Math.hypot(frames.at(-1)!.points[0]! - 160 - (x - 100), frames.at(-1)!.points[1]! - 120 - (y - 110)),
     ).toBeLessThan(1)
+  })
+})
+
+describe('A flat thing that turns', () => {
+  const base = [80, 60, 240, 60, 240, 180, 80, 180]
+  /** Its corners: the left side comes nearer while the right one goes away. */
+  const seen = (t: number) => [80 - t, 60 - 1.6 * t, 240 - 2 * t, 60 + t, 240 - 2 * t, 180 - t, 80 - t, 180 + 1.6 * t]
+  const flat = fromUnitSquare(base)!
+  const board = Array.from({ length: 16 }, (_, t) =>
+    pictureOf(width, height, bright, composed(fromUnitSquare(seen(t))!, inverseOf(flat)!), 1.5, t),
+  )
+  it.each([
+    ['pin', pin, (points: number[]) => points],
+    ['outline', outline, cornerNodes],
+  ] as const)('is followed in perspective by a %s, with the settings as they come', async (_, kind, shape) => {
+    const { frames } = await follow(task({ frames: board, kind, keys: [{ frame: 0, points: shape(seen(0)) }] }))
+    expect(frames.length).toBe(15)
+    for (const { frame, points } of frames)
+      shape(seen(frame)).forEach((v, i) => expect(Math.abs(points[i]! - v), `frame ${frame}`).toBeLessThan(1))
   })
 })
 

@@ -163,7 +163,9 @@ async function followerFrom(task: FollowTask, key: HandKey): Promise<Follower> {
   const picture = await task.picture(key.frame)
   const region = flatten((kind.followed ?? kind.path)(key.points, settings), 0.2)
   const covered = task.covered(key.frame)
-  const follower = new PlaneFollower({ picture, region, points: key.points, model: task.model, covered })
+  const follower = new PlaneFollower({
+    ...{ picture, region, points: key.points, model: task.model, covered, flat: kind.kind === 'pin' },
+  })
   if (follower.pixels < fewestPixels)
     throw new Refusal(
       `The shape at frame ${key.frame} shows too little of the picture to be followed; make it larger or set it where it is seen.`,

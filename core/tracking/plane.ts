@@ -20,6 +20,8 @@ export interface PlaneStart {
   model: PlaneModel
   /** Polygons of what lies over the region on the first frame. */
   covered: readonly number[][]
+  /** Whether the region is known to be flat: where it is large, it is seen in perspective from the first frame on. */
+  flat?: boolean
 }
 
 /** How well a region must correlate for its reference to be trusted on its own, and from where on it is lost. */
@@ -42,6 +44,8 @@ const detailFor: Record<MotionModel, number> = {
   affine: 6000,
   homography: 10_000,
 }
+/** Plate pixels from which on what stands behind a region only leads it astray. */
+const large = 10_000
 /**
  * A freer motion is picked where it takes off what the stiffer one could not explain so many times the share of one
  * pixel: an F test (6 for two numbers more) where every fourth pixel says something of its own.
@@ -69,14 +73,15 @@ export class PlaneFollower {
   private before: { picture: FollowPicture; covered: readonly number[][]; correlation: number }
   private missed = 0
 
-  constructor({ picture, region, points, model, covered }: PlaneStart) {
+  constructor({ picture, region, points, model, covered, flat = false }: PlaneStart) {
     this.region = region
     this.points = points
-    this.auto = model === 'auto'
-    this.model = model === 'auto' ? 'similarity' : model
     this.area = areaOf(region)
-    // A few pixels beyond the edge: the edge itself is what holds best.
-    this.margin = Math.max(3, Math.min(8, 0.15 * Math.sqrt(this.area)))
+    this.auto = model === 'auto'
+    const usual = flat && this.area > large ? 'homography' : 'similarity'
+    this.model = model === 'auto' ? usual : model
+    // A few pixels beyond the edge: of a small region the edge itself is what holds best. A large one has enough within.
+    this.margin = this.area > large ? 1 : Math.max(3, Math.min(8, 0.15 * Math.sqrt(this.area)))
     this.references = [{ patch: new Patch(picture, region, this.margin, covered), map: still }]
     this.before = { picture, covered, correlation: 1 }
   }

@@ -1,7 +1,17 @@
 import type { RodJudge } from './judge.ts'
 import { likelyLines } from './lines.ts'
 import { type Candidate, changeCosts, lengthCosts } from './path.ts'
-import { atRest, farthest, motionBetween, movedAcross, type RodMotion, type RodPose, slid, turnedAbout, turnedAtHeel } from './pose.ts'
+import {
+  atRest,
+  farthest,
+  motionBetween,
+  movedAcross,
+  type RodMotion,
+  type RodPose,
+  slid,
+  turnedAbout,
+  turnedAtHeel,
+} from './pose.ts'
 import type { RodView } from './view.ts'
 
 /** A way that leads to a pose of a frame. */

@@ -8,7 +8,22 @@ import { rodFit, type RodLook } from './evidence.ts'
 import { RodJudge } from './judge.ts'
 import { learnedLook, type LookKey } from './look.ts'
 import { bestWay, type Candidate, lengthCosts, type RodPath } from './path.ts'
-import { atRest, boxAround, farthest, median, motionAt, motionBetween, pointsOf, poseOf, type RodMotion, type RodPose, shortWay, slid, speedOf, tipOf } from './pose.ts'
+import {
+  atRest,
+  boxAround,
+  farthest,
+  median,
+  motionAt,
+  motionBetween,
+  pointsOf,
+  poseOf,
+  type RodMotion,
+  type RodPose,
+  shortWay,
+  slid,
+  speedOf,
+  tipOf,
+} from './pose.ts'
 import { close, refine, wide } from './refine.ts'
 import { type Signs, signsOf, surenessOf } from './sureness.ts'
 import { cropped, type RodView, viewOf } from './view.ts'
