@@ -115,9 +115,15 @@ export function evidences(path: RodPath): number[] {
 
 /** The same on average; keys say nothing. */
 export function evidenceOf(path: RodPath): number {
-  const all = evidences(path).filter((_, f) => !path.fixed[f])
-  return all.reduce((a, b) => a + b, 0) / Math.max(1, all.length)
+  return mean(evidences(path).filter((_, f) => !path.fixed[f]))
 }
+
+/** How well rod and hand fit on the frames of a path, on average. */
+export function fitOf({ views, poses, fixed, judge }: RodPath): number {
+  const all = poses.flatMap((pose, f) => (fixed[f] ? [] : [judge.own(views[f]!, pose, motionAt(poses, f))]))
+  return mean(all)
+}
+const mean = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0) / Math.max(1, values.length)
 
 /** How like on its keys the hand is for every slide. */
 function handsAlong({ views, poses, judge }: RodPath, f: number, grid: AlongGrid): Float64Array {

@@ -1,7 +1,7 @@
 import type { Backdrop } from '../background.ts'
 import type { FollowPicture } from '../frame.ts'
 import { isCut } from '../sceneCut.ts'
-import { evidenceOf, evidences } from './along.ts'
+import { evidenceOf, evidences, fitOf } from './along.ts'
 import { type BeamRules, different, goneOn, linesOf, startOf, stepOn, type Way } from './beam.ts'
 import { easeAlong } from './ease.ts'
 import { rodFit, type RodLook } from './evidence.ts'
@@ -288,9 +288,10 @@ const turnedNear = (pose: RodPose, other: RodPose): RodPose => ({
 
 /**
  * A length that changes freely must explain so much more a frame than one that goes evenly from key to key before it is
- * believed (more between two keys that agree on it), or keys must differ by so much.
+ * believed (more between two keys that agree on it), by where it lies along its axis as by how the whole rod fits: a hand
+ * that slides on the rod looks like a rod that grows. Or keys must differ by so much.
  */
-const looser = { gain: 0.05, gainBetween: 0.1, agree: 0.05, differ: 0.15 }
+const looser = { gain: 0.045, gainBetween: 0.09, agree: 0.05, differ: 0.15 }
 
 /** The same path with a length that may change: its axis is right already. */
 async function loosened(task: RodTask, path: RodPath): Promise<RodPath> {
@@ -305,8 +306,9 @@ async function solved(task: RodTask, piece: Piece): Promise<{ poses: RodPose[]; 
   const stiff = await laid(task, piece, rules)
   const differ = end ? Math.abs(end.length / start.length - 1) : 0
   const loose = await loosened(task, stiff)
-  const gain = evidenceOf(loose) - evidenceOf(stiff)
-  const better = differ > looser.differ || gain > (end && differ < looser.agree ? looser.gainBetween : looser.gain)
+  const gains = [evidenceOf, fitOf].map((of) => of(loose) - of(stiff))
+  const least = end && differ < looser.agree ? looser.gainBetween : looser.gain
+  const better = differ > looser.differ || Math.min(...gains) > least
   const found = better ? loose : stiff
   const before = earlierPath(task, piece, found)
   const path = before ? spliced(before, found) : found
