@@ -1,6 +1,18 @@
 import { hashed } from '#core/pixels/filters/noise.ts'
 import { marsh } from './marsh.ts'
-import { cloud, defocused, fill, mix, nodesThrough, noise, once, polygonOf, type Rgb, smooth, through } from './paint.ts'
+import {
+  cloud,
+  defocused,
+  fill,
+  mix,
+  nodesThrough,
+  noise,
+  once,
+  polygonOf,
+  type Rgb,
+  smooth,
+  through,
+} from './paint.ts'
 import type { Scene } from './scene.ts'
 
 const degrees = Math.PI / 180

@@ -1,5 +1,17 @@
 import { hashed } from '#core/pixels/filters/noise.ts'
-import { canvas, type Canvas, clamp, cloud, fill, mix, nodesThrough, noise, polygonOf, type Rgb, smooth } from './paint.ts'
+import {
+  canvas,
+  type Canvas,
+  clamp,
+  cloud,
+  fill,
+  mix,
+  nodesThrough,
+  noise,
+  polygonOf,
+  type Rgb,
+  smooth,
+} from './paint.ts'
 import { frameSize } from './scene.ts'
 
 /** The marsh at dusk: sky, far trees, water, reeds and, where wanted, the boards of the jetty. */

@@ -1,6 +1,18 @@
 <script setup lang="ts">
 import { ArrowLeft } from '@lucide/vue'
-import { type ActiveElement, Chart, type ChartData, type ChartEvent, type ChartOptions, LinearScale, LineController, LineElement, type Plugin, PointElement, Tooltip } from 'chart.js'
+import {
+  type ActiveElement,
+  Chart,
+  type ChartData,
+  type ChartEvent,
+  type ChartOptions,
+  LinearScale,
+  LineController,
+  LineElement,
+  type Plugin,
+  PointElement,
+  Tooltip,
+} from 'chart.js'
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { Line } from 'vue-chartjs'
 import { useRouter } from 'vue-router'

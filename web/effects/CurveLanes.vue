@@ -1,10 +1,27 @@
 <script setup lang="ts">
 import { computed, shallowRef, watch } from 'vue'
 import { effectKind } from '#core/effects/catalogue.ts'
-import { type Bend, type ColourCurve, colourCurveAt, type Curve, curveAt, type CurveKey, type Ease, retimeCurve, type Retiming, withCurveKey } from '#core/parameters/curves.ts'
+import {
+  type Bend,
+  type ColourCurve,
+  colourCurveAt,
+  type Curve,
+  curveAt,
+  type CurveKey,
+  type Ease,
+  retimeCurve,
+  type Retiming,
+  withCurveKey,
+} from '#core/parameters/curves.ts'
 import { type Drive, signals } from '#core/parameters/drives.ts'
 import { opacityParameter } from '#core/parameters/opacity.ts'
-import { type ColourParameter, isColourCurve, isCurve, isDrive, type NumberParameter } from '#core/parameters/parameters.ts'
+import {
+  type ColourParameter,
+  isColourCurve,
+  isCurve,
+  isDrive,
+  type NumberParameter,
+} from '#core/parameters/parameters.ts'
 import type { Effect } from '#core/records/types.ts'
 import { castColour } from '../editor/castColours.ts'
 import { useOpenShot } from '../editor/openShot.ts'

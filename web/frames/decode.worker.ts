@@ -1,6 +1,15 @@
 import * as Comlink from 'comlink'
 import { LRUCache } from 'lru-cache'
-import { ALL_FORMATS, AudioSampleSink, EncodedPacketSink, Input, type InputVideoTrack, UrlSource, type VideoSample, VideoSampleSink } from 'mediabunny'
+import {
+  ALL_FORMATS,
+  AudioSampleSink,
+  EncodedPacketSink,
+  Input,
+  type InputVideoTrack,
+  UrlSource,
+  type VideoSample,
+  VideoSampleSink,
+} from 'mediabunny'
 import { rgbaOfPng } from '#core/formats/png.ts'
 import { type Luma, lumaOf } from '#core/pixels/buffers/luma.ts'
 import { frameOfRgba } from '#core/pixels/buffers/still.ts'

@@ -1,6 +1,23 @@
 import * as Comlink from 'comlink'
 import { Zip, ZipPassThrough } from 'fflate'
-import { ALL_FORMATS, type AudioCodec, AudioSample, AudioSampleSink, AudioSampleSource, EncodedAudioPacketSource, EncodedPacketSink, Input, type InputAudioTrack, Mp4OutputFormat, Output, StreamTarget, UrlSource, VideoSample, VideoSampleSource, WebMOutputFormat } from 'mediabunny'
+import {
+  ALL_FORMATS,
+  type AudioCodec,
+  AudioSample,
+  AudioSampleSink,
+  AudioSampleSource,
+  EncodedAudioPacketSource,
+  EncodedPacketSink,
+  Input,
+  type InputAudioTrack,
+  Mp4OutputFormat,
+  Output,
+  StreamTarget,
+  UrlSource,
+  VideoSample,
+  VideoSampleSource,
+  WebMOutputFormat,
+} from 'mediabunny'
 import { Refusal } from '#core/refusal.ts'
 
 export interface VideoFileOptions {

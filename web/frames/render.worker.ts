@@ -10,9 +10,27 @@ import { startKernels } from '#core/pixels/kernels/engine.ts'
 import type { Diff } from '#core/records/diff.ts'
 import { Records } from '#core/records/records.ts'
 import { type AnyRecord, shotLength } from '#core/records/types.ts'
-import { fittedPicture, type OtherPictures, type Picture, picturesNeeded, pictureToI420, renderFrame, renderLightAlone, renderVideoFrame, withoutPictureEffects } from '#core/render/frame.ts'
+import {
+  fittedPicture,
+  type OtherPictures,
+  type Picture,
+  picturesNeeded,
+  pictureToI420,
+  renderFrame,
+  renderLightAlone,
+  renderVideoFrame,
+  withoutPictureEffects,
+} from '#core/render/frame.ts'
 import { type Scene, sceneOf } from '#core/render/scene.ts'
-import { drawCutout, drawDifference, drawMatte, type DrawnView, layOver, markClipped, tintRegion } from '#core/render/views.ts'
+import {
+  drawCutout,
+  drawDifference,
+  drawMatte,
+  type DrawnView,
+  layOver,
+  markClipped,
+  tintRegion,
+} from '#core/render/views.ts'
 import { type AskForClip, type ClipTrouble, FrameSource, type OtherFrame } from './frameSource.ts'
 
 const slots = {

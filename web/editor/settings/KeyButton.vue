@@ -1,7 +1,13 @@
 <script setup lang="ts">
 import { Diamond } from '@lucide/vue'
 import { computed } from 'vue'
-import { type ColourParameter, isColourCurve, isCurve, type NumberParameter, type Setting } from '#core/parameters/parameters.ts'
+import {
+  type ColourParameter,
+  isColourCurve,
+  isCurve,
+  type NumberParameter,
+  type Setting,
+} from '#core/parameters/parameters.ts'
 import { hasKeyAt, withKeyToggled } from './moving.ts'
 
 /** Writes a key of a setting at the playhead, or takes it away. */

@@ -1,7 +1,14 @@
 <script setup lang="ts">
 import { Activity } from '@lucide/vue'
 import { type Drive, freshDrive } from '#core/parameters/drives.ts'
-import { type ColourParameter, isDrive, type NumberParameter, type Parameter, type Setting, type Tone } from '#core/parameters/parameters.ts'
+import {
+  type ColourParameter,
+  isDrive,
+  type NumberParameter,
+  type Parameter,
+  type Setting,
+  type Tone,
+} from '#core/parameters/parameters.ts'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import ColourField from '../../ui/ColourField.vue'
 import NumberField from '../../ui/NumberField.vue'

@@ -1,5 +1,11 @@
 import { colourCurveAt, curveAt, withCurveKey } from '#core/parameters/curves.ts'
-import { type ColourParameter, isColourCurve, isCurve, type NumberParameter, type Setting } from '#core/parameters/parameters.ts'
+import {
+  type ColourParameter,
+  isColourCurve,
+  isCurve,
+  type NumberParameter,
+  type Setting,
+} from '#core/parameters/parameters.ts'
 
 /** A number or colour as it is at the playhead; a driven number has none of its own. */
 export function settingNow(p: NumberParameter, value: Setting, frame: number): number

@@ -1,5 +1,15 @@
 <script setup lang="ts">
-import { ChevronFirst, ChevronLast, ChevronLeft, ChevronRight, Pause, Play, Repeat, SkipBack, SkipForward } from '@lucide/vue'
+import {
+  ChevronFirst,
+  ChevronLast,
+  ChevronLeft,
+  ChevronRight,
+  Pause,
+  Play,
+  Repeat,
+  SkipBack,
+  SkipForward,
+} from '@lucide/vue'
 import { computed, ref, watch } from 'vue'
 import { timeCode } from '#core/formats/timecode.ts'
 import ChoiceField from '../../ui/ChoiceField.vue'

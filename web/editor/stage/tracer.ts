@@ -1,5 +1,12 @@
 import { flatten, isNear, polygonArea } from '#core/geometry/path.ts'
-import { type FrameGrip, frameGrips, frameMap, gripPlace, type SelectionFrame, type SideDoes } from '#core/geometry/selectionFrame.ts'
+import {
+  type FrameGrip,
+  frameGrips,
+  frameMap,
+  gripPlace,
+  type SelectionFrame,
+  type SideDoes,
+} from '#core/geometry/selectionFrame.ts'
 import type { Settings } from '#core/parameters/parameters.ts'
 import { anchors, carriedBy, type PartKind } from '#core/shapes/kind.ts'
 import { nodeAt, nodeNumbers } from '#core/shapes/kinds/outline.ts'
