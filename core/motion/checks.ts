@@ -58,8 +58,8 @@ export function findings(
         // Pixels have no points that could slip; the oval that stands for them says little.
         ...(one.kind.pixels ? [] : [...jumps(one), ...sizes(one), ...chatter(one), ...crossings(one)]),
         ...outside(one, plate),
-        ...unseen(one),
-        ...stretches(one.track.keys, (key) => (key.followed ?? 1) < unsure && !isUnseen(key)).map(({ from, to }) =>
+        ...unseen(one).map(({ from, to }) => finding(one, 'unseen', from, to, 'shows nowhere')),
+        ...unsurely(one, unsure).map(({ from, to }) =>
           finding(
             one,
             'unsure',
@@ -90,23 +90,29 @@ function outside(one: CheckedPart, { width, height }: { width: number; height: n
     .map(({ from, to }) => finding(one, 'outside', from, to, 'is out of the picture'))
 }
 
-/** A frame on which a follower found nothing of the part. */
-const isUnseen = ({ followed }: { followed?: number | null }): boolean => followed === 0
-
-function unseen(one: CheckedPart): Finding[] {
-  return stretches(one.track.keys, (key) => isUnseen(key) && !isAway(one.track, key.frame))
-    .filter(isLong)
-    .map(({ from, to }) => finding(one, 'unseen', from, to, 'shows nowhere'))
+/** Keys in a row on which a follower found nothing of the part. */
+function unseen({ track }: CheckedPart): Stretch[] {
+  return stretches(track.keys, (key) => key.followed === 0 && !isAway(track, key.frame)).filter(isLong)
 }
 
-const isLong = ({ from, to }: { from: number; to: number }) => to - from + 1 >= awayFrom
+/** Keys in a row that are less sure than asked for, where the part may not be away. */
+function unsurely(one: CheckedPart, below: number): Stretch[] {
+  const away = [...one.track.aways, ...unseen(one)]
+  return stretches(one.track.keys, (key) => (key.followed ?? 1) < below && !isAway({ aways: away }, key.frame))
+}
+
+interface Stretch {
+  from: number
+  to: number
+}
+const isLong = ({ from, to }: Stretch) => to - from + 1 >= awayFrom
 
 const finding = ({ part }: CheckedPart, kind: FindingKind, frame: number, to: number, text: string): Finding => ({
   ...{ kind, part: part.id, frame, to, text },
 })
 
-function ranges(frames: readonly number[]): { from: number; to: number }[] {
-  const out: { from: number; to: number }[] = []
+function ranges(frames: readonly number[]): Stretch[] {
+  const out: Stretch[] = []
   for (const frame of frames) {
     const last = out.at(-1)
     if (last && last.to === frame - 1) last.to = frame
@@ -116,7 +122,7 @@ function ranges(frames: readonly number[]): { from: number; to: number }[] {
 }
 
 /** From the first to the last of keys in a row of which something is true, whatever lies between them. */
-function stretches<K extends { frame: number }>(keys: readonly K[], is: (key: K) => boolean) {
+function stretches<K extends { frame: number }>(keys: readonly K[], is: (key: K) => boolean): Stretch[] {
   const numbers = keys.flatMap((key, i) => (is(key) ? [i] : []))
   return ranges(numbers).map(({ from, to }) => ({ from: keys[from]!.frame, to: keys[to]!.frame }))
 }

@@ -205,9 +205,15 @@ describe('checks', () => {
       ...{ frame, points: turned(frame), followed },
     }))
     const hidden = checked((f) => turned(f), { track: track(keys) }, 9)
-    expect(kinds(hidden)).toEqual([['unseen', 2, 5]])
+    expect(kinds(hidden)).toEqual([
+      ['unseen', 2, 5],
+      ['unsure', 7, 7],
+    ])
+    // For less than that it is unsure as ever.
+    const short = [null, 0.9, 0, 0, 0.9].map((followed, frame) => ({ frame, points: turned(frame), followed }))
+    expect(kinds(checked((f) => turned(f), { track: track(short) }, 5))).toEqual([['unsure', 2, 3]])
     const known = track(keys, { aways: [{ from: 2, to: 5 }] })
-    expect(kinds(checked((f) => turned(f), { track: known }, 9))).toEqual([])
+    expect(kinds(checked((f) => turned(f), { track: known }, 9))).toEqual([['unsure', 7, 7]])
   })
 
   it('find nothing in clean tracing, even where a fast prop stops dead', () => {

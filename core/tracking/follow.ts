@@ -117,10 +117,14 @@ export async function follow(task: FollowTask): Promise<FollowResult> {
   return { frames: frames.sort((a, b) => a.frame - b.frame), endings }
 }
 
-/** Tells of work as it is done, where there are so many frames to go through. */
+/** Tells of work as it is done, per cent by per cent, where there are so many frames to go through. */
 function workOf(task: FollowTask, frames: number): (frames: number) => void {
-  let done = 0
-  return (more) => task.progressed(Math.min(1, (done += more) / frames))
+  let [done, told] = [0, 0]
+  return (more) => {
+    done += more
+    const share = Math.min(1, Math.floor((100 * done) / frames) / 100)
+    if (share > told) task.progressed((told = share))
+  }
 }
 const lengthOf = (run: Run | null): number => run?.frames.length ?? 0
 

@@ -36,16 +36,16 @@ const credible = 0.35
 /** More references than this, one after the other, are guesswork. */
 const mostReferences = 6
 
+/** Plate pixels from which on what stands behind a region only leads it astray, and its own picture is enough. */
+const large = 10_000
 /** Plate pixels that a region must cover for a motion so free to be picked for it: a small one would bend after its own grain. */
 const detailFor: Record<MotionModel, number> = {
   translation: 0,
   rigid: 0,
   similarity: 0,
   affine: 6000,
-  homography: 10_000,
+  homography: large,
 }
-/** Plate pixels from which on what stands behind a region only leads it astray. */
-const large = 10_000
 /**
  * A freer motion is picked where it takes off what the stiffer one could not explain so many times the share of one
  * pixel: an F test (6 for two numbers more) where every fourth pixel says something of its own.

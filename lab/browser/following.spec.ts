@@ -1,5 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
+import type { Page } from '@playwright/test'
+import type { App } from '../support/application.ts'
 import { demoMedia } from '../support/places.ts'
 import { EditorPage, expect, test } from './fixtures.ts'
 
@@ -61,10 +63,8 @@ const poleOff = ({ frame, points }: KeyRecord) => {
   return Math.max(Math.hypot(points[0]! - hx, points[1]! - hy), Math.hypot(points[2]! - tx, points[3]! - ty))
 }
 
-test('a pole is followed through its swing from one key, marks where it is unsure or stops there, and a correction is followed on both sides', async ({
-  page,
-  demo,
-}) => {
+/** A new project with the swing, its pole set by two clicks on the first frame. */
+async function poleSet(page: Page, demo: App) {
   const editor = new EditorPage(page)
   await editor.newProjectWith(demo, swing)
   await page.keyboard.press('r')
@@ -73,7 +73,14 @@ test('a pole is followed through its swing from one key, marks where it is unsur
   await editor.click(tx, ty)
   await kept(editor)
   await editor.go(0)
-  const panel = page.getByRole('region', { name: 'Follow' })
+  return { editor, panel: page.getByRole('region', { name: 'Follow' }) }
+}
+
+test('a pole is followed through its swing from one key, marks where it is unsure or stops there, and a correction is followed on both sides', async ({
+  page,
+  demo,
+}) => {
+  const { editor, panel } = await poleSet(page, demo)
   const atUnsure = async (choice: string) => {
     await panel.getByRole('button', { name: /^Unsure: then/ }).click()
     await page.getByRole('option', { name: choice }).click()
@@ -151,15 +158,7 @@ test('a run over a pole shows how far it is to its very end, and can be stopped 
   page,
   demo,
 }) => {
-  const editor = new EditorPage(page)
-  await editor.newProjectWith(demo, swing)
-  await page.keyboard.press('r')
-  const [hx, hy, tx, ty] = poleAt(0)
-  await editor.click(hx, hy)
-  await editor.click(tx, ty)
-  await kept(editor)
-  await editor.go(0)
-  const panel = page.getByRole('region', { name: 'Follow' })
+  const { editor, panel } = await poleSet(page, demo)
   const bar = panel.getByRole('progressbar')
   const share = async () => Number(await bar.getAttribute('aria-valuenow'))
   await panel.getByRole('button', { name: /^follow/ }).click()

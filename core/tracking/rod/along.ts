@@ -103,7 +103,7 @@ export function sayer(path: RodPath, grid: AlongGrid): (f: number) => Float64Arr
   const alike = hands.map((hand) => Math.max(...hand))
   const usually = median(alike.filter((_, f) => !path.fixed[f]))
   // A hand that is much less like on its keys than usual is covered: what comes out there is no rod out of a hand.
-  const uncovered = alike.map((most) => clamp01((most / usually - covered.below) / covered.over))
+  const uncovered = alike.map((most) => (usually > 0 ? clamp01((most / usually - covered.below) / covered.over) : 1))
   return (f) => saidOf(path, f, grid, hands[f]!, uncovered[f]!)
 }
 
