@@ -1,6 +1,9 @@
 import { composed, inverseOf, mapped, type Projective } from '../geometry/projective.ts'
 import { boundsOf, intersect, isEmpty, type Rect } from '../geometry/rect.ts'
 import { coverPolygon } from '../matte/coverage.ts'
+import { startKernels } from '../pixels/kernels/engine.ts'
+import type { KernelEngine, Kernels } from '../pixels/kernels/interface.ts'
+import { plainKernels } from '../pixels/kernels/plain.ts'
 import { type Light, Patch } from './align.ts'
 import { bilinear, type FollowPicture } from './frame.ts'
 
@@ -151,61 +154,78 @@ export class Backdrop {
     })
     const { width, height } = this
     const n = shown.length
-    const lines = [0, 1, 2].map(() => new Float32Array(n * width))
-    const counts = new Uint8Array(width)
-    const values = new Float32Array(n)
-    const planes = [this.y, this.u, this.v]
+    const known = new Uint8Array(width)
+    const ways = shown.map(({ picture, motion }) => ({ picture, light: motion.light, map: motion.map, known }))
+    const { kernels, planes, row } = sorterFor(n, width)
+    const outs = [this.y, this.u, this.v]
     for (let j = 0; j < height; j++) {
-      counts.fill(0)
-      for (const { picture, motion } of shown) {
-        const [a, b, c, d, e, f] = motion.map
-        const { gain, offset } = motion.light
-        // Coordinates of half-size pixels: the shift is halved, the turn stays.
-        let px = a * 0.5 + b * (j + 0.5) + c / 2 - 0.5
-        let py = d * 0.5 + e * (j + 0.5) + f / 2 - 0.5
-        for (let i = 0; i < width; i++, px += a, py += d) {
-          if (!(px >= 0 && py >= 0 && px < width - 1 && py < height - 1)) continue
-          const [ix, iy] = [px | 0, py | 0]
-          const at = iy * width + ix
-          const [s, t] = [px - ix, py - iy]
-          const k = counts[i]!++
-          const to = i * n + k
-          lines[0]![to] = (bilinear(picture.y, at, width, s, t) - offset) / gain
-          const chroma = iy * picture.row + ix
-          lines[1]![to] = bilinear(picture.u, chroma, picture.row, s, t)
-          lines[2]![to] = bilinear(picture.v, chroma, picture.row, s, t)
-        }
-      }
+      known.fill(0)
+      for (const plane of planes) plane.fill(unknown)
+      for (const way of ways) gather(way, j, width, row, planes)
+      for (const plane of planes) kernels.sortColumns(plane, n, row)
       for (let i = 0; i < width; i++) {
-        const count = counts[i]!
+        const count = known[i]!
         const to = j * width + i
         if (count < Math.min(fewest, n)) {
           this.spread[to] = -1
           continue
         }
-        for (let plane = 0; plane < 3; plane++) {
-          sorted(lines[plane]!, i * n, count, values)
-          planes[plane]![to] = 0.5 * (values[(count - 1) >> 1]! + values[count >> 1]!)
-          // Between the quartles lie 1.35 standard deviations.
-          if (plane === 0) this.spread[to] = (values[(3 * count) >> 2]! - values[count >> 2]!) / 1.35
-        }
+        const [low, high] = [((count - 1) >> 1) * row + i, (count >> 1) * row + i]
+        for (let plane = 0; plane < 3; plane++)
+          outs[plane]![to] = (0.5 / parts) * (planes[plane]![low]! + planes[plane]![high]!)
+        // Between the quartles lie 1.35 standard deviations.
+        const [first, third] = [planes[0]![(count >> 2) * row + i]!, planes[0]![((3 * count) >> 2) * row + i]!]
+        this.spread[to] = (third - first) / (1.35 * parts)
       }
     }
   }
 }
 
-/** A few numbers of `from`, put into `out` in order. */
-function sorted(from: Float32Array, start: number, count: number, out: Float32Array): void {
-  for (let i = 0; i < count; i++) {
-    const value = from[start + i]!
-    let k = i
-    while (k > 0 && out[k - 1]! > value) {
-      out[k] = out[k - 1]!
-      k--
-    }
-    out[k] = value
+/** Brings row `j` of what a frame shows (half size) to where it lies in the backdrop: a value more for each column it knows. */
+function gather(
+  { picture, light, map, known }: { picture: ColourPicture; light: Light; map: Projective; known: Uint8Array },
+  j: number,
+  width: number,
+  row: number,
+  [ys, us, vs]: Planes,
+): void {
+  const [a, b, c, d, e, f] = map
+  const { gain, offset } = light
+  const { y, u, v, row: chromaRow, height } = picture
+  // Coordinates of half-size pixels: the shift is halved, the turn stays.
+  let px = a * 0.5 + b * (j + 0.5) + c / 2 - 0.5
+  let py = d * 0.5 + e * (j + 0.5) + f / 2 - 0.5
+  for (let i = 0; i < width; i++, px += a, py += d) {
+    if (!(px >= 0 && py >= 0 && px < width - 1 && py < height - 1)) continue
+    const [ix, iy] = [px | 0, py | 0]
+    const [s, t] = [px - ix, py - iy]
+    const to = known[i]!++ * row + i
+    const bright = (bilinear(y, iy * width + ix, width, s, t) - offset) / gain
+    ys[to] = parts * (bright < 0 ? 0 : bright > 255 ? 255 : bright) + 0.5
+    const chroma = iy * chromaRow + ix
+    us[to] = parts * bilinear(u, chroma, chromaRow, s, t) + 0.5
+    vs[to] = parts * bilinear(v, chroma, chromaRow, s, t) + 0.5
   }
 }
+
+/** Brightness and the two colour differences of one row of the backdrop on every frame, a row a frame, in {@link parts} of a level. */
+type Planes = [Uint16Array, Uint16Array, Uint16Array]
+const parts = 128
+const unknown = 65535
+
+let engine: KernelEngine | null | undefined
+/** Rows for so many frames, and what puts their columns in order: the compiled kernels where they fit in. */
+function sorterFor(frames: number, width: number): { kernels: Kernels; planes: Planes; row: number } {
+  const row = 8 * Math.ceil(width / 8)
+  const size = 2 * frames * row
+  engine = engine === undefined ? startKernels(sorterBytes) : engine
+  const fits = engine !== null && engine.start + 3 * size <= engine.buffer.byteLength
+  const { buffer, start } = fits ? engine! : { buffer: new ArrayBuffer(3 * size), start: 0 }
+  const plane = (k: number) => new Uint16Array(buffer, start + k * size, size / 2)
+  return { kernels: fits ? engine!.kernels : plainKernels, planes: [plane(0), plane(1), plane(2)], row }
+}
+/** Enough for 25 frames of a picture 8,192 wide. */
+const sorterBytes = 2 ** 20
 
 /**
  * Goes through the pixels of a region of a frame (half size) that the backdrop knows: `to` the number of the pixel in the

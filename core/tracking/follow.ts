@@ -3,12 +3,12 @@ import type { Settings } from '../parameters/parameters.ts'
 import { Refusal } from '../refusal.ts'
 import type { PartKind } from '../shapes/kind.ts'
 import { rodWidths } from '../shapes/kinds/rod.ts'
-import type { Backdrop } from './background.ts'
 import { EdgeFollower } from './edgeFreedom.ts'
 import type { FollowPicture } from './frame.ts'
 import { type Estimate, PlaneFollower, type PlaneModel } from './plane.ts'
 import { followRod, type RodTask, type RodWay, taughtBy } from './rod/rod.ts'
 import type { Signs } from './rod/sureness.ts'
+import type { See } from './rod/view.ts'
 import { isCut } from './sceneCut.ts'
 
 /** A frame of a part as a follower found it. */
@@ -42,9 +42,10 @@ export interface FollowTask {
   covered(frame: number): number[][]
   /** Where an earlier run found the part on a frame; null where none did, or a hand has set it. */
   earlier(frame: number): readonly number[] | null
+  /** A frame's picture, for all that is no rod. */
   picture(frame: number): Promise<FollowPicture>
-  /** What stands behind everything that moves around a frame; asked for by rods only. See {@link Backdrops}. */
-  backdrop(frame: number): Promise<Backdrop>
+  /** Frames as a rod's follower sees them: it asks for nothing else. */
+  see: See
   /** Called with every frame as it is found, and again when it is found better. */
   found(one: FollowedFrame): void
   /** Called now and then with how much of the work is done, 0 to 1. */
@@ -242,8 +243,8 @@ async function followRods(task: FollowTask, spans: readonly Span[]): Promise<Fol
   const asked = (frame: number) => frame >= task.from && frame <= task.to
   const ways = spans.map(wayOf)
   const rod: RodTask = {
-    ...{ widthHeel, widthTip, keys: task.keys, picture: task.picture, backdrop: task.backdrop },
-    ...{ covered: task.covered, stopped: task.stopped, breathe: task.breathe, earlier: task.earlier },
+    ...{ widthHeel, widthTip, keys: task.keys, see: task.see, covered: task.covered },
+    ...{ earlier: task.earlier, stopped: task.stopped, breathe: task.breathe },
     guessed: (one) => asked(one.frame) && task.found(one),
     // Every frame is found, and then made exact.
     did: workOf(task, 2 * ways.reduce((sum, way) => sum + way.frames.length, 0)),

@@ -1,6 +1,7 @@
 import { Backdrops } from '#core/tracking/backdrops.ts'
 import type { FollowTask } from '#core/tracking/follow.ts'
 import type { FollowPicture } from '#core/tracking/frame.ts'
+import { seeing } from '#core/tracking/rod/view.ts'
 
 /** Backdrops of frames that are at hand. */
 export const backdropsOf = (frames: readonly FollowPicture[]): Backdrops =>
@@ -13,7 +14,7 @@ export const unwatched = (
 ): Omit<FollowTask, 'kind' | 'settings' | 'keys' | 'from' | 'to'> => ({
   ...{ model: 'auto', edgeFreedom: 0, stopBelow: 0 },
   picture: (frame) => Promise.resolve(frames[frame]!),
-  backdrop: (frame) => backdrops.at(frame),
+  see: seeing((frame) => Promise.resolve(frames[frame]!), backdrops),
   covered: () => [],
   earlier: () => null,
   found: () => {},

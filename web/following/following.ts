@@ -5,6 +5,7 @@ import type { FrameSpan } from '#core/edits/frameSpan.ts'
 import { makeKey } from '#core/records/make.ts'
 import type { Part } from '#core/records/types.ts'
 import { keyedFrom } from '#core/shapes/riding.ts'
+import { backdropFrames } from '#core/tracking/background.ts'
 import type { Ending, FollowedFrame } from '#core/tracking/follow.ts'
 import { neediest } from '#core/tracking/neediest.ts'
 import { useOpenShot } from '../editor/openShot.ts'
@@ -13,6 +14,7 @@ import { useRuns } from '../editor/runs/runs.ts'
 import { useSelection } from '../editor/selection.ts'
 import { keysOf } from '../editor/shortcuts.ts'
 import { useTracing } from '../editor/tracing.ts'
+import type { FramePort } from '../frames/keptPictures.ts'
 import { shotWorker } from '../frames/shotWorker.ts'
 import { started } from '../frames/worker.ts'
 import { useProject } from '../project/project.ts'
@@ -24,6 +26,23 @@ const startFollower = () =>
     new Worker(new URL('./follow.worker.ts', import.meta.url), { type: 'module' }),
     'follow the picture',
   )
+
+/** Share of a run that reading its first frames counts as. */
+const reading = 0.1
+
+/** Reading is a part of a run, too: of what stands behind a rod nothing is found yet. */
+function reported(progressed: (share: number) => void) {
+  let [read, work] = [0, 0]
+  return {
+    reads() {
+      if (work === 0) progressed(reading * Math.min(1, ++read / backdropFrames))
+    },
+    works(share: number) {
+      work = share
+      progressed(reading + (1 - reading) * share)
+    },
+  }
+}
 
 /** Following a part through the picture, in a worker. */
 export const useFollowing = defineStore('following', () => {
@@ -44,6 +63,15 @@ export const useFollowing = defineStore('following', () => {
       nothingLeft: 'There is no frame left to follow that way.',
       async work(from, to, found, progressed) {
         const { model, edgeFreedom, unsure, atUnsure } = followWishes.value
+        const { reads, works } = reported(progressed)
+        const { port1, port2 } = new MessageChannel()
+        const port: FramePort = {
+          get(frame) {
+            reads()
+            return opened.pictures.decoded(shot.in + frame)
+          },
+        }
+        Comlink.expose(port, port1)
         const { frames, endings, astray } = await remote.follow(
           {
             records: [...project.records()!.values()],
@@ -51,10 +79,11 @@ export const useFollowing = defineStore('following', () => {
             ...{ model, edgeFreedom, from, to, behind: behind(part), length: opened.length },
             stopBelow: atUnsure === 'stop' ? unsure : 0,
           },
-          Comlink.proxy((frame: number) => opened.pictures.decoded(shot.in + frame)),
+          Comlink.transfer(port2, [port2]),
           Comlink.proxy((one: FollowedFrame) => found(one.frame, one)),
-          progressed,
+          Comlink.proxy(works),
         )
+        port1.close()
         const now = project.get('part', part.id)
         const keys = now
           ? frames.map(({ frame, points, confidence }) =>

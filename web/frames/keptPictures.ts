@@ -5,6 +5,10 @@ import { followPicture, type FollowPicture } from '#core/tracking/frame.ts'
 
 /** Hands over a decoded frame of the shot. */
 export type GetFrame = (frame: number) => Promise<Yuv>
+/** The same through a port: to whichever worker reads them, without a way round. */
+export interface FramePort {
+  get: GetFrame
+}
 
 /** Bytes of pictures that are kept for the way back. */
 const budget = 400e6

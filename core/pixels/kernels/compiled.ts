@@ -28,6 +28,7 @@ export type Compiled = Record<
   | 'addScaled'
   | 'sumPixels'
   | 'addSpans'
+  | 'sortColumns'
   | 'yuvRowToRgba'
   | 'yuvRowsToReduced'
   | 'yuvRowToFloats'
@@ -123,6 +124,7 @@ export function compiledKernels(buffer: ArrayBuffer, compiled: Compiled): Kernel
     addScaled: (from, to, count, share) => compiled.addScaled(start(from), start(to), count, share),
     sumPixels: (line, out, count) => compiled.sumPixels(start(line), start(out), count),
     addSpans: (sums, length, out, count, share) => compiled.addSpans(start(sums), length, start(out), count, share),
+    sortColumns: (data, rows, width) => compiled.sortColumns(place(data, 0), rows, width),
     yuvToRgba(yuv, out) {
       const { start: first, across, down } = placement(yuv, yuv.width, yuv.height)
       const codes = table(packedTables(yuv.matrix, yuv.range))

@@ -62,6 +62,8 @@ export interface Kernels {
   sumPixels(line: Span, out: Span, count: number): void
   /** out[i] += (sums[i + length] - sums[i]) * share, per RGBA pixel. */
   addSpans(sums: Span, length: number, out: Span, count: number, share: number): void
+  /** Puts the words of every column of so many rows in order, the least first. `width`: a multiple of 8. */
+  sortColumns(data: Uint16Array, rows: number, width: number): void
   yuvToRgba(yuv: Yuv, out: Uint32Array): void
   yuvToReducedRgba(yuv: Yuv, factor: 2 | 4, out: Uint32Array): void
   yuvToFloats(yuv: Yuv, region: Rect, working: Float32Array, data: Float32Array): void

@@ -175,6 +175,14 @@ export const plainKernels: Kernels = {
   addSpans({ data: sums, at }, length, { data: out, at: to }, count, share) {
     for (let i = 0; i < 4 * count; i++) out[to + i]! += (sums[at + 4 * length + i]! - sums[at + i]!) * share
   },
+  sortColumns(data, rows, width) {
+    const column = new Uint16Array(rows)
+    for (let x = 0; x < width; x++) {
+      for (let k = 0; k < rows; k++) column[k] = data[k * width + x]!
+      column.sort()
+      for (let k = 0; k < rows; k++) data[k * width + x] = column[k]!
+    }
+  },
   yuvToRgba,
   yuvToReducedRgba,
   yuvToFloats,

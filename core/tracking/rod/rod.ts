@@ -1,6 +1,4 @@
-import type { Backdrop } from '../background.ts'
-import type { FollowPicture } from '../frame.ts'
-import { isCut } from '../sceneCut.ts'
+import { inAdvance } from '../inAdvance.ts'
 import { evidenceOf, evidences, fitOf } from './along.ts'
 import { type BeamRules, different, goneOn, linesOf, startOf, stepOn, type Way } from './beam.ts'
 import { easeAlong } from './ease.ts'
@@ -26,7 +24,7 @@ import {
 } from './pose.ts'
 import { close, refine, wide } from './refine.ts'
 import { type Signs, signsOf, surenessOf } from './sureness.ts'
-import { cropped, type RodView, viewOf } from './view.ts'
+import { cropped, type RodView, type See } from './view.ts'
 
 /** What a rod's follower is given. */
 export interface RodTask {
@@ -35,8 +33,7 @@ export interface RodTask {
   widthTip: number
   /** All hand keys, by frame, points in plate pixels. */
   keys: readonly { frame: number; points: readonly number[] }[]
-  picture(frame: number): Promise<FollowPicture>
-  backdrop(frame: number): Promise<Backdrop>
+  see: See
   covered(frame: number): number[][]
   /** Where an earlier run found it on a frame, plate pixels; null where none did. */
   earlier(frame: number): readonly number[] | null
@@ -84,7 +81,7 @@ export async function taughtBy(task: RodTask, ways: readonly RodWay[]): Promise<
   const away = (frame: number) => Math.max(Math.min(from, to) - frame, frame - Math.max(from, to), 0)
   const near = [...task.keys].sort((a, b) => away(a.frame) - away(b.frame)).slice(0, mostTaught)
   const keys: Taught['keys'] = []
-  for (const { frame, points } of near) keys.push({ frame, view: await viewAt(task, frame), pose: poseOf(points) })
+  for (const { frame, points } of near) keys.push({ frame, view: await keyView(task, frame), pose: poseOf(points) })
   const taught = () => learnedLook(keys, task.widthHeel / 2, task.widthTip / 2, usualShutter)
   const guess: Taught = { look: taught(), keys: [] }
   for (const way of ways) {
@@ -92,7 +89,10 @@ export async function taughtBy(task: RodTask, ways: readonly RodWay[]): Promise<
     for (const frames of ends) {
       const at = near.findIndex(({ frame }) => frame === frames[0])
       if (at < 0 || keys[at]!.motion || frames.length < firstSteps + 2) continue
-      keys[at]!.motion = await firstMotion(task, guess, frames.slice(0, firstSteps + 1), near[at]!.points)
+      // Of the first steps at all somebody is told: a run shows something as soon as it can.
+      const told = way === ways[0] && frames === way.frames ? task.guessed : () => {}
+      const quiet = { ...task, guessed: told, did: () => {} }
+      keys[at]!.motion = await firstMotion(quiet, guess, frames.slice(0, firstSteps + 1), near[at]!.points)
     }
   }
   return { look: taught(), keys }
@@ -108,10 +108,9 @@ async function firstMotion(
   frames: readonly number[],
   first: readonly number[],
 ): Promise<RodMotion | undefined> {
-  const quiet = { ...task, guessed: () => {}, did: () => {} }
-  const piece = await read(quiet, { look, keys: [] }, { frames, first, last: null }, 0, poseOf(first))
+  const piece = await read(task, { look, keys: [] }, { frames, first, last: null }, 0, poseOf(first))
   if (piece.frames.length < frames.length) return undefined
-  const { poses } = await laid(quiet, piece, piece.rules)
+  const { poses } = await laid(task, piece, piece.rules)
   const [one, two] = [motionBetween(poses[0]!, poses[1]!), motionBetween(poses[1]!, poses[2]!)]
   const before = (now: number, then: number) => 1.5 * now - 0.5 * then
   return {
@@ -123,10 +122,9 @@ async function firstMotion(
 /** Share of a frame that the shutter is open where nothing else is known: 180 degrees. */
 const usualShutter = 0.5
 
-async function viewAt(task: RodTask, frame: number): Promise<RodView> {
-  const picture = await task.picture(frame)
-  const backdrop = await task.backdrop(frame)
-  return viewOf(picture, backdrop, backdrop.motion(picture), task.covered(frame))
+/** The view of a frame on its own, whatever the picture shows before it. */
+async function keyView({ see, covered }: RodTask, frame: number): Promise<RodView> {
+  return (await see(frame, null, covered(frame)))!
 }
 
 /** Why a way ended before its last frame. */
@@ -185,7 +183,7 @@ interface Piece {
 }
 
 async function read(task: RodTask, { look, keys }: Taught, way: RodWay, at: number, start: RodPose): Promise<Piece> {
-  const first = await viewAt(task, way.frames[at]!)
+  const first = await keyView(task, way.frames[at]!)
   const most = Math.max(24, Math.floor(budget / first.data.length))
   const frames = way.frames.slice(at, at + most)
   const reachesEnd = at + frames.length === way.frames.length
@@ -209,17 +207,15 @@ async function read(task: RodTask, { look, keys }: Taught, way: RodWay, at: numb
   }
   const shutters = new Shutters(own)
   let usual = rules.judge.own(first, start, atRest)
-  let before = await task.picture(frames[0]!)
+  const views = inAdvance(frames.length, (i) => task.see(frames[i]!, frames[i - 1]!, task.covered(frames[i]!)))
   for (let i = 1; i < frames.length && !task.stopped(); i++) {
     const frame = frames[i]!
-    const picture = await task.picture(frame)
-    if (isCut(before, picture)) {
+    const view = await views(i)
+    if (!view) {
       piece.ending = { frame, why: 'cut' }
       piece.end = null
       break
     }
-    before = picture
-    const view = await viewAt(task, frame)
     piece.frames.push(frame)
     piece.views.push(view)
     if (end && i === frames.length - 1) {

@@ -1,7 +1,9 @@
 import { intersect, type Rect } from '../../geometry/rect.ts'
 import type { Light } from '../align.ts'
+import type { Backdrops } from '../backdrops.ts'
 import { type Backdrop, type CameraMotion, colourPicture, forCovered, forKnown } from '../background.ts'
 import { bilinear, type FollowPicture } from '../frame.ts'
+import { isCut } from '../sceneCut.ts'
 
 /** Numbers of a pixel: the picture (y, u, v), what stands behind (y, u, v), the deviation to expect, what is known. */
 export const viewNumbers = 8
@@ -29,6 +31,29 @@ export interface RodView {
   frame: { width: number; height: number }
   /** How the light has changed against the backdrop. */
   light: Light
+}
+
+/**
+ * Gives the view of a frame; null where the picture cuts to it from the frame `before`. `covered`: polygons, in plate
+ * pixels, of what lies over the rod. Frames are best asked for in a row, and may be asked for before they are needed: they
+ * come in the order in which they were asked for.
+ */
+export type See = (frame: number, before: number | null, covered: readonly number[][]) => Promise<RodView | null>
+
+/** Sees frames by their pictures and what stands behind. */
+export function seeing(picture: (frame: number) => Promise<FollowPicture>, backdrops: Pick<Backdrops, 'at'>): See {
+  // One after the other: a backdrop is made once, and finds frames that follow each other.
+  let turn: Promise<unknown> = Promise.resolve()
+  return (frame, before, covered) => {
+    const seen = turn.then(async () => {
+      const now = await picture(frame)
+      if (before !== null && isCut(await picture(before), now)) return null
+      const backdrop = await backdrops.at(frame)
+      return viewOf(now, backdrop, backdrop.motion(now), covered)
+    })
+    turn = seen.catch(() => {})
+    return seen
+  }
 }
 
 const evenLight: Light = { gain: 1, offset: 0 }

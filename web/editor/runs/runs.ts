@@ -52,6 +52,9 @@ export interface RunOrder<R extends RunResult> {
   say(result: R): void
 }
 
+/** Milliseconds from one frame that a run shows to the next. */
+const shownEvery = 100
+
 /** Following and carrying: what is under way, live, and kept as one change when it is over. One run at a time. */
 export const useRuns = defineStore('runs', () => {
   const project = useProject()
@@ -100,6 +103,7 @@ export const useRuns = defineStore('runs', () => {
     run.value = { what, part: part.id, shot, total, found, share: null, stop: order.stop }
     stopping.value = false
     const here = () => opened.shotId === shot
+    let shown = -Infinity
     try {
       const result = await order.work(
         from,
@@ -109,7 +113,10 @@ export const useRuns = defineStore('runs', () => {
           if (run.value?.found !== found) return
           found.set(frame, one)
           triggerRef(run)
-          if (here()) playback.go(frame)
+          // Whoever watches sees enough of it so; making every picture would take its time from the run.
+          if (!here() || performance.now() - shown < shownEvery) return
+          shown = performance.now()
+          playback.go(frame)
         }),
         Comlink.proxy((share: number) => {
           if (run.value?.found !== found) return
