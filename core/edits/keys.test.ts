@@ -64,7 +64,7 @@ describe('away ranges', () => {
         const records = new Records([member, rod])
         const wanted = new Set<number>()
         for (const [from, more, away] of steps) {
-          records.apply(awayChanged(records, rod, { from, to: from + more }, away, newId))
+          records.apply(awayChanged(records, rod, [{ from, to: from + more }], away, newId))
           for (let f = from; f <= from + more; f++) wanted[away ? 'add' : 'delete'](f)
         }
         const ranges = records.childrenOf('away', 'p')

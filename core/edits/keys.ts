@@ -27,7 +27,7 @@ export function placed(
       ? editOverTime(track, frame, keyedFrom(records, part, frame, before), own, scope)
       : [{ frame, points: own }]
   const known = new Map(track.keys.map((key) => [key.frame, key]))
-  const back = awayChanged(records, part, { from: frame, to: frame }, false, newId)
+  const back = awayChanged(records, part, [{ from: frame, to: frame }], false, newId)
   const keys = edited.map((one) => {
     const key = known.get(one.frame)
     const followed = one.frame === frame ? null : (key?.followed ?? null)
@@ -36,16 +36,19 @@ export function placed(
   return { put: [...back.put, ...keys], remove: back.remove }
 }
 
-/** The part marked away over frames, both inclusive, or there again. */
+/** The part marked away over stretches of frames, both ends inclusive, or there again. */
 export function awayChanged(
   records: Records,
   part: Part,
-  { from, to }: { from: number; to: number },
+  ranges: readonly { from: number; to: number }[],
   away: boolean,
   newId: () => string,
 ): Diff {
   const before = records.childrenOf('away', part.id)
-  const after = withAway(before, from, to, away)
+  const after = ranges.reduce<readonly { from: number; to: number }[]>(
+    (list, { from, to }) => withAway(list, from, to, away),
+    before,
+  )
   const same = (a: { from: number; to: number }) => (b: { from: number; to: number }) =>
     a.from === b.from && a.to === b.to
   return {

@@ -5,7 +5,7 @@ import { isCut } from '../tracking/sceneCut.ts'
 import { carried, type Flow, flowOf } from './flow.ts'
 import { gridOf, gridSize } from './grid.ts'
 import { boxAround, handSamples, labelOf, oddsOf, type PaintTask, stillnessOn } from './paint.ts'
-import { divided, keptAreas } from './sides.ts'
+import { divided, keptAreas, keptLargest } from './sides.ts'
 import { softEdge } from './softEdge.ts'
 
 /** A frame's matte as it was carried there, and how sure it is, 0 to 1; null where nothing of it is left. */
@@ -19,10 +19,18 @@ export interface CarryResult {
   frames: PaintedFrame[]
   /** Where runs ended before their time: the picture cuts, or nothing of the matte was left. */
   endings: { frame: number; why: 'cut' | 'lost' }[]
+  /** Stretches on which nothing of it was in the picture, before it came back. */
+  aways: { from: number; to: number }[]
 }
 
 /** Plate pixels around what was found on which it may grow from one frame to the next. */
 const room = 56
+
+/**
+ * What has left the picture is looked for on every so many frames; so likely (as a logarithm) a pixel is it without looking;
+ * and so large a share of what was painted must be there again.
+ */
+const lookedFor = { every: 3, odds: -1, share: 0.08 }
 
 /** Where a run of carrying stands: the matte on a frame, and the motion that led there. */
 interface Carrying {
@@ -49,6 +57,7 @@ export async function carryPainted(
   if (!looks) throw new Refusal('No frame is painted yet: stroke what is wanted on one, then carry it from there.')
   const out = new Map<number, PaintedFrame>()
   const endings: CarryResult['endings'] = []
+  const gone = new Set<number>()
   for (let k = -1; k < hands.length; k++) {
     const [a, b] = [hands[k], hands[k + 1]]
     const first = Math.max(from, a === undefined ? 0 : a + 1)
@@ -66,7 +75,8 @@ export async function carryPainted(
   }
   // Where the run from the other side took over nothing is missing.
   const missing = endings.filter(({ frame }) => !out.has(frame))
-  return { frames: [...out.values()].sort((one, other) => one.frame - other.frame), endings: missing }
+  const frames = [...out.values()].sort((one, other) => one.frame - other.frame)
+  return { frames, endings: missing, aways: stretches([...gone].filter((frame) => !out.has(frame))) }
 
   function keep(one: PaintedFrame): void {
     out.set(one.frame, one)
@@ -86,15 +96,31 @@ export async function carryPainted(
     }
     let state: Carrying = { frame: hand, raster: task.hands.get(hand)!, flow: null }
     let between: PaintedFrame[] = []
+    let lost: number | null = null
     for (let frame = hand + way; (end - frame) * way >= 0 && !stopped(); frame += way) {
-      const ended = await cutBetween(state.frame, frame)
-      const moved = ended ? null : await moveTo(state, frame)
+      if (await cutBetween(frame - way, frame)) {
+        if (lost === null) endings.push({ frame, why: 'cut' })
+        break
+      }
+      if (lost !== null) {
+        if (Math.abs(frame - lost) % lookedFor.every > 0 && frame !== end) continue
+        const back = await foundAgain(frame, task.hands.get(hand)!)
+        if (!back) continue
+        const entered = await enteredBefore(back, way)
+        for (const one of [...entered, back]) tell(one)
+        const first = (entered[0] ?? back).frame
+        for (let f = lost; f !== first; f += way) if (f >= from && f <= to) gone.add(f)
+        lost = null
+        state = { frame, raster: back.raster!, flow: null }
+        continue
+      }
+      const moved = await moveTo(state, frame)
       const fresh = Math.abs(frame - hand) % task.settings.every === 0 || frame === end
       const next =
         moved && fresh ? await computed(moved.raster, frame) : moved && { raster: moved.raster, confidence: 1 }
       if (!next?.raster) {
-        endings.push({ frame, why: ended ? 'cut' : 'lost' })
-        break
+        lost = frame
+        continue
       }
       state = { frame, raster: next.raster, flow: moved!.flow }
       if (fresh) {
@@ -103,6 +129,7 @@ export async function carryPainted(
         tell({ frame, raster: next.raster, confidence: next.confidence })
       } else between.push({ frame, raster: next.raster, confidence: 1 })
     }
+    if (lost !== null) endings.push({ frame: lost, why: 'lost' })
     for (const one of between) tell({ ...one, confidence: 0.5 })
     return told
   }
@@ -147,6 +174,37 @@ export async function carryPainted(
     return { raster: softEdge(picture, grid, label, reach), confidence: overlapOf(was, label) }
   }
 
+  /** Looks over a whole frame for what was lost; null where it is not there again. */
+  async function foundAgain(frame: number, hand: Raster): Promise<PaintedFrame | null> {
+    const picture = await task.picture(frame)
+    const grid = gridOf(picture, coarse, gridSize(picture, coarse))
+    const size = grid.width * grid.height
+    const label = divided({
+      ...{ grid, looks: looks!, still: stillnessOn(grid, picture, await task.backdrop(frame)) },
+      ...{ said: new Uint8Array(size), before: new Float32Array(size).fill(lookedFor.odds) },
+    })
+    const usual = labelOf(hand, grid).reduce((sum, one) => sum + one, 0)
+    if (keptLargest(label, grid.width) < Math.max(6, lookedFor.share * usual)) return null
+    const rough = softEdge(picture, grid, label, 1)
+    const exact = rough && (await computed(rough, frame))
+    return exact?.raster ? { frame, ...exact } : null
+  }
+
+  /** The frames just before one on which it was found again, as far as it is there already. */
+  async function enteredBefore(back: PaintedFrame, way: number): Promise<PaintedFrame[]> {
+    const out: PaintedFrame[] = []
+    let state: Carrying | null = { frame: back.frame, raster: back.raster!, flow: null }
+    for (let k = 1; k < lookedFor.every && state; k++) {
+      const frame = back.frame - k * way
+      state = await moveTo(state, frame)
+      const one = state && (await computed(state.raster, frame))
+      if (!one?.raster) break
+      out.unshift({ frame, ...one })
+      state = { ...state!, raster: one.raster }
+    }
+    return out
+  }
+
   async function both(one: PaintedFrame, other: PaintedFrame, share: number): Promise<PaintedFrame> {
     const { frame } = one
     if (!one.raster || !other.raster) return share < 0.5 ? one : other
@@ -155,6 +213,20 @@ export async function carryPainted(
     if (task.settings.every > 1) return { frame, confidence, raster: prior }
     return { frame, confidence, raster: (await computed(prior, frame)).raster }
   }
+}
+
+/** Plate pixels of the grid on which a whole frame is looked over. */
+const coarse = 4
+
+/** Frames as stretches of neighbours. */
+function stretches(frames: readonly number[]): { from: number; to: number }[] {
+  const out: { from: number; to: number }[] = []
+  for (const frame of [...frames].sort((a, b) => a - b)) {
+    const last = out.at(-1)
+    if (last?.to === frame - 1) last.to = frame
+    else out.push({ from: frame, to: frame })
+  }
+  return out
 }
 
 function overlapOf(a: Uint8Array, b: Uint8Array): number {

@@ -162,6 +162,47 @@ describe('A painted matte is carried', () => {
     expect(endings).toEqual([{ frame: 6, why: 'cut' }])
   })
 
+  it('out of the picture and on where it comes back: away in between, and not lost', async () => {
+    // Out at the left on frames 8 to 14, the way it came.
+    const at = (frame: number): [number, number] => [20 - 8 * Math.min(frame, 22 - frame), 120]
+    const wave = Array.from({ length: 23 }, (_, frame) => {
+      const [cx, cy] = at(frame)
+      return composed((x, y) => dark(one, 70)(x - cx, y - cy), dark(other, 55), disc(cx, cy, 38), 14, 1.5, 40 + frame)
+    })
+    const shown = (frame: number) => rasterBy(disc(...at(frame), 38))
+    // Less than a quarter of it is too little to be told from the ground.
+    const inside = (frame: number) => at(frame)[0] > -15
+    for (const backdrop of [null, new Backdrop(wave[11]!, wave)]) {
+      const strokes = strokesOn(0)
+      const task = { ...taskOf(strokes, {}, wave), backdrop: () => Promise.resolve(backdrop) }
+      const hands = new Map([[0, shown(0)]])
+      const { frames: found, endings, aways } = await carryPainted({ ...task, hands }, 0, 22, nothing, never)
+      expect(endings).toEqual([])
+      expect(aways).toHaveLength(1)
+      for (let frame = aways[0]!.from; frame <= aways[0]!.to; frame++)
+        expect(inside(frame), `away on ${frame}`).toBe(false)
+      const known = new Map(found.map((one) => [one.frame, one.raster!]))
+      for (const frame of [16, 18, 20, 22])
+        expect(overlapOfRasters(known.get(frame)!, shown(frame)), `frame ${frame}`).toBeGreaterThan(0.85)
+    }
+  })
+
+  it('out of the picture for good it is lost, and nothing else is taken for it', async () => {
+    const leaving = Array.from({ length: 20 }, (_, frame) => {
+      const cx = 40 - 12 * frame
+      return composed((x, y) => dark(one, 70)(x - cx, y - 120), dark(other, 55), disc(cx, 120, 38), 14, 1.5, 70 + frame)
+    })
+    const hands = new Map([[0, rasterBy(disc(40, 120, 38))]])
+    const {
+      frames: found,
+      endings,
+      aways,
+    } = await carryPainted({ ...taskOf(strokesOn(0), {}, leaving), hands }, ...([0, 19, nothing, never] as const))
+    expect(endings).toMatchObject([{ why: 'lost' }])
+    expect(aways).toEqual([])
+    expect(Math.max(...found.map((one) => one.frame))).toBeLessThan(8)
+  })
+
   it('between two painted frames with a cut each side keeps its own, and nothing is missing', async () => {
     const bright = (frame: number) => pictureOf(width, height, (x) => (x > 160 ? 235 : 17), undefined, 1, frame)
     // After the cut the picture is another one altogether; what was painted there is its bright half.

@@ -215,18 +215,29 @@ function partings(grid: Grid) {
 
 /** Leaves of the wanted pixels those areas (joined by sides and corners) that hold a pixel which `keeps` says yes to. */
 export function keptAreas(label: Uint8Array, width: number, keeps: (index: number) => boolean): void {
+  for (const area of areasOf(label, width)) if (!area.some(keeps)) for (const at of area) label[at] = 0
+}
+
+/** Leaves the largest area alone; returns its pixels' number. */
+export function keptLargest(label: Uint8Array, width: number): number {
+  let largest: readonly number[] = []
+  for (const area of areasOf(label, width)) if (area.length > largest.length) largest = area
+  label.fill(0)
+  for (const at of largest) label[at] = 1
+  return largest.length
+}
+
+/** Wanted pixels that hang together by sides and corners. */
+function areasOf(label: Uint8Array, width: number): number[][] {
   const seen = new Uint8Array(label.length)
   const height = label.length / width
-  const area: number[] = []
+  const out: number[][] = []
   for (let start = 0; start < label.length; start++) {
     if (!label[start] || seen[start]) continue
-    area.length = 0
-    area.push(start)
+    const area = [start]
     seen[start] = 1
-    let kept = false
     for (let k = 0; k < area.length; k++) {
       const at = area[k]!
-      kept ||= keeps(at)
       const [x, y] = [at % width, Math.floor(at / width)]
       for (let j = Math.max(0, y - 1); j <= Math.min(height - 1, y + 1); j++)
         for (let i = Math.max(0, x - 1); i <= Math.min(width - 1, x + 1); i++) {
@@ -236,6 +247,7 @@ export function keptAreas(label: Uint8Array, width: number, keeps: (index: numbe
           area.push(to)
         }
     }
-    if (!kept) for (const at of area) label[at] = 0
+    out.push(area)
   }
+  return out
 }

@@ -169,3 +169,36 @@ test('a hand becomes an outline around its fingers; what is less sure than asked
   ] as [number, number][])
     expect(inside(gap), gap.join()).toBe(false)
 })
+
+test('two persons in one picture are both found, and each is cast as a performer of its own', async ({
+  page,
+  app,
+  folder,
+}) => {
+  test.setTimeout(240_000)
+  const clip = join(folder, 'two.mp4')
+  const side = (name: string, flip: string) => `[0:v]scale=480:480:flags=lanczos${flip},crop=420:480:30:0[${name}]`
+  const beside = `${side('a', '')};${side('b', ',hflip')};[a][b]hstack,format=yuv420p`
+  ffmpeg([
+    ...['-loop', '1', '-r', '24', '-i', photograph, '-frames:v', '6'],
+    ...['-filter_complex', beside, '-c:v', 'libx264', '-crf', '16', clip],
+  ])
+  const editor = new EditorPage(page)
+  await editor.newProjectWith(app, clip)
+  await page.getByRole('button', { name: 'Suggestions' }).click()
+  await page.getByRole('button', { name: 'look on this frame' }).click()
+  const person = page.getByRole('button', { name: /^Cast Performer/ })
+  await expect(person).toHaveCount(2, { timeout: 120_000 })
+  await person.first().click()
+  await expect(person).toHaveCount(1, { timeout: 60_000 })
+  await person.click()
+  await expect(person).toHaveCount(0, { timeout: 60_000 })
+  const mattes = ((await editor.records()) as unknown as Kept[]).flatMap(({ matte }) =>
+    matte ? [rasterFrom(matte)] : [],
+  )
+  expect(mattes).toHaveLength(2)
+  // One stands on either side of the middle, and nothing of it on the other.
+  const sides = mattes.map(({ x, width }) => [x, x + width] as const).sort((a, b) => a[0] - b[0])
+  expect(sides[0]![1]).toBeLessThan(460)
+  expect(sides[1]![0]).toBeGreaterThan(380)
+})

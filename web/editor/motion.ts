@@ -200,7 +200,13 @@ export const useMotion = defineStore('motion', () => {
     return next ?? null
   }
 
-  return { plan, found, doubtful, measures, read, start, stop, refresh, goToPlanned, goToFinding, seriesOf }
+  return { plan, found, doubtful, measures, read, start, stop, refresh, goToPlanned, goToFinding, seriesOf, needless }
+
+  /** See the worker's; an earlier change of a key is taken into account. */
+  async function needless(...asked: Parameters<MotionWorker['needless']>): Promise<number[]> {
+    start()
+    return (await started?.remote.needless(...asked)) ?? []
+  }
 
   async function seriesOf(part: string): Promise<Measures | null> {
     return (await started?.remote.measures(part)) ?? null

@@ -1,4 +1,5 @@
 import * as Comlink from 'comlink'
+import { thinned } from '#core/edits/overTime.ts'
 import { flatten } from '#core/geometry/path.ts'
 import { type CheckedPart, type Finding, findings } from '#core/motion/checks.ts'
 import { keyPlan, type PlanInput, type Proposal, suspicion } from '#core/motion/keyPlan.ts'
@@ -7,10 +8,10 @@ import { type Luma, lumaOf } from '#core/pixels/buffers/luma.ts'
 import type { Yuv } from '#core/pixels/buffers/yuv.ts'
 import type { Diff } from '#core/records/diff.ts'
 import { Records } from '#core/records/records.ts'
-import { type AnyRecord, type Part, shotLength } from '#core/records/types.ts'
+import { type AnyRecord, type Key, type Part, shotLength } from '#core/records/types.ts'
 import { partKind } from '#core/shapes/registry.ts'
 import { likelyShape, shapeOf, trackOf } from '#core/shapes/riding.ts'
-import type { Track } from '#core/shapes/track.ts'
+import { isHandKey, type Track } from '#core/shapes/track.ts'
 
 /** Times more unlike its keys than usual from which on a frame counts as off its edge. */
 const offEdge = 3.5
@@ -77,6 +78,14 @@ class Motion {
     const shot = this.records.get('shot', this.shot)
     const plate = (shot && this.records.get('media', shot.media)) ?? { width: Infinity, height: Infinity }
     return findings(parts, this.records.childrenOf('effect', this.shot), plate, unsure)
+  }
+
+  /** Frames of keys that the part's in-betweens explain within `tolerance` pixels: of a range, or of those that were followed. */
+  needless(id: string, tolerance: number, among: { from: number; to: number } | 'followed'): number[] {
+    const part = this.records.get('part', id)
+    if (!part) return []
+    const which = among === 'followed' ? { mayGo: (key: Pick<Key, 'followed'>) => !isHandKey(key) } : among
+    return thinned(trackOf(this.records, part), tolerance, which)
   }
 
   measures(part: string): Measures | null {

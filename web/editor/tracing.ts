@@ -2,7 +2,7 @@ import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import { toast } from 'vue-sonner'
 import { awayChanged, keyWithStrokes, type LaneKeys, movedKeys, placed, pointsChanged } from '#core/edits/keys.ts'
-import { type EditScope, inBetweenAt, stretchedFrame, thinned } from '#core/edits/overTime.ts'
+import { type EditScope, inBetweenAt, stretchedFrame } from '#core/edits/overTime.ts'
 import type { Raster } from '#core/pixels/buffers/raster.ts'
 import { limits } from '#core/records/limits.ts'
 import { makeKey } from '#core/records/make.ts'
@@ -252,27 +252,28 @@ export const useTracing = defineStore('tracing', () => {
     if (remove.length) project.commit(`Remove ${remove.length} keys`, { put: [], remove })
   }
   /** Drops the keys of the range that its in-betweens explain within `tolerance` pixels; returns how many. */
-  function thinOut(tolerance: number): number {
-    const { range } = selected
-    const remove = rangeKeys().flatMap(({ part }) =>
-      thinned(opened.track(part), tolerance, { from: range!.from, to: range!.to }).map((frame) => ({
-        type: 'key' as const,
-        id: keyId(part.id, frame),
-      })),
-    )
+  async function thinOut(tolerance: number): Promise<number> {
+    const { from, to } = selected.range!
+    const each = rangeKeys().map(({ part }) => withoutNeedless(part, tolerance, { from, to }))
+    const remove = (await Promise.all(each)).flat()
     if (remove.length) project.commit(`Thin out ${remove.length} keys`, { put: [], remove })
     return remove.length
   }
   /** Drops followed keys of a part that its in-betweens explain within `tolerance` pixels; those set by hand stay. */
-  function fewKeys(part: Part, tolerance: number): void {
-    const made = opened.track(part).keys.filter((key) => !isHandKey(key)).length
-    const remove = thinned(opened.track(part), tolerance, { mayGo: (key) => !isHandKey(key) }).map((frame) => ({
-      type: 'key' as const,
-      id: keyId(part.id, frame),
-    }))
+  async function fewKeys(part: Part, tolerance: number): Promise<void> {
+    const remove = await withoutNeedless(part, tolerance, 'followed')
     if (remove.length === 0) return void toast(`Every followed key of ${part.name} is needed within ${tolerance} px.`)
+    const made = opened.track(part).keys.filter((key) => !isHandKey(key)).length
     project.commit(`Few keys of ${part.name}: ${made} to ${made - remove.length}`, { put: [], remove })
     toast(`${made - remove.length} of ${made} followed keys of ${part.name} explain its motion within ${tolerance} px.`)
+  }
+  /** Keys that can go, see the motion's `needless`; none where the part has changed meanwhile. */
+  async function withoutNeedless(part: Part, tolerance: number, among: { from: number; to: number } | 'followed') {
+    const keys = () => project.childrenOf('key', part.id)
+    const before = keys()
+    const frames = await motion.needless(part.id, tolerance, among)
+    if (keys() !== before) return []
+    return frames.map((frame) => ({ type: 'key' as const, id: keyId(part.id, frame) }))
   }
   /** Style of the spans that begin at keys of the range; '' for each part's own. */
   function setSpans(tween: Tween | ''): void {
@@ -283,7 +284,7 @@ export const useTracing = defineStore('tracing', () => {
   function setAway(part: Part, from: number, to: number, away: boolean): void {
     project.commit(
       `${part.name} is ${away ? 'away' : 'there'} ${from === to ? `at ${from}` : `from ${from} to ${to}`}`,
-      awayChanged(records(), part, { from, to }, away, newId),
+      awayChanged(records(), part, [{ from, to }], away, newId),
     )
   }
 

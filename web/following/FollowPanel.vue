@@ -11,6 +11,7 @@ import { useSelection } from '../editor/selection.ts'
 import { useTracing } from '../editor/tracing.ts'
 import ChoiceField from '../ui/ChoiceField.vue'
 import NumberField from '../ui/NumberField.vue'
+import { attend } from '../ui/troubles.ts'
 import { useFollowing } from './following.ts'
 
 /** Following of the chosen part: over which frames, by which motion, and what happens where it is unsure. */
@@ -98,7 +99,7 @@ const within = still(
         class="button"
         :disabled="runs.run !== null || selected.part.locked"
         :title="`Keep only those followed keys that the others do not explain within ${followWishes.within} px: fewer to edit`"
-        @click="tracing.fewKeys(selected.part, followWishes.within)"
+        @click="attend(tracing.fewKeys(selected.part, followWishes.within), 'find the keys that are needed')"
       >
         few keys
       </button>

@@ -17,10 +17,9 @@ export interface PaintOrder {
   length: number
 }
 
-/** Keys that a run made, and where it ended before its time. */
-export interface Carried {
+/** Keys that a run made, where it ended before its time, and where nothing of the part was in the picture. */
+export interface Carried extends Pick<CarryResult, 'endings' | 'aways'> {
   keys: Key[]
-  endings: CarryResult['endings']
 }
 
 class Painter {
@@ -46,11 +45,11 @@ class Painter {
     found: (one: PaintedFrame) => void,
   ): Promise<Carried> {
     this.wanted = true
-    const { frames, endings } = await carryPainted(this.task(order, fetch), from, to, found, () => !this.wanted)
+    const { frames, endings, aways } = await carryPainted(this.task(order, fetch), from, to, found, () => !this.wanted)
     const keys = frames.flatMap(({ frame, raster, confidence }) =>
       raster ? [makePaintedKey(order.part, frame, raster, Math.max(0, Math.min(1, confidence)))] : [],
     )
-    return { keys, endings }
+    return { keys, endings, aways }
   }
 
   /** Ends the run under way; what it found until now comes back from it. */

@@ -202,7 +202,7 @@ export const usePainting = defineStore('painting', () => {
         ),
       stop: () => attend(Promise.resolve(worker.running?.stop()), 'stop'),
       label: (count) => `Carry ${part.name} over ${count} ${count === 1 ? 'frame' : 'frames'}`,
-      say({ keys, endings: [ending] }) {
+      say({ keys, endings: [ending], aways }) {
         const unsure = keys.filter((one) => one.followed! < followWishes.value.unsure).length
         if (ending)
           toast.warning(
@@ -211,7 +211,10 @@ export const usePainting = defineStore('painting', () => {
             }. Stroke it there and carry on.`,
             { id: 'carry', duration: 8000 },
           )
-        else if (unsure)
+        else if (aways.length) {
+          const said = aways.map(({ from, to }) => (from === to ? `on ${from}` : `from ${from} to ${to}`))
+          toast(`${part.name} left the picture ${said.join(', ')}, and is marked away there.`, { id: 'carry' })
+        } else if (unsure)
           toast(`${part.name}: ${unsure} of ${keys.length} frames are worth a look (Shift+E).`, { id: 'carry' })
       },
     })

@@ -9,7 +9,7 @@ import { useSuggesting } from './suggesting.ts'
 /** Looking for people, faces and hands in the picture: what is sought, how sure it must be, and what a click makes of it. */
 const suggesting = useSuggesting()
 const sought = [
-  { what: 'people' as const, label: 'people', about: 'a painted matte of the whole body; one person a frame' },
+  { what: 'people' as const, label: 'people', about: 'a painted matte of the whole body of each, up to six a frame' },
   { what: 'faces' as const, label: 'faces', about: 'an outline along the lids of either eye' },
   { what: 'hands' as const, label: 'hands', about: 'an outline of the hand' },
 ]

@@ -103,7 +103,8 @@ scope.onmessage = async ({ data }: MessageEvent<DetectQuestion>) => {
     const size = { width: data.width, height: data.height }
     const small = await reduced(frame, size)
     const first = await look(detector, small)
-    const found = what === 'faces' ? await faces(first, detector, small, size) : fromResults(first, what, size)
+    const more = { faces, people, hands: async () => fromResults(first, what, size) }[what]
+    const found = await more(first, detector, small, size)
     scope.postMessage({ id, found } satisfies DetectAnswer)
   } catch (error) {
     started = null
@@ -181,6 +182,64 @@ async function faces(
   })
 }
 
+/** People that are found on a frame at most, and how sure each of them must be. */
+const mostPeople = 6
+const surePerson = 0.5
+/** Share of one that may lie on others, and how large one must be against the first: reflections look like people, too. */
+const mostShared = 0.5
+const leastSize = 0.04
+
+/** The detector sees one person: each is hidden, and the picture looked at again, until nobody else is found. */
+async function people(
+  first: Results,
+  detector: Detector,
+  image: OffscreenCanvas,
+  size: { width: number; height: number },
+): Promise<Detected[]> {
+  const found = fromResults(first, 'people', size)
+  const left = new OffscreenCanvas(image.width, image.height)
+  left.getContext('2d')!.drawImage(image, 0, 0)
+  for (let last = found[0]; last?.mask && found.length < mostPeople; last = found.at(-1)) {
+    hide(left, last.mask)
+    const [next] = fromResults(await look(detector, left), 'people', size)
+    if (!next?.mask || next.confidence < surePerson || sizeOf(next.mask) < leastSize * sizeOf(found[0]!.mask!)) break
+    if (sharedBy(next.mask, found) > mostShared) break
+    found.push(next)
+  }
+  return found
+}
+
+type Mask = NonNullable<Detected['mask']>
+
+/** Lays one even grey over a person, and a little beyond. */
+function hide(picture: OffscreenCanvas, { data, width, height }: Mask): void {
+  const cover = new OffscreenCanvas(width, height)
+  const pixels = new ImageData(width, height)
+  for (let i = 0; i < data.length; i++) if (data[i]! > 40) pixels.data.set([118, 118, 118, 255], 4 * i)
+  cover.getContext('2d')!.putImageData(pixels, 0, 0)
+  const context = picture.getContext('2d')!
+  const beyond = 0.015 * Math.max(picture.width, picture.height)
+  for (let k = 0; k < 8; k++) {
+    const angle = (Math.PI * k) / 4
+    const [x, y] = [beyond * Math.cos(angle), beyond * Math.sin(angle)]
+    context.drawImage(cover, x, y, picture.width, picture.height)
+  }
+  context.drawImage(cover, 0, 0, picture.width, picture.height)
+}
+
+const sizeOf = ({ data }: Mask): number => data.reduce((sum, value) => sum + (value >= 128 ? 1 : 0), 0)
+
+/** Share of a person's mask that lies on those who were found before. */
+function sharedBy({ data }: Mask, found: readonly Detected[]): number {
+  let [own, shared] = [0, 0]
+  for (let i = 0; i < data.length; i++) {
+    if (data[i]! < 128) continue
+    own++
+    if (found.some(({ mask }) => mask!.data[i]! >= 128)) shared++
+  }
+  return own ? shared / own : 1
+}
+
 /** Middles of the right and the left eye, and how far apart they are. */
 function eyesOf({ places, lines }: Detected): [number[], number] {
   const middle = (line: readonly number[]) =>
@@ -250,7 +309,7 @@ function chained(pairs: [number, number][]): number[] {
   }
 }
 
-function maskOf(image: CanvasImageSource): { width: number; height: number; data: Uint8Array } {
+function maskOf(image: CanvasImageSource): Mask {
   const { width, height } = image as { width: number; height: number }
   const canvas = new OffscreenCanvas(width, height)
   const context = canvas.getContext('2d')!
@@ -261,7 +320,7 @@ function maskOf(image: CanvasImageSource): { width: number; height: number; data
   return { width, height, data }
 }
 
-function boxOfMask(mask: NonNullable<Detected['mask']>, size: { width: number; height: number }): Detected['box'] {
+function boxOfMask(mask: Mask, size: { width: number; height: number }): Detected['box'] {
   let [left, top, right, bottom] = [mask.width, mask.height, 0, 0]
   for (let y = 0, i = 0; y < mask.height; y++)
     for (let x = 0; x < mask.width; x++, i++) {

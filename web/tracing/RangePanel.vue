@@ -10,6 +10,7 @@ import { tweens } from '../editor/tweens.ts'
 import ChoiceField from '../ui/ChoiceField.vue'
 import IconButton from '../ui/IconButton.vue'
 import NumberField from '../ui/NumberField.vue'
+import { attend } from '../ui/troubles.ts'
 
 /** What can be done to the keys of the range that is chosen on the sheet. */
 const selected = useSelection()
@@ -26,8 +27,8 @@ const style = computed(() => {
   const all = new Set(keys.value.flatMap((one) => one.keys.map((key) => key.tween)))
   return all.size === 1 ? [...all][0]! : all.size ? ('mixed' as const) : ('' as const)
 })
-function thin(): void {
-  const dropped = tracing.thinOut(tolerance.value)
+async function thin(): Promise<void> {
+  const dropped = await tracing.thinOut(tolerance.value)
   toast(dropped ? `${dropped} of ${count.value + dropped} keys were not needed.` : 'Every key here is needed.')
 }
 const within = still(
@@ -60,7 +61,7 @@ const within = still(
     />
     <NumberField :of="within" v-model="tolerance" />
     <div class="mt-1 grid grid-cols-2 gap-1.5">
-      <button type="button" class="button" :disabled="count < 1" @click="thin">Thin out</button>
+      <button type="button" class="button" :disabled="count < 1" @click="attend(thin(), 'thin out')">Thin out</button>
       <button type="button" class="button" :disabled="count < 1" @click="tracing.removeKeys()">Remove keys</button>
     </div>
     <p class="mt-1.5 text-s text-third">

@@ -39,7 +39,7 @@ export type Compiled = Record<
 >
 export const page = 65536
 
-type Numbers = Float32Array | Int32Array | Uint32Array | Uint8Array
+type Numbers = Float32Array | Int32Array | Uint32Array | Uint16Array | Uint8Array
 
 export function compiledKernels(buffer: ArrayBuffer, compiled: Compiled): KernelEngine {
   // The first page is the compiler's own; tables that never change follow, then everything else.

@@ -7,6 +7,8 @@ export interface GripLook {
   colour: Float32Array
   /** How much each place tells: the hand, and not what stands behind it. */
   tells: Float32Array
+  /** Places that tell anything. */
+  telling: Uint16Array
 }
 
 const along = { from: -20, to: 36, step: 2 }
@@ -44,36 +46,52 @@ export function gripLook(view: RodView, pose: RodPose): GripLook {
       })
       tells[place]! *= 0.15 + 0.85 * Math.min(1, Math.max(...slopes) / steep)
     }
-  return { colour, tells }
+  const telling = Uint16Array.from([...tells.keys()].filter((place) => tells[place]! > 0))
+  return { colour, tells, telling }
 }
 
 /** How much the surroundings of a pose's heel look like the grip, 0 to 1; 0.4 where hardly anything can be told. */
-export function gripFit(view: RodView, grip: GripLook, pose: RodPose): number {
-  const { data } = view
+export function gripFit(view: RodView, { colour, tells, telling }: GripLook, pose: RodPose): number {
+  const { data, x: left, y: top, width, height } = view
   const { gain, offset } = view.light
-  let [sum, count] = [0, 0]
+  const dx = Math.cos(pose.angle)
+  const dy = Math.sin(pose.angle)
   const scale = 1 / (tolerance * tolerance)
-  forPlaces(view, pose, (at, place) => {
-    const tells = grip.tells[place]!
-    if (tells === 0) return
-    const y = data[at]! - (grip.colour[3 * place]! * gain + offset)
-    const [u, v] = [data[at + 1]! - grip.colour[3 * place + 1]!, data[at + 2]! - grip.colour[3 * place + 2]!]
-    sum += tells / (1 + (y * y + 2 * (u * u + v * v)) * scale)
-    count += tells
-  })
+  let sum = 0
+  let count = 0
+  // A loop without a call a place: this is asked for every pose that is thought of.
+  for (let i = 0; i < telling.length; i++) {
+    const place = telling[i]!
+    const far = farOf[place]!
+    const off = offOf[place]!
+    const x = Math.floor(pose.hx + dx * far - dy * off) - left
+    const y = Math.floor(pose.hy + dy * far + dx * off) - top
+    if (x < 0 || y < 0 || x >= width || y >= height) continue
+    const at = (y * width + x) * viewNumbers
+    const offY = data[at]! - (colour[3 * place]! * gain + offset)
+    const offU = data[at + 1]! - colour[3 * place + 1]!
+    const offV = data[at + 2]! - colour[3 * place + 2]!
+    const tell = tells[place]!
+    sum += tell / (1 + (offY * offY + 2 * (offU * offU + offV * offV)) * scale)
+    count += tell
+  }
   return count < 8 ? 0.4 : sum / count
 }
+
+/** Where each place lies: along the rod from its heel, and across it. */
+const farOf = Float64Array.from({ length: rows * columns }, (_, place) => along.from + (place % columns) * along.step)
+const offOf = Float64Array.from(
+  { length: rows * columns },
+  (_, place) => Math.floor(place / columns) * across.step - across.reach,
+)
 
 function forPlaces(view: RodView, pose: RodPose, visit: (at: number, place: number) => void): void {
   const [dx, dy] = [Math.cos(pose.angle), Math.sin(pose.angle)]
   const { x: left, y: top, width, height } = view
-  for (let row = 0, place = 0; row < rows; row++) {
-    const off = row * across.step - across.reach
-    for (let column = 0; column < columns; column++, place++) {
-      const far = along.from + column * along.step
-      const x = Math.floor(pose.hx + dx * far - dy * off) - left
-      const y = Math.floor(pose.hy + dy * far + dx * off) - top
-      if (x >= 0 && y >= 0 && x < width && y < height) visit((y * width + x) * viewNumbers, place)
-    }
+  for (let place = 0; place < rows * columns; place++) {
+    const [far, off] = [farOf[place]!, offOf[place]!]
+    const x = Math.floor(pose.hx + dx * far - dy * off) - left
+    const y = Math.floor(pose.hy + dy * far + dx * off) - top
+    if (x >= 0 && y >= 0 && x < width && y < height) visit((y * width + x) * viewNumbers, place)
   }
 }

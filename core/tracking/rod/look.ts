@@ -117,8 +117,8 @@ function coloursOf(
   const explained = new Float32Array(colourParts)
   let cost = 0
   for (let part = 0; part < colourParts; part++) {
-    const places = placesOf(view, pose, look, motion, part)
-    const own = ownColour(places)
+    readPlaces(view, pose, look, motion, part)
+    const own = ownColour()
     cost += own.cost
     weight[part] = own.weight * own.explained
     rough[part] = own.rough
@@ -129,19 +129,23 @@ function coloursOf(
   return { colour, weight, rough, explained, cost }
 }
 
-/** A pixel near the rod: what is seen, what stands behind, how much of the open shutter the rod covers it. */
-interface Place {
-  seen: [number, number, number]
-  behind: [number, number, number]
-  deviation: number
-  share: number
+/** Pixels near a part of the rod: what is seen and what stands behind (y, u, v each), how much of the open shutter it covers each. */
+const most = alongPart * (2 * explained + 1)
+const places = {
+  count: 0,
+  seen: new Float64Array(3 * most),
+  behind: new Float64Array(3 * most),
+  variance: new Float64Array(most),
+  share: new Float64Array(most),
 }
 
-function placesOf(view: RodView, pose: RodPose, look: RodLook, motion: RodMotion, part: number): Place[] {
-  const out: Place[] = []
+/** Reads them; they hold until the next part is read. */
+function readPlaces(view: RodView, pose: RodPose, look: RodLook, motion: RodMotion, part: number): void {
+  const { seen, behind, variance, share } = places
   const { data, x: left, y: top, width, height } = view
   const [dx, dy] = [Math.cos(pose.angle), Math.sin(pose.angle)]
   const across = -dy * motion.hx + dx * motion.hy
+  let n = 0
   for (let k = 0; k < alongPart; k++) {
     const u = (part + (k + 0.5) / alongPart) / colourParts
     const along = u * pose.length
@@ -152,24 +156,33 @@ function placesOf(view: RodView, pose: RodPose, look: RodLook, motion: RodMotion
     for (let off = -explained; off <= explained; off++) {
       const px = Math.floor(cx - dy * off)
       const py = Math.floor(cy + dx * off)
-      const [qx, qy] = [px - left, py - top]
-      if (qx < 0 || qy < 0 || qx >= width || qy >= height) continue
-      const at = (qy * width + qx) * viewNumbers
+      if (px < left || py < top || px >= left + width || py >= top + height) continue
+      const at = ((py - top) * width + px - left) * viewNumbers
       if (data[at + 7] !== behindKnown) continue
+      for (let i = 0; i < 3; i++) {
+        seen[3 * n + i] = data[at + i]!
+        behind[3 * n + i] = data[at + 3 + i]!
+      }
       const exact = (px + 0.5 - cx) * -dy + (py + 0.5 - cy) * dx
-      out.push({
-        seen: [data[at]!, data[at + 1]!, data[at + 2]!],
-        behind: [data[at + 3]!, data[at + 4]!, data[at + 5]!],
-        deviation: data[at + 6]! / deviationParts,
-        share: Math.max(0, Math.min(w, sweep, reach - Math.abs(exact))) / sweep,
-      })
+      variance[n] = (data[at + 6]! / deviationParts) ** 2
+      share[n++] = Math.max(0, Math.min(w, sweep, reach - Math.abs(exact))) / sweep
     }
   }
-  return out
+  places.count = n
+}
+
+/** Square of how far what is seen at a place lies off a mix of what stands behind and a colour. */
+function offSquared(k: number, cover: number, y: number, u: number, v: number): number {
+  const { seen, behind } = places
+  const at = 3 * k
+  const offY = seen[at]! - behind[at]! - cover * (y - behind[at]!)
+  const offU = seen[at + 1]! - behind[at + 1]! - cover * (u - behind[at + 1]!)
+  const offV = seen[at + 2]! - behind[at + 2]! - cover * (v - behind[at + 2]!)
+  return offY * offY + offU * offU + offV * offV
 }
 
 /** The colour that explains a part's pixels as mixes of it and what stands behind; heavy tails, what is covered most counts most. */
-function ownColour(places: readonly Place[]): {
+function ownColour(): {
   colour: [number, number, number]
   weight: number
   /** Share of what differs from what stands behind that this colour explains. */
@@ -177,45 +190,49 @@ function ownColour(places: readonly Place[]): {
   rough: number
   cost: number
 } {
-  let colour: [number, number, number] = [128, 128, 128]
+  const { count, seen, behind, variance, share } = places
+  let [y, u, v] = [128, 128, 128]
   let weight = 0
-  let [bends, first] = [0, true]
+  let bends = 0
+  let middle = 0
+  for (let k = 0; k < count; k++) middle += behind[3 * k]! / count
   for (let round = 0; round < 4; round++) {
-    const sums = [0, 0, 0]
+    let [sumY, sumU, sumV] = [0, 0, 0]
     weight = 0
-    for (const { seen, behind, deviation, share } of places) {
-      if (share < 0.08) continue
-      const cover = share + bends * share * (1 - share)
-      let trust = cover ** 3 / (4 + deviation * deviation)
-      if (!first) {
-        const off = Math.hypot(...seen.map((v, k) => v - behind[k]! - cover * (colour[k]! - behind[k]!)))
-        trust /= 1 + (off / 14) ** 2
-      }
-      for (let k = 0; k < 3; k++) sums[k]! += trust * (behind[k]! + (seen[k]! - behind[k]!) / cover)
+    for (let k = 0; k < count; k++) {
+      const own = share[k]!
+      if (own < 0.08) continue
+      const cover = own + bends * own * (1 - own)
+      let trust = (cover * cover * cover) / (4 + variance[k]!)
+      if (round > 0) trust /= 1 + offSquared(k, cover, y, u, v) / 196
+      const at = 3 * k
+      sumY += trust * (behind[at]! + (seen[at]! - behind[at]!) / cover)
+      sumU += trust * (behind[at + 1]! + (seen[at + 1]! - behind[at + 1]!) / cover)
+      sumV += trust * (behind[at + 2]! + (seen[at + 2]! - behind[at + 2]!) / cover)
       weight += trust
     }
     if (weight < 1e-6) break
-    colour = sums.map((sum) => Math.max(0, Math.min(255, sum / weight))) as [number, number, number]
-    const middle = places.reduce((sum, { behind }) => sum + behind[0], 0) / places.length
-    bends = bendOf(colour[0], middle)
-    first = false
+    const code = (sum: number) => Math.max(0, Math.min(255, sum / weight))
+    ;[y, u, v] = [code(sumY), code(sumU), code(sumV)]
+    bends = bendOf(y, middle)
   }
   let [cost, offs, trusts, within, without] = [0, 0, 0, 0, 0]
-  for (const { seen, behind, deviation, share } of places) {
-    const cover = share + bends * share * (1 - share)
-    const off = seen.reduce((sum, v, k) => sum + (v - behind[k]! - cover * (colour[k]! - behind[k]!)) ** 2, 0)
-    const part = Math.min(9, off / (deviation * deviation + 36 * cover * cover))
+  for (let k = 0; k < count; k++) {
+    const own = share[k]!
+    const cover = own + bends * own * (1 - own)
+    const off = offSquared(k, cover, y, u, v)
+    const expected = variance[k]! + 36 * cover * cover
+    const part = Math.min(9, off / expected)
     cost += part
-    if (share >= 0.08) {
-      const bare = seen.reduce((sum, v, k) => sum + (v - behind[k]!) ** 2, 0)
-      without += Math.min(9, bare / (deviation * deviation + 36 * cover * cover))
+    if (own >= 0.08) {
+      without += Math.min(9, offSquared(k, 0, y, u, v) / expected)
       within += part
     }
     offs += cover ** 3 * Math.min(900, off)
     trusts += cover ** 3
   }
-  const explained = Math.max(0, without - within) / (without + places.length * 0.02 + 1)
-  return { colour, weight, explained, rough: trusts > 0 ? Math.sqrt(offs / trusts) : 10, cost }
+  const explained = Math.max(0, without - within) / (without + count * 0.02 + 1)
+  return { colour: [y, u, v], weight, explained, rough: trusts > 0 ? Math.sqrt(offs / trusts) : 10, cost }
 }
 
 /** What the keys agree on, part by part: the median by weight, so that one key that lies beside the rod changes nothing. */

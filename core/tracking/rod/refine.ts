@@ -20,7 +20,7 @@ export interface Breath {
 }
 
 /** Times that a path is gone through until it is exact, stiff and loose. */
-const passes = 5
+export const passes = 5
 
 /** Finds every pose anew between its neighbours, once for every grid: along its axis by that, and across it. */
 export async function refine(path: RodPath, grids: readonly AlongGrid[], breath: Breath): Promise<void> {

@@ -1,5 +1,5 @@
 import { inAdvance } from '../inAdvance.ts'
-import { evidenceOf, evidences, fitOf } from './along.ts'
+import { evidenceOf, evidences, fitOf, settleAlong } from './along.ts'
 import { type BeamRules, different, goneOn, linesOf, startOf, stepOn, type Way } from './beam.ts'
 import { easeAlong } from './ease.ts'
 import { rodFit, type RodLook } from './evidence.ts'
@@ -22,7 +22,7 @@ import {
   speedOf,
   tipOf,
 } from './pose.ts'
-import { close, refine, wide } from './refine.ts'
+import { close, passes, refine, wide } from './refine.ts'
 import { type Signs, signsOf, surenessOf } from './sureness.ts'
 import { cropped, type RodView, type See } from './view.ts'
 
@@ -289,23 +289,28 @@ const turnedNear = (pose: RodPose, other: RodPose): RodPose => ({
  */
 const looser = { gain: 0.045, gainBetween: 0.09, agree: 0.05, differ: 0.15 }
 
-/** The same path with a length that may change: its axis is right already. */
-async function loosened(task: RodTask, path: RodPath): Promise<RodPath> {
-  const out = { ...path, poses: [...path.poses], loose: true }
-  await refine(out, [wide(true), close], task)
-  easeAlong(out)
-  return out
+/** A path whose length may change in place of a stiff one that is exact already, where it explains so much more. */
+async function loosened(task: RodTask, stiff: RodPath, least: number): Promise<RodPath> {
+  const loose = { ...stiff, poses: [...stiff.poses], loose: true }
+  const gain = () => Math.min(...[evidenceOf, fitOf].map((of) => of(loose) - of(stiff)))
+  // What it gains shows at once, before it is made exact.
+  settleAlong(loose, wide(true))
+  if (gain() < showsAtOnce * least) {
+    task.did((2 / passes) * stiff.poses.length)
+    return stiff
+  }
+  await refine(loose, [wide(true), close], task)
+  easeAlong(loose)
+  return gain() > least ? loose : stiff
 }
+const showsAtOnce = 0.6
 
 async function solved(task: RodTask, piece: Piece): Promise<{ poses: RodPose[]; signs: Signs[] }> {
   const { start, end, rules } = piece
   const stiff = await laid(task, piece, rules)
   const differ = end ? Math.abs(end.length / start.length - 1) : 0
-  const loose = await loosened(task, stiff)
-  const gains = [evidenceOf, fitOf].map((of) => of(loose) - of(stiff))
-  const least = end && differ < looser.agree ? looser.gainBetween : looser.gain
-  const better = differ > looser.differ || Math.min(...gains) > least
-  const found = better ? loose : stiff
+  const between = end && differ < looser.agree ? looser.gainBetween : looser.gain
+  const found = await loosened(task, stiff, differ > looser.differ ? -Infinity : between)
   const before = earlierPath(task, piece, found)
   const path = before ? spliced(before, found) : found
   return { poses: path.poses, signs: signsOf(path, piece.candidates) }

@@ -23,7 +23,9 @@ vi.mock('vue-sonner', () => {
   return { toast: Object.assign(toast, { error: toast, warning: toast }) }
 })
 vi.mock('../../project/project.ts', () => ({
+  newId: () => `new ${world.commits.length}`,
   useProject: () => ({
+    records: () => world.records,
     childrenOf: (type: 'key', of: string) => world.records.childrenOf(type, of),
     get: (type: 'part', id: string) => world.records.get(type, id) ?? null,
     commit: (label: string, diff: Diff) => (world.records.apply(diff), world.commits.push({ label, diff }), true),
@@ -102,12 +104,20 @@ describe('a run', () => {
     expect(asked).toEqual([[1, 5]])
     expect(runs.run).toMatchObject({ what: 'follow', part: 'p', total: 5 })
     expect(runs.progress).toBe(0)
+    const clock = vi.spyOn(performance, 'now').mockReturnValue(1000)
     tell(1)
+    expect(world.frame).toBe(1)
+    // Frames that come faster than anybody sees are not all gone to.
+    clock.mockReturnValue(1030)
     tell(2)
     expect(runs.progress).toBeCloseTo(0.4)
-    expect(world.frame).toBe(2)
+    expect(world.frame).toBe(1)
+    clock.mockReturnValue(1200)
+    tell(3)
+    expect(world.frame).toBe(3)
+    clock.mockRestore()
     expect(runs.live(part, 2)).toEqual({ points: [2, 0] })
-    expect(runs.live(part, 3)).toBeUndefined()
+    expect(runs.live(part, 4)).toBeUndefined()
   })
   it('whose work is more than finding frames says itself how far it is', () => {
     const { runs, tell, progressed } = run()
@@ -178,6 +188,14 @@ describe('a run', () => {
     await over
     expect(runs.run).toBeNull()
     expect(world.told).toEqual([])
+  })
+  it('marks the part away where it was not in the picture, in the same step', async () => {
+    const one = run()
+    one.end({ keys: [found(1)], endings: [], aways: [{ from: 2, to: 4 }] })
+    await one.over
+    expect(world.commits).toHaveLength(1)
+    expect(world.commits[0]!.label).toBe('Follow over 1')
+    expect(trackOf(world.records, part).aways).toMatchObject([{ from: 2, to: 4 }])
   })
   it('does not take the playhead along in another shot, and is kept all the same', async () => {
     const { over, tell, end } = run()

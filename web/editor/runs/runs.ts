@@ -3,12 +3,13 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, triggerRef } from 'vue'
 import { toast } from 'vue-sonner'
 import { framesOfSpan, type FrameSpan } from '#core/edits/frameSpan.ts'
+import { awayChanged } from '#core/edits/keys.ts'
 import { keptRun } from '#core/edits/runs.ts'
 import type { Raster } from '#core/pixels/buffers/raster.ts'
 import type { Key, Part } from '#core/records/types.ts'
 import { isHandKey } from '#core/shapes/track.ts'
 import { WorkerEnded } from '../../frames/worker.ts'
-import { useProject } from '../../project/project.ts'
+import { newId, useProject } from '../../project/project.ts'
 import { tell } from '../../ui/troubles.ts'
 import { useOpenShot } from '../openShot.ts'
 import { usePlayback } from '../playback.ts'
@@ -26,6 +27,8 @@ export interface RunResult {
   keys: readonly Key[]
   endings: readonly { frame: number }[]
   look?: number | null
+  /** Stretches on which the part was not in the picture. */
+  aways?: readonly { from: number; to: number }[]
 }
 
 export interface RunOrder<R extends RunResult> {
@@ -128,7 +131,11 @@ export const useRuns = defineStore('runs', () => {
       const now = project.get('part', part.id)
       if (!now) return
       const diff = keptRun(part.id, opened.track(now), result.keys, { from, to, stopped: stopping.value })
-      if (diff.put.length + diff.remove.length) project.commit(order.label(diff.put.length), diff)
+      const label = order.label(diff.put.length)
+      const away = awayChanged(project.records()!, now, result.aways ?? [], true, newId)
+      diff.put.push(...away.put)
+      diff.remove.push(...away.remove)
+      if (diff.put.length + diff.remove.length) project.commit(label, diff)
       const stays = span === 'step' || span === 'stepBack' ? to : home
       // Who ends a run stays where they were, and is not sent anywhere.
       const said = stopping.value ? { ...result, look: null } : result
