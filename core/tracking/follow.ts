@@ -278,13 +278,18 @@ async function followRods(task: FollowTask, spans: readonly Span[]): Promise<Fol
 /** How much the keys must show of a rod, see RodLook, to have been laid on one. */
 const leastTold = 0.35
 
-/** Confidence below which a rod is lost, if it stays there for so many frames up to the end of its run. */
-const lostRod = { below: 0.12, frames: 12 }
+/**
+ * A rod is lost where nothing of it shows or something else looks much more like it, and the confidence is as low, if that
+ * stays so for so many frames up to the end of its run. What merely is unsure may be right: it is marked and kept.
+ */
+const lostRod = { below: 0.12, shows: 0.03, other: -0.05, frames: 12 }
+const isLost = ({ confidence, signs }: FollowedFrame): boolean =>
+  confidence < lostRod.below && (!signs || signs.shows < lostRod.shows || signs.other < lostRod.other)
 
 /** A run without its end, where the rod was lost for good: what is found there is anything but the rod. */
 function withoutLost(run: readonly FollowedFrame[], endings: Ending[]): FollowedFrame[] {
   let end = run.length
-  while (end > 0 && run[end - 1]!.confidence < lostRod.below) end--
+  while (end > 0 && isLost(run[end - 1]!)) end--
   if (run.length - end < lostRod.frames) return [...run]
   endings.push({ frame: run[end]!.frame, why: 'lost' })
   return run.slice(0, end)

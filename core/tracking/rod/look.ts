@@ -1,5 +1,5 @@
 import { bendOf, colourParts, placesSay, type RodLook, softness } from './evidence.ts'
-import { atRest, movedAcross, type RodMotion, type RodPose, turnedAtHeel } from './pose.ts'
+import { atRest, movedAcross, type RodMotion, type RodPose, speedOf, turnedAtHeel } from './pose.ts'
 import { behindKnown, deviationParts, type RodView, viewNumbers } from './view.ts'
 
 /** A frame on which a hand has set the rod. */
@@ -88,6 +88,23 @@ function saidBy(key: LookKey, blank: RodLook): Said {
   }
   return best
 }
+
+/** Shares of a frame that a shutter may be open: in bright light next to nothing. */
+export const shares = [0.04, 0.1, 0.2, 0.3, 0.4, 0.5, 0.62, 0.75, 0.9, 1]
+
+/** Which of them explains keys best whose motion is known, as far as it moves there at all; else the usual one. */
+export function likelyShutter(keys: readonly LookKey[], widthHeel: number, widthTip: number, usual: number): number {
+  const moving = keys.flatMap((key) => (key.motion && speedOf(key.pose, key.motion) >= slowest ? [key] : []))
+  if (moving.length === 0) return usual
+  const costs = shares.map((shutter) => {
+    const look = { widthHeel, widthTip, shutter } as RodLook
+    return moving.reduce((sum, key) => sum + coloursOf(key, look, key.motion!).cost, 0)
+  })
+  const best = Math.min(...costs)
+  return best < worthAnother * costs[shares.indexOf(usual)]! ? shares[costs.indexOf(best)]! : usual
+}
+/** Half-size pixels a frame below which the shutter's share hardly shows. */
+export const slowest = 8
 
 /** How the rod moves on a key by that frame alone: what explains most of it. */
 function likelyMotion(key: LookKey, blank: RodLook): RodMotion {

@@ -4,7 +4,7 @@ import { type BeamRules, different, goneOn, linesOf, startOf, stepOn, type Way }
 import { easeAlong } from './ease.ts'
 import { rodFit, type RodLook } from './evidence.ts'
 import { RodJudge } from './judge.ts'
-import { learnedLook, type LookKey } from './look.ts'
+import { learnedLook, likelyShutter, type LookKey, shares, slowest } from './look.ts'
 import { bestWay, type Candidate, lengthCosts, type RodPath } from './path.ts'
 import {
   atRest,
@@ -82,7 +82,8 @@ export async function taughtBy(task: RodTask, ways: readonly RodWay[]): Promise<
   const near = [...task.keys].sort((a, b) => away(a.frame) - away(b.frame)).slice(0, mostTaught)
   const keys: Taught['keys'] = []
   for (const { frame, points } of near) keys.push({ frame, view: await keyView(task, frame), pose: poseOf(points) })
-  const taught = () => learnedLook(keys, task.widthHeel / 2, task.widthTip / 2, usualShutter)
+  const [heel, tip] = [task.widthHeel / 2, task.widthTip / 2]
+  const taught = () => learnedLook(keys, heel, tip, likelyShutter(keys, heel, tip, usualShutter))
   const guess: Taught = { look: taught(), keys: [] }
   for (const way of ways) {
     const ends = [way.frames, ...(way.last ? [[...way.frames].reverse()] : [])]
@@ -194,8 +195,8 @@ async function read(task: RodTask, { look, keys }: Taught, way: RodWay, at: numb
   const middle = frames[frames.length >> 1]!
   const nearest = [...keys].sort((a, b) => Math.abs(a.frame - middle) - Math.abs(b.frame - middle)).slice(0, mostHands)
   const hands: LookKey[] = nearest.length > 0 ? nearest : [{ view: first, pose: start }]
-  const usualLength = median(hands.map(({ pose }) => pose.length))
-  // Away from a key the length is that of all of them.
+  const usualLength = hands.reduce((sum, { pose }) => sum + pose.length / hands.length, 0)
+  // Away from a key the length is the mean of all of them: which of two is the usual one nobody knows.
   const last = (i: number) => (end ? i / Math.max(1, frames.length - 1) : Math.min(1, i / fadesOver))
   const rules: BeamRules = {
     judge: new RodJudge(own, hands),
@@ -269,9 +270,6 @@ class Shutters {
     this.look.shutter = shares[this.said.indexOf(Math.max(...this.said))]!
   }
 }
-const shares = [0.2, 0.3, 0.4, 0.5, 0.62, 0.75, 0.9, 1]
-/** Half-size pixels a frame below which the shutter's share hardly shows. */
-const slowest = 8
 
 /** As long as told, with its tip where it was. */
 const tipKept = (pose: RodPose, length: number): RodPose => ({ ...slid(pose, pose.length - length), length })
