@@ -209,8 +209,8 @@ describe('A rod', () => {
   const angleAt = (t: number) => -0.4 - 0.9 * (1 - Math.cos(t / 9))
   const [heel, length, half] = [[150, 190] as const, 120, 4]
   const dim = (x: number, y: number) => 60 + 0.25 * (bright(x, y) - 128)
-  const staff = Array.from({ length: 30 }, (_, t) => {
-    const ways = Array.from({ length: 16 }, (_, i) => angleAt(t - 0.25 + (i + 0.5) / 32)).map((a) => [
+  const drawn = (t: number, open = 0.5) => {
+    const ways = Array.from({ length: 16 }, (_, i) => angleAt(t + open * ((i + 0.5) / 16 - 0.5))).map((a) => [
       Math.cos(a),
       Math.sin(a),
     ])
@@ -232,7 +232,8 @@ describe('A rod', () => {
       2,
       t,
     )
-  })
+  }
+  const staff = Array.from({ length: 30 }, (_, t) => drawn(t))
   const rodAt = (t: number) => [
     ...heel,
     heel[0] + length * Math.cos(angleAt(t)),
@@ -269,6 +270,22 @@ describe('A rod', () => {
     expect(frames.length).toBe(14)
     for (const { frame, points } of frames)
       points.forEach((v, i) => expect(Math.abs(v - rodAt(frame)[i]!), `frame ${frame}`).toBeLessThan(4))
+  })
+
+  it('is followed from one key at ten frames a second in bright light, where nothing is blurred, and over frames that repeat', async () => {
+    const sharp = Array.from({ length: 12 }, (_, k) => drawn(3 * k, 0.05))
+    const jerky = staff.map((_, t) => staff[t % 4 === 3 ? t - 1 : t]!)
+    for (const [frames, at, most] of [
+      [sharp, (k: number) => 3 * k, 4],
+      [jerky, (t: number) => (t % 4 === 3 ? t - 1 : t), 5],
+    ] as const) {
+      const { frames: found } = await follow(
+        task({ frames, kind: rod, settings, keys: [{ frame: 0, points: rodAt(0) }] }),
+      )
+      expect(found).toHaveLength(frames.length - 1)
+      for (const { frame, points } of found)
+        points.forEach((v, i) => expect(Math.abs(v - rodAt(at(frame))[i]!), `frame ${frame}`).toBeLessThan(most))
+    }
   })
 
   it('between two keys leads from the one to the other, and what lies outside them is not told of', async () => {

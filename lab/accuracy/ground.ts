@@ -5,6 +5,7 @@ import { backgroundsIn, fetchSamples, type Half } from '../ground/backgrounds.ts
 import { type Case, casesOf } from '../ground/cases.ts'
 import { root } from '../support/places.ts'
 import type { Figure } from './follow.ts'
+import { facesOver } from './groundFaces.ts'
 import { type FrameError, type RodFigure, shownEnough } from './groundRod.ts'
 import { boards, performersOver } from './groundShapes.ts'
 import type { PaintedFigure } from './painted.ts'
@@ -15,7 +16,7 @@ export interface GroundOptions {
   /** Folder of filmed clips and photographs; sample footage is fetched where there is none. */
   over: string
   backgrounds: Half
-  /** What is laid over them: rods in hands, printed boards, or performers to be painted. */
+  /** What is laid over them: rods in hands, printed boards, performers to be painted; or nothing, and their faces are followed. */
   props: Props
   clips: number
   seed: number
@@ -27,7 +28,7 @@ export interface GroundOptions {
   fit: boolean
 }
 
-export const allProps = ['rods', 'boards', 'performers'] as const
+export const allProps = ['rods', 'boards', 'performers', 'faces'] as const
 export type Props = (typeof allProps)[number]
 
 /** What came of a case: a figure for every number of keys, and one for a key every second. */
@@ -41,6 +42,7 @@ export interface CaseFigures {
 export async function ground(options: GroundOptions): Promise<readonly (CaseFigures | Figure | PaintedFigure)[]> {
   const { over, backgrounds, props, clips, seed, keys, only, fit } = options
   if (!existsSync(over)) fetchSamples(over)
+  if (props === 'faces') return await facesOver(backgroundsIn(over, backgrounds))
   const all = casesOf(backgroundsIn(over, backgrounds), clips, seed)
   const cases = only.length ? all.filter((_, i) => only.includes(i + 1)) : all
   if (props === 'boards') return await boards(cases)

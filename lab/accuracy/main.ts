@@ -1,7 +1,7 @@
 /**
  * npm run measure -- WHAT [--seed N] [--json FILE]: how well, how truly and how cheaply on drawn footage, and how safely.
  * With follow, --over FOLDER lays drawn props over the filmed clips in that folder instead: [--backgrounds develop|held-out|all]
- * [--props rods|boards|performers]
+ * [--props rods|boards|performers|faces]
  * [--clips N] [--keys N] [--only 1,5,9] [--fit].
  */
 import { writeFileSync } from 'node:fs'

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { drawnRod } from '#lab/support/drawnRod.ts'
 import { colourParts, placesSay, rodFit } from './evidence.ts'
-import { emergenceOf, learnedLook, type LookKey, stepAt } from './look.ts'
+import { emergenceOf, learnedLook, likelyShutter, type LookKey, stepAt } from './look.ts'
 import { atRest, motionBetween, movedAcross, type RodPose, slid, turnedAtHeel } from './pose.ts'
 
 const pose: RodPose = { hx: 40, hy: 110, angle: -0.5, length: 110 }
@@ -51,6 +51,25 @@ describe('the look that hand keys teach', () => {
     const long = { ...pose, length: 120 }
     expect(Math.abs(learned([key({ pose: long })]).tipShort - 10)).toBeLessThan(2.5)
     expect(Math.abs(learned([key(), key({ pose: long })]).tipShort)).toBeLessThanOrEqual(1)
+  })
+})
+
+describe('how long the shutter is open', () => {
+  /** A key of a rod that turns by a quarter within a frame, of which the shutter sees so much. */
+  const turning = (open: number): LookKey => {
+    const by = 0.3 * open
+    const view = drawnRod({ pose, to: turnedAtHeel(pose, by), width: 6, colour })
+    return { view, pose: turnedAtHeel(pose, by / 2), motion: { ...atRest, angle: 0.3 } }
+  }
+  it('shows on a key whose motion is known, from bright light to dim', () => {
+    for (const open of [0.04, 0.2, 0.5, 0.9]) {
+      const found = likelyShutter([turning(open)], 6, 6, shutter)
+      expect(Math.abs(found - open), `open for ${open}`).toBeLessThan(0.04 + 0.25 * open)
+    }
+  })
+  it('is the usual one where no key moves, or no motion is known', () => {
+    expect(likelyShutter([key()], 6, 6, shutter)).toBe(shutter)
+    expect(likelyShutter([{ view: resting, pose }], 6, 6, shutter)).toBe(shutter)
   })
 })
 

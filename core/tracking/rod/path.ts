@@ -57,7 +57,7 @@ export function lengthCosts(length: number, before: number, expected: number, lo
 }
 /** How much lengths count, and by which share they usually differ from what is expected and from frame to frame. */
 const lengths = {
-  stiff: { counts: 0.04, off: 0.03, grown: 0.006 },
+  stiff: { counts: 0.04, off: 0.06, grown: 0.004 },
   loose: { counts: 0.025, off: 0.12, grown: 0.03 },
 }
 

@@ -77,7 +77,7 @@ const onHandKey = computed(() => selected.part && opened.cell(selected.part, pla
     </template>
     <template v-else>
       <ChoiceField v-model="span" label="Over" :options="spans" />
-      <div class="mt-1.5 flex items-center gap-1.5">
+      <div class="mt-1.5 flex flex-wrap items-center gap-1.5">
         <button
           type="button"
           class="button-main"
