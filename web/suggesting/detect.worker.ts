@@ -188,6 +188,8 @@ const surePerson = 0.5
 /** Share of one that may lie on others, and how large one must be against the first: reflections look like people, too. */
 const mostShared = 0.5
 const leastSize = 0.04
+/** How much two boxes of the same person have in common, of what both cover. */
+const sameBox = 0.55
 
 /** The detector sees one person: each is hidden, and the picture looked at again, until nobody else is found. */
 async function people(
@@ -203,10 +205,34 @@ async function people(
     hide(left, last.mask)
     const [next] = fromResults(await look(detector, left), 'people', size)
     if (!next?.mask || next.confidence < surePerson || sizeOf(next.mask) < leastSize * sizeOf(found[0]!.mask!)) break
-    if (sharedBy(next.mask, found) > mostShared) break
+    if (sharedBy(next.mask, found) > mostShared || !(await confirmed(next, detector, image, size))) break
     found.push(next)
   }
   return found
+}
+
+/** Whether somebody is seen at the same place of the picture as it is, too: what is left between grey shapes deceives. */
+async function confirmed(
+  { box: [left, top, right, bottom] }: Detected,
+  detector: Detector,
+  image: OffscreenCanvas,
+  size: { width: number; height: number },
+): Promise<boolean> {
+  const [mx, my] = [0.15 * (right - left), 0.15 * (bottom - top)]
+  const [x, y] = [Math.max(0, left - mx), Math.max(0, top - my)]
+  const width = Math.min(size.width, right + mx) - x
+  const height = Math.min(size.height, bottom + my) - y
+  const scale = image.width / size.width
+  const close = new OffscreenCanvas(Math.max(1, Math.round(width * scale)), Math.max(1, Math.round(height * scale)))
+  const from = [x * scale, y * scale, width * scale, height * scale] as const
+  close.getContext('2d')!.drawImage(image, ...from, 0, 0, close.width, close.height)
+  const [one] = fromResults(await look(detector, close), 'people', { width, height })
+  if (!one?.mask || one.confidence < surePerson) return false
+  const [l, t, r, b] = one.box
+  const across = Math.max(0, Math.min(right, x + r) - Math.max(left, x + l))
+  const down = Math.max(0, Math.min(bottom, y + b) - Math.max(top, y + t))
+  const both = across * down
+  return both > sameBox * ((right - left) * (bottom - top) + (r - l) * (b - t) - both)
 }
 
 type Mask = NonNullable<Detected['mask']>
