@@ -65,7 +65,7 @@ const sharedOver = 6
  * docs/following.md.
  */
 const weights: Record<Weighed, number> & { one: number } = {
-  ...{ grip: 2.5, slide: 18.6, across: 2.3, hand: 1.8, other: 0.5, bent: -11, one: -4.3 },
+  ...{ grip: 4.4, slide: 16.4, across: 1.2, hand: 1.2, other: 0.25, bent: -14, one: -2.95 },
 }
 const ranges: Record<Weighed, [number, number]> = {
   ...{ grip: [0, 0.4], slide: [-0.1, 0.3], across: [-0.1, 0.8], hand: [-0.3, 0.8], other: [-0.3, 0.6], bent: [0, 0.4] },
