@@ -162,6 +162,51 @@ describe('A painted matte is carried', () => {
     expect(endings).toEqual([{ frame: 6, why: 'cut' }])
   })
 
+  it('with a limb that swings so fast that it blurs, and on', async () => {
+    // A body with an arm that swings from frame 3 to 8, by up to 30 px a frame at its hand; the shutter is open for half of it.
+    const angle = (time: number) => -0.3 - 1.7 * Math.max(0, Math.min(1, (time - 3) / 5))
+    const arm = (x: number, y: number, a: number) => {
+      const [dx, dy] = [Math.cos(a), Math.sin(a)]
+      const along = (x - 160) * dx + (y - 140) * dy
+      const across = Math.abs((x - 160) * dy - (y - 140) * dx)
+      return (
+        Math.max(0, Math.min(1, 8.5 - across)) *
+        Math.max(0, Math.min(1, along + 0.5)) *
+        Math.max(0, Math.min(1, 90.5 - along))
+      )
+    }
+    const coverOn = (frame: number) => (x: number, y: number) => {
+      let sum = 0
+      for (let i = 0; i < 8; i++)
+        sum += Math.max(disc(160, 150, 34)(x, y), arm(x, y, angle(frame + (i + 0.5) / 16 - 0.25)))
+      return sum / 8
+    }
+    const waving = Array.from({ length: 12 }, (_, frame) =>
+      composed((x, y) => dark(one, 95)(x, y), dark(other, 55), coverOn(frame), 14, 1.5, 90 + frame),
+    )
+    const strokes: PaintStroke[] = [
+      { frame: 0, wanted: true, size: 10, points: [150, 150, 180, 134, 235, 117] },
+      { frame: 0, wanted: false, size: 10, points: [60, 60, 200, 50, 280, 160, 240, 210, 100, 210, 60, 60] },
+    ]
+    const task = { ...taskOf(strokes, {}, waving), backdrop: () => Promise.resolve(new Backdrop(waving[6]!, waving)) }
+    const hands = new Map([[0, rasterBy(coverOn(0))]])
+    const { frames: found, endings } = await carryPainted({ ...task, hands }, 0, 11, nothing, never)
+    expect(endings).toEqual([])
+    for (const { frame, raster } of found) {
+      // Of the blurred arm beyond the body, what it covers by a third at least.
+      let [all, kept] = [0, 0]
+      for (let y = 0; y < height; y++)
+        for (let x = 0; x < width; x++) {
+          const cover = coverOn(frame)(x + 0.5, y + 0.5)
+          if (cover < 0.33 || disc(160, 150, 38)(x, y) > 0) continue
+          all += cover
+          kept += Math.min(cover, coverAt(raster!, x + 0.5, y + 0.5))
+        }
+      // It has stopped by half on frame 8: the motion that led there leads too far.
+      expect(kept / all, `frame ${frame}`).toBeGreaterThan(frame === 8 ? 0.6 : 0.9)
+    }
+  })
+
   it('out of the picture and on where it comes back: away in between, and not lost', async () => {
     // Out at the left on frames 8 to 14, the way it came.
     const at = (frame: number): [number, number] => [20 - 8 * Math.min(frame, 22 - frame), 120]
