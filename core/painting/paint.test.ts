@@ -202,7 +202,7 @@ describe('A painted matte is carried', () => {
           all += cover
           kept += Math.min(cover, coverAt(raster!, x + 0.5, y + 0.5))
         }
-      // It has stopped by half on frame 8: the motion that led there leads too far.
+      // Least is kept where it comes to rest, on frame 8.
       expect(kept / all, `frame ${frame}`).toBeGreaterThan(frame === 8 ? 0.6 : 0.9)
     }
   })

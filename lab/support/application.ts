@@ -8,6 +8,8 @@ export class App {
   address = ''
   readonly data: string
   private child: ChildProcess | null = null
+  /** Nobody leaves a server behind, whatever ends them. */
+  private readonly end = (): void => void this.child?.kill('SIGKILL')
 
   constructor(data: string) {
     this.data = data
@@ -21,6 +23,7 @@ export class App {
       stdio: ['ignore', 'pipe', 'inherit'],
     })
     this.child = child
+    process.off('exit', this.end).once('exit', this.end)
     this.address = await new Promise<string>((done, fail) => {
       child.once('exit', (code) => fail(new Error(`The server ended with ${code} before it listened.`)))
       child.stdout!.on('data', (chunk: Buffer) => {
@@ -31,6 +34,7 @@ export class App {
   }
 
   async stop(signal: NodeJS.Signals = 'SIGKILL'): Promise<void> {
+    process.off('exit', this.end)
     const { child } = this
     if (!child || child.exitCode !== null || child.signalCode !== null) return
     const ended = new Promise((done) => child.once('exit', done))
