@@ -70,8 +70,8 @@ const ats = new Int32Array(mostSamples)
 
 /**
  * How well a pose explains a view, 1 where every station is all there, less than 0 where something else is. `motion`:
- * how the rod moves in that frame; `every`: reads every nth station only, and from 3 on goes by the backdrop alone: to
- * look around quickly.
+ * how the rod moves in that frame; `every`: reads every nth station only, and from 3 on goes by the backdrop alone where
+ * that is known: to look around quickly.
  */
 export function rodFit(view: RodView, look: RodLook, pose: RodPose, motion: RodMotion, every = 1): number {
   const seen = Math.max(4, pose.length - look.tipShort)
@@ -194,7 +194,7 @@ function stationSays(
     const knows = data[at + 7]!
     if (knows === hidden) continue
     if (size < reach) inMiddle++
-    if (!quick && size > brim && size < rim) {
+    if (size > brim && size < rim) {
       const code = data[at]!
       if (off < 0) {
         ly += code
@@ -240,7 +240,8 @@ function stationSays(
     const beside = 0.5 * ((one > 0 ? one : 0) + (other > 0 ? other : 0))
     value = clipped((own - besideCounts * beside) / (best + half))
   }
-  if (quick || ln === 0 || hn === 0) return value
+  // To look around quickly the backdrop alone will do, where it is known.
+  if ((quick && value === value) || ln === 0 || hn === 0) return value
   // By its own sides: what stands behind is taken to run on from the one to the other.
   ly /= ln
   lu /= ln
