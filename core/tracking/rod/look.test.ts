@@ -3,6 +3,7 @@ import { drawnRod } from '#lab/support/drawnRod.ts'
 import { colourParts, placesSay, rodFit } from './evidence.ts'
 import { emergenceOf, learnedLook, likelyShutter, type LookKey, stepAt } from './look.ts'
 import { atRest, motionBetween, movedAcross, type RodPose, slid, turnedAtHeel } from './pose.ts'
+import { pictureOnly, type RodView, viewNumbers } from './view.ts'
 
 const pose: RodPose = { hx: 40, hy: 110, angle: -0.5, length: 110 }
 const colour: [number, number, number] = [190, 120, 140]
@@ -34,6 +35,23 @@ describe('the look that hand keys teach', () => {
     const look = learned([{ view, pose: middlePose, motion }])
     for (const k of [0, 1, 2]) expect(Math.abs(middle(look.colour, k) - colour[k]!)).toBeLessThan(14)
     expect(rodFit(view, look, middlePose, motion)).toBeGreaterThan(0.7)
+  })
+  it('is learned from what lies beside the rod where nothing is known of what stands behind it', () => {
+    const unknown = (view: RodView): RodView => {
+      const data = view.data.slice()
+      for (let at = 0; at < data.length; at += viewNumbers) data.set([0, 0, 0, 0, pictureOnly], at + 3)
+      return { ...view, data }
+    }
+    const blind = unknown(resting)
+    const look = learned([key({ view: blind })])
+    for (const k of [0, 1, 2]) expect(Math.abs(middle(look.colour, k) - colour[k]!)).toBeLessThan(6)
+    expect(look.told).toBeGreaterThan(0.5)
+    // Looking around quickly finds it, too.
+    for (const every of [1, 3]) {
+      const fit = (one: RodPose) => rodFit(blind, look, one, atRest, every)
+      expect(fit(pose)).toBeGreaterThan(0.4)
+      expect(fit(movedAcross(pose, 12))).toBeLessThan(0.1)
+    }
   })
   it('is not spoilt by a key whose ends a hand has set a little beside it', () => {
     const beside = turnedAtHeel(movedAcross(pose, 1.5), -1.5 / pose.length)
