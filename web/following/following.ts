@@ -72,7 +72,7 @@ export const useFollowing = defineStore('following', () => {
           },
         }
         Comlink.expose(port, port1)
-        const { frames, endings, astray } = await remote.follow(
+        const result = remote.follow(
           {
             records: [...project.records()!.values()],
             part: part.id,
@@ -83,7 +83,7 @@ export const useFollowing = defineStore('following', () => {
           Comlink.proxy((one: FollowedFrame) => found(one.frame, one)),
           Comlink.proxy(works),
         )
-        port1.close()
+        const { frames, endings, astray } = await result.finally(() => port1.close())
         const now = project.get('part', part.id)
         const keys = now
           ? frames.map(({ frame, points, confidence }) =>

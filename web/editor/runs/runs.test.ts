@@ -20,7 +20,7 @@ const world = vi.hoisted(() => ({
 }))
 vi.mock('vue-sonner', () => {
   const toast = (sentence: string) => world.told.push(sentence)
-  return { toast: Object.assign(toast, { error: toast, warning: toast }) }
+  return { toast: Object.assign(toast, { error: toast, warning: toast, dismiss: () => {} }) }
 })
 vi.mock('../../project/project.ts', () => ({
   newId: () => `new ${world.commits.length}`,

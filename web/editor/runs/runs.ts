@@ -102,6 +102,8 @@ export const useRuns = defineStore('runs', () => {
     for (let f = from; f <= to; f++) if (!hands.has(f)) total++
     if (total === 0) return void toast(order.nothingLeft, { id: what })
     playback.stop()
+    // What was said of the run before is over: a word that is just going would take the next one along with it.
+    toast.dismiss(what)
     const found = new Map<number, FoundFrame>()
     run.value = { what, part: part.id, shot, total, found, share: null, stop: order.stop }
     stopping.value = false
