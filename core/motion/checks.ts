@@ -3,7 +3,7 @@ import { boundsOf, intersect, isEmpty } from '../geometry/rect.ts'
 import type { Effect, Part } from '../records/types.ts'
 import { anchors, type PartKind } from '../shapes/kind.ts'
 import { crossesItself } from '../shapes/outlineEdit.ts'
-import { cellAt, isAway, type Track } from '../shapes/track.ts'
+import { cellAt, isAway, stretchesOf, type Track } from '../shapes/track.ts'
 import { measure } from './measures.ts'
 
 /** 'outside' and 'unseen': where the part may be away. */
@@ -68,7 +68,7 @@ export function findings(
             one.kind.pixels ? 'was carried, but not surely' : 'was followed, but not surely',
           ),
         ),
-        ...ranges(one.offEdge).map(({ from, to }) => finding(one, 'edge', from, to, 'leaves its edge')),
+        ...stretchesOf(one.offEdge).map(({ from, to }) => finding(one, 'edge', from, to, 'leaves its edge')),
         ...(covers.has(one.part.id) && Number(one.part.settings.feather ?? 0) === 0
           ? [finding(one, 'hard', one.track.keys[0]!.frame, one.track.keys[0]!.frame, 'covers light with a hard edge')]
           : []),
@@ -85,7 +85,7 @@ function outside(one: CheckedPart, { width, height }: { width: number; height: n
     const edge = flatten(one.kind.path(shape, one.part.settings), 1)
     return isEmpty(intersect(boundsOf(edge), picture)) ? [frame] : []
   })
-  return ranges(out)
+  return stretchesOf(out)
     .filter(isLong)
     .map(({ from, to }) => finding(one, 'outside', from, to, 'is out of the picture'))
 }
@@ -111,26 +111,16 @@ const finding = ({ part }: CheckedPart, kind: FindingKind, frame: number, to: nu
   ...{ kind, part: part.id, frame, to, text },
 })
 
-function ranges(frames: readonly number[]): Stretch[] {
-  const out: Stretch[] = []
-  for (const frame of frames) {
-    const last = out.at(-1)
-    if (last && last.to === frame - 1) last.to = frame
-    else out.push({ from: frame, to: frame })
-  }
-  return out
-}
-
 /** From the first to the last of keys in a row of which something is true, whatever lies between them. */
 function stretches<K extends { frame: number }>(keys: readonly K[], is: (key: K) => boolean): Stretch[] {
   const numbers = keys.flatMap((key, i) => (is(key) ? [i] : []))
-  return ranges(numbers).map(({ from, to }) => ({ from: keys[from]!.frame, to: keys[to]!.frame }))
+  return stretchesOf(numbers).map(({ from, to }) => ({ from: keys[from]!.frame, to: keys[to]!.frame }))
 }
 
 /** Frames without a shape that nobody marked as away; for a part that is held only where nothing holds it. */
 function gaps(one: CheckedPart): Finding[] {
   const empty = one.shapes.flatMap((_, frame) => (cellAt(one.track, frame) === 'none' ? [frame] : []))
-  return ranges(empty).map(({ from, to }) =>
+  return stretchesOf(empty).map(({ from, to }) =>
     finding(one, 'gap', from, to, one.kind.pixels ? 'has no matte' : 'has no shape'),
   )
 }
@@ -206,7 +196,7 @@ function chatter(one: CheckedPart): Finding[] {
     return dot < 0 && size > 2.2 ? [f, f + 1] : []
   })
   return (
-    ranges([...new Set(trembling)].sort((a, b) => a - b))
+    stretchesOf([...new Set(trembling)].sort((a, b) => a - b))
       // A single slip turns back three times in a row; trembling goes on.
       .filter(({ from, to }) => to - from >= 6)
       .map(({ from, to }) => finding(one, 'chatter', from, to, 'trembles'))
@@ -219,5 +209,5 @@ function crossings(one: CheckedPart): Finding[] {
   const crossed = one.track.keys.flatMap(({ frame, points }) =>
     crossesItself(flatten(one.kind.path(points, one.part.settings), 1)) ? [frame] : [],
   )
-  return ranges(crossed).map(({ from, to }) => finding(one, 'crossing', from, to, 'crosses itself'))
+  return stretchesOf(crossed).map(({ from, to }) => finding(one, 'crossing', from, to, 'crosses itself'))
 }

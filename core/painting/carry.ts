@@ -1,6 +1,7 @@
 import { inflate, intersect } from '../geometry/rect.ts'
 import { mixed, overlapOfRasters, type Raster, rasterOf } from '../pixels/buffers/raster.ts'
 import { Refusal } from '../refusal.ts'
+import { stretchesOf } from '../shapes/track.ts'
 import { isCut } from '../tracking/sceneCut.ts'
 import { carried, type Flow, flowOf } from './flow.ts'
 import { gridOf, gridSize } from './grid.ts'
@@ -41,7 +42,8 @@ interface Carrying {
 
 /**
  * Carries the matte from the frames with strokes over `from`..`to` (inclusive), forwards, backwards, and between two of
- * them both ways, blended. `found` hears of each frame as soon as it is there, `stopped` ends it between two frames.
+ * them both ways, blended. `found` hears of each frame as soon as it is there, and of
+ * those on which nothing of it is, `stopped` ends it between two frames.
  * Frames with strokes stay as they are. Throws a sentence where no frame has been painted.
  */
 export async function carryPainted(
@@ -76,7 +78,8 @@ export async function carryPainted(
   // Where the run from the other side took over nothing is missing.
   const missing = endings.filter(({ frame }) => !out.has(frame))
   const frames = [...out.values()].sort((one, other) => one.frame - other.frame)
-  return { frames, endings: missing, aways: stretches([...gone].filter((frame) => !out.has(frame))) }
+  const away = [...gone].filter((frame) => !out.has(frame)).sort((a, b) => a - b)
+  return { frames, endings: missing, aways: stretchesOf(away) }
 
   function keep(one: PaintedFrame): void {
     out.set(one.frame, one)
@@ -94,6 +97,10 @@ export async function carryPainted(
       told.set(one.frame, one)
       if (one.frame >= from && one.frame <= to) found(one)
     }
+    // Whoever waits sees that it goes on.
+    const nothingOn = (frame: number) => {
+      if (frame >= from && frame <= to) found({ frame, raster: null, confidence: 0 })
+    }
     let state: Carrying = { frame: hand, raster: task.hands.get(hand)!, flow: null }
     let between: PaintedFrame[] = []
     let lost: number | null = null
@@ -103,6 +110,7 @@ export async function carryPainted(
         break
       }
       if (lost !== null) {
+        nothingOn(frame)
         if (Math.abs(frame - lost) % lookedFor.every > 0 && frame !== end) continue
         const back = await foundAgain(frame, task.hands.get(hand)!)
         if (!back) continue
@@ -120,6 +128,10 @@ export async function carryPainted(
         moved && fresh ? await computed(moved.raster, frame) : moved && { raster: moved.raster, confidence: 1 }
       if (!next?.raster) {
         lost = frame
+        nothingOn(frame)
+        // What was only carried to has no fresh frame behind it any more.
+        for (const one of between) tell({ ...one, confidence: 0.5 })
+        between = []
         continue
       }
       state = { frame, raster: next.raster, flow: moved!.flow }
@@ -217,17 +229,6 @@ export async function carryPainted(
 
 /** Plate pixels of the grid on which a whole frame is looked over. */
 const coarse = 4
-
-/** Frames as stretches of neighbours. */
-function stretches(frames: readonly number[]): { from: number; to: number }[] {
-  const out: { from: number; to: number }[] = []
-  for (const frame of [...frames].sort((a, b) => a - b)) {
-    const last = out.at(-1)
-    if (last?.to === frame - 1) last.to = frame
-    else out.push({ from: frame, to: frame })
-  }
-  return out
-}
 
 function overlapOf(a: Uint8Array, b: Uint8Array): number {
   let [both, either] = [0, 0]

@@ -140,3 +140,14 @@ export function withAway(
   }
   return merged
 }
+
+/** Frames, from the first on, as stretches of neighbours. */
+export function stretchesOf(frames: readonly number[]): { from: number; to: number }[] {
+  const out: { from: number; to: number }[] = []
+  for (const frame of frames) {
+    const last = out.at(-1)
+    if (last?.to === frame - 1) last.to = frame
+    else out.push({ from: frame, to: frame })
+  }
+  return out
+}

@@ -267,13 +267,14 @@ export const useTracing = defineStore('tracing', () => {
     project.commit(`Few keys of ${part.name}: ${made} to ${made - remove.length}`, { put: [], remove })
     toast(`${made - remove.length} of ${made} followed keys of ${part.name} explain its motion within ${tolerance} px.`)
   }
-  /** Keys that can go, see the motion's `needless`; none where the part has changed meanwhile. */
+  /** Keys that can go, see the motion's `needless`; asked for again where one has changed meanwhile. */
   async function withoutNeedless(part: Part, tolerance: number, among: { from: number; to: number } | 'followed') {
     const keys = () => project.childrenOf('key', part.id)
-    const before = keys()
-    const frames = await motion.needless(part.id, tolerance, among)
-    if (keys() !== before) return []
-    return frames.map((frame) => ({ type: 'key' as const, id: keyId(part.id, frame) }))
+    for (;;) {
+      const before = keys()
+      const frames = await motion.needless(part.id, tolerance, among)
+      if (keys() === before) return frames.map((frame) => ({ type: 'key' as const, id: keyId(part.id, frame) }))
+    }
   }
   /** Style of the spans that begin at keys of the range; '' for each part's own. */
   function setSpans(tween: Tween | ''): void {

@@ -213,6 +213,25 @@ describe('the compiled kernels do what the plain ones do', () => {
     results[0]!.forEach((value, i) => expect(Math.abs(value - results[1]![i]!), `number ${i}`).toBeLessThan(2e-5))
   })
 
+  it('put the words of columns in order, up to the largest, any number of rows', () => {
+    const width = 24
+    for (const rows of [1, 2, 13, 25]) {
+      const sorted = [null, startKernels(2 ** 20)].map((engine) => {
+        const { buffer, start } = engine ?? { buffer: new ArrayBuffer(2 * rows * width), start: 0 }
+        const data = new Uint16Array(buffer, start, rows * width)
+        for (let i = 0; i < data.length; i++) data[i] = hashed(i, 7) > 0.9 ? 65535 : 65535 * hashed(i, 8)
+        const given = [...data]
+        ;(engine?.kernels ?? plainKernels).sortColumns(data, rows, width)
+        for (let x = 0; x < width; x++) {
+          const column = (of: ArrayLike<number>) => Array.from({ length: rows }, (_, k) => of[k * width + x]!)
+          expect(column(data)).toEqual(column(given).sort((a, b) => a - b))
+        }
+        return [...data]
+      })
+      expect(sorted[1]).toEqual(sorted[0])
+    }
+  })
+
   it('weigh rows and columns', () => {
     const { plain, fast } = both()
     const [mine, its] = [plain, fast].map((scratch) => {
