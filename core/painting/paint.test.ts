@@ -9,7 +9,7 @@ import { hashed } from '../pixels/filters/noise.ts'
 import { outline } from '../shapes/kinds/outline.ts'
 import { Backdrop } from '../tracking/background.ts'
 import type { FollowPicture } from '../tracking/frame.ts'
-import { carryPainted } from './carry.ts'
+import { carryPainted, type PaintedFrame } from './carry.ts'
 import { likelihood, mixtureOf } from './colours.ts'
 import { flowAt, flowOf } from './flow.ts'
 import { gridOf } from './grid.ts'
@@ -238,11 +238,13 @@ describe('A painted matte is carried', () => {
       return composed((x, y) => dark(one, 70)(x - cx, y - 120), dark(other, 55), disc(cx, 120, 38), 14, 1.5, 70 + frame)
     })
     const hands = new Map([[0, rasterBy(disc(40, 120, 38))]])
-    const {
-      frames: found,
-      endings,
-      aways,
-    } = await carryPainted({ ...taskOf(strokesOn(0), {}, leaving), hands }, ...([0, 19, nothing, never] as const))
+    const told = new Set<number>()
+    const tell = ({ frame }: PaintedFrame) => void told.add(frame)
+    // By motion alone on every second frame: what was under way when it was lost is kept.
+    const task = { ...taskOf(strokesOn(0), { every: 2 }, leaving), hands }
+    const { frames: found, endings, aways } = await carryPainted(task, 0, 19, tell, never)
+    // While it is looked for, too, whoever waits sees that the run goes on.
+    expect(told.size).toBe(19)
     expect(endings).toMatchObject([{ why: 'lost' }])
     expect(aways).toEqual([])
     expect(Math.max(...found.map((one) => one.frame))).toBeLessThan(8)
