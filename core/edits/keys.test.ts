@@ -4,10 +4,12 @@ import { makeKey } from '../records/make.ts'
 import { Records } from '../records/records.ts'
 import { type AnyRecord, type Key, keyId, type Part } from '../records/types.ts'
 import { cornerNodes } from '../shapes/kinds/outline.ts'
+import { isWidthTraced, rodWidths, withTracedWidth } from '../shapes/kinds/rod.ts'
 import { makePart } from '../shapes/make.ts'
 import { withNode } from '../shapes/outlineEdit.ts'
 import { shapeOf } from '../shapes/riding.ts'
 import { awayChanged, keyWithStrokes, movedKeys, placed, pointsChanged } from './keys.ts'
+import { widthSet, widthTraced } from './rodWidth.ts'
 
 let next = 0
 const newId = () => `new${next++}`
@@ -16,6 +18,28 @@ const rod = makePart({ id: 'p', member: 'm', name: 'pole', kind: 'rod', order: 1
 const at = (frame: number): number[] => [frame, 0, frame + 100, 0]
 const key = (frame: number, followed: number | null = null): Key => makeKey('p', frame, at(frame), '', followed)
 const framesOf = (records: Records) => records.childrenOf('key', 'p').map((one) => one.frame)
+
+describe('the width of a rod', () => {
+  const part: Part = { ...rod, settings: { widthHeel: 12, widthTip: 6 } }
+  const widthsOf = (records: Records) =>
+    records.childrenOf('key', 'p').map(({ points }) => [isWidthTraced(points), rodWidths(points, part.settings)])
+  it('is the one that was set when it begins to be traced; afterwards one for all is what is usual', () => {
+    const records = new Records([member, part, key(0), key(5), key(10)])
+    records.apply(widthTraced(records, part))
+    expect(widthsOf(records)).toEqual([0, 5, 10].map(() => [true, { heel: 12, tip: 6 }]))
+    const wider = withTracedWidth(at(5), { heel: 20, tip: 9 })
+    records.apply(placed(records, part, 5, wider, { over: 'frame' }, newId))
+    records.apply(placed(records, part, 10, withTracedWidth(at(10), { heel: 16, tip: 8 }), { over: 'frame' }, newId))
+    records.apply(widthSet(records, part))
+    expect(widthsOf(records).map(([traced]) => traced)).toEqual([false, false, false])
+    expect(records.get('part', 'p')!.settings).toEqual({ widthHeel: 16, widthTip: 8 })
+  })
+  it('stays what it is there where the rod is placed anew by two clicks', () => {
+    const records = new Records([member, part, { ...key(0), points: withTracedWidth(at(0), { heel: 20, tip: 10 }) }])
+    records.apply(placed(records, part, 4, [0, 0, 0, 50], { over: 'frame' }, newId))
+    expect(widthsOf(records)[1]).toEqual([true, { heel: 20, tip: 10 }])
+  })
+})
 
 describe('placing a shape on a frame', () => {
   const frame = { over: 'frame' } as const

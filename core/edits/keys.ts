@@ -2,6 +2,7 @@ import type { Diff, RecordRef } from '../records/diff.ts'
 import { makeKey, rekeyed } from '../records/make.ts'
 import type { Records } from '../records/records.ts'
 import { type Away, type Key, keyId, type Part } from '../records/types.ts'
+import { partKind } from '../shapes/registry.ts'
 import { keyedFrom, likelyShape, trackOf } from '../shapes/riding.ts'
 import { withAway } from '../shapes/track.ts'
 import { editOverTime, type EditScope } from './overTime.ts'
@@ -20,8 +21,10 @@ export function placed(
   newId: () => string,
 ): Diff {
   const track = trackOf(records, part)
-  const own = keyedFrom(records, part, frame, points)
   const before = likelyShape(records, part, frame)
+  const other = before ?? track.keys[0]?.points
+  const shape = (other && partKind(part.kind).likewise?.(points, other, part.settings)) ?? points
+  const own = keyedFrom(records, part, frame, shape)
   const edited =
     before && before.length === own.length
       ? editOverTime(track, frame, keyedFrom(records, part, frame, before), own, scope)

@@ -89,7 +89,7 @@ function bodies(parts: readonly TracedPart[], time: number): Body[] {
     }
     const points = part.at(time)
     if (!points) return []
-    const { heel, tip } = rodWidths(part.settings)
+    const { heel, tip } = rodWidths(points, part.settings)
     const half = (heel + tip) / 4
     return [{ line: [points[0]!, points[1]!, ...reachedTip(points, rodReach(part.settings))], closed: false, half }]
   })

@@ -32,7 +32,7 @@ export function stations(kind: PartKind, points: readonly number[], settings: Se
     const [hx, hy, tx, ty] = points as [number, number, number, number]
     const length = Math.hypot(tx - hx, ty - hy) || 1
     const [nx, ny] = [-(ty - hy) / length, (tx - hx) / length]
-    const { heel, tip } = rodWidths(settings)
+    const { heel, tip } = rodWidths(points, settings)
     const wide = Math.max(heel, tip)
     // Past the tip too: a shape that falls short of the prop's end differs there.
     for (let i = 0; i <= 26; i++) {

@@ -15,8 +15,8 @@ export type HandleForm = 'heel' | 'tip' | 'corner' | 'smooth' | 'lever' | 'soft'
 export interface PartKind {
   kind: string
   title: string
-  /** Numbers in a key's list: exactly this many, or undefined where every part has its own count. */
-  numbers?: number
+  /** Numbers in a key's list: so many, alike in all keys of a part; undefined where every part has its own count. */
+  numbers?: readonly number[]
   /** What the hint says for each click that places the shape; the last one goes on where the count is free. */
   placing: string[]
   /** Settings of the part, the same on every frame. */
@@ -26,7 +26,7 @@ export interface PartKind {
   /** Form of a point's handle, by index of the point. */
   handleForm(points: readonly number[], index: number): HandleForm
   /** The point and all that go along when it is carried, by index. */
-  group(index: number): number[]
+  group(points: readonly number[], index: number): number[]
   /** The points after the one at `index` went to (x, y): what hangs on it goes along. */
   moved(points: readonly number[], index: number, x: number, y: number): number[]
   /** The shape's edge in plate pixels, for drawing and for its matte. */
@@ -39,6 +39,8 @@ export interface PartKind {
   followed?(points: readonly number[], settings: Settings): ClosedPath
   /** A shape made from the clicked places. */
   fromClicks(clicks: readonly number[]): number[]
+  /** The shape with as many numbers as another one of its part, where the kind leaves a choice. */
+  likewise?(points: readonly number[], other: readonly number[], settings: Settings): readonly number[]
 }
 
 /** What every part's matte takes. */
@@ -63,7 +65,7 @@ export function carriedBy(
   map: (x: number, y: number) => [number, number],
 ): number[] {
   const out = [...points]
-  for (const index of new Set(chosen.flatMap((i) => kind.group(i)))) {
+  for (const index of new Set(chosen.flatMap((i) => kind.group(points, i)))) {
     const [x, y] = map(points[2 * index]!, points[2 * index + 1]!)
     out[2 * index] = x
     out[2 * index + 1] = y

@@ -1,8 +1,9 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { carriedBy } from './kind.ts'
 import { outline, smoothNodes } from './kinds/outline.ts'
 import { oval } from './kinds/oval.ts'
-import { reachedTip, rod } from './kinds/rod.ts'
+import { reachedTip, rod, rodWidths, withTracedWidth } from './kinds/rod.ts'
 import { cellAt, ghostAt, shapeAt, tracedShare, type Track, withAway } from './track.ts'
 import { tween } from './tween.ts'
 
@@ -141,6 +142,35 @@ describe('part kinds', () => {
     expect(reachedTip([0, 0, 30, 40], 50)).toEqual([60, 80])
     expect(reachedTip([5, 5, 5, 5], 50)).toEqual([5, 5])
     expect(rod.path([0, 0, 10, 0], { widthHeel: 4, widthTip: 2 }).slice(0, 2)).toEqual([0, 2])
+  })
+  describe('a rod that carries its width', () => {
+    const wide = withTracedWidth([0, 0, 100, 0], { heel: 10, tip: 4 })
+    it('is as wide as that, whatever is set for all frames', () => {
+      expect(rodWidths(wide, { widthHeel: 30, widthTip: 30 })).toEqual({ heel: 10, tip: 4 })
+      expect(rod.path(wide, { widthHeel: 30, widthTip: 30 })).toEqual(
+        rod.path([0, 0, 100, 0], { widthHeel: 10, widthTip: 4 }),
+      )
+    })
+    it('keeps it when an end is moved; a side moves by how far it lies off the axis', () => {
+      expect(rodWidths(rod.moved(wide, 1, 0, 80), {})).toEqual({ heel: 10, tip: 4 })
+      expect(rod.moved(wide, 1, 0, 80).slice(4, 6)).toEqual([-5, 0])
+      expect(rodWidths(rod.moved(wide, 3, 120, -9), {})).toEqual({ heel: 10, tip: 18 })
+      expect(rod.moved(wide, 3, 120, -9).slice(0, 4)).toEqual([0, 0, 100, 0])
+    })
+    it('grows evenly from key to key, as it turns', () => {
+      const later = withTracedWidth([0, 0, 0, 100], { heel: 20, tip: 8 })
+      const { heel, tip } = rodWidths(tween(wide, later, 0.5, 'arc'), {})
+      expect([heel, tip]).toEqual([expect.closeTo(15, 0), expect.closeTo(6, 0)])
+    })
+    it('takes its sides along when an end is carried; without them nothing more', () => {
+      const shift = (x: number, y: number): [number, number] => [x + 3, y]
+      expect(carriedBy(rod, wide, [0], shift)).toEqual([3, 0, 100, 0, 3, 5, 100, 2])
+      expect(carriedBy(rod, [0, 0, 100, 0], [0], shift)).toEqual([3, 0, 100, 0])
+    })
+    it('is made like another of its part', () => {
+      expect(rod.likewise!([0, 0, 50, 0], wide, {})).toEqual(withTracedWidth([0, 0, 50, 0], { heel: 10, tip: 4 }))
+      expect(rod.likewise!(wide, [0, 0, 50, 0], {})).toEqual([0, 0, 100, 0])
+    })
   })
   it('an oval is the box drawn from its middle, or a circle where its edge was clicked straight across', () => {
     expect(oval.fromClicks([100, 100, 130, 120])).toEqual([100, 100, 130, 100, 100, 120])

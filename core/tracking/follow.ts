@@ -2,13 +2,13 @@ import { flatten } from '../geometry/path.ts'
 import type { Settings } from '../parameters/parameters.ts'
 import { Refusal } from '../refusal.ts'
 import type { PartKind } from '../shapes/kind.ts'
-import { rodWidths } from '../shapes/kinds/rod.ts'
+import { isWidthTraced, rodWidths, withTracedWidth } from '../shapes/kinds/rod.ts'
 import { EdgeFollower } from './edgeFreedom.ts'
 import type { FollowPicture } from './frame.ts'
 import { type Estimate, PlaneFollower, type PlaneModel } from './plane.ts'
-import { followRod, type RodTask, type RodWay, taughtBy } from './rod/rod.ts'
+import { followRod, type RodFrame, type RodTask, type RodWay, taughtBy } from './rod/rod.ts'
 import type { Signs } from './rod/sureness.ts'
-import type { See } from './rod/view.ts'
+import { asUsual, type See } from './rod/view.ts'
 import { isCut } from './sceneCut.ts'
 
 /** A frame of a part as a follower found it. */
@@ -239,18 +239,18 @@ function wayOf({ forward, backward }: Span): RodWay {
 
 /** Rods: the whole way through a stretch is found at once, held by the keys at its ends. */
 async function followRods(task: FollowTask, spans: readonly Span[]): Promise<FollowResult> {
-  const { heel: widthHeel, tip: widthTip } = rodWidths(task.settings)
+  const known = knownWidths(task)
   const asked = (frame: number) => frame >= task.from && frame <= task.to
   const ways = spans.map(wayOf)
   const rod: RodTask = {
-    ...{ widthHeel, widthTip, keys: task.keys, see: task.see, covered: task.covered },
+    ...{ ...known, see: task.see, covered: task.covered },
     ...{ earlier: task.earlier, stopped: task.stopped, breathe: task.breathe },
     guessed: (one) => asked(one.frame) && task.found(one),
     // Every frame is found, and then made exact.
     did: workOf(task, 2 * ways.reduce((sum, way) => sum + way.frames.length, 0)),
   }
   const taught = await taughtBy(rod, ways)
-  const frames: FollowedFrame[] = []
+  const frames: RodFrame[] = []
   const endings: Ending[] = []
   for (const [i, { forward, backward }] of spans.entries()) {
     if (task.stopped()) break
@@ -272,9 +272,37 @@ async function followRods(task: FollowTask, spans: readonly Span[]): Promise<Fol
     frames.push(...kept)
   }
   const [key] = task.keys
-  const result = { frames: frames.sort((a, b) => a.frame - b.frame), endings }
+  const result = { frames: withWidths(frames, known).sort((a, b) => a.frame - b.frame), endings }
   return taught.look.told < leastTold ? { ...result, astray: key!.frame } : result
 }
+
+/** The mean width of a rod's keys, and by how much each is wider. */
+function knownWidths({ keys, settings }: FollowTask): Pick<RodTask, 'widths' | 'widthTraced' | 'keys'> {
+  const all = keys.map(({ points }) => rodWidths(points, settings))
+  const mean = (end: 'heel' | 'tip') => all.reduce((sum, one) => sum + one[end], 0) / all.length
+  const widths = { heel: mean('heel'), tip: mean('tip') }
+  return {
+    ...{ widths, widthTraced: keys.some(({ points }) => isWidthTraced(points)) },
+    keys: keys.map((key, i) => ({
+      ...key,
+      wide: { heel: all[i]!.heel / widths.heel, tip: all[i]!.tip / widths.tip },
+    })),
+  }
+}
+
+/** Where the width changes on some frames, all of them carry it. */
+function withWidths(
+  frames: readonly RodFrame[],
+  { widths, widthTraced }: ReturnType<typeof knownWidths>,
+): FollowedFrame[] {
+  const carried = widthTraced || frames.some(({ wide }) => wide)
+  return frames.map(({ wide, ...frame }) => {
+    if (!carried) return frame
+    const { heel, tip } = wide ?? asUsual
+    return { ...frame, points: withTracedWidth(frame.points, { heel: heel * widths.heel, tip: tip * widths.tip }) }
+  })
+}
+
 /** How much the keys must show of a rod, see RodLook, to have been laid on one. */
 const leastTold = 0.35
 

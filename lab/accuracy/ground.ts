@@ -18,6 +18,8 @@ export interface GroundOptions {
   backgrounds: Half
   /** What is laid over them: rods in hands, printed boards, performers to be painted; or nothing, and their faces are followed. */
   props: Props
+  /** Whether what comes nearer to the camera grows. */
+  perspective: boolean
   clips: number
   seed: number
   /** Keys up to which each rod is corrected at its worst frame. */
@@ -40,10 +42,10 @@ export interface CaseFigures {
 
 /** Follows what is drawn over filmed footage and prints how far off it was: by clip, and over all. */
 export async function ground(options: GroundOptions): Promise<readonly (CaseFigures | Figure | PaintedFigure)[]> {
-  const { over, backgrounds, props, clips, seed, keys, only, fit } = options
+  const { over, backgrounds, props, perspective, clips, seed, keys, only, fit } = options
   if (!existsSync(over)) fetchSamples(over)
   if (props === 'faces') return await facesOver(backgroundsIn(over, backgrounds))
-  const all = casesOf(backgroundsIn(over, backgrounds), clips, seed)
+  const all = casesOf(backgroundsIn(over, backgrounds), clips, seed, perspective)
   const cases = only.length ? all.filter((_, i) => only.includes(i + 1)) : all
   if (props === 'boards') return await boards(cases)
   if (props === 'performers') return await performersOver(cases)
@@ -145,7 +147,8 @@ function printAll(results: readonly CaseFigures[]): void {
     `  all visible frames within 5 px by at most 4 keys: ${percent(needed.filter((n) => n !== undefined && n <= 4).length / results.length)} of the clips`,
   )
   const first = results.flatMap(({ figures }) => figures.flatMap(({ errors }) => visible(errors)))
-  console.log(`  ${confidenceLine(first)}`)
+  const widths = spread(first, (e) => 100 * e.width)
+  console.log(`  ${confidenceLine(first)}\n  widths off by ${widths} per cent`)
 }
 
 function together(figures: readonly RodFigure[], keys: number): RodFigure {

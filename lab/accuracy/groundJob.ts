@@ -6,6 +6,6 @@ import { followedRod, keyedEvery, shotOf } from './groundRod.ts'
 
 const { of, keys } = JSON.parse(await text(process.stdin)) as { of: Case; keys: number }
 const shot = shotOf(of, 0)
-const figures = await followedRod(of, shot, keys)
-const everySecond = await keyedEvery(of, shot, 24)
+const figures = await followedRod(shot, keys)
+const everySecond = await keyedEvery(shot, 24)
 process.stdout.write(JSON.stringify({ of, figures, everySecond } satisfies CaseFigures))

@@ -1,4 +1,4 @@
-import { rod } from '#core/shapes/kinds/rod.ts'
+import { rod, rodWidths } from '#core/shapes/kinds/rod.ts'
 import type { Backdrops } from '#core/tracking/backdrops.ts'
 import { follow, type FollowedFrame, type HandKey } from '#core/tracking/follow.ts'
 import type { FollowPicture } from '#core/tracking/frame.ts'
@@ -18,6 +18,8 @@ export interface FrameError {
   tip: number
   /** Distance of the end that lies further off. */
   off: number
+  /** By which share its width is off, at the end where that is more. */
+  width: number
   confidence: number
   /** Share of the rod that can be seen. */
   shown: number
@@ -51,8 +53,8 @@ export function shotOf(of: Case, which: number): Shot {
 /** A frame on which less of the rod shows than this counts as hidden. */
 export const shownEnough = 0.6
 
-/** Follows a case's rod from its first frame, and again after each key more, set on the worst frame, up to `keys`. */
-export async function followedRod(of: Case, shot: Shot, keys: number): Promise<RodFigure[]> {
+/** Follows a rod from its first frame, and again after each key more, set on the worst frame, up to `keys`. */
+export async function followedRod(shot: Shot, keys: number): Promise<RodFigure[]> {
   const { frames, known } = shot
   const hands: HandKey[] = [{ frame: 0, points: known[0]!.points }]
   const track = new Map<number, FollowedFrame>()
@@ -63,7 +65,7 @@ export async function followedRod(of: Case, shot: Shot, keys: number): Promise<R
     const to = hands.length === 1 ? frames.length - 1 : spanAfter(hands, newest(hands, out), frames.length)
     const before = new Map([...track].map(([frame, one]) => [frame, errorOf(one, known)]))
     const start = process.cpuUsage().user
-    const found = await run(of, shot, hands, from, to, track)
+    const found = await run(shot, hands, from, to, track)
     const ms = (process.cpuUsage().user - start) / 1000 / Math.max(1, found.length)
     for (const one of found) {
       if (one.frame < from || one.frame > to) changedOutside++
@@ -88,12 +90,12 @@ export async function followedRod(of: Case, shot: Shot, keys: number): Promise<R
 }
 
 /** The same with the truth as a key every so many frames. */
-export async function keyedEvery(of: Case, shot: Shot, every: number): Promise<RodFigure> {
+export async function keyedEvery(shot: Shot, every: number): Promise<RodFigure> {
   const { frames, known } = shot
   const keys = frames.map((_, frame) => frame).filter((frame) => frame % every === 0 || frame === frames.length - 1)
   const hands = keys.map((frame) => ({ frame, points: known[frame]!.points }))
   const start = process.cpuUsage().user
-  const found = await run(of, shot, hands, 0, frames.length - 1)
+  const found = await run(shot, hands, 0, frames.length - 1)
   const ms = (process.cpuUsage().user - start) / 1000 / Math.max(1, found.length)
   const track = new Map(found.map((one) => [one.frame, one]))
   const errors = frames.flatMap((_, frame) => {
@@ -114,8 +116,7 @@ const spanAfter = (hands: readonly HandKey[], at: number, length: number) =>
   Math.min(length, ...hands.map(({ frame }) => frame).filter((frame) => frame > at)) - 1
 
 async function run(
-  of: Case,
-  { frames, backdrops }: Shot,
+  { frames, backdrops, known }: Shot,
   keys: readonly HandKey[],
   from: number,
   to: number,
@@ -123,14 +124,18 @@ async function run(
 ) {
   const { frames: found } = await follow({
     ...unwatched(frames, backdrops),
-    ...{ kind: rod, settings: { widthHeel: of.rod.heel, widthTip: of.rod.tip }, keys, from, to },
+    ...{ kind: rod, settings: settingsOf(known), keys, from, to },
     earlier: (frame) => track?.get(frame)?.points ?? null,
   })
   return found
 }
 
+/** As somebody sets it who looks at the first frame only. */
+const settingsOf = ([first]: readonly RodTruth[]) => ({ widthHeel: first!.widths.heel, widthTip: first!.widths.tip })
+
 function errorOf({ frame, points, confidence, signs }: FollowedFrame, known: readonly RodTruth[]): FrameError {
-  const { points: truth, shown } = known[frame]!
+  const { points: truth, widths, shown } = known[frame]!
+  const own = rodWidths(points, settingsOf(known))
   const [hx, hy, tx, ty] = truth as [number, number, number, number]
   const long = Math.hypot(tx - hx, ty - hy)
   const [dx, dy] = [(tx - hx) / long, (ty - hy) / long]
@@ -141,6 +146,7 @@ function errorOf({ frame, points, confidence, signs }: FollowedFrame, known: rea
   const [heel, tip] = parts as [(typeof parts)[0], (typeof parts)[0]]
   return {
     ...{ frame, confidence, shown, signs, heel: heel.along, tip: tip.along },
+    width: Math.max(Math.abs(own.heel / widths.heel - 1), Math.abs(own.tip / widths.tip - 1)),
     across: Math.max(heel.across, tip.across),
     off: Math.max(heel.off, tip.off),
   }
@@ -148,5 +154,5 @@ function errorOf({ frame, points, confidence, signs }: FollowedFrame, known: rea
 
 const lostAt = (frame: number, known: readonly RodTruth[]): FrameError => ({
   ...{ frame, confidence: 0, shown: known[frame]!.shown },
-  ...{ across: 999, heel: 999, tip: 999, off: 999 },
+  ...{ across: 999, heel: 999, tip: 999, off: 999, width: 1 },
 })

@@ -1,7 +1,7 @@
 /**
  * npm run measure -- WHAT [--seed N] [--json FILE]: how well, how truly and how cheaply on drawn footage, and how safely.
  * With follow, --over FOLDER lays drawn props over the filmed clips in that folder instead: [--backgrounds develop|held-out|all]
- * [--props rods|boards|performers|faces]
+ * [--props rods|boards|performers|faces] [--perspective]
  * [--clips N] [--keys N] [--only 1,5,9] [--fit].
  */
 import { writeFileSync } from 'node:fs'
@@ -20,7 +20,7 @@ const { values, positionals } = parseArgs({
   options: {
     ...{ seed: { type: 'string', default: '1' }, json: { type: 'string' } },
     ...{ over: { type: 'string' }, backgrounds: { type: 'string', default: 'all' } },
-    ...{ props: { type: 'string', default: 'rods' } },
+    ...{ props: { type: 'string', default: 'rods' }, perspective: { type: 'boolean', default: false } },
     ...{ clips: { type: 'string', default: '24' }, keys: { type: 'string', default: '6' } },
     ...{ only: { type: 'string' }, fit: { type: 'boolean', default: false } },
   },
@@ -50,7 +50,8 @@ function groundOptions(over: string): GroundOptions {
   const only = values.only?.split(',').map((one) => whole('only', one, 1)) ?? []
   const beyond = only.find((one) => one > clips)
   if (beyond) use(`--only asks for clip ${beyond} of ${clips}: give more --clips, or a lower number.`)
-  return { over, backgrounds, props, clips, seed, keys: whole('keys', values.keys, 1), only, fit: values.fit }
+  const { perspective, fit } = values
+  return { over, backgrounds, props, perspective, clips, seed, keys: whole('keys', values.keys, 1), only, fit }
 }
 const figures =
   what === 'follow' && values.over ? await ground(groundOptions(values.over)) : await measures[what!](seed)

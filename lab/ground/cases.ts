@@ -29,6 +29,8 @@ export interface Case {
   hand: Hand
   /** Whether the performer's body stands behind the rod. */
   body: boolean
+  /** Whether what comes nearer to the camera grows, so that the rod's width changes. */
+  perspective: boolean
   /** Width of the rod at heel and tip, length where it lies across the view: px. */
   rod: { heel: number; tip: number; length: number; colour: string }
   /** Levels of grain, and how strongly the phone's coder squeezes (CRF of H.264). */
@@ -76,23 +78,24 @@ export const rodColours: Record<string, [number, number, number][]> = {
 }
 
 /** As many cases as asked for: every move and every background comes by in turn, the rest is chance. */
-export function casesOf(backgrounds: readonly Background[], count: number, seed: number, frames = 72): Case[] {
+export function casesOf(backgrounds: readonly Background[], count: number, seed: number, perspective = false): Case[] {
   const clips = backgrounds.filter(({ is }) => is === 'clip')
   const photographs = backgrounds.filter(({ is }) => is === 'photograph')
   if (clips.length + photographs.length === 0) throw new Error('There is no clip and no photograph in that folder.')
+  const frames = 72
   return Array.from({ length: count }, (_, i) => {
     const chance = new Chance(1000 * seed + 7919 * i + 17)
     chance.below(3)
     const panned = photographs.length > 0 && (clips.length === 0 || i % 4 === 3)
     const background = panned ? photographs[(i >> 2) % photographs.length]! : clips[i % clips.length]!
-    const move = moves[i % moves.length]!
+    const move = perspective && i % 2 === 0 ? 'thrust' : moves[i % moves.length]!
     const heel = chance.between(6, 20)
     return {
       name: `${String(i + 1).padStart(2, '0')} ${move}, ${background.name}`,
       seed: 100 * seed + i,
       background,
       start: panned ? 0 : chance.between(0.03, 0.8) * Math.max(0, secondsOf(background.file) - frames / 20),
-      frames,
+      ...{ frames, perspective },
       rate: chance.one([24, 30] as const),
       shutter: chance.one([90, 180, 180, 270, 360]),
       camera: panned ? 'pan' : chance.one(['steady', 'handheld', 'handheld'] as const),

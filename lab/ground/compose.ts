@@ -9,6 +9,8 @@ import { type Held, type Moment, performed, type Point } from './perform.ts'
 export interface RodTruth {
   /** [heel x, heel y, tip x, tip y] in px of the frame. */
   points: number[]
+  /** How wide it is at heel and tip, px. */
+  widths: { heel: number; tip: number }
   /** Share of its length that lies in the picture and behind nothing but the hand. */
   shown: number
 }
@@ -45,7 +47,7 @@ export function composed(of: Case): Composed {
     const moments = Array.from({ length: steps }, (_, k) => at(f + open * ((k + 0.5) / steps - 0.5)))
     exposed(light, moments, cast)
     develop(light, rgb.subarray(3 * width * height * f), of, f)
-    now.held.forEach((held, i) => truth[i]!.push(truthOf(held, now)))
+    now.held.forEach((held, i) => truth[i]!.push(truthOf(held, now, of)))
   }
   return { rgb, truth }
 }
@@ -102,7 +104,7 @@ function filmed({ camera }: Moment, [x, y]: Point): Point {
   return [cx + c * dx - s * dy, cy + s * dx + c * dy]
 }
 
-function truthOf(held: Held, now: Moment): RodTruth {
+function truthOf(held: Held, now: Moment, { rod }: Case): RodTruth {
   const [hx, hy] = filmed(now, held.heel)
   const [tx, ty] = filmed(now, held.tip)
   let seen = 0
@@ -113,7 +115,8 @@ function truthOf(held: Held, now: Moment): RodTruth {
     const post = now.post && filmed(now, [now.post.x, y])[0]
     if (inside && !(post !== null && Math.abs(x - post) < now.post!.width / 2)) seen++
   }
-  return { points: [hx, hy, tx, ty], shown: seen / 40 }
+  const { heel, tip } = held.wider
+  return { points: [hx, hy, tx, ty], widths: { heel: rod.heel * heel, tip: rod.tip * tip }, shown: seen / 40 }
 }
 
 export const toLight = Float32Array.from({ length: 256 }, (_, code) => (code / 255) ** 2.2)
@@ -231,7 +234,7 @@ function arms(light: Float32Array, now: Moment, cast: Cast): void {
     const turned = held.turned + now.camera.turn
     const second = held.second && go(held.second)
     for (const one of second ? [hand, second] : [hand]) palm(light, one, turned, cast, i)
-    stick(light, go(held.heel), go(held.tip), cast)
+    stick(light, go(held.heel), go(held.tip), held.wider, cast)
     for (const one of second ? [hand, second] : [hand]) fingers(light, one, turned, cast, i)
   })
 }
@@ -265,7 +268,7 @@ function fingers(light: Float32Array, [x, y]: Point, turned: number, cast: Cast,
 }
 
 /** A round stick between two places, its bands along it, a highlight beside its middle. */
-function stick(light: Float32Array, heel: Point, tip: Point, { of, bands }: Cast): void {
+function stick(light: Float32Array, heel: Point, tip: Point, wider: Held['wider'], { of, bands }: Cast): void {
   const shade = (u: number, v: number): Light => {
     const at = Math.max(0, Math.min(0.9999, u)) * (bands.length - 1)
     const [a, b] = [bands[at | 0]!, bands[Math.min(bands.length - 1, (at | 0) + 1)]!]
@@ -275,7 +278,7 @@ function stick(light: Float32Array, heel: Point, tip: Point, { of, bands }: Cast
     const shine = 0.06 * Math.exp(-(((across + 0.3) / 0.15) ** 2))
     return [0, 1, 2].map((k) => (a[k]! + (b[k]! - a[k]!) * s) * by + shine) as Light
   }
-  slab(light, heel, tip, of.rod.heel / 2, of.rod.tip / 2, shade, false)
+  slab(light, heel, tip, (wider.heel * of.rod.heel) / 2, (wider.tip * of.rod.tip) / 2, shade, false)
 }
 
 type Shade = (u: number, v: number) => Light

@@ -12,6 +12,8 @@ export interface Held {
   turned: number
   /** A second hand of the same performer on the rod. */
   second: Point | null
+  /** By how much the rod is wider at heel and tip than where all is equally far off. */
+  wider: { heel: number; tip: number }
 }
 export type Point = [number, number]
 
@@ -59,6 +61,7 @@ export function performed(of: Case): (time: number) => Moment {
         return {
           ...{ turned: held.turned, heel: go(held.heel), tip: go(held.tip), shoulder: go(held.shoulder) },
           ...{ elbow: go(held.elbow), hand: go(held.hand), second: held.second && go(held.second) },
+          wider: held.wider,
         }
       }),
       body: of.body ? go([centre[0] + (right ? -70 : 70), centre[1] + 120]) : null,
@@ -87,19 +90,27 @@ function armOf(of: Case, chance: Chance, centre: Point, right: boolean): (time: 
   const shoulder: Point = [centre[0] + side * 95, centre[1] + 20]
   const arm = chance.between(105, 130)
   const secondAt = chance.between(48, 70)
+  // A step towards the camera and back, and a tip that points at it as far as the rod is foreshortened.
+  const nearing = of.perspective ? wander(new Chance(of.seed * 13 + 1), 0.22, 90) : null
   return (time) => {
     const [x, y, angle, shown, grip, turn] = through(knots, time) as [number, number, number, number, number, number]
     const length = of.rod.length * shown
     const [dx, dy] = [Math.cos(angle), Math.sin(angle)]
     const heel: Point = [x - grip * shown * dx, y - grip * shown * dy]
+    const near = nearing ? 1 + nearing(time)[0] : 1
+    const points = nearing ? 1 / (1 - Math.sqrt(Math.max(0, 1 - shown * shown)) / cameraAway) : 1
     return {
       ...{ heel, shoulder, hand: [x, y], turned: angle + turn },
       tip: [heel[0] + length * dx, heel[1] + length * dy],
       elbow: elbowOf(shoulder, [x, y], arm, side),
+      wider: { heel: near, tip: near * points },
       second: of.hand === 'two' ? [x + secondAt * shown * dx, y + secondAt * shown * dy] : null,
     }
   }
 }
+
+/** How far off the camera is, in lengths of a rod. */
+const cameraAway = 2.5
 
 function knotsOf(of: Case, chance: Chance, centre: Point, right: boolean): Knot[] {
   const side = right ? 1 : -1

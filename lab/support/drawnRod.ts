@@ -1,5 +1,5 @@
 import type { RodPose } from '#core/tracking/rod/pose.ts'
-import { behindKnown, deviationParts, type RodView, viewNumbers } from '#core/tracking/rod/view.ts'
+import { asUsual, behindKnown, deviationParts, type RodView, viewNumbers } from '#core/tracking/rod/view.ts'
 import { texture } from './textures.ts'
 
 /** A rod as it is drawn: half-size pixels, colour as (y, u, v) codes. */
@@ -57,5 +57,5 @@ export function drawnRod(
       data[out + 2] = share * colour[2] + skinned * skin[2]! + rest * 128
       data.set([back, 128, 128, 3 * deviationParts, behindKnown], out + 3)
     }
-  return { data, x: 0, y: 0, width, height, frame: { width, height }, light: { gain: 1, offset: 0 } }
+  return { data, x: 0, y: 0, width, height, frame: { width, height }, wide: asUsual, light: { gain: 1, offset: 0 } }
 }

@@ -69,13 +69,12 @@ export async function checkPointCounts(manager: EntityManager, diff: Diff): Prom
     if (
       lengths.length > 1 ||
       lengths.some(
-        ({ n }) =>
-          n % 2 > 0 || (numbers !== undefined && n !== numbers) || (part.kind === 'outline' && n % nodeNumbers > 0),
+        ({ n }) => n % 2 > 0 || (numbers && !numbers.includes(n)) || (part.kind === 'outline' && n % nodeNumbers > 0),
       )
     )
       throw new HttpRefusal(
         422,
-        `Every key of "${part.name}" must have the same number of points${numbers ? ` (${numbers / 2})` : ''}.`,
+        `Every key of "${part.name}" must have the same number of points${numbers ? ` (${numbers.map((n) => n / 2).join(' or ')})` : ''}.`,
       )
   }
 }

@@ -17,6 +17,7 @@ import PaintPanel from '../painting/PaintPanel.vue'
 import { useProject } from '../project/project.ts'
 import KeyPlanPanel from '../tracing/KeyPlanPanel.vue'
 import RangePanel from '../tracing/RangePanel.vue'
+import WidthFields from '../tracing/WidthFields.vue'
 import ChoiceField from '../ui/ChoiceField.vue'
 import NumberField from '../ui/NumberField.vue'
 import ToggleSwitch from '../ui/ToggleSwitch.vue'
@@ -95,10 +96,12 @@ const carriers = computed(() => {
   ]
 })
 const more = ref(false)
+const widths = ['widthHeel', 'widthTip']
 const pixels = computed(() => Boolean(selected.part && kindOf(selected.part).pixels))
 /** What is set now and then, and what seldom: the rest waits behind a button. */
 const settings = computed(() => {
-  const all = selected.part ? kindOf(selected.part).settings : []
+  // A rod's width has fields of its own: it can be traced, too.
+  const all = (selected.part ? kindOf(selected.part).settings : []).filter((p) => !widths.includes(p.name))
   const seldom = pixels.value
     ? ['feather', 'grow', 'opacity']
     : selected.part?.kind === 'rod'
@@ -121,8 +124,9 @@ const fade = still('Fade over', 'frames', [1, 200, 1], 6, 'Frames on either side
       <FollowPanel />
     </template>
     <RangePanel />
+    <WidthFields v-if="selected.part.kind === 'rod'" class="mt-2 border-t pt-2" :part="selected.part" />
     <SettingsPanel
-      class="mt-2 border-t pt-2"
+      :class="selected.part.kind === 'rod' ? 'mt-0.5' : 'mt-2 border-t pt-2'"
       :parameters="settings.first"
       :settings="selected.part.settings"
       :frame="playback.frame"

@@ -143,7 +143,7 @@ export const useTracing = defineStore('tracing', () => {
     }
     if (selected.points.length === 0) return removeKey(part)
     const points = [...project.get('key', keyId(part.id, frame))!.points]
-    for (const i of selected.points.flatMap((one) => kindOf(part).group(one)))
+    for (const i of selected.points.flatMap((one) => kindOf(part).group(points, one)))
       for (const k of [2 * i, 2 * i + 1]) points[k] = between[k]!
     const { tween } = project.get('key', keyId(part.id, frame))!
     project.commit(`Set points of ${part.name} back`, { put: [makeKey(part.id, frame, points, tween)], remove: [] })
@@ -167,7 +167,7 @@ export const useTracing = defineStore('tracing', () => {
       return
     }
     const count = opened.track(part).keys[0]?.points.length
-    if (count !== undefined && count !== held.points.length) {
+    if (count !== undefined && count !== held.points.length && !kindOf(part).likewise) {
       const nodes = (numbers: number) => `${anchors(kindOf(part), Array(numbers).fill(0)).length} points`
       toast.error(
         `The copied shape has ${nodes(held.points.length)} and the keys of ${part.name} have ${nodes(count)}. Paste it onto a part without keys, or insert or delete points first.`,

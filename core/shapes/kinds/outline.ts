@@ -27,7 +27,7 @@ export const outline: PartKind = {
     if (place > 0) return 'lever'
     return isCorner(points, index / nodePoints) ? 'corner' : 'smooth'
   },
-  group: (index) => (index % nodePoints ? [index] : [index, index + 1, index + 2, index + 3]),
+  group: (_, index) => (index % nodePoints ? [index] : [index, index + 1, index + 2, index + 3]),
   moved(points, index, x, y) {
     const place = index % nodePoints
     if (place === 3) return withPoint(points, index, x, y)

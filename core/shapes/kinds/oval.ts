@@ -8,12 +8,12 @@ const quarter = 0.5522847498
 export const oval: PartKind = {
   kind: 'oval',
   title: 'Oval',
-  numbers: 6,
+  numbers: [6],
   placing: ['Click the middle', 'Click the edge'],
   hold: true,
   settings: named(matteSettings),
   handleForm: (_, index) => (index === 0 ? 'corner' : 'smooth'),
-  group: (index) => (index === 0 ? [0, 1, 2] : [index]),
+  group: (_, index) => (index === 0 ? [0, 1, 2] : [index]),
   moved(points, index, x, y) {
     if (index > 0) return withPoint(points, index, x, y)
     const [dx, dy] = [x - points[0]!, y - points[1]!]

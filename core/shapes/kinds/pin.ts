@@ -5,7 +5,7 @@ import { matteSettings, type PartKind, polygonPath, withPoint } from '../kind.ts
 export const pin: PartKind = {
   kind: 'pin',
   title: 'Pin',
-  numbers: 8,
+  numbers: [8],
   placing: [
     'Click the upper left corner of a flat thing',
     'Click its upper right corner',
@@ -15,7 +15,7 @@ export const pin: PartKind = {
   hold: true,
   settings: named(matteSettings),
   handleForm: () => 'corner',
-  group: (index) => [index],
+  group: (_, index) => [index],
   moved: withPoint,
   path: polygonPath,
   fromClicks: (clicks) => clicks.slice(0, 8),

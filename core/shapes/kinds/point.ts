@@ -10,14 +10,14 @@ const stroke = 9
 export const point: PartKind = {
   kind: 'point',
   title: 'Point',
-  numbers: 2,
+  numbers: [2],
   placing: ['Click a place that stands out: a corner, a spot, a knot'],
   hold: false,
   settings: named({
     patch: still('Patch', 'px', [9, 200, 1], usualPatch, 'Side of the square around the point that is followed.'),
   }),
   handleForm: () => 'smooth',
-  group: (index) => [index],
+  group: (_, index) => [index],
   moved: withPoint,
   path: ([x, y]) => polygonPath([x!, y!]),
   drawn([x, y]) {

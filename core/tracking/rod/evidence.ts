@@ -1,5 +1,5 @@
 import type { RodMotion, RodPose } from './pose.ts'
-import { deviationParts, hidden, pictureOnly, type RodView, viewNumbers } from './view.ts'
+import { deviationParts, hidden, pictureOnly, type RodView, viewNumbers, type Wider } from './view.ts'
 
 /*
  * How well a pose of a rod explains a frame: at places along it, how much better a mix of what stands behind and the
@@ -101,6 +101,10 @@ const tipPlaces = 6
 const tipGap = 1.4
 const tipCounts = 0.12
 
+/** How wide the rod is at a share of its length on a frame. */
+export const widthAt = ({ widthHeel, widthTip }: RodLook, { heel, tip }: Wider, u: number): number =>
+  (1 - u) * widthHeel * heel + u * widthTip * tip
+
 const partOf = (along: number, length: number): number =>
   along <= 0 ? 0 : along >= length ? colourParts - 1 : ((colourParts * along) / length) | 0
 
@@ -139,7 +143,7 @@ function placeSays(
   if (!(cx >= 0 && cy >= 0 && cx < view.frame.width && cy < view.frame.height)) return NaN
   const u = along <= 0 ? 0 : along >= length ? 1 : along / length
   const part = partOf(along, length)
-  const width = look.widthHeel + (look.widthTip - look.widthHeel) * u
+  const width = widthAt(look, view.wide, u)
   const way = look.shutter * (dx * motion.hy - dy * motion.hx + along * motion.angle)
   const sweep = Math.sqrt(way * way + softness * softness)
   const y = look.colour[3 * part]! * view.light.gain + view.light.offset

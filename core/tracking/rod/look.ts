@@ -1,6 +1,7 @@
-import { bendOf, colourParts, placesSay, type RodLook, softness } from './evidence.ts'
+import { bendOf, colourParts, placesSay, type RodLook } from './evidence.ts'
 import { atRest, movedAcross, type RodMotion, type RodPose, speedOf, turnedAtHeel } from './pose.ts'
-import { behindKnown, deviationParts, hidden, type RodView, viewNumbers } from './view.ts'
+import { places, readPart } from './places.ts'
+import type { RodView } from './view.ts'
 
 /** A frame on which a hand has set the rod. */
 export interface LookKey {
@@ -23,10 +24,6 @@ interface Said {
 /** Ways of the tip and of the whole rod while the shutter is open that are thought of on a key, in pixels. */
 const turns = [0, 4, 8, 14, 22, 34, 48]
 const shifts = [0, 6, 13]
-/** What of the rod's own light lies across it, from one rim to the other, is read at so many places of each part. */
-const alongPart = 3
-/** Pixels to either side of the axis that a motion must explain. */
-const explained = 30
 
 /**
  * One look of the rod from all of its keys. A key on which the rod is a fan of blur says little of its colour: how it
@@ -134,7 +131,7 @@ function coloursOf(
   const explained = new Float32Array(colourParts)
   let cost = 0
   for (let part = 0; part < colourParts; part++) {
-    readPlaces(view, pose, look, motion, part)
+    readPart(view, pose, look, motion, part)
     const own = ownColour()
     cost += own.cost
     weight[part] = own.weight * own.explained
@@ -144,99 +141,6 @@ function coloursOf(
     colour.set([(own.colour[0]! - offset) / gain, own.colour[1]!, own.colour[2]!], 3 * part)
   }
   return { colour, weight, rough, explained, cost }
-}
-
-/** Pixels near a part of the rod: what is seen and what stands behind (y, u, v each), how much of the open shutter it covers each. */
-const most = alongPart * (2 * explained + 1)
-const places = {
-  count: 0,
-  seen: new Float64Array(3 * most),
-  behind: new Float64Array(3 * most),
-  variance: new Float64Array(most),
-  share: new Float64Array(most),
-}
-
-/** Reads them; they hold until the next part is read. */
-function readPlaces(view: RodView, pose: RodPose, look: RodLook, motion: RodMotion, part: number): void {
-  const { seen, behind, variance, share } = places
-  const { data, x: left, y: top, width, height } = view
-  const [dx, dy] = [Math.cos(pose.angle), Math.sin(pose.angle)]
-  const across = -dy * motion.hx + dx * motion.hy
-  let n = 0
-  let sides: Sides | null = null
-  for (let k = 0; k < alongPart; k++) {
-    const u = (part + (k + 0.5) / alongPart) / colourParts
-    const along = u * pose.length
-    const w = look.widthHeel + (look.widthTip - look.widthHeel) * u
-    const sweep = Math.hypot(look.shutter * (across + along * motion.angle), softness)
-    const reach = 0.5 * (w + sweep)
-    const [cx, cy] = [pose.hx + dx * along, pose.hy + dy * along]
-    for (let off = -explained; off <= explained; off++) {
-      const px = Math.floor(cx - dy * off)
-      const py = Math.floor(cy + dx * off)
-      if (px < left || py < top || px >= left + width || py >= top + height) continue
-      const at = ((py - top) * width + px - left) * viewNumbers
-      const knows = data[at + 7]
-      if (knows === hidden) continue
-      for (let i = 0; i < 3; i++) seen[3 * n + i] = data[at + i]!
-      const exact = (px + 0.5 - cx) * -dy + (py + 0.5 - cy) * dx
-      share[n] = Math.max(0, Math.min(w, sweep, reach - Math.abs(exact))) / sweep
-      if (knows === behindKnown) {
-        for (let i = 0; i < 3; i++) behind[3 * n + i] = data[at + 3 + i]!
-        variance[n] = (data[at + 6]! / deviationParts) ** 2
-      } else {
-        // Where nothing is known of what stands behind, it runs on from the one side to the other.
-        sides ??= sidesOf(view, cx, cy, dx, dy, reach)
-        if (!sides) continue
-        const u = Math.max(0, Math.min(1, 0.5 + (0.5 * exact) / reach))
-        for (let i = 0; i < 3; i++) behind[3 * n + i] = sides.from[i]! + u * (sides.to[i]! - sides.from[i]!)
-        variance[n] = sides.variance
-      }
-      n++
-    }
-    sides = null
-  }
-  places.count = n
-}
-
-/** What a frame shows just beside the rod on either side: colours (y, u, v), and how uneven they are. */
-interface Sides {
-  from: number[]
-  to: number[]
-  variance: number
-}
-
-/** Pixels beyond the rod's reach over which a side is read. */
-const [sideFrom, sideTo] = [1, 6]
-
-/** Null where one of them lies out of the picture. */
-function sidesOf(
-  { data, x: left, y: top, width, height }: RodView,
-  cx: number,
-  cy: number,
-  dx: number,
-  dy: number,
-  reach: number,
-): Sides | null {
-  let variance = 0
-  const sides = [-1, 1].map((side) => {
-    const sums = [0, 0, 0]
-    let [count, squares] = [0, 0]
-    for (let beyond = sideFrom; beyond <= sideTo; beyond++) {
-      const off = side * (reach + beyond)
-      const [x, y] = [Math.floor(cx - dy * off) - left, Math.floor(cy + dx * off) - top]
-      if (x < 0 || y < 0 || x >= width || y >= height) continue
-      const at = (y * width + x) * viewNumbers
-      for (let i = 0; i < 3; i++) sums[i]! += data[at + i]!
-      squares += data[at]! ** 2
-      count++
-    }
-    if (count === 0) return null
-    variance += (squares / count - (sums[0]! / count) ** 2) / 2
-    return sums.map((sum) => sum / count)
-  })
-  const [from, to] = sides
-  return from && to ? { from, to, variance: 12 + variance + 0.06 * (from[0]! - to[0]!) ** 2 } : null
 }
 
 /** Square of how far what is seen at a place lies off a mix of what stands behind and a colour. */

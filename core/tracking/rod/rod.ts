@@ -1,3 +1,4 @@
+import type { RodWidths } from '../../shapes/kinds/rod.ts'
 import { inAdvance } from '../inAdvance.ts'
 import { evidenceOf, evidences, fitOf, settleAlong } from './along.ts'
 import { type BeamRules, different, goneOn, linesOf, startOf, stepOn, type Way } from './beam.ts'
@@ -24,15 +25,17 @@ import {
 } from './pose.ts'
 import { close, passes, refine, wide } from './refine.ts'
 import { type Signs, signsOf, surenessOf } from './sureness.ts'
-import { cropped, type RodView, type See } from './view.ts'
+import { asUsual, cropped, type RodView, type See, type Wider } from './view.ts'
+import { change, widthsAlong } from './width.ts'
 
 /** What a rod's follower is given. */
 export interface RodTask {
-  /** Widths in plate pixels. */
-  widthHeel: number
-  widthTip: number
+  /** Widths in plate pixels; where keys differ in them, their mean. */
+  widths: RodWidths
+  /** Whether the keys carry widths of their own. */
+  widthTraced: boolean
   /** All hand keys, by frame, points in plate pixels. */
-  keys: readonly { frame: number; points: readonly number[] }[]
+  keys: readonly { frame: number; points: readonly number[]; wide: Wider }[]
   see: See
   covered(frame: number): number[][]
   /** Where an earlier run found it on a frame, plate pixels; null where none did. */
@@ -49,6 +52,8 @@ export interface RodTask {
 export interface RodFrame {
   frame: number
   points: number[]
+  /** By how much it is wider there than its keys are on average, where that is not the same on all frames. */
+  wide?: Wider
   confidence: number
   /** What the confidence was made of; for guesses nothing. */
   signs?: Signs
@@ -82,7 +87,7 @@ export async function taughtBy(task: RodTask, ways: readonly RodWay[]): Promise<
   const near = [...task.keys].sort((a, b) => away(a.frame) - away(b.frame)).slice(0, mostTaught)
   const keys: Taught['keys'] = []
   for (const { frame, points } of near) keys.push({ frame, view: await keyView(task, frame), pose: poseOf(points) })
-  const [heel, tip] = [task.widthHeel / 2, task.widthTip / 2]
+  const [heel, tip] = [task.widths.heel / 2, task.widths.tip / 2]
   const taught = () => learnedLook(keys, heel, tip, likelyShutter(keys, heel, tip, usualShutter))
   const guess: Taught = { look: taught(), keys: [] }
   for (const way of ways) {
@@ -124,8 +129,19 @@ async function firstMotion(
 const usualShutter = 0.5
 
 /** The view of a frame on its own, whatever the picture shows before it. */
-async function keyView({ see, covered }: RodTask, frame: number): Promise<RodView> {
-  return (await see(frame, null, covered(frame)))!
+async function keyView({ see, covered, keys }: RodTask, frame: number): Promise<RodView> {
+  const view = (await see(frame, null, covered(frame)))!
+  return { ...view, wide: wideBy(keys, frame) }
+}
+
+/** How wide the rod is on a frame by its keys: evenly from one to the next. */
+function wideBy(keys: RodTask['keys'], frame: number): Wider {
+  const before = keys.findLast((key) => key.frame <= frame) ?? keys[0]
+  const after = keys.find((key) => key.frame >= frame) ?? keys.at(-1)
+  if (!before || !after) return asUsual
+  const u = after.frame > before.frame ? (frame - before.frame) / (after.frame - before.frame) : 0
+  const between = (end: 'heel' | 'tip') => before.wide[end] + (after.wide[end] - before.wide[end]) * u
+  return { heel: between('heel'), tip: between('tip') }
 }
 
 /** Why a way ended before its last frame. */
@@ -152,14 +168,14 @@ export async function followRod(
     ending = piece.ending
     const toEnd = piece.ending !== null || task.stopped() || at + piece.frames.length === way.frames.length
     if (piece.frames.length > 1) {
-      const { poses, signs } = await solved(task, piece)
+      const { poses, signs, wide } = await solved(task, piece)
       const confidence = surenessOf(signs, taught.look.told)
       const kept = toEnd ? poses.length : Math.max(2, poses.length - overlap)
       for (let i = 1; i < kept; i++)
         if (!piece.fixed[i])
           found.push({
             ...{ frame: piece.frames[i]!, points: pointsOf(poses[i]!) },
-            ...{ confidence: confidence[i]!, signs: signs[i]! },
+            ...{ confidence: confidence[i]!, signs: signs[i]!, ...(wide && { wide: wide[i]! }) },
           })
       at += kept - 1
       start = poses[kept - 1]!
@@ -218,7 +234,7 @@ async function read(task: RodTask, { look, keys }: Taught, way: RodWay, at: numb
       break
     }
     piece.frames.push(frame)
-    piece.views.push(view)
+    piece.views.push({ ...view, wide: wideBy(task.keys, frame) })
     if (end && i === frames.length - 1) {
       piece.lines.push([])
       piece.candidates.push([{ pose: end, own: 1 }])
@@ -303,15 +319,35 @@ async function loosened(task: RodTask, stiff: RodPath, least: number): Promise<R
 }
 const showsAtOnce = 0.6
 
-async function solved(task: RodTask, piece: Piece): Promise<{ poses: RodPose[]; signs: Signs[] }> {
-  const { start, end, rules } = piece
-  const stiff = await laid(task, piece, rules)
+async function solved(
+  task: RodTask,
+  piece: Piece,
+): Promise<{ poses: RodPose[]; signs: Signs[]; wide: readonly Wider[] | null }> {
+  const { start, end, rules, frames } = piece
+  const known = (f: number) => wideBy(task.keys, frames[f]!)
+  const stiff = await widened(task, await laid(task, piece, rules), known)
   const differ = end ? Math.abs(end.length / start.length - 1) : 0
   const between = end && differ < looser.agree ? looser.gainBetween : looser.gain
   const found = await loosened(task, stiff, differ > looser.differ ? -Infinity : between)
   const before = earlierPath(task, piece, found)
   const path = before ? spliced(before, found) : found
-  return { poses: path.poses, signs: signsOf(path, piece.candidates) }
+  const widths = widthsAlong(path, known)
+  return {
+    ...{ poses: path.poses, signs: signsOf(path, piece.candidates) },
+    wide: task.widthTraced || change(widths) ? widths.wide : null,
+  }
+}
+
+/** A path made exact once more with widths that change from frame to frame, where they do and that explains more. */
+async function widened(task: RodTask, path: RodPath, known: (f: number) => Wider): Promise<RodPath> {
+  const widths = widthsAlong(path, known)
+  if (!change(widths)) return path
+  const views = path.views.map((view, f) => ({ ...view, wide: widths.wide[f]! }))
+  const wide = { ...path, poses: [...path.poses], views }
+  await refine(wide, [close], { ...task, did: () => {} })
+  easeAlong(wide)
+  const gains = [evidenceOf, fitOf].map((of) => of(wide) - of(path))
+  return Math.min(...gains) > 0 ? wide : path
 }
 
 /**

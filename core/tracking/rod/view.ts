@@ -31,7 +31,16 @@ export interface RodView {
   frame: { width: number; height: number }
   /** How the light has changed against the backdrop. */
   light: Light
+  /** How much wider than usual the rod is on it. */
+  wide: Wider
 }
+
+/** By how much the ends of a rod are wider than usual: 1 where they are not. */
+export interface Wider {
+  heel: number
+  tip: number
+}
+export const asUsual: Wider = { heel: 1, tip: 1 }
 
 /**
  * Gives the view of a frame; null where the picture cuts to it from the frame `before`. `covered`: polygons, in plate
@@ -78,7 +87,7 @@ export function viewOf(
       data[at + 2] = colour.v[chroma]!
     }
   const light = motion?.light ?? evenLight
-  const view = { data, x: 0, y: 0, width, height, frame: { width, height }, light }
+  const view = { data, x: 0, y: 0, width, height, frame: { width, height }, light, wide: asUsual }
   if (motion) addBehind(view, backdrop, motion)
   forCovered(covered, view, (pixel) => (data[pixel * viewNumbers + 7] = hidden))
   return view

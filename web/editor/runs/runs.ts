@@ -132,8 +132,8 @@ export const useRuns = defineStore('runs', () => {
       if (run.value?.found === found) run.value = null
       const now = project.get('part', part.id)
       if (!now) return
-      const diff = keptRun(part.id, opened.track(now), result.keys, { from, to, stopped: stopping.value })
-      const label = order.label(diff.put.length)
+      const diff = keptRun(project.records()!, now, result.keys, { from, to, stopped: stopping.value })
+      const label = order.label(result.keys.length)
       const away = awayChanged(project.records()!, now, result.aways ?? [], true, newId)
       diff.put.push(...away.put)
       diff.remove.push(...away.remove)

@@ -366,8 +366,8 @@ export function shownHandles(kind: PartKind, points: readonly number[], chosen: 
 }
 /** The point that a lever belongs to, and all of its levers. */
 function groupOf(kind: PartKind, points: readonly number[], index: number): number[] {
-  const owner = anchors(kind, points).findLast((i) => i <= index && kind.group(i).includes(index))
-  return owner === undefined ? [index] : kind.group(owner)
+  const owner = anchors(kind, points).findLast((i) => i <= index && kind.group(points, i).includes(index))
+  return owner === undefined ? [index] : kind.group(points, owner)
 }
 function liesOnPoint(kind: PartKind, points: readonly number[], index: number): boolean {
   const owner = groupOf(kind, points, index)[0]!

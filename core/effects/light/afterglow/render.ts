@@ -49,7 +49,8 @@ export const renderAfterglow = rendererOf(afterglow, {
           if (!older) continue
           // What the rod swept between two moments, as two triangles' worth of one quad.
           const quad = [older[0]!, older[1]!, older[2]!, older[3]!, younger[2]!, younger[3]!, younger[0]!, younger[1]!]
-          box = sweep(quad, part, scale, rect, one)
+          const { heel, tip } = rodWidths(part.at(frame - steps[k]!)!, part.settings)
+          box = sweep(quad, ((heel + tip) / 4) * scale, scale, rect, one)
         } else {
           box = intersect(
             boundsOf(
@@ -119,10 +120,8 @@ function past(part: TracedPart, context: ContextOf<typeof afterglow>, age: numbe
   return line.map((v, i) => v + far * (2 * noise1((frame - age) / 5 + (i % 2) * 50, seed + ((i >> 1) % 5)) - 1))
 }
 
-/** Coverage of a swept quad, widened by half the rod's width, over its box within `rect`; the box. */
-function sweep(quad: number[], part: TracedPart, scale: number, rect: Rect, out: Float32Array): Rect {
-  const { heel, tip } = rodWidths(part.settings)
-  const half = ((heel + tip) / 4) * scale
+/** Coverage of a swept quad, widened by half the rod's width in pixels of the picture, over its box within `rect`; the box. */
+function sweep(quad: number[], half: number, scale: number, rect: Rect, out: Float32Array): Rect {
   const scaled = quad.map((v) => v * scale)
   const box = intersect(boundsOf(scaled, half + 2), rect)
   if (isEmpty(box)) return box
