@@ -29,6 +29,8 @@ export interface PartKind {
   group(points: readonly number[], index: number): number[]
   /** The points after the one at `index` went to (x, y): what hangs on it goes along. */
   moved(points: readonly number[], index: number, x: number, y: number): number[]
+  /** What is left to do where only some of its points were carried by a map of the plane. */
+  carried?(before: readonly number[], after: number[], chosen: readonly number[]): number[]
   /** The shape's edge in plate pixels, for drawing and for its matte. */
   path(points: readonly number[], settings: Settings): ClosedPath
   /** Whether it is made of pixels on each of its frames: there is no handle to it and nothing between two keys. */
@@ -70,7 +72,7 @@ export function carriedBy(
     out[2 * index] = x
     out[2 * index + 1] = y
   }
-  return out
+  return kind.carried?.(points, out, chosen) ?? out
 }
 
 export function polygonPath(points: readonly number[]): ClosedPath {

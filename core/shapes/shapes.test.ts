@@ -151,20 +151,23 @@ describe('part kinds', () => {
         rod.path([0, 0, 100, 0], { widthHeel: 10, widthTip: 4 }),
       )
     })
-    it('keeps it when an end is moved; a side moves by how far it lies off the axis', () => {
+    it('keeps it when an end is moved; a side moves by how far it lies off the axis, and marks it on that axis', () => {
       expect(rodWidths(rod.moved(wide, 1, 0, 80), {})).toEqual({ heel: 10, tip: 4 })
-      expect(rod.moved(wide, 1, 0, 80).slice(4, 6)).toEqual([-5, 0])
+      expect(rod.moved(wide, 1, 0, 80).slice(4, 6)).toEqual([-5, 16])
       expect(rodWidths(rod.moved(wide, 3, 120, -9), {})).toEqual({ heel: 10, tip: 18 })
-      expect(rod.moved(wide, 3, 120, -9).slice(0, 4)).toEqual([0, 0, 100, 0])
+      expect(rod.moved(wide, 3, 120, -9)).toEqual([0, 0, 100, 0, 20, 5, 80, 9])
     })
     it('grows evenly from key to key, as it turns', () => {
       const later = withTracedWidth([0, 0, 0, 100], { heel: 20, tip: 8 })
       const { heel, tip } = rodWidths(tween(wide, later, 0.5, 'arc'), {})
       expect([heel, tip]).toEqual([expect.closeTo(15, 0), expect.closeTo(6, 0)])
     })
-    it('takes its sides along when an end is carried; without them nothing more', () => {
+    it('takes its sides along when it is carried, and keeps its width where one end is', () => {
       const shift = (x: number, y: number): [number, number] => [x + 3, y]
-      expect(carriedBy(rod, wide, [0], shift)).toEqual([3, 0, 100, 0, 3, 5, 100, 2])
+      expect(carriedBy(rod, wide, [0, 1], shift)).toEqual([3, 0, 103, 0, 23, 5, 83, 2])
+      const turned = carriedBy(rod, wide, [0], (x, y) => [x, y + 60])
+      expect(turned.slice(0, 4)).toEqual([0, 60, 100, 0])
+      expect(rodWidths(turned, {})).toEqual({ heel: expect.closeTo(10, 9), tip: expect.closeTo(4, 9) })
       expect(carriedBy(rod, [0, 0, 100, 0], [0], shift)).toEqual([3, 0, 100, 0])
     })
     it('is made like another of its part', () => {

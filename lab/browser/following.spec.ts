@@ -1,7 +1,9 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import type { Page } from '@playwright/test'
+import { rodWidths } from '#core/shapes/kinds/rod.ts'
 import type { App } from '../support/application.ts'
+import { makeClip, rodAt } from '../support/clips.ts'
 import { demoMedia } from '../support/places.ts'
 import { EditorPage, expect, test } from './fixtures.ts'
 
@@ -175,6 +177,56 @@ test('a run over a pole shows how far it is to its very end, and can be stopped 
   await kept(editor)
   const found = (await keysOf(editor)).filter((key) => poleOff(key) < 60)
   expect(found.length).toBeGreaterThan(80)
+})
+
+test('a rod that comes nearer grows as it is followed; its width is corrected by hand on one frame, and made one for all again', async ({
+  page,
+  app,
+  folder,
+}) => {
+  const [clip, frames] = [join(folder, 'nearer.mp4'), 36]
+  const widthAt = (frame: number) => 8 + frame / 5
+  await makeClip(clip, { frames, widthAt })
+  const editor = new EditorPage(page)
+  await editor.newProjectWith(app, clip)
+  await page.keyboard.press('r')
+  const [hx, hy, tx, ty] = rodAt(0, { frames })
+  await editor.click(hx, hy)
+  await editor.click(tx, ty)
+  await editor.go(0)
+  // Its usual width is the right one on the first frame.
+  const width = (end: string) => page.getByRole('textbox', { name: `Width at ${end}` })
+  await expect(width('tip')).toHaveValue('8.0')
+  await page.keyboard.press('Shift+C')
+  await expect(page.getByTestId('followed')).toContainText('35 frames', { timeout: 60_000 })
+  await kept(editor)
+  const keys = await keysOf(editor)
+  expect(keys).toHaveLength(frames)
+  for (const { frame, points } of keys) {
+    const { heel, tip } = rodWidths(points, {})
+    for (const own of [heel, tip]) expect(Math.abs(own / widthAt(frame) - 1), `frame ${frame}`).toBeLessThan(0.25)
+  }
+
+  // The tip's side is drawn out by hand: on this frame alone.
+  await editor.go(12)
+  await page.keyboard.press('w')
+  const [, , x, y, , , sx, sy] = keys[12]!.points as [number, number, number, number, number, number, number, number]
+  await editor.click(x, y)
+  await editor.drag([sx, sy], [x + 2 * (sx - x), y + 2 * (sy - y)])
+  await kept(editor)
+  const after = await keysOf(editor)
+  const tips = [11, 12, 13].map((f) => rodWidths(after[f]!.points, {}).tip / rodWidths(keys[f]!.points, {}).tip)
+  expect(tips).toEqual([expect.closeTo(1, 6), expect.closeTo(2, 0), expect.closeTo(1, 6)])
+  expect(after[12]!.followed).toBeNull()
+
+  await page.getByRole('button', { name: 'Its width is' }).click()
+  await page.getByRole('option', { name: 'the same' }).click()
+  await kept(editor)
+  expect((await keysOf(editor)).every(({ points }) => points.length === 4)).toBe(true)
+  await expect(width('heel')).toHaveValue(/^1[123]\.\d$/)
+  await page.keyboard.press('Control+z')
+  await kept(editor)
+  expect(await keysOf(editor)).toEqual(after)
 })
 
 test('what can not be followed says so in a sentence and changes nothing; a point is set, followed one frame on, and carries', async ({

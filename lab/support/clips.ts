@@ -9,6 +9,8 @@ export interface ClipOptions {
   /** ffmpeg's arguments for the coding. */
   coding?: string[]
   sound?: boolean
+  /** How wide the rod is on a frame, px: 9 unless told. */
+  widthAt?: (frame: number) => number
   /** More arguments before the output. */
   extra?: string[]
 }
@@ -28,7 +30,7 @@ export function rodAt(frame: number, { width = 640, height = 360, frames = 48 }:
  * ffmpeg. Its truth is {@link rodAt}.
  */
 export async function makeClip(file: string, options: ClipOptions = {}): Promise<void> {
-  const { width = 640, height = 360, frames = 48, rate = 24, extra = [] } = options
+  const { width = 640, height = 360, frames = 48, rate = 24, extra = [], widthAt = () => 9 } = options
   const coding = options.coding ?? ['-c:v', 'libx264', '-crf', '18', '-pix_fmt', 'yuv420p', '-g', '24']
   const sound = options.sound
     ? ['-f', 'lavfi', '-i', `sine=frequency=440:duration=${frames / rate}`, '-c:a', 'aac']
@@ -67,11 +69,12 @@ export async function makeClip(file: string, options: ClipOptions = {}): Promise
   for (let frame = 0; frame < frames; frame++) {
     const [hx, hy, tx, ty] = rodAt(frame, options)
     const [dx, dy] = [tx - hx, ty - hy]
+    const half = widthAt(frame) / 2
     for (let y = 0; y < height; y++) {
       for (let x = 0; x < width; x++) {
         const u = Math.max(0, Math.min(1, ((x + 0.5 - hx) * dx + (y + 0.5 - hy) * dy) / (dx * dx + dy * dy)))
         const distance = Math.hypot(x + 0.5 - hx - u * dx, y + 0.5 - hy - u * dy)
-        const cover = Math.max(0, Math.min(1, 4.5 - distance))
+        const cover = Math.max(0, Math.min(1, half - distance))
         const ground = 40 + 12 * Math.sin(x / 9) * Math.sin(y / 11) + (40 * y) / height
         const at = 3 * (y * width + x)
         for (let c = 0; c < 3; c++) rgb[at + c] = ground * (1 - cover) * (c === 2 ? 1.15 : 0.9) + cover * (200 - 30 * c)

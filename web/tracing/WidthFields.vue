@@ -21,8 +21,8 @@ const tracing = useTracing()
 const cast = useCast()
 
 const ways = [
-  { value: 'set' as const, label: 'same on every frame' },
-  { value: 'traced' as const, label: 'traced, frame by frame' },
+  { value: 'set' as const, label: 'the same' },
+  { value: 'traced' as const, label: 'traced' },
 ]
 const ends = (['heel', 'tip'] as const).map((end) => {
   const name = end === 'heel' ? 'widthHeel' : 'widthTip'

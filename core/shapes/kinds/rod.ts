@@ -9,8 +9,9 @@ const usualWidth = 8
 const withWidth = 8
 
 /**
- * Two ends: [heel x, heel y, tip x, tip y]; either may lie outside the frame. Where the width is traced, too, one side of
- * the rod beside each of them follows: how far it lies off its end is half of the width there.
+ * Two ends: [heel x, heel y, tip x, tip y]; either may lie outside the frame. Where the width is traced, too, a place on its
+ * side follows for each end, a fifth of the way towards the other one, where a hand can take it: how far it lies off the axis
+ * is half of the width at that end.
  */
 export const rod: PartKind = {
   kind: 'rod',
@@ -28,11 +29,15 @@ export const rod: PartKind = {
   group: ({ length }, index) => (length === withWidth && index < 2 ? [index, index + 2] : [index]),
   moved(points, index, x, y) {
     const widths = tracedWidths(points)
-    if (!widths) return withPoint(points, index, x, y)
-    if (index < 2) return withTracedWidth(withPoint(points, index, x, y), widths)
-    const end = index - 2
-    const half = Math.max(leastHalf, Math.abs(across(points, x - points[2 * end]!, y - points[2 * end + 1]!)))
-    return withTracedWidth(points, { ...widths, [end === 0 ? 'heel' : 'tip']: 2 * half })
+    const out = withPoint(points, index, x, y)
+    if (!widths) return out
+    // An end takes its width along; a side goes as far off the axis as it was drawn.
+    const drawn = index < 2 ? widths : tracedWidths(out)!
+    return withTracedWidth(out, { heel: Math.max(least, drawn.heel), tip: Math.max(least, drawn.tip) })
+  },
+  carried(before, after, chosen) {
+    const widths = tracedWidths(before)
+    return widths && !(chosen.includes(0) && chosen.includes(1)) ? withTracedWidth(after, widths) : after
   },
   path(points, settings) {
     const [hx, hy, tx, ty] = points as [number, number, number, number]
@@ -58,17 +63,16 @@ export const rod: PartKind = {
         ? withTracedWidth(points, rodWidths(other, settings))
         : withoutTracedWidth(points),
 }
-/** Half of the least width, in pixels. */
-const leastHalf = 0.25
+/** The least width that a hand can draw, in pixels. */
+const least = 0.5
+/** Where its sides are marked: so much of the way from an end to the other one. */
+const sideAt = 0.2
 
 /** Which way its width goes, of length 1: to the right where it points up. */
 function normalOf([hx, hy, tx, ty]: readonly number[]): [number, number] {
-  const length = Math.hypot(tx! - hx!, ty! - hy!) || 1
-  return [-(ty! - hy!) / length, (tx! - hx!) / length]
-}
-const across = (points: readonly number[], dx: number, dy: number): number => {
-  const [nx, ny] = normalOf(points)
-  return nx * dx + ny * dy
+  const length = Math.hypot(tx! - hx!, ty! - hy!)
+  // A rod that is one place lies across the picture.
+  return length > 0 ? [-(ty! - hy!) / length, (tx! - hx!) / length] : [0, 1]
 }
 
 /** How wide a rod is at both ends, in pixels. */
@@ -86,8 +90,9 @@ export const rodWidths = (points: readonly number[], settings: Settings): RodWid
 
 function tracedWidths(points: readonly number[]): RodWidths | null {
   if (points.length !== withWidth) return null
-  const [hx, hy, tx, ty, ax, ay, bx, by] = points as [number, number, number, number, number, number, number, number]
-  return { heel: 2 * Math.hypot(ax - hx, ay - hy), tip: 2 * Math.hypot(bx - tx, by - ty) }
+  const [nx, ny] = normalOf(points)
+  const across = (i: number) => 2 * Math.abs((points[i]! - points[0]!) * nx + (points[i + 1]! - points[1]!) * ny)
+  return { heel: across(4), tip: across(6) }
 }
 export const isWidthTraced = (points: readonly number[]): boolean => points.length === withWidth
 
@@ -95,8 +100,11 @@ export const isWidthTraced = (points: readonly number[]): boolean => points.leng
 export function withTracedWidth(points: readonly number[], { heel, tip }: RodWidths): number[] {
   const [hx, hy, tx, ty] = points as [number, number, number, number]
   const [nx, ny] = normalOf(points)
-  const [a, b] = [heel / 2, tip / 2]
-  return [hx, hy, tx, ty, hx + nx * a, hy + ny * a, tx + nx * b, ty + ny * b]
+  const side = (u: number, width: number) => [
+    hx + (tx - hx) * u + (nx * width) / 2,
+    hy + (ty - hy) * u + (ny * width) / 2,
+  ]
+  return [hx, hy, tx, ty, ...side(sideAt, heel), ...side(1 - sideAt, tip)]
 }
 export const withoutTracedWidth = (points: readonly number[]): number[] => points.slice(0, 4)
 

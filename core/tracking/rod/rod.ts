@@ -26,7 +26,7 @@ import {
 import { close, passes, refine, wide } from './refine.ts'
 import { type Signs, signsOf, surenessOf } from './sureness.ts'
 import { asUsual, cropped, type RodView, type See, type Wider } from './view.ts'
-import { change, widthsAlong } from './width.ts'
+import { centred, change, explained, widthsAlong } from './width.ts'
 
 /** What a rod's follower is given. */
 export interface RodTask {
@@ -340,14 +340,13 @@ async function solved(
 
 /** A path made exact once more with widths that change from frame to frame, where they do and that explains more. */
 async function widened(task: RodTask, path: RodPath, known: (f: number) => Wider): Promise<RodPath> {
-  const widths = widthsAlong(path, known)
-  if (!change(widths)) return path
+  if (!change(widthsAlong(path, known))) return path
+  const widths = widthsAlong(path, known, [0, -1, 1])
   const views = path.views.map((view, f) => ({ ...view, wide: widths.wide[f]! }))
-  const wide = { ...path, poses: [...path.poses], views }
+  const wide = { ...path, poses: centred(path, widths), views }
   await refine(wide, [close], { ...task, did: () => {} })
   easeAlong(wide)
-  const gains = [evidenceOf, fitOf].map((of) => of(wide) - of(path))
-  return Math.min(...gains) > 0 ? wide : path
+  return explained(wide) > explained(path) ? wide : path
 }
 
 /**

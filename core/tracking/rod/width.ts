@@ -1,5 +1,5 @@
-import { bendOf, colourParts, type RodLook } from './evidence.ts'
-import { motionAt, type RodMotion, type RodPose } from './pose.ts'
+import { bendOf, colourParts, type RodLook, widthAt } from './evidence.ts'
+import { motionAt, movedAcross, type RodMotion, type RodPose } from './pose.ts'
 import type { RodPath } from './path.ts'
 import { coveredShare, places, readPart } from './places.ts'
 import { asUsual, type RodView, type Wider } from './view.ts'
@@ -24,29 +24,40 @@ const pixelCounts = 0.04
 /** What a change from frame to frame counts, and a tip that grows apart from its heel. */
 const counts = { change: 0.35, apart: 0.06 }
 
-/** What a frame says of each factor for each part: so much a part, factor after factor. */
-function partsSay(view: RodView, look: RodLook, pose: RodPose, motion: RodMotion): Float64Array {
-  const out = new Float64Array(colourParts * factors.length)
+/**
+ * What a frame says of each factor for each part: so much a part, factor after factor. `side`: which side of the rod stays
+ * where it is, -1 or 1; 0 where its axis does.
+ */
+function partsSay(
+  view: RodView,
+  look: RodLook,
+  pose: RodPose,
+  motion: RodMotion,
+  side: number,
+  of = factors,
+): Float64Array {
+  const out = new Float64Array(colourParts * of.length)
   const { seen, behind, variance, off, sweep } = places
   for (let part = 0; part < colourParts; part++) {
     if (look.shows[part]! < 0.05) continue
     readPart(view, pose, look, motion, part, widest)
     const y = look.colour[3 * part]! * view.light.gain + view.light.offset
     const [u, v] = [look.colour[3 * part + 1]!, look.colour[3 * part + 2]!]
-    const w = widthOfPart(look, part)
+    const w = widthAt(look, view.wide, (part + 0.5) / colourParts)
     for (let k = 0; k < places.count; k++) {
       const [by, bu, bv] = [behind[3 * k]!, behind[3 * k + 1]!, behind[3 * k + 2]!]
       const [oy, ou, ov] = [seen[3 * k]! - by, seen[3 * k + 1]! - bu, seen[3 * k + 2]! - bv]
       const [ey, eu, ev] = [y - by, u - bu, v - bv]
       const bend = bendOf(y, by)
       const without = oy * oy + ou * ou + ov * ov
-      for (let i = 0; i < factors.length; i++) {
-        const own = coveredShare(w * factors[i]!, sweep[k]!, off[k]!)
+      for (let i = 0; i < of.length; i++) {
+        const aside = (side * w * (of[i]! - 1)) / 2
+        const own = coveredShare(w * of[i]!, sweep[k]!, off[k]! + aside)
         if (own <= 0) continue
         const cover = own + bend * own * (1 - own)
         const inverse = 1 / (variance[k]! + rough * rough * cover * cover)
         const within = (oy - cover * ey) ** 2 + (ou - cover * eu) ** 2 + (ov - cover * ev) ** 2
-        out[part * factors.length + i]! +=
+        out[part * of.length + i]! +=
           pixelCounts * look.shows[part]! * (Math.min(capped, inverse * without) - Math.min(capped, inverse * within))
       }
     }
@@ -54,8 +65,14 @@ function partsSay(view: RodView, look: RodLook, pose: RodPose, motion: RodMotion
   return out
 }
 
-const widthOfPart = ({ widthHeel, widthTip }: RodLook, part: number): number =>
-  widthHeel + ((widthTip - widthHeel) * (part + 0.5)) / colourParts
+/** How well the rod explains what is seen around it on the frames of a path, as wide as their views say. */
+export const explained = ({ views, poses, judge }: RodPath): number =>
+  meanOf(
+    poses.map((pose, f) =>
+      partsSay(views[f]!, judge.look, pose, motionAt(poses, f), 0, one).reduce((sum, said) => sum + said),
+    ),
+  )
+const one = Float64Array.of(1)
 
 /** What a frame says of every pair of factors, heel after heel. */
 function pairsSay(says: Float64Array): Float64Array {
@@ -78,6 +95,8 @@ function pairsSay(says: Float64Array): Float64Array {
 export interface Widths {
   wide: Wider[]
   gain: number
+  /** Which side of the rod lies on each frame where it lay when its width was the usual one: -1 or 1, 0 where its axis does. */
+  sides: number[]
 }
 
 /**
@@ -98,13 +117,17 @@ function spread(values: readonly number[]): number {
 
 /**
  * Finds them. `known`: what they are on the frames that hands have set. How wide a rod seems hangs on its shades and on how
- * sharp the picture is: it is as much wider than on a key as it seems to be wider there.
+ * sharp the picture is: it is as much wider than on a key as it seems to be wider there. `sides`: those that may have stayed
+ * where they were: a path that was found with one width may have kept to one side of a rod that grew.
  */
-export function widthsAlong(path: RodPath, known: (f: number) => Wider): Widths {
+export function widthsAlong(path: RodPath, known: (f: number) => Wider, sides: readonly number[] = [0]): Widths {
   const { views, poses, fixed, judge } = path
-  const said = poses.map((pose, f) =>
-    pairsSay(partsSay({ ...views[f]!, wide: asUsual }, judge.look, pose, motionAt(poses, f))),
+  const bySide = poses.map((pose, f) =>
+    sides.map((side) =>
+      pairsSay(partsSay({ ...views[f]!, wide: asUsual }, judge.look, pose, motionAt(poses, f), fixed[f] ? 0 : side)),
+    ),
   )
+  const said = bySide.map((all) => all.reduce((best, one) => best.map((value, s) => Math.max(value, one[s]!))))
   const states = bestStates(said)
   const seeming = (['heel', 'tip'] as const).map((end) => {
     const own = states.map((s) => Math.log(factors[end === 'heel' ? (s / factors.length) | 0 : s % factors.length]!))
@@ -114,7 +137,11 @@ export function widthsAlong(path: RodPath, known: (f: number) => Wider): Widths 
   const constant = bestConstant(said)
   const gains = states.map((s, f) => said[f]![s]! - said[f]![constant]!)
   const [heel, tip] = seeming as [number[], number[]]
-  return { wide: poses.map((_, f) => ({ heel: heel[f]!, tip: tip[f]! })), gain: meanOf(gains) }
+  return {
+    wide: poses.map((_, f) => ({ heel: heel[f]!, tip: tip[f]! })),
+    gain: meanOf(gains),
+    sides: bySide.map((all, f) => sides[all.findIndex((one) => one[states[f]!] === said[f]![states[f]!])]!),
+  }
 }
 
 /** The pair of factors that explains all frames best. */
@@ -188,3 +215,13 @@ function evenAround(values: readonly number[], f: number): number {
   return mean + (across > 0 ? (up / across) * (f - from - middle) : 0)
 }
 const meanOf = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0) / Math.max(1, values.length)
+
+/** The poses of a path with their axes in the middle of what is as wide as found. */
+export function centred({ poses, fixed, judge: { look } }: RodPath, { wide, sides }: Widths): RodPose[] {
+  return poses.map((pose, f) => {
+    if (fixed[f] || sides[f] === 0) return pose
+    const by = (end: 'heel' | 'tip', width: number) => (-sides[f]! * width * (wide[f]![end] - 1)) / 2
+    const [heel, tip] = [by('heel', look.widthHeel), by('tip', look.widthTip)]
+    return { ...movedAcross(pose, heel), angle: pose.angle + Math.atan((tip - heel) / pose.length) }
+  })
+}
