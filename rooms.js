@@ -82,7 +82,10 @@ export const rooms = {
   },
   'core/sound': { holds: 'loudness', uses: [] },
   'core/formats': { holds: 'names of files, rates, time codes, PNG', uses: [] },
-  server: { holds: 'Express and SQLite: projects, footage by content hash, rendered files, backups', uses: ['core'] },
+  server: {
+    holds: 'Express and SQLite: projects, footage by content hash, conversion, rendered files, backups',
+    uses: ['core'],
+  },
   'web/ui': { holds: 'fields, menus, dialogs, words of a sentence', uses: ['core'] },
   'web/project': { holds: 'the open project: session, outbox, tabs, the way to the server', uses: ['core', 'web/ui'] },
   'web/frames': {

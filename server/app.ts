@@ -1,11 +1,14 @@
+import { createReadStream } from 'node:fs'
 import { setTimeout as wait } from 'node:timers/promises'
 import compression from 'compression'
 import express, { type ErrorRequestHandler, type Express, type Request } from 'express'
 import { type Logger, pino } from 'pino'
 import { pinoHttp } from 'pino-http'
+import { Conversions } from './conversion/conversions.ts'
 import { backupRoutes } from './http/backups.ts'
+import { conversionRoutes } from './http/conversions.ts'
 import { detectorRoutes } from './http/detectors.ts'
-import { footageRoutes } from './http/footage.ts'
+import { footageRoutes, takeFootage } from './http/footage.ts'
 import { outputRoutes } from './http/outputs.ts'
 import { projectRoutes } from './http/projects.ts'
 import { asRefusal, HttpRefusal } from './http/refusal.ts'
@@ -53,10 +56,13 @@ export async function createServer({
   const files = new Files(data, openFile)
   const projects = new Projects(database)
   const backups = new Backups(database, projects, files)
+  const takeIn = (file: string) => takeFootage(createReadStream(file), database, files)
+  const conversions = new Conversions(database, files, takeIn, log)
   try {
     await files.prepare()
     await dropRowsWithoutFiles(database, files)
     await projects.sweep()
+    await conversions.start()
   } catch (error) {
     await database.close().finally(() => lock.release())
     throw error
@@ -75,7 +81,8 @@ export async function createServer({
   )
   app.use('/api/projects', projectRoutes(projects, files))
   app.use('/api/projects/:id/outputs', outputRoutes(database, projects, files))
-  app.use('/api/footage', footageRoutes(database, files))
+  app.use('/api/footage', footageRoutes(database, files, projects, conversions))
+  app.use('/api/projects/:id/conversions', conversionRoutes(conversions))
   app.use('/api/backups', backupRoutes(backups))
   app.use('/api/room', roomRoutes(new Room(database, files, backups), files))
   app.use('/api/detectors', detectorRoutes())
@@ -95,6 +102,7 @@ export async function createServer({
     listens: (address) => lock.say(address),
     async close() {
       backups.stop()
+      await conversions.close()
       await database.close().finally(() => lock.release())
     },
   }

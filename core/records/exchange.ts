@@ -1,4 +1,5 @@
 import type { Diff } from './diff.ts'
+import type { Media } from './types.ts'
 
 /** What the shelf shows of a project. */
 export interface ProjectSummary {
@@ -34,6 +35,29 @@ export interface CommitAnswer {
   revision: number
   /** What has happened since the state that it was based on, without itself. */
   newer: StoredChange[]
+}
+
+/** What is read from a file of footage. */
+export type MediaFacts = Omit<Media, 'type' | 'id' | 'name'>
+
+/** A clip that the browser does not decode, on its way to one that it does. */
+export interface ConversionState {
+  id: string
+  name: string
+  /** Bytes of the file as it came in. */
+  bytes: number
+  /** How it is coded, in words. */
+  called: string
+  /** Done until the project has it; taken from then on, as long as the file it came from is kept. */
+  state: 'waiting' | 'running' | 'done' | 'failed' | 'taken'
+  /** 0 to 1. */
+  share: number
+  /** Seconds that it will probably still take; null while that is not known. */
+  left: number | null
+  /** Why it failed, as a sentence. */
+  error: string
+  /** What came of it. */
+  facts: MediaFacts | null
 }
 
 /** What nobody needs any more: clips that no project uses, files that nothing lists, small pictures, old logs of changes. */

@@ -5,12 +5,15 @@ import { pipeline } from 'node:stream/promises'
 import { Router } from 'express'
 import { fileSize } from '#core/formats/fileSize.ts'
 import { limits } from '#core/records/limits.ts'
+import type { Conversions } from '../conversion/conversions.ts'
 import { runJob } from '../jobs/runJob.ts'
-import { type Files, isWhole } from '../media/files.ts'
+import { type Files, isWhole, type Received } from '../media/files.ts'
 import type { Facts } from '../media/mediaFacts.ts'
 import { pictureAt } from '../media/pictures.ts'
 import type { Database } from '../storage/database.ts'
 import type { FootageRow } from '../storage/entities.ts'
+import type { Projects } from '../storage/projects.ts'
+import { idFrom } from './projects.ts'
 import { gone, HttpRefusal, notFound } from './refusal.ts'
 
 const notHere = () => new HttpRefusal(404, 'This footage is not on the server any more. Bring the clip in again.')
@@ -28,22 +31,34 @@ async function inTurn<T>(hash: string, work: () => Promise<T>): Promise<T> {
   }
 }
 
-/** Takes a file in: facts are read before it counts as stored; the same content is stored once. */
-export async function takeFootage(
+/** What becomes of a file that is no footage as it is: see Conversions. */
+type Otherwise<T> = (received: Received, refusal: HttpRefusal) => Promise<T>
+
+/**
+ * Takes a file in: facts are read before it counts as stored; the same content is stored once. A file that the browser can not
+ * decode is handed to `otherwise`, where there is such a way; else that is refused.
+ */
+export async function takeFootage<T = never>(
   request: Readable,
   database: Database,
   files: Files,
   signal?: AbortSignal,
-): Promise<Facts> {
-  return files.receive(request, limits.uploadBytes, ({ file, hash, bytes, put }) =>
-    inTurn(hash, async () => {
+  otherwise?: Otherwise<T>,
+): Promise<Facts | T> {
+  return files.receive(request, limits.uploadBytes, (received) =>
+    inTurn(received.hash, async () => {
+      const { file, hash, bytes, put } = received
       const to = join(files.footage, hash)
       const known = await database.read((manager) => manager.findOneBy<FootageRow>('footage', { hash }))
       if (known && (await isWhole(to, bytes))) {
         await database.write((manager) => manager.update('footage', { hash }, { stored: new Date().toISOString() }))
         return known.facts as Facts
       }
-      const row = await rowOf(file, hash, bytes, signal)
+      const row = await rowOf(file, hash, bytes, signal).catch((error: unknown) => {
+        if (error instanceof HttpRefusal && error.status === 415 && otherwise) return error
+        throw error
+      })
+      if (row instanceof HttpRefusal) return otherwise!(received, row)
       await put(to, () => keepRow(database, row))
       return row.facts as Facts
     }),
@@ -88,7 +103,7 @@ const types: Record<Facts['codec'], string> = {
   jpeg: 'image/jpeg',
 }
 
-export function footageRoutes(database: Database, files: Files): Router {
+export function footageRoutes(database: Database, files: Files, projects: Projects, conversions: Conversions): Router {
   const routes = Router()
   const find = async (hash: unknown): Promise<FootageRow> => {
     if (typeof hash !== 'string' || !/^[0-9a-f]{64}$/.test(hash))
@@ -105,7 +120,18 @@ export function footageRoutes(database: Database, files: Files): Router {
         `The file is larger than ${fileSize(limits.uploadBytes)}, the most that fits. Cut it into shorter clips.`,
       )
     await files.askForRoom(announced)
-    const { times: _, pictures: __, ...facts } = await takeFootage(request, database, files, gone(response))
+    const { project, name } = request.query
+    const otherwise =
+      project === undefined
+        ? undefined
+        : async (received: Received, refusal: HttpRefusal) => {
+            const id = idFrom(project, 'project')
+            await projects.exists(id)
+            return { conversion: await conversions.ask(id, String(name ?? 'clip'), received, refusal.message) }
+          }
+    const taken = await takeFootage(request, database, files, gone(response), otherwise)
+    if ('conversion' in taken) return void response.status(202).json(taken)
+    const { times: _, pictures: __, ...facts } = taken
     response.status(201).json(facts)
   })
   routes.get('/:hash/facts', async (request, response) => {

@@ -1,9 +1,10 @@
-import { ALL_FORMATS, EncodedPacketSink, FilePathSource, Input } from 'mediabunny'
+import { ALL_FORMATS, EncodedPacketSink, FilePathSource, Input, type InputVideoTrack } from 'mediabunny'
 import { namedRate } from '#core/formats/rate.ts'
 import { limits } from '#core/records/limits.ts'
 import type { MediaCodec } from '#core/records/types.ts'
 import { HttpRefusal } from '../http/refusal.ts'
 import type { Facts } from './mediaFacts.ts'
+import { type EditList, editListOf } from './editList.ts'
 import { pictureKind, picturesOf } from './pictures.ts'
 
 const cutShort = 'The video is damaged or cut short and can not be read to its end. Copy it from the camera again.'
@@ -17,12 +18,12 @@ export async function factsOf(file: string, hash: string, bytes: number): Promis
   if (pictures) return picturesOf(file, pictures, hash, bytes)
   const input = new Input({ formats: ALL_FORMATS, source: new FilePathSource(file) })
   try {
-    return await read(input, hash, bytes)
+    return await read(input, await editListOf(file).catch(() => null), hash, bytes)
   } catch (error) {
     if (error instanceof HttpRefusal) throw error
     if (/format/i.test((error as Error).name + (error as Error).message))
       throw new HttpRefusal(
-        422,
+        415,
         'This is no file that Wisp Trail knows. It takes MP4, MOV and WebM, PNG and JPEG, and zips of numbered pictures; check that the file is what its name says.',
       )
     throw new HttpRefusal(422, cutShort)
@@ -31,7 +32,7 @@ export async function factsOf(file: string, hash: string, bytes: number): Promis
   }
 }
 
-async function read(input: Input, hash: string, bytes: number): Promise<Facts> {
+async function read(input: Input, edits: EditList | null, hash: string, bytes: number): Promise<Facts> {
   await input.getFormat()
   const track = await input.getPrimaryVideoTrack()
   if (!track && (await input.getTracks()).length === 0) throw new HttpRefusal(422, cutShort)
@@ -41,6 +42,13 @@ async function read(input: Input, hash: string, bytes: number): Promise<Facts> {
     throw new HttpRefusal(
       415,
       `The picture is coded as ${codecNames[codec ?? ''] ?? codec ?? 'something unknown'}, which the browser can not decode. Convert the clip to H.264 in MP4 first, with any video converter.`,
+    )
+  const colour = await track.getColorSpace()
+  const beyond = await beyondPlain(track, codec, colour)
+  if (beyond)
+    throw new HttpRefusal(
+      415,
+      `The picture is ${beyond}, which the browser does not show truly. Convert the clip to H.264 with 8 bits in MP4 first.`,
     )
   const rotation = (await track.getRotation()) as Facts['rotation']
   // Pixels as they are stored, turned upright: a picture with stretched pixels is traced on its own grid.
@@ -57,14 +65,20 @@ async function read(input: Input, hash: string, bytes: number): Promise<Facts> {
       422,
       `The picture is ${width} x ${height} pixels; the largest that fits is 4096 x 2304. Scale the clip down first.`,
     )
-  const times = await timesOf(new EncodedPacketSink(track))
+  if (edits && edits.cuts > 1)
+    throw new HttpRefusal(
+      415,
+      'The clip is cut together of several pieces inside its file. Export it anew as MP4 first.',
+    )
+  const all = await timesOf(new EncodedPacketSink(track))
+  // What was trimmed off is still in the file, before and after what is to be seen.
+  const times = all.filter((time) => time > -trimmed && time < (edits?.until ?? Infinity) - trimmed)
   if (times.length === 0) throw new HttpRefusal(422, 'The video holds not one frame. Copy it from the camera again.')
   if (times.length > limits.frames)
     throw new HttpRefusal(
       422,
       `The clip has ${times.length} frames; at most ${limits.frames} fit. Cut it into shorter files.`,
     )
-  const colour = await track.getColorSpace()
   const audio = await input.getPrimaryAudioTrack()
   const gaps = times.slice(1).map((time, i) => time - times[i]!)
   const mean = gaps.length ? (times.at(-1)! - times[0]!) / gaps.length : 1 / 24
@@ -93,6 +107,29 @@ async function read(input: Input, hash: string, bytes: number): Promise<Facts> {
     times,
   }
 }
+
+/** What of a picture that the browser decodes comes out wrong, in words: more than 8 bits, finer colour, bright or wide light. */
+async function beyondPlain(track: InputVideoTrack, codec: string, colour: VideoColorSpaceInit): Promise<string | null> {
+  const coded = (await track.getCodecParameterString()) ?? ''
+  // Types of the browser do not know all that files say.
+  const { transfer, primaries, matrix } = colour as Record<string, string | undefined>
+  if (transfer === 'hlg' || transfer === 'pq') return `in ${transfer.toUpperCase()}`
+  if (primaries === 'bt2020' || matrix?.startsWith('bt2020')) return 'in the wide colours of BT.2020'
+  // The profile of H.264, VP9 or AV1: ISO/IEC 14496-15, the VP9 and the AV1 bindings to ISO files.
+  const [, profile, , depth] = coded.split('.')
+  const high = codec === 'avc' ? /^(6E|7A|F4|2C)/i.test(profile ?? '') : false
+  const deep = codec === 'vp9' || codec === 'av1' ? Number.parseInt(depth ?? '8', 10) > 8 : false
+  const fine =
+    codec === 'vp9' || codec === 'av1'
+      ? profile === '01' || profile === '1' || profile === '03' || profile === '2'
+      : false
+  if (high || deep || fine) return 'coded in more than 8 bits, or with colour as fine as light'
+  const [square, stored] = [await track.getSquarePixelWidth(), await track.getCodedWidth()]
+  return square === stored ? null : 'stretched: its pixels are not square'
+}
+
+/** Seconds by which the ends of what is to be seen may be rounded. */
+const trimmed = 0.002
 
 /** All presentation times, sorted. The last packet is read in full: a file cut short ends here. */
 async function timesOf(sink: EncodedPacketSink): Promise<number[]> {

@@ -33,6 +33,8 @@ export class Files {
   readonly footage: string
   readonly outputs: string
   readonly thumbnails: string
+  /** Clips as they came in that were converted, or are to be. */
+  readonly originals: string
   /** What is half-way in; emptied at the start. */
   readonly incoming: string
   private readonly open: OpenFile
@@ -42,6 +44,7 @@ export class Files {
     this.footage = join(folder, 'footage')
     this.outputs = join(folder, 'outputs')
     this.thumbnails = join(folder, 'thumbnails')
+    this.originals = join(folder, 'originals')
     this.incoming = join(folder, 'incoming')
     this.open = open
   }
@@ -49,7 +52,7 @@ export class Files {
   /** Makes the folders; what was half-way in when the server stopped is gone. */
   async prepare(): Promise<void> {
     await rm(this.incoming, { recursive: true, force: true })
-    for (const folder of [this.footage, this.outputs, this.thumbnails, this.incoming])
+    for (const folder of [this.footage, this.outputs, this.thumbnails, this.originals, this.incoming])
       await mkdir(folder, { recursive: true })
   }
 

@@ -137,4 +137,31 @@ export const outputEntity = new EntitySchema<OutputRow>({
   indices: [{ name: 'output_by_project', columns: ['project'] }],
 })
 
-export const entities = [projectEntity, ...recordEntities, changeEntity, matteEntity, footageEntity, outputEntity]
+/** A clip that came in for a project and has to be converted, or was. */
+export interface ConversionRow {
+  id: string
+  project: string
+  name: string
+  /** Hash of the file as it came in, under which it lies among the originals, and its size. */
+  source: string
+  bytes: number
+  called: string
+  state: 'waiting' | 'done' | 'failed' | 'taken'
+  /** Hash of what came of it; '' before. */
+  result: string
+  error: string
+  asked: string
+}
+export const conversionEntity = new EntitySchema<ConversionRow>({
+  name: 'conversion',
+  columns: {
+    ...{ id, project: within('project'), name: text, source: text, bytes: whole, called: text, state: text },
+    ...{ result: text, error: text, asked: text },
+  },
+  indices: [{ name: 'conversion_by_project', columns: ['project'] }],
+})
+
+export const entities = [
+  ...[projectEntity, ...recordEntities, changeEntity, matteEntity, footageEntity, outputEntity],
+  conversionEntity,
+]

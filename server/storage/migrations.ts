@@ -317,6 +317,30 @@ async function apart<M extends { data: string }>(runner: QueryRunner, matte: M):
   return { ...matte, data: `#${name}` }
 }
 
+/** Clips that have to be converted. */
+class Conversions1764700000000 implements MigrationInterface {
+  name = 'Conversions1764700000000'
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`
+      CREATE TABLE "conversion" ("id" text PRIMARY KEY NOT NULL,
+      "project" text NOT NULL,
+      "name" text NOT NULL,
+      "source" text NOT NULL,
+      "bytes" integer NOT NULL,
+      "called" text NOT NULL,
+      "state" text NOT NULL,
+      "result" text NOT NULL,
+      "error" text NOT NULL,
+      "asked" text NOT NULL,
+      CONSTRAINT "FK_4b1ee1401892408af7a8e7d3f75" FOREIGN KEY ("project") REFERENCES "project" ("id") ON DELETE CASCADE ON UPDATE NO ACTION)
+    `)
+    await runner.query(`CREATE INDEX "conversion_by_project" ON "conversion" ("project")`)
+  }
+  async down(): Promise<void> {
+    throw new Error('Conversions can not be taken back; restore a copy of the data folder instead.')
+  }
+}
+
 /** In the order of their making; an array and not a pattern, because the server is bundled. */
 export const migrations = [
   FirstTables1764000000000,
@@ -326,4 +350,5 @@ export const migrations = [
   FollowedKeys1764400000000,
   PaintedMattes1764500000000,
   MattesApart1764600000000,
+  Conversions1764700000000,
 ]

@@ -3,8 +3,11 @@ import { Clapperboard, Trash2, Upload as UploadIcon, X } from '@lucide/vue'
 import { useDropZone } from '@vueuse/core'
 import { useTemplateRef } from 'vue'
 import { fileSize } from '#core/formats/fileSize.ts'
+import type { ConversionState } from '#core/records/exchange.ts'
 import { isPictures, type Media, type Shot } from '#core/records/types.ts'
 import ShotRow from '../footage/ShotRow.vue'
+import { useConversions } from '../footage/conversions.ts'
+import { useFootage } from '../footage/footage.ts'
 import { useUploads } from '../footage/uploads.ts'
 import { useProject } from '../project/project.ts'
 import IconButton from '../ui/IconButton.vue'
@@ -13,6 +16,8 @@ import { typedNumber } from '../ui/typedNumber.ts'
 
 const project = useProject()
 const uploads = useUploads()
+const footage = useFootage()
+const conversions = useConversions()
 const page = useTemplateRef<HTMLElement>('page')
 const picker = useTemplateRef<HTMLInputElement>('picker')
 
@@ -26,6 +31,17 @@ const colour = (media: Media) =>
   isPictures(media)
     ? 'sRGB'
     : `${media.matrix === 'bt709' ? 'BT.709' : 'BT.601'} ${media.range}${media.tagged ? '' : ', assumed'}`
+
+/** What a converted clip was made of, in words; '' for any other. */
+function madeOf(media: Media): string {
+  const before = conversions.before(media.hash)
+  return before ? `Made of ${before.called}, ${fileSize(before.bytes)}` : ''
+}
+function saidOf({ state, share, left }: ConversionState): string {
+  if (state === 'waiting') return 'waits for its turn'
+  const rest = left === null ? '' : left < 60 ? `, ${Math.ceil(left)} s left` : `, ${Math.ceil(left / 60)} min left`
+  return `${Math.round(100 * share)}%${rest}`
+}
 
 function removeMedia(media: Media): void {
   project.commit(`Delete ${media.name}`, {
@@ -45,7 +61,7 @@ function setRate(media: Media, event: Event): void {
   input.value = String(project.get('media', media.id)?.rate ?? rate)
 }
 function addShot(media: Media): void {
-  project.commit(`Another shot of ${media.name}`, { put: [uploads.shotOf(media, media.name)], remove: [] })
+  project.commit(`Another shot of ${media.name}`, { put: [footage.shotOf(media, media.name)], remove: [] })
 }
 function moveShot(shot: Shot, way: 1 | -1): void {
   const list = project.shots
@@ -79,7 +95,7 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
           <input
             ref="picker"
             type="file"
-            accept="video/*,image/png,image/jpeg,.mp4,.m4v,.mov,.webm,.png,.jpg,.jpeg,.zip"
+            accept="video/*,image/*,.mp4,.m4v,.mov,.webm,.mkv,.avi,.mts,.m2ts,.3gp,.wmv,.flv,.mxf,.dv,.gif,.apng,.webp,.tif,.tiff,.bmp,.zip"
             multiple
             class="sr-only"
             aria-label="Clips to bring in"
@@ -90,14 +106,16 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
           />
         </header>
         <button
-          v-if="project.all('media').length === 0 && uploads.here.length === 0"
+          v-if="project.all('media').length + uploads.here.length + conversions.open.length === 0"
           type="button"
           class="flex h-56 w-full flex-col items-center justify-center gap-2 rounded-[9px] border-2 border-dashed border-[#454545] text-center hover:border-third"
           @click="picker?.click()"
         >
           <Clapperboard :size="30" class="text-third" aria-hidden="true" />
           <span class="text-l">Drop a clip here</span>
-          <span class="text-second">MP4, MOV or WebM with H.264, VP8, VP9 or AV1, as a phone films it</span>
+          <span class="text-second"
+            >any video, as a phone or a camera films it; what the browser does not play is converted</span
+          >
           <span class="text-second"
             >or pictures: a PNG or JPEG still, a numbered sequence of them, or a zip of one</span
           >
@@ -134,11 +152,24 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
               <td class="numbers pr-4 whitespace-nowrap">
                 {{ isStill(media) ? 'any' : `${media.seconds.toFixed(2)} s` }}
               </td>
-              <td class="pr-4 whitespace-nowrap">{{ codecNames[media.codec] }}</td>
+              <td class="pr-4 whitespace-nowrap" :title="madeOf(media)">
+                {{ codecNames[media.codec] }}<span v-if="madeOf(media)" class="text-third"> *</span>
+              </td>
               <td class="pr-4 whitespace-nowrap">{{ colour(media) }}</td>
               <td class="numbers pr-4">{{ media.rotation ? `${media.rotation}°` : 'no' }}</td>
               <td class="pr-4">{{ media.audio ? media.audio.toUpperCase() : 'none' }}</td>
-              <td class="numbers pr-4 whitespace-nowrap">{{ fileSize(media.bytes) }}</td>
+              <td class="numbers pr-4 whitespace-nowrap">
+                {{ fileSize(media.bytes) }}
+                <button
+                  v-if="conversions.before(media.hash)"
+                  type="button"
+                  class="button-quiet h-6 !px-1 text-s"
+                  :title="`Delete the file as it came in (${fileSize(conversions.before(media.hash)!.bytes)}); the converted clip stays`"
+                  @click="conversions.drop(conversions.before(media.hash)!)"
+                >
+                  let go of {{ fileSize(conversions.before(media.hash)!.bytes) }}
+                </button>
+              </td>
               <td class="whitespace-nowrap">
                 <span class="flex justify-end">
                   <IconButton :icon="Clapperboard" :label="`Another shot of ${media.name}`" @click="addShot(media)" />
@@ -152,7 +183,25 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
             </tr>
           </tbody>
         </table>
-        <ul v-if="uploads.here.length" class="mt-2 flex flex-col gap-2">
+        <ul v-if="uploads.here.length + conversions.open.length" class="mt-2 flex flex-col gap-2">
+          <li
+            v-for="one in conversions.open"
+            :key="one.id"
+            class="flex min-h-11 items-center gap-3 rounded-[9px] bg-raised px-3 py-2"
+          >
+            <span class="w-56 truncate" :title="one.name">{{ one.name }}</span>
+            <span v-if="one.error" class="flex-1 text-ember" role="alert">{{ one.error }}</span>
+            <template v-else>
+              <span class="whitespace-nowrap text-second">{{ one.called }} becomes H.264</span>
+              <ProgressBar class="flex-1" :label="`Converting ${one.name}`" :share="one.share" />
+              <span class="numbers w-40 text-right text-second">{{ saidOf(one) }}</span>
+            </template>
+            <IconButton
+              :icon="X"
+              :label="one.error ? 'Dismiss' : `Cancel ${one.name}`"
+              @click="conversions.drop(one)"
+            />
+          </li>
           <li
             v-for="upload in uploads.here"
             :key="upload.id"

@@ -5,6 +5,7 @@ import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { type RouteRecordName, useRoute, useRouter } from 'vue-router'
 import { useOpenShot } from '../editor/openShot.ts'
 import { useViewing } from '../editor/viewing.ts'
+import { useConversions } from '../footage/conversions.ts'
 import { keepThumbnail } from '../frames/thumbnail.ts'
 import ClashDialog from '../project/ClashDialog.vue'
 import { useProject } from '../project/project.ts'
@@ -18,6 +19,8 @@ import Nowhere from './Nowhere.vue'
 const route = useRoute()
 const router = useRouter()
 const project = useProject()
+// What was converted meanwhile comes in, whichever step is open.
+useConversions()
 const opened = useOpenShot()
 const viewing = useViewing()
 const trouble = ref('')

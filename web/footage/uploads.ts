@@ -2,11 +2,12 @@ import * as Comlink from 'comlink'
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { sequencesOf } from '#core/formats/sequence.ts'
-import { isPictures, type Media, type Shot } from '#core/records/types.ts'
 import { startEncoder } from '../frames/start.ts'
 import { api } from '../project/api.ts'
 import { newId, useProject } from '../project/project.ts'
 import { attend, sentenceOf } from '../ui/troubles.ts'
+import { useConversions } from './conversions.ts'
+import { useFootage } from './footage.ts'
 
 /** Pictures as one zip, packed by a worker onto the browser's disk. */
 function zipped(files: File[]): { file: Promise<File>; discard: () => void } {
@@ -37,6 +38,8 @@ export interface Upload {
 /** Clips on their way to the server; they go on while other steps are visited. */
 export const useUploads = defineStore('uploads', () => {
   const project = useProject()
+  const footage = useFootage()
+  const conversions = useConversions()
   const all = ref<Upload[]>([])
   const here = computed(() => all.value.filter((upload) => upload.project === project.session?.project))
 
@@ -52,7 +55,7 @@ export const useUploads = defineStore('uploads', () => {
     }
   }
 
-  /** Sends a clip, a still or the pictures of a sequence, and makes a shot of the whole of it; of a still none. */
+  /** Sends a clip, a still or the pictures of a sequence; what the browser does not decode is converted first. */
   async function bringIn(name: string, files: File[]): Promise<void> {
     const target = project.session?.project
     if (!target) return
@@ -73,14 +76,11 @@ export const useUploads = defineStore('uploads', () => {
       const file = packed ? await packed.file : files[0]!
       stop.signal.throwIfAborted()
       await api.askForRoom(file.size)
-      const facts = await api.upload(file, (share) => entry() && (entry()!.share = share), stop.signal)
+      const told = (share: number) => entry() && (entry()!.share = share)
+      const taken = await api.upload(file, { project: target, name }, told, stop.signal)
       dismiss(id)
-      if (project.session?.project !== target) return
-      const known = project.all('media').find((one) => one.hash === facts.hash)
-      const media: Media = known ?? { ...facts, type: 'media', id: newId(), name: name.slice(0, 260) }
-      // A still is there to be inserted.
-      const shot = isPictures(media) && media.frames === 1 ? [] : [shotOf(media, name)]
-      project.commit(`Bring in ${name}`, { put: [...(known ? [] : [media]), ...shot], remove: [] })
+      if ('conversion' in taken) conversions.follow(target)
+      else if (project.session?.project === target) footage.add(taken, name)
     } catch (error) {
       if (error instanceof DOMException && error.name === 'AbortError') dismiss(id)
       else if (entry()) entry()!.trouble = sentenceOf(error, 'bring the clip in')
@@ -89,27 +89,5 @@ export const useUploads = defineStore('uploads', () => {
     }
   }
 
-  function shotOf(media: Media, fileName: string): Shot {
-    const base =
-      fileName
-        .replace(/\.[^.]*$/, '')
-        .replace(/[-_]+/g, ' ')
-        .trim()
-        .slice(0, 70) || 'Shot'
-    const taken = new Set(project.shots.map((shot) => shot.name))
-    let name = base
-    for (let i = 2; taken.has(name); i++) name = `${base} ${i}`
-    return {
-      type: 'shot',
-      id: newId(),
-      media: media.id,
-      name,
-      order: (project.shots.at(-1)?.order ?? 0) + 1,
-      in: 0,
-      out: media.frames,
-      join: 0,
-    }
-  }
-
-  return { here, take, dismiss, shotOf }
+  return { here, take, dismiss }
 })

@@ -1,6 +1,13 @@
 import type { Diff } from '#core/records/diff.ts'
-import type { BackupSummary, CommitAnswer, ProjectSummary, RoomTaken } from '#core/records/exchange.ts'
-import type { AnyRecord, Media } from '#core/records/types.ts'
+import type {
+  BackupSummary,
+  CommitAnswer,
+  ConversionState,
+  MediaFacts,
+  ProjectSummary,
+  RoomTaken,
+} from '#core/records/exchange.ts'
+import type { AnyRecord } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
 
 /** An answer other than success: `message` is the server's sentence. `status` is 0 where no answer came. */
@@ -69,8 +76,6 @@ async function* textOf(response: Response): AsyncGenerator<string> {
 const sentenceOf = (answer: unknown, status: number): string =>
   (answer as { error?: string } | null)?.error ?? `The server refused this (${status}). Try again.`
 
-/** What the server read from a video file, without the times of its frames. */
-export type MediaFacts = Omit<Media, 'type' | 'id' | 'name'>
 export interface OutputFile {
   id: string
   shot: string
@@ -104,6 +109,12 @@ export const api = {
   askForRoom: (bytes: number) => call<null>('GET', `/api/room/for/${bytes}`),
   putThumbnail: (id: string, png: Blob) => call<null>('PUT', `/api/projects/${id}/thumbnail`, png),
   frameTimes: async (hash: string) => (await call<{ times: number[] }>('GET', `/api/footage/${hash}/facts`)).times,
+  conversions: (project: string) => call<ConversionState[]>('GET', `/api/projects/${project}/conversions`),
+  /** What came of it is in the project. */
+  takeConversion: (project: string, id: string) =>
+    call<null>('POST', `/api/projects/${project}/conversions/${id}/taken`),
+  /** Ends a conversion, or lets go of what is known of it and of the file as it came in. */
+  dropConversion: (project: string, id: string) => call<null>('DELETE', `/api/projects/${project}/conversions/${id}`),
   outputs: (project: string) => call<OutputFile[]>('GET', `/api/projects/${project}/outputs`),
   deleteOutput: (project: string, id: string) => call<null>('DELETE', `/api/projects/${project}/outputs/${id}`),
   outputAddress: (project: string, id: string) => `/api/projects/${project}/outputs/${id}/file`,
@@ -125,11 +136,19 @@ export const api = {
     }
   },
 
-  /** Streams a video file to the server. XMLHttpRequest, because fetch does not tell how far an upload is. */
-  upload(file: File, onProgress: (share: number) => void, signal: AbortSignal): Promise<MediaFacts> {
+  /**
+   * Streams a file to the server: its facts, or how it is being converted. XMLHttpRequest, because fetch does not tell how far
+   * an upload is.
+   */
+  upload(
+    file: File,
+    { project, name }: { project: string; name: string },
+    onProgress: (share: number) => void,
+    signal: AbortSignal,
+  ): Promise<MediaFacts | { conversion: ConversionState }> {
     return new Promise((done, fail) => {
       const request = new XMLHttpRequest()
-      request.open('POST', '/api/footage')
+      request.open('POST', `/api/footage?${new URLSearchParams({ project, name })}`)
       request.setRequestHeader('Content-Type', 'application/octet-stream')
       request.upload.onprogress = (event) => onProgress(event.loaded / Math.max(1, event.total))
       request.onload = () => {
@@ -140,6 +159,7 @@ export const api = {
           // The sentence below names the status instead.
         }
         if (request.status === 201) done(answer as MediaFacts)
+        else if (request.status === 202) done(answer as { conversion: ConversionState })
         else fail(new ServerError(request.status, sentenceOf(answer, request.status)))
       }
       request.onerror = () =>

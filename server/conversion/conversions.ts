@@ -1,0 +1,192 @@
+import { randomUUID } from 'node:crypto'
+import { mkdir, readdir, rename, rm, stat, statfs } from 'node:fs/promises'
+import { join } from 'node:path'
+import type { Logger } from 'pino'
+import type { ConversionState } from '#core/records/exchange.ts'
+import { HttpRefusal } from '../http/refusal.ts'
+import type { Files } from '../media/files.ts'
+import type { Facts } from '../media/mediaFacts.ts'
+import type { Database } from '../storage/database.ts'
+import type { ConversionRow, FootageRow } from '../storage/entities.ts'
+import { convert } from './convert.ts'
+import { planOf } from './plan.ts'
+import { type Converter, findConverter } from './programs.ts'
+import { sourceOf } from './source.ts'
+
+/** Takes a finished file in as footage, and gives its facts. */
+export type TakeIn = (file: string) => Promise<Facts>
+
+/**
+ * Clips that the browser does not decode, made into ones that it does: one after the other, whether somebody looks or not. What
+ * was under way when the server stopped is begun again.
+ */
+export class Conversions {
+  private readonly database: Database
+  private readonly files: Files
+  private readonly takeIn: TakeIn
+  private readonly log: Logger
+  private converter: Promise<Converter | null> | null = null
+  private readonly stop = new AbortController()
+  /** The one under way. */
+  private now: { id: string; share: number; began: number; stop: AbortController } | null = null
+  private working: Promise<void> = Promise.resolve()
+
+  constructor(database: Database, files: Files, takeIn: TakeIn, log: Logger) {
+    this.database = database
+    this.files = files
+    this.takeIn = takeIn
+    this.log = log
+  }
+
+  /** Lets originals go that nobody asked to convert, and goes on with what was left. */
+  async start(): Promise<void> {
+    const rows = await this.rows()
+    const wanted = new Set(rows.map((row) => row.source))
+    for (const name of await readdir(this.files.originals))
+      if (!wanted.has(name)) await rm(join(this.files.originals, name), { force: true })
+    this.goOn()
+  }
+
+  async close(): Promise<void> {
+    this.stop.abort(new Error('The server stops.'))
+    await this.working
+  }
+
+  /**
+   * Takes a file that came in as one to be converted for a project; the same file for the same project is one conversion. Throws
+   * a Refusal that says why where it can not be converted; `otherwise`: what is said where nothing here converts.
+   */
+  async ask(
+    project: string,
+    name: string,
+    { file, hash, bytes }: { file: string; hash: string; bytes: number },
+    otherwise: string,
+  ): Promise<ConversionState> {
+    const converter = await (this.converter ??= findConverter())
+    if (!converter) {
+      this.converter = null
+      throw new HttpRefusal(
+        415,
+        `${otherwise} Or install ffmpeg where the Wisp Trail server runs: then it converts it itself.`,
+      )
+    }
+    const known = (await this.rows()).find((row) => row.project === project && row.source === hash)
+    if (known && known.state !== 'failed') return this.stateOf(known)
+    const source = await sourceOf(converter, file)
+    const row: ConversionRow = {
+      ...{
+        id: known?.id ?? randomUUID(),
+        project,
+        name: name.slice(0, 260),
+        source: hash,
+        bytes,
+        called: source.called,
+      },
+      ...{ state: 'waiting', result: '', error: '', asked: new Date().toISOString() },
+    }
+    await rename(file, join(this.files.originals, hash))
+    await this.keep(row)
+    this.goOn()
+    return this.stateOf(row)
+  }
+
+  /** The conversions of a project, in the order in which they were asked for. */
+  async of(project: string): Promise<ConversionState[]> {
+    const rows = (await this.rows()).filter((row) => row.project === project)
+    return Promise.all(rows.map((row) => this.stateOf(row)))
+  }
+
+  /** What came of it is in its project: it is not brought in again. */
+  async take(project: string, id: string): Promise<void> {
+    await this.database.write((manager) =>
+      manager.update('conversion', { project, id, state: 'done' }, { state: 'taken' }),
+    )
+  }
+
+  /** Ends it wherever it is, and lets its original go; what has come of it stays. */
+  async drop(project: string, id: string): Promise<void> {
+    const rows = await this.rows()
+    const row = rows.find((one) => one.project === project && one.id === id)
+    if (!row) return
+    await this.database.write((manager) => manager.delete('conversion', { id }))
+    if (this.now?.id === id) this.now.stop.abort(new Error('It is not wanted any more.'))
+    const others = rows.some((one) => one.id !== id && one.source === row.source)
+    if (!others) await rm(join(this.files.originals, row.source), { force: true })
+  }
+
+  private rows = (): Promise<ConversionRow[]> =>
+    this.database.read((manager) => manager.find<ConversionRow>('conversion', { order: { asked: 'ASC' } }))
+
+  private keep = (row: ConversionRow) =>
+    this.database.write((manager) => manager.upsert('conversion', row as never, ['id']))
+
+  private async stateOf(row: ConversionRow): Promise<ConversionState> {
+    const { id, name, bytes, called, state, error } = row
+    const now = this.now?.id === id ? this.now : null
+    const share = now?.share ?? (state === 'done' || state === 'taken' ? 1 : 0)
+    const spent = now ? (performance.now() - now.began) / 1000 : 0
+    const left = share > 0.02 && share < 1 ? (spent * (1 - share)) / share : null
+    const facts = row.result ? await this.factsOf(row.result) : null
+    return { ...{ id, name, bytes, called, error, share, left, facts }, state: now ? 'running' : state }
+  }
+
+  private async factsOf(hash: string) {
+    const row = await this.database.read((manager) => manager.findOneBy<FootageRow>('footage', { hash }))
+    if (!row) return null
+    const { times: _, pictures: __, ...facts } = row.facts as Facts
+    return facts
+  }
+
+  /** One after the other: a machine that converts two at once does neither well. */
+  private goOn(): void {
+    this.working = this.working
+      .then(async () => {
+        while (!this.stop.signal.aborted) {
+          const next = (await this.rows()).find((row) => row.state === 'waiting')
+          if (!next) return
+          await this.work(next)
+        }
+      })
+      .catch((error: unknown) => this.log.error({ error }, 'converting ended'))
+  }
+
+  private async work(row: ConversionRow): Promise<void> {
+    const stop = new AbortController()
+    const signal = AbortSignal.any([stop.signal, this.stop.signal])
+    this.now = { id: row.id, share: 0, began: performance.now(), stop }
+    const folder = join(this.files.incoming, `conversion-${row.id}`)
+    let [result, error] = ['', '']
+    try {
+      const converter = await (this.converter ??= findConverter())
+      if (!converter)
+        throw new HttpRefusal(415, 'ffmpeg is not there any more. Install it, and bring the clip in again.')
+      const from = join(this.files.originals, row.source)
+      const source = await sourceOf(converter, from)
+      await mkdir(folder, { recursive: true })
+      const progressed = (share: number) => this.now && (this.now.share = share)
+      const { bavail, bsize } = await statfs(folder)
+      const most = Math.floor(0.9 * bavail * bsize)
+      const made = await convert(
+        converter,
+        { from, folder, plan: planOf(source), seconds: source.seconds, most, progressed },
+        signal,
+      )
+      if ((await stat(made)).size === 0)
+        throw new HttpRefusal(422, 'The clip holds not one frame that could be converted.')
+      result = (await this.takeIn(made)).hash
+    } catch (caught) {
+      if (this.stop.signal.aborted) return
+      if (!signal.aborted) {
+        if (!(caught instanceof HttpRefusal)) this.log.error({ error: caught }, 'a clip could not be converted')
+        error = caught instanceof HttpRefusal ? caught.message : 'The clip could not be converted. Try again.'
+      }
+    } finally {
+      this.now = null
+      await rm(folder, { recursive: true, force: true })
+    }
+    // Unless it was dropped meanwhile.
+    await this.database.write((manager) =>
+      manager.update('conversion', { id: row.id }, { state: error ? 'failed' : 'done', result, error }),
+    )
+  }
+}

@@ -1,0 +1,74 @@
+import { spawn } from 'node:child_process'
+import { writeFile } from 'node:fs/promises'
+import { join } from 'node:path'
+import { cubeOf } from '#core/pixels/colour/hdr.ts'
+import { HttpRefusal } from '../http/refusal.ts'
+import { type Plan, tableName } from './plan.ts'
+import { bounded, type Converter, localFile } from './programs.ts'
+
+export interface Conversion {
+  from: string
+  /** A folder of its own: nothing is written anywhere else. */
+  folder: string
+  plan: Plan
+  /** Seconds that the clip lasts; 0 where that is not known. */
+  seconds: number
+  /** Bytes that the result may take. */
+  most: number
+  /** Told of the share that is done, 0 to 1. */
+  progressed(share: number): void
+}
+
+/** Seconds without any progress after which a conversion is given up. */
+const patience = 120
+
+/**
+ * Converts a file and gives the path of the result. Throws a Refusal where that can not be done, and the signal's reason where
+ * it was ended.
+ */
+export async function convert(converter: Converter, job: Conversion, signal: AbortSignal): Promise<string> {
+  signal.throwIfAborted()
+  const { from, folder, plan, seconds, most } = job
+  const to = join(folder, `converted.${plan.ending}`)
+  if (plan.table) await writeFile(join(folder, tableName), cubeOf(plan.table))
+  const [program, args] = bounded(converter.ffmpeg, [
+    ...['-hide_banner', '-nostdin', '-loglevel', 'error', '-y', '-progress', 'pipe:1', '-stats_period', '0.3'],
+    ...[...localFile(from), ...plan.args, '-fs', String(most), `file:${to}`],
+  ])
+  const child = spawn(program, args, { cwd: folder, stdio: ['ignore', 'pipe', 'pipe'] })
+  const end = () => void child.kill('SIGKILL')
+  signal.addEventListener('abort', end)
+  let moved = performance.now()
+  const watch = setInterval(() => performance.now() - moved > 1000 * patience && end(), 1000)
+  let [done, full, words] = ['', false, '']
+  child.stdout.setEncoding('utf8').on('data', (text: string) => {
+    moved = performance.now()
+    done = (done + text).slice(-2000)
+    const at = Number([...done.matchAll(/out_time_us=(\d+)/g)].at(-1)?.[1] ?? 0) / 1e6
+    const bytes = Number([...done.matchAll(/total_size=(\d+)/g)].at(-1)?.[1] ?? 0)
+    full ||= bytes >= most
+    if (seconds > 0) job.progressed(Math.min(0.99, at / seconds))
+  })
+  child.stderr.setEncoding('utf8').on('data', (text: string) => (words = (words + text).slice(-4000)))
+  try {
+    const code = await new Promise<number | null>((closed, fail) => {
+      child.once('error', fail)
+      child.once('close', closed)
+    })
+    signal.throwIfAborted()
+    if (full)
+      throw new HttpRefusal(
+        507,
+        'The converted clip would not fit on the disk of the data folder. Free some space first.',
+      )
+    if (code === 0) return to
+    if (code === null)
+      throw new HttpRefusal(422, `The clip could not be converted: after ${patience} seconds nothing came any more.`)
+    if (/No space left/i.test(words)) throw new HttpRefusal(507, 'The disk is full. Free some space and try again.')
+    throw new HttpRefusal(422, 'The clip could not be converted: it is damaged. Copy it from the camera again.')
+  } finally {
+    clearInterval(watch)
+    signal.removeEventListener('abort', end)
+    end()
+  }
+}

@@ -1,0 +1,144 @@
+import { execFile } from 'node:child_process'
+import { promisify } from 'node:util'
+import { HttpRefusal } from '../http/refusal.ts'
+import { bounded, type Converter, localFile } from './programs.ts'
+
+/** What a file that has to be converted holds, as far as that decides how. */
+export interface Source {
+  /** Place of the picture's stream in the file. */
+  stream: number
+  /** How it is coded, as ffmpeg calls it, and in words. */
+  codec: string
+  called: string
+  /** Size of the stored picture in pixels; `aspect`: how wide one of its pixels is against its height. */
+  width: number
+  height: number
+  aspect: number
+  alpha: boolean
+  bits: number
+  /** Seconds. */
+  seconds: number
+  /** Frames a second, on average; 0 where the file does not say. */
+  rate: number
+  /** Ticks of its clock a second. */
+  clock: number
+  interlaced: 'no' | 'top' | 'bottom'
+  matrix: 'bt709' | 'bt601' | 'bt2020'
+  range: 'limited' | 'full'
+  transfer: 'sdr' | 'hlg' | 'pq'
+  wide: boolean
+  /** How its sound is coded; '' without sound. */
+  audio: string
+}
+
+interface Stream {
+  index: number
+  codec_type?: string
+  codec_name?: string
+  codec_long_name?: string
+  profile?: string
+  width?: number
+  height?: number
+  sample_aspect_ratio?: string
+  pix_fmt?: string
+  field_order?: string
+  color_range?: string
+  color_space?: string
+  color_transfer?: string
+  color_primaries?: string
+  avg_frame_rate?: string
+  r_frame_rate?: string
+  time_base?: string
+  duration?: string
+  disposition?: { default?: number; attached_pic?: number }
+  tags?: Record<string, string>
+}
+
+/** Milliseconds after which looking into a file is given up. */
+const patience = 30_000
+
+/** Looks into a file. Throws a Refusal where nothing in it can be made into pictures. */
+export async function sourceOf({ ffprobe }: Converter, file: string): Promise<Source> {
+  const [program, args] = bounded(ffprobe, [
+    ...['-v', 'error', '-of', 'json', '-show_format', '-show_streams', ...localFile(file)],
+  ])
+  const said = await promisify(execFile)(program, args, {
+    timeout: patience,
+    maxBuffer: 2 ** 24,
+    killSignal: 'SIGKILL',
+  })
+    .then(({ stdout }) => JSON.parse(stdout) as { streams?: Stream[]; format?: { duration?: string } })
+    .catch(() => null)
+  const streams = said?.streams ?? []
+  if (streams.length === 0)
+    throw new HttpRefusal(
+      422,
+      'This is no clip and no picture that Wisp Trail knows, or it is damaged from its start. Check that the file is what its name says.',
+    )
+  const pictures = streams.filter((one) => one.codec_type === 'video' && !one.disposition?.attached_pic)
+  const usual = (one: Stream) => (one.disposition?.default ? 1e9 : 0) + (one.width ?? 0) * (one.height ?? 0)
+  const best = [...pictures].sort((a, b) => usual(b) - usual(a))[0]
+  if (!best) throw new HttpRefusal(422, 'There is no picture in this file, only sound or data. Choose a video.')
+  if (!best.codec_name || best.codec_name === 'unknown' || !best.width || !best.height)
+    throw new HttpRefusal(415, `The picture is coded in a way that nothing here can decode. ${elsewhere}`)
+  const sound = streams.find((one) => one.codec_type === 'audio')
+  const format = best.pix_fmt ?? ''
+  const transfer =
+    best.color_transfer === 'arib-std-b67' ? 'hlg' : best.color_transfer === 'smpte2084' ? 'pq' : ('sdr' as const)
+  const bits = Number(
+    /(?:p|gray|rgb\D*)(9|10|12|14|16)(?:le|be)?$/.exec(format)?.[1] ?? (/48|64/.test(format) ? 16 : 8),
+  )
+  const rgb = /^(gbr|rgb|bgr|argb|abgr|pal8|0rgb|0bgr)/.test(format)
+  const source: Source = {
+    stream: best.index,
+    codec: best.codec_name,
+    called: '',
+    ...{ width: best.width, height: best.height, aspect: ratioOf(best.sample_aspect_ratio?.replace(':', '/')) || 1 },
+    alpha: /^(yuva|ya|rgba|bgra|argb|abgr|gbrap|pal8)/.test(format) || best.tags?.alpha_mode === '1',
+    bits,
+    seconds: Number(best.duration ?? said?.format?.duration ?? 0) || 0,
+    rate: ratioOf(best.avg_frame_rate) || ratioOf(best.r_frame_rate),
+    clock: 1 / (ratioOf(best.time_base) || 1e-5),
+    interlaced: interlacedBy(best.field_order),
+    matrix: rgb ? 'bt709' : matrixOf(best),
+    range: rgb || best.color_range === 'pc' || format.startsWith('yuvj') ? 'full' : 'limited',
+    transfer,
+    wide: transfer !== 'sdr' || best.color_primaries === 'bt2020',
+    audio: sound?.codec_name ?? '',
+  }
+  return { ...source, called: calledBy(source, best) }
+}
+const elsewhere = 'Export it as MP4 from the program that made it.'
+
+/** A fraction such as 30000/1001; 0 where it says nothing. */
+function ratioOf(fraction: string | undefined): number {
+  const [above, below] = (fraction ?? '').split('/').map(Number)
+  return above && below ? above / below : 0
+}
+
+function interlacedBy(order: string | undefined): Source['interlaced'] {
+  if (order === 'tt' || order === 'tb') return 'top'
+  return order === 'bb' || order === 'bt' ? 'bottom' : 'no'
+}
+
+function matrixOf({ color_space: space, width, height }: Stream): Source['matrix'] {
+  if (space?.startsWith('bt2020')) return 'bt2020'
+  if (space === 'bt709') return 'bt709'
+  if (space && space !== 'unknown') return 'bt601'
+  return Math.min(width!, height!) >= 720 ? 'bt709' : 'bt601'
+}
+
+const names: Record<string, string> = {
+  ...{ hevc: 'HEVC', h264: 'H.264', prores: 'ProRes', dnxhd: 'DNxHD', mjpeg: 'MJPEG', mpeg4: 'MPEG-4 Part 2' },
+  ...{ mpeg2video: 'MPEG-2', mpeg1video: 'MPEG-1', dvvideo: 'DV', gif: 'GIF', apng: 'animated PNG', webp: 'WebP' },
+  ...{ vp8: 'VP8', vp9: 'VP9', av1: 'AV1', flv1: 'Flash video', wmv1: 'WMV 7', wmv2: 'WMV 8', wmv3: 'WMV 9' },
+  ...{ vc1: 'VC-1', h263: 'H.263', tiff: 'TIFF', bmp: 'BMP', exr: 'OpenEXR', png: 'PNG', theora: 'Theora' },
+  ...{ msmpeg4v2: 'MPEG-4 v2', msmpeg4v3: 'MPEG-4 v3', rawvideo: 'uncompressed', cfhd: 'CineForm', ffv1: 'FFV1' },
+}
+/** How a picture is coded, in words: what people know their clips by. */
+function calledBy(source: Source, { codec_long_name, profile }: Stream): string {
+  const name = names[source.codec] ?? codec_long_name ?? source.codec
+  const also = source.codec === 'prores' && profile ? ` ${profile}` : ''
+  const bright = { sdr: '', hlg: ', HLG', pq: ', PQ' }[source.transfer]
+  return `${name}${also}${source.bits > 8 ? `, ${source.bits} bit` : ''}${bright}`
+}

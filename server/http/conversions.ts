@@ -1,0 +1,21 @@
+import { Router } from 'express'
+import type { Conversions } from '../conversion/conversions.ts'
+import { idFrom } from './projects.ts'
+
+/** What is being converted for a project. */
+export function conversionRoutes(conversions: Conversions): Router {
+  const routes = Router({ mergeParams: true })
+  const projectOf = (params: unknown) => idFrom((params as { id?: string }).id, 'project')
+  routes.get('/', async (request, response) => {
+    response.json(await conversions.of(projectOf(request.params)))
+  })
+  routes.post('/:conversion/taken', async (request, response) => {
+    await conversions.take(projectOf(request.params), idFrom(request.params.conversion, 'conversion'))
+    response.status(204).end()
+  })
+  routes.delete('/:conversion', async (request, response) => {
+    await conversions.drop(projectOf(request.params), idFrom(request.params.conversion, 'conversion'))
+    response.status(204).end()
+  })
+  return routes
+}

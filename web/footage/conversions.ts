@@ -1,0 +1,68 @@
+import { defineStore } from 'pinia'
+import { computed, shallowRef, watch } from 'vue'
+import type { ConversionState } from '#core/records/exchange.ts'
+import { api } from '../project/api.ts'
+import { useProject } from '../project/project.ts'
+import { attend } from '../ui/troubles.ts'
+import { useFootage } from './footage.ts'
+
+/** Milliseconds from one look at what is being converted to the next. */
+const every = 500
+
+/**
+ * Clips that the server converts for the open project. It goes on whoever looks; what is done meanwhile is brought in when the
+ * project is next open.
+ */
+export const useConversions = defineStore('conversions', () => {
+  const project = useProject()
+  const footage = useFootage()
+
+  const all = shallowRef<readonly ConversionState[]>([])
+  let timer: ReturnType<typeof setTimeout> | undefined
+  /** What is still to be waited for, or to be said. */
+  const open = computed(() => all.value.filter(({ state }) => state !== 'taken' && state !== 'done'))
+  /** What a clip was before it was converted, as long as the file is kept. */
+  const before = (hash: string) => all.value.find(({ state, facts }) => state === 'taken' && facts?.hash === hash)
+
+  watch(
+    () => project.session?.project,
+    (id) => {
+      all.value = []
+      clearTimeout(timer)
+      if (id) follow(id)
+    },
+    { immediate: true },
+  )
+
+  /** Looks at what is being converted for a project, and again as long as there is something under way. */
+  function follow(id: string): void {
+    clearTimeout(timer)
+    attend(look(id), 'see how far the conversion is')
+  }
+  async function look(id: string): Promise<void> {
+    const found = await api.conversions(id)
+    if (project.session?.project !== id) return
+    all.value = found
+    for (const one of found) if (one.state === 'done') await bringIn(id, one)
+    if (open.value.some(({ state }) => state !== 'failed')) timer = setTimeout(() => follow(id), every)
+  }
+
+  async function bringIn(id: string, { id: conversion, name, facts }: ConversionState): Promise<void> {
+    if (facts) footage.add(facts, name, conversion.slice(0, 13))
+    await api.takeConversion(id, conversion)
+    all.value = await api.conversions(id)
+  }
+
+  /** Ends a conversion, puts away why it failed, or lets go of the file as it came in. */
+  function drop({ id }: ConversionState): void {
+    const own = project.session?.project
+    if (!own) return
+    all.value = all.value.filter((one) => one.id !== id)
+    attend(
+      api.dropConversion(own, id).then(() => follow(own)),
+      'end the conversion',
+    )
+  }
+
+  return { open, before, follow, drop }
+})
