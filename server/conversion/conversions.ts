@@ -73,6 +73,7 @@ export class Conversions {
     const known = (await this.rows()).find((row) => row.project === project && row.source === hash)
     if (known && known.state !== 'failed') return this.stateOf(known)
     const source = await sourceOf(converter, file)
+    if (!source) throw new HttpRefusal(422, otherwise)
     const row: ConversionRow = {
       ...{
         id: known?.id ?? randomUUID(),
@@ -162,6 +163,7 @@ export class Conversions {
         throw new HttpRefusal(415, 'ffmpeg is not there any more. Install it, and bring the clip in again.')
       const from = join(this.files.originals, row.source)
       const source = await sourceOf(converter, from)
+      if (!source) throw new HttpRefusal(422, 'The file as it came in is gone or damaged. Bring the clip in again.')
       await mkdir(folder, { recursive: true })
       const progressed = (share: number) => this.now && (this.now.share = share)
       const { bavail, bsize } = await statfs(folder)

@@ -33,7 +33,7 @@ export async function convert(converter: Converter, job: Conversion, signal: Abo
   if (plan.table) await writeFile(join(folder, tableName), cubeOf(plan.table))
   const [program, args] = bounded(converter.ffmpeg, [
     ...['-hide_banner', '-nostdin', '-loglevel', 'error', '-y', '-progress', 'pipe:1', '-stats_period', '0.3'],
-    ...[...localFile(from), ...plan.args, '-fs', String(most), `file:${to}`],
+    ...[...plan.reading, ...localFile(from), ...plan.args, '-fs', String(most), `file:${to}`],
   ])
   const child = spawn(program, args, { cwd: folder, stdio: ['ignore', 'pipe', 'pipe'] })
   const end = () => void child.kill('SIGKILL')

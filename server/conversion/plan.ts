@@ -8,7 +8,9 @@ export interface Plan {
   args: string[]
   /** The table of colours that it needs beside it, under the name {@link tableName}. */
   table: WideTransfer | null
-  ending: 'mp4' | 'webm'
+  ending: 'mp4' | 'webm' | 'png'
+  /** Arguments before the input. */
+  reading: string[]
 }
 export const tableName = 'shown.cube'
 
@@ -21,6 +23,18 @@ const group = 12
  */
 export function planOf(source: Source): Plan {
   const { stream, audio, alpha, clock, interlaced } = source
+  // OpenEXR holds light; a picture that is shown holds codes.
+  const reading = source.codec === 'exr' ? ['-apply_trc', 'iec61966_2_1'] : []
+  if (source.still) {
+    const sizes = sized(source)
+    return {
+      ...{ reading, table: null, ending: 'png' },
+      args: [
+        ...['-map', `0:${stream}`, ...(sizes.length ? ['-vf', sizes.join(',')] : []), '-frames:v', '1'],
+        ...['-pix_fmt', alpha ? 'rgba' : 'rgb24', '-c:v', 'png', '-update', '1', '-f', 'image2'],
+      ],
+    }
+  }
   const filters = [...deinterlaced(interlaced), ...sized(source), ...coloured(source)]
   const table = source.wide ? (source.transfer === 'sdr' ? 'sdr' : source.transfer) : null
   const times = ['-fps_mode', 'passthrough', '-enc_time_base', '-1']
@@ -35,7 +49,7 @@ export function planOf(source: Source): Plan {
         ...[...args, '-c:v', 'libvpx-vp9', '-pix_fmt', 'yuva420p', '-auto-alt-ref', '0', '-crf', '14', '-b:v', '0'],
         ...['-deadline', 'realtime', '-cpu-used', '6', '-row-mt', '1', '-c:a', 'libopus', '-b:a', '192k', '-f', 'webm'],
       ],
-      ...{ table, ending: 'webm' },
+      ...{ reading, table, ending: 'webm' },
     }
   const whole = Math.round(clock)
   const ticks = Math.abs(clock - whole) < 1e-6 && whole <= 1e6 && whole >= 1000 ? whole : 90_000
@@ -46,7 +60,7 @@ export function planOf(source: Source): Plan {
       ...(audio === 'aac' ? ['-c:a', 'copy'] : ['-c:a', 'aac', '-b:a', '256k']),
       ...['-movflags', '+faststart', '-f', 'mp4'],
     ],
-    ...{ table, ending: 'mp4' },
+    ...{ reading, table, ending: 'mp4' },
   }
 }
 

@@ -29,6 +29,8 @@ export interface Source {
   wide: boolean
   /** How its sound is coded; '' without sound. */
   audio: string
+  /** Whether it is one picture that lasts as long as one likes. */
+  still: boolean
 }
 
 interface Stream {
@@ -54,34 +56,42 @@ interface Stream {
   tags?: Record<string, string>
 }
 
+interface Probed {
+  streams?: Stream[]
+  frames?: (Partial<Stream> & { interlaced_frame?: number; top_field_first?: number })[]
+  format?: { duration?: string; format_name?: string }
+}
+const oneFrame = ['-read_intervals', '%+#1']
+
+/** What ffprobe says; null where it says nothing. */
+async function probed({ ffprobe }: Converter, file: string, what: string[]): Promise<Probed | null> {
+  const [program, args] = bounded(ffprobe, ['-v', 'error', '-of', 'json', ...what, ...localFile(file)])
+  const options = { timeout: patience, maxBuffer: 2 ** 24, killSignal: 'SIGKILL' as const }
+  return promisify(execFile)(program, args, options)
+    .then(({ stdout }) => JSON.parse(stdout) as Probed)
+    .catch(() => null)
+}
+
 /** Milliseconds after which looking into a file is given up. */
 const patience = 30_000
 
-/** Looks into a file. Throws a Refusal where nothing in it can be made into pictures. */
-export async function sourceOf({ ffprobe }: Converter, file: string): Promise<Source> {
-  const [program, args] = bounded(ffprobe, [
-    ...['-v', 'error', '-of', 'json', '-show_format', '-show_streams', ...localFile(file)],
-  ])
-  const said = await promisify(execFile)(program, args, {
-    timeout: patience,
-    maxBuffer: 2 ** 24,
-    killSignal: 'SIGKILL',
-  })
-    .then(({ stdout }) => JSON.parse(stdout) as { streams?: Stream[]; format?: { duration?: string } })
-    .catch(() => null)
+/** Looks into a file: null where there is no picture in it. Throws a Refusal where nothing in it can be made into pictures. */
+export async function sourceOf(converter: Converter, file: string): Promise<Source | null> {
+  const said = await probed(converter, file, ['-show_format', '-show_streams'])
   const streams = said?.streams ?? []
-  if (streams.length === 0)
-    throw new HttpRefusal(
-      422,
-      'This is no clip and no picture that Wisp Trail knows, or it is damaged from its start. Check that the file is what its name says.',
-    )
   const pictures = streams.filter((one) => one.codec_type === 'video' && !one.disposition?.attached_pic)
   const usual = (one: Stream) => (one.disposition?.default ? 1e9 : 0) + (one.width ?? 0) * (one.height ?? 0)
   const best = [...pictures].sort((a, b) => usual(b) - usual(a))[0]
-  if (!best) throw new HttpRefusal(422, 'There is no picture in this file, only sound or data. Choose a video.')
+  if (!best) return null
   if (!best.codec_name || best.codec_name === 'unknown' || !best.width || !best.height)
     throw new HttpRefusal(415, `The picture is coded in a way that nothing here can decode. ${elsewhere}`)
   const sound = streams.find((one) => one.codec_type === 'audio')
+  // Some tell only on the first frame what its codes mean, and whether it is made of two fields.
+  const first = await probed(converter, file, ['-select_streams', String(best.index), '-show_frames', ...oneFrame])
+  const frame = first?.frames?.[0] ?? {}
+  for (const name of ['color_range', 'color_space', 'color_transfer', 'color_primaries'] as const)
+    if (!best[name] || best[name] === 'unknown') best[name] = frame[name]
+  const fields = frame.interlaced_frame ? (frame.top_field_first ? 'tt' : 'bb') : best.field_order
   const format = best.pix_fmt ?? ''
   const transfer =
     best.color_transfer === 'arib-std-b67' ? 'hlg' : best.color_transfer === 'smpte2084' ? 'pq' : ('sdr' as const)
@@ -99,12 +109,13 @@ export async function sourceOf({ ffprobe }: Converter, file: string): Promise<So
     seconds: Number(best.duration ?? said?.format?.duration ?? 0) || 0,
     rate: ratioOf(best.avg_frame_rate) || ratioOf(best.r_frame_rate),
     clock: 1 / (ratioOf(best.time_base) || 1e-5),
-    interlaced: interlacedBy(best.field_order),
+    interlaced: interlacedBy(fields),
     matrix: rgb ? 'bt709' : matrixOf(best),
     range: rgb || best.color_range === 'pc' || format.startsWith('yuvj') ? 'full' : 'limited',
     transfer,
     wide: transfer !== 'sdr' || best.color_primaries === 'bt2020',
     audio: sound?.codec_name ?? '',
+    still: /_pipe$|^image2/.test(said?.format?.format_name ?? '') && !sound,
   }
   return { ...source, called: calledBy(source, best) }
 }

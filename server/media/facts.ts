@@ -5,7 +5,7 @@ import type { MediaCodec } from '#core/records/types.ts'
 import { HttpRefusal } from '../http/refusal.ts'
 import type { Facts } from './mediaFacts.ts'
 import { type EditList, editListOf } from './editList.ts'
-import { pictureKind, picturesOf } from './pictures.ts'
+import { isAnimated, pictureKind, picturesOf } from './pictures.ts'
 
 const cutShort = 'The video is damaged or cut short and can not be read to its end. Copy it from the camera again.'
 const decodable: readonly string[] = ['avc', 'vp8', 'vp9', 'av1']
@@ -15,6 +15,8 @@ const codecNames: Record<string, string> = { hevc: 'H.265 (HEVC)', prores: 'ProR
 export async function factsOf(file: string, hash: string, bytes: number): Promise<Facts> {
   if (bytes === 0) throw new HttpRefusal(422, 'The file is empty. Copy it from the camera again.')
   const pictures = await pictureKind(file)
+  if (pictures === 'png' && (await isAnimated(file)))
+    throw new HttpRefusal(415, 'The picture is an animated PNG. Save it as a video, or as a sequence of pictures.')
   if (pictures) return picturesOf(file, pictures, hash, bytes)
   const input = new Input({ formats: ALL_FORMATS, source: new FilePathSource(file) })
   try {
@@ -35,8 +37,9 @@ export async function factsOf(file: string, hash: string, bytes: number): Promis
 async function read(input: Input, edits: EditList | null, hash: string, bytes: number): Promise<Facts> {
   await input.getFormat()
   const track = await input.getPrimaryVideoTrack()
-  if (!track && (await input.getTracks()).length === 0) throw new HttpRefusal(422, cutShort)
-  if (!track) throw new HttpRefusal(422, 'There is no picture in this file, only sound or data. Choose a video.')
+  // What is not seen here the converter may see.
+  if (!track && (await input.getTracks()).length === 0) throw new HttpRefusal(415, cutShort)
+  if (!track) throw new HttpRefusal(415, 'There is no picture in this file, only sound or data. Choose a video.')
   const codec = await track.getCodec()
   if (!codec || !decodable.includes(codec))
     throw new HttpRefusal(

@@ -32,6 +32,13 @@ export async function pictureKind(file: string): Promise<PictureFormat | 'zip' |
   return signatureOf(head)
 }
 
+/** Whether a PNG holds more than one picture: its control chunk stands before the first of them (PNG, third edition, 11.3.7). */
+export async function isAnimated(file: string): Promise<boolean> {
+  const { head } = await ends(createReadStream(file, { end: headBytes }))
+  const [control, first] = [head.indexOf('acTL', 0, 'latin1'), head.indexOf('IDAT', 0, 'latin1')]
+  return control > 0 && (first < 0 || control < first)
+}
+
 /** Facts of a still, or of a zip of pictures in the order of the numbers in their names. */
 export async function picturesOf(
   file: string,

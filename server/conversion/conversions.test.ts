@@ -1,0 +1,158 @@
+import { mkdtemp, readdir, readFile, rm, truncate, writeFile } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
+import type { ConversionState } from '#core/records/exchange.ts'
+import { ffmpeg } from '#lab/support/ffmpeg.ts'
+import { forms, makeForm, readStrip, strip } from '#lab/support/formats.ts'
+import { newProject, testServer, type TestServer } from '../testServer.ts'
+
+let folder = ''
+const clip = (name: string) => join(folder, name)
+const made = (name: string, file: string) => {
+  makeForm(
+    forms.find((form) => form.name === name)!,
+    clip(file),
+  )
+  return readFile(clip(file))
+}
+let hevc = Buffer.alloc(0)
+/** Long enough that its conversion can be met while it runs. */
+let long = Buffer.alloc(0)
+beforeAll(async () => {
+  folder = await mkdtemp(join(tmpdir(), 'wisp-forms-'))
+  hevc = await made('HEVC, 10 bit', 'hevc.mov')
+  const noise = ['-f', 'lavfi', '-i', 'testsrc2=s=640x360:r=30:d=10,noise=alls=20:allf=t']
+  ffmpeg([...noise, '-c:v', 'mpeg4', '-q:v', '3', clip('long.avi')])
+  long = await readFile(clip('long.avi'))
+}, 120_000)
+afterAll(() => rm(folder, { recursive: true, force: true }))
+
+const upload = (server: TestServer, project: string, body: Buffer, name = 'clip.mov') =>
+  server.http.post('/api/footage').query({ project, name }).set('Content-Type', 'application/octet-stream').send(body)
+const list = async (server: TestServer, project: string) =>
+  (await server.http.get(`/api/projects/${project}/conversions`).expect(200)).body as ConversionState[]
+/** The only conversion of a project as soon as it is in one of these states. */
+async function until(
+  server: TestServer,
+  project: string,
+  ...states: ConversionState['state'][]
+): Promise<ConversionState> {
+  return vi.waitFor(
+    async () => {
+      const [one] = await list(server, project)
+      if (!one || !states.includes(one.state)) throw new Error(`It is ${one?.state ?? 'gone'}: ${one?.error}`)
+      return one
+    },
+    { timeout: 60_000, interval: 50 },
+  )
+}
+
+describe('a clip that the browser does not decode', () => {
+  it('is converted: every frame is there, in order, at its time, and says what it was', async () => {
+    const server = await testServer()
+    const project = await newProject(server)
+    const { body } = await upload(server, project, hevc, 'phone.mov').expect(202)
+    expect(body.conversion).toMatchObject({ name: 'phone.mov', called: 'HEVC, 10 bit', bytes: hevc.length, error: '' })
+    const { facts, id } = await until(server, project, 'done')
+    expect(facts).toMatchObject({ codec: 'avc', width: strip.width, height: strip.height, frames: strip.frames })
+    expect(facts).toMatchObject({ rate: 25, variableRate: false, matrix: 'bt709', range: 'limited', rotation: 0 })
+    const { body: told } = await server.http.get(`/api/footage/${facts!.hash}/facts`)
+    ;(told.times as number[]).forEach((time, i) => expect(time).toBeCloseTo(i / strip.rate, 4))
+    const file = join(server.data, 'footage', facts!.hash)
+    const rgb = ffmpeg(['-i', file, '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-'])
+    const size = 3 * strip.width * strip.height
+    const numbers = Array.from({ length: strip.frames }, (_, f) => readStrip(rgb.subarray(f * size), 3).number)
+    expect(numbers).toEqual(numbers.map((_, f) => f))
+
+    await server.http.post(`/api/projects/${project}/conversions/${id}/taken`).expect(204)
+    expect(await list(server, project)).toMatchObject([{ state: 'taken', bytes: hevc.length }])
+    // The file as it came in is kept until it is let go of.
+    expect(await readdir(join(server.data, 'originals'))).toHaveLength(1)
+    await server.http.delete(`/api/projects/${project}/conversions/${id}`).expect(204)
+    expect(await readdir(join(server.data, 'originals'))).toEqual([])
+    expect(await readdir(join(server.data, 'footage'))).toEqual([facts!.hash])
+  })
+
+  it('dropped twice while it converts is one conversion; another project has its own', async () => {
+    const server = await testServer()
+    const [one, two] = [await newProject(server), await newProject(server)]
+    const first = await upload(server, one, hevc).expect(202)
+    const again = await upload(server, one, hevc).expect(202)
+    expect(again.body.conversion.id).toBe(first.body.conversion.id)
+    await upload(server, two, hevc).expect(202)
+    const [a, b] = [await until(server, one, 'done'), await until(server, two, 'done')]
+    expect(a.facts!.hash).toBe(b.facts!.hash)
+  })
+
+  it('shows how far it is, is ended at once, and leaves nothing', async () => {
+    const server = await testServer()
+    const project = await newProject(server)
+    await upload(server, project, long, 'long.avi').expect(202)
+    const { id } = await until(server, project, 'running')
+    await vi.waitFor(async () => expect((await list(server, project))[0]!.share).toBeGreaterThan(0), {
+      timeout: 30_000,
+    })
+    expect((await list(server, project))[0]).toMatchObject({ called: 'MPEG-4 Part 2', state: 'running', error: '' })
+    await server.http.delete(`/api/projects/${project}/conversions/${id}`).expect(204)
+    expect(await list(server, project)).toEqual([])
+    await vi.waitFor(async () => expect(await readdir(join(server.data, 'incoming'))).toEqual([]), { timeout: 10_000 })
+    expect(await readdir(join(server.data, 'originals'))).toEqual([])
+    expect(await readdir(join(server.data, 'footage'))).toEqual([])
+    // The next one is not kept waiting.
+    await upload(server, project, hevc).expect(202)
+    await until(server, project, 'done')
+  })
+
+  it('is begun again where the server was stopped in the middle of it', async () => {
+    const first = await testServer()
+    const project = await newProject(first)
+    await upload(first, project, long, 'long.avi').expect(202)
+    await until(first, project, 'running')
+    await first.close()
+    const second = await testServer({ data: first.data })
+    const { facts } = await until(second, project, 'done')
+    expect(facts).toMatchObject({ codec: 'avc', frames: 300, width: 640, height: 360 })
+  }, 120_000)
+})
+
+describe('what can not be converted', () => {
+  it('says what is wrong with it, and nothing of it is kept', async () => {
+    const server = await testServer()
+    const project = await newProject(server)
+    const cut = clip('cut.mov')
+    await writeFile(cut, hevc)
+    await truncate(cut, Math.floor(hevc.length / 2))
+    const { body } = await upload(server, project, await readFile(cut)).expect(422)
+    expect(body.error).toMatch(/damaged or cut short/)
+    const text = await upload(server, project, Buffer.from('no clip at all '.repeat(500))).expect(422)
+    expect(text.body.error).toMatch(/no file that Wisp Trail knows/)
+    for (const name of ['originals', 'footage', 'incoming']) expect(await readdir(join(server.data, name))).toEqual([])
+  })
+
+  it('without a converter is told what would help', async () => {
+    vi.stubEnv('FFMPEG', '/nowhere/ffmpeg')
+    try {
+      const server = await testServer()
+      const project = await newProject(server)
+      const { body } = await upload(server, project, hevc).expect(415)
+      expect(body.error).toMatch(/coded as H.265 \(HEVC\).*install ffmpeg/s)
+    } finally {
+      vi.unstubAllEnvs()
+    }
+  })
+
+  it('reaches for no other file and no address', async () => {
+    const server = await testServer()
+    const project = await newProject(server)
+    const secret = clip('secret.txt')
+    await writeFile(secret, 'secret')
+    const playlist = `#EXTM3U\n#EXT-X-TARGETDURATION:1\n#EXTINF:1,\nfile://${clip('long.avi')}\n#EXT-X-ENDLIST\n`
+    const concat = `ffconcat version 1.0\nfile ${clip('long.avi')}\n`
+    for (const list of [playlist, concat]) {
+      const answer = await upload(server, project, Buffer.from(list))
+      expect(answer.status, list).toBe(422)
+    }
+    expect(await list(server, project)).toEqual([])
+  })
+})
