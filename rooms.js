@@ -122,7 +122,7 @@ export const rooms = {
   },
   'lab/accuracy': {
     holds: 'how cheaply and how exactly drawn performances are traced',
-    uses: ['core', 'web', 'lab/support', 'lab/scenes', 'lab/ground', 'lab/demo', 'lab/trust'],
+    uses: ['core', 'web', 'server', 'lab/support', 'lab/scenes', 'lab/ground', 'lab/demo', 'lab/trust'],
   },
   'lab/trust': {
     holds: 'whether anything is lost: kills, a full disk, odd changes and requests, tabs at once',

@@ -1,5 +1,6 @@
 /**
- * npm run measure -- WHAT [--seed N] [--json FILE]: how well, how truly and how cheaply on drawn footage, and how safely.
+ * npm run measure -- WHAT [--seed N] [--json FILE]: how well, how truly and how cheaply on drawn footage, and how safely;
+ * formats: which clips come in, and how truly.
  * With follow, --over FOLDER lays drawn props over the filmed clips in that folder instead: [--backgrounds develop|held-out|all]
  * [--props rods|boards|performers|faces] [--perspective]
  * [--clips N] [--keys N] [--only 1,5,9] [--fit].
@@ -9,12 +10,13 @@ import { parseArgs } from 'node:util'
 import type { Half } from '../ground/backgrounds.ts'
 import { trust } from '../trust/trust.ts'
 import { follow } from './follow.ts'
+import { formats } from './formats.ts'
 import { allProps, ground, type GroundOptions, type Props } from './ground.ts'
 import { proxy } from './proxy.ts'
 import { trace } from './trace.ts'
 
 const halves: readonly Half[] = ['develop', 'held-out', 'all']
-const measures = { trace, proxy, follow, trust }
+const measures = { trace, proxy, follow, formats, trust }
 const { values, positionals } = parseArgs({
   allowPositionals: true,
   options: {

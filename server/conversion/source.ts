@@ -51,6 +51,7 @@ interface Stream {
   avg_frame_rate?: string
   r_frame_rate?: string
   time_base?: string
+  nb_frames?: string
   duration?: string
   disposition?: { default?: number; attached_pic?: number }
   tags?: Record<string, string>
@@ -59,7 +60,12 @@ interface Stream {
 interface Probed {
   streams?: Stream[]
   frames?: (Partial<Stream> & { interlaced_frame?: number; top_field_first?: number })[]
-  format?: { duration?: string; format_name?: string }
+  format?: Format
+}
+interface Format {
+  duration?: string
+  format_name?: string
+  tags?: { major_brand?: string }
 }
 const oneFrame = ['-read_intervals', '%+#1']
 
@@ -115,7 +121,7 @@ export async function sourceOf(converter: Converter, file: string): Promise<Sour
     transfer,
     wide: transfer !== 'sdr' || best.color_primaries === 'bt2020',
     audio: sound?.codec_name ?? '',
-    still: /_pipe$|^image2/.test(said?.format?.format_name ?? '') && !sound,
+    still: isStill(said?.format, best) && !sound,
   }
   return { ...source, called: calledBy(source, best) }
 }
@@ -146,6 +152,11 @@ const names: Record<string, string> = {
   ...{ vc1: 'VC-1', h263: 'H.263', tiff: 'TIFF', bmp: 'BMP', exr: 'OpenEXR', png: 'PNG', theora: 'Theora' },
   ...{ msmpeg4v2: 'MPEG-4 v2', msmpeg4v3: 'MPEG-4 v3', rawvideo: 'uncompressed', cfhd: 'CineForm', ffv1: 'FFV1' },
 }
+/** One picture alone: in a file of its own, or as HEIF and AVIF have it (ISO/IEC 23008-12, by the brand of the file). */
+const isStill = (format: Format | undefined, { nb_frames }: Stream): boolean =>
+  /_pipe$|^image2/.test(format?.format_name ?? '') ||
+  (/^(avif|heic|heix|mif1)/.test(format?.tags?.major_brand ?? '') && !(Number(nb_frames) > 1))
+
 /** How a picture is coded, in words: what people know their clips by. */
 function calledBy(source: Source, { codec_long_name, profile }: Stream): string {
   const name = names[source.codec] ?? codec_long_name ?? source.codec

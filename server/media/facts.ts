@@ -65,7 +65,7 @@ async function read(input: Input, edits: EditList | null, hash: string, bytes: n
     )
   if (width > max || height > max || width * height > limits.pixels)
     throw new HttpRefusal(
-      422,
+      415,
       `The picture is ${width} x ${height} pixels; the largest that fits is 4096 x 2304. Scale the clip down first.`,
     )
   if (edits && edits.cuts > 1)

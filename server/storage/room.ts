@@ -38,7 +38,7 @@ export class Room {
     const sizes = async (folder: string) => (await filesIn(folder)).reduce((sum, one) => sum + one.bytes, 0)
     const database = await Promise.all(['', '-wal'].map((ending) => sizeOf(this.database.file + ending)))
     return {
-      clips: await sizes(this.files.footage),
+      clips: (await sizes(this.files.footage)) + (await sizes(this.files.originals)),
       rendered: await sizes(this.files.outputs),
       pictures: await sizes(this.files.thumbnails),
       projects: database.reduce((a, b) => a + b, 0),

@@ -153,22 +153,24 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
                 {{ isStill(media) ? 'any' : `${media.seconds.toFixed(2)} s` }}
               </td>
               <td class="pr-4 whitespace-nowrap" :title="madeOf(media)">
-                {{ codecNames[media.codec] }}<span v-if="madeOf(media)" class="text-third"> *</span>
+                {{ codecNames[media.codec]
+                }}<span v-if="conversions.before(media.hash)" class="text-third"
+                  >, was {{ conversions.before(media.hash)!.called.split(',')[0] }}</span
+                >
               </td>
               <td class="pr-4 whitespace-nowrap">{{ colour(media) }}</td>
               <td class="numbers pr-4">{{ media.rotation ? `${media.rotation}°` : 'no' }}</td>
               <td class="pr-4">{{ media.audio ? media.audio.toUpperCase() : 'none' }}</td>
               <td class="numbers pr-4 whitespace-nowrap">
                 {{ fileSize(media.bytes) }}
-                <button
-                  v-if="conversions.before(media.hash)"
-                  type="button"
-                  class="button-quiet h-6 !px-1 text-s"
-                  :title="`Delete the file as it came in (${fileSize(conversions.before(media.hash)!.bytes)}); the converted clip stays`"
-                  @click="conversions.drop(conversions.before(media.hash)!)"
-                >
-                  let go of {{ fileSize(conversions.before(media.hash)!.bytes) }}
-                </button>
+                <span v-if="conversions.before(media.hash)" class="inline-flex items-center">
+                  + {{ fileSize(conversions.before(media.hash)!.bytes) }}
+                  <IconButton
+                    :icon="X"
+                    :label="`Let ${media.name} as it came in go: the converted clip stays`"
+                    @click="conversions.drop(conversions.before(media.hash)!)"
+                  />
+                </span>
               </td>
               <td class="whitespace-nowrap">
                 <span class="flex justify-end">
@@ -192,7 +194,7 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
             <span class="w-56 truncate" :title="one.name">{{ one.name }}</span>
             <span v-if="one.error" class="flex-1 text-ember" role="alert">{{ one.error }}</span>
             <template v-else>
-              <span class="whitespace-nowrap text-second">{{ one.called }} becomes H.264</span>
+              <span class="whitespace-nowrap text-second">{{ one.called }}, being converted</span>
               <ProgressBar class="flex-1" :label="`Converting ${one.name}`" :share="one.share" />
               <span class="numbers w-40 text-right text-second">{{ saidOf(one) }}</span>
             </template>

@@ -160,7 +160,7 @@ function rename(to: string): void {
           @change="typed('to', $event)"
         />
       </label>
-      <span class="numbers w-36 text-right text-second"
+      <span class="numbers w-44 text-right whitespace-nowrap text-second"
         >{{ cut.to - cut.from }} frames, {{ ((cut.to - cut.from) / (media?.rate ?? 24)).toFixed(2) }} s</span
       >
       <IconButton :icon="ArrowUp" label="Earlier" :disabled="first" @click="emit('move', -1)" />

@@ -1,0 +1,141 @@
+import { mkdir, mkdtemp, rm, stat, writeFile } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { shown } from '#core/pixels/colour/hdr.ts'
+import { convert } from '../../server/conversion/convert.ts'
+import { planOf } from '../../server/conversion/plan.ts'
+import { type Converter, findConverter } from '../../server/conversion/programs.ts'
+import { type Source, sourceOf } from '../../server/conversion/source.ts'
+import { factsOf } from '../../server/media/facts.ts'
+import { ffmpeg } from '../support/ffmpeg.ts'
+import { type Form, forms, makeForm, patches, readStrip, strip } from '../support/formats.ts'
+import { root } from '../support/places.ts'
+
+/** What became of a clip in one form. */
+interface FormFigure {
+  name: string
+  /** As it is, or what it was made into. */
+  becomes: string
+  frames: number
+  inOrder: boolean
+  /** Milliseconds that a frame lies off its time at most. */
+  timeOff: number
+  /** Levels of 255 that patches are off: mean and worst. */
+  off: number
+  worst: number
+  /** Why it did not come in. */
+  refused: string
+}
+
+/** Makes every form, brings it in, and writes docs/formats.md from what came of it. */
+export async function formats(): Promise<readonly FormFigure[]> {
+  const converter = await findConverter()
+  if (!converter) throw new Error('Install ffmpeg to measure what it converts.')
+  const folder = await mkdtemp(join(tmpdir(), 'wisp-forms-'))
+  try {
+    const figures: FormFigure[] = []
+    for (const form of forms) figures.push(await figureOf(form, converter, folder))
+    const speed = await against(converter, folder)
+    await writeFile(join(root, 'docs/formats.md'), pageOf(figures, speed))
+    figures.forEach((figure) => console.log(rowOf(figure)))
+    console.log(speed)
+    return figures
+  } finally {
+    await rm(folder, { recursive: true, force: true })
+  }
+}
+
+async function figureOf(form: Form, converter: Converter, folder: string): Promise<FormFigure> {
+  const file = join(folder, `${form.name.replace(/\W+/g, '-')}.${form.ending}`)
+  makeForm(form, file)
+  const blank = { name: form.name, frames: 0, inOrder: false, timeOff: 0, off: 0, worst: 0, becomes: '', refused: '' }
+  try {
+    const plain = await read(file).catch(() => null)
+    const source = plain ? null : await sourceOf(converter, file)
+    if (!plain && !source) throw new Error('There is no picture in it.')
+    const made = plain ? file : await converted(converter, file, source!, folder)
+    const facts = plain ?? (await read(made))
+    const colours = expected(source)
+    const seen = framesOf(made).map((pixels) => readStrip(pixels, 3))
+    const offs = seen.flatMap((one) => one.colours.flatMap((c, i) => c.map((v, k) => Math.abs(v - colours[i]![k]!))))
+    return {
+      ...blank,
+      becomes: plain ? 'as it is' : { avc: 'H.264', vp9: 'VP9 with alpha' }[facts.codec as 'avc'],
+      frames: facts.frames,
+      inOrder: seen.length === strip.frames && seen.every(({ number }, f) => number === f),
+      timeOff: 1000 * Math.max(...facts.times.map((t, f) => Math.abs(t - facts.times[0]! - f / strip.rate))),
+      off: offs.reduce((a, b) => a + b, 0) / offs.length,
+      worst: Math.max(...offs),
+    }
+  } catch (error) {
+    return { ...blank, refused: (error as Error).message }
+  }
+}
+const read = async (file: string) => factsOf(file, 'a'.repeat(64), (await stat(file)).size)
+
+async function converted(converter: Converter, from: string, source: Source, folder: string): Promise<string> {
+  const own = await mkdtemp(join(folder, 'own-'))
+  await mkdir(own, { recursive: true })
+  const job = { from, folder: own, plan: planOf(source), seconds: source.seconds, most: 1e12, progressed: () => {} }
+  return convert(converter, job, new AbortController().signal)
+}
+
+/** What the patches ought to be: themselves, or what the formula says where their codes mean something brighter. */
+const expected = (source: Source | null): [number, number, number][] =>
+  patches.map((codes) =>
+    source?.wide
+      ? (shown(codes.map((v) => v / 255) as [number, number, number], source.transfer).map(
+          (v) => 255 * v,
+        ) as typeof codes)
+      : codes,
+  )
+
+function framesOf(file: string): Buffer[] {
+  const exact = 'scale=in_color_matrix=bt709:in_range=tv:flags=accurate_rnd+full_chroma_int'
+  const all = ffmpeg(['-i', file, '-vf', exact, '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-fps_mode', 'passthrough', '-'])
+  const size = 3 * strip.width * strip.height
+  return Array.from({ length: all.length / size }, (_, f) => all.subarray(f * size, (f + 1) * size))
+}
+
+/** How long a phone's clip takes, against ffmpeg alone doing the same. */
+async function against(converter: Converter, folder: string): Promise<string> {
+  const file = join(folder, 'phone.mov')
+  const drawn = ['-f', 'lavfi', '-i', 'testsrc2=s=1920x1080:r=30:d=5,noise=alls=6:allf=t', '-pix_fmt', 'yuv420p10le']
+  ffmpeg([...drawn, '-c:v', 'libx265', '-preset', 'ultrafast', '-crf', '22', '-x265-params', 'log-level=error', file])
+  const timed = async (work: () => unknown) => {
+    const start = performance.now()
+    await work()
+    return (performance.now() - start) / 1000
+  }
+  const ours = await timed(async () => converted(converter, file, (await sourceOf(converter, file))!, folder))
+  const plan = planOf((await sourceOf(converter, file))!)
+  const alone = await timed(() => ffmpeg(['-i', file, ...plan.args, join(folder, 'alone.mp4')]))
+  return (
+    `Five seconds of 1080p in HEVC with 10 bits: ${ours.toFixed(1)} s, ` +
+    `${(ours / alone).toFixed(2)} times what ffmpeg alone takes for the same.`
+  )
+}
+
+const rowOf = ({ name, becomes, frames, inOrder, timeOff, off, worst, refused }: FormFigure): string =>
+  refused
+    ? `| ${name} | refused: ${refused} | | | |`
+    : `| ${name} | ${becomes} | ${frames} of ${strip.frames}${inOrder ? ', in order' : ', **wrong**'} | ${timeOff.toFixed(2)} ms | ${off.toFixed(2)}, ${worst.toFixed(1)} |`
+
+const pageOf = (figures: readonly FormFigure[], speed: string): string => `# What comes in
+
+Made by \`npm run measure -- formats\`. Each form is made by ffmpeg from one clip of ${strip.frames} frames, ${strip.width} x ${strip.height} pixels: patches of
+known colours under a strip that tells the frame's number. Colours are compared with what they were, levels of 255; where the
+codes mean HLG or PQ in BT.2020, with what ITU-R BT.2446-1, method A, makes of them (\`core/pixels/colour/hdr.ts\`).
+
+| form | becomes | frames | times off, at most | colours off: mean, worst |
+| --- | --- | --- | --- | --- |
+${figures.map(rowOf).join('\n')}
+
+${speed}
+
+What the browser decodes truly comes in as it is: H.264, VP8, VP9 and AV1 with 8 bits and 4:2:0 in MP4, MOV, WebM and MKV, and PNG and
+JPEG. Everything else that ffmpeg reads is converted by the server when it is dropped: to H.264 with a frame that stands for itself
+every 12 frames, upright, square pixels, BT.709; with alpha to VP9; a picture alone (WebP, TIFF, BMP, AVIF, OpenEXR) to PNG. Every frame
+keeps its time. What is larger than 4096 x 2304 is made to fit. Of interlaced clips two fields make one frame. The file as it came
+in is kept until somebody lets it go.
+`
