@@ -1,0 +1,148 @@
+import { join } from 'node:path'
+import type { Page } from '@playwright/test'
+import { shown } from '#core/pixels/colour/hdr.ts'
+import { makeClip, probe, rodAt } from '../support/clips.ts'
+import { ffmpeg } from '../support/ffmpeg.ts'
+import { forms, makeForm, patches, strip } from '../support/formats.ts'
+import { EditorPage, expect, test } from './fixtures.ts'
+
+const size = { width: 960, height: 540, frames: 48 }
+/** As a phone films it: HEVC, 10 bit, HLG in BT.2020, upside down by its tag alone is another test. */
+const phone = [
+  ...['-c:v', 'libx265', '-preset', 'ultrafast', '-crf', '16', '-pix_fmt', 'yuv420p10le', '-tag:v', 'hvc1'],
+  ...['-x265-params', 'log-level=error', '-colorspace', 'bt2020nc', '-color_primaries', 'bt2020'],
+  ...['-color_trc', 'arib-std-b67'],
+]
+const converting = (page: Page) => page.getByRole('progressbar', { name: /^Converting/ })
+const bringIn = async (page: Page, address: string, file: string) => {
+  await page.goto(address)
+  await page.getByRole('button', { name: 'New project', exact: true }).click()
+  await page.getByTestId('picker').setInputFiles(file)
+}
+
+test('a phone’s clip in HEVC and HLG is dropped, converted while the page is loaded anew, traced and rendered; the file as it came in is let go', async ({
+  page,
+  app,
+  folder,
+}) => {
+  const clip = join(folder, 'IMG_0412.mov')
+  await makeClip(clip, { ...size, sound: true, coding: phone })
+  const editor = new EditorPage(page)
+  await test.step('it is dropped, and says what becomes of it', async () => {
+    await bringIn(page, app.address, clip)
+    await expect(converting(page)).toBeVisible()
+    await expect(page.getByText('HEVC, 10 bit, HLG, being converted')).toBeVisible()
+    await page.reload()
+    const row = page.getByRole('row', { name: /IMG_0412\.mov/ })
+    await expect(row).toContainText('H.264, was HEVC', { timeout: 60_000 })
+    await expect(row).toContainText('960 × 540')
+    await expect(row).toContainText('48')
+    await expect(row).toContainText('AAC')
+    await expect(converting(page)).toHaveCount(0)
+    // Once, however often the page is loaded.
+    await page.reload()
+    await expect(page.getByRole('row', { name: /IMG_0412\.mov/ })).toHaveCount(1)
+    await expect(page.getByRole('main').getByRole('link', { name: 'Trace' })).toHaveCount(1)
+  })
+
+  await test.step('what came in can be let go of', async () => {
+    await page.getByRole('button', { name: /^Let IMG_0412\.mov as it came in go/ }).click()
+    await expect(page.getByRole('row', { name: /IMG_0412\.mov/ })).not.toContainText('was HEVC')
+  })
+
+  await test.step('it is traced', async () => {
+    await page.getByRole('main').getByRole('link', { name: 'Trace' }).click()
+    await editor.shows(0)
+    await page.keyboard.press('r')
+    const [hx, hy, tx, ty] = rodAt(0, size)
+    await editor.click(hx, hy)
+    await editor.click(tx, ty)
+    await editor.shows(1)
+    await expect(editor.keeping).toHaveText('All changes kept')
+    expect((await editor.records()).filter(({ type }) => type === 'key')).toHaveLength(1)
+  })
+
+  await test.step('and rendered', async () => {
+    await page.getByRole('navigation').getByRole('link', { name: 'Output' }).click()
+    await page.getByRole('button', { name: /^Render/ }).click()
+    const made = page.getByRole('region', { name: 'What was made' })
+    await expect(made.getByRole('listitem')).toHaveCount(1, { timeout: 120_000 })
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      made.getByRole('link', { name: 'Download' }).click(),
+    ])
+    const file = join(folder, 'made.mp4')
+    await download.saveAs(file)
+    const { video, sound } = probe(file)
+    expect(video).toMatchObject({ width: 960, height: 540, nb_read_frames: '48', color_space: 'bt709' })
+    expect(sound).toMatchObject({ codec_name: 'aac' })
+  })
+})
+
+test('bright light of HLG is shown as the standard maps it, and ten bits of BT.709 as they are', async ({
+  page,
+  app,
+  folder,
+}) => {
+  const editor = new EditorPage(page)
+  for (const name of ['HEVC, 10 bit, HLG', 'H.264, 10 bit']) {
+    const form = forms.find((one) => one.name === name)!
+    const file = join(folder, `clip.${form.ending}`)
+    makeForm(form, file)
+    await editor.newProjectWith(app, file)
+    for (const [i, codes] of patches.entries()) {
+      const ratios = codes.map((v) => v / 255) as [number, number, number]
+      const wanted = name.includes('HLG') ? shown(ratios, 'hlg').map((v) => 255 * v) : codes
+      const seen = await editor.pixel(Math.round(((i + 0.5) * strip.width) / patches.length), 140)
+      seen.forEach((v, k) => expect(Math.abs(v - wanted[k]!), `${name}, patch ${i}`).toBeLessThan(4))
+    }
+  }
+})
+
+test('a conversion is ended while it runs and can be begun again; what can not be converted says why', async ({
+  page,
+  app,
+  folder,
+}) => {
+  const long = join(folder, 'long.avi')
+  const noise = ['-f', 'lavfi', '-i', 'testsrc2=s=960x540:r=30:d=20,noise=alls=20:allf=t']
+  ffmpeg([...noise, '-c:v', 'mpeg4', '-q:v', '4', long])
+  await bringIn(page, app.address, long)
+  await expect(page.getByText('MPEG-4 Part 2, being converted')).toBeVisible()
+  await expect(page.getByText(/\d+%, \d+ (s|min) left/)).toBeVisible({ timeout: 30_000 })
+  await page.getByRole('button', { name: 'Cancel long.avi' }).click()
+  await expect(converting(page)).toHaveCount(0)
+  await expect(page.getByText('Drop a clip here')).toBeVisible()
+  await page.getByTestId('picker').setInputFiles(long)
+  await expect(converting(page)).toBeVisible()
+  await page.getByRole('button', { name: 'Cancel long.avi' }).click()
+  await expect(converting(page)).toHaveCount(0)
+
+  const broken = { name: 'holiday.avi', mimeType: 'video/avi', buffer: Buffer.from('RIFF....AVI LIST'.repeat(200)) }
+  await page.getByTestId('picker').setInputFiles(broken)
+  await expect(page.getByRole('alert')).toContainText(/no file that Wisp Trail knows/)
+})
+
+test('what a phone has trimmed off a clip is not to be seen: its edit list is kept to', async ({
+  page,
+  app,
+  folder,
+}) => {
+  const [whole, trimmed] = [join(folder, 'whole.mp4'), join(folder, 'trimmed.mp4')]
+  makeForm({ name: 'whole', ending: 'mp4', coding: [...forms[0]!.coding, '-g', '25', '-bf', '0'] }, whole)
+  // Nothing is coded anew: all frames are in the file, and its list says to begin at the tenth.
+  ffmpeg(['-ss', '0.4', '-i', whole, '-t', '0.48', '-c', 'copy', trimmed])
+  const editor = new EditorPage(page)
+  await editor.newProjectWith(app, trimmed)
+  await expect(page.getByText('of 12')).toBeVisible()
+  const cell = strip.width / strip.bits
+  const number = async () => {
+    let out = 0
+    for (let bit = 0; bit < strip.bits; bit++)
+      if ((await editor.pixel(Math.round((bit + 0.5) * cell), 32))[1] > 128) out |= 1 << bit
+    return out
+  }
+  expect(await number()).toBe(10)
+  await editor.go(11)
+  expect(await number()).toBe(21)
+})
