@@ -40,6 +40,24 @@ export interface CommitAnswer {
 /** What is read from a file of footage. */
 export type MediaFacts = Omit<Media, 'type' | 'id' | 'name'>
 
+/** How a clip is to be converted where there is a choice. */
+export interface ConversionChoices {
+  /** Place of the stream in the file. */
+  stream: number
+  /** Of an interlaced clip: both fields together, or one after the other. */
+  picture: 'frame' | 'field'
+  /** Pixels that the picture is wide. */
+  width: number
+}
+
+/** What somebody is asked before a clip is converted: what there is to choose from, and what fits best. */
+export interface ConversionQuestions {
+  streams: { stream: number; label: string }[]
+  interlaced: boolean
+  widths: number[]
+  best: ConversionChoices
+}
+
 /** A clip that the browser does not decode, on its way to one that it does. */
 export interface ConversionState {
   id: string
@@ -48,8 +66,8 @@ export interface ConversionState {
   bytes: number
   /** How it is coded, in words. */
   called: string
-  /** Done until the project has it; taken from then on, as long as the file it came from is kept. */
-  state: 'waiting' | 'running' | 'done' | 'failed' | 'taken'
+  /** Asking until somebody has chosen; done until the project has it; taken from then on, as long as the original is kept. */
+  state: 'asking' | 'waiting' | 'running' | 'done' | 'failed' | 'taken'
   /** 0 to 1. */
   share: number
   /** Seconds that it will probably still take; null while that is not known. */
@@ -58,6 +76,8 @@ export interface ConversionState {
   error: string
   /** What came of it. */
   facts: MediaFacts | null
+  /** What is asked; null where nothing is. */
+  questions: ConversionQuestions | null
 }
 
 /** What nobody needs any more: clips that no project uses, files that nothing lists, small pictures, old logs of changes. */

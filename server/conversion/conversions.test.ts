@@ -116,6 +116,63 @@ describe('a clip that the browser does not decode', () => {
   }, 120_000)
 })
 
+describe('a clip that leaves a choice', () => {
+  it('of interlaced pictures is asked about: both fields as one picture, or a picture of each', async () => {
+    const server = await testServer()
+    const project = await newProject(server)
+    // 25 pictures a second of two fields each, pixels a third wider than high.
+    const fields = ['-vf', 'scale=720:576,tinterlace=interleave_top,fieldorder=tff,setsar=64/45', '-r', '25']
+    const drawn = ['-f', 'lavfi', '-i', 'testsrc2=s=720x576:r=50:d=1']
+    ffmpeg([...drawn, ...fields, '-flags', '+ilme+ildct', '-c:v', 'mpeg2video', '-q:v', '3', clip('tape.mpg')])
+    const tape = await readFile(clip('tape.mpg'))
+    const ways = { frame: [25, 25], field: [50, 50] } as const
+    for (const [picture, [frames, rate]] of Object.entries(ways)) {
+      const { body } = await upload(server, project, tape, 'tape.mpg').expect(202)
+      const { id, questions, state } = body.conversion as ConversionState
+      expect(state).toBe('asking')
+      expect(questions).toMatchObject({ interlaced: true, widths: [1024], best: { picture: 'frame', width: 1024 } })
+      const path = `/api/projects/${project}/conversions/${id}/choices`
+      await server.http
+        .put(path)
+        .send({ ...questions!.best, width: 999 })
+        .expect(422)
+      await server.http
+        .put(path)
+        .send({ ...questions!.best, picture })
+        .expect(204)
+      const { facts } = await until(server, project, 'done')
+      // Square pixels: as wide as it was meant to be seen.
+      expect(facts).toMatchObject({ width: 1024, height: 576, rate, frames: expect.closeTo(frames, -1) })
+      expect(Math.abs(facts!.frames - frames)).toBeLessThan(3)
+    }
+  })
+
+  it('that is larger than can be worked with comes in at a size that is chosen', async () => {
+    const server = await testServer()
+    const project = await newProject(server)
+    const drawn = ['-f', 'lavfi', '-i', 'testsrc2=s=5120x2880:r=25:d=0.12']
+    ffmpeg([...drawn, '-c:v', 'libx264', '-preset', 'ultrafast', '-pix_fmt', 'yuv420p', clip('huge.mp4')])
+    const { body } = await upload(server, project, await readFile(clip('huge.mp4'))).expect(202)
+    const { id, questions } = body.conversion as ConversionState
+    expect(questions!.widths).toEqual([4096, 3840, 2560, 1920, 1280])
+    const choices = { ...questions!.best, width: 1280 }
+    await server.http.put(`/api/projects/${project}/conversions/${id}/choices`).send(choices).expect(204)
+    expect((await until(server, project, 'done')).facts).toMatchObject({ width: 1280, height: 720, frames: 3 })
+  })
+
+  it('is there at once when it was converted before, and can be brought in again', async () => {
+    const server = await testServer()
+    const project = await newProject(server)
+    const { body } = await upload(server, project, hevc).expect(202)
+    const { facts } = await until(server, project, 'done')
+    await server.http.post(`/api/projects/${project}/conversions/${body.conversion.id}/taken`).expect(204)
+    const again = await upload(server, project, hevc).expect(202)
+    expect(again.body.conversion).toMatchObject({ state: 'done', facts: { hash: facts!.hash } })
+    expect(again.body.conversion.id).not.toBe(body.conversion.id)
+    expect(await list(server, project)).toHaveLength(1)
+  })
+})
+
 describe('what can not be converted', () => {
   it('says what is wrong with it, and nothing of it is kept', async () => {
     const server = await testServer()

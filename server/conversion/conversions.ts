@@ -2,14 +2,14 @@ import { randomUUID } from 'node:crypto'
 import { mkdir, readdir, rename, rm, stat, statfs } from 'node:fs/promises'
 import { join } from 'node:path'
 import type { Logger } from 'pino'
-import type { ConversionState } from '#core/records/exchange.ts'
+import type { ConversionChoices, ConversionState } from '#core/records/exchange.ts'
 import { HttpRefusal } from '../http/refusal.ts'
 import type { Files } from '../media/files.ts'
 import type { Facts } from '../media/mediaFacts.ts'
 import type { Database } from '../storage/database.ts'
 import type { ConversionRow, FootageRow } from '../storage/entities.ts'
 import { convert } from './convert.ts'
-import { planOf } from './plan.ts'
+import { planOf, questionsOf } from './plan.ts'
 import { type Converter, findConverter } from './programs.ts'
 import { sourceOf } from './source.ts'
 
@@ -71,22 +71,29 @@ export class Conversions {
       )
     }
     const known = (await this.rows()).find((row) => row.project === project && row.source === hash)
-    if (known && known.state !== 'failed') return this.stateOf(known)
+    if (known && ['asking', 'waiting'].includes(known.state)) return this.stateOf(known)
     const source = await sourceOf(converter, file)
     if (!source) throw new HttpRefusal(422, otherwise)
+    const questions = questionsOf(source)
+    // What was converted once is there: it is brought in once more.
+    const there = known?.result && !questions ? await this.factsOf(known.result) : null
     const row: ConversionRow = {
       ...{
-        id: known?.id ?? randomUUID(),
+        id: randomUUID(),
         project,
         name: name.slice(0, 260),
         source: hash,
         bytes,
         called: source.called,
       },
-      ...{ state: 'waiting', result: '', error: '', asked: new Date().toISOString() },
+      ...{ state: there ? 'done' : questions ? 'asking' : 'waiting', result: there ? known!.result : '', error: '' },
+      ...{ questions, choices: questions?.best ?? null, asked: new Date().toISOString() },
     }
     await rename(file, join(this.files.originals, hash))
-    await this.keep(row)
+    await this.database.write(async (manager) => {
+      if (known) await manager.delete('conversion', { id: known.id })
+      await manager.insert('conversion', row as never)
+    })
     this.goOn()
     return this.stateOf(row)
   }
@@ -95,6 +102,20 @@ export class Conversions {
   async of(project: string): Promise<ConversionState[]> {
     const rows = (await this.rows()).filter((row) => row.project === project)
     return Promise.all(rows.map((row) => this.stateOf(row)))
+  }
+
+  /** Takes what somebody has chosen, and goes on with it. */
+  async choose(project: string, id: string, choices: unknown): Promise<void> {
+    const row = (await this.rows()).find((one) => one.project === project && one.id === id)
+    if (row?.state !== 'asking' || !row.questions) throw new HttpRefusal(404, 'Nothing is asked of this clip any more.')
+    const { streams, widths } = row.questions
+    const { stream, picture, width } = (choices ?? {}) as Partial<ConversionChoices>
+    const known = streams.some((one) => one.stream === stream) && widths.includes(width!)
+    if (!known || (picture !== 'frame' && picture !== 'field'))
+      throw new HttpRefusal(422, 'Choose one of the streams, sizes and ways that were offered for this clip.')
+    const chosen = { choices: { stream, picture, width }, state: 'waiting' }
+    await this.database.write((manager) => manager.update('conversion', { id, state: 'asking' }, chosen as never))
+    this.goOn()
   }
 
   /** What came of it is in its project: it is not brought in again. */
@@ -118,17 +139,14 @@ export class Conversions {
   private rows = (): Promise<ConversionRow[]> =>
     this.database.read((manager) => manager.find<ConversionRow>('conversion', { order: { asked: 'ASC' } }))
 
-  private keep = (row: ConversionRow) =>
-    this.database.write((manager) => manager.upsert('conversion', row as never, ['id']))
-
   private async stateOf(row: ConversionRow): Promise<ConversionState> {
-    const { id, name, bytes, called, state, error } = row
+    const { id, name, bytes, called, state, error, questions } = row
     const now = this.now?.id === id ? this.now : null
     const share = now?.share ?? (state === 'done' || state === 'taken' ? 1 : 0)
     const spent = now ? (performance.now() - now.began) / 1000 : 0
     const left = share > 0.02 && share < 1 ? (spent * (1 - share)) / share : null
     const facts = row.result ? await this.factsOf(row.result) : null
-    return { ...{ id, name, bytes, called, error, share, left, facts }, state: now ? 'running' : state }
+    return { ...{ id, name, bytes, called, error, share, left, facts, questions }, state: now ? 'running' : state }
   }
 
   private async factsOf(hash: string) {
@@ -162,7 +180,7 @@ export class Conversions {
       if (!converter)
         throw new HttpRefusal(415, 'ffmpeg is not there any more. Install it, and bring the clip in again.')
       const from = join(this.files.originals, row.source)
-      const source = await sourceOf(converter, from)
+      const source = await sourceOf(converter, from, row.choices?.stream)
       if (!source) throw new HttpRefusal(422, 'The file as it came in is gone or damaged. Bring the clip in again.')
       await mkdir(folder, { recursive: true })
       const progressed = (share: number) => this.now && (this.now.share = share)
@@ -170,7 +188,7 @@ export class Conversions {
       const most = Math.floor(0.9 * bavail * bsize)
       const made = await convert(
         converter,
-        { from, folder, plan: planOf(source), seconds: source.seconds, most, progressed },
+        { from, folder, plan: planOf(source, row.choices), seconds: source.seconds, most, progressed },
         signal,
       )
       if ((await stat(made)).size === 0)

@@ -1,5 +1,6 @@
 import type { WideTransfer } from '#core/pixels/colour/hdr.ts'
 import { limits } from '#core/records/limits.ts'
+import type { ConversionChoices, ConversionQuestions } from '#core/records/exchange.ts'
 import type { Source } from './source.ts'
 
 /** How a file is made into one that the browser decodes. */
@@ -21,12 +22,13 @@ const group = 12
  * What stands for itself every {@link group} frames, as many frames at the same times, upright, square pixels, BT.709. With
  * alpha it is VP9 in WebM, else H.264 in MP4: of those that the browser decodes the one whose frames come quickest.
  */
-export function planOf(source: Source): Plan {
+export function planOf(source: Source, choices: ConversionChoices | null = null): Plan {
   const { stream, audio, alpha, clock, interlaced } = source
+  const width = choices?.width ?? widthsOf(source)[0]!
   // OpenEXR holds light; a picture that is shown holds codes.
   const reading = source.codec === 'exr' ? ['-apply_trc', 'iec61966_2_1'] : []
   if (source.still) {
-    const sizes = sized(source)
+    const sizes = sized(source, width)
     return {
       ...{ reading, table: null, ending: 'png' },
       args: [
@@ -35,7 +37,11 @@ export function planOf(source: Source): Plan {
       ],
     }
   }
-  const filters = [...deinterlaced(interlaced), ...sized(source), ...coloured(source)]
+  const filters = [
+    ...deinterlaced(interlaced, choices?.picture ?? 'frame'),
+    ...sized(source, width),
+    ...coloured(source),
+  ]
   const table = source.wide ? (source.transfer === 'sdr' ? 'sdr' : source.transfer) : null
   const times = ['-fps_mode', 'passthrough', '-enc_time_base', '-1']
   const colour = ['-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-color_range', 'tv']
@@ -64,17 +70,37 @@ export function planOf(source: Source): Plan {
   }
 }
 
-/** A picture a frame, of the field that comes first. */
-const deinterlaced = (order: Source['interlaced']): string[] =>
-  order === 'no' ? [] : [`bwdif=mode=send_frame:parity=${order === 'top' ? 'tff' : 'bff'}:deint=all`]
+/** Two fields as one picture, or a picture of each. */
+const deinterlaced = (order: Source['interlaced'], picture: ConversionChoices['picture']): string[] =>
+  order === 'no' ? [] : [`bwdif=mode=send_${picture}:parity=${order === 'top' ? 'tff' : 'bff'}:deint=all`]
 
-/** Square pixels, sides that are even, and not more than can be worked with. */
-function sized({ width, height, aspect }: Source): string[] {
+const even = (side: number) => Math.max(limits.side.min, 2 * Math.floor(side / 2 + 1e-6))
+
+/** Widths in square pixels that a clip may get: its own, or the largest that can be worked with, and usual smaller ones. */
+export function widthsOf({ width, height, aspect }: Source): number[] {
   const wide = width * aspect
-  const fits = Math.min(1, limits.side.max / wide, limits.side.max / height, Math.sqrt(limits.pixels / (wide * height)))
-  const even = (side: number) => Math.max(limits.side.min, 2 * Math.floor((side * fits) / 2 + 1e-6))
-  const same = fits === 1 && aspect === 1 && width % 2 === 0 && height % 2 === 0
-  return same ? [] : [`scale=${even(wide)}:${even(height)}:flags=lanczos`, 'setsar=1']
+  const { side, pixels } = limits
+  const fits = Math.min(1, side.max / wide, side.max / height, Math.sqrt(pixels / (wide * height)))
+  const most = even(wide * fits)
+  return [most, ...[3840, 2560, 1920, 1280].filter((one) => one < most)]
+}
+
+/** What is to be asked of a clip before it is converted; null where nothing is in doubt. */
+export function questionsOf(source: Source): ConversionQuestions | null {
+  const widths = widthsOf(source)
+  const interlaced = source.interlaced !== 'no'
+  const tooLarge = widths[0]! < even(source.width * source.aspect)
+  if (!interlaced && !tooLarge && source.streams.length < 2) return null
+  return {
+    ...{ streams: source.streams, interlaced, widths: tooLarge ? widths : widths.slice(0, 1) },
+    best: { stream: source.stream, picture: 'frame', width: widths[0]! },
+  }
+}
+
+/** Square pixels, sides that are even, as wide as told. */
+function sized({ width, height, aspect }: Source, wide: number): string[] {
+  const high = even((height * wide) / (width * aspect))
+  return wide === width && high === height && aspect === 1 ? [] : [`scale=${wide}:${high}:flags=lanczos`, 'setsar=1']
 }
 
 const exact = 'flags=bicubic+accurate_rnd+full_chroma_int+full_chroma_inp'

@@ -31,6 +31,8 @@ export interface Source {
   audio: string
   /** Whether it is one picture that lasts as long as one likes. */
   still: boolean
+  /** All pictures that run in it, in words: the one that is meant as usual first. */
+  streams: { stream: number; label: string }[]
 }
 
 interface Stream {
@@ -81,13 +83,14 @@ async function probed({ ffprobe }: Converter, file: string, what: string[]): Pro
 /** Milliseconds after which looking into a file is given up. */
 const patience = 30_000
 
-/** Looks into a file: null where there is no picture in it. Throws a Refusal where nothing in it can be made into pictures. */
-export async function sourceOf(converter: Converter, file: string): Promise<Source | null> {
+/** Looks into a file, at the stream that is told or the one that is meant: null where there is no picture in it. Throws a Refusal where nothing in it can be made into pictures. */
+export async function sourceOf(converter: Converter, file: string, stream?: number): Promise<Source | null> {
   const said = await probed(converter, file, ['-show_format', '-show_streams'])
   const streams = said?.streams ?? []
   const pictures = streams.filter((one) => one.codec_type === 'video' && !one.disposition?.attached_pic)
   const usual = (one: Stream) => (one.disposition?.default ? 1e9 : 0) + (one.width ?? 0) * (one.height ?? 0)
-  const best = [...pictures].sort((a, b) => usual(b) - usual(a))[0]
+  const sorted = [...pictures].sort((a, b) => usual(b) - usual(a))
+  const best = sorted.find((one) => one.index === stream) ?? sorted[0]
   if (!best) return null
   if (!best.codec_name || best.codec_name === 'unknown' || !best.width || !best.height)
     throw new HttpRefusal(415, `The picture is coded in a way that nothing here can decode. ${elsewhere}`)
@@ -122,6 +125,7 @@ export async function sourceOf(converter: Converter, file: string): Promise<Sour
     wide: transfer !== 'sdr' || best.color_primaries === 'bt2020',
     audio: sound?.codec_name ?? '',
     still: isStill(said?.format, best) && !sound,
+    streams: sorted.map((one) => ({ stream: one.index, label: `${one.width} × ${one.height}` })),
   }
   return { ...source, called: calledBy(source, best) }
 }

@@ -1,4 +1,4 @@
-import { Router } from 'express'
+import { json, Router } from 'express'
 import type { Conversions } from '../conversion/conversions.ts'
 import { idFrom } from './projects.ts'
 
@@ -8,6 +8,11 @@ export function conversionRoutes(conversions: Conversions): Router {
   const projectOf = (params: unknown) => idFrom((params as { id?: string }).id, 'project')
   routes.get('/', async (request, response) => {
     response.json(await conversions.of(projectOf(request.params)))
+  })
+  routes.put('/:conversion/choices', json({ limit: 1000 }), async (request, response) => {
+    const { conversion } = request.params
+    await conversions.choose(projectOf(request.params), idFrom(conversion, 'conversion'), request.body)
+    response.status(204).end()
   })
   routes.post('/:conversion/taken', async (request, response) => {
     await conversions.take(projectOf(request.params), idFrom(request.params.conversion, 'conversion'))

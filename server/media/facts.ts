@@ -26,7 +26,7 @@ export async function factsOf(file: string, hash: string, bytes: number): Promis
     if (/format/i.test((error as Error).name + (error as Error).message))
       throw new HttpRefusal(
         415,
-        'This is no file that Wisp Trail knows. It takes MP4, MOV and WebM, PNG and JPEG, and zips of numbered pictures; check that the file is what its name says.',
+        'This is no file that Wisp Trail knows. Check that it is what its name says: a video, a picture, or a zip of numbered pictures.',
       )
     throw new HttpRefusal(422, cutShort)
   } finally {

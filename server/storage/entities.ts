@@ -1,5 +1,6 @@
 import { EntitySchema, type EntitySchemaColumnOptions } from 'typeorm'
 import type { SchemaDescription } from 'yup'
+import type { ConversionChoices, ConversionQuestions } from '#core/records/exchange.ts'
 import { recordSchemas } from '#core/records/schemas.ts'
 import { parentField, type RecordType, recordTypes, type RecordTypes } from '#core/records/types.ts'
 
@@ -146,7 +147,10 @@ export interface ConversionRow {
   source: string
   bytes: number
   called: string
-  state: 'waiting' | 'done' | 'failed' | 'taken'
+  state: 'asking' | 'waiting' | 'done' | 'failed' | 'taken'
+  /** What there was to choose, and what was chosen; null where there was no choice. */
+  questions: ConversionQuestions | null
+  choices: ConversionChoices | null
   /** Hash of what came of it; '' before. */
   result: string
   error: string
@@ -157,6 +161,7 @@ export const conversionEntity = new EntitySchema<ConversionRow>({
   columns: {
     ...{ id, project: within('project'), name: text, source: text, bytes: whole, called: text, state: text },
     ...{ result: text, error: text, asked: text },
+    ...{ questions: { ...json, nullable: true }, choices: { ...json, nullable: true } },
   },
   indices: [{ name: 'conversion_by_project', columns: ['project'] }],
 })

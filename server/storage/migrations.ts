@@ -332,6 +332,8 @@ class Conversions1764700000000 implements MigrationInterface {
       "result" text NOT NULL,
       "error" text NOT NULL,
       "asked" text NOT NULL,
+      "questions" text,
+      "choices" text,
       CONSTRAINT "FK_4b1ee1401892408af7a8e7d3f75" FOREIGN KEY ("project") REFERENCES "project" ("id") ON DELETE CASCADE ON UPDATE NO ACTION)
     `)
     await runner.query(`CREATE INDEX "conversion_by_project" ON "conversion" ("project")`)

@@ -5,7 +5,7 @@ import type { Freeable, RoomTaken } from '#core/records/exchange.ts'
 import type { Files } from '../media/files.ts'
 import type { Backups } from './backups.ts'
 import type { Database } from './database.ts'
-import type { FootageRow, OutputRow } from './entities.ts'
+import type { ConversionRow, FootageRow, OutputRow } from './entities.ts'
 import { dropLooseMattes } from './mattes.ts'
 
 const day = 86_400_000
@@ -83,6 +83,8 @@ export class Room {
     const needed = this.backups.footageNeeded()
     const { footage, outputs, projects } = await this.database.read(async (manager) => {
       for (const hash of await namedHashes(manager)) needed.add(hash)
+      // What was converted and waits for its project to be opened.
+      for (const { result } of await manager.find<ConversionRow>('conversion')) needed.add(result)
       return {
         footage: new Map((await manager.find<FootageRow>('footage')).map((row) => [row.hash, row])),
         outputs: new Set((await manager.find<OutputRow>('output')).map((row) => row.id)),

@@ -3,9 +3,9 @@ import { Clapperboard, Trash2, Upload as UploadIcon, X } from '@lucide/vue'
 import { useDropZone } from '@vueuse/core'
 import { useTemplateRef } from 'vue'
 import { fileSize } from '#core/formats/fileSize.ts'
-import type { ConversionState } from '#core/records/exchange.ts'
 import { isPictures, type Media, type Shot } from '#core/records/types.ts'
 import ShotRow from '../footage/ShotRow.vue'
+import ConversionRow from '../footage/ConversionRow.vue'
 import { useConversions } from '../footage/conversions.ts'
 import { useFootage } from '../footage/footage.ts'
 import { useUploads } from '../footage/uploads.ts'
@@ -37,12 +37,6 @@ function madeOf(media: Media): string {
   const before = conversions.before(media.hash)
   return before ? `Made of ${before.called}, ${fileSize(before.bytes)}` : ''
 }
-function saidOf({ state, share, left }: ConversionState): string {
-  if (state === 'waiting') return 'waits for its turn'
-  const rest = left === null ? '' : left < 60 ? `, ${Math.ceil(left)} s left` : `, ${Math.ceil(left / 60)} min left`
-  return `${Math.round(100 * share)}%${rest}`
-}
-
 function removeMedia(media: Media): void {
   project.commit(`Delete ${media.name}`, {
     put: [],
@@ -186,24 +180,7 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
           </tbody>
         </table>
         <ul v-if="uploads.here.length + conversions.open.length" class="mt-2 flex flex-col gap-2">
-          <li
-            v-for="one in conversions.open"
-            :key="one.id"
-            class="flex min-h-11 items-center gap-3 rounded-[9px] bg-raised px-3 py-2"
-          >
-            <span class="w-56 truncate" :title="one.name">{{ one.name }}</span>
-            <span v-if="one.error" class="flex-1 text-ember" role="alert">{{ one.error }}</span>
-            <template v-else>
-              <span class="whitespace-nowrap text-second">{{ one.called }}, being converted</span>
-              <ProgressBar class="flex-1" :label="`Converting ${one.name}`" :share="one.share" />
-              <span class="numbers w-40 text-right text-second">{{ saidOf(one) }}</span>
-            </template>
-            <IconButton
-              :icon="X"
-              :label="one.error ? 'Dismiss' : `Cancel ${one.name}`"
-              @click="conversions.drop(one)"
-            />
-          </li>
+          <ConversionRow v-for="one in conversions.open" :key="one.id" :one="one" />
           <li
             v-for="upload in uploads.here"
             :key="upload.id"

@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia'
 import { computed, shallowRef, watch } from 'vue'
-import type { ConversionState } from '#core/records/exchange.ts'
+import type { ConversionChoices, ConversionState } from '#core/records/exchange.ts'
 import { api } from '../project/api.ts'
 import { useProject } from '../project/project.ts'
 import { attend } from '../ui/troubles.ts'
@@ -44,13 +44,23 @@ export const useConversions = defineStore('conversions', () => {
     if (project.session?.project !== id) return
     all.value = found
     for (const one of found) if (one.state === 'done') await bringIn(id, one)
-    if (open.value.some(({ state }) => state !== 'failed')) timer = setTimeout(() => follow(id), every)
+    if (open.value.some(({ state }) => state === 'waiting' || state === 'running'))
+      timer = setTimeout(() => follow(id), every)
   }
 
   async function bringIn(id: string, { id: conversion, name, facts }: ConversionState): Promise<void> {
     if (facts) footage.add(facts, name, conversion.slice(0, 13))
     await api.takeConversion(id, conversion)
     all.value = await api.conversions(id)
+  }
+
+  function choose({ id }: ConversionState, choices: ConversionChoices): void {
+    const own = project.session?.project
+    if (own)
+      attend(
+        api.chooseConversion(own, id, choices).then(() => follow(own)),
+        'begin the conversion',
+      )
   }
 
   /** Ends a conversion, puts away why it failed, or lets go of the file as it came in. */
@@ -64,5 +74,5 @@ export const useConversions = defineStore('conversions', () => {
     )
   }
 
-  return { open, before, follow, drop }
+  return { open, before, follow, choose, drop }
 })

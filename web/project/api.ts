@@ -2,6 +2,7 @@ import type { Diff } from '#core/records/diff.ts'
 import type {
   BackupSummary,
   CommitAnswer,
+  ConversionChoices,
   ConversionState,
   MediaFacts,
   ProjectSummary,
@@ -110,6 +111,8 @@ export const api = {
   putThumbnail: (id: string, png: Blob) => call<null>('PUT', `/api/projects/${id}/thumbnail`, png),
   frameTimes: async (hash: string) => (await call<{ times: number[] }>('GET', `/api/footage/${hash}/facts`)).times,
   conversions: (project: string) => call<ConversionState[]>('GET', `/api/projects/${project}/conversions`),
+  chooseConversion: (project: string, id: string, choices: ConversionChoices) =>
+    call<null>('PUT', `/api/projects/${project}/conversions/${id}/choices`, choices),
   /** What came of it is in the project. */
   takeConversion: (project: string, id: string) =>
     call<null>('POST', `/api/projects/${project}/conversions/${id}/taken`),

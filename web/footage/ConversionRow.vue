@@ -1,0 +1,75 @@
+<script setup lang="ts">
+import { X } from '@lucide/vue'
+import { computed, ref } from 'vue'
+import type { ConversionChoices, ConversionState } from '#core/records/exchange.ts'
+import ChoiceField from '../ui/ChoiceField.vue'
+import IconButton from '../ui/IconButton.vue'
+import ProgressBar from '../ui/ProgressBar.vue'
+import { useConversions } from './conversions.ts'
+
+/** A clip that is being converted: what is asked of it, how far it is, or why it can not be. */
+const props = defineProps<{ one: ConversionState }>()
+const conversions = useConversions()
+
+const chosen = ref<ConversionChoices | null>(props.one.questions && { ...props.one.questions.best })
+const asked = computed(() => (props.one.state === 'asking' && chosen.value ? props.one.questions : null))
+const fits = (is: boolean) => (is ? ' (fits)' : '')
+const streams = computed(
+  () =>
+    asked.value?.streams.map(({ stream, label }, i) => ({
+      value: stream,
+      label: `${i + 1}: ${label}${fits(stream === asked.value!.best.stream)}`,
+    })) ?? [],
+)
+const widths = computed(
+  () =>
+    asked.value?.widths.map((width) => ({
+      value: width,
+      label: `${width} px${fits(width === asked.value!.best.width)}`,
+    })) ?? [],
+)
+const pictures = [
+  { value: 'frame' as const, label: 'two fields, one picture (fits)' },
+  { value: 'field' as const, label: 'a picture of each field' },
+]
+const said = computed(() => {
+  const { state, share, left } = props.one
+  if (state === 'waiting') return 'waits for its turn'
+  const rest = left === null ? '' : left < 60 ? `, ${Math.ceil(left)} s left` : `, ${Math.ceil(left / 60)} min left`
+  return `${Math.round(100 * share)}%${rest}`
+})
+</script>
+
+<template>
+  <li class="flex min-h-11 flex-wrap items-center gap-3 rounded-[9px] bg-raised px-3 py-2">
+    <span class="w-56 truncate" :title="one.name">{{ one.name }}</span>
+    <span v-if="one.error" class="flex-1 text-ember" role="alert">{{ one.error }}</span>
+    <template v-else-if="asked && chosen">
+      <span class="whitespace-nowrap text-second">{{ one.called }}</span>
+      <span class="flex flex-1 flex-wrap items-center justify-end gap-x-4 gap-y-1">
+        <ChoiceField
+          v-if="streams.length > 1"
+          v-model="chosen.stream"
+          label="Picture"
+          class="w-64"
+          :options="streams"
+        />
+        <ChoiceField
+          v-if="asked.interlaced"
+          v-model="chosen.picture"
+          label="Interlaced"
+          class="w-80"
+          :options="pictures"
+        />
+        <ChoiceField v-if="widths.length > 1" v-model="chosen.width" label="Width" class="w-64" :options="widths" />
+        <button type="button" class="button-main" @click="conversions.choose(one, chosen)">Bring it in</button>
+      </span>
+    </template>
+    <template v-else>
+      <span class="whitespace-nowrap text-second">{{ one.called }}, being converted</span>
+      <ProgressBar class="flex-1" :label="`Converting ${one.name}`" :share="one.share" />
+      <span class="numbers w-40 text-right text-second">{{ said }}</span>
+    </template>
+    <IconButton :icon="X" :label="one.error ? 'Dismiss' : `Cancel ${one.name}`" @click="conversions.drop(one)" />
+  </li>
+</template>
