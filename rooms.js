@@ -80,6 +80,10 @@ export const rooms = {
     holds: 'sets of cards that go on anybody',
     uses: ['core/parameters', 'core/records', 'core/effects', 'core/edits', 'core/checks.ts'],
   },
+  'core/incoming': {
+    holds: 'shapes that come in from files of other programs',
+    uses: ['core/geometry', 'core/records', 'core/shapes'],
+  },
   'core/sound': { holds: 'loudness', uses: [] },
   'core/formats': { holds: 'names of files, rates, time codes, PNG', uses: [] },
   server: {
@@ -140,7 +144,7 @@ export const rooms = {
  * tests may import beside their own floor.
  */
 export const floors = {
-  core: { packages: ['yup', 'fast-png', 'fflate'], tests: ['lab/support'] },
+  core: { packages: ['yup', 'fast-png', 'fflate', 'svg-pathdata'], tests: ['lab/support'] },
   server: { notPackages: ['vue', 'pinia', '@vueuse', '@headlessui'], tests: ['core', 'lab/support'] },
   web: { notPackages: ['node:', 'express', 'typeorm', 'libsql', 'pino'] },
 }

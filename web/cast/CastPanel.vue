@@ -1,13 +1,18 @@
 <script setup lang="ts">
 import { Plus, ScanSearch } from '@lucide/vue'
-import { ref } from 'vue'
+import { ref, useTemplateRef } from 'vue'
 import { VueDraggable } from 'vue-draggable-plus'
+import { toast } from 'vue-sonner'
+import { shapesOfSvg } from '#core/incoming/svg.ts'
+import { limits } from '#core/records/limits.ts'
 import { templates } from '#core/shapes/templates.ts'
 import { useCast } from '../editor/cast.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { useViewing } from '../editor/viewing.ts'
 import MenuButton, { type MenuEntry } from '../ui/MenuButton.vue'
+import { attend } from '../ui/troubles.ts'
 import CastMember from './CastMember.vue'
+import { drawingOf } from './drawing.ts'
 
 /** Whether shapes are being suggested. */
 const suggests = defineModel<boolean>('suggests', { required: true })
@@ -18,10 +23,25 @@ const cast = useCast()
 /** Whose colour is being chosen. */
 const palette = ref<string | null>(null)
 
-const additions: MenuEntry[] = templates.map((template) => ({
-  label: template.label,
-  run: () => void cast.addMember(template),
-}))
+const picker = useTemplateRef<HTMLInputElement>('picker')
+const additions: MenuEntry[] = [
+  ...templates.map((template) => ({ label: template.label, run: () => void cast.addMember(template) })),
+  { label: 'Shapes of an SVG drawing…', run: () => picker.value?.click() },
+]
+async function takeDrawing(file: File): Promise<void> {
+  const { media } = opened
+  if (!media) return
+  const shapes = shapesOfSvg(await drawingOf(file, media))
+  const name = file.name.replace(/\.[^.]*$/, '').slice(0, limits.name) || 'Drawing'
+  if (cast.addDrawn(name, shapes))
+    toast(`${name}: ${shapes.length} ${shapes.length === 1 ? 'shape' : 'shapes'} came in.`)
+}
+function take(event: Event): void {
+  const input = event.target as HTMLInputElement
+  const [file] = input.files ?? []
+  if (file) attend(takeDrawing(file), 'bring the drawing in')
+  input.value = ''
+}
 </script>
 
 <template>
@@ -52,6 +72,15 @@ const additions: MenuEntry[] = templates.map((template) => ({
         <Plus :size="15" aria-hidden="true" /> add
       </MenuButton>
     </header>
+    <input
+      ref="picker"
+      type="file"
+      accept=".svg,image/svg+xml"
+      class="sr-only"
+      aria-label="SVG drawing to bring in"
+      data-testid="drawing"
+      @change="take"
+    />
     <VueDraggable
       :model-value="[...opened.members]"
       tag="ul"

@@ -2,6 +2,7 @@ import { defineStore } from 'pinia'
 import { toast } from 'vue-sonner'
 import { duplicated, memberOf, newMember, newPart, reordered, riding } from '#core/edits/cast.ts'
 import type { Setting } from '#core/parameters/parameters.ts'
+import type { DrawnShape } from '#core/incoming/svg.ts'
 import { makeKey } from '#core/records/make.ts'
 import type { Member, Part } from '#core/records/types.ts'
 import { partKind, type PartKindName } from '#core/shapes/registry.ts'
@@ -36,6 +37,17 @@ export const useCast = defineStore('cast', () => {
     const key = points ? [makeKey(parts[0]!.id, playback.frame, points)] : []
     const done = project.commit(`Add ${member.name}`, { put: [member, ...parts, ...key], remove: [] })
     if (done) selected.choosePart(parts[0]!)
+    return done
+  }
+
+  /** A new cast member of shapes that came in, with a key each on this frame. */
+  function addDrawn(name: string, shapes: readonly DrawnShape[]): boolean {
+    const template = { name, kind: 'other' as const, parts: shapes.map((one) => ({ name: one.name, kind: one.kind })) }
+    const [member, ...parts] = memberOf(records(), opened.shotId, template, newId)
+    const drawn = parts.map((part, i) => ({ ...part, role: shapes[i]!.role }))
+    const keys = drawn.map((part, i) => makeKey(part.id, playback.frame, shapes[i]!.points))
+    const done = project.commit(`Add ${member.name}`, { put: [member, ...drawn, ...keys], remove: [] })
+    if (done) selected.choosePart(drawn[0]!)
     return done
   }
 
@@ -86,5 +98,5 @@ export const useCast = defineStore('cast', () => {
     project.commit(`${part.name} rides on ${name ?? 'nothing'}`, diff)
   }
 
-  return { freshPart, addMember, addPart, removeAll, change, setPartSetting, duplicate, reorder, ride }
+  return { freshPart, addMember, addDrawn, addPart, removeAll, change, setPartSetting, duplicate, reorder, ride }
 })
