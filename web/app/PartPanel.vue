@@ -124,7 +124,7 @@ const fade = still('Fade over', 'frames', [1, 200, 1], 6, 'Frames on either side
       <FollowPanel />
     </template>
     <RangePanel />
-    <WidthFields v-if="selected.part.kind === 'rod'" class="mt-2 border-t pt-2" :part="selected.part" />
+    <WidthFields v-if="selected.part.kind === 'rod'" class="mt-2 border-t pt-2" :part="selected.part" :more="more" />
     <SettingsPanel
       :class="selected.part.kind === 'rod' ? 'mt-0.5' : 'mt-2 border-t pt-2'"
       :parameters="settings.first"

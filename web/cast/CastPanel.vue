@@ -4,29 +4,38 @@ import { ref, useTemplateRef } from 'vue'
 import { VueDraggable } from 'vue-draggable-plus'
 import { toast } from 'vue-sonner'
 import { shapesOfSvg } from '#core/incoming/svg.ts'
+import { keysOfTable } from '#core/incoming/track.ts'
 import { limits } from '#core/records/limits.ts'
+import { partKinds } from '#core/shapes/registry.ts'
 import { templates } from '#core/shapes/templates.ts'
 import { useCast } from '../editor/cast.ts'
 import { useOpenShot } from '../editor/openShot.ts'
+import { useSelection } from '../editor/selection.ts'
+import { kindOf, useTracing } from '../editor/tracing.ts'
 import { useViewing } from '../editor/viewing.ts'
 import MenuButton, { type MenuEntry } from '../ui/MenuButton.vue'
 import { attend } from '../ui/troubles.ts'
 import CastMember from './CastMember.vue'
 import { drawingOf } from './drawing.ts'
+import { firstFrame, rowsOf } from './track.ts'
 
 /** Whether shapes are being suggested. */
 const suggests = defineModel<boolean>('suggests', { required: true })
 const opened = useOpenShot()
 const viewing = useViewing()
 const cast = useCast()
+const selected = useSelection()
+const tracing = useTracing()
 
 /** Whose colour is being chosen. */
 const palette = ref<string | null>(null)
 
 const picker = useTemplateRef<HTMLInputElement>('picker')
+const tracks = useTemplateRef<HTMLInputElement>('tracks')
 const additions: MenuEntry[] = [
   ...templates.map((template) => ({ label: template.label, run: () => void cast.addMember(template) })),
   { label: 'Shapes of an SVG drawing…', run: () => picker.value?.click() },
+  { label: 'A track of a CSV file…', run: () => tracks.value?.click() },
 ]
 async function takeDrawing(file: File): Promise<void> {
   const { media } = opened
@@ -36,10 +45,23 @@ async function takeDrawing(file: File): Promise<void> {
   if (cast.addDrawn(name, shapes))
     toast(`${name}: ${shapes.length} ${shapes.length === 1 ? 'shape' : 'shapes'} came in.`)
 }
-function take(event: Event): void {
+/** A track comes onto the chosen part; where none is chosen it is a point of its own. */
+async function takeTrack(file: File): Promise<void> {
+  const rows = await rowsOf(file)
+  const { part } = selected
+  const name = file.name.replace(/\.[^.]*$/, '').slice(0, limits.name) || 'Track'
+  const { numbers } = part ? kindOf(part) : partKinds.point
+  const shape = part && tracing.shapeOrGhost(part, firstFrame(rows))
+  const keys = keysOfTable(rows, { numbers, shape: shape ?? null }, opened.length)
+  if (!part && !cast.addMember({ name, kind: 'other', parts: [{ name: 'point', kind: 'point' }] })) return
+  const to = selected.part!
+  const count = `${keys.length} ${keys.length === 1 ? 'key' : 'keys'}`
+  if (tracing.writeKeys(to, keys, `Track of ${file.name} on ${to.name}`)) toast(`${to.name}: ${count} came in.`)
+}
+function take(event: Event, bringIn: (file: File) => Promise<void>, what: string): void {
   const input = event.target as HTMLInputElement
   const [file] = input.files ?? []
-  if (file) attend(takeDrawing(file), 'bring the drawing in')
+  if (file) attend(bringIn(file), what)
   input.value = ''
 }
 </script>
@@ -79,7 +101,16 @@ function take(event: Event): void {
       class="sr-only"
       aria-label="SVG drawing to bring in"
       data-testid="drawing"
-      @change="take"
+      @change="take($event, takeDrawing, 'bring the drawing in')"
+    />
+    <input
+      ref="tracks"
+      type="file"
+      accept=".csv,.tsv,.txt,text/csv"
+      class="sr-only"
+      aria-label="Track to bring in"
+      data-testid="track"
+      @change="take($event, takeTrack, 'bring the track in')"
     />
     <VueDraggable
       :model-value="[...opened.members]"

@@ -11,7 +11,7 @@ import { anchors, carriedBy, type PartKind } from '#core/shapes/kind.ts'
 import { nodePoints } from '#core/shapes/kinds/outline.ts'
 import { converted, leastNodes, nodeCount, smoothed, withNode, withoutNode } from '#core/shapes/outlineEdit.ts'
 import { partKind } from '#core/shapes/registry.ts'
-import { likelyShape, rasterAt } from '#core/shapes/riding.ts'
+import { keyedFrom, likelyShape, rasterAt } from '#core/shapes/riding.ts'
 import { isAway, isHandKey } from '#core/shapes/track.ts'
 import { newId, useProject } from '../project/project.ts'
 import { useMotion } from './motion.ts'
@@ -53,6 +53,17 @@ export const useTracing = defineStore('tracing', () => {
   function writeKey(part: Part, points: readonly number[], frame = playback.frame, group = ''): boolean {
     if (refusePixels(part) || tooFar(points)) return false
     return project.commit(`Key of ${part.name} at ${frame}`, keyDiff(part, frame, points), group)
+  }
+
+  /** Keys that came in from elsewhere, in the picture, in place of those on their frames. */
+  function writeKeys(
+    part: Part,
+    keys: readonly { frame: number; points: readonly number[] }[],
+    label: string,
+  ): boolean {
+    if (refusePixels(part) || refuseLocked(part) || keys.some(({ points }) => tooFar(points))) return false
+    const put = keys.map(({ frame, points }) => makeKey(part.id, frame, keyedFrom(records(), part, frame, points)))
+    return project.commit(label, { put, remove: [] })
   }
 
   /** An edit of what is there: counts over the frames that were chosen for edits. */
@@ -295,6 +306,7 @@ export const useTracing = defineStore('tracing', () => {
       strokesAt,
       keyDiff,
       writeKey,
+      writeKeys,
       edit,
       shapeOrGhost,
       accept,

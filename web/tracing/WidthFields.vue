@@ -13,7 +13,11 @@ import ChoiceField from '../ui/ChoiceField.vue'
 import NumberField from '../ui/NumberField.vue'
 
 /** How wide a rod is: the same on every frame, or traced with it where it comes nearer to the camera. */
-const props = defineProps<{ part: Part }>()
+const props = defineProps<{
+  part: Part
+  /** Whether what is seldom set is shown, too. */
+  more: boolean
+}>()
 const project = useProject()
 const opened = useOpenShot()
 const playback = usePlayback()
@@ -62,7 +66,7 @@ function set(end: keyof RodWidths, name: string, width: number): void {
       @update:model-value="set(end, name, $event)"
     />
     <ChoiceField
-      v-if="keys.length"
+      v-if="keys.length && (more || way === 'traced')"
       label="Its width is"
       class="py-0.5"
       :options="ways"
