@@ -48,6 +48,14 @@ describe('what a run leaves', () => {
       ])
       expect(remove.map((ref) => ref.id)).toEqual(['p@4'])
     })
+    it('a correction beside frames that were followed with one width leaves it so', () => {
+      const before = [0, 4, 9].map((frame) => ({ ...key(frame, frame === 9 ? 0.5 : null), points: [0, 0, 100, 0] }))
+      const { put } = kept(before, [wide(1, 9), wide(2, 11)], span)
+      expect(put.map((one) => one.type === 'key' && [one.frame, one.points])).toEqual([
+        [1, [0, 0, 100, 0]],
+        [2, [0, 0, 100, 0]],
+      ])
+    })
     it('what a run finds without a width has the one that was set, where keys carry one by then', () => {
       const { put } = kept([wide(0, 20)], [{ ...key(3, 0.7), points: [0, 0, 100, 0] }], span)
       expect(widthsOf(put)).toEqual([

@@ -185,7 +185,8 @@ export class Conversions {
       await mkdir(folder, { recursive: true })
       const progressed = (share: number) => this.now && (this.now.share = share)
       const { bavail, bsize } = await statfs(folder)
-      const most = Math.floor(0.9 * bavail * bsize)
+      // A small file that says it is a large one does not fill the disk.
+      const most = Math.floor(Math.min(0.9 * bavail * bsize, 1e9 + 60 * row.bytes))
       const made = await convert(
         converter,
         { from, folder, plan: planOf(source, row.choices), seconds: source.seconds, most, progressed },

@@ -19,8 +19,9 @@ export interface Conversion {
   progressed(share: number): void
 }
 
-/** Seconds without any progress after which a conversion is given up. */
+/** Seconds without any progress after which a conversion is given up, and after which it is in any case. */
 const patience = 120
+const longest = 6 * 3600
 
 /**
  * Converts a file and gives the path of the result. Throws a Refusal where that can not be done, and the signal's reason where
@@ -38,8 +39,12 @@ export async function convert(converter: Converter, job: Conversion, signal: Abo
   const child = spawn(program, args, { cwd: folder, stdio: ['ignore', 'pipe', 'pipe'] })
   const end = () => void child.kill('SIGKILL')
   signal.addEventListener('abort', end)
-  let moved = performance.now()
-  const watch = setInterval(() => performance.now() - moved > 1000 * patience && end(), 1000)
+  const began = performance.now()
+  let moved = began
+  const watch = setInterval(() => {
+    const now = performance.now()
+    if (now - moved > 1000 * patience || now - began > 1000 * longest) end()
+  }, 1000)
   let [done, full, words] = ['', false, '']
   child.stdout.setEncoding('utf8').on('data', (text: string) => {
     moved = performance.now()
@@ -59,11 +64,14 @@ export async function convert(converter: Converter, job: Conversion, signal: Abo
     if (full)
       throw new HttpRefusal(
         507,
-        'The converted clip would not fit on the disk of the data folder. Free some space first.',
+        'The converted clip becomes larger than fits on the disk of the data folder, or than such a file should. Free some space, or convert a shorter piece.',
       )
     if (code === 0) return to
     if (code === null)
-      throw new HttpRefusal(422, `The clip could not be converted: after ${patience} seconds nothing came any more.`)
+      throw new HttpRefusal(
+        422,
+        `The clip could not be converted: nothing came for ${patience} seconds, or it took more than ${longest / 3600} hours.`,
+      )
     if (/No space left/i.test(words)) throw new HttpRefusal(507, 'The disk is full. Free some space and try again.')
     throw new HttpRefusal(422, 'The clip could not be converted: it is damaged. Copy it from the camera again.')
   } finally {

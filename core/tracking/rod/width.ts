@@ -103,7 +103,7 @@ export interface Widths {
  * How much more than one width for all frames they must explain, and by which share they must differ, to be believed. What
  * comes nearer grows at both ends: one that grows while the other shrinks is a hand that slides on the rod.
  */
-const believed = { gain: 0.7, differ: 0.15, apart: 0.6 }
+const believed = { gain: 1.4, differ: 0.15, apart: 0.6 }
 export function change({ wide, gain }: Widths): boolean {
   const whole = spread(wide.map(({ heel, tip }) => Math.log(heel * tip) / 2))
   const apart = spread(wide.map(({ heel, tip }) => Math.log(tip / heel)))
