@@ -7,7 +7,7 @@ import { forms, makeForm, patches, strip } from '../support/formats.ts'
 import { EditorPage, expect, test } from './fixtures.ts'
 
 const size = { width: 960, height: 540, frames: 48 }
-/** As a phone films it: HEVC, 10 bit, HLG in BT.2020, upside down by its tag alone is another test. */
+/** As a phone films it: HEVC, 10 bit, HLG in BT.2020. */
 const phone = [
   ...['-c:v', 'libx265', '-preset', 'ultrafast', '-crf', '16', '-pix_fmt', 'yuv420p10le', '-tag:v', 'hvc1'],
   ...['-x265-params', 'log-level=error', '-colorspace', 'bt2020nc', '-color_primaries', 'bt2020'],

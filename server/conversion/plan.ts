@@ -1,6 +1,6 @@
 import type { WideTransfer } from '#core/pixels/colour/hdr.ts'
-import { limits } from '#core/records/limits.ts'
 import type { ConversionChoices, ConversionQuestions } from '#core/records/exchange.ts'
+import { limits } from '#core/records/limits.ts'
 import type { Source } from './source.ts'
 
 /** How a file is made into one that the browser decodes. */
@@ -42,7 +42,7 @@ export function planOf(source: Source, choices: ConversionChoices | null = null)
     ...sized(source, width),
     ...coloured(source),
   ]
-  const table = source.wide ? (source.transfer === 'sdr' ? 'sdr' : source.transfer) : null
+  const table = source.wide ? source.transfer : null
   const times = ['-fps_mode', 'passthrough', '-enc_time_base', '-1']
   const colour = ['-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-color_range', 'tv']
   const args = [
