@@ -14,6 +14,11 @@ describe('a table of places', () => {
     ])
     expect(keysOfTable(rows.slice(1), point, 5)).toHaveLength(2)
   })
+  it('finds its columns by their names', () => {
+    const rows = table('scale,y,frame,x\n1,20,3,10\n2,20,4,10')
+    expect(keysOfTable(rows, point, 5)).toEqual([3, 4].map((frame) => ({ frame, points: [10, 20] })))
+    expect(keysOfTable(rows, { numbers: [4], shape: [10, 20, 30, 20] }, 5)[1]!.points).toEqual([10, 20, 50, 20])
+  })
   it('moves a shape of several points from where it is on the first row', () => {
     const keys = keysOfTable(table('3,50,50\n4,60,45'), rod, 10)
     expect(keys).toEqual([

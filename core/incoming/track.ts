@@ -37,7 +37,9 @@ export function keysOfTable(rows: readonly (readonly string[])[], target: TrackT
   if (body.length === 0) throw new Refusal('There is no row of numbers in this table: a frame, then x and y.')
   if (body.length > limits.frames) throw new Refusal(`The table has ${body.length} rows; at most ${limits.frames} fit.`)
   const width = body[0]!.length
-  const read = body.map((row, i) => {
+  const order = orderOf(header, width)
+  const read = body.map((given, i) => {
+    const row = given.length === width ? order.map((from) => given[from]!) : given
     const values = row.map(numberOf)
     const at = i + (header ? 2 : 1)
     if (row.length !== width)
@@ -47,13 +49,19 @@ export function keysOfTable(rows: readonly (readonly string[])[], target: TrackT
     if (!Number.isInteger(values[0])) throw new Refusal(`Row ${at} begins with ${values[0]}, which is no whole frame.`)
     return values
   })
-  const column = columnsOf(header, width)
+  const column = columnsOf(header && order.map((from) => header[from] ?? ''), width)
   const keys = (column.motion ? byMotion(read, column, target) : byPoints(read, target)).filter(
     ({ frame }) => frame >= 0 && frame < length,
   )
   if (keys.length === 0) throw new Refusal(`No row of the table lies within the ${length} frames of this shot.`)
   // Of two rows for a frame the later one holds.
   return [...new Map(keys.map((key) => [key.frame, key])).values()].sort((a, b) => a.frame - b.frame)
+}
+/** Where the columns stand that come first: frame, x and y, wherever the names say; the others keep their order. */
+function orderOf(header: readonly string[] | null, width: number): number[] {
+  const all = Array.from({ length: width }, (_, i) => i)
+  const first = [names.frame, names.x, names.y].map((name) => header?.findIndex((cell) => name.test(cell.trim())) ?? -1)
+  return first.includes(-1) ? all : [...first, ...all.filter((i) => !first.includes(i))]
 }
 const commas = 'Write decimals with a point, and a comma between columns.'
 

@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
 import type { ConversionState } from '#core/records/exchange.ts'
+import { turnByTag } from '#lab/support/clips.ts'
 import { ffmpeg } from '#lab/support/ffmpeg.ts'
 import { forms, makeForm, readStrip, strip } from '#lab/support/formats.ts'
 import { newProject, testServer, type TestServer } from '../testServer.ts'
@@ -145,6 +146,16 @@ describe('a clip that leaves a choice', () => {
       expect(facts).toMatchObject({ width: 1024, height: 576, rate, frames: expect.closeTo(frames, -1) })
       expect(Math.abs(facts!.frames - frames)).toBeLessThan(3)
     }
+  })
+
+  it('filmed upright with stretched pixels stands upright, its pixels square', async () => {
+    const server = await testServer()
+    const project = await newProject(server)
+    const drawn = ['-f', 'lavfi', '-i', 'testsrc2=s=160x120:r=25:d=0.4', '-vf', 'setsar=2', '-pix_fmt', 'yuv420p']
+    ffmpeg([...drawn, '-c:v', 'libx264', clip('stretched.mp4')])
+    turnByTag(clip('stretched.mp4'), clip('turned.mp4'))
+    await upload(server, project, await readFile(clip('turned.mp4'))).expect(202)
+    expect((await until(server, project, 'done')).facts).toMatchObject({ width: 120, height: 320, rotation: 0 })
   })
 
   it('that is larger than can be worked with comes in at a size that is chosen', async () => {

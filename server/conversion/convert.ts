@@ -1,7 +1,7 @@
 import { spawn } from 'node:child_process'
-import { writeFile } from 'node:fs/promises'
+import { open } from 'node:fs/promises'
 import { join } from 'node:path'
-import { cubeOf } from '#core/pixels/colour/hdr.ts'
+import { cubeOf, type WideTransfer } from '#core/pixels/colour/hdr.ts'
 import { HttpRefusal } from '../http/refusal.ts'
 import { type Plan, tableName } from './plan.ts'
 import { bounded, type Converter, localFile } from './programs.ts'
@@ -31,7 +31,7 @@ export async function convert(converter: Converter, job: Conversion, signal: Abo
   signal.throwIfAborted()
   const { from, folder, plan, seconds, most } = job
   const to = join(folder, `converted.${plan.ending}`)
-  if (plan.table) await writeFile(join(folder, tableName), cubeOf(plan.table))
+  if (plan.table) await writeTable(join(folder, tableName), plan.table)
   const [program, args] = bounded(converter.ffmpeg, [
     ...['-hide_banner', '-nostdin', '-loglevel', 'error', '-y', '-progress', 'pipe:1', '-stats_period', '0.3'],
     ...[...plan.reading, ...localFile(from), ...plan.args, '-fs', String(most), `file:${to}`],
@@ -78,5 +78,15 @@ export async function convert(converter: Converter, job: Conversion, signal: Abo
     clearInterval(watch)
     signal.removeEventListener('abort', end)
     end()
+  }
+}
+
+/** Piece by piece: as a whole it would keep every other request waiting for a third of a second. */
+async function writeTable(file: string, transfer: WideTransfer): Promise<void> {
+  const handle = await open(file, 'w')
+  try {
+    for (const piece of cubeOf(transfer)) await handle.write(piece)
+  } finally {
+    await handle.close()
   }
 }

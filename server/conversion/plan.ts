@@ -76,11 +76,17 @@ const deinterlaced = (order: Source['interlaced'], picture: ConversionChoices['p
 
 const even = (side: number) => Math.max(limits.side.min, 2 * Math.floor(side / 2 + 1e-6))
 
+/** Size in square pixels: the side that is coded coarser is the one that grows. */
+const square = ({ width, height, aspect }: Source) => ({
+  wide: width * Math.max(1, aspect),
+  high: height / Math.min(1, aspect),
+})
+
 /** Widths in square pixels that a clip may get: its own, or the largest that can be worked with, and usual smaller ones. */
-export function widthsOf({ width, height, aspect }: Source): number[] {
-  const wide = width * aspect
+export function widthsOf(source: Source): number[] {
+  const { wide, high } = square(source)
   const { side, pixels } = limits
-  const fits = Math.min(1, side.max / wide, side.max / height, Math.sqrt(pixels / (wide * height)))
+  const fits = Math.min(1, side.max / wide, side.max / high, Math.sqrt(pixels / (wide * high)))
   const most = even(wide * fits)
   return [most, ...[3840, 2560, 1920, 1280].filter((one) => one < most)]
 }
@@ -89,7 +95,7 @@ export function widthsOf({ width, height, aspect }: Source): number[] {
 export function questionsOf(source: Source): ConversionQuestions | null {
   const widths = widthsOf(source)
   const interlaced = source.interlaced !== 'no'
-  const tooLarge = widths[0]! < even(source.width * source.aspect)
+  const tooLarge = widths[0]! < even(square(source).wide)
   if (!interlaced && !tooLarge && source.streams.length < 2) return null
   return {
     ...{ streams: source.streams, interlaced, widths: tooLarge ? widths : widths.slice(0, 1) },
@@ -98,8 +104,10 @@ export function questionsOf(source: Source): ConversionQuestions | null {
 }
 
 /** Square pixels, sides that are even, as wide as told. */
-function sized({ width, height, aspect }: Source, wide: number): string[] {
-  const high = even((height * wide) / (width * aspect))
+function sized(source: Source, wide: number): string[] {
+  const { width, height, aspect } = source
+  const whole = square(source)
+  const high = even((whole.high * wide) / whole.wide)
   return wide === width && high === height && aspect === 1 ? [] : [`scale=${wide}:${high}:flags=lanczos`, 'setsar=1']
 }
 

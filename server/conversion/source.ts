@@ -10,7 +10,7 @@ export interface Source {
   /** How it is coded, as ffmpeg calls it, and in words. */
   codec: string
   called: string
-  /** Size of the stored picture in pixels; `aspect`: how wide one of its pixels is against its height. */
+  /** Size of the picture in pixels as it stands upright; `aspect`: how wide one of its pixels is against its height. */
   width: number
   height: number
   aspect: number
@@ -57,6 +57,7 @@ interface Stream {
   duration?: string
   disposition?: { default?: number; attached_pic?: number }
   tags?: Record<string, string>
+  side_data_list?: { rotation?: number }[]
 }
 
 interface Probed {
@@ -112,7 +113,7 @@ export async function sourceOf(converter: Converter, file: string, stream?: numb
     stream: best.index,
     codec: best.codec_name,
     called: '',
-    ...{ width: best.width, height: best.height, aspect: ratioOf(best.sample_aspect_ratio?.replace(':', '/')) || 1 },
+    ...upright(best),
     alpha: /^(yuva|ya|rgba|bgra|argb|abgr|gbrap|pal8)/.test(format) || best.tags?.alpha_mode === '1',
     bits,
     seconds: Number(best.duration ?? said?.format?.duration ?? 0) || 0,
@@ -128,6 +129,13 @@ export async function sourceOf(converter: Converter, file: string, stream?: numb
     streams: sorted.map((one) => ({ stream: one.index, label: `${one.width} × ${one.height}` })),
   }
   return { ...source, called: calledBy(source, best) }
+}
+/** ffmpeg turns a picture upright before anything else is done to it: what is wide then is what was high. */
+function upright({ width, height, sample_aspect_ratio, side_data_list, tags }: Stream) {
+  const aspect = ratioOf(sample_aspect_ratio?.replace(':', '/')) || 1
+  const turn = side_data_list?.find(({ rotation }) => rotation !== undefined)?.rotation ?? Number(tags?.rotate ?? 0)
+  const stored = { width: width!, height: height!, aspect }
+  return turn % 180 === 0 ? stored : { width: height!, height: width!, aspect: 1 / aspect }
 }
 const elsewhere = 'Export it as MP4 from the program that made it.'
 

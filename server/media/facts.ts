@@ -20,6 +20,7 @@ export async function factsOf(file: string, hash: string, bytes: number): Promis
   if (pictures) return picturesOf(file, pictures, hash, bytes)
   const input = new Input({ formats: ALL_FORMATS, source: new FilePathSource(file) })
   try {
+    // A header that can not be read has no list; what is wrong with it is said by who reads the rest.
     return await read(input, await editListOf(file).catch(() => null), hash, bytes)
   } catch (error) {
     if (error instanceof HttpRefusal) throw error

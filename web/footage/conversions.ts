@@ -8,6 +8,8 @@ import { useFootage } from './footage.ts'
 
 /** Milliseconds from one look at what is being converted to the next. */
 const every = 500
+/** The same where the server did not answer. */
+const afterTrouble = 5000
 
 /**
  * Clips that the server converts for the open project. It goes on whoever looks; what is done meanwhile is brought in when the
@@ -37,15 +39,20 @@ export const useConversions = defineStore('conversions', () => {
   /** Looks at what is being converted for a project, and again as long as there is something under way. */
   function follow(id: string): void {
     clearTimeout(timer)
-    attend(look(id), 'see how far the conversion is')
+    const looked = look(id).catch((error: unknown) => {
+      // It goes on without being looked at: once it answers again, so does this.
+      if (underWay() && project.session?.project === id) timer = setTimeout(() => follow(id), afterTrouble)
+      throw error
+    })
+    attend(looked, 'see how far the conversion is')
   }
+  const underWay = () => open.value.some(({ state }) => state === 'waiting' || state === 'running')
   async function look(id: string): Promise<void> {
     const found = await api.conversions(id)
     if (project.session?.project !== id) return
     all.value = found
     for (const one of found) if (one.state === 'done') await bringIn(id, one)
-    if (open.value.some(({ state }) => state === 'waiting' || state === 'running'))
-      timer = setTimeout(() => follow(id), every)
+    if (underWay()) timer = setTimeout(() => follow(id), every)
   }
 
   async function bringIn(id: string, { id: conversion, name, facts }: ConversionState): Promise<void> {

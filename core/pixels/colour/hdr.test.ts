@@ -67,7 +67,7 @@ describe('what a screen of BT.709 shows', () => {
 })
 
 it('as a table: red runs fastest', () => {
-  const lines = cubeOf('hlg', 3).trim().split('\n')
+  const lines = [...cubeOf('hlg', 3)].join('').trim().split('\n')
   expect(lines[0]).toBe('LUT_3D_SIZE 3')
   expect(lines).toHaveLength(28)
   const row = (i: number) => lines[1 + i]!.split(' ').map(Number)

@@ -76,11 +76,12 @@ export function shown(codes: Rgb, transfer: WideTransfer): Rgb {
   return encode(narrowed(decode([red, green, blue])))
 }
 
-/** {@link shown} as a table of the open form .cube, `size` values a side, red running fastest. */
-export function cubeOf(transfer: WideTransfer, size = 33): string {
-  const lines = [`LUT_3D_SIZE ${size}`]
+/** {@link shown} as a table of the open form .cube, `size` values a side, red running fastest: a piece for every blue. */
+export function* cubeOf(transfer: WideTransfer, size = 33): Generator<string> {
+  yield `LUT_3D_SIZE ${size}\n`
   const at = (i: number) => i / (size - 1)
-  for (let b = 0; b < size; b++)
+  for (let b = 0; b < size; b++) {
+    const lines: string[] = []
     for (let g = 0; g < size; g++)
       for (let r = 0; r < size; r++)
         lines.push(
@@ -88,5 +89,6 @@ export function cubeOf(transfer: WideTransfer, size = 33): string {
             .map((v) => v.toFixed(6))
             .join(' '),
         )
-  return `${lines.join('\n')}\n`
+    yield `${lines.join('\n')}\n`
+  }
 }
