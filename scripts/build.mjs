@@ -27,6 +27,7 @@ export async function build() {
       seed: 'lab/demo/seed.ts',
       'reading.job': 'server/media/reading.job.ts',
       'backup.job': 'server/storage/backup.job.ts',
+      'converter.program': 'server/conversion/converter.program.ts',
     },
     outdir: 'dist/server',
     platform: 'node',

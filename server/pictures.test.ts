@@ -32,7 +32,12 @@ describe('pictures', () => {
     expect(await picture(server, body.hash, 0)).toEqual(Buffer.from(file))
     await server.http.get(`/api/footage/${body.hash}/pictures/1`).expect(404)
     const record = { type: 'media', id: 'still', name: 'lantern.png', ...body }
-    await send(server, await newProject(server), 0, { put: [record], remove: [] }).expect(200)
+    // It lasts as long as one likes.
+    const shot = { type: 'shot', id: 'title', media: 'still', name: 'Title', order: 1, in: 0, out: 240, join: 0 }
+    const project = await newProject(server)
+    await send(server, project, 0, { put: [record, shot], remove: [] }).expect(200)
+    const longer = { put: [{ ...shot, out: 10_001 }], remove: [] }
+    expect((await send(server, project, 1, longer).expect(422)).body.error).toMatch(/which has 10000 frames/)
   })
   it.each([
     ['plain', 0],
@@ -152,7 +157,15 @@ describe('what a file says of its size', () => {
     const picture = png(1)
     const zip = claims(picture.length, 200 * 1024 ** 2, picture, 100, 8)
     await writeFile(file, zip)
-    await expect(read(file, zip.length)).rejects.toThrow(/take 19.5 GB unpacked; at most 16.0 GB fit/)
+    await expect(read(file, zip.length)).rejects.toThrow(/take 19.5 GB unpacked; at most 9\d\d.\d MB fit/)
+    // The same where it lies about its sizes: every entry is whole, and a hundred megabytes of nothing.
+    const end = Buffer.from(picture).subarray(-12)
+    const small = deflateRawSync(Buffer.concat([Buffer.from(picture), Buffer.alloc(100 * 1024 ** 2), end]), {
+      level: 9,
+    })
+    const lying = claims(small.length, 1000, small, 30, 8)
+    await writeFile(file, lying)
+    await expect(read(file, lying.length)).rejects.toThrow(/unpacked; at most/)
     // Every entry unpacks 200 MB: half a minute of work.
     const large = deflateRawSync(Buffer.concat([Buffer.from(picture), Buffer.alloc(200 * 1024 ** 2)]), { level: 1 })
     const long = claims(large.length, 1000, large, 60, 8)

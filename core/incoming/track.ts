@@ -35,7 +35,8 @@ export function keysOfTable(rows: readonly (readonly string[])[], target: TrackT
   const header = filled[0]?.some((cell) => cell.trim() !== '' && Number.isNaN(numberOf(cell))) ? filled[0] : null
   const body = filled.slice(header ? 1 : 0)
   if (body.length === 0) throw new Refusal('There is no row of numbers in this table: a frame, then x and y.')
-  if (body.length > limits.frames) throw new Refusal(`The table has ${body.length} rows; at most ${limits.frames} fit.`)
+  if (body.length > limits.diffRecords)
+    throw new Refusal(`The table has ${body.length} rows; at most ${limits.diffRecords} fit.`)
   const width = body[0]!.length
   const order = orderOf(header, width)
   const read = body.map((given, i) => {

@@ -72,6 +72,8 @@ export interface ConversionState {
   share: number
   /** Seconds that it will probably still take; null while that is not known. */
   left: number | null
+  /** Whether the machine has no converter of its own, so that it takes several times as long. */
+  slow: boolean
   /** Why it failed, as a sentence. */
   error: string
   /** What came of it. */

@@ -3,7 +3,10 @@ export const limits = {
   name: 80,
   side: { min: 16, max: 4096 },
   pixels: 4096 * 2304,
-  frames: 20_000,
+  /** Eighteen hours at 30 frames a second: what a clip may take is said by the disk, this by what a damaged header makes up. */
+  frames: 2_000_000,
+  /** Frames that a shot of a still may have. */
+  stillFrames: 10_000,
   rate: { min: 0.01, max: 1000 },
   coordinate: 1e6,
   numbers: 3000,
@@ -12,5 +15,4 @@ export const limits = {
   diffRecords: 20_000,
   /** Looks of one file, and of one project. */
   looks: 300,
-  uploadBytes: 4 * 1024 ** 3,
 } as const

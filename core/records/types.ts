@@ -2,6 +2,7 @@ import type { Curve } from '../parameters/curves.ts'
 import type { Drive } from '../parameters/drives.ts'
 import type { Settings } from '../parameters/parameters.ts'
 import type { BlendName } from '../pixels/colour/blend.ts'
+import { limits } from './limits.ts'
 
 /*
  * A project is a flat set of these records. What each field may hold is checked by records/schemas.ts. Kinds of parts and
@@ -261,6 +262,13 @@ export const keyId = (part: string, frame: number): string => `${part}@${frame}`
 
 /** Whether a medium is a still or a sequence of pictures. */
 export const isPictures = ({ codec }: Pick<Media, 'codec'>): boolean => codec === 'png' || codec === 'jpeg'
+
+/** Whether a medium is one picture. */
+export const isStill = (media: Pick<Media, 'codec' | 'frames'>): boolean => isPictures(media) && media.frames === 1
+
+/** Number of frames of a medium that shots can be cut from: a still lasts as long as one likes. */
+export const framesOf = (media: Pick<Media, 'codec' | 'frames'>): number =>
+  isStill(media) ? limits.stillFrames : media.frames
 
 /** Number of frames in a shot. */
 export const shotLength = (shot: Pick<Shot, 'in' | 'out'>): number => shot.out - shot.in

@@ -4,7 +4,7 @@ import { join } from 'node:path'
 import { shown } from '#core/pixels/colour/hdr.ts'
 import { convert } from '../../server/conversion/convert.ts'
 import { planOf } from '../../server/conversion/plan.ts'
-import { type Converter, findConverter } from '../../server/conversion/programs.ts'
+import { type Converter, findConverter, packagedConverter } from '../../server/conversion/programs.ts'
 import { type Source, sourceOf } from '../../server/conversion/source.ts'
 import { factsOf } from '../../server/media/facts.ts'
 import { ffmpeg } from '../support/ffmpeg.ts'
@@ -29,17 +29,21 @@ interface FormFigure {
 
 /** Makes every form, brings it in, and writes docs/formats.md from what came of it. */
 export async function formats(): Promise<readonly FormFigure[]> {
-  const converter = await findConverter()
-  if (!converter) throw new Error('Install ffmpeg to measure what it converts.')
+  const [converter, packaged] = [await findConverter(), await packagedConverter()]
+  if (!converter || converter.packaged || !packaged) throw new Error('Install ffmpeg to measure what it converts.')
   const folder = await mkdtemp(join(tmpdir(), 'wisp-forms-'))
   try {
-    const figures: FormFigure[] = []
-    for (const form of forms) figures.push(await figureOf(form, converter, folder))
-    const speed = await against(converter, folder)
-    await writeFile(join(root, 'docs/formats.md'), pageOf(figures, speed))
-    figures.forEach((figure) => console.log(rowOf(figure)))
+    const [figures, others]: FormFigure[][] = [[], []]
+    for (const form of forms) {
+      figures!.push(await figureOf(form, converter, folder))
+      others!.push(await figureOf(form, packaged, folder))
+    }
+    const rows = figures!.map((figure, i) => rowOf(figure, others![i]!))
+    const speed = await against(converter, packaged, folder)
+    await writeFile(join(root, 'docs/formats.md'), pageOf(rows, speed))
+    rows.forEach((row) => console.log(row))
     console.log(speed)
-    return figures
+    return figures!
   } finally {
     await rm(folder, { recursive: true, force: true })
   }
@@ -76,7 +80,14 @@ const read = async (file: string) => factsOf(file, 'a'.repeat(64), (await stat(f
 async function converted(converter: Converter, from: string, source: Source, folder: string): Promise<string> {
   const own = await mkdtemp(join(folder, 'own-'))
   await mkdir(own, { recursive: true })
-  const job = { from, folder: own, plan: planOf(source), seconds: source.seconds, most: 1e12, progressed: () => {} }
+  const job = {
+    from,
+    folder: own,
+    plan: planOf(source, converter),
+    seconds: source.seconds,
+    most: 1e12,
+    progressed: () => {},
+  }
   return convert(converter, job, new AbortController().signal)
 }
 
@@ -98,7 +109,7 @@ function framesOf(file: string): Buffer[] {
 }
 
 /** How long a phone's clip takes, against ffmpeg alone doing the same. */
-async function against(converter: Converter, folder: string): Promise<string> {
+async function against(converter: Converter, packaged: Converter, folder: string): Promise<string> {
   const file = join(folder, 'phone.mov')
   const drawn = ['-f', 'lavfi', '-i', 'testsrc2=s=1920x1080:r=30:d=5,noise=alls=6:allf=t', '-pix_fmt', 'yuv420p10le']
   ffmpeg([...drawn, '-c:v', 'libx265', '-preset', 'ultrafast', '-crf', '22', '-x265-params', 'log-level=error', file])
@@ -108,28 +119,39 @@ async function against(converter: Converter, folder: string): Promise<string> {
     return (performance.now() - start) / 1000
   }
   const ours = await timed(async () => converted(converter, file, (await sourceOf(converter, file))!, folder))
-  const plan = planOf((await sourceOf(converter, file))!)
+  const plan = planOf((await sourceOf(converter, file))!, converter)
   const alone = await timed(() => ffmpeg(['-i', file, ...plan.args, join(folder, 'alone.mp4')]))
-  return (
-    `Five seconds of 1080p in HEVC with 10 bits: ${ours.toFixed(1)} s, ` +
-    `${(ours / alone).toFixed(2)} times what ffmpeg alone takes for the same.`
-  )
+  const slow = await timed(async () => converted(packaged, file, (await sourceOf(packaged, file))!, folder))
+  return `Five seconds of 1080p in HEVC with 10 bits: ${ours.toFixed(1)} s, ${(ours / alone).toFixed(2)} times what ffmpeg alone takes for the same. With the
+converter that comes with Wisp Trail: ${slow.toFixed(0)} s, ${(slow / ours).toFixed(1)} times as long.`
 }
 
-const rowOf = ({ name, becomes, frames, inOrder, timeOff, off, worst, refused }: FormFigure): string =>
-  refused
-    ? `| ${name} | refused: ${refused} | | | |`
-    : `| ${name} | ${becomes} | ${frames} of ${strip.frames}${inOrder ? ', in order' : ', **wrong**'} | ${timeOff.toFixed(2)} ms | ${off.toFixed(2)}, ${worst.toFixed(1)} |`
+function rowOf(figure: FormFigure, other: FormFigure): string {
+  const { name, becomes, frames, timeOff, off, worst, refused } = figure
+  const counted = ({ frames, inOrder }: FormFigure) =>
+    `${frames} of ${strip.frames}${inOrder ? ', in order' : ', **wrong**'}`
+  const colours = `${off.toFixed(2)}, ${worst.toFixed(1)}`
+  const own = refused
+    ? `refused: ${refused} | | |`
+    : `${becomes} | ${counted(figure)} | ${timeOff.toFixed(2)} ms | ${colours}`
+  const same = !other.refused && other.frames === frames && other.inOrder && Math.abs(other.off - off) < 0.05
+  const packaged = same
+    ? 'the same'
+    : other.refused
+      ? 'refused'
+      : `${other.becomes}, ${counted(other)}, ${other.off.toFixed(2)}, ${other.worst.toFixed(1)}`
+  return `| ${name} | ${own} | ${packaged} |`
+}
 
-const pageOf = (figures: readonly FormFigure[], speed: string): string => `# What comes in
+const pageOf = (rows: readonly string[], speed: string): string => `# What comes in
 
 Made by \`npm run measure -- formats\`. Each form is made by ffmpeg from one clip of ${strip.frames} frames, ${strip.width} x ${strip.height} pixels: patches of
 known colours under a strip that tells the frame's number. Colours are compared with what they were, levels of 255; where the
 codes mean HLG or PQ in BT.2020, with what ITU-R BT.2446-1, method A, makes of them (\`core/pixels/colour/hdr.ts\`).
 
-| form | becomes | frames | times off, at most | colours off: mean, worst |
-| --- | --- | --- | --- | --- |
-${figures.map(rowOf).join('\n')}
+| form | becomes | frames | times off, at most | colours off: mean, worst | with the packaged converter |
+| --- | --- | --- | --- | --- | --- |
+${rows.join('\n')}
 
 ${speed}
 

@@ -198,19 +198,8 @@ describe('what can not be converted', () => {
     for (const name of ['originals', 'footage', 'incoming']) expect(await readdir(join(server.data, name))).toEqual([])
   })
 
-  it('without a converter is told what would help', async () => {
-    vi.stubEnv('FFMPEG', '/nowhere/ffmpeg')
-    try {
-      const server = await testServer()
-      const project = await newProject(server)
-      const { body } = await upload(server, project, hevc).expect(415)
-      expect(body.error).toMatch(/coded as H.265 \(HEVC\).*install ffmpeg/s)
-    } finally {
-      vi.unstubAllEnvs()
-    }
-  })
-
-  it('reaches for no other file and no address', async () => {
+  it.each(['ffmpeg', '/nowhere/ffmpeg'])('reaches for no other file and no address: %s', async (program) => {
+    vi.stubEnv('FFMPEG', program)
     const server = await testServer()
     const project = await newProject(server)
     const secret = clip('secret.txt')
@@ -222,5 +211,27 @@ describe('what can not be converted', () => {
       expect(answer.status, list).toBe(422)
     }
     expect(await list(server, project)).toEqual([])
+    vi.unstubAllEnvs()
+  })
+})
+
+describe('where there is no ffmpeg', () => {
+  afterAll(() => vi.unstubAllEnvs())
+
+  it('the converter that comes along does the same, and says that it is slow', async () => {
+    vi.stubEnv('FFMPEG', '/nowhere/ffmpeg')
+    const server = await testServer()
+    const project = await newProject(server)
+    const { body } = await upload(server, project, hevc, 'phone.mov').expect(202)
+    expect(body.conversion).toMatchObject({ called: 'HEVC, 10 bit', slow: true })
+    const { facts } = await until(server, project, 'done')
+    expect(facts).toMatchObject({ codec: 'avc', width: strip.width, height: strip.height, frames: strip.frames })
+    const { body: told } = await server.http.get(`/api/footage/${facts!.hash}/facts`)
+    ;(told.times as number[]).forEach((time, i) => expect(time).toBeCloseTo(i / strip.rate, 4))
+    const file = join(server.data, 'footage', facts!.hash)
+    const rgb = ffmpeg(['-i', file, '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-'])
+    const size = 3 * strip.width * strip.height
+    const numbers = Array.from({ length: strip.frames }, (_, f) => readStrip(rgb.subarray(f * size), 3).number)
+    expect(numbers).toEqual(numbers.map((_, f) => f))
   })
 })

@@ -9,7 +9,7 @@ import type { Facts } from '../media/mediaFacts.ts'
 import type { Database } from '../storage/database.ts'
 import type { ConversionRow, FootageRow } from '../storage/entities.ts'
 import { convert } from './convert.ts'
-import { planOf, questionsOf } from './plan.ts'
+import { planOf, questionsOf, roomFor } from './plan.ts'
 import { type Converter, findConverter } from './programs.ts'
 import { sourceOf } from './source.ts'
 
@@ -75,6 +75,7 @@ export class Conversions {
     const source = await sourceOf(converter, file)
     if (!source) throw new HttpRefusal(422, otherwise)
     const questions = questionsOf(source)
+    await this.files.askForRoom(roomFor(source, questions?.best ?? null), 'Converted, the clip takes about')
     // What was converted once is there: it is brought in once more.
     const there = known?.result && !questions ? await this.factsOf(known.result) : null
     const row: ConversionRow = {
@@ -146,7 +147,11 @@ export class Conversions {
     const spent = now ? (performance.now() - now.began) / 1000 : 0
     const left = share > 0.02 && share < 1 ? (spent * (1 - share)) / share : null
     const facts = row.result ? await this.factsOf(row.result) : null
-    return { ...{ id, name, bytes, called, error, share, left, facts, questions }, state: now ? 'running' : state }
+    const slow = (await this.converter)?.packaged ?? false
+    return {
+      ...{ id, name, bytes, called, slow, error, share, left, facts, questions },
+      state: now ? 'running' : state,
+    }
   }
 
   private async factsOf(hash: string) {
@@ -189,7 +194,7 @@ export class Conversions {
       const most = Math.floor(Math.min(0.9 * bavail * bsize, 1e9 + 60 * row.bytes))
       const made = await convert(
         converter,
-        { from, folder, plan: planOf(source, row.choices), seconds: source.seconds, most, progressed },
+        { from, folder, plan: planOf(source, converter, row.choices), seconds: source.seconds, most, progressed },
         signal,
       )
       if ((await stat(made)).size === 0)

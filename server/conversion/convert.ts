@@ -32,7 +32,7 @@ export async function convert(converter: Converter, job: Conversion, signal: Abo
   const { from, folder, plan, seconds, most } = job
   const to = join(folder, `converted.${plan.ending}`)
   if (plan.table) await writeTable(join(folder, tableName), plan.table)
-  const [program, args] = bounded(converter.ffmpeg, [
+  const [program, args] = bounded(converter, 'ffmpeg', [
     ...['-hide_banner', '-nostdin', '-loglevel', 'error', '-y', '-progress', 'pipe:1', '-stats_period', '0.3'],
     ...[...plan.reading, ...localFile(from), ...plan.args, '-fs', String(most), `file:${to}`],
   ])

@@ -1,6 +1,7 @@
 import type { WideTransfer } from '#core/pixels/colour/hdr.ts'
 import type { ConversionChoices, ConversionQuestions } from '#core/records/exchange.ts'
 import { limits } from '#core/records/limits.ts'
+import type { Converter } from './programs.ts'
 import type { Source } from './source.ts'
 
 /** How a file is made into one that the browser decodes. */
@@ -20,9 +21,14 @@ const group = 12
 
 /**
  * What stands for itself every {@link group} frames, as many frames at the same times, upright, square pixels, BT.709. With
- * alpha it is VP9 in WebM, else H.264 in MP4: of those that the browser decodes the one whose frames come quickest.
+ * alpha it is VP9 in WebM, else H.264 in MP4: of those that the browser decodes the one whose frames come quickest. The packaged
+ * converter works with one core and without its vector units: it takes the shortest way, and its file is half as large again.
  */
-export function planOf(source: Source, choices: ConversionChoices | null = null): Plan {
+export function planOf(
+  source: Source,
+  { packaged }: Pick<Converter, 'packaged'>,
+  choices: ConversionChoices | null = null,
+): Plan {
   const { stream, audio, alpha, clock, interlaced } = source
   const width = choices?.width ?? widthsOf(source)[0]!
   // OpenEXR holds light; a picture that is shown holds codes.
@@ -53,7 +59,11 @@ export function planOf(source: Source, choices: ConversionChoices | null = null)
     return {
       args: [
         ...[...args, '-c:v', 'libvpx-vp9', '-pix_fmt', 'yuva420p', '-auto-alt-ref', '0', '-crf', '14', '-b:v', '0'],
-        ...['-deadline', 'realtime', '-cpu-used', '6', '-row-mt', '1', '-c:a', 'libopus', '-b:a', '192k', '-f', 'webm'],
+        // Compiled to WebAssembly, the real-time way of this encoder reaches beyond its memory.
+        ...(packaged
+          ? ['-deadline', 'good', '-cpu-used', '5']
+          : ['-deadline', 'realtime', '-cpu-used', '6', '-row-mt', '1']),
+        ...['-c:a', 'libopus', '-b:a', '192k', '-f', 'webm'],
       ],
       ...{ reading, table, ending: 'webm' },
     }
@@ -61,7 +71,19 @@ export function planOf(source: Source, choices: ConversionChoices | null = null)
   const ticks = Math.abs(clock - whole) < 1e-6 && whole <= 1e6 && whole >= 1000 ? whole : 90_000
   return {
     args: [
-      ...[...args, '-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-preset', 'veryfast', '-crf', '14', '-bf', '0'],
+      ...[
+        ...args,
+        '-c:v',
+        'libx264',
+        '-pix_fmt',
+        'yuv420p',
+        '-preset',
+        packaged ? 'ultrafast' : 'veryfast',
+        '-crf',
+        '14',
+        '-bf',
+        '0',
+      ],
       ...['-x264-params', 'scenecut=0', '-video_track_timescale', String(ticks)],
       ...(audio === 'aac' ? ['-c:a', 'copy'] : ['-c:a', 'aac', '-b:a', '256k']),
       ...['-movflags', '+faststart', '-f', 'mp4'],
@@ -73,6 +95,17 @@ export function planOf(source: Source, choices: ConversionChoices | null = null)
 /** Two fields as one picture, or a picture of each. */
 const deinterlaced = (order: Source['interlaced'], picture: ConversionChoices['picture']): string[] =>
   order === 'no' ? [] : [`bwdif=mode=send_${picture}:parity=${order === 'top' ? 'tff' : 'bff'}:deint=all`]
+
+/**
+ * Bytes that a converted clip will hardly stay below, by pixels: between those of a still camera and those of grain, measured
+ * on filmed clips.
+ */
+export function roomFor(source: Source, choices: ConversionChoices | null): number {
+  const { wide, high } = square(source)
+  const width = choices?.width ?? widthsOf(source)[0]!
+  const frames = source.still ? 1 : source.seconds * source.rate * (choices?.picture === 'field' ? 2 : 1)
+  return 0.02 * width * ((high * width) / wide) * frames
+}
 
 const even = (side: number) => Math.max(limits.side.min, 2 * Math.floor(side / 2 + 1e-6))
 

@@ -73,8 +73,8 @@ interface Format {
 const oneFrame = ['-read_intervals', '%+#1']
 
 /** What ffprobe says; null where it says nothing. */
-async function probed({ ffprobe }: Converter, file: string, what: string[]): Promise<Probed | null> {
-  const [program, args] = bounded(ffprobe, ['-v', 'error', '-of', 'json', ...what, ...localFile(file)])
+async function probed(converter: Converter, file: string, what: string[]): Promise<Probed | null> {
+  const [program, args] = bounded(converter, 'ffprobe', ['-v', 'error', '-of', 'json', ...what, ...localFile(file)])
   const options = { timeout: patience, maxBuffer: 2 ** 24, killSignal: 'SIGKILL' as const }
   return promisify(execFile)(program, args, options)
     .then(({ stdout }) => JSON.parse(stdout) as Probed)

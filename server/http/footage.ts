@@ -3,8 +3,6 @@ import { join } from 'node:path'
 import type { Readable } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
 import { Router } from 'express'
-import { fileSize } from '#core/formats/fileSize.ts'
-import { limits } from '#core/records/limits.ts'
 import type { Conversions } from '../conversion/conversions.ts'
 import { runJob } from '../jobs/runJob.ts'
 import { type Files, isWhole, type Received } from '../media/files.ts'
@@ -45,7 +43,7 @@ export async function takeFootage<T = never>(
   signal?: AbortSignal,
   otherwise?: Otherwise<T>,
 ): Promise<Facts | T> {
-  return files.receive(request, limits.uploadBytes, (received) =>
+  return files.receive(request, Infinity, (received) =>
     inTurn(received.hash, async () => {
       const { file, hash, bytes, put } = received
       const to = join(files.footage, hash)
@@ -114,11 +112,6 @@ export function footageRoutes(database: Database, files: Files, projects: Projec
   }
   routes.post('/', async (request, response) => {
     const announced = Number(request.headers['content-length'] ?? 0)
-    if (announced > limits.uploadBytes)
-      throw new HttpRefusal(
-        413,
-        `The file is larger than ${fileSize(limits.uploadBytes)}, the most that fits. Cut it into shorter clips.`,
-      )
     await files.askForRoom(announced)
     const { project, name } = request.query
     const otherwise =

@@ -1,7 +1,7 @@
 import { fork } from 'node:child_process'
-import { dirname, join } from 'node:path'
 import { HttpRefusal } from '../http/refusal.ts'
 import type { JobAnswer } from './answer.ts'
+import { scriptOf } from './script.ts'
 
 /** A job of the server, by its place below server/ without `.job.ts`. */
 export type JobName = 'media/reading' | 'storage/backup'
@@ -15,11 +15,9 @@ export type JobName = 'media/reading' | 'storage/backup'
  */
 export async function runJob<T>(name: JobName, work: unknown, signal?: AbortSignal, most = 128): Promise<T> {
   signal?.throwIfAborted()
-  const own = import.meta.filename
-  const source = own.endsWith('.ts')
-  const file = source ? join(dirname(own), '..', `${name}.job.ts`) : join(dirname(own), `${name.split('/')[1]}.job.js`)
+  const { file, options } = scriptOf(`${name}.job`)
   const child = fork(file, [], {
-    execArgv: [`--max-old-space-size=${most}`, ...(source ? ['--import', 'tsx'] : ['--enable-source-maps'])],
+    execArgv: [`--max-old-space-size=${most}`, ...options],
     // Errors and buffers come over as what they are.
     serialization: 'advanced',
     stdio: ['ignore', 'ignore', 'inherit', 'ipc'],

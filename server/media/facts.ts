@@ -78,11 +78,6 @@ async function read(input: Input, edits: EditList | null, hash: string, bytes: n
   // What was trimmed off is still in the file, before and after what is to be seen.
   const times = all.filter((time) => time > -trimmed && time < (edits?.until ?? Infinity) - trimmed)
   if (times.length === 0) throw new HttpRefusal(422, 'The video holds not one frame. Copy it from the camera again.')
-  if (times.length > limits.frames)
-    throw new HttpRefusal(
-      422,
-      `The clip has ${times.length} frames; at most ${limits.frames} fit. Cut it into shorter files.`,
-    )
   const audio = await input.getPrimaryAudioTrack()
   const gaps = times.slice(1).map((time, i) => time - times[i]!)
   const mean = gaps.length ? (times.at(-1)! - times[0]!) / gaps.length : 1 / 24
@@ -141,6 +136,8 @@ async function timesOf(sink: EncodedPacketSink): Promise<number[]> {
   let last = null
   for await (const packet of sink.packets(undefined, undefined, { metadataOnly: true })) {
     times.push(packet.timestamp)
+    if (times.length > limits.frames)
+      throw new HttpRefusal(422, `The clip says that it has more than ${limits.frames} frames. It is damaged.`)
     if (!last || packet.sequenceNumber > last.sequenceNumber) last = packet
   }
   if (last) {

@@ -65,25 +65,27 @@ export class Files {
     await copyFile(this.thumbnailOf(from), this.thumbnailOf(to)).catch(() => {})
   }
 
-  /** Throws a refusal where so many bytes do not fit on the disk. */
-  async askForRoom(bytes: number): Promise<void> {
+  /** Throws a refusal where so many bytes do not fit on the disk; `what`: what they are of. */
+  async askForRoom(bytes: number, what = 'The file takes'): Promise<void> {
+    const free = await this.free()
+    if (bytes > free) throw noRoom(`${what} ${fileSize(bytes)}`, free)
+  }
+
+  private async free(): Promise<number> {
     const { bavail, bsize } = await statfs(this.incoming)
-    const free = Math.max(0, bavail * bsize - spareBytes)
-    if (bytes > free)
-      throw new HttpRefusal(
-        507,
-        `The file takes ${fileSize(bytes)}, but only ${fileSize(free)} are free on the disk of the data folder. Free some space and try again; nothing was kept.`,
-      )
+    return Math.max(0, bavail * bsize - spareBytes)
   }
 
   /**
    * Streams a request to a file of its own, hashing on the way, and hands it to `keep`. Whatever goes wrong, nothing
-   * half-made stays; the request is not destroyed, or its sender would never hear why.
+   * half-made stays; the request is not destroyed, or its sender would never hear why. However long it is, the disk is not
+   * filled.
    */
   async receive<T>(request: Readable, limit: number, keep: (received: Received) => Promise<T>): Promise<T> {
     const file = join(this.incoming, randomUUID())
     const hash = createHash('sha256')
     let bytes = 0
+    const free = await this.free()
     const count = new Transform({
       transform(chunk: Buffer, _, done) {
         bytes += chunk.length
@@ -94,6 +96,7 @@ export class Files {
               `The file is larger than ${fileSize(limit)}, the most that fits. Cut it into shorter clips.`,
             ),
           )
+        if (bytes > free) return done(noRoom(`The file takes more than ${fileSize(free)}`, free))
         hash.update(chunk)
         done(null, chunk)
       },
@@ -115,6 +118,12 @@ export class Files {
     }
   }
 }
+
+const noRoom = (what: string, free: number) =>
+  new HttpRefusal(
+    507,
+    `${what}, but only ${fileSize(free)} are free on the disk of the data folder. Free some space and try again; nothing was kept.`,
+  )
 
 /** Whether a file is there with so many bytes. */
 export async function isWhole(file: string, bytes: number): Promise<boolean> {

@@ -13,9 +13,17 @@ export type PictureFormat = 'png' | 'jpeg'
 
 /** Frames a second of a picture sequence until somebody says otherwise. */
 const usualRate = 24
-/** The most that one picture may be, unpacked, and that all of a zip may be together. */
+/** The most that one picture may be, unpacked. */
 const mostBytes = 256 * 1024 ** 2
-const mostTogether = 4 * limits.uploadBytes
+/** The most that all pictures of a zip of so many bytes may be together: what is packed further is packed to do harm. */
+const mostTogether = (bytes: number) => 1e9 + 200 * bytes
+function checkTogether(together: number, bytes: number): void {
+  if (together > mostTogether(bytes))
+    throw new HttpRefusal(
+      422,
+      `The pictures of this zip take ${fileSize(together)} unpacked; at most ${fileSize(mostTogether(bytes))} fit. Make several shorter sequences of it.`,
+    )
+}
 /** By here a picture has said how large it is; of what comes before, a camera's small preview is the largest. */
 const headBytes = 2 * 1024 ** 2
 const tailBytes = 64
@@ -56,16 +64,13 @@ export async function picturesOf(
       422,
       'There is no PNG or JPEG picture in this zip. Put the numbered pictures of a sequence into it.',
     )
-  if (named.length > limits.frames)
-    throw new HttpRefusal(
-      422,
-      `The sequence has ${named.length} pictures; at most ${limits.frames} fit. Cut it into shorter ones.`,
-    )
   const called = (name: string) => (kind === 'zip' ? `The picture ${name}` : 'The picture')
   let one: { format: PictureFormat; width: number; height: number } | null = null
+  let together = 0
   for (const { name, place } of named) {
     const own = await look(pictureAt(file, place), called(name))
     one ??= own
+    checkTogether((together += own.length), bytes)
     if (own.width !== one.width || own.height !== one.height)
       throw new HttpRefusal(
         422,
@@ -121,7 +126,10 @@ const tooLarge = (name: string) =>
   )
 
 /** Size of a picture as it stands upright. It must be whole, and of a size that can be worked with. */
-async function look(stream: Readable, name: string): Promise<{ format: PictureFormat; width: number; height: number }> {
+async function look(
+  stream: Readable,
+  name: string,
+): Promise<{ format: PictureFormat; width: number; height: number; length: number }> {
   const { head, tail, length } = await ends(stream).catch(() => {
     throw damaged(name)
   })
@@ -150,7 +158,7 @@ async function look(stream: Readable, name: string): Promise<{ format: PictureFo
       422,
       `${name} is ${width} x ${height} pixels; the largest that fits is 4096 x 2304. Scale it down first.`,
     )
-  return { format, width, height }
+  return { format, width, height, length }
 }
 
 const byNumber = new Intl.Collator('en', { numeric: true })
@@ -189,16 +197,15 @@ async function entriesOf(file: string, bytes: number): Promise<{ name: string; p
     const odd = pictures.find((entry) => entry.isEncrypted() || ![0, 8].includes(entry.compressionMethod))
     if (odd)
       throw new HttpRefusal(422, `${odd.fileName} is locked or packed in an unusual way. Zip the pictures plainly.`)
-    const together = pictures.reduce((sum, entry) => sum + entry.uncompressedSize, 0)
-    if (together > mostTogether)
-      throw new HttpRefusal(
-        422,
-        `The pictures of this zip take ${fileSize(together)} unpacked; at most ${fileSize(mostTogether)} fit. Make several shorter sequences of it.`,
-      )
+    const large = pictures.find((entry) => entry.uncompressedSize > mostBytes)
+    if (large) throw tooLarge(`The picture ${large.fileName}`)
+    checkTogether(
+      pictures.reduce((sum, entry) => sum + entry.uncompressedSize, 0),
+      bytes,
+    )
     pictures.sort((a, b) => byNumber.compare(a.fileName, b.fileName))
     const places = []
     for (const entry of pictures) {
-      if (entry.uncompressedSize > mostBytes) throw tooLarge(`The picture ${entry.fileName}`)
       // What a zip says of itself is not believed: an entry lies within the file and is not empty.
       if (entry.compressedSize < 1 || entry.compressedSize > bytes) throw broken
       const at = await dataStart(zip, entry).catch(() => {

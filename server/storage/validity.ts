@@ -2,7 +2,7 @@ import type { EntityManager } from 'typeorm'
 import type { Diff } from '#core/records/diff.ts'
 import { limits } from '#core/records/limits.ts'
 import { Records } from '#core/records/records.ts'
-import { type AnyRecord, parentField, type Part, type RecordType } from '#core/records/types.ts'
+import { type AnyRecord, framesOf, type Media, parentField, type Part, type RecordType } from '#core/records/types.ts'
 import { nodeNumbers } from '#core/shapes/kinds/outline.ts'
 import { partKind } from '#core/shapes/registry.ts'
 import { wouldCircle } from '#core/shapes/riding.ts'
@@ -40,15 +40,16 @@ export async function checkShots(manager: EntityManager, diff: Diff): Promise<vo
     if (record.type === 'shot' && record.out <= record.in)
       throw new HttpRefusal(422, 'The out point of a shot must lie after its in point.')
     if (record.type !== 'shot' && record.type !== 'media') continue
-    const [far] = await manager.query<{ name: string; frames: number }[]>(
-      `SELECT shot.name, media.frames FROM shot JOIN media ON media.id = shot.media
-       WHERE ${record.type}.id = ? AND shot."out" > media.frames`,
+    const shots = await manager.query<({ name: string; out: number } & Pick<Media, 'codec' | 'frames'>)[]>(
+      `SELECT shot.name, shot."out", media.codec, media.frames FROM shot JOIN media ON media.id = shot.media
+       WHERE ${record.type}.id = ?`,
       [record.id],
     )
+    const far = shots.find((shot) => shot.out > framesOf(shot))
     if (far)
       throw new HttpRefusal(
         422,
-        `The out point of "${far.name}" lies after the end of the clip, which has ${far.frames} frames.`,
+        `The out point of "${far.name}" lies after the end of the clip, which has ${framesOf(far)} frames.`,
       )
   }
 }

@@ -3,7 +3,7 @@ import { Clapperboard, Trash2, Upload as UploadIcon, X } from '@lucide/vue'
 import { useDropZone } from '@vueuse/core'
 import { useTemplateRef } from 'vue'
 import { fileSize } from '#core/formats/fileSize.ts'
-import { isPictures, type Media, type Shot } from '#core/records/types.ts'
+import { isPictures, isStill, type Media, type Shot } from '#core/records/types.ts'
 import ShotRow from '../footage/ShotRow.vue'
 import ConversionRow from '../footage/ConversionRow.vue'
 import { useConversions } from '../footage/conversions.ts'
@@ -25,7 +25,6 @@ const take = (files: Iterable<File> | null) => uploads.take([...(files ?? [])])
 const { isOverDropZone } = useDropZone(page, { onDrop: (files) => take(files), multiple: true })
 
 const codecNames = { avc: 'H.264', vp8: 'VP8', vp9: 'VP9', av1: 'AV1', png: 'PNG', jpeg: 'JPEG' } as const
-const isStill = (media: Media) => isPictures(media) && media.frames === 1
 const rate = (media: Media) => `${Number(media.rate.toFixed(3))} fps${media.variableRate ? ', varies' : ''}`
 const colour = (media: Media) =>
   isPictures(media)
@@ -128,21 +127,20 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
               <td class="max-w-56 truncate pr-4 text-text" :title="media.name">{{ media.name }}</td>
               <td class="numbers pr-4 whitespace-nowrap">{{ media.width }} × {{ media.height }}</td>
               <td class="numbers pr-4 whitespace-nowrap">
-                <template v-if="isStill(media)">still</template>
-                <template v-else-if="isPictures(media)">
+                <template v-if="isPictures(media)">
                   <input
                     class="field numbers h-7 w-12 text-right"
                     inputmode="decimal"
                     :value="media.rate"
                     :aria-label="`Rate of ${media.name}`"
-                    title="Pictures a second: a sequence does not say it by itself"
+                    title="Pictures a second: a still or a sequence does not say it by itself"
                     @change="setRate(media, $event)"
                   />
                   fps
                 </template>
                 <template v-else>{{ rate(media) }}</template>
               </td>
-              <td class="numbers pr-4">{{ media.frames }}</td>
+              <td class="numbers pr-4">{{ isStill(media) ? 'still' : media.frames }}</td>
               <td class="numbers pr-4 whitespace-nowrap">
                 {{ isStill(media) ? 'any' : `${media.seconds.toFixed(2)} s` }}
               </td>
@@ -168,7 +166,11 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
               </td>
               <td class="whitespace-nowrap">
                 <span class="flex justify-end">
-                  <IconButton :icon="Clapperboard" :label="`Another shot of ${media.name}`" @click="addShot(media)" />
+                  <IconButton
+                    :icon="Clapperboard"
+                    :label="`${isStill(media) ? 'A' : 'Another'} shot of ${media.name}`"
+                    @click="addShot(media)"
+                  />
                   <IconButton
                     :icon="Trash2"
                     :label="`Delete ${media.name} and its shots`"

@@ -66,7 +66,11 @@ const said = computed(() => {
       </span>
     </template>
     <template v-else>
-      <span class="whitespace-nowrap text-second">{{ one.called }}, being converted</span>
+      <span
+        class="whitespace-nowrap text-second"
+        :title="one.slow ? 'Install ffmpeg where the Wisp Trail server runs: it is several times as fast' : undefined"
+        >{{ one.called }}, being converted{{ one.slow ? ' slowly' : '' }}</span
+      >
       <ProgressBar class="flex-1" :label="`Converting ${one.name}`" :share="one.share" />
       <span class="numbers w-40 text-right text-second">{{ said }}</span>
     </template>

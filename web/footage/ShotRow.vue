@@ -3,7 +3,7 @@ import { ArrowDown, ArrowUp, Ellipsis } from '@lucide/vue'
 import { useElementSize } from '@vueuse/core'
 import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { recutShot } from '#core/edits/recutShot.ts'
-import type { Shot } from '#core/records/types.ts'
+import { framesOf, isStill, type Shot } from '#core/records/types.ts'
 import { strips } from '../frames/strip.ts'
 import { joinShots } from '../project/joinShots.ts'
 import { useProject } from '../project/project.ts'
@@ -57,13 +57,19 @@ watch(
 /** In and out under the hand, not committed yet. */
 const held = shallowRef<{ from: number; to: number } | null>(null)
 const cut = computed(() => held.value ?? { from: props.shot.in, to: props.shot.out })
-const place = (frame: number) => (media.value ? (100 * frame) / media.value.frames : 0)
+/** Frames that the strip stands for: of a still more than the shot has, so that it can be drawn longer. */
+const total = computed(() => {
+  if (!media.value) return 1
+  return isStill(media.value) ? Math.max(240, Math.round(1.25 * props.shot.out)) : media.value.frames
+})
+const place = (frame: number) => (100 * frame) / total.value
 
 function keep(from: number, to: number): void {
   const shot = project.get('shot', props.shot.id)
   if (!shot || !media.value) return
-  const start = Math.max(0, Math.min(media.value.frames - 1, Math.round(from)))
-  const end = Math.max(start + 1, Math.min(media.value.frames, Math.round(to)))
+  const most = framesOf(media.value)
+  const start = Math.max(0, Math.min(most - 1, Math.round(from)))
+  const end = Math.max(start + 1, Math.min(most, Math.round(to)))
   if (start !== shot.in || end !== shot.out)
     project.commit(`Cut ${shot.name}`, recutShot(project.records()!, shot, start, end))
 }
@@ -72,12 +78,12 @@ function grab(edge: 'from' | 'to', event: PointerEvent): void {
   handle.setPointerCapture(event.pointerId)
   const move = (at: PointerEvent) => {
     const box = strip.value!.getBoundingClientRect()
-    const frame = Math.round(((at.clientX - box.left) / box.width) * media.value!.frames)
+    const frame = Math.round(((at.clientX - box.left) / box.width) * total.value)
     const { from, to } = cut.value
     held.value =
       edge === 'from'
         ? { from: Math.max(0, Math.min(to - 1, frame)), to }
-        : { from, to: Math.min(media.value!.frames, Math.max(from + 1, frame)) }
+        : { from, to: Math.min(total.value, Math.max(from + 1, frame)) }
   }
   const drop = () => {
     handle.removeEventListener('pointermove', move)
@@ -185,12 +191,12 @@ function rename(to: string): void {
         :aria-label="edge === 'from' ? 'In' : 'Out'"
         :aria-valuenow="edge === 'from' ? cut.from : cut.to - 1"
         :aria-valuemin="0"
-        :aria-valuemax="(media?.frames ?? 1) - 1"
+        :aria-valuemax="total - 1"
         class="absolute inset-y-0 flex w-4 cursor-ew-resize justify-center rounded"
         :style="
           edge === 'from'
             ? { left: `calc(${place(cut.from)}% - ${cut.from ? 8 : 0}px)` }
-            : { right: `calc(${100 - place(cut.to)}% - ${cut.to < (media?.frames ?? 0) ? 8 : 0}px)` }
+            : { right: `calc(${100 - place(cut.to)}% - ${cut.to < total ? 8 : 0}px)` }
         "
         @pointerdown="grab(edge, $event)"
         @keydown="byKeys(edge, $event)"

@@ -1,7 +1,10 @@
 import { defineStore } from 'pinia'
 import type { MediaFacts } from '#core/records/exchange.ts'
-import { isPictures, type Media, type Shot } from '#core/records/types.ts'
+import { isStill, type Media, type Shot } from '#core/records/types.ts'
 import { newId, useProject } from '../project/project.ts'
+
+/** Seconds that a shot of a still lasts until somebody says otherwise. */
+const stillSeconds = 5
 
 /** Clips of the open project, and shots of them. */
 export const useFootage = defineStore('footage', () => {
@@ -14,7 +17,7 @@ export const useFootage = defineStore('footage', () => {
   function add(facts: MediaFacts, fileName: string, id = newId()): void {
     const known = project.all('media').find((one) => one.hash === facts.hash)
     const media: Media = known ?? { ...facts, type: 'media', id: `m${id}`, name: fileName.slice(0, 260) }
-    const shot = isPictures(media) && media.frames === 1 ? [] : [{ ...shotOf(media, fileName), id: `s${id}` }]
+    const shot = isStill(media) ? [] : [{ ...shotOf(media, fileName), id: `s${id}` }]
     project.commit(`Bring in ${fileName}`, { put: [...(known ? [] : [media]), ...shot], remove: [] })
   }
 
@@ -35,7 +38,7 @@ export const useFootage = defineStore('footage', () => {
       name,
       order: (project.shots.at(-1)?.order ?? 0) + 1,
       in: 0,
-      out: media.frames,
+      out: isStill(media) ? Math.round(stillSeconds * media.rate) : media.frames,
       join: 0,
     }
   }

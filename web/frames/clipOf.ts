@@ -1,4 +1,4 @@
-import { isPictures, type Media } from '#core/records/types.ts'
+import { framesOf, isPictures, isStill, type Media } from '#core/records/types.ts'
 import { api } from '../project/api.ts'
 import type { Clip } from './decode.worker.ts'
 
@@ -9,9 +9,10 @@ export const clipOf = (media: Media, times: number[]): Clip => ({
   matrix: media.matrix,
   range: media.range,
   rotation: media.rotation as Clip['rotation'],
+  still: isStill(media),
   pictures: media.codec === 'png' || media.codec === 'jpeg' ? media.codec : null,
 })
 
 /** Seconds of a clip's frames; of a sequence by the rate that it was given, of a video as the file says. */
 export const timesOf = async (media: Media): Promise<number[]> =>
-  isPictures(media) ? Array.from({ length: media.frames }, (_, i) => i / media.rate) : api.frameTimes(media.hash)
+  isPictures(media) ? Array.from({ length: framesOf(media) }, (_, i) => i / media.rate) : api.frameTimes(media.hash)

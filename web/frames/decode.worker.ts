@@ -25,6 +25,8 @@ export interface Clip {
   matrix: Yuv['matrix']
   range: Yuv['range']
   rotation: Yuv['rotation']
+  /** Whether it is one picture on all of its frames. */
+  still: boolean
   /** What its pictures are where it is a still or a sequence; null for video. */
   pictures: 'png' | 'jpeg' | null
 }
@@ -85,12 +87,13 @@ class Decoder {
 
   /** Reads ahead from `at` to the end of from..to (inclusive), then from its start, as far as memory goes. */
   readAhead(from: number, to: number, at: number): void {
-    this.range = { from, to, at }
+    this.range = this.clip?.still ? { from: 0, to: 0, at: 0 } : { from, to, at }
     this.run().catch(raise)
   }
 
   /** The frame, at once when it is in the store. */
-  get(frame: number): Promise<Yuv> {
+  get(asked: number): Promise<Yuv> {
+    const frame = this.clip?.still ? 0 : asked
     const known = this.frames.get(frame)
     if (known) return Promise.resolve(known)
     return new Promise((done, fail) => {
