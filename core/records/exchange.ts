@@ -40,6 +40,14 @@ export interface CommitAnswer {
 /** What is read from a file of footage. */
 export type MediaFacts = Omit<Media, 'type' | 'id' | 'name'>
 
+/** Bytes of either end of a file that are looked at before all of it is sent. */
+export const glanceBytes = 4 * 1024 ** 2
+
+/** What the ends of a file tell: how it is coded where it will be converted, '' where it comes in as it is. */
+export interface Glance {
+  becomes: string
+}
+
 /** How a clip is to be converted where there is a choice. */
 export interface ConversionChoices {
   /** Place of the stream in the file. */

@@ -64,7 +64,9 @@ async function figureOf(form: Form, converter: Converter, folder: string): Promi
     const offs = seen.flatMap((one) => one.colours.flatMap((c, i) => c.map((v, k) => Math.abs(v - colours[i]![k]!))))
     return {
       ...blank,
-      becomes: plain ? 'as it is' : { avc: 'H.264', vp9: 'VP9 with alpha' }[facts.codec as 'avc'],
+      becomes: plain
+        ? 'as it is'
+        : { avc: 'H.264', vp8: 'VP8 with alpha', vp9: 'VP9 with alpha' }[facts.codec as 'avc'],
       frames: facts.frames,
       inOrder: seen.length === strip.frames && seen.every(({ number }, f) => number === f),
       timeOff: 1000 * Math.max(...facts.times.map((t, f) => Math.abs(t - facts.times[0]! - f / strip.rate))),

@@ -6,6 +6,7 @@ import type { ConversionState } from '#core/records/exchange.ts'
 import { turnByTag } from '#lab/support/clips.ts'
 import { ffmpeg } from '#lab/support/ffmpeg.ts'
 import { forms, makeForm, readStrip, strip } from '#lab/support/formats.ts'
+import { HttpRefusal } from '../http/refusal.ts'
 import { newProject, testServer, type TestServer } from '../testServer.ts'
 
 let folder = ''
@@ -148,6 +149,35 @@ describe('a clip that leaves a choice', () => {
     }
   })
 
+  it('of fields in H.264, as camcorders film, is asked about, too', async () => {
+    const server = await testServer()
+    const project = await newProject(server)
+    const fields = [
+      '-vf',
+      'tinterlace=interleave_top',
+      '-r',
+      '25',
+      '-flags',
+      '+ilme+ildct',
+      '-c:v',
+      'libx264',
+      '-x264-params',
+      'tff=1',
+    ]
+    ffmpeg([
+      '-f',
+      'lavfi',
+      '-i',
+      'testsrc2=s=320x192:r=50:d=1',
+      '-pix_fmt',
+      'yuv420p',
+      ...fields,
+      clip('camcorder.mts'),
+    ])
+    const { body } = await upload(server, project, await readFile(clip('camcorder.mts'))).expect(202)
+    expect(body.conversion).toMatchObject({ state: 'asking', called: 'H.264', questions: { interlaced: true } })
+  })
+
   it('filmed upright with stretched pixels stands upright, its pixels square', async () => {
     const server = await testServer()
     const project = await newProject(server)
@@ -181,6 +211,48 @@ describe('a clip that leaves a choice', () => {
     expect(again.body.conversion).toMatchObject({ state: 'done', facts: { hash: facts!.hash } })
     expect(again.body.conversion.id).not.toBe(body.conversion.id)
     expect(await list(server, project)).toHaveLength(1)
+  })
+})
+
+describe('a long clip is looked into before all of it is sent', () => {
+  const glance = (server: TestServer, file: Buffer, head: number, tail: number) =>
+    server.http
+      .post('/api/footage/glance')
+      .query({ bytes: file.length, head })
+      .set('Content-Type', 'application/octet-stream')
+      .send(Buffer.concat([file.subarray(0, head), file.subarray(file.length - tail)]))
+
+  it('by its ends: what will be converted is called by its name, wherever the list of frames stands', async () => {
+    const server = await testServer()
+    // Its list of frames stands at its end: the head alone does not tell.
+    const ends = async (name: string, coding: string[]) => {
+      ffmpeg(['-f', 'lavfi', '-i', 'testsrc2=s=320x192:r=25:d=2,noise=alls=30:allf=t', ...coding, clip(name)])
+      return readFile(clip(name))
+    }
+    const x265 = ['-c:v', 'libx265', '-crf', '20', '-x265-params', 'log-level=error', '-pix_fmt', 'yuv420p10le']
+    const phone = await ends('ends.mov', x265)
+    expect(phone.indexOf('moov')).toBeGreaterThan(phone.length / 2)
+    const seen = await glance(server, phone, 20_000, 20_000).expect(200)
+    expect(seen.body).toEqual({ becomes: 'HEVC, 10 bit' })
+    expect((await glance(server, phone, 20_000, 0).expect(200)).body).toBeNull()
+    expect((await glance(server, long, 100_000, 100_000).expect(200)).body).toEqual({ becomes: 'MPEG-4 Part 2' })
+    const plain = await ends('plain.mp4', ['-c:v', 'libx264', '-pix_fmt', 'yuv420p'])
+    expect((await glance(server, plain, 20_000, 20_000).expect(200)).body).toEqual({ becomes: '' })
+    for (const name of ['originals', 'footage', 'incoming']) expect(await readdir(join(server.data, name))).toEqual([])
+  })
+
+  it('is refused then, not after hours', async () => {
+    const server = await testServer()
+    const text = await glance(server, Buffer.from('no clip at all '.repeat(5000)), 20_000, 20_000).expect(422)
+    expect(text.body.error).toMatch(/no file that Wisp Trail knows/)
+    ffmpeg(['-f', 'lavfi', '-i', 'sine=d=20', clip('sound.mp4')])
+    const sound = await glance(server, await readFile(clip('sound.mp4')), 20_000, 20_000).expect(422)
+    expect(sound.body.error).toMatch(/no picture in this file/)
+    vi.spyOn(server.files, 'askForRoom').mockImplementation(async (bytes, what) => {
+      throw new HttpRefusal(507, `${what} ${bytes}`)
+    })
+    const room = await glance(server, long, 100_000, 100_000).expect(507)
+    expect(room.body.error).toMatch(/^Converted, the clip takes about \d+/)
   })
 })
 

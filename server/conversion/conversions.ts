@@ -11,7 +11,7 @@ import type { ConversionRow, FootageRow } from '../storage/entities.ts'
 import { convert } from './convert.ts'
 import { planOf, questionsOf, roomFor } from './plan.ts'
 import { type Converter, findConverter } from './programs.ts'
-import { sourceOf } from './source.ts'
+import { type Source, sourceOf } from './source.ts'
 
 /** Takes a finished file in as footage, and gives its facts. */
 export type TakeIn = (file: string) => Promise<Facts>
@@ -62,20 +62,10 @@ export class Conversions {
     { file, hash, bytes }: { file: string; hash: string; bytes: number },
     otherwise: string,
   ): Promise<ConversionState> {
-    const converter = await (this.converter ??= findConverter())
-    if (!converter) {
-      this.converter = null
-      throw new HttpRefusal(
-        415,
-        `${otherwise} Or install ffmpeg where the Wisp Trail server runs: then it converts it itself.`,
-      )
-    }
     const known = (await this.rows()).find((row) => row.project === project && row.source === hash)
     if (known && ['asking', 'waiting'].includes(known.state)) return this.stateOf(known)
-    const source = await sourceOf(converter, file)
-    if (!source) throw new HttpRefusal(422, otherwise)
+    const source = await this.consider(file, otherwise)
     const questions = questionsOf(source)
-    await this.files.askForRoom(roomFor(source, questions?.best ?? null), 'Converted, the clip takes about')
     // What was converted once is there: it is brought in once more.
     const there = known?.result && !questions ? await this.factsOf(known.result) : null
     const row: ConversionRow = {
@@ -97,6 +87,22 @@ export class Conversions {
     })
     this.goOn()
     return this.stateOf(row)
+  }
+
+  /** What a file holds, or the ends of one, and what is said of it. Throws a Refusal as {@link ask} where it can not be converted. */
+  async consider(file: string, otherwise: string): Promise<Source> {
+    const converter = await (this.converter ??= findConverter())
+    if (!converter) {
+      this.converter = null
+      throw new HttpRefusal(
+        415,
+        `${otherwise} Or install ffmpeg where the Wisp Trail server runs: then it converts it itself.`,
+      )
+    }
+    const source = await sourceOf(converter, file)
+    if (!source) throw new HttpRefusal(422, otherwise)
+    await this.files.askForRoom(roomFor(source, questionsOf(source)?.best ?? null), 'Converted, the clip takes about')
+    return source
   }
 
   /** The conversions of a project, in the order in which they were asked for. */

@@ -21,8 +21,9 @@ const group = 12
 
 /**
  * What stands for itself every {@link group} frames, as many frames at the same times, upright, square pixels, BT.709. With
- * alpha it is VP9 in WebM, else H.264 in MP4: of those that the browser decodes the one whose frames come quickest. The packaged
- * converter works with one core and without its vector units: it takes the shortest way, and its file is half as large again.
+ * alpha it is VP9 in WebM, else H.264 in MP4: of those that the browser decodes the one whose frames come quickest. The
+ * packaged converter works with one core and without its vector units: it takes the shortest way, its file is half as
+ * large again, and what has alpha becomes VP8.
  */
 export function planOf(
   source: Source,
@@ -58,11 +59,7 @@ export function planOf(
   if (alpha)
     return {
       args: [
-        ...[...args, '-c:v', 'libvpx-vp9', '-pix_fmt', 'yuva420p', '-auto-alt-ref', '0', '-crf', '14', '-b:v', '0'],
-        // Compiled to WebAssembly, the real-time way of this encoder reaches beyond its memory.
-        ...(packaged
-          ? ['-deadline', 'good', '-cpu-used', '5']
-          : ['-deadline', 'realtime', '-cpu-used', '6', '-row-mt', '1']),
+        ...[...args, '-pix_fmt', 'yuva420p', '-auto-alt-ref', '0', ...(packaged ? vp8 : vp9)],
         ...['-c:a', 'libopus', '-b:a', '192k', '-f', 'webm'],
       ],
       ...{ reading, table, ending: 'webm' },
@@ -71,19 +68,8 @@ export function planOf(
   const ticks = Math.abs(clock - whole) < 1e-6 && whole <= 1e6 && whole >= 1000 ? whole : 90_000
   return {
     args: [
-      ...[
-        ...args,
-        '-c:v',
-        'libx264',
-        '-pix_fmt',
-        'yuv420p',
-        '-preset',
-        packaged ? 'ultrafast' : 'veryfast',
-        '-crf',
-        '14',
-        '-bf',
-        '0',
-      ],
+      ...[...args, '-c:v', 'libx264', '-preset', packaged ? 'ultrafast' : 'veryfast'],
+      ...['-pix_fmt', 'yuv420p', '-crf', '14', '-bf', '0'],
       ...['-x264-params', 'scenecut=0', '-video_track_timescale', String(ticks)],
       ...(audio === 'aac' ? ['-c:a', 'copy'] : ['-c:a', 'aac', '-b:a', '256k']),
       ...['-movflags', '+faststart', '-f', 'mp4'],
@@ -91,6 +77,13 @@ export function planOf(
     ...{ reading, table, ending: 'mp4' },
   }
 }
+
+const vp9 = [
+  ...['-c:v', 'libvpx-vp9', '-crf', '14', '-b:v', '0'],
+  ...['-deadline', 'realtime', '-cpu-used', '6', '-row-mt', '1'],
+]
+/** Compiled to WebAssembly, the encoder of VP9 reaches beyond its memory. */
+const vp8 = ['-c:v', 'libvpx', '-crf', '6', '-b:v', '100M', '-deadline', 'good', '-cpu-used', '4']
 
 /** Two fields as one picture, or a picture of each. */
 const deinterlaced = (order: Source['interlaced'], picture: ConversionChoices['picture']): string[] =>

@@ -2,7 +2,8 @@ import { stat } from 'node:fs/promises'
 import { join } from 'node:path'
 import type { Readable } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
-import { Router } from 'express'
+import { raw, Router } from 'express'
+import { type Glance, glanceBytes } from '#core/records/exchange.ts'
 import type { Conversions } from '../conversion/conversions.ts'
 import { runJob } from '../jobs/runJob.ts'
 import { type Files, isWhole, type Received } from '../media/files.ts'
@@ -126,6 +127,22 @@ export function footageRoutes(database: Database, files: Files, projects: Projec
     if ('conversion' in taken) return void response.status(202).json(taken)
     const { times: _, pictures: __, ...facts } = taken
     response.status(201).json(facts)
+  })
+  // The ends of a file before all of it is sent: hours of sending are not for nothing.
+  routes.post('/glance', raw({ type: () => true, limit: 2 * glanceBytes }), async (request, response) => {
+    const [bytes, ends] = [Number(request.query.bytes), request.body as Buffer]
+    const head = ends.subarray(0, Number(request.query.head))
+    if (!Number.isSafeInteger(bytes) || !(head.length > 0) || bytes < ends.length)
+      throw new HttpRefusal(422, 'A glance takes the first and the last bytes of a file, and how many it has.')
+    const seen = await files.withEnds(head, ends.subarray(head.length), bytes, async (file): Promise<Glance | null> => {
+      try {
+        return (await runJob<boolean>('media/reading', { glance: file }, gone(response))) ? { becomes: '' } : null
+      } catch (error) {
+        if (!(error instanceof HttpRefusal) || error.status !== 415) throw error
+        return { becomes: (await conversions.consider(file, error.message)).called }
+      }
+    })
+    response.json(seen)
   })
   routes.get('/:hash/facts', async (request, response) => {
     const { pictures: _, ...facts } = (await find(request.params.hash)).facts as Facts

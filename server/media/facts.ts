@@ -5,6 +5,7 @@ import type { MediaCodec } from '#core/records/types.ts'
 import { HttpRefusal } from '../http/refusal.ts'
 import type { Facts } from './mediaFacts.ts'
 import { type EditList, editListOf } from './editList.ts'
+import { mayBeFields, setOfRecord, setOfStream } from './fields.ts'
 import { isAnimated, pictureKind, picturesOf } from './pictures.ts'
 
 const cutShort = 'The video is damaged or cut short and can not be read to its end. Copy it from the camera again.'
@@ -15,13 +16,42 @@ const codecNames: Record<string, string> = { hevc: 'H.265 (HEVC)', prores: 'ProR
 export async function factsOf(file: string, hash: string, bytes: number): Promise<Facts> {
   if (bytes === 0) throw new HttpRefusal(422, 'The file is empty. Copy it from the camera again.')
   const pictures = await pictureKind(file)
-  if (pictures === 'png' && (await isAnimated(file)))
-    throw new HttpRefusal(415, 'The picture is an animated PNG. Save it as a video, or as a sequence of pictures.')
+  if (pictures === 'png' && (await isAnimated(file))) throw animated
   if (pictures) return picturesOf(file, pictures, hash, bytes)
+  return opened(file, async (input) => {
+    // A header that can not be read has no list; what is wrong with it is said by who reads the rest.
+    const edits = await editListOf(file).catch(() => null)
+    return read(await shownIn(input, edits), edits, hash, bytes)
+  })
+}
+
+/**
+ * Looks into a file of which only the ends are there: it refuses as {@link factsOf} does what can be told by them, and says
+ * whether they told.
+ */
+export async function glanceAt(file: string): Promise<boolean> {
+  const pictures = await pictureKind(file)
+  if (pictures === 'png' && (await isAnimated(file))) throw animated
+  if (pictures) return false
+  return opened(file, (input) => shownIn(input, null)).then(
+    () => true,
+    (error: unknown) => {
+      if (error instanceof HttpRefusal && error.message === cutShort) return false
+      throw error
+    },
+  )
+}
+
+const animated = new HttpRefusal(
+  415,
+  'The picture is an animated PNG. Save it as a video, or as a sequence of pictures.',
+)
+
+async function opened<T>(file: string, work: (input: Input) => Promise<T>): Promise<T> {
   const input = new Input({ formats: ALL_FORMATS, source: new FilePathSource(file) })
   try {
-    // A header that can not be read has no list; what is wrong with it is said by who reads the rest.
-    return await read(input, await editListOf(file).catch(() => null), hash, bytes)
+    await input.getFormat()
+    return await work(input)
   } catch (error) {
     if (error instanceof HttpRefusal) throw error
     if (/format/i.test((error as Error).name + (error as Error).message))
@@ -35,8 +65,8 @@ export async function factsOf(file: string, hash: string, bytes: number): Promis
   }
 }
 
-async function read(input: Input, edits: EditList | null, hash: string, bytes: number): Promise<Facts> {
-  await input.getFormat()
+/** What is to be seen of a file: its picture, which the browser decodes truly. */
+async function shownIn(input: Input, edits: EditList | null) {
   const track = await input.getPrimaryVideoTrack()
   // What is not seen here the converter may see.
   if (!track && (await input.getTracks()).length === 0) throw new HttpRefusal(415, cutShort)
@@ -53,6 +83,11 @@ async function read(input: Input, edits: EditList | null, hash: string, bytes: n
     throw new HttpRefusal(
       415,
       `The picture is ${beyond}, which the browser does not show truly. Convert the clip to H.264 with 8 bits in MP4 first.`,
+    )
+  if (codec === 'avc' && (await hasFields(track)))
+    throw new HttpRefusal(
+      415,
+      'The picture is interlaced: made of two fields of different moments. Make frames of them first, with any video converter.',
     )
   const rotation = (await track.getRotation()) as Facts['rotation']
   // Pixels as they are stored, turned upright: a picture with stretched pixels is traced on its own grid.
@@ -74,6 +109,15 @@ async function read(input: Input, edits: EditList | null, hash: string, bytes: n
       415,
       'The clip is cut together of several pieces inside its file. Export it anew as MP4 first.',
     )
+  return { input, track, codec: codec as MediaCodec, colour, rotation, width, height }
+}
+
+async function read(
+  { input, track, codec, colour, rotation, width, height }: Awaited<ReturnType<typeof shownIn>>,
+  edits: EditList | null,
+  hash: string,
+  bytes: number,
+): Promise<Facts> {
   const all = await timesOf(new EncodedPacketSink(track))
   // What was trimmed off is still in the file, before and after what is to be seen.
   const times = all.filter((time) => time > -trimmed && time < (edits?.until ?? Infinity) - trimmed)
@@ -84,7 +128,7 @@ async function read(input: Input, edits: EditList | null, hash: string, bytes: n
   return {
     hash,
     bytes,
-    codec: codec as MediaCodec,
+    codec,
     audio: (await audio?.getCodec()) ?? '',
     width,
     height,
@@ -125,6 +169,14 @@ async function beyondPlain(track: InputVideoTrack, codec: string, colour: VideoC
   if (high || deep || fine) return 'coded in more than 8 bits, or with colour as fine as light'
   const [square, stored] = [await track.getSquarePixelWidth(), await track.getCodedWidth()]
   return square === stored ? null : 'stretched: its pixels are not square'
+}
+
+async function hasFields(track: InputVideoTrack): Promise<boolean> {
+  const record = (await track.getDecoderConfig())?.description
+  const set = record
+    ? setOfRecord(new Uint8Array(ArrayBuffer.isView(record) ? record.buffer.slice(record.byteOffset) : record))
+    : setOfStream((await new EncodedPacketSink(track).getFirstPacket())?.data ?? new Uint8Array())
+  return set !== null && mayBeFields(set)
 }
 
 /** Seconds by which the ends of what is to be seen may be rounded. */

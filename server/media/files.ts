@@ -76,6 +76,23 @@ export class Files {
     return Math.max(0, bavail * bsize - spareBytes)
   }
 
+  /** A file of so many bytes of which only the ends are there, for as long as somebody works with it. */
+  async withEnds<T>(head: Buffer, tail: Buffer, bytes: number, work: (file: string) => Promise<T>): Promise<T> {
+    const file = join(this.incoming, randomUUID())
+    try {
+      const handle = await open(file, 'wx')
+      try {
+        await handle.write(head, 0, head.length, 0)
+        if (sparse && tail.length) await handle.write(tail, 0, tail.length, bytes - tail.length)
+      } finally {
+        await handle.close()
+      }
+      return await work(file)
+    } finally {
+      await rm(file, { force: true })
+    }
+  }
+
   /**
    * Streams a request to a file of its own, hashing on the way, and hands it to `keep`. Whatever goes wrong, nothing
    * half-made stays; the request is not destroyed, or its sender would never hear why. However long it is, the disk is not
@@ -118,6 +135,9 @@ export class Files {
     }
   }
 }
+
+/** The same on a disk of Windows would write all that lies between. */
+const sparse = process.platform !== 'win32'
 
 const noRoom = (what: string, free: number) =>
   new HttpRefusal(

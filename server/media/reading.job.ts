@@ -1,5 +1,10 @@
 import { answer } from '../jobs/answer.ts'
-import { factsOf } from './facts.ts'
+import type { Facts } from './mediaFacts.ts'
+import { factsOf, glanceAt } from './facts.ts'
 
-/** Reads the facts of a file, away from whoever waits for the server. */
-answer(({ file, hash, bytes }: { file: string; hash: string; bytes: number }) => factsOf(file, hash, bytes))
+/** Reads the facts of a file, or looks at what its ends tell, away from whoever waits for the server. */
+type Asked = { file: string; hash: string; bytes: number } | { glance: string }
+
+answer<Asked, Facts | boolean>((asked) =>
+  'glance' in asked ? glanceAt(asked.glance) : factsOf(asked.file, asked.hash, asked.bytes),
+)

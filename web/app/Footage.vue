@@ -191,6 +191,9 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
             <span class="w-56 truncate">{{ upload.name }}</span>
             <span v-if="upload.trouble" class="flex-1 text-ember" role="alert">{{ upload.trouble }}</span>
             <template v-else>
+              <span v-if="upload.becomes" class="whitespace-nowrap text-second"
+                >{{ upload.becomes }}, will be converted</span
+              >
               <ProgressBar class="flex-1" :label="`Bringing in ${upload.name}`" :share="upload.share" />
               <span class="numbers w-40 text-right text-second">{{
                 upload.share < 1

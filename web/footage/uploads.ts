@@ -1,6 +1,7 @@
 import * as Comlink from 'comlink'
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
+import { glanceBytes } from '#core/records/exchange.ts'
 import { sequencesOf } from '#core/formats/sequence.ts'
 import { startEncoder } from '../frames/start.ts'
 import { api } from '../project/api.ts'
@@ -30,6 +31,8 @@ export interface Upload {
   bytes: number
   /** 0..1 */
   share: number
+  /** How it is coded where it will be converted, in words. */
+  becomes: string
   /** Empty while it runs. */
   trouble: string
   cancel: () => void
@@ -67,6 +70,7 @@ export const useUploads = defineStore('uploads', () => {
       name,
       bytes: files.reduce((sum, file) => sum + file.size, 0),
       share: 0,
+      becomes: '',
       trouble: '',
       cancel: () => stop.abort(),
     })
@@ -76,6 +80,11 @@ export const useUploads = defineStore('uploads', () => {
       const file = packed ? await packed.file : files[0]!
       stop.signal.throwIfAborted()
       await api.askForRoom(file.size)
+      if (file.size > 2 * glanceBytes) {
+        const seen = await api.glanceAt(file)
+        if (entry()) entry()!.becomes = seen?.becomes ?? ''
+        stop.signal.throwIfAborted()
+      }
       const told = (share: number) => entry() && (entry()!.share = share)
       const taken = await api.upload(file, { project: target, name }, told, stop.signal)
       dismiss(id)

@@ -1,12 +1,14 @@
 import type { Diff } from '#core/records/diff.ts'
-import type {
-  BackupSummary,
-  CommitAnswer,
-  ConversionChoices,
-  ConversionState,
-  MediaFacts,
-  ProjectSummary,
-  RoomTaken,
+import {
+  type BackupSummary,
+  type CommitAnswer,
+  type ConversionChoices,
+  type ConversionState,
+  type Glance,
+  glanceBytes,
+  type MediaFacts,
+  type ProjectSummary,
+  type RoomTaken,
 } from '#core/records/exchange.ts'
 import type { AnyRecord } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
@@ -108,6 +110,13 @@ export const api = {
   freeRoom: () => call<{ bytes: number }>('POST', '/api/room/free'),
   /** Throws the server's sentence where so many bytes do not fit. */
   askForRoom: (bytes: number) => call<null>('GET', `/api/room/for/${bytes}`),
+  /** Looks at the ends of a file that is to be sent; null where they do not tell. Fails with a sentence where it can not come in. */
+  glanceAt: (file: File) => {
+    const head = file.slice(0, glanceBytes)
+    const tail = file.slice(Math.max(glanceBytes, file.size - glanceBytes))
+    const told = new URLSearchParams({ bytes: String(file.size), head: String(head.size) })
+    return call<Glance | null>('POST', `/api/footage/glance?${told}`, new Blob([head, tail]))
+  },
   putThumbnail: (id: string, png: Blob) => call<null>('PUT', `/api/projects/${id}/thumbnail`, png),
   frameTimes: async (hash: string) => (await call<{ times: number[] }>('GET', `/api/footage/${hash}/facts`)).times,
   conversions: (project: string) => call<ConversionState[]>('GET', `/api/projects/${project}/conversions`),
