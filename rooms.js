@@ -81,8 +81,8 @@ export const rooms = {
     uses: ['core/parameters', 'core/records', 'core/effects', 'core/edits', 'core/checks.ts'],
   },
   'core/incoming': {
-    holds: 'shapes that come in from files of other programs',
-    uses: ['core/geometry', 'core/records', 'core/shapes'],
+    holds: 'shapes and mattes that come in from files of other programs',
+    uses: ['core/geometry', 'core/pixels', 'core/records', 'core/shapes'],
   },
   'core/sound': { holds: 'loudness', uses: [] },
   'core/formats': { holds: 'names of files, rates, time codes, PNG', uses: [] },

@@ -14,6 +14,8 @@ import Stage from '../editor/stage/Stage.vue'
 import TraceOverlay from '../editor/stage/TraceOverlay.vue'
 import { useViewing, type ViewMode } from '../editor/viewing.ts'
 import { useFollowing } from '../following/following.ts'
+import MatteDialog from '../painting/MatteDialog.vue'
+import { useMattes } from '../painting/mattes.ts'
 import { usePainting } from '../painting/painting.ts'
 import SuggestBoxes from '../suggesting/SuggestBoxes.vue'
 import SuggestPanel from '../suggesting/SuggestPanel.vue'
@@ -28,6 +30,7 @@ const viewing = useViewing()
 const pace = usePace()
 const following = useFollowing()
 const painting = usePainting()
+const mattes = useMattes()
 const suggesting = useSuggesting()
 suggesting.adoptWith(painting.adopt)
 onMounted(() => pace.start())
@@ -36,6 +39,7 @@ onBeforeUnmount(() => {
   following.leave()
   painting.leave()
   suggesting.open = false
+  mattes.close()
   viewing.through = 1
 })
 const stage = useTemplateRef('stage')
@@ -78,7 +82,7 @@ const { sheet } = useBenchKeys({
   <main class="flex min-h-0 flex-1 flex-col">
     <div class="flex min-h-0 flex-1">
       <aside v-if="!viewing.quiet" class="flex w-[212px] shrink-0 flex-col border-r bg-panel">
-        <CastPanel v-model:suggests="suggesting.open" class="min-h-0 flex-[0_1_auto]" />
+        <CastPanel v-model:suggests="suggesting.open" v-model:mattes="mattes.open" class="min-h-0 flex-[0_1_auto]" />
         <SuggestPanel />
         <FindingsPanel class="max-h-[46%] min-h-24 shrink-0" />
       </aside>
@@ -123,5 +127,6 @@ const { sheet } = useBenchKeys({
     <Transport v-if="!viewing.quiet"><MarkNote /></Transport>
     <div class="flex shrink-0 flex-col" :class="viewing.quiet ? 'h-14' : 'h-[182px] border-t'"><FrameSheet /></div>
     <ShortcutSheet v-model="sheet" />
+    <MatteDialog />
   </main>
 </template>

@@ -21,6 +21,8 @@ import { firstFrame, rowsOf } from './track.ts'
 
 /** Whether shapes are being suggested. */
 const suggests = defineModel<boolean>('suggests', { required: true })
+/** Whether it is being chosen which clip is a matte. */
+const mattes = defineModel<boolean>('mattes', { required: true })
 const opened = useOpenShot()
 const viewing = useViewing()
 const cast = useCast()
@@ -36,6 +38,7 @@ const additions: MenuEntry[] = [
   ...templates.map((template) => ({ label: template.label, run: () => void cast.addMember(template) })),
   { label: 'Shapes of an SVG drawing…', run: () => picker.value?.click() },
   { label: 'A track of a CSV file…', run: () => tracks.value?.click() },
+  { label: 'A matte from a clip…', run: () => void (mattes.value = true) },
 ]
 async function takeDrawing(file: File): Promise<void> {
   const { media } = opened

@@ -223,6 +223,13 @@ export class Pictures {
       : Promise.reject(new Refusal('The clip is not open yet; try again in a moment.'))
   }
 
+  /** Frames of another clip of the project, read ahead from the first that is wanted. Fails with a sentence as it can not be opened. */
+  async framesOf(media: Media, first: number): Promise<(frame: number) => Promise<Yuv>> {
+    const decoder = await this.clips.decoderOf(media)
+    await decoder.readAhead(first, media.frames - 1, first)
+    return (frame) => decoder.get(frame)
+  }
+
   /** Whether pictures are being made: others wait with what is less urgent. */
   isBusy(): boolean {
     return !this.readable || this.underWay.size > 0

@@ -1,8 +1,10 @@
 import * as Comlink from 'comlink'
+import { type MatteReading, matteOfPicture } from '#core/incoming/matte.ts'
 import { carryPainted, type CarryResult, type PaintedFrame } from '#core/painting/carry.ts'
 import { outlined } from '#core/painting/outlined.ts'
 import { paintedFrame, paintSettings, type PaintTask } from '#core/painting/paint.ts'
 import { type Raster, rasterFrom } from '#core/pixels/buffers/raster.ts'
+import type { Yuv } from '#core/pixels/buffers/yuv.ts'
 import { Records } from '#core/records/records.ts'
 import { type AnyRecord, type Key, matteElsewhere, type Part } from '#core/records/types.ts'
 import { makePaintedKey } from '#core/shapes/make.ts'
@@ -21,6 +23,9 @@ export interface PaintOrder {
 export interface Carried extends Pick<CarryResult, 'endings' | 'aways'> {
   keys: Key[]
 }
+
+/** How a picture is a matte: what of it, and how large the plate is that it lies on. */
+type MatteHow = [reading: MatteReading, plate: { width: number; height: number }]
 
 class Painter {
   private readonly pictures = new KeptPictures()
@@ -50,6 +55,12 @@ class Painter {
       raster ? [makePaintedKey(order.part, frame, raster, Math.max(0, Math.min(1, confidence)))] : [],
     )
     return { keys, endings, aways }
+  }
+
+  /** The key of a matte that comes in as a picture; null where nothing is in it. */
+  taken(part: string, frame: number, yuv: Yuv, ...how: MatteHow): Key | null {
+    const raster = matteOfPicture(yuv, ...how)
+    return raster && makePaintedKey(part, frame, raster, null)
   }
 
   /** Ends the run under way; what it found until now comes back from it. */

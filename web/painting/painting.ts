@@ -26,7 +26,7 @@ import { newId, useProject } from '../project/project.ts'
 import { attend, tell } from '../ui/troubles.ts'
 import type { PaintWorker } from './paint.worker.ts'
 
-const startPainter = () =>
+export const startPainter = () =>
   started<PaintWorker>(new Worker(new URL('./paint.worker.ts', import.meta.url), { type: 'module' }), 'paint the matte')
 
 /** Painted mattes: a stroke is answered in a worker, and carried through the clip, one undo step each. */

@@ -1,0 +1,114 @@
+<script setup lang="ts">
+import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
+import { X } from '@lucide/vue'
+import { computed, ref, watch } from 'vue'
+import type { MatteReading } from '#core/incoming/matte.ts'
+import { still } from '#core/parameters/builders.ts'
+import { limits } from '#core/records/limits.ts'
+import { useOpenShot } from '../editor/openShot.ts'
+import { useProject } from '../project/project.ts'
+import ChoiceField from '../ui/ChoiceField.vue'
+import IconButton from '../ui/IconButton.vue'
+import NumberField from '../ui/NumberField.vue'
+import ProgressBar from '../ui/ProgressBar.vue'
+import { attend, sentenceOf } from '../ui/troubles.ts'
+import { useMattes } from './mattes.ts'
+
+/** Which clip of the project is a matte of this shot, what of it, and from which frame on. */
+const mattes = useMattes()
+const project = useProject()
+const opened = useOpenShot()
+
+const clips = computed(() =>
+  project.all('media').flatMap(({ id, name }) => (id === opened.media?.id ? [] : [{ value: id, label: name }])),
+)
+const chosen = ref('')
+const media = computed(() => project.get('media', chosen.value) ?? null)
+const reading = ref<MatteReading>('white')
+const usual = ref<MatteReading | null>(null)
+const at = ref(0)
+const trouble = ref('')
+
+watch(
+  () => mattes.open,
+  (open) => open && !media.value && (chosen.value = clips.value.at(-1)?.value ?? ''),
+)
+watch(media, (clip) => {
+  usual.value = null
+  trouble.value = ''
+  if (!clip) return
+  at.value = mattes.placeOf(clip)
+  mattes.readingOf(clip).then(
+    (found) => {
+      if (media.value?.id === clip.id) usual.value = reading.value = found
+    },
+    (error: unknown) => (trouble.value = sentenceOf(error, 'look at the clip')),
+  )
+})
+
+const readings = computed(() =>
+  (
+    [
+      ['white', 'what is white'],
+      ['black', 'what is black'],
+      ['opaque', 'what is opaque'],
+    ] as const
+  ).map(([value, label]) => ({ value, label: value === usual.value ? `${label} (fits)` : label })),
+)
+const first = still(
+  'Its first frame lies on',
+  'frames',
+  [-limits.stillFrames, limits.stillFrames, 1],
+  0,
+  'The frame of this shot on which the first picture of the matte lies.',
+)
+
+function take(): void {
+  const clip = media.value
+  if (!clip) return
+  trouble.value = ''
+  attend(
+    mattes.take(clip, reading.value, at.value).catch((error: unknown) => {
+      trouble.value = sentenceOf(error, 'take the matte in')
+    }),
+    'take the matte in',
+  )
+}
+</script>
+
+<template>
+  <Dialog :open="mattes.open" class="fixed inset-0 z-20" @close="mattes.close()">
+    <div class="absolute inset-0 bg-black/50" aria-hidden="true" />
+    <div class="absolute inset-0 flex items-center justify-center p-6">
+      <DialogPanel class="flex w-[460px] max-w-full flex-col rounded-[10px] border bg-panel">
+        <header class="flex h-12 shrink-0 items-center border-b pr-2 pl-4">
+          <DialogTitle class="flex-1 text-l font-semibold">A matte from a clip</DialogTitle>
+          <IconButton :icon="X" label="Close" @click="mattes.close()" />
+        </header>
+        <div class="flex flex-col gap-3 p-4">
+          <p v-if="clips.length === 0" class="text-second">
+            Bring the matte in on Footage first: a clip or a sequence of pictures, black and white or with alpha.
+          </p>
+          <template v-else>
+            <ChoiceField v-model="chosen" label="Clip" :options="clips" />
+            <ChoiceField v-model="reading" label="The matte is" :options="readings" />
+            <NumberField v-model="at" :of="first" />
+          </template>
+          <p v-if="trouble" class="text-ember" role="alert">{{ trouble }}</p>
+          <div class="flex h-9 items-center gap-3">
+            <template v-if="mattes.taking">
+              <ProgressBar
+                class="flex-1"
+                :label="`Taking ${mattes.taking.media.name} in`"
+                :share="mattes.taking.share"
+              />
+              <span class="numbers text-second">{{ Math.round(100 * mattes.taking.share) }}%</span>
+              <button type="button" class="button" @click="mattes.stop()">Stop</button>
+            </template>
+            <button v-else-if="media" type="button" class="button-main ml-auto" @click="take">Take it in</button>
+          </div>
+        </div>
+      </DialogPanel>
+    </div>
+  </Dialog>
+</template>

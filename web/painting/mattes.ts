@@ -1,0 +1,101 @@
+import { defineStore } from 'pinia'
+import { ref, shallowRef } from 'vue'
+import { toast } from 'vue-sonner'
+import { type MatteReading, usualReading } from '#core/incoming/matte.ts'
+import { type Key, type Media, shotLength } from '#core/records/types.ts'
+import { useCast } from '../editor/cast.ts'
+import { useOpenShot } from '../editor/openShot.ts'
+import { useSelection } from '../editor/selection.ts'
+import { startPainter } from './painting.ts'
+import { useProject } from '../project/project.ts'
+
+/** Keys that are kept at once: what came in is seen while the rest still comes. */
+const together = 48
+/** Frames that are read and worked out at the same time. */
+const ahead = 4
+
+/** Mattes that come in: a clip of the project, of black and white or with alpha, as a painted part. */
+export const useMattes = defineStore('mattes', () => {
+  const project = useProject()
+  const opened = useOpenShot()
+  const cast = useCast()
+  const selected = useSelection()
+
+  /** Whether somebody chooses what comes in. */
+  const open = ref(false)
+  /** The clip that comes in, and how much of it is there. */
+  const taking = shallowRef<{ media: Media; share: number } | null>(null)
+  let stopped = false
+
+  /** How the pictures of a clip are probably meant. */
+  const readingOf = async (media: Media): Promise<MatteReading> =>
+    usualReading(await (await opened.pictures.framesOf(media, 0))(0))
+
+  /** The frame of the shot on which a clip begins: one that is as long as the shot's own clip lies over all of it. */
+  const placeOf = (media: Media): number => (opened.shot && media.frames === opened.media?.frames ? -opened.shot.in : 0)
+
+  /**
+   * Takes a clip in as a painted part of a new member, its first frame at `at` of the shot, in one undo step. What lies outside of
+   * the shot is left out. Throws a Refusal where it can not be laid on the shot; what came in until then stays.
+   */
+  async function take(media: Media, reading: MatteReading, at: number): Promise<void> {
+    const { shot, media: plate } = opened
+    if (!shot || !plate || taking.value) return
+    const name = media.name.replace(/\.[^.]*$/, '').slice(0, 70) || 'Matte'
+    const { part, fresh } = cast.freshPart(null, { kind: 'other', name }, { name: 'matte', kind: 'painted' })
+    const [from, to] = [Math.max(0, at), Math.min(shotLength(shot), at + media.frames)]
+    if (from >= to)
+      return void toast.error('No frame of this clip lies on the shot. Choose where its first frame lies.')
+    const painter = startPainter()
+    stopped = false
+    taking.value = { media, share: 0 }
+    try {
+      const frames = await opened.pictures.framesOf(media, from - at)
+      const size = { width: plate.width, height: plate.height }
+      const keyAt = async (frame: number) =>
+        painter.remote.taken(part.id, frame, await frames(frame - at), reading, size)
+      let kept = 0
+      let waiting: Key[] = []
+      const keep = () => {
+        const put = kept ? waiting : [...fresh, ...waiting]
+        if (waiting.length && project.commit(`Take in ${name}`, { put, remove: [] }, `matte ${part.id}`, Infinity)) {
+          if (!kept) selected.choosePart(part)
+          kept += waiting.length
+        }
+        waiting = []
+      }
+      const under: Promise<Key | null>[] = []
+      for (let frame = from; frame < to && !stopped; frame++) {
+        while (under.length < ahead && frame + under.length < to) under.push(keyAt(frame + under.length))
+        const key = await under.shift()!
+        // Who has left the shot is not followed.
+        if (opened.shotId !== shot.id) break
+        if (key) waiting.push(key)
+        if (waiting.length >= together) keep()
+        taking.value = { media, share: (frame + 1 - from) / (to - from) }
+      }
+      under.forEach((one) => one.catch(() => {}))
+      keep()
+      toast(
+        kept
+          ? `${name}: a matte on ${kept} ${kept === 1 ? 'frame' : 'frames'}${stopped ? ', then stopped' : ''}.`
+          : `${name} is empty on every frame that lies on the shot. Choose otherwise what of it is the matte.`,
+        { id: 'matte' },
+      )
+      if (kept) open.value = false
+    } finally {
+      painter.stop()
+      taking.value = null
+    }
+  }
+
+  function stop(): void {
+    stopped = true
+  }
+  function close(): void {
+    stop()
+    open.value = false
+  }
+
+  return { open, taking, readingOf, placeOf, take, stop, close }
+})
