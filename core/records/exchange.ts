@@ -1,3 +1,4 @@
+import type { BrightLight } from '../pixels/colour/hdr.ts'
 import type { Diff } from './diff.ts'
 import type { Media } from './types.ts'
 
@@ -56,6 +57,8 @@ export interface ConversionChoices {
   picture: 'frame' | 'field'
   /** Pixels that the picture is wide. */
   width: number
+  /** What becomes of light that is brighter than white; see pixels/colour/hdr.ts. */
+  bright: BrightLight
 }
 
 /** What somebody is asked before a clip is converted: what there is to choose from, and what fits best. */
@@ -63,6 +66,8 @@ export interface ConversionQuestions {
   streams: { stream: number; label: string }[]
   interlaced: boolean
   widths: number[]
+  /** Whether it holds more light than a usual screen shows. */
+  bright: boolean
   best: ConversionChoices
 }
 

@@ -30,6 +30,26 @@ test('a phone’s clip in HEVC and HLG is dropped, converted while the page is l
   const editor = new EditorPage(page)
   await test.step('it is dropped, and says what becomes of it', async () => {
     await bringIn(page, app.address, clip)
+    await expect(page.getByText('It holds more light than a usual screen shows')).toBeVisible()
+    // Both ways are seen before one is chosen, and they are not the same.
+    const pictures = page.getByRole('radio').locator('img')
+    await expect(pictures).toHaveCount(2)
+    const brightness = () =>
+      pictures.evaluateAll((all) =>
+        (all as HTMLImageElement[]).map((one) => {
+          const { naturalWidth: width, naturalHeight: height } = one
+          if (!width) return 0
+          const context = new OffscreenCanvas(width, height).getContext('2d')!
+          context.drawImage(one, 0, 0)
+          return context.getImageData(0, 0, width, height).data.reduce((a, b) => a + b, 0) / (4 * width * height)
+        }),
+      )
+    await expect.poll(async () => Math.min(...(await brightness())), { timeout: 30_000 }).toBeGreaterThan(64)
+    const [kept, cut] = await brightness()
+    expect(cut! - kept!).toBeGreaterThan(3)
+    await page.getByRole('radio', { name: /white as usual/ }).click()
+    await page.getByRole('radio', { name: /all of its light/ }).click()
+    await page.getByRole('button', { name: 'Bring it in' }).click()
     await expect(converting(page)).toBeVisible()
     await expect(page.getByText('HEVC, 10 bit, HLG, being converted')).toBeVisible()
     await page.reload()
@@ -79,22 +99,32 @@ test('a phone’s clip in HEVC and HLG is dropped, converted while the page is l
   })
 })
 
-test('bright light of HLG is shown as the standard maps it, and ten bits of BT.709 as they are', async ({
+test('bright light of HLG is shown as was chosen, by the standards, and ten bits of BT.709 as they are', async ({
   page,
   app,
   folder,
 }) => {
   const editor = new EditorPage(page)
-  for (const name of ['HEVC, 10 bit, HLG', 'H.264, 10 bit']) {
+  for (const [name, bright] of [
+    ['HEVC, 10 bit, HLG', 'kept'],
+    ['HEVC, 10 bit, HLG', 'cut'],
+    ['H.264, 10 bit', null],
+  ] as const) {
     const form = forms.find((one) => one.name === name)!
     const file = join(folder, `clip.${form.ending}`)
     makeForm(form, file)
-    await editor.newProjectWith(app, file)
+    await bringIn(page, app.address, file)
+    if (bright) {
+      if (bright === 'cut') await page.getByRole('radio', { name: /white as usual/ }).click()
+      await page.getByRole('button', { name: 'Bring it in' }).click()
+    }
+    await page.getByRole('main').getByRole('link', { name: 'Trace' }).click()
+    await editor.shows(0)
     for (const [i, codes] of patches.entries()) {
       const ratios = codes.map((v) => v / 255) as [number, number, number]
-      const wanted = name.includes('HLG') ? shown(ratios, 'hlg').map((v) => 255 * v) : codes
+      const wanted = bright ? shown(ratios, 'hlg', bright).map((v) => 255 * v) : codes
       const seen = await editor.pixel(Math.round(((i + 0.5) * strip.width) / patches.length), 140)
-      seen.forEach((v, k) => expect(Math.abs(v - wanted[k]!), `${name}, patch ${i}`).toBeLessThan(4))
+      seen.forEach((v, k) => expect(Math.abs(v - wanted[k]!), `${name}, ${bright}, patch ${i}`).toBeLessThan(4))
     }
   }
 })

@@ -1,7 +1,9 @@
 import { randomUUID } from 'node:crypto'
-import { mkdir, readdir, rename, rm, stat, statfs } from 'node:fs/promises'
+import { mkdir, readdir, readFile, rename, rm, stat, statfs } from 'node:fs/promises'
 import { join } from 'node:path'
+import { Mutex } from 'async-mutex'
 import type { Logger } from 'pino'
+import type { BrightLight } from '#core/pixels/colour/hdr.ts'
 import type { ConversionChoices, ConversionState } from '#core/records/exchange.ts'
 import { HttpRefusal } from '../http/refusal.ts'
 import type { Files } from '../media/files.ts'
@@ -9,9 +11,11 @@ import type { Facts } from '../media/mediaFacts.ts'
 import type { Database } from '../storage/database.ts'
 import type { ConversionRow, FootageRow } from '../storage/entities.ts'
 import { convert } from './convert.ts'
-import { planOf, questionsOf, roomFor } from './plan.ts'
+import { planOf, previewOf, questionsOf, roomFor } from './plan.ts'
 import { type Converter, findConverter } from './programs.ts'
 import { type Source, sourceOf } from './source.ts'
+
+const isBright = (bright: unknown): bright is BrightLight => bright === 'kept' || bright === 'cut'
 
 /** Takes a finished file in as footage, and gives its facts. */
 export type TakeIn = (file: string) => Promise<Facts>
@@ -29,6 +33,8 @@ export class Conversions {
   private readonly stop = new AbortController()
   /** The one under way. */
   private now: { id: string; share: number; began: number; stop: AbortController } | null = null
+  /** One preview after the other, too. */
+  private readonly previewing = new Mutex()
   private working: Promise<void> = Promise.resolve()
 
   constructor(database: Database, files: Files, takeIn: TakeIn, log: Logger) {
@@ -116,13 +122,34 @@ export class Conversions {
     const row = (await this.rows()).find((one) => one.project === project && one.id === id)
     if (row?.state !== 'asking' || !row.questions) throw new HttpRefusal(404, 'Nothing is asked of this clip any more.')
     const { streams, widths } = row.questions
-    const { stream, picture, width } = (choices ?? {}) as Partial<ConversionChoices>
-    const known = streams.some((one) => one.stream === stream) && widths.includes(width!)
+    const { stream, picture, width, bright = 'kept' } = (choices ?? {}) as Partial<ConversionChoices>
+    const known = streams.some((one) => one.stream === stream) && widths.includes(width!) && isBright(bright)
     if (!known || (picture !== 'frame' && picture !== 'field'))
       throw new HttpRefusal(422, 'Choose one of the streams, sizes and ways that were offered for this clip.')
-    const chosen = { choices: { stream, picture, width }, state: 'waiting' }
+    const chosen = { choices: { stream, picture, width, bright }, state: 'waiting' }
     await this.database.write((manager) => manager.update('conversion', { id, state: 'asking' }, chosen as never))
     this.goOn()
+  }
+
+  /** A small picture of a clip that waits for a choice, its bright light as it would become: a PNG. */
+  async preview(project: string, id: string, bright: unknown, signal: AbortSignal): Promise<Buffer> {
+    const row = (await this.rows()).find((one) => one.project === project && one.id === id)
+    const converter = await (this.converter ??= findConverter())
+    if (row?.state !== 'asking' || !isBright(bright) || !converter)
+      throw new HttpRefusal(404, 'Nothing is asked of this clip any more.')
+    return this.previewing.runExclusive(async () => {
+      const from = join(this.files.originals, row.source)
+      const source = await sourceOf(converter, from)
+      if (!source) throw new HttpRefusal(422, 'The file as it came in is gone or damaged. Bring the clip in again.')
+      const folder = join(this.files.incoming, `preview-${randomUUID()}`)
+      await mkdir(folder, { recursive: true })
+      try {
+        const job = { from, folder, plan: previewOf(source, bright), seconds: 0, most: 1e7, progressed: () => {} }
+        return await readFile(await convert(converter, job, AbortSignal.any([signal, this.stop.signal])))
+      } finally {
+        await rm(folder, { recursive: true, force: true })
+      }
+    })
   }
 
   /** What came of it is in its project: it is not brought in again. */

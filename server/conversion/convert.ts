@@ -1,7 +1,7 @@
 import { spawn } from 'node:child_process'
 import { open } from 'node:fs/promises'
 import { join } from 'node:path'
-import { cubeOf, type WideTransfer } from '#core/pixels/colour/hdr.ts'
+import { cubeOf } from '#core/pixels/colour/hdr.ts'
 import { HttpRefusal } from '../http/refusal.ts'
 import { type Plan, tableName } from './plan.ts'
 import { bounded, type Converter, localFile } from './programs.ts'
@@ -82,10 +82,10 @@ export async function convert(converter: Converter, job: Conversion, signal: Abo
 }
 
 /** Piece by piece: as a whole it would keep every other request waiting for a third of a second. */
-async function writeTable(file: string, transfer: WideTransfer): Promise<void> {
+async function writeTable(file: string, { transfer, bright }: NonNullable<Plan['table']>): Promise<void> {
   const handle = await open(file, 'w')
   try {
-    for (const piece of cubeOf(transfer)) await handle.write(piece)
+    for (const piece of cubeOf(transfer, bright)) await handle.write(piece)
   } finally {
     await handle.close()
   }

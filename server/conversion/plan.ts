@@ -1,4 +1,4 @@
-import type { WideTransfer } from '#core/pixels/colour/hdr.ts'
+import type { BrightLight, WideTransfer } from '#core/pixels/colour/hdr.ts'
 import type { ConversionChoices, ConversionQuestions } from '#core/records/exchange.ts'
 import { limits } from '#core/records/limits.ts'
 import type { Converter } from './programs.ts'
@@ -9,7 +9,7 @@ export interface Plan {
   /** Arguments between the input and the output. */
   args: string[]
   /** The table of colours that it needs beside it, under the name {@link tableName}. */
-  table: WideTransfer | null
+  table: { transfer: WideTransfer; bright: BrightLight } | null
   ending: 'mp4' | 'webm' | 'png'
   /** Arguments before the input. */
   reading: string[]
@@ -49,7 +49,7 @@ export function planOf(
     ...sized(source, width),
     ...coloured(source),
   ]
-  const table = source.wide ? source.transfer : null
+  const table = tableOf(source, choices?.bright)
   const times = ['-fps_mode', 'passthrough', '-enc_time_base', '-1']
   const colour = ['-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-color_range', 'tv']
   const args = [
@@ -77,6 +77,25 @@ export function planOf(
     ...{ reading, table, ending: 'mp4' },
   }
 }
+
+const tableOf = ({ wide, transfer }: Source, bright: BrightLight = 'kept'): Plan['table'] =>
+  wide ? { transfer, bright } : null
+
+/** A frame of the middle as a small PNG, its light as it would become. */
+export function previewOf(source: Source, bright: BrightLight): Plan {
+  const width = Math.min(previewWidth, widthsOf(source)[0]!)
+  const filters = [...sized(source, width), ...coloured(source).slice(0, -2), 'format=rgb24']
+  return {
+    reading: ['-ss', (source.seconds / 3).toFixed(3)],
+    table: tableOf(source, bright),
+    ending: 'png',
+    args: [
+      ...['-map', `0:${source.stream}`, '-vf', filters.join(','), '-frames:v', '1'],
+      ...['-c:v', 'png', '-update', '1', '-f', 'image2'],
+    ],
+  }
+}
+const previewWidth = 320
 
 const vp9 = [
   ...['-c:v', 'libvpx-vp9', '-crf', '14', '-b:v', '0'],
@@ -122,10 +141,11 @@ export function questionsOf(source: Source): ConversionQuestions | null {
   const widths = widthsOf(source)
   const interlaced = source.interlaced !== 'no'
   const tooLarge = widths[0]! < even(square(source).wide)
-  if (!interlaced && !tooLarge && source.streams.length < 2) return null
+  const bright = source.transfer !== 'sdr' && !source.still
+  if (!interlaced && !tooLarge && !bright && source.streams.length < 2) return null
   return {
-    ...{ streams: source.streams, interlaced, widths: tooLarge ? widths : widths.slice(0, 1) },
-    best: { stream: source.stream, picture: 'frame', width: widths[0]! },
+    ...{ streams: source.streams, interlaced, bright, widths: tooLarge ? widths : widths.slice(0, 1) },
+    best: { stream: source.stream, picture: 'frame', width: widths[0]!, bright: 'kept' },
   }
 }
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { Clapperboard, Trash2, Upload as UploadIcon, X } from '@lucide/vue'
 import { useDropZone } from '@vueuse/core'
-import { useTemplateRef } from 'vue'
+import { computed, useTemplateRef } from 'vue'
 import { fileSize } from '#core/formats/fileSize.ts'
 import { isPictures, isStill, type Media, type Shot } from '#core/records/types.ts'
 import ShotRow from '../footage/ShotRow.vue'
@@ -21,6 +21,7 @@ const conversions = useConversions()
 const page = useTemplateRef<HTMLElement>('page')
 const picker = useTemplateRef<HTMLInputElement>('picker')
 
+const asking = computed(() => conversions.open.filter(({ state, questions }) => state === 'asking' && questions))
 const take = (files: Iterable<File> | null) => uploads.take([...(files ?? [])])
 const { isOverDropZone } = useDropZone(page, { onDrop: (files) => take(files), multiple: true })
 
@@ -182,6 +183,16 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
           </tbody>
         </table>
         <ul v-if="uploads.here.length + conversions.open.length" class="mt-2 flex flex-col gap-2">
+          <li v-if="asking.length > 1" class="flex items-center justify-end gap-3 text-second">
+            {{ asking.length }} clips ask something
+            <button
+              type="button"
+              class="button"
+              @click="asking.forEach((one) => conversions.choose(one, one.questions!.best))"
+            >
+              Bring all in as it fits
+            </button>
+          </li>
           <ConversionRow v-for="one in conversions.open" :key="one.id" :one="one" />
           <li
             v-for="upload in uploads.here"

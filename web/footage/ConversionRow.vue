@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { RadioGroup, RadioGroupLabel, RadioGroupOption } from '@headlessui/vue'
 import { X } from '@lucide/vue'
 import { computed, ref } from 'vue'
 import type { ConversionChoices, ConversionState } from '#core/records/exchange.ts'
@@ -32,6 +33,16 @@ const pictures = [
   { value: 'frame' as const, label: 'two fields, one picture (fits)' },
   { value: 'field' as const, label: 'a picture of each field' },
 ]
+const lights = [
+  {
+    value: 'kept' as const,
+    label: 'all of its light (fits)',
+    about: 'drawn together: sky and lamps keep their detail',
+  },
+  { value: 'cut' as const, label: 'white as usual', about: 'more contrast: what is brighter than white is white' },
+]
+/** Pictures that could not be made. */
+const unseen = ref(new Set<string>())
 const said = computed(() => {
   const { state, share, left } = props.one
   if (state === 'waiting') return 'waits for its turn'
@@ -64,6 +75,39 @@ const said = computed(() => {
         <ChoiceField v-if="widths.length > 1" v-model="chosen.width" label="Width" class="w-64" :options="widths" />
         <button type="button" class="button-main" @click="conversions.choose(one, chosen)">Bring it in</button>
       </span>
+      <RadioGroup v-if="asked.bright" v-model="chosen.bright" class="order-last flex w-full gap-3 pt-1">
+        <RadioGroupLabel class="w-56 text-second"
+          >It holds more light than a usual screen shows. What becomes of it?</RadioGroupLabel
+        >
+        <RadioGroupOption
+          v-for="light in lights"
+          :key="light.value"
+          v-slot="{ checked }"
+          :value="light.value"
+          as="template"
+        >
+          <div
+            class="flex w-72 cursor-pointer flex-col gap-1 rounded-[7px] p-2"
+            :class="checked ? 'bg-selected' : 'hover:bg-panel'"
+          >
+            <span v-if="unseen.has(light.value)" class="py-6 text-center text-second">no preview of this clip</span>
+            <img
+              v-else
+              class="min-h-32 w-full rounded bg-ground object-contain"
+              :src="conversions.preview(one, light.value)"
+              :alt="`${one.name}, ${light.label}`"
+              @error="unseen.add(light.value)"
+            />
+            <span class="flex items-center gap-2">
+              <span class="flex size-4 shrink-0 items-center justify-center rounded-full border border-third">
+                <span v-if="checked" class="size-2 rounded-full bg-text" />
+              </span>
+              {{ light.label }}
+            </span>
+            <span class="text-s text-second">{{ light.about }}</span>
+          </div>
+        </RadioGroupOption>
+      </RadioGroup>
     </template>
     <template v-else>
       <span

@@ -81,5 +81,9 @@ export const useConversions = defineStore('conversions', () => {
     )
   }
 
-  return { open, before, follow, choose, drop }
+  /** The address of a picture of how the bright light of a clip would become. */
+  const preview = ({ id }: ConversionState, bright: ConversionChoices['bright']) =>
+    api.conversionPreview(project.session?.project ?? '', id, bright)
+
+  return { open, before, follow, choose, drop, preview }
 })

@@ -120,6 +120,9 @@ export const api = {
   putThumbnail: (id: string, png: Blob) => call<null>('PUT', `/api/projects/${id}/thumbnail`, png),
   frameTimes: async (hash: string) => (await call<{ times: number[] }>('GET', `/api/footage/${hash}/facts`)).times,
   conversions: (project: string) => call<ConversionState[]>('GET', `/api/projects/${project}/conversions`),
+  /** A picture of how its bright light would become. */
+  conversionPreview: (project: string, id: string, bright: ConversionChoices['bright']) =>
+    `/api/projects/${project}/conversions/${id}/preview/${bright}`,
   chooseConversion: (project: string, id: string, choices: ConversionChoices) =>
     call<null>('PUT', `/api/projects/${project}/conversions/${id}/choices`, choices),
   /** What came of it is in the project. */

@@ -40,6 +40,16 @@ describe('what a screen of BT.709 shows', () => {
       values.slice(1).forEach((value, i) => expect(value).toBeGreaterThanOrEqual(values[i]! - 1e-6))
     }
   })
+  // BT.2408-7: diffuse white is 203 cd/m2, an HLG code of 75 % and a PQ code of 58 %.
+  it('with the brightest cut, diffuse white is white, and what is brighter is no brighter', () => {
+    expect(shown([0.75, 0.75, 0.75], 'hlg', 'cut')[0]).toBeCloseTo(1, 2)
+    expect(shown([0.58, 0.58, 0.58], 'pq', 'cut')[0]).toBeCloseTo(1, 2)
+    expect(shown([0.9, 0.9, 0.9], 'hlg', 'cut')).toEqual([1, 1, 1].map((v) => expect.closeTo(v, 3)))
+    // A screen of gamma 2.4 shows half of that light by a code of 0.749.
+    expect(shown([0.51, 0.51, 0.51], 'pq', 'cut')[0] ** 2.4 * 203).toBeCloseTo(pqLight(0.51), 0)
+    expect(shown([0.5, 0.5, 0.5], 'hlg', 'cut')[0]).toBeGreaterThan(shown([0.5, 0.5, 0.5], 'hlg')[0])
+    expect(shown([0.4, 0.5, 0.6], 'sdr', 'cut')).toEqual(shown([0.4, 0.5, 0.6], 'sdr'))
+  })
   it('grey stays grey', () => {
     for (const transfer of ['hlg', 'pq', 'sdr'] as const)
       for (const code of [0.1, 0.4, 0.7]) {
@@ -67,7 +77,7 @@ describe('what a screen of BT.709 shows', () => {
 })
 
 it('as a table: red runs fastest', () => {
-  const lines = [...cubeOf('hlg', 3)].join('').trim().split('\n')
+  const lines = [...cubeOf('hlg', 'kept', 3)].join('').trim().split('\n')
   expect(lines[0]).toBe('LUT_3D_SIZE 3')
   expect(lines).toHaveLength(28)
   const row = (i: number) => lines[1 + i]!.split(' ').map(Number)

@@ -1,7 +1,8 @@
 /*
  * High dynamic range to what a screen of BT.709 shows. The steps are those of ITU-R BT.2446-1, method A, for 1000 cd/m2 down
  * to 100; light comes out of the codes by ITU-R BT.2100-2 (HLG with its OOTF at 1000 cd/m2, PQ), wide primaries by ITU-R
- * BT.2087. All values of colours are 0 to 1.
+ * BT.2087. Where the brightest is cut instead, diffuse white stays white: 203 cd/m2 by ITU-R BT.2408. All values of colours are 0
+ * to 1.
  */
 
 type Rgb = [number, number, number]
@@ -9,8 +10,11 @@ type Rgb = [number, number, number]
 /** What the codes of a wide or bright clip mean: HLG and PQ in BT.2020, or BT.2020 as bright as any other clip. */
 export type WideTransfer = 'hlg' | 'pq' | 'sdr'
 
-/** Light of the brightest white that is mapped, cd/m2, and of the screen's. */
-const [brightest, screen] = [1000, 100]
+/** What becomes of light that is brighter than a screen of BT.709 shows: all of it is kept, closer together, or it is cut. */
+export type BrightLight = 'kept' | 'cut'
+
+/** Light of the brightest white that is mapped, cd/m2, of the screen's, and of diffuse white. */
+const [brightest, screen, diffuse] = [1000, 100, 203]
 
 /** Light of a scene from a code of HLG (inverse OETF): 0 to 1. */
 export function hlgScene(code: number): number {
@@ -61,11 +65,13 @@ export function narrowed([r, g, b]: Rgb): Rgb {
 }
 
 /** Codes of a wide or bright clip (R, G, B) as codes of BT.709 on a screen of gamma 2.4. */
-export function shown(codes: Rgb, transfer: WideTransfer): Rgb {
+export function shown(codes: Rgb, transfer: WideTransfer, bright: BrightLight = 'kept'): Rgb {
   const encode = (light: Rgb) => light.map((v) => Math.max(0, v) ** (1 / 2.4)) as Rgb
   const decode = (code: Rgb) => code.map((v) => Math.max(0, v) ** 2.4) as Rgb
   if (transfer === 'sdr') return encode(narrowed(decode(codes)))
-  const [r, g, b] = encode(displayLight(codes, transfer))
+  const light = displayLight(codes, transfer)
+  if (bright === 'cut') return encode(narrowed(light.map((v) => (v * brightest) / diffuse) as Rgb))
+  const [r, g, b] = encode(light)
   const luma = kr * r + kg * g + kb * b
   const toned = tone(luma)
   const weaker = luma > 0 ? toned / (1.1 * luma) : 0
@@ -77,7 +83,7 @@ export function shown(codes: Rgb, transfer: WideTransfer): Rgb {
 }
 
 /** {@link shown} as a table of the open form .cube, `size` values a side, red running fastest: a piece for every blue. */
-export function* cubeOf(transfer: WideTransfer, size = 33): Generator<string> {
+export function* cubeOf(transfer: WideTransfer, bright: BrightLight = 'kept', size = 33): Generator<string> {
   yield `LUT_3D_SIZE ${size}\n`
   const at = (i: number) => i / (size - 1)
   for (let b = 0; b < size; b++) {
@@ -85,7 +91,7 @@ export function* cubeOf(transfer: WideTransfer, size = 33): Generator<string> {
     for (let g = 0; g < size; g++)
       for (let r = 0; r < size; r++)
         lines.push(
-          shown([at(r), at(g), at(b)], transfer)
+          shown([at(r), at(g), at(b)], transfer, bright)
             .map((v) => v.toFixed(6))
             .join(' '),
         )
