@@ -6,6 +6,7 @@ import { encode } from 'fast-png'
 import { type Zippable, zipSync } from 'fflate'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { ffmpeg } from '#lab/support/ffmpeg.ts'
+import { claimingZip } from '#lab/support/zips.ts'
 import { runJob } from './jobs/runJob.ts'
 import { newProject, send, testServer, type TestServer } from './testServer.ts'
 
@@ -96,51 +97,22 @@ describe('pictures', () => {
 })
 
 describe('what a file says of its size', () => {
-  /** A zip of one entry, written by hand (APPNOTE 6.3.10, 4.3), that claims to be so large, so many times. */
-  function claims(packed: number, unpacked: number, data: Uint8Array, times = 1, method = 0): Buffer {
-    const name = (i: number) => Buffer.from(`${String(i).padStart(5, '0')}.png`)
-    const sizes = Buffer.alloc(12)
-    sizes.writeUInt32LE(packed, 4)
-    sizes.writeUInt32LE(unpacked, 8)
-    const local = Buffer.alloc(30)
-    local.writeUInt32LE(0x04034b50)
-    local.writeUInt16LE(method, 8)
-    sizes.copy(local, 14)
-    local.writeUInt16LE(9, 26)
-    const entries = Array.from({ length: times }, (_, i) => {
-      const central = Buffer.alloc(46)
-      central.writeUInt32LE(0x02014b50)
-      central.writeUInt16LE(method, 10)
-      sizes.copy(central, 16)
-      central.writeUInt16LE(9, 28)
-      return Buffer.concat([central, name(i)])
-    })
-    const head = Buffer.concat([local, name(0), data])
-    const list = Buffer.concat(entries)
-    const end = Buffer.alloc(22)
-    end.writeUInt32LE(0x06054b50)
-    end.writeUInt16LE(times, 8)
-    end.writeUInt16LE(times, 10)
-    end.writeUInt32LE(list.length, 12)
-    end.writeUInt32LE(head.length, 16)
-    return Buffer.concat([head, list, end])
-  }
   const read = (file: string, bytes: number, signal?: AbortSignal) =>
     runJob('media/reading', { file, hash: 'a'.repeat(64), bytes }, signal)
 
   it('is not believed: a small zip that claims four gigabytes is damaged, and the server goes on', async () => {
     const server = await testServer()
-    const zip = claims(0xfffffff0, 0xfffffff0, new Uint8Array(30))
+    const zip = claimingZip(0xfffffff0, 0xfffffff0, new Uint8Array(30))
     expect(zip.length).toBeLessThan(200)
     expect((await upload(server, zip).expect(422)).body.error).toMatch(/larger than 256.0 MB|damaged/)
-    const modest = claims(5000, 5000, new Uint8Array(30))
+    const modest = claimingZip(5000, 5000, new Uint8Array(30))
     expect((await upload(server, modest).expect(422)).body.error).toMatch(/zip is damaged/)
     await server.http.get('/api/projects').expect(200)
   })
   it('is measured while it is unpacked: what grows beyond all claims is not held', async () => {
     const endless = deflateRawSync(Buffer.concat([Buffer.from(png(1)), Buffer.alloc(300 * 1024 ** 2)]), { level: 1 })
     const file = join(folder, 'endless.zip')
-    const zip = claims(endless.length, 4000, endless, 1, 8)
+    const zip = claimingZip(endless.length, 4000, endless, 1, 8)
     await writeFile(file, zip)
     const before = process.memoryUsage().rss
     await expect(read(file, zip.length)).rejects.toThrow(/larger than 256.0 MB/)
@@ -155,7 +127,7 @@ describe('what a file says of its size', () => {
   it('together is limited, and who goes away ends the reading at once', async () => {
     const file = join(folder, 'many.zip')
     const picture = png(1)
-    const zip = claims(picture.length, 200 * 1024 ** 2, picture, 100, 8)
+    const zip = claimingZip(picture.length, 200 * 1024 ** 2, picture, 100, 8)
     await writeFile(file, zip)
     await expect(read(file, zip.length)).rejects.toThrow(/take 19.5 GB unpacked; at most 9\d\d.\d MB fit/)
     // The same where it lies about its sizes: every entry is whole, and a hundred megabytes of nothing.
@@ -163,12 +135,12 @@ describe('what a file says of its size', () => {
     const small = deflateRawSync(Buffer.concat([Buffer.from(picture), Buffer.alloc(100 * 1024 ** 2), end]), {
       level: 9,
     })
-    const lying = claims(small.length, 1000, small, 30, 8)
+    const lying = claimingZip(small.length, 1000, small, 30, 8)
     await writeFile(file, lying)
     await expect(read(file, lying.length)).rejects.toThrow(/unpacked; at most/)
     // Every entry unpacks 200 MB: half a minute of work.
     const large = deflateRawSync(Buffer.concat([Buffer.from(picture), Buffer.alloc(200 * 1024 ** 2)]), { level: 1 })
-    const long = claims(large.length, 1000, large, 60, 8)
+    const long = claimingZip(large.length, 1000, large, 60, 8)
     await writeFile(file, long)
     const stop = new AbortController()
     const reading = read(file, long.length, stop.signal)

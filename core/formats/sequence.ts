@@ -5,7 +5,7 @@ export interface Sequence {
   files: number[]
 }
 
-const numbered = /^(.*?)(\d+)\.(png|jpe?g)$/i
+const numbered = /^(.*?)(\d+)\.(png|jpe?g|tiff?|bmp|exr|webp|avif|heic|heif|dpx|tga|jp2)$/i
 
 /**
  * Sorts chosen files into picture sequences: pictures whose names differ in their last number only, in its order. Every

@@ -108,6 +108,8 @@ test('a matte comes in as a painted part: numbered pictures, and a clip with alp
     await page.getByRole('button', { name: 'Add to the cast' }).click()
     await page.getByRole('menuitem', { name: 'A matte from a clip…' }).click()
     const dialog = page.getByRole('dialog', { name: 'A matte from a clip' })
+    await dialog.getByRole('button', { name: /^Clip/ }).click()
+    await page.getByRole('option', { name: clipName }).click()
     await expect(dialog.getByRole('button', { name: /^Clip/ })).toContainText(clipName)
     return dialog
   }
@@ -164,8 +166,8 @@ test('a matte comes in as a painted part: numbered pictures, and a clip with alp
     const dialog = await choose('card.mov')
     await expect(dialog.getByRole('button', { name: /The matte is/ })).toContainText('what is opaque (fits)')
     await page.screenshot({ path: '/tmp/matte1.png' })
-    await dialog.getByLabel('Its first frame lies on').last().fill('6')
-    await dialog.getByLabel('Its first frame lies on').last().press('Enter')
+    await dialog.getByLabel('Begins on').last().fill('6')
+    await dialog.getByLabel('Begins on').last().press('Enter')
     await dialog.getByRole('button', { name: 'Take it in' }).click()
     await expect(page.getByText(/card: a matte on 12 frames\./)).toBeVisible()
     const keys = await mattes('card')

@@ -1,12 +1,17 @@
 import { mkdtemp, readdir, readFile, rm, truncate, writeFile } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { deflateRawSync } from 'node:zlib'
+import { zipSync } from 'fflate'
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
+import { rgbaOfPng } from '#core/formats/png.ts'
 import type { ConversionState } from '#core/records/exchange.ts'
 import { turnByTag } from '#lab/support/clips.ts'
 import { ffmpeg } from '#lab/support/ffmpeg.ts'
 import { forms, makeForm, readStrip, strip } from '#lab/support/formats.ts'
+import { claimingZip } from '#lab/support/zips.ts'
 import { HttpRefusal } from '../http/refusal.ts'
+import { unpackSequence } from './sequence.ts'
 import { newProject, testServer, type TestServer } from '../testServer.ts'
 
 let folder = ''
@@ -211,6 +216,90 @@ describe('a clip that leaves a choice', () => {
     expect(again.body.conversion).toMatchObject({ state: 'done', facts: { hash: facts!.hash } })
     expect(again.body.conversion.id).not.toBe(body.conversion.id)
     expect(await list(server, project)).toHaveLength(1)
+  })
+})
+
+describe('numbered pictures that the browser does not show', () => {
+  /** A zip of pictures of one ending, each of a grey of its own. */
+  const zipOf = async (ending: string, coding: string[], count = 5) => {
+    const files: Record<string, Uint8Array> = {}
+    for (let i = 0; i < count; i++) {
+      const raw = ['-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', '64x48', '-i', '-']
+      const file = clip(`one.${ending}`)
+      ffmpeg([...raw, '-frames:v', '1', ...coding, file], Buffer.alloc(3 * 64 * 48, 40 * (i + 1)))
+      files[`shot_${i + 8}.${ending}`] = await readFile(file)
+    }
+    return files
+  }
+  const packed = (files: Record<string, Uint8Array>) => Buffer.from(zipSync(files, { level: 0 }))
+  const rgb = ['-vf', 'format=rgb24']
+
+  it.each([
+    ['TIFF', 'tiff', rgb],
+    ['TIFF, 16 bit', 'tif', ['-vf', 'format=rgb48le']],
+    ['BMP', 'bmp', rgb],
+    ['WebP', 'webp', [...rgb, '-lossless', '1']],
+    ['JPEG 2000', 'jp2', rgb],
+  ] as const)('%s become one sequence, in the order of their numbers', async (_, ending, coding) => {
+    const server = await testServer()
+    const project = await newProject(server)
+    const zip = packed(await zipOf(ending, [...coding]))
+    const { body } = await upload(server, project, zip, 'shot.zip').expect(202)
+    expect(body.conversion.called).toMatch(/^5 pictures, /)
+    const { facts } = await until(server, project, 'done')
+    expect(facts).toMatchObject({ codec: 'png', frames: 5, width: 64, height: 48, rate: 24 })
+    for (let i = 0; i < 5; i++) {
+      const { body: png } = await server.http.get(`/api/footage/${facts!.hash}/pictures/${i}`).expect(200)
+      const { data } = rgbaOfPng(new Uint8Array(png as Buffer))
+      expect(Math.abs(data[0]! - 40 * (i + 1))).toBeLessThanOrEqual(ending === 'jp2' ? 2 : 0)
+    }
+    expect(await readdir(join(server.data, 'incoming'))).toEqual([])
+  })
+
+  it('OpenEXR holds light: half of white is a code of 188', async () => {
+    const server = await testServer()
+    const project = await newProject(server)
+    // IEC 61966-2-1: the code of half of white, on a scale of 255.
+    const light = ['-vf', "format=gbrpf32le,geq=r='0.5':g='0.5':b='2'", '-pix_fmt', 'gbrpf32le']
+    ffmpeg(['-f', 'lavfi', '-i', 'color=black:s=64x48', '-frames:v', '1', ...light, clip('one.exr')])
+    const exr = await readFile(clip('one.exr'))
+    await upload(server, project, packed({ 'a1.exr': exr, 'a2.exr': exr }), 'a.zip').expect(202)
+    const { facts } = await until(server, project, 'done')
+    const { body: png } = await server.http.get(`/api/footage/${facts!.hash}/pictures/1`).expect(200)
+    const { data } = rgbaOfPng(new Uint8Array(png as Buffer))
+    expect(data[0]).toBeGreaterThanOrEqual(187)
+    expect(data[0]).toBeLessThanOrEqual(188)
+    expect(data[2]).toBe(255)
+  })
+
+  it('of two kinds, damaged, or packed to do harm are refused with a sentence', async () => {
+    const server = await testServer()
+    const project = await newProject(server)
+    const tiff = await zipOf('tiff', rgb, 2)
+    const mixed = await upload(server, project, packed({ ...tiff, ...(await zipOf('bmp', rgb, 1)) })).expect(422)
+    expect(mixed.body.error).toMatch(/are \.\w+ and \.\w+: all must be of one kind/)
+    const [name] = Object.keys(tiff)
+    const { body } = await upload(server, project, packed({ ...tiff, 'shot_9.tiff': tiff[name!]!.slice(0, 60) }))
+    expect(body.conversion.state).toBe('waiting')
+    expect((await until(server, project, 'failed')).error).toMatch(/damaged/)
+    // Names that lead elsewhere lead nowhere.
+    const away = await upload(
+      server,
+      project,
+      packed({ '../../away1.tiff': tiff[name!]!, '../../away2.tiff': tiff[name!]! }),
+    )
+    expect([202, 422]).toContain(away.status)
+    expect(await readdir(join(server.data, '..'))).not.toContain('away1.tiff')
+    // Sizes that are claimed, and sizes that only come out while it is unpacked.
+    const empty = deflateRawSync(Buffer.alloc(200 * 1024 ** 2), { level: 9 })
+    for (const claimed of [200 * 1024 ** 2, 1000]) {
+      const zip = claimingZip(empty.length, claimed, empty, 20, 8, 'bmp')
+      await writeFile(clip('harm.zip'), zip)
+      const unpacking = unpackSequence(clip('harm.zip'), join(folder, 'unpacked'))
+      await expect(unpacking).rejects.toThrow(/unpacked; at most/)
+      await rm(join(folder, 'unpacked'), { recursive: true, force: true })
+    }
+    for (const name of ['incoming', 'footage']) expect(await readdir(join(server.data, name))).toEqual([])
   })
 })
 

@@ -13,6 +13,7 @@ import type { ConversionRow, FootageRow } from '../storage/entities.ts'
 import { convert } from './convert.ts'
 import { planOf, previewOf, questionsOf, roomFor } from './plan.ts'
 import { type Converter, findConverter } from './programs.ts'
+import { packSequence, sourceIn, unpackSequence } from './sequence.ts'
 import { type Source, sourceOf } from './source.ts'
 
 const isBright = (bright: unknown): bright is BrightLight => bright === 'kept' || bright === 'cut'
@@ -105,7 +106,7 @@ export class Conversions {
         `${otherwise} Or install ffmpeg where the Wisp Trail server runs: then it converts it itself.`,
       )
     }
-    const source = await sourceOf(converter, file)
+    const source = await sourceIn(converter, file, join(this.files.incoming, `look-${randomUUID()}`))
     if (!source) throw new HttpRefusal(422, otherwise)
     await this.files.askForRoom(roomFor(source, questionsOf(source)?.best ?? null), 'Converted, the clip takes about')
     return source
@@ -218,7 +219,7 @@ export class Conversions {
       if (!converter)
         throw new HttpRefusal(415, 'ffmpeg is not there any more. Install it, and bring the clip in again.')
       const from = join(this.files.originals, row.source)
-      const source = await sourceOf(converter, from, row.choices?.stream)
+      const source = await sourceIn(converter, from, join(folder, 'look'), row.choices?.stream)
       if (!source) throw new HttpRefusal(422, 'The file as it came in is gone or damaged. Bring the clip in again.')
       await mkdir(folder, { recursive: true })
       const progressed = (share: number) => this.now && (this.now.share = share)
@@ -227,9 +228,17 @@ export class Conversions {
       const most = Math.floor(Math.min(0.9 * bavail * bsize, 1e9 + 60 * row.bytes))
       const made = await convert(
         converter,
-        { from, folder, plan: planOf(source, converter, row.choices), seconds: source.seconds, most, progressed },
+        {
+          ...{ folder, most, progressed, plan: planOf(source, converter, row.choices), seconds: source.seconds },
+          from: source.pictures ? (await unpackSequence(from, join(folder, 'pictures')))!.pattern : from,
+        },
         signal,
       )
+      if (source.pictures && (await packSequence(folder, made)) < source.pictures)
+        throw new HttpRefusal(
+          422,
+          'Some pictures of the sequence are damaged. Copy them from where they were made again.',
+        )
       if ((await stat(made)).size === 0)
         throw new HttpRefusal(422, 'The clip holds not one frame that could be converted.')
       result = (await this.takeIn(made)).hash

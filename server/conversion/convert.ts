@@ -4,6 +4,7 @@ import { join } from 'node:path'
 import { cubeOf } from '#core/pixels/colour/hdr.ts'
 import { HttpRefusal } from '../http/refusal.ts'
 import { type Plan, tableName } from './plan.ts'
+import { picturePattern } from './sequence.ts'
 import { bounded, type Converter, localFile } from './programs.ts'
 
 export interface Conversion {
@@ -30,7 +31,8 @@ const longest = 6 * 3600
 export async function convert(converter: Converter, job: Conversion, signal: AbortSignal): Promise<string> {
   signal.throwIfAborted()
   const { from, folder, plan, seconds, most } = job
-  const to = join(folder, `converted.${plan.ending}`)
+  const made = join(folder, `converted.${plan.ending}`)
+  const to = plan.ending === 'zip' ? join(folder, picturePattern) : made
   if (plan.table) await writeTable(join(folder, tableName), plan.table)
   const [program, args] = bounded(converter, 'ffmpeg', [
     ...['-hide_banner', '-nostdin', '-loglevel', 'error', '-y', '-progress', 'pipe:1', '-stats_period', '0.3'],
@@ -66,7 +68,7 @@ export async function convert(converter: Converter, job: Conversion, signal: Abo
         507,
         'The converted clip becomes larger than fits on the disk of the data folder, or than such a file should. Free some space, or convert a shorter piece.',
       )
-    if (code === 0) return to
+    if (code === 0) return made
     if (code === null)
       throw new HttpRefusal(
         422,
@@ -81,11 +83,21 @@ export async function convert(converter: Converter, job: Conversion, signal: Abo
   }
 }
 
-/** Piece by piece: as a whole it would keep every other request waiting for a third of a second. */
+/** Tables that were made, by what they do: each takes a second. */
+const tables = new Map<string, string[]>()
+
+/** Piece by piece: as a whole it would keep every other request waiting. */
 async function writeTable(file: string, { transfer, bright }: NonNullable<Plan['table']>): Promise<void> {
+  const name = `${transfer} ${bright}`
+  const known = tables.get(name)
+  const pieces: string[] = []
   const handle = await open(file, 'w')
   try {
-    for (const piece of cubeOf(transfer, bright)) await handle.write(piece)
+    for (const piece of known ?? cubeOf(transfer, bright)) {
+      await handle.write(piece)
+      pieces.push(piece)
+    }
+    tables.set(name, pieces)
   } finally {
     await handle.close()
   }

@@ -10,7 +10,8 @@ export interface Plan {
   args: string[]
   /** The table of colours that it needs beside it, under the name {@link tableName}. */
   table: { transfer: WideTransfer; bright: BrightLight } | null
-  ending: 'mp4' | 'webm' | 'png'
+  /** A zip holds the pictures that the output's pattern names. */
+  ending: 'mp4' | 'webm' | 'png' | 'zip'
   /** Arguments before the input. */
   reading: string[]
 }
@@ -30,17 +31,20 @@ export function planOf(
   { packaged }: Pick<Converter, 'packaged'>,
   choices: ConversionChoices | null = null,
 ): Plan {
-  const { stream, audio, alpha, clock, interlaced } = source
+  const { stream, audio, alpha, clock, interlaced, pictures } = source
   const width = choices?.width ?? widthsOf(source)[0]!
   // OpenEXR holds light; a picture that is shown holds codes.
   const reading = source.codec === 'exr' ? ['-apply_trc', 'iec61966_2_1'] : []
   if (source.still) {
     const sizes = sized(source, width)
+    const one = ['-frames:v', '1', '-update', '1']
+    const many = ['-fps_mode', 'passthrough', '-start_number', '1']
     return {
-      ...{ reading, table: null, ending: 'png' },
+      ...{ table: null, ending: pictures ? 'zip' : 'png' },
+      reading: [...reading, ...(pictures ? ['-f', 'image2', '-framerate', String(source.rate)] : [])],
       args: [
-        ...['-map', `0:${stream}`, ...(sizes.length ? ['-vf', sizes.join(',')] : []), '-frames:v', '1'],
-        ...['-pix_fmt', alpha ? 'rgba' : 'rgb24', '-c:v', 'png', '-update', '1', '-f', 'image2'],
+        ...['-map', `0:${stream}`, ...(sizes.length ? ['-vf', sizes.join(',')] : []), ...(pictures ? many : one)],
+        ...['-pix_fmt', alpha ? 'rgba' : 'rgb24', '-c:v', 'png', '-f', 'image2'],
       ],
     }
   }
@@ -115,7 +119,8 @@ const deinterlaced = (order: Source['interlaced'], picture: ConversionChoices['p
 export function roomFor(source: Source, choices: ConversionChoices | null): number {
   const { wide, high } = square(source)
   const width = choices?.width ?? widthsOf(source)[0]!
-  const frames = source.still ? 1 : source.seconds * source.rate * (choices?.picture === 'field' ? 2 : 1)
+  if (source.still) return 1.5 * width * ((high * width) / wide) * Math.max(1, source.pictures)
+  const frames = source.seconds * source.rate * (choices?.picture === 'field' ? 2 : 1)
   return 0.02 * width * ((high * width) / wide) * frames
 }
 

@@ -31,6 +31,8 @@ export interface Source {
   audio: string
   /** Whether it is one picture that lasts as long as one likes. */
   still: boolean
+  /** How many of such pictures follow each other in a zip; 0 where it is no sequence. */
+  pictures: number
   /** All pictures that run in it, in words: the one that is meant as usual first. */
   streams: { stream: number; label: string }[]
 }
@@ -126,6 +128,7 @@ export async function sourceOf(converter: Converter, file: string, stream?: numb
     wide: transfer !== 'sdr' || best.color_primaries === 'bt2020',
     audio: sound?.codec_name ?? '',
     still: isStill(said?.format, best) && !sound,
+    pictures: 0,
     streams: sorted.map((one) => ({ stream: one.index, label: `${one.width} × ${one.height}` })),
   }
   return { ...source, called: calledBy(source, best) }

@@ -17,7 +17,7 @@ const usualRate = 24
 const mostBytes = 256 * 1024 ** 2
 /** The most that all pictures of a zip of so many bytes may be together: what is packed further is packed to do harm. */
 const mostTogether = (bytes: number) => 1e9 + 200 * bytes
-function checkTogether(together: number, bytes: number): void {
+export function checkTogether(together: number, bytes: number): void {
   if (together > mostTogether(bytes))
     throw new HttpRefusal(
       422,
@@ -56,13 +56,18 @@ export async function picturesOf(
 ): Promise<Facts> {
   const named =
     kind === 'zip'
-      ? await entriesOf(file, bytes)
+      ? await entriesOf(file, bytes, shownPictures)
       : [{ name: 'picture', place: { at: 0, bytes, packed: false } satisfies PicturePlace }]
   const [first] = named
+  if (!first && (await entriesOf(file, bytes, otherPictures)).length)
+    throw new HttpRefusal(
+      415,
+      'The pictures of this zip are no PNG and no JPEG, which is what the browser shows. Save them as one of these first.',
+    )
   if (!first)
     throw new HttpRefusal(
       422,
-      'There is no PNG or JPEG picture in this zip. Put the numbered pictures of a sequence into it.',
+      'There is no picture in this zip that Wisp Trail knows. Put the numbered pictures of a sequence into it.',
     )
   const called = (name: string) => (kind === 'zip' ? `The picture ${name}` : 'The picture')
   let one: { format: PictureFormat; width: number; height: number } | null = null
@@ -171,8 +176,16 @@ const dataStart = (zip: yauzl.ZipFile, entry: yauzl.Entry): Promise<number> =>
     ),
   )
 
-/** The pictures of a zip in the order of their names. */
-async function entriesOf(file: string, bytes: number): Promise<{ name: string; place: PicturePlace }[]> {
+/** Names of pictures that the browser shows, and of those that have to be converted. */
+const shownPictures = /\.(png|jpe?g)$/i
+export const otherPictures = /\.(tiff?|bmp|exr|webp|avif|heic|heif|dpx|tga|jp2)$/i
+
+/** The pictures of a zip whose names are of a kind, in the order of their names. */
+export async function entriesOf(
+  file: string,
+  bytes: number,
+  kind: RegExp,
+): Promise<{ name: string; place: PicturePlace }[]> {
   const broken = new HttpRefusal(422, 'The zip is damaged or cut short. Copy it from where it was made again.')
   const zip = await promisify<string, yauzl.Options, yauzl.ZipFile>(yauzl.open)(file, {
     lazyEntries: true,
@@ -191,9 +204,7 @@ async function entriesOf(file: string, bytes: number): Promise<{ name: string; p
       zip.on('error', () => fail(broken))
       zip.readEntry()
     })
-    const pictures = entries.filter(
-      ({ fileName }) => /\.(png|jpe?g)$/i.test(fileName) && !/(^|\/)(\.|__MACOSX)/.test(fileName),
-    )
+    const pictures = entries.filter(({ fileName }) => kind.test(fileName) && !/(^|\/)(\.|__MACOSX)/.test(fileName))
     const odd = pictures.find((entry) => entry.isEncrypted() || ![0, 8].includes(entry.compressionMethod))
     if (odd)
       throw new HttpRefusal(422, `${odd.fileName} is locked or packed in an unusual way. Zip the pictures plainly.`)

@@ -56,7 +56,7 @@ const readings = computed(() =>
   ).map(([value, label]) => ({ value, label: value === usual.value ? `${label} (fits)` : label })),
 )
 const first = still(
-  'Its first frame lies on',
+  'Begins on',
   'frames',
   [-limits.stillFrames, limits.stillFrames, 1],
   0,
