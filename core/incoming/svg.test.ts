@@ -75,6 +75,17 @@ describe('a drawing that can not be taken says why', () => {
     ['a path that is none', [element('path', { d: 'M10 10 Lxyz' }, still, 'wing')], /path of wing can not be read/],
     ['too many points', [element('path', { d: `M0 0${'l1 1 1 -1'.repeat(300)}l0 900z` })], /at most 375 fit/],
     ['too many shapes', Array.from({ length: 201 }, () => element('circle', { r: '5' })), /201 shapes; at most 200/],
+    [
+      'a million points',
+      [element('path', { d: `M0 0${'l1 1 1 -1'.repeat(5e5)}z` }, still, 'wing')],
+      /wing has far more points/,
+    ],
+    ['a polygon of as many', [element('polygon', { points: '1,2 '.repeat(1e6) })], /polygon has far more points/],
+    [
+      'shapes without end',
+      Array.from({ length: 6000 }, () => element('path', { d: 'M0 0h9v9z' })),
+      /6000 shapes; at most/,
+    ],
     ['places that are none', [element('circle', { r: '1e9' })], /no number, or far outside/],
   ])('%s', (_, elements, sentence) => {
     expect(() => shapesOfSvg(elements)).toThrow(sentence)

@@ -30,12 +30,23 @@ export const svgShapes = ['path', 'rect', 'circle', 'ellipse', 'line', 'polyline
 
 /** Shapes of a file that are taken at most. */
 const mostShapes = 200
+/** Elements that are looked at, and letters of one: what has more has too many points or shapes in any case. */
+const [mostElements, mostLetters] = [5000, 200_000]
 
 /**
  * The shapes of a drawing: paths, rectangles and polygons as outlines, circles and ellipses as ovals, lines as rods. A piece of
  * a path that runs the other way round than its first one cuts from it. Throws a Refusal where that is too much or can not be read.
  */
 export function shapesOfSvg(elements: readonly SvgElement[]): DrawnShape[] {
+  if (elements.length > mostElements)
+    throw new Refusal(
+      `The drawing has ${elements.length} shapes; at most ${mostShapes} fit. Take out those that are not needed.`,
+    )
+  const endless = elements.find(({ attributes: { d = '', points = '' } }) => d.length + points.length > mostLetters)
+  if (endless)
+    throw new Refusal(
+      `${endless.called || endless.name} has far more points than the ${limits.numbers / nodeNumbers} that fit. Simplify the path in the program that drew it.`,
+    )
   const out = elements.flatMap((element) => shapesOf(element))
   if (out.length === 0)
     throw new Refusal(

@@ -1,15 +1,16 @@
-import { mkdir, mkdtemp, rm, stat, writeFile } from 'node:fs/promises'
+import { mkdtemp, rm, writeFile } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { shown } from '#core/pixels/colour/hdr.ts'
-import { convert } from '../../server/conversion/convert.ts'
 import { planOf } from '../../server/conversion/plan.ts'
 import { type Converter, findConverter, packagedConverter } from '../../server/conversion/programs.ts'
 import { type Source, sourceOf } from '../../server/conversion/source.ts'
-import { factsOf } from '../../server/media/facts.ts'
 import { ffmpeg } from '../support/ffmpeg.ts'
 import { type Form, forms, makeForm, patches, readStrip, strip } from '../support/formats.ts'
 import { root } from '../support/places.ts'
+import { bringIn, converted } from './bringIn.ts'
+import { damageRows } from './damaged.ts'
+import { tenBitRows } from './tenBits.ts'
 
 /** What became of a clip in one form. */
 interface FormFigure {
@@ -34,15 +35,18 @@ export async function formats(): Promise<readonly FormFigure[]> {
   const folder = await mkdtemp(join(tmpdir(), 'wisp-forms-'))
   try {
     const [figures, others]: FormFigure[][] = [[], []]
-    for (const form of forms) {
+    for (const form of forms.filter(({ apart }) => !apart)) {
       figures!.push(await figureOf(form, converter, folder))
       others!.push(await figureOf(form, packaged, folder))
     }
     const rows = figures!.map((figure, i) => rowOf(figure, others![i]!))
     const speed = await against(converter, packaged, folder)
-    await writeFile(join(root, 'docs/formats.md'), pageOf(rows, speed))
+    const damaged = await damageRows(converter, folder)
+    const tenBits = await tenBitRows(converter, folder)
+    await writeFile(join(root, 'docs/formats.md'), pageOf(rows, speed, damaged, tenBits))
     rows.forEach((row) => console.log(row))
     console.log(speed)
+    ;[...damaged, ...tenBits].forEach((row) => console.log(row))
     return figures!
   } finally {
     await rm(folder, { recursive: true, force: true })
@@ -54,17 +58,13 @@ async function figureOf(form: Form, converter: Converter, folder: string): Promi
   makeForm(form, file)
   const blank = { name: form.name, frames: 0, inOrder: false, timeOff: 0, off: 0, worst: 0, becomes: '', refused: '' }
   try {
-    const plain = await read(file).catch(() => null)
-    const source = plain ? null : await sourceOf(converter, file)
-    if (!plain && !source) throw new Error('There is no picture in it.')
-    const made = plain ? file : await converted(converter, file, source!, folder)
-    const facts = plain ?? (await read(made))
+    const { made, facts, source } = await bringIn(converter, file, folder)
     const colours = expected(source)
     const seen = framesOf(made).map((pixels) => readStrip(pixels, 3))
     const offs = seen.flatMap((one) => one.colours.flatMap((c, i) => c.map((v, k) => Math.abs(v - colours[i]![k]!))))
     return {
       ...blank,
-      becomes: plain
+      becomes: !source
         ? 'as it is'
         : { avc: 'H.264', vp8: 'VP8 with alpha', vp9: 'VP9 with alpha' }[facts.codec as 'avc'],
       frames: facts.frames,
@@ -77,22 +77,6 @@ async function figureOf(form: Form, converter: Converter, folder: string): Promi
     return { ...blank, refused: (error as Error).message }
   }
 }
-const read = async (file: string) => factsOf(file, 'a'.repeat(64), (await stat(file)).size)
-
-async function converted(converter: Converter, from: string, source: Source, folder: string): Promise<string> {
-  const own = await mkdtemp(join(folder, 'own-'))
-  await mkdir(own, { recursive: true })
-  const job = {
-    from,
-    folder: own,
-    plan: planOf(source, converter),
-    seconds: source.seconds,
-    most: 1e12,
-    progressed: () => {},
-  }
-  return convert(converter, job, new AbortController().signal)
-}
-
 /** What the patches ought to be: themselves, or what the formula says where their codes mean something brighter. */
 const expected = (source: Source | null): [number, number, number][] =>
   patches.map((codes) =>
@@ -145,7 +129,12 @@ function rowOf(figure: FormFigure, other: FormFigure): string {
   return `| ${name} | ${own} | ${packaged} |`
 }
 
-const pageOf = (rows: readonly string[], speed: string): string => `# What comes in
+const pageOf = (
+  rows: readonly string[],
+  speed: string,
+  damaged: readonly string[],
+  tenBits: readonly string[],
+): string => `# What comes in
 
 Made by \`npm run measure -- formats\`. Each form is made by ffmpeg from one clip of ${strip.frames} frames, ${strip.width} x ${strip.height} pixels: patches of
 known colours under a strip that tells the frame's number. Colours are compared with what they were, levels of 255; where the
@@ -157,9 +146,33 @@ ${rows.join('\n')}
 
 ${speed}
 
+## Damaged
+
+Each form once more: cut off after one to ten elevenths of its bytes, and with one bit in a thousand bytes turned over, ten times. What
+of it can be shown comes in; all else is refused with a sentence. Nothing else may happen.
+
+| form | cut off: comes in, refused | bits turned: comes in, refused | anything else | longest |
+| --- | --- | --- | --- | --- |
+${damaged.join('\n')}
+
+## Ten bits
+
+Is it worth keeping ten bits? A dusk sky of forty levels over 1280 pixels, in 10 bits, as it is and as it comes in with 8, each graded in linear
+light and shown with 8 bits in the end: levels of 255 that it is off (root mean square), and its largest band.
+
+| grain | graded | 10 bits kept | as it comes in |
+| --- | --- | --- | --- |
+${tenBits.join('\n')}
+
+Under a halo, which is where bands are feared, both are within the one level that 8 bits show; only what is made several times as
+bright shows more of them. So clips come in with 8 bits: H.264 that every step decodes at once.
+
+## What becomes of what
+
 What the browser decodes truly comes in as it is: H.264, VP8, VP9 and AV1 with 8 bits and 4:2:0 in MP4, MOV, WebM and MKV, and PNG and
 JPEG. Everything else that ffmpeg reads is converted by the server when it is dropped: to H.264 with a frame that stands for itself
-every 12 frames, upright, square pixels, BT.709; with alpha to VP9; a picture alone (WebP, TIFF, BMP, AVIF, OpenEXR) to PNG. Every frame
+every 12 frames, upright, square pixels, BT.709; with alpha to VP9; a picture alone (WebP, TIFF, BMP, AVIF, OpenEXR) to PNG, and
+a zip or a choice of numbered ones to a sequence of PNG. An animated WebP is taken apart by the browser. Every frame
 keeps its time. What is larger than 4096 x 2304 is made to fit. Of interlaced clips two fields make one frame. The file as it came
 in is kept until somebody lets it go.
 `

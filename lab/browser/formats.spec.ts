@@ -124,7 +124,11 @@ test('bright light of HLG is shown as was chosen, by the standards, and ten bits
       const ratios = codes.map((v) => v / 255) as [number, number, number]
       const wanted = bright ? shown(ratios, 'hlg', bright).map((v) => 255 * v) : codes
       const seen = await editor.pixel(Math.round(((i + 0.5) * strip.width) / patches.length), 140)
-      seen.forEach((v, k) => expect(Math.abs(v - wanted[k]!), `${name}, ${bright}, patch ${i}`).toBeLessThan(4))
+      seen.forEach((v, k) => {
+        // Where a colour is cut off at the edge of BT.709, the table that maps it has no value at that very place.
+        const most = bright && (wanted[k]! < 1 || wanted[k]! > 254) ? 12 : 4
+        expect(Math.abs(v - wanted[k]!), `${name}, ${bright}, patch ${i}`).toBeLessThan(most)
+      })
     }
   }
 })
@@ -175,4 +179,102 @@ test('what a phone has trimmed off a clip is not to be seen: its edit list is ke
   expect(await number()).toBe(10)
   await editor.go(11)
   expect(await number()).toBe(21)
+})
+
+test('a ProRes 4444 with alpha is converted and inserted: what is clear in it shows the plate', async ({
+  page,
+  app,
+  folder,
+}) => {
+  const editor = new EditorPage(page)
+  await makeClip(join(folder, 'plate.mp4'), { width: 320, height: 180, frames: 12 })
+  const card = join(folder, 'card.mov')
+  const drawn =
+    'color=black@0:s=320x180:r=24:d=0.5,format=rgba,geq=r=20:g=200:b=60:a=255*lt(X\\,160),format=yuva444p10le'
+  ffmpeg(['-f', 'lavfi', '-i', drawn, '-c:v', 'prores_ks', '-profile:v', '4', '-pix_fmt', 'yuva444p10le', card])
+  await editor.newProjectWith(app, join(folder, 'plate.mp4'))
+  await page.getByRole('navigation').getByRole('link', { name: 'Footage' }).click()
+  await page.getByTestId('picker').setInputFiles(card)
+  await expect(page.getByRole('row', { name: /card\.mov/ })).toContainText('VP9, was ProRes', { timeout: 60_000 })
+  await page.getByRole('listitem', { name: 'plate' }).getByRole('link', { name: 'Trace' }).click()
+  await page.getByRole('navigation').getByRole('link', { name: 'Effects' }).click()
+  await expect(editor.canvas).toHaveAttribute('width', '160')
+  await editor.shows(0)
+  const beside = await editor.pixel(120, 45)
+  await page.getByRole('button', { name: 'Add an effect' }).first().click()
+  await page.getByRole('searchbox', { name: 'Search effects' }).fill('insert')
+  await page.getByRole('button', { name: /^Insert/ }).click()
+  const insert = page.getByRole('article', { name: 'Insert card' })
+  await insert.getByRole('button', { name: 'Clip', exact: true }).click()
+  await page.getByRole('option', { name: 'card.mov' }).click()
+  await expect.poll(async () => (await editor.pixel(40, 45))[1], { timeout: 20_000 }).toBeGreaterThan(190)
+  const [r, g, b] = await editor.pixel(40, 45)
+  expect(Math.max(Math.abs(r - 20), Math.abs(g - 200), Math.abs(b - 60))).toBeLessThan(6)
+  expect(await editor.pixel(120, 45)).toEqual(beside)
+})
+
+test('an animated WebP is a sequence in its time, numbered TIFFs are one, and a still is a shot as long as one likes', async ({
+  page,
+  app,
+  folder,
+}) => {
+  const editor = new EditorPage(page)
+  const animated = join(folder, 'spark.webp')
+  makeForm(
+    forms.find(({ apart }) => apart)!,
+    animated,
+  )
+  const raw = ['-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', '320x192', '-i', '-', '-frames:v', '1']
+  const tiffs = Array.from({ length: 6 }, (_, i) => {
+    const file = join(folder, `wave_${i + 7}.tif`)
+    ffmpeg([...raw, '-vf', 'format=rgb48le', file], Buffer.alloc(3 * 320 * 192, 30 * (i + 1)))
+    return file
+  })
+  const still = join(folder, 'moon.png')
+  ffmpeg([...raw, still], Buffer.alloc(3 * 320 * 192, Buffer.from([64, 96, 128])))
+  await bringIn(page, app.address, animated)
+  const row = (name: RegExp) => page.getByRole('row', { name })
+  await expect(row(/spark\.webp/)).toContainText('1.00 s')
+  await expect(page.getByLabel('Rate of spark.webp')).toHaveValue('25')
+  await page.getByTestId('picker').setInputFiles(tiffs)
+  await expect(row(/wave_7-12\.tif/)).toContainText('PNG, was 6 pictures', { timeout: 60_000 })
+  await page.getByTestId('picker').setInputFiles(still)
+  await page.getByRole('button', { name: 'A shot of moon.png' }).click()
+
+  const shot = (name: string) => page.getByRole('listitem', { name })
+  const out = shot('moon').getByRole('textbox', { name: 'Out: last frame' })
+  await expect(shot('moon')).toContainText('120 frames')
+  await out.fill('299')
+  await out.press('Enter')
+  await expect(shot('moon')).toContainText('300 frames, 12.50 s')
+  await out.fill('20000')
+  await out.press('Enter')
+  await expect(shot('moon')).toContainText('10000 frames')
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(shot('moon')).toContainText('300 frames')
+
+  await shot('moon').getByRole('link', { name: 'Trace' }).click()
+  await editor.go(299)
+  expect(await editor.pixel(100, 100)).toEqual([64, 96, 128])
+  await page.keyboard.press('r')
+  await editor.click(60, 60)
+  await editor.click(200, 120)
+  await expect(editor.keeping).toHaveText('All changes kept')
+  expect((await editor.records()).filter(({ type }) => type === 'key')).toMatchObject([{ frame: 299 }])
+
+  await page.getByRole('navigation').getByRole('link', { name: 'Footage' }).click()
+  await shot('wave 7 12').getByRole('link', { name: 'Trace' }).click()
+  await editor.go(4)
+  expect(await editor.pixel(100, 100)).toEqual([150, 150, 150])
+  await page.getByRole('navigation').getByRole('link', { name: 'Footage' }).click()
+  await shot('spark').getByRole('link', { name: 'Trace' }).click()
+  for (const frame of [3, 19]) {
+    await editor.go(frame)
+    const bits = await Promise.all(
+      Array.from({ length: strip.bits }, (_, bit) =>
+        editor.pixel(Math.round(((bit + 0.5) * strip.width) / strip.bits), 32),
+      ),
+    )
+    expect(bits.reduce((sum, [, green], bit) => sum + (green > 128 ? 2 ** bit : 0), 0)).toBe(frame)
+  }
 })

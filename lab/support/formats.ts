@@ -11,6 +11,8 @@ export interface Form {
   /** Frames that are to be seen, where these are not {@link strip}.frames. */
   frames?: number
   alpha?: boolean
+  /** Whether the browser takes it apart before it is sent: see web/frames/animation.ts. */
+  apart?: boolean
 }
 
 /** The clip that all of them are made of: patches of known colours over a strip that tells each frame's number. */
@@ -123,5 +125,5 @@ export const forms: Form[] = [
   { name: 'Flash video', ending: 'flv', coding: [...bt601('yuv420p'), '-c:v', 'flv1', '-q:v', '2'] },
   { name: 'GIF', ending: 'gif', coding: ['-c:v', 'gif'] },
   { name: 'animated PNG', ending: 'apng', coding: ['-c:v', 'apng', '-plays', '0'] },
-  { name: 'animated WebP', ending: 'webp', coding: ['-c:v', 'libwebp', '-quality', '95', '-loop', '0'] },
+  { name: 'animated WebP', ending: 'webp', coding: ['-c:v', 'libwebp', '-quality', '95', '-loop', '0'], apart: true },
 ]

@@ -3,6 +3,7 @@ import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { glanceBytes } from '#core/records/exchange.ts'
 import { sequencesOf } from '#core/formats/sequence.ts'
+import { isAnimatedWebp } from '../frames/animation.ts'
 import { startEncoder } from '../frames/start.ts'
 import { api } from '../project/api.ts'
 import { newId, useProject } from '../project/project.ts'
@@ -10,18 +11,33 @@ import { attend, sentenceOf } from '../ui/troubles.ts'
 import { useConversions } from './conversions.ts'
 import { useFootage } from './footage.ts'
 
-/** Pictures as one zip, packed by a worker onto the browser's disk. */
-function zipped(files: File[]): { file: Promise<File>; discard: () => void } {
+/** What is packed, and pictures a second where these say so themselves. */
+interface Packed {
+  file: File
+  rate: number | null
+}
+
+/**
+ * Pictures, or the frames of an animated one, as one zip, packed by a worker onto the browser's disk; null where a file goes as it
+ * is.
+ */
+async function zipped(files: File[]): Promise<{ packed: Promise<Packed>; discard: () => void } | null> {
+  const animated = files.length === 1 && (await isAnimatedWebp(files[0]!))
+  if (files.length === 1 && !animated) return null
   const { remote, stop } = startEncoder()
-  const pack = async () => {
+  const pack = async (): Promise<Packed> => {
     await remote.beginZip(crypto.randomUUID())
+    if (animated) {
+      const rate = await remote.addAnimation(files[0]!)
+      return { file: await remote.finish(), rate }
+    }
     for (const file of files) {
       const bytes = new Uint8Array(await file.arrayBuffer())
       await remote.addPicture(file.name, Comlink.transfer(bytes, [bytes.buffer]))
     }
-    return remote.finish()
+    return { file: await remote.finish(), rate: null }
   }
-  return { file: pack(), discard: () => attend(remote.discard().finally(stop), 'tidy up after the pictures') }
+  return { packed: pack(), discard: () => attend(remote.discard().finally(stop), 'tidy up after the pictures') }
 }
 
 export interface Upload {
@@ -75,9 +91,9 @@ export const useUploads = defineStore('uploads', () => {
       cancel: () => stop.abort(),
     })
     const entry = () => all.value.find((upload) => upload.id === id)
-    const packed = files.length > 1 ? zipped(files) : null
+    const zip = await zipped(files)
     try {
-      const file = packed ? await packed.file : files[0]!
+      const { file, rate } = zip ? await zip.packed : { file: files[0]!, rate: null }
       stop.signal.throwIfAborted()
       await api.askForRoom(file.size)
       if (file.size > 2 * glanceBytes) {
@@ -89,12 +105,13 @@ export const useUploads = defineStore('uploads', () => {
       const taken = await api.upload(file, { project: target, name }, told, stop.signal)
       dismiss(id)
       if ('conversion' in taken) conversions.follow(target)
-      else if (project.session?.project === target) footage.add(taken, name)
+      else if (project.session?.project === target)
+        footage.add(rate ? { ...taken, rate, seconds: taken.frames / rate } : taken, name)
     } catch (error) {
       if (error instanceof DOMException && error.name === 'AbortError') dismiss(id)
       else if (entry()) entry()!.trouble = sentenceOf(error, 'bring the clip in')
     } finally {
-      packed?.discard()
+      zip?.discard()
     }
   }
 

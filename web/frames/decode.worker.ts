@@ -235,14 +235,18 @@ function storeOf(maxSize: number) {
 /** Why a clip could not be read: it is not there, nobody answers, or it is no clip that can be read. */
 async function whyUnread(address: string): Promise<Refusal> {
   const answer = await fetch(address, { method: 'HEAD' }).catch(() => null)
-  if (!answer) return new Refusal('The Wisp Trail server does not answer. Start it again, then try again.')
+  if (!answer) return notThere()
   if (!answer.ok) return new Refusal('The clip is not on the server any more. Bring the same file in again.')
   return new Refusal('The clip can not be read; it may be damaged. Bring it in again from the camera.')
 }
 
+const notThere = () => new Refusal('The Wisp Trail server does not answer. Start it again, then try again.')
+
 /** A picture of a still or sequence. */
 async function pictureFrame({ address, pictures }: Clip, frame: number): Promise<Yuv> {
-  const answer = await fetch(`${address}/pictures/${frame}`)
+  const answer = await fetch(`${address}/pictures/${frame}`).catch(() => {
+    throw notThere()
+  })
   if (!answer.ok) throw new Refusal('The picture can not be fetched from the server. Bring it in again.')
   if (pictures === 'png') {
     const { data, width, height } = rgbaOfPng(new Uint8Array(await answer.arrayBuffer()))

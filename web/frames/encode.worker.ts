@@ -19,6 +19,7 @@ import {
   WebMOutputFormat,
 } from 'mediabunny'
 import { Refusal } from '#core/refusal.ts'
+import { unrolled } from './animation.ts'
 
 export interface VideoFileOptions {
   format: 'mp4' | 'webm'
@@ -91,6 +92,12 @@ class Encoder {
     const entry = new ZipPassThrough(name)
     this.zip!.add(entry)
     entry.push(png, true)
+  }
+
+  /** The frames of an animated picture, one after the other; gives their rate. */
+  addAnimation(file: File): Promise<number> {
+    let number = 0
+    return unrolled(file, (png) => this.addPicture(`${String(++number).padStart(5, '0')}.png`, png))
   }
 
   /** Closes the file and hands it over. */

@@ -235,6 +235,13 @@ export class Pictures {
     return !this.readable || this.underWay.size > 0
   }
 
+  /** How many frames of from..to are ready as they are looked at. */
+  countFresh(layer: ViewLayer, from: number, to: number): number {
+    let count = 0
+    for (const frame of this.kept[layer].keys()) if (frame >= from && frame <= to && this.isFresh(layer, frame)) count++
+    return count
+  }
+
   isFresh(layer: ViewLayer, frame: number): boolean {
     const kept = this.kept[layer].get(frame)
     return kept !== undefined && (!followsRecords(layer) || kept.epoch === this.epochs[frame])

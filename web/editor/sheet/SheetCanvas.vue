@@ -237,13 +237,15 @@ function drawRuler(c: CanvasRenderingContext2D): void {
   c.font = '11px "Atkinson Hyperlegible Mono Variable", monospace'
   c.textAlign = 'center'
   c.textBaseline = 'middle'
-  const every = [1, 2, 5, 10, 12, 24, 48, 120, 240, 480, 1200].find((n) => n * perFrame >= 46) ?? 2400
+  const room = Math.max(46, 8 * String(opened.length).length + 14)
+  let every = [1, 2, 5, 10, 12, 24, 48, 120, 240, 480, 1200].find((n) => n * perFrame >= room) ?? 2400
+  while (every * perFrame < room) every *= 2
   for (
     let f = Math.ceil(first.value / every) * every;
     f <= Math.min(opened.length - 1, first.value + span.value);
     f += every
   ) {
-    if (Math.abs(xOf(f) - xOf(playback.frame)) < 24) continue
+    if (Math.abs(xOf(f) - xOf(playback.frame)) < Math.max(24, room - 14)) continue
     c.fillStyle = '#8d8b86'
     c.fillText(String(f), xOf(f), ruler / 2)
   }

@@ -29,11 +29,8 @@ const rate = computed(() => opened.media?.rate ?? 24)
 /** Share of the played range whose pictures are ready as they are looked at. */
 const ready = computed(() => {
   void opened.arrived
-  void viewing.layer
   const [from, to] = [playback.playIn, playback.playOut]
-  let count = 0
-  for (let f = from; f <= to; f++) if (opened.pictures.isFresh(viewing.layer, f)) count++
-  return to >= from ? count / (to - from + 1) : 0
+  return to >= from ? opened.pictures.countFresh(viewing.layer, from, to) / (to - from + 1) : 0
 })
 function take(): void {
   const value = Number(typed.value)
@@ -67,10 +64,11 @@ const sizes = [
     <IconButton :icon="SkipForward" label="Next key" keys="E" @click="selected.jumpToKey(1)" />
     <IconButton :icon="ChevronLast" label="To the end" keys="End" @click="playback.stepBy(opened.length)" />
     <input
-      class="numbers ml-2 h-8 w-14 rounded-[6px] bg-transparent px-1 text-right text-xl font-semibold hover:bg-raised focus:bg-raised"
+      class="numbers ml-2 h-8 min-w-14 rounded-[6px] bg-transparent px-1 text-right text-xl font-semibold hover:bg-raised focus:bg-raised"
       aria-label="Frame"
       title="Frame: type a number"
       inputmode="numeric"
+      :style="{ width: `calc(${String(opened.length).length}ch + 1rem)` }"
       :value="typed ?? playback.frame"
       data-testid="frame"
       @focus="($event.target as HTMLInputElement).select()"
