@@ -81,8 +81,11 @@ export const rooms = {
     uses: ['core/parameters', 'core/records', 'core/effects', 'core/edits', 'core/checks.ts'],
   },
   'core/incoming': {
-    holds: 'shapes and mattes that come in from files of other programs',
-    uses: ['core/geometry', 'core/pixels', 'core/records', 'core/shapes'],
+    holds: 'shapes, tracks and mattes from files, and the file of shapes',
+    uses: [
+      ...['core/geometry', 'core/pixels', 'core/parameters', 'core/records', 'core/shapes', 'core/edits'],
+      'core/checks.ts',
+    ],
   },
   'core/sound': { holds: 'loudness', uses: [] },
   'core/formats': { holds: 'names of files, rates, time codes, PNG', uses: [] },

@@ -67,6 +67,29 @@ test('shapes of a drawing and tracks of a table come in and lie where they shoul
     expect(await keysOf(id)).toHaveLength(1)
   })
 
+  await test.step('shapes leave as JSON, and come back as a member of their own', async () => {
+    await page.getByRole('button', { name: 'More for badge' }).click()
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('menuitem', { name: 'Save its shapes as JSON' }).click(),
+    ])
+    expect(download.suggestedFilename()).toBe('badge-shapes.json')
+    const file = join(folder, 'badge-shapes.json')
+    await download.saveAs(file)
+    const before = await editor.records()
+    await page.getByTestId('shapes').setInputFiles(file)
+    await expect(page.getByText('badge-shapes.json: 4 parts came in.')).toBeVisible()
+    await expect(editor.keeping).toHaveText('All changes kept')
+    const after = await editor.records()
+    const namesOf = (type: string) => after.filter((one) => one.type === type).map(({ name }) => name)
+    expect(namesOf('member')).toEqual(expect.arrayContaining(['badge', 'badge 2']))
+    const keys = (list: typeof after) => list.filter(({ type }) => type === 'key').length
+    expect(keys(after)).toBe(2 * keys(before))
+    await page.keyboard.press('Control+z')
+    await expect(editor.keeping).toHaveText('All changes kept')
+    expect(keys(await editor.records())).toBe(keys(before))
+  })
+
   await test.step('what can not be read is said, and nothing changes', async () => {
     const before = await editor.records()
     const said = async (sentence: RegExp) => {

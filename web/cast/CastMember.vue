@@ -2,6 +2,7 @@
 import { Ellipsis } from '@lucide/vue'
 import { computed, useTemplateRef } from 'vue'
 import { VueDraggable } from 'vue-draggable-plus'
+import { writeShapes } from '#core/incoming/shapesFile.ts'
 import type { Member } from '#core/records/types.ts'
 import type { PartKindName } from '#core/shapes/registry.ts'
 import { tracedShare } from '#core/shapes/track.ts'
@@ -11,6 +12,7 @@ import { useOpenShot } from '../editor/openShot.ts'
 import { useViewing } from '../editor/viewing.ts'
 import { useProject } from '../project/project.ts'
 import EditableName from '../ui/EditableName.vue'
+import { saveText, slugOf } from '../ui/saveText.ts'
 import MenuButton, { type MenuEntry } from '../ui/MenuButton.vue'
 import CastPart from './CastPart.vue'
 import { alone } from './alone.ts'
@@ -48,8 +50,14 @@ const menu = (): MenuEntry[] => [
   { label: 'Colour', run: () => emit('colouring', true) },
   alone(viewing, props.member.id),
   { label: 'Duplicate with keys', run: () => cast.duplicate(props.member) },
+  { label: 'Save its shapes as JSON', run: save },
   { label: 'Delete', danger: true, run: () => cast.removeAll(props.member) },
 ]
+function save(): void {
+  const { width, height, rate } = opened.media!
+  const plate = { width, height, rate, frames: opened.length }
+  saveText(writeShapes(project.records()!, [props.member], plate), `${slugOf(props.member.name)}-shapes.json`)
+}
 function colour(index: number): void {
   emit('colouring', false)
   cast.change(props.member, { colour: index }, `Colour of ${props.member.name}`)

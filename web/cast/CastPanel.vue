@@ -3,9 +3,11 @@ import { Plus, ScanSearch } from '@lucide/vue'
 import { ref, useTemplateRef } from 'vue'
 import { VueDraggable } from 'vue-draggable-plus'
 import { toast } from 'vue-sonner'
+import { readShapes } from '#core/incoming/shapesFile.ts'
 import { shapesOfSvg } from '#core/incoming/svg.ts'
 import { keysOfTable } from '#core/incoming/track.ts'
 import { limits } from '#core/records/limits.ts'
+import { Refusal } from '#core/refusal.ts'
 import { partKinds } from '#core/shapes/registry.ts'
 import { templates } from '#core/shapes/templates.ts'
 import { useCast } from '../editor/cast.ts'
@@ -13,6 +15,7 @@ import { useOpenShot } from '../editor/openShot.ts'
 import { useSelection } from '../editor/selection.ts'
 import { kindOf, useTracing } from '../editor/tracing.ts'
 import { useViewing } from '../editor/viewing.ts'
+import { newId, useProject } from '../project/project.ts'
 import MenuButton, { type MenuEntry } from '../ui/MenuButton.vue'
 import { attend } from '../ui/troubles.ts'
 import CastMember from './CastMember.vue'
@@ -24,6 +27,7 @@ const suggests = defineModel<boolean>('suggests', { required: true })
 /** Whether it is being chosen which clip is a matte. */
 const mattes = defineModel<boolean>('mattes', { required: true })
 const opened = useOpenShot()
+const project = useProject()
 const viewing = useViewing()
 const cast = useCast()
 const selected = useSelection()
@@ -33,10 +37,12 @@ const tracing = useTracing()
 const palette = ref<string | null>(null)
 
 const picker = useTemplateRef<HTMLInputElement>('picker')
+const shapes = useTemplateRef<HTMLInputElement>('shapes')
 const tracks = useTemplateRef<HTMLInputElement>('tracks')
 const additions: MenuEntry[] = [
   ...templates.map((template) => ({ label: template.label, run: () => void cast.addMember(template) })),
   { label: 'Shapes of an SVG drawing…', run: () => picker.value?.click() },
+  { label: 'Shapes of a JSON file…', run: () => shapes.value?.click() },
   { label: 'A track of a CSV file…', run: () => tracks.value?.click() },
   { label: 'A matte from a clip…', run: () => void (mattes.value = true) },
 ]
@@ -47,6 +53,17 @@ async function takeDrawing(file: File): Promise<void> {
   const name = file.name.replace(/\.[^.]*$/, '').slice(0, limits.name) || 'Drawing'
   if (cast.addDrawn(name, shapes))
     toast(`${name}: ${shapes.length} ${shapes.length === 1 ? 'shape' : 'shapes'} came in.`)
+}
+/** Bytes that a file of shapes may take. */
+const mostBytes = 8 * 1024 ** 2
+async function takeShapes(file: File): Promise<void> {
+  const { media } = opened
+  if (!media) return
+  if (file.size > mostBytes) throw new Refusal('The file of shapes is larger than 8 MB. Save its members one by one.')
+  const count = cast.addShapes(
+    readShapes(await file.text(), { records: project.records()!, shot: opened.shotId, plate: media }, newId),
+  )
+  if (count) toast(`${file.name}: ${count} ${count === 1 ? 'part' : 'parts'} came in.`)
 }
 /** A track comes onto the chosen part; where none is chosen it is a point of its own. */
 async function takeTrack(file: File): Promise<void> {
@@ -105,6 +122,15 @@ function take(event: Event, bringIn: (file: File) => Promise<void>, what: string
       aria-label="SVG drawing to bring in"
       data-testid="drawing"
       @change="take($event, takeDrawing, 'bring the drawing in')"
+    />
+    <input
+      ref="shapes"
+      type="file"
+      accept=".json,application/json"
+      class="sr-only"
+      aria-label="Shapes to bring in"
+      data-testid="shapes"
+      @change="take($event, takeShapes, 'bring the shapes in')"
     />
     <input
       ref="tracks"

@@ -4,7 +4,7 @@ import { duplicated, memberOf, newMember, newPart, reordered, riding } from '#co
 import type { Setting } from '#core/parameters/parameters.ts'
 import type { DrawnShape } from '#core/incoming/svg.ts'
 import { makeKey } from '#core/records/make.ts'
-import type { Member, Part } from '#core/records/types.ts'
+import type { AnyRecord, Member, Part } from '#core/records/types.ts'
 import { partKind, type PartKindName } from '#core/shapes/registry.ts'
 import type { Template } from '#core/shapes/templates.ts'
 import { newId, useProject } from '../project/project.ts'
@@ -49,6 +49,15 @@ export const useCast = defineStore('cast', () => {
     const done = project.commit(`Add ${member.name}`, { put: [member, ...drawn, ...keys], remove: [] })
     if (done) selected.choosePart(drawn[0]!)
     return done
+  }
+
+  /** Members with all that is theirs, as they came in; gives how many parts they have. */
+  function addShapes(put: AnyRecord[]): number {
+    const parts = put.filter((one): one is Part => one.type === 'part')
+    const first = put.find((one) => one.type === 'member')
+    if (!project.commit(`Bring in ${first?.type === 'member' ? first.name : 'shapes'}`, { put, remove: [] })) return 0
+    if (parts[0]) selected.choosePart(parts[0])
+    return parts.length
   }
 
   function addPart(member: Member, kind: PartKindName, points?: readonly number[]): boolean {
@@ -98,5 +107,17 @@ export const useCast = defineStore('cast', () => {
     project.commit(`${part.name} rides on ${name ?? 'nothing'}`, diff)
   }
 
-  return { freshPart, addMember, addDrawn, addPart, removeAll, change, setPartSetting, duplicate, reorder, ride }
+  return {
+    freshPart,
+    addMember,
+    addDrawn,
+    addShapes,
+    addPart,
+    removeAll,
+    change,
+    setPartSetting,
+    duplicate,
+    reorder,
+    ride,
+  }
 })

@@ -8,6 +8,7 @@ import CastChip from '../editor/CastChip.vue'
 import { useOpenShot } from '../editor/openShot.ts'
 import { useProject } from '../project/project.ts'
 import IconButton from '../ui/IconButton.vue'
+import { saveText, slugOf } from '../ui/saveText.ts'
 import { tell } from '../ui/troubles.ts'
 import { useEffects } from './effects.ts'
 
@@ -23,7 +24,6 @@ const looks = computed(() => [
   ...kept.value.map((look) => ({ look: look as Look, preview: look.preview, own: look as KeptLook | null })),
   ...shippedLooks.map((look) => ({ look, preview: `/looks/${slugOf(look.name)}.jpg`, own: null })),
 ])
-const slugOf = (name: string) => name.toLowerCase().replaceAll(' ', '-')
 /** Members that a look can be put on. */
 const subjects = (look: Look) =>
   opened.members.filter(
@@ -59,9 +59,7 @@ function pictureOfStage(): string {
 function save(looks: Look[], to: string): void {
   // Only what a look is: what the project keeps beside it stays here.
   const plain = looks.map(({ name, about, needs, cards }) => ({ name, about, needs, cards }))
-  const address = URL.createObjectURL(new Blob([writeLooks(plain)], { type: 'application/json' }))
-  Object.assign(document.createElement('a'), { href: address, download: `${slugOf(to)}.json` }).click()
-  setTimeout(() => URL.revokeObjectURL(address), 10_000)
+  saveText(writeLooks(plain), `${slugOf(to)}.json`)
 }
 async function take(event: Event): Promise<void> {
   const input = event.target as HTMLInputElement
