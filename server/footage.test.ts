@@ -329,6 +329,27 @@ describe('room', () => {
     expect(await leftovers(server)).toEqual([])
     await server.http.get(`/api/footage/${facts.hash as string}`).expect(404)
   })
+  it('is freed of files as they came in once the project that they were converted for is gone', async () => {
+    const server = await testServer()
+    const [id, other] = [await newProject(server), await newProject(server)]
+    const source = 'b'.repeat(64)
+    await writeFile(join(server.data, 'originals', source), 'as it came in')
+    const row = { name: 'a.mov', source, bytes: 13, called: 'HEVC', state: 'taken', result: '', error: '', asked: '' }
+    for (const project of [id, other])
+      await server.database.write((manager) =>
+        manager.insert('conversion', { ...row, id: `of-${project}`, project, questions: null, choices: null } as never),
+      )
+    const room = new Room(server.database, server.files, server.backups)
+    const later = Date.now() + 40 * 86_400_000
+    const gone = (project: string) => server.database.write((manager) => manager.delete('project', { id: project }))
+    await gone(id)
+    expect(await room.freeable(later)).toEqual([])
+    await gone(other)
+    expect(await room.freeable(later)).toEqual([{ what: 'originals', count: 1, bytes: 13 }])
+    await room.free(later)
+    expect(await readdir(join(server.data, 'originals'))).toEqual([])
+    expect(await server.database.read((manager) => manager.count('conversion'))).toBe(0)
+  })
   it('is not freed of a clip that a backup needs', async () => {
     const server = await testServer()
     const id = await newProject(server)

@@ -95,9 +95,9 @@ export interface ConversionState {
   questions: ConversionQuestions | null
 }
 
-/** What nobody needs any more: clips that no project uses, files that nothing lists, small pictures, old logs of changes. */
+/** What nobody needs any more: clips that no project uses, what came in and was converted for projects that are gone, files that nothing lists, small pictures, old logs of changes. */
 export interface Freeable {
-  what: 'clips' | 'rendered' | 'pictures' | 'logs'
+  what: 'clips' | 'originals' | 'rendered' | 'pictures' | 'logs'
   count: number
   bytes: number
 }

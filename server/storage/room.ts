@@ -16,6 +16,7 @@ const fresh = day
 
 /** A file that nobody needs, with the row that stands for it where there is one. */
 interface Loose {
+  name: string
   file: string
   bytes: number
   /** The row of a clip, as it was when nobody needed it. */
@@ -52,6 +53,7 @@ export class Room {
     const sum = (list: Loose[]) => ({ count: list.length, bytes: list.reduce((all, one) => all + one.bytes, 0) })
     const found: Freeable[] = [
       { what: 'clips', ...sum(loose.clips) },
+      { what: 'originals', ...sum(loose.originals) },
       { what: 'rendered', ...sum(loose.rendered) },
       { what: 'pictures', ...sum(loose.pictures) },
       { what: 'logs', ...(await this.oldLogs(now)) },
@@ -62,14 +64,15 @@ export class Room {
   /** Frees all of it; returns the bytes that were freed. */
   async free(now = Date.now()): Promise<number> {
     const before = await this.freeable(now)
-    const { clips, rendered, pictures } = await this.loose(now)
-    const gone = [...rendered, ...pictures]
+    const { clips, originals, rendered, pictures } = await this.loose(now)
+    const gone = [...originals, ...rendered, ...pictures]
     await this.database.write(async (manager) => {
       for (const clip of clips) {
         const { hash, stored } = clip.row ?? {}
         // One that has come in again meanwhile is wanted.
         if (!hash || (await manager.delete('footage', { hash, stored })).affected) gone.push(clip)
       }
+      for (const { name } of originals) await manager.delete('conversion', { source: name })
       const limit = new Date(now - oldLog).toISOString()
       await manager.query(`DELETE FROM change WHERE at < ?`, [limit])
       await dropLooseMattes(manager, new Date(now).toISOString(), limit)
@@ -79,16 +82,20 @@ export class Room {
     return before.reduce((sum, one) => sum + one.bytes, 0)
   }
 
-  private async loose(now: number): Promise<{ clips: Loose[]; rendered: Loose[]; pictures: Loose[] }> {
+  private async loose(now: number): Promise<Record<Exclude<Freeable['what'], 'logs'>, Loose[]>> {
     const needed = this.backups.footageNeeded()
-    const { footage, outputs, projects } = await this.database.read(async (manager) => {
+    const { footage, outputs, projects, converted } = await this.database.read(async (manager) => {
       for (const hash of await namedHashes(manager)) needed.add(hash)
+      const projects = new Set((await manager.find<{ id: string }>('project')).map((row) => row.id))
+      const conversions = await manager.find<ConversionRow>('conversion')
+      const wanted = conversions.filter((row) => projects.has(row.project))
       // What was converted and waits for its project to be opened.
-      for (const { result } of await manager.find<ConversionRow>('conversion')) needed.add(result)
+      for (const { result } of wanted) needed.add(result)
       return {
+        converted: new Set(wanted.map((row) => row.source)),
         footage: new Map((await manager.find<FootageRow>('footage')).map((row) => [row.hash, row])),
         outputs: new Set((await manager.find<OutputRow>('output')).map((row) => row.id)),
-        projects: new Set((await manager.find<{ id: string }>('project')).map((row) => `${row.id}.png`)),
+        projects,
       }
     })
     const old = (time: number) => now - time > fresh
@@ -98,8 +105,11 @@ export class Room {
     })
     return {
       clips: clips.map((one) => ({ ...one, row: footage.get(one.name) })),
+      originals: (await filesIn(this.files.originals)).filter(({ name, time }) => !converted.has(name) && old(time)),
       rendered: (await filesIn(this.files.outputs)).filter(({ name, time }) => !outputs.has(name) && old(time)),
-      pictures: (await filesIn(this.files.thumbnails)).filter(({ name, time }) => !projects.has(name) && old(time)),
+      pictures: (await filesIn(this.files.thumbnails)).filter(
+        ({ name, time }) => !projects.has(name.replace(/\.png$/, '')) && old(time),
+      ),
     }
   }
 

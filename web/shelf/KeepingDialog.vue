@@ -84,6 +84,7 @@ const rows = computed(() => {
 })
 const words: Record<Freeable['what'], (count: number) => string> = {
   clips: (n) => `${n} ${n === 1 ? 'clip' : 'clips'} that no project and no backup uses`,
+  originals: (n) => `${n} ${n === 1 ? 'file' : 'files'} as they came in, of projects that are gone`,
   rendered: (n) => `${n} rendered ${n === 1 ? 'file' : 'files'} of projects that are gone`,
   pictures: (n) => `${n} small ${n === 1 ? 'picture' : 'pictures'} of projects that are gone`,
   logs: (n) => `notes of ${n} changes that are more than 30 days old`,
