@@ -139,11 +139,17 @@ test('a conversion is ended while it runs and can be begun again; what can not b
   folder,
 }) => {
   const long = join(folder, 'long.avi')
-  const noise = ['-f', 'lavfi', '-i', 'testsrc2=s=960x540:r=30:d=20,noise=alls=20:allf=t']
+  const noise = ['-f', 'lavfi', '-i', 'testsrc2=s=960x540:r=30:d=40,noise=alls=20:allf=t']
   ffmpeg([...noise, '-c:v', 'mpeg4', '-q:v', '4', long])
   await bringIn(page, app.address, long)
   await expect(page.getByText('MPEG-4 Part 2, being converted')).toBeVisible()
   await expect(page.getByText(/\d+%, \d+ (s|min) left/)).toBeVisible({ timeout: 30_000 })
+  // A look at it that fails is said, and the next one goes on.
+  await page.route('**/conversions', (route) => route.abort(), { times: 1 })
+  await expect(page.getByText(/server does not answer/)).toBeVisible()
+  const share = async () => Number(await converting(page).getAttribute('aria-valuenow'))
+  const before = await share()
+  await expect.poll(share, { timeout: 30_000 }).toBeGreaterThan(before)
   await page.getByRole('button', { name: 'Cancel long.avi' }).click()
   await expect(converting(page)).toHaveCount(0)
   await expect(page.getByText('Drop a clip here')).toBeVisible()

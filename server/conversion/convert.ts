@@ -16,12 +16,13 @@ export interface Conversion {
   seconds: number
   /** Bytes that the result may take. */
   most: number
+  /** Seconds without any progress after which it is given up. */
+  patience?: number
   /** Told of the share that is done, 0 to 1. */
   progressed(share: number): void
 }
 
-/** Seconds without any progress after which a conversion is given up, and after which it is in any case. */
-const patience = 120
+/** Seconds after which a conversion is given up in any case. */
 const longest = 6 * 3600
 
 /**
@@ -30,7 +31,7 @@ const longest = 6 * 3600
  */
 export async function convert(converter: Converter, job: Conversion, signal: AbortSignal): Promise<string> {
   signal.throwIfAborted()
-  const { from, folder, plan, seconds, most } = job
+  const { from, folder, plan, seconds, most, patience = 120 } = job
   const made = join(folder, `converted.${plan.ending}`)
   const to = plan.ending === 'zip' ? join(folder, picturePattern) : made
   if (plan.table) await writeTable(join(folder, tableName), plan.table)
@@ -43,10 +44,12 @@ export async function convert(converter: Converter, job: Conversion, signal: Abo
   signal.addEventListener('abort', end)
   const began = performance.now()
   let moved = began
+  let late = false
   const watch = setInterval(() => {
     const now = performance.now()
-    if (now - moved > 1000 * patience || now - began > 1000 * longest) end()
-  }, 1000)
+    late = now - moved > 1000 * patience || now - began > 1000 * longest
+    if (late) end()
+  }, 500)
   let [done, full, words] = ['', false, '']
   child.stdout.setEncoding('utf8').on('data', (text: string) => {
     moved = performance.now()
@@ -61,6 +64,8 @@ export async function convert(converter: Converter, job: Conversion, signal: Abo
     const code = await new Promise<number | null>((closed, fail) => {
       child.once('error', fail)
       child.once('close', closed)
+      // What was ended is over, even where something that it started itself is not.
+      child.once('exit', (code) => child.killed && closed(code))
     })
     signal.throwIfAborted()
     if (full)
@@ -69,11 +74,13 @@ export async function convert(converter: Converter, job: Conversion, signal: Abo
         'The converted clip becomes larger than fits on the disk of the data folder, or than such a file should. Free some space, or convert a shorter piece.',
       )
     if (code === 0) return made
-    if (code === null)
+    if (late)
       throw new HttpRefusal(
         422,
         `The clip could not be converted: nothing came for ${patience} seconds, or it took more than ${longest / 3600} hours.`,
       )
+    if (code === null)
+      throw new HttpRefusal(500, 'The conversion was ended by the system. There may be too little memory; try again.')
     if (/No space left/i.test(words)) throw new HttpRefusal(507, 'The disk is full. Free some space and try again.')
     throw new HttpRefusal(422, 'The clip could not be converted: it is damaged. Copy it from the camera again.')
   } finally {
