@@ -6,6 +6,7 @@ import { join } from 'node:path'
 import { chromium } from '@playwright/test'
 import config from '../../playwright.config.ts'
 import { App } from '../support/application.ts'
+import { ffmpeg } from '../support/ffmpeg.ts'
 import { EditorPage } from '../support/editorPage.ts'
 import { demoMedia, root } from '../support/places.ts'
 
@@ -34,8 +35,18 @@ await page.getByRole('link', { name: 'Open The Reed Ferry' }).waitFor()
 await take('shelf')
 await page.getByRole('link', { name: 'Open The Reed Ferry' }).click()
 await page.getByRole('listitem', { name: 'Two poles' }).waitFor()
-await page.waitForTimeout(4000)
+// A clip as a phone films it, with more light than is shown: it asks before it comes in.
+const phone = join(data, 'IMG_0412.mov')
+ffmpeg([
+  ...['-i', join(demoMedia, 'jetty-swing.mp4'), '-c:v', 'libx265', '-preset', 'ultrafast', '-pix_fmt', 'yuv420p10le'],
+  ...['-tag:v', 'hvc1', '-x265-params', 'log-level=error', '-colorspace', 'bt2020nc', '-color_primaries', 'bt2020'],
+  ...['-color_trc', 'arib-std-b67', phone],
+])
+await page.getByTestId('picker').setInputFiles(phone)
+await page.getByRole('radio').nth(1).locator('img').waitFor()
+await page.waitForTimeout(8000)
 await take('footage')
+await page.getByRole('button', { name: 'Cancel IMG_0412.mov' }).click()
 
 await editor.openDemo(app, 'Trace')
 await editor.go(50)

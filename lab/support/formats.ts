@@ -90,6 +90,7 @@ const bright = (transfer: string) => [
   ...['-vf', 'scale=out_color_matrix=bt2020:out_range=tv,format=yuv420p10le'],
   ...['-colorspace', 'bt2020nc', '-color_primaries', 'bt2020', '-color_trc', transfer, '-color_range', 'tv'],
 ]
+const p3 = ['-colorspace', 'bt709', '-color_primaries', 'smpte432', '-color_trc', 'bt709', '-color_range', 'tv']
 const x264 = ['-c:v', 'libx264', '-crf', '8', '-preset', 'veryfast']
 const x265 = ['-c:v', 'libx265', '-crf', '6', '-preset', 'ultrafast', '-x265-params', 'log-level=error']
 
@@ -103,6 +104,11 @@ export const forms: Form[] = [
   { name: 'HEVC, 10 bit', ending: 'mov', coding: [...bt709('yuv420p10le'), ...x265, '-tag:v', 'hvc1'] },
   { name: 'HEVC, 10 bit, HLG', ending: 'mov', coding: [...bright('arib-std-b67'), ...x265, '-tag:v', 'hvc1'] },
   { name: 'HEVC, 10 bit, PQ', ending: 'mp4', coding: [...bright('smpte2084'), ...x265, '-tag:v', 'hvc1'] },
+  {
+    name: 'HEVC, Display P3',
+    ending: 'mov',
+    coding: ['-vf', 'scale=out_color_matrix=bt709:out_range=tv,format=yuv420p', ...p3, ...x265, '-tag:v', 'hvc1'],
+  },
   {
     name: 'VP9, 10 bit',
     ending: 'webm',

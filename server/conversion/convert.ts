@@ -82,6 +82,11 @@ export async function convert(converter: Converter, job: Conversion, signal: Abo
     if (code === null)
       throw new HttpRefusal(500, 'The conversion was ended by the system. There may be too little memory; try again.')
     if (/No space left/i.test(words)) throw new HttpRefusal(507, 'The disk is full. Free some space and try again.')
+    if (/decoder .*not found|no decoder|unknown decoder|Function not implemented/i.test(words))
+      throw new HttpRefusal(
+        415,
+        'The picture is coded in a way that the converter here can not decode. Install ffmpeg where the Wisp Trail server runs, or export the clip as MP4 from the program that made it.',
+      )
     throw new HttpRefusal(422, 'The clip could not be converted: it is damaged. Copy it from the camera again.')
   } finally {
     clearInterval(watch)

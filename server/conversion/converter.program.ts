@@ -1,9 +1,9 @@
 // The converter that comes with Wisp Trail, as a program: `ffmpeg ARGUMENTS` or `ffprobe ARGUMENTS`, as the programs of these
 // names take them. It is FFmpeg compiled to WebAssembly: whatever a file makes it do, it reaches nothing but the folder
-// it was started in and the one that the file lies in.
+// it was started in and, to read, the one that the file lies in.
 import { readFileSync, writeSync } from 'node:fs'
 import { createRequire } from 'node:module'
-import { dirname } from 'node:path'
+import { basename, dirname, isAbsolute, relative } from 'node:path'
 import { hostFolder, type VirtualDisk } from './hostFolder.ts'
 
 interface Core {
@@ -24,12 +24,23 @@ core.setLogger(({ type, message }) => {
 })
 const [program, ...args] = process.argv.slice(2)
 const here = process.cwd()
-const files = args.filter((arg) => arg.startsWith('file:')).map((arg) => dirname(arg.slice('file:'.length)))
-for (const folder of new Set([here, ...files])) {
-  core.FS.mkdirTree(folder)
-  core.FS.mount(hostFolder(core.FS, folder), {}, folder)
-}
-core.FS.chdir(here)
+if (program === 'ffmpeg') mountAt('/here', here, true)
+core.FS.chdir(program === 'ffmpeg' ? '/here' : '/')
+const own = args.map((arg) => (arg.startsWith('file:') ? `file:${placeOf(arg.slice('file:'.length))}` : arg))
 // Compiled, ffprobe does not tell how it ended: who asked sees that it has said nothing.
-if (program === 'ffprobe') core.ffprobe(...args)
-else process.exitCode = core.exec(...args)
+if (program === 'ffprobe') core.ffprobe(...own)
+else process.exitCode = core.exec(...own)
+
+/** Where the program finds a file of this machine. What does not lie in its own folder it can only read. */
+function placeOf(file: string): string {
+  const inside = relative(here, file)
+  if (program === 'ffmpeg' && !inside.startsWith('..') && !isAbsolute(inside))
+    return `/here/${inside.replaceAll('\\', '/')}`
+  mountAt('/from', dirname(file), false)
+  return `/from/${basename(file)}`
+}
+
+function mountAt(place: string, folder: string, writable: boolean): void {
+  core.FS.mkdirTree(place)
+  core.FS.mount(hostFolder(core.FS, folder, writable), {}, place)
+}

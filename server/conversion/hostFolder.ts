@@ -28,13 +28,17 @@ const codes: Record<string, number> = { EACCES: 2, EEXIST: 20, ENOENT: 44, ENOSP
 const ioError = 29
 
 /** A folder of this machine as a file system of a program that was compiled to WebAssembly: it sees this folder alone. */
-export function hostFolder(disk: VirtualDisk, root: string) {
+export function hostFolder(disk: VirtualDisk, root: string, writable: boolean) {
   const tried = <T>(work: () => T): T => {
     try {
       return work()
     } catch (error) {
       throw new disk.ErrnoError(codes[(error as NodeJS.ErrnoException).code ?? ''] ?? ioError)
     }
+  }
+  const written = <T>(work: () => T): T => {
+    if (!writable) throw new disk.ErrnoError(codes.EACCES!)
+    return tried(work)
   }
   const placeOf = (node: Node): string => (node.parent === node ? root : join(placeOf(node.parent), node.name))
   const within = (parent: Node, name: string) => join(placeOf(parent), name)
@@ -48,20 +52,23 @@ export function hostFolder(disk: VirtualDisk, root: string) {
       return { ...own, mode, size, atime, mtime, ctime, blocks: Math.ceil(size / 4096) }
     },
     setattr(node: Node, { size }: { size?: number }) {
-      if (size !== undefined) tried(() => fs.truncateSync(placeOf(node), size))
+      if (size !== undefined) written(() => fs.truncateSync(placeOf(node), size))
     },
     lookup: (parent: Node, name: string) => nodeOf(parent, name, tried(() => fs.statSync(within(parent, name))).mode),
     mknod(parent: Node, name: string, mode: number) {
-      tried(() => fs.writeFileSync(within(parent, name), ''))
+      written(() => fs.writeFileSync(within(parent, name), ''))
       return nodeOf(parent, name, mode)
     },
-    unlink: (parent: Node, name: string) => tried(() => fs.unlinkSync(within(parent, name))),
+    unlink: (parent: Node, name: string) => written(() => fs.unlinkSync(within(parent, name))),
     readdir: (node: Node) => ['.', '..', ...tried(() => fs.readdirSync(placeOf(node)))],
   }
   const readOnly = (flags: number) => (flags & 3) === 0
   const streams = {
     open(stream: Stream) {
-      stream.handle = tried(() => fs.openSync(placeOf(stream.node), readOnly(stream.flags) ? 'r' : 'r+'))
+      const file = placeOf(stream.node)
+      stream.handle = readOnly(stream.flags)
+        ? tried(() => fs.openSync(file, 'r'))
+        : written(() => fs.openSync(file, 'r+'))
     },
     close: (stream: Stream) => tried(() => fs.closeSync(stream.handle)),
     read: (stream: Stream, heap: Int8Array, offset: number, length: number, position: number): number =>

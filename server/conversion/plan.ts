@@ -146,7 +146,7 @@ export function questionsOf(source: Source): ConversionQuestions | null {
   const widths = widthsOf(source)
   const interlaced = source.interlaced !== 'no'
   const tooLarge = widths[0]! < even(square(source).wide)
-  const bright = source.transfer !== 'sdr' && !source.still
+  const bright = ['hlg', 'pq'].includes(source.transfer) && !source.still
   if (!interlaced && !tooLarge && !bright && source.streams.length < 2) return null
   return {
     ...{ streams: source.streams, interlaced, bright, widths: tooLarge ? widths : widths.slice(0, 1) },

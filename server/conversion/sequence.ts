@@ -7,7 +7,7 @@ import { Zip, ZipPassThrough } from 'fflate'
 import { HttpRefusal } from '../http/refusal.ts'
 import type { Converter } from './programs.ts'
 import { type Source, sourceOf } from './source.ts'
-import { checkTogether, entriesOf, otherPictures, pictureAt, pictureKind } from '../media/pictures.ts'
+import { checkTogether, entriesOf, otherPictures, pictureAt, pictureKind, usualRate } from '../media/pictures.ts'
 
 /** Pictures of a sequence that was unpacked: files numbered from 1 on, by the pattern that ffmpeg reads. */
 export interface Unpacked {
@@ -15,9 +15,6 @@ export interface Unpacked {
   first: string
   count: number
 }
-
-/** Pictures a second of a sequence until somebody says otherwise. */
-const usualRate = 24
 
 /** Looks into a file as {@link sourceOf}; into a zip of pictures at the first of them, unpacked for that into `folder`. */
 export async function sourceIn(

@@ -25,7 +25,7 @@ export interface Source {
   interlaced: 'no' | 'top' | 'bottom'
   matrix: 'bt709' | 'bt601' | 'bt2020'
   range: 'limited' | 'full'
-  transfer: 'sdr' | 'hlg' | 'pq'
+  transfer: 'sdr' | 'p3' | 'hlg' | 'pq'
   wide: boolean
   /** How its sound is coded; '' without sound. */
   audio: string
@@ -106,7 +106,13 @@ export async function sourceOf(converter: Converter, file: string, stream?: numb
   const fields = frame.interlaced_frame ? (frame.top_field_first ? 'tt' : 'bb') : best.field_order
   const format = best.pix_fmt ?? ''
   const transfer =
-    best.color_transfer === 'arib-std-b67' ? 'hlg' : best.color_transfer === 'smpte2084' ? 'pq' : ('sdr' as const)
+    best.color_transfer === 'arib-std-b67'
+      ? 'hlg'
+      : best.color_transfer === 'smpte2084'
+        ? 'pq'
+        : best.color_primaries === 'smpte432'
+          ? 'p3'
+          : ('sdr' as const)
   const bits = Number(
     /(?:p|gray|rgb\D*)(9|10|12|14|16)(?:le|be)?$/.exec(format)?.[1] ?? (/48|64/.test(format) ? 16 : 8),
   )
@@ -176,6 +182,6 @@ const isStill = (format: Format | undefined, { nb_frames }: Stream): boolean =>
 function calledBy(source: Source, { codec_long_name, profile }: Stream): string {
   const name = names[source.codec] ?? codec_long_name ?? source.codec
   const also = source.codec === 'prores' && profile ? ` ${profile}` : ''
-  const bright = { sdr: '', hlg: ', HLG', pq: ', PQ' }[source.transfer]
+  const bright = { sdr: '', p3: ', Display P3', hlg: ', HLG', pq: ', PQ' }[source.transfer]
   return `${name}${also}${source.bits > 8 ? `, ${source.bits} bit` : ''}${bright}`
 }

@@ -157,6 +157,7 @@ async function beyondPlain(track: InputVideoTrack, codec: string, colour: VideoC
   // Types of the browser do not know all that files say.
   const { transfer, primaries, matrix } = colour as Record<string, string | undefined>
   if (transfer === 'hlg' || transfer === 'pq') return `in ${transfer.toUpperCase()}`
+  if (primaries === 'smpte432') return 'in the wide colours of Display P3'
   if (primaries === 'bt2020' || matrix?.startsWith('bt2020')) return 'in the wide colours of BT.2020'
   // The profile of H.264, VP9 or AV1: ISO/IEC 14496-15, the VP9 and the AV1 bindings to ISO files.
   const [, profile, , depth] = coded.split('.')

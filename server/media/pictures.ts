@@ -12,7 +12,7 @@ import type { Facts, PicturePlace } from './mediaFacts.ts'
 export type PictureFormat = 'png' | 'jpeg'
 
 /** Frames a second of a picture sequence until somebody says otherwise. */
-const usualRate = 24
+export const usualRate = 24
 /** The most that one picture may be, unpacked. */
 const mostBytes = 256 * 1024 ** 2
 /** The most that all pictures of a zip of so many bytes may be together: what is packed further is packed to do harm. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { cubeOf, hlgScene, narrowed, pqLight, shown, tone, type WideTransfer } from './hdr.ts'
+import { cubeOf, hlgScene, narrowed, narrowedP3, pqLight, shown, tone, type WideTransfer } from './hdr.ts'
 
 type Rgb = [number, number, number]
 const grey = (code: number, transfer: WideTransfer) => shown([code, code, code], transfer)
@@ -73,6 +73,15 @@ describe('what a screen of BT.709 shows', () => {
     ['blue', [0.0433, 0.0114, 0.8956], [0, 0, 1]],
   ])('%s of BT.709 is what it was', (_, wide, narrow) => {
     narrowed(wide).forEach((v, i) => expect(v).toBeCloseTo(narrow[i]!, 3))
+  })
+  // W3C CSS Color 4, conversion of sRGB to Display P3, as light, from memory.
+  it.each<[string, Rgb, Rgb]>([
+    ['red', [0.8225, 0.0332, 0.0171], [1, 0, 0]],
+    ['green', [0.1775, 0.9668, 0.0724], [0, 1, 0]],
+    ['blue', [0, 0, 0.9105], [0, 0, 1]],
+    ['white', [1, 1, 1], [1, 1, 1]],
+  ])('%s of BT.709 in Display P3 is what it was', (_, wide, narrow) => {
+    narrowedP3(wide).forEach((v, i) => expect(v).toBeCloseTo(narrow[i]!, 3))
   })
 })
 

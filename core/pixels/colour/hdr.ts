@@ -7,8 +7,8 @@
 
 type Rgb = [number, number, number]
 
-/** What the codes of a wide or bright clip mean: HLG and PQ in BT.2020, or BT.2020 as bright as any other clip. */
-export type WideTransfer = 'hlg' | 'pq' | 'sdr'
+/** What the codes of a wide or bright clip mean: HLG and PQ in BT.2020, or BT.2020 or Display P3 as bright as any other clip. */
+export type WideTransfer = 'hlg' | 'pq' | 'sdr' | 'p3'
 
 /** What becomes of light that is brighter than a screen of BT.709 shows: all of it is kept, closer together, or it is cut. */
 export type BrightLight = 'kept' | 'cut'
@@ -33,7 +33,7 @@ export function pqLight(code: number): number {
 const [kr, kg, kb] = [0.2627, 0.678, 0.0593]
 
 /** Light of a screen of {@link brightest} cd/m2, from codes: 1 is that much. */
-function displayLight(codes: Rgb, transfer: WideTransfer): Rgb {
+function displayLight(codes: Rgb, transfer: 'hlg' | 'pq'): Rgb {
   if (transfer === 'pq') return codes.map((code) => Math.min(1, pqLight(code) / brightest)) as Rgb
   const scene = codes.map(hlgScene) as Rgb
   // The OOTF of a screen of 1000 cd/m2 has a gamma of 1.2.
@@ -64,10 +64,17 @@ export function narrowed([r, g, b]: Rgb): Rgb {
   return out.map((light) => Math.max(0, Math.min(1, light))) as Rgb
 }
 
+/** The same of the colours of Display P3 (SMPTE EG 432-1, white D65). */
+export function narrowedP3([r, g, b]: Rgb): Rgb {
+  const out: Rgb = [1.22494 * r - 0.22494 * g, -0.04206 * r + 1.04206 * g, -0.01964 * r - 0.07864 * g + 1.09827 * b]
+  return out.map((light) => Math.max(0, Math.min(1, light))) as Rgb
+}
+
 /** Codes of a wide or bright clip (R, G, B) as codes of BT.709 on a screen of gamma 2.4. */
 export function shown(codes: Rgb, transfer: WideTransfer, bright: BrightLight = 'kept'): Rgb {
   const encode = (light: Rgb) => light.map((v) => Math.max(0, v) ** (1 / 2.4)) as Rgb
   const decode = (code: Rgb) => code.map((v) => Math.max(0, v) ** 2.4) as Rgb
+  if (transfer === 'p3') return encode(narrowedP3(decode(codes)))
   if (transfer === 'sdr') return encode(narrowed(decode(codes)))
   const light = displayLight(codes, transfer)
   if (bright === 'cut') return encode(narrowed(light.map((v) => (v * brightest) / diffuse) as Rgb))
