@@ -173,6 +173,16 @@ What the browser decodes truly comes in as it is: H.264, VP8, VP9 and AV1 with 8
 JPEG. Everything else that ffmpeg reads is converted by the server when it is dropped: to H.264 with a frame that stands for itself
 every 12 frames, upright, square pixels, BT.709; with alpha to VP9; a picture alone (WebP, TIFF, BMP, AVIF, OpenEXR) to PNG, and
 a zip or a choice of numbered ones to a sequence of PNG. An animated WebP is taken apart by the browser. Every frame
-keeps its time. What is larger than 4096 x 2304 is made to fit. Of interlaced clips two fields make one frame. The file as it came
-in is kept until somebody lets it go.
+keeps its time; odd sides become even ones, pixels square. What is interlaced, larger than 4096 x 2304, brighter than a usual screen shows or has several pictures is
+asked about first, with what fits marked; bright light is seen as it would become. The file as it came in is kept until somebody
+lets it go. 16-bit pictures and the light of OpenEXR come in with 8 bits: the working picture is made of such.
+
+## The converter
+
+\`ffmpeg\` on the path, or where FFMPEG says. Where there is none, \`@ffmpeg/core\` (GPL-2.0 or later, 32 MB), which is FFmpeg compiled to
+WebAssembly, run as a program of its own: one package for every system, the same arguments, and whatever a file makes it do it sees
+its own folder and that file alone. It has no decoder of AV1, and works on one core. Looked at and not taken: \`node-av\` (FFmpeg 8 as
+native code, 175 MB for each system, another interface for the same work, and its code within Node's process), the
+binaries of \`@ffmpeg-installer\` (of 2018, which is no age for what reads files of strangers), \`@libav.js\` (the published variants that were looked at
+hold no encoder of H.264).
 `

@@ -4,7 +4,6 @@ import { X } from '@lucide/vue'
 import { computed, ref, watch } from 'vue'
 import type { MatteReading } from '#core/incoming/matte.ts'
 import { still } from '#core/parameters/builders.ts'
-import { limits } from '#core/records/limits.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { useProject } from '../project/project.ts'
 import ChoiceField from '../ui/ChoiceField.vue'
@@ -55,12 +54,14 @@ const readings = computed(() =>
     ] as const
   ).map(([value, label]) => ({ value, label: value === usual.value ? `${label} (fits)` : label })),
 )
-const first = still(
-  'Begins on',
-  'frames',
-  [-limits.stillFrames, limits.stillFrames, 1],
-  0,
-  'The frame of this shot on which the first picture of the matte lies.',
+const first = computed(() =>
+  still(
+    'Begins on',
+    'frames',
+    [1 - (media.value?.frames ?? 1), opened.length - 1, 1],
+    0,
+    'The frame of this shot on which the first picture of the matte lies.',
+  ),
 )
 
 function take(): void {
