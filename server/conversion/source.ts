@@ -97,6 +97,13 @@ export async function sourceOf(converter: Converter, file: string, stream?: numb
   if (!best) return null
   if (!best.codec_name || best.codec_name === 'unknown' || !best.width || !best.height)
     throw new HttpRefusal(415, `The picture is coded in a way that nothing here can decode. ${elsewhere}`)
+  // A HEIF picture of tiles (ISO/IEC 23008-12, 6.6.2.3) is that many streams: one of them is not the picture.
+  const alike = pictures.filter(({ width, height }) => width === best.width && height === best.height)
+  if (isHeif(said?.format) && alike.length > 1)
+    throw new HttpRefusal(
+      415,
+      'The picture is put together of tiles, as phones save HEIC. Save it as JPEG or PNG, or let the phone share it as “most compatible”.',
+    )
   const sound = streams.find((one) => one.codec_type === 'audio')
   // Some tell only on the first frame what its codes mean, and whether it is made of two fields.
   const first = await probed(converter, file, ['-select_streams', String(best.index), '-show_frames', ...oneFrame])
@@ -175,8 +182,8 @@ const names: Record<string, string> = {
 }
 /** One picture alone: in a file of its own, or as HEIF and AVIF have it (ISO/IEC 23008-12, by the brand of the file). */
 const isStill = (format: Format | undefined, { nb_frames }: Stream): boolean =>
-  /_pipe$|^image2/.test(format?.format_name ?? '') ||
-  (/^(avif|heic|heix|mif1)/.test(format?.tags?.major_brand ?? '') && !(Number(nb_frames) > 1))
+  /_pipe$|^image2/.test(format?.format_name ?? '') || (isHeif(format) && !(Number(nb_frames) > 1))
+const isHeif = (format: Format | undefined): boolean => /^(avif|heic|heix|mif1)/.test(format?.tags?.major_brand ?? '')
 
 /** How a picture is coded, in words: what people know their clips by. */
 function calledBy(source: Source, { codec_long_name, profile }: Stream): string {
