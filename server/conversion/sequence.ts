@@ -28,7 +28,7 @@ export async function sourceIn(
     if (!unpacked) return await sourceOf(converter, file, stream)
     const { first, count } = unpacked
     const source = await sourceOf(converter, first)
-    const called = `${count} pictures, ${source?.called}`
+    const called = `${source?.called}, ${count} pictures`
     return source && { ...source, called, pictures: count, seconds: count / usualRate, rate: usualRate }
   } finally {
     await rm(folder, { recursive: true, force: true })

@@ -2,7 +2,7 @@ import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
 import { toast } from 'vue-sonner'
 import { type MatteReading, usualReading } from '#core/incoming/matte.ts'
-import { type Key, type Media, shotLength } from '#core/records/types.ts'
+import { framesOf, isStill, type Key, keyId, type Media, shotLength } from '#core/records/types.ts'
 import { useCast } from '../editor/cast.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { useSelection } from '../editor/selection.ts'
@@ -35,15 +35,15 @@ export const useMattes = defineStore('mattes', () => {
   const placeOf = (media: Media): number => (opened.shot && media.frames === opened.media?.frames ? -opened.shot.in : 0)
 
   /**
-   * Takes a clip in as a painted part of a new member, its first frame at `at` of the shot, in one undo step. What lies outside of
-   * the shot is left out. Throws a Refusal where it can not be laid on the shot; what came in until then stays.
+   * Takes a clip in as a painted part of a new member, its first frame at `at` of the shot, in one undo step; a still on every frame
+   * from there on. What lies outside of the shot is left out. Throws a Refusal where it can not be laid on the shot; what came in until then stays.
    */
   async function take(media: Media, reading: MatteReading, at: number): Promise<void> {
     const { shot, media: plate } = opened
     if (!shot || !plate || taking.value) return
     const name = media.name.replace(/\.[^.]*$/, '').slice(0, 70) || 'Matte'
     const { part, fresh } = cast.freshPart(null, { kind: 'other', name }, { name: 'matte', kind: 'painted' })
-    const [from, to] = [Math.max(0, at), Math.min(shotLength(shot), at + media.frames)]
+    const [from, to] = [Math.max(0, at), Math.min(shotLength(shot), at + framesOf(media))]
     if (from >= to)
       return void toast.error('No frame of this clip lies on the shot. Choose where its first frame lies.')
     const painter = startPainter()
@@ -52,8 +52,14 @@ export const useMattes = defineStore('mattes', () => {
     try {
       const frames = await opened.pictures.framesOf(media, from - at)
       const size = { width: plate.width, height: plate.height }
-      const keyAt = async (frame: number) =>
+      const made = async (frame: number) =>
         painter.remote.taken(part.id, frame, await frames(frame - at), reading, size)
+      // A still is the same on every frame: it is worked out once.
+      const once = isStill(media) ? made(from) : null
+      const keyAt = async (frame: number): Promise<Key | null> => {
+        const key = await (once ?? made(frame))
+        return key && { ...key, id: keyId(part.id, frame), frame }
+      }
       let kept = 0
       let waiting: Key[] = []
       const keep = () => {
