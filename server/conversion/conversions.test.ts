@@ -4,6 +4,7 @@ import { join } from 'node:path'
 import { deflateRawSync } from 'node:zlib'
 import { zipSync } from 'fflate'
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
+import { shown } from '#core/pixels/colour/hdr.ts'
 import { rgbaOfPng } from '#core/formats/png.ts'
 import type { ConversionState } from '#core/records/exchange.ts'
 import { turnByTag } from '#lab/support/clips.ts'
@@ -254,6 +255,36 @@ describe('numbered pictures that the browser does not show', () => {
       expect(Math.abs(data[0]! - 40 * (i + 1))).toBeLessThanOrEqual(ending === 'jp2' ? 2 : 0)
     }
     expect(await readdir(join(server.data, 'incoming'))).toEqual([])
+  })
+
+  it('one alone keeps odd sides; one with more light than is shown is mapped', async () => {
+    const server = await testServer()
+    const project = await newProject(server)
+    const raw = ['-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', '65x49', '-i', '-', '-frames:v', '1']
+    ffmpeg([...raw, ...rgb, clip('odd.tif')], Buffer.alloc(3 * 65 * 49, 90))
+    await upload(server, project, await readFile(clip('odd.tif')), 'odd.tif').expect(202)
+    expect((await until(server, project, 'done')).facts).toMatchObject({ width: 65, height: 49, frames: 1 })
+
+    const other = await newProject(server)
+    const tags = [
+      '-colorspace',
+      'bt2020nc',
+      '-color_primaries',
+      'bt2020',
+      '-color_trc',
+      'smpte2084',
+      '-color_range',
+      'tv',
+    ]
+    const av1 = ['-c:v', 'libaom-av1', '-still-picture', '1', '-cpu-used', '8', '-crf', '5', '-pix_fmt', 'yuv420p10le']
+    const even = raw.map((word) => (word === '65x49' ? '64x48' : word))
+    const scaled = ['-vf', 'scale=out_color_matrix=bt2020:out_range=tv,format=yuv420p10le']
+    ffmpeg([...even, ...scaled, ...av1, ...tags, clip('bright.avif')], Buffer.alloc(3 * 64 * 48, 148))
+    await upload(server, other, await readFile(clip('bright.avif')), 'bright.avif').expect(202)
+    const { facts } = await until(server, other, 'done')
+    const { body: png } = await server.http.get(`/api/footage/${facts!.hash}/pictures/0`).expect(200)
+    const { data } = rgbaOfPng(new Uint8Array(png as Buffer))
+    expect(Math.abs(data[1]! - 255 * shown([148 / 255, 148 / 255, 148 / 255], 'pq')[1])).toBeLessThan(3)
   })
 
   it('OpenEXR holds light: half of white is a code of 188', async () => {

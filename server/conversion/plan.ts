@@ -36,14 +36,16 @@ export function planOf(
   // OpenEXR holds light; a picture that is shown holds codes.
   const reading = source.codec === 'exr' ? ['-apply_trc', 'iec61966_2_1'] : []
   if (source.still) {
-    const sizes = sized(source, width)
+    // A picture alone may have odd sides.
+    const asItIs = !choices && source.aspect === 1 && width === even(source.width)
+    const filters = [...(asItIs ? [] : sized(source, width)), ...inBt709(source)]
     const one = ['-frames:v', '1', '-update', '1']
     const many = ['-fps_mode', 'passthrough', '-start_number', '1']
     return {
-      ...{ table: null, ending: pictures ? 'zip' : 'png' },
+      ...{ table: tableOf(source), ending: pictures ? 'zip' : 'png' },
       reading: [...reading, ...(pictures ? ['-f', 'image2', '-framerate', String(source.rate)] : [])],
       args: [
-        ...['-map', `0:${stream}`, ...(sizes.length ? ['-vf', sizes.join(',')] : []), ...(pictures ? many : one)],
+        ...['-map', `0:${stream}`, ...(filters.length ? ['-vf', filters.join(',')] : []), ...(pictures ? many : one)],
         ...['-pix_fmt', alpha ? 'rgba' : 'rgb24', '-c:v', 'png', '-f', 'image2'],
       ],
     }
@@ -88,7 +90,7 @@ const tableOf = ({ wide, transfer }: Source, bright: BrightLight = 'kept'): Plan
 /** A frame of the middle as a small PNG, its light as it would become. */
 export function previewOf(source: Source, bright: BrightLight): Plan {
   const width = Math.min(previewWidth, widthsOf(source)[0]!)
-  const filters = [...sized(source, width), ...coloured(source).slice(0, -2), 'format=rgb24']
+  const filters = [...sized(source, width), ...inBt709(source), 'format=rgb24']
   return {
     reading: ['-ss', (source.seconds / 3).toFixed(3)],
     table: tableOf(source, bright),
@@ -163,17 +165,22 @@ function sized(source: Source, wide: number): string[] {
 }
 
 const exact = 'flags=bicubic+accurate_rnd+full_chroma_int+full_chroma_inp'
-function coloured({ matrix, range, wide, alpha }: Source): string[] {
-  const from = { bt709: 'bt709', bt601: 'smpte170m', bt2020: 'bt2020' }[matrix]
-  const input = `in_color_matrix=${from}:in_range=${range === 'full' ? 'pc' : 'tv'}`
+const inputOf = ({ matrix, range }: Source) =>
+  `in_color_matrix=${{ bt709: 'bt709', bt601: 'smpte170m', bt2020: 'bt2020' }[matrix]}:in_range=${range === 'full' ? 'pc' : 'tv'}`
+function coloured(source: Source): string[] {
+  const { wide, alpha } = source
+  const input = inputOf(source)
   const output = `out_color_matrix=bt709:out_range=tv:${exact}`
   const to = `format=${alpha ? 'yuva420p' : 'yuv420p'}`
-  if (!wide) return [`scale=${input}:${output}`, to]
-  return [
-    `scale=${input}:out_range=pc:${exact}`,
-    'format=gbrp16le',
-    `lut3d=file=${tableName}:interp=tetrahedral`,
-    `scale=in_range=pc:${output}`,
-    to,
-  ]
+  return wide ? [...inBt709(source), `scale=in_range=pc:${output}`, to] : [`scale=${input}:${output}`, to]
 }
+
+/** What is wide or bright as R, G and B of BT.709, by the table beside it; nothing where it is that already. */
+const inBt709 = (source: Source): string[] =>
+  source.wide
+    ? [
+        `scale=${inputOf(source)}:out_range=pc:${exact}`,
+        'format=gbrp16le',
+        `lut3d=file=${tableName}:interp=tetrahedral`,
+      ]
+    : []

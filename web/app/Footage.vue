@@ -89,7 +89,7 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
           <input
             ref="picker"
             type="file"
-            accept="video/*,image/*,.mp4,.m4v,.mov,.webm,.mkv,.avi,.mts,.m2ts,.3gp,.wmv,.flv,.mxf,.dv,.gif,.apng,.webp,.tif,.tiff,.bmp,.zip"
+            accept="video/*,image/*,.mp4,.m4v,.mov,.webm,.mkv,.avi,.mts,.m2ts,.ts,.mpg,.mpeg,.ogv,.3gp,.wmv,.flv,.mxf,.dv,.gif,.apng,.webp,.tif,.tiff,.bmp,.exr,.dpx,.tga,.jp2,.avif,.heic,.heif,.zip"
             multiple
             class="sr-only"
             aria-label="Clips to bring in"
@@ -110,9 +110,7 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
           <span class="text-second"
             >any video, as a phone or a camera films it; what the browser does not play is converted</span
           >
-          <span class="text-second"
-            >or pictures: a PNG or JPEG still, a numbered sequence of them, or a zip of one</span
-          >
+          <span class="text-second">or pictures: a still, numbered ones as a sequence, or a zip of such</span>
         </button>
         <table v-if="project.all('media').length" class="w-full text-left">
           <thead class="text-s text-third">
