@@ -88,7 +88,7 @@ export const rooms = {
     ],
   },
   'core/sound': { holds: 'loudness', uses: [] },
-  'core/formats': { holds: 'names of files, rates, time codes, PNG', uses: [] },
+  'core/formats': { holds: 'names of files, rates, time codes, PNG', uses: ['core/pixels'] },
   server: {
     holds: 'Express and SQLite: projects, footage by content hash, conversion, rendered files, backups',
     uses: ['core'],

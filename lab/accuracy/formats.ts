@@ -175,7 +175,7 @@ every 12 frames, upright, square pixels, BT.709; with alpha to VP9; a picture al
 a zip or a choice of numbered ones to a sequence of PNG. An animated WebP is taken apart by the browser. Every frame
 keeps its time; odd sides become even ones, pixels square. What is interlaced, larger than 4096 x 2304, brighter than a usual screen shows or has several pictures is
 asked about first, with what fits marked; bright light is seen as it would become. The file as it came in is kept until somebody
-lets it go. 16-bit pictures and the light of OpenEXR come in with 8 bits: the working picture is made of such.
+lets it go. OpenEXR, and a PNG whose gamma says so, hold light and are taken as such; 16 bits become 8, of which the working picture is made.
 
 ## The converter
 
