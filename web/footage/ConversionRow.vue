@@ -93,7 +93,7 @@ const said = computed(() => {
             <span v-if="unseen.has(light.value)" class="py-6 text-center text-second">no preview of this clip</span>
             <img
               v-else
-              class="h-40 w-full rounded bg-ground object-contain"
+              class="aspect-video w-full rounded bg-ground object-contain"
               :src="conversions.preview(one, light.value)"
               :alt="`${one.name}, ${light.label}`"
               @error="unseen.add(light.value)"
