@@ -21,14 +21,9 @@ export function rgbaOfPng(file: Uint8Array): { data: Uint8Array; width: number; 
   // Fewer than 8 bits are grey levels up to 2^depth - 1.
   const most = palette ? 255 : 2 ** png.depth - 1
   const data = new Uint8Array(4 * width * height)
-  const gamma = gammaOf(file)
-  const level =
-    gamma !== null
-      ? tableOf(most, (v) => 255 * toEncoded((v / most) ** (1 / gamma)))
-      : most === 255
-        ? (v: number) => v
-        : (v: number) => Math.round((v * 255) / most)
   const opacity = most === 255 ? (v: number) => v : (v: number) => Math.round((v * 255) / most)
+  const gamma = gammaOf(file)
+  const level = gamma === null ? opacity : tableOf(most, (v) => 255 * toEncoded((v / most) ** (1 / gamma)))
   for (let i = 0, from = 0, to = 0; i < width * height; i++, from += channels, to += 4) {
     const grey = channels < 3
     data[to] = level(values[from]!)

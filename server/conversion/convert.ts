@@ -81,6 +81,7 @@ export async function convert(converter: Converter, job: Conversion, signal: Abo
       )
     if (code === null)
       throw new HttpRefusal(500, 'The conversion was ended by the system. There may be too little memory; try again.')
+    // What it says is in ffmpeg's own words: its end has one code for all of these.
     if (/No space left/i.test(words)) throw new HttpRefusal(507, 'The disk is full. Free some space and try again.')
     if (/decoder .*not found|no decoder|unknown decoder|Function not implemented/i.test(words))
       throw new HttpRefusal(

@@ -1,3 +1,4 @@
+import { once } from 'node:events'
 import { createReadStream, createWriteStream } from 'node:fs'
 import { mkdir, readdir, rm, stat } from 'node:fs/promises'
 import { extname, join } from 'node:path'
@@ -76,6 +77,8 @@ export const picturePattern = '%07d.png'
 export async function packSequence(folder: string, to: string): Promise<number> {
   const out = createWriteStream(to)
   const closed = new Promise<void>((done, fail) => out.once('close', done).once('error', fail))
+  // It is waited for at every turn: a full disk ends it, wherever it is.
+  closed.catch(() => {})
   const zip = new Zip((error, chunk, last) => {
     if (error) out.destroy(error)
     else out.write(chunk)
@@ -87,7 +90,7 @@ export async function packSequence(folder: string, to: string): Promise<number> 
     zip.add(entry)
     for await (const piece of createReadStream(join(folder, name)) as AsyncIterable<Buffer>) {
       entry.push(piece)
-      if (out.writableNeedDrain) await new Promise<void>((done) => out.once('drain', done))
+      if (out.writableNeedDrain) await Promise.race([once(out, 'drain'), closed])
     }
     entry.push(new Uint8Array(), true)
   }

@@ -134,6 +134,7 @@ export function footageRoutes(database: Database, files: Files, projects: Projec
     const head = ends.subarray(0, Number(request.query.head))
     if (!Number.isSafeInteger(bytes) || !(head.length > 0) || bytes < ends.length)
       throw new HttpRefusal(422, 'A glance takes the first and the last bytes of a file, and how many it has.')
+    await files.askForRoom(bytes)
     const seen = await files.withEnds(head, ends.subarray(head.length), bytes, async (file): Promise<Glance | null> => {
       try {
         return (await runJob<boolean>('media/reading', { glance: file }, gone(response))) ? { becomes: '' } : null

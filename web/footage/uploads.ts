@@ -91,8 +91,9 @@ export const useUploads = defineStore('uploads', () => {
       cancel: () => stop.abort(),
     })
     const entry = () => all.value.find((upload) => upload.id === id)
-    const zip = await zipped(files)
+    let zip: Awaited<ReturnType<typeof zipped>> = null
     try {
+      zip = await zipped(files)
       const { file, rate } = zip ? await zip.packed : { file: files[0]!, rate: null }
       stop.signal.throwIfAborted()
       await api.askForRoom(file.size)

@@ -10,7 +10,7 @@ import ChoiceField from '../ui/ChoiceField.vue'
 import IconButton from '../ui/IconButton.vue'
 import NumberField from '../ui/NumberField.vue'
 import ProgressBar from '../ui/ProgressBar.vue'
-import { attend, sentenceOf } from '../ui/troubles.ts'
+import { sentenceOf } from '../ui/troubles.ts'
 import { useMattes } from './mattes.ts'
 
 /** Which clip of the project is a matte of this shot, what of it, and from which frame on. */
@@ -68,12 +68,9 @@ function take(): void {
   const clip = media.value
   if (!clip) return
   trouble.value = ''
-  attend(
-    mattes.take(clip, reading.value, at.value).catch((error: unknown) => {
-      trouble.value = sentenceOf(error, 'take the matte in')
-    }),
-    'take the matte in',
-  )
+  mattes.take(clip, reading.value, at.value).catch((error: unknown) => {
+    trouble.value = sentenceOf(error, 'take the matte in')
+  })
 }
 </script>
 

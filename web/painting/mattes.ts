@@ -71,17 +71,25 @@ export const useMattes = defineStore('mattes', () => {
         waiting = []
       }
       const under: Promise<Key | null>[] = []
-      for (let frame = from; frame < to && !stopped; frame++) {
-        while (under.length < ahead && frame + under.length < to) under.push(keyAt(frame + under.length))
-        const key = await under.shift()!
-        // Who has left the shot is not followed.
-        if (opened.shotId !== shot.id) break
-        if (key) waiting.push(key)
-        if (waiting.length >= together) keep()
-        taking.value = { media, share: (frame + 1 - from) / (to - from) }
+      const begin = (frame: number) => {
+        const one = keyAt(frame)
+        // Who waits for it sees its failure; nobody waits any more once another one has failed.
+        one.catch(() => {})
+        under.push(one)
       }
-      under.forEach((one) => one.catch(() => {}))
-      keep()
+      try {
+        for (let frame = from; frame < to && !stopped; frame++) {
+          while (under.length < ahead && frame + under.length < to) begin(frame + under.length)
+          const key = await under.shift()!
+          // Who has left the shot is not followed.
+          if (opened.shotId !== shot.id) break
+          if (key) waiting.push(key)
+          if (waiting.length >= together) keep()
+          taking.value = { media, share: (frame + 1 - from) / (to - from) }
+        }
+      } finally {
+        keep()
+      }
       toast(
         kept
           ? `${name}: a matte on ${kept} ${kept === 1 ? 'frame' : 'frames'}${stopped ? ', then stopped' : ''}.`
