@@ -12,7 +12,7 @@ import { useOpenShot } from '../editor/openShot.ts'
 import { useViewing } from '../editor/viewing.ts'
 import { useProject } from '../project/project.ts'
 import EditableName from '../ui/EditableName.vue'
-import { saveText, slugOf } from '../ui/saveText.ts'
+import { saveJson, slugOf } from '../ui/saveFile.ts'
 import MenuButton, { type MenuEntry } from '../ui/MenuButton.vue'
 import CastPart from './CastPart.vue'
 import { alone } from './alone.ts'
@@ -56,7 +56,7 @@ const menu = (): MenuEntry[] => [
 function save(): void {
   const { width, height, rate } = opened.media!
   const plate = { width, height, rate, frames: opened.length }
-  saveText(writeShapes(project.records()!, [props.member], plate), `${slugOf(props.member.name)}-shapes.json`)
+  saveJson(writeShapes(project.records()!, [props.member], plate), `${slugOf(props.member.name)}-shapes.json`)
 }
 function colour(index: number): void {
   emit('colouring', false)

@@ -8,7 +8,7 @@ import CastChip from '../editor/CastChip.vue'
 import { useOpenShot } from '../editor/openShot.ts'
 import { useProject } from '../project/project.ts'
 import IconButton from '../ui/IconButton.vue'
-import { saveText, slugOf } from '../ui/saveText.ts'
+import { saveJson, slugOf } from '../ui/saveFile.ts'
 import { tell } from '../ui/troubles.ts'
 import { useEffects } from './effects.ts'
 
@@ -59,7 +59,7 @@ function pictureOfStage(): string {
 function save(looks: Look[], to: string): void {
   // Only what a look is: what the project keeps beside it stays here.
   const plain = looks.map(({ name, about, needs, cards }) => ({ name, about, needs, cards }))
-  saveText(writeLooks(plain), `${slugOf(to)}.json`)
+  saveJson(writeLooks(plain), `${slugOf(to)}.json`)
 }
 async function take(event: Event): Promise<void> {
   const input = event.target as HTMLInputElement

@@ -10,6 +10,7 @@ import type { Content } from '../frames/render.worker.ts'
 import { api, type OutputFile } from '../project/api.ts'
 import { withMattes } from '../project/mattes.ts'
 import { newId, outbox, useProject } from '../project/project.ts'
+import { saveFile } from '../ui/saveFile.ts'
 import { attend, sentenceOf, tell } from '../ui/troubles.ts'
 import { type Finished, FinishedFiles } from './finished.ts'
 import { type FileKind, renderFilm } from './renderFilm.ts'
@@ -221,11 +222,7 @@ export const useOutputs = defineStore('outputs', () => {
   async function save(id: string): Promise<void> {
     const finished = unkept.get(id)
     if (!finished) return
-    const address = URL.createObjectURL(await finishedFiles.file(finished))
-    const link = Object.assign(document.createElement('a'), { href: address, download: finished.name })
-    link.click()
-    // The download has begun to read by then.
-    setTimeout(() => URL.revokeObjectURL(address), 60_000)
+    saveFile(await finishedFiles.file(finished), finished.name)
   }
 
   async function remove(file: OutputFile): Promise<void> {
