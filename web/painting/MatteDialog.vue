@@ -23,8 +23,13 @@ const clips = computed(() =>
 )
 const chosen = ref('')
 const media = computed(() => project.get('media', chosen.value) ?? null)
-const reading = ref<MatteReading>('white')
+/** How the clip is probably meant, once one has looked; what is chosen by hand goes before it. */
 const usual = ref<MatteReading | null>(null)
+const byHand = ref<MatteReading | null>(null)
+const reading = computed({
+  get: () => byHand.value ?? usual.value ?? 'white',
+  set: (value) => (byHand.value = value),
+})
 const at = ref(0)
 const trouble = ref('')
 
@@ -34,12 +39,13 @@ watch(
 )
 watch(media, (clip) => {
   usual.value = null
+  byHand.value = null
   trouble.value = ''
   if (!clip) return
   at.value = mattes.placeOf(clip)
   mattes.readingOf(clip).then(
     (found) => {
-      if (media.value?.id === clip.id) usual.value = reading.value = found
+      if (media.value?.id === clip.id) usual.value = found
     },
     (error: unknown) => (trouble.value = sentenceOf(error, 'look at the clip')),
   )
@@ -103,7 +109,15 @@ function take(): void {
               <span class="numbers text-second">{{ Math.round(100 * mattes.taking.share) }}%</span>
               <button type="button" class="button" @click="mattes.stop()">Stop</button>
             </template>
-            <button v-else-if="media" type="button" class="button-main ml-auto" @click="take">Take it in</button>
+            <button
+              v-else-if="media"
+              type="button"
+              class="button-main ml-auto"
+              :disabled="!usual && !byHand"
+              @click="take"
+            >
+              Take it in
+            </button>
           </div>
         </div>
       </DialogPanel>
