@@ -147,7 +147,7 @@ export const rooms = {
  * tests may import beside their own floor.
  */
 export const floors = {
-  core: { packages: ['yup', 'fast-png', 'fflate', 'svg-pathdata'], tests: ['lab/support'] },
+  core: { packages: ['yup', 'fast-png', 'fflate', 'svg-pathdata', 'parse-exr'], tests: ['lab/support'] },
   server: { notPackages: ['vue', 'pinia', '@vueuse', '@headlessui'], tests: ['core', 'lab/support'] },
   web: { notPackages: ['node:', 'express', 'typeorm', 'libsql', 'pino'] },
 }

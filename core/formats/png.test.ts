@@ -1,6 +1,6 @@
 import { encode } from 'fast-png'
 import { describe, expect, it } from 'vitest'
-import { rgbaOfPng } from './png.ts'
+import { pixelsOfPng } from './png.ts'
 
 /** A chunk of a PNG; its checksum is not looked at before the picture's own (PNG, third edition, 5.3). */
 function chunk(name: string, content: number[]): Uint8Array {
@@ -33,7 +33,7 @@ function png16(values: number[], channels: 1 | 3 | 4, ...chunks: Uint8Array[]): 
   const header = 33
   return Uint8Array.from([...file.subarray(0, header), ...chunks.flatMap((one) => [...one]), ...file.subarray(header)])
 }
-const codes = (file: Uint8Array) => [...rgbaOfPng(file).data]
+const codes = (file: Uint8Array) => [...pixelsOfPng(file).rgba]
 
 describe('a PNG of 16 bits', () => {
   it('is codes of sRGB where it says nothing else', () => {
@@ -58,6 +58,20 @@ describe('a PNG of 16 bits', () => {
     expect(codes(png16([32768], 1, chunk('gAMA', word(0))))).toEqual([128, 128, 128, 255])
     expect(codes(png16([32768], 1, chunk('gAMA', word(0xffffffff))))).toEqual([128, 128, 128, 255])
     const whole = png16([1, 2, 3], 1, chunk('gAMA', word(100_000)))
-    for (const length of [0, 5, 20, 36, 50]) expect(() => rgbaOfPng(whole.subarray(0, length))).toThrow(/damaged/)
+    for (const length of [0, 5, 20, 36, 50]) expect(() => pixelsOfPng(whole.subarray(0, length))).toThrow(/damaged/)
+  })
+
+  it('holds more light than bytes do, premultiplied', () => {
+    // IEC 61966-2-1 below its bend: light is the code by 12.92; 100 of 65535 is no level of 8 bits.
+    const { light, rgba } = pixelsOfPng(png16([100, 200, 65535, 65535, 65535, 0, 300, 32768], 4))
+    const dark = (code: number) => code / 65535 / 12.92
+    expect(light![0]).toBeCloseTo(dark(100), 9)
+    expect(light![1]).toBeCloseTo(dark(200), 9)
+    expect([light![2], light![3]]).toEqual([1, 1])
+    const alpha = 32768 / 65535
+    expect(light![4]).toBeCloseTo(alpha, 6)
+    expect(light![6]).toBeCloseTo(dark(300) * alpha, 9)
+    expect([...rgba]).toEqual([0, 1, 255, 255, 255, 0, 1, 128])
+    expect(pixelsOfPng(encode({ width: 1, height: 1, data: new Uint8Array([9]), channels: 1 })).light).toBeUndefined()
   })
 })

@@ -1,13 +1,16 @@
 import { convertIndexedToRgb, decode } from 'fast-png'
-import { toEncoded } from '../pixels/colour/transfer.ts'
+import { type StillPixels, stillOfLight } from '../pixels/buffers/still.ts'
+import { toEncoded, toLinear } from '../pixels/colour/transfer.ts'
 import { Refusal } from '../refusal.ts'
 
+/** The first eight bytes of a PNG (PNG, third edition, 5.2). */
+export const pngMagic = [0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]
+
 /**
- * A PNG as RGBA bytes with straight alpha, row by row, as sRGB codes. Grey, palette and 16-bit pictures become the same; what says
- * by its gamma that it holds light, as renderers write it with 16 bits, is taken as light. Throws an Error with a sentence
- * where it can not be read.
+ * A PNG as its pixels. Grey, palette and pictures of fewer bits become the same; one of 16 bits comes with its light. What says by its
+ * gamma that it holds light, as renderers write it, is taken as light. Throws a Refusal where it can not be read.
  */
-export function rgbaOfPng(file: Uint8Array): { data: Uint8Array; width: number; height: number } {
+export function pixelsOfPng(file: Uint8Array): StillPixels {
   let png: ReturnType<typeof decode>
   try {
     png = decode(file)
@@ -20,23 +23,39 @@ export function rgbaOfPng(file: Uint8Array): { data: Uint8Array; width: number; 
     : [png.data as Uint8Array | Uint16Array, png.channels]
   // Fewer than 8 bits are grey levels up to 2^depth - 1.
   const most = palette ? 255 : 2 ** png.depth - 1
-  const data = new Uint8Array(4 * width * height)
-  const opacity = most === 255 ? (v: number) => v : (v: number) => Math.round((v * 255) / most)
   const gamma = gammaOf(file)
-  const level = gamma === null ? opacity : tableOf(most, (v) => 255 * toEncoded((v / most) ** (1 / gamma)))
-  for (let i = 0, from = 0, to = 0; i < width * height; i++, from += channels, to += 4) {
-    const grey = channels < 3
-    data[to] = level(values[from]!)
-    data[to + 1] = level(values[grey ? from : from + 1]!)
-    data[to + 2] = level(values[grey ? from : from + 2]!)
-    data[to + 3] = channels % 2 ? 255 : opacity(values[from + channels - 1]!)
+  const spread = (out: Uint8Array | Float32Array, level: (v: number) => number, opacity: (v: number) => number) => {
+    const whole = opacity(most)
+    for (let i = 0, from = 0, to = 0; i < width * height; i++, from += channels, to += 4) {
+      const grey = channels < 3
+      out[to] = level(values[from]!)
+      out[to + 1] = level(values[grey ? from : from + 1]!)
+      out[to + 2] = level(values[grey ? from : from + 2]!)
+      out[to + 3] = channels % 2 ? whole : opacity(values[from + channels - 1]!)
+    }
   }
-  return { data, width, height }
+  if (most > 255) {
+    const light = new Float32Array(4 * width * height)
+    const of = (v: number) => (gamma === null ? toLinear(v / most) : (v / most) ** (1 / gamma))
+    spread(light, tableOf(most, of, Float32Array), (v) => v / most)
+    for (let i = 0; i < light.length; i++) if (i % 4 < 3) light[i]! *= light[i | 3]!
+    return stillOfLight(light, width, height)
+  }
+  const rgba = new Uint8Array(4 * width * height)
+  const opacity = most === 255 ? (v: number) => v : (v: number) => Math.round((v * 255) / most)
+  const level = (v: number) => Math.round(255 * toEncoded((v / most) ** (1 / gamma!)))
+  spread(rgba, gamma === null ? opacity : tableOf(most, level, Uint8Array), opacity)
+  return { width, height, rgba }
 }
 
 /** Every level once: a picture has more pixels than there are levels. */
-function tableOf(most: number, of: (v: number) => number): (v: number) => number {
-  const table = Uint8Array.from({ length: most + 1 }, (_, v) => Math.round(of(v)))
+function tableOf(
+  most: number,
+  of: (v: number) => number,
+  kind: Uint8ArrayConstructor | Float32ArrayConstructor,
+): (v: number) => number {
+  const table = new kind(most + 1)
+  for (let v = 0; v <= most; v++) table[v] = of(v)
   return (v) => table[v]!
 }
 

@@ -1,6 +1,6 @@
 import { encode } from 'fast-png'
 import { describe, expect, it } from 'vitest'
-import { rgbaOfPng } from './png.ts'
+import { pixelsOfPng } from './png.ts'
 import { sequencesOf } from './sequence.ts'
 
 describe('chosen files', () => {
@@ -21,7 +21,7 @@ describe('chosen files', () => {
 })
 
 describe('a PNG', () => {
-  const rgba = (file: Parameters<typeof encode>[0]) => [...rgbaOfPng(encode(file)).data]
+  const rgba = (file: Parameters<typeof encode>[0]) => [...pixelsOfPng(encode(file)).rgba]
   it('keeps its colours under low alpha', () => {
     const data = new Uint8Array([255, 0, 128, 1, 10, 200, 30, 255])
     expect(rgba({ width: 2, height: 1, data, channels: 4 })).toEqual([...data])
@@ -35,7 +35,7 @@ describe('a PNG', () => {
   })
   it('that is broken is refused with a sentence', () => {
     expect(() =>
-      rgbaOfPng(encode({ width: 9, height: 9, data: new Uint8Array(81), channels: 1 }).subarray(0, 40)),
+      pixelsOfPng(encode({ width: 9, height: 9, data: new Uint8Array(81), channels: 1 }).subarray(0, 40)),
     ).toThrow(/damaged/)
   })
 })

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { coverAt } from '../pixels/buffers/raster.ts'
-import { frameOfRgba } from '../pixels/buffers/still.ts'
+import { frameOfStill } from '../pixels/buffers/still.ts'
 import { i420Layout, type Yuv } from '../pixels/buffers/yuv.ts'
 import { matteOfPicture, usualReading } from './matte.ts'
 
@@ -10,7 +10,7 @@ function picture(of: (x: number, y: number) => [number, number, number, number],
   const rgba = new Uint8Array(4 * size.width * size.height)
   for (let y = 0; y < size.height; y++)
     for (let x = 0; x < size.width; x++) rgba.set(of(x, y), 4 * (y * size.width + x))
-  return frameOfRgba(rgba, size.width, size.height)
+  return frameOfStill({ rgba, ...size })
 }
 /** A frame of video of one grey, or of two halves. */
 function video(left: number, right: number, range: Yuv['range'], rotation: Yuv['rotation'] = 0): Yuv {

@@ -8,7 +8,15 @@ import { Refusal } from '../refusal.ts'
 import type { Diff, RecordRef } from './diff.ts'
 import { checkKeepable } from './keepable.ts'
 import { limits } from './limits.ts'
-import { type AnyRecord, type EffectCard, keyId, type RecordType, recordTypes, type RecordTypes } from './types.ts'
+import {
+  type AnyRecord,
+  type EffectCard,
+  keyId,
+  pictureCodecs,
+  type RecordType,
+  recordTypes,
+  type RecordTypes,
+} from './types.ts'
 
 /** What the records are to know of the kinds that they name: the settings of each, by its name. */
 export interface KindSettings {
@@ -172,7 +180,7 @@ const mediaSchema = yup.object({
     .string()
     .matches(/^[0-9a-f]{64}$/, 'The content hash must be 64 hexadecimal digits.')
     .required(),
-  codec: oneOf(['avc', 'vp8', 'vp9', 'av1', 'png', 'jpeg']),
+  codec: oneOf(['avc', 'vp8', 'vp9', 'av1', ...pictureCodecs] as const),
   audio: yup.string().max(40).defined(),
   width: whole('The width').min(1).max(limits.side.max),
   height: whole('The height').min(1).max(limits.side.max),

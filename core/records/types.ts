@@ -19,7 +19,10 @@ export interface Project {
   light: 'linear' | 'display'
 }
 
-export type MediaCodec = 'avc' | 'vp8' | 'vp9' | 'av1' | 'png' | 'jpeg'
+/** How the pictures of stills and sequences are coded: as they came in, by themselves or zipped. */
+export const pictureCodecs = ['png', 'jpeg', 'exr'] as const
+export type PictureCodec = (typeof pictureCodecs)[number]
+export type MediaCodec = 'avc' | 'vp8' | 'vp9' | 'av1' | PictureCodec
 
 export interface Media {
   type: 'media'
@@ -261,7 +264,7 @@ export const withPixels = (key: Key, data: string): Key => ({ ...key, matte: { .
 export const keyId = (part: string, frame: number): string => `${part}@${frame}`
 
 /** Whether a medium is a still or a sequence of pictures. */
-export const isPictures = ({ codec }: Pick<Media, 'codec'>): boolean => codec === 'png' || codec === 'jpeg'
+export const isPictures = ({ codec }: Pick<Media, 'codec'>): boolean => pictureCodecs.some((one) => one === codec)
 
 /** Whether a medium is one picture. */
 export const isStill = (media: Pick<Media, 'codec' | 'frames'>): boolean => isPictures(media) && media.frames === 1

@@ -9,7 +9,15 @@ import type { Rgba } from '../pixels/buffers/picture.ts'
 import { type Scratch, Slot } from '../pixels/buffers/scratch.ts'
 import { copyI420, rgbaToI420, uprightSize, type Yuv } from '../pixels/buffers/yuv.ts'
 import { blendRow } from '../pixels/colour/blend.ts'
-import { encode8BitTable, encodeSteps, linearColour, linearOf8Bit, toEncoded } from '../pixels/colour/transfer.ts'
+import {
+  encode8BitTable,
+  encodeSteps,
+  linearColour,
+  linearOf8Bit,
+  quickEncoded,
+  quickLinear,
+  toEncoded,
+} from '../pixels/colour/transfer.ts'
 import { fitted } from '../pixels/filters/fit.ts'
 import { span } from '../pixels/kernels/interface.ts'
 import { type Effect, shotLength } from '../records/types.ts'
@@ -19,6 +27,7 @@ import type { Scene } from './scene.ts'
 const slots = {
   next: new Slot(),
   nextPlate: new Slot(),
+  nextLight: new Slot(),
   keptMatte: new Slot(),
   beforeTheGroup: new Slot(),
   layer: new Slot(),
@@ -39,6 +48,8 @@ export interface Picture {
   words: Uint32Array
   /** Whether its alpha counts, as in a still that is inserted; else it is opaque. */
   alpha?: boolean
+  /** Its linear light, RGBA premultiplied by alpha, where more of it is known than its words hold. Effects change both. */
+  light?: Float32Array
   width: number
   height: number
 }
@@ -125,6 +136,10 @@ function nextPicture(
   // Other pictures are made in one place each: what was given must not be lost to the next one.
   const picture = { ...plate, words: room.words(slots.nextPlate, plate.words.length) }
   picture.words.set(plate.words)
+  if (plate.light) {
+    picture.light = room.floats(slots.nextLight, plate.light.length)
+    picture.light.set(plate.light)
+  }
   renderFrame(next.scene, next.frame, scale, picture, room, (need) => others(need.media ? need : own(need.frame)))
   return picture
 }
@@ -307,7 +322,8 @@ function workingPicture(
   const { width, height } = picture
   const data = scratch.floats(slots.pictureOf.part(need.media), width * height * 4)
   decode(picture, { x: 0, y: 0, width, height }, data, light, scratch)
-  if (picture.alpha)
+  // Light is premultiplied already.
+  if (picture.alpha && !picture.light)
     for (let i = 0; i < width * height; i++) {
       const alpha = (picture.words[i]! >>> 24) / 255
       for (let c = 0; c < 4; c++) data[4 * i + c]! *= alpha
@@ -454,38 +470,49 @@ const tables = {
   display: { working: plain, back: plainBack },
 }
 
+/** Working values of a region of a picture. */
 function decode(
-  { words, width }: Picture,
+  { words, light, width }: Picture,
   region: Rect,
   data: Float32Array,
-  light: 'linear' | 'display',
+  by: 'linear' | 'display',
   { kernels }: Scratch,
 ): void {
-  for (let y = 0; y < region.height; y++)
-    kernels.wordsToFloats(
-      words,
-      (region.y + y) * width + region.x,
-      region.width,
-      tables[light].working,
-      data,
-      4 * y * region.width,
-    )
+  for (let y = 0; y < region.height; y++) {
+    const from = (region.y + y) * width + region.x
+    const to = 4 * y * region.width
+    if (!light) kernels.wordsToFloats(words, from, region.width, tables[by].working, data, to)
+    else {
+      const row = data.subarray(to, to + 4 * region.width)
+      row.set(light.subarray(4 * from, 4 * (from + region.width)))
+      if (by === 'display') throughAlpha(row, quickEncoded)
+    }
+  }
 }
 
+/** Working values of a region back into its picture. */
 function encode(
   data: Float32Array,
   region: Rect,
-  { words, width }: Picture,
-  light: 'linear' | 'display',
+  { words, light, width }: Picture,
+  by: 'linear' | 'display',
   { kernels }: Scratch,
 ): void {
-  for (let y = 0; y < region.height; y++)
-    kernels.floatsToWords(
-      data,
-      4 * y * region.width,
-      region.width,
-      tables[light].back,
-      words,
-      (region.y + y) * width + region.x,
-    )
+  for (let y = 0; y < region.height; y++) {
+    const to = (region.y + y) * width + region.x
+    const from = 4 * y * region.width
+    kernels.floatsToWords(data, from, region.width, tables[by].back, words, to)
+    if (!light) continue
+    const row = light.subarray(4 * to, 4 * (to + region.width))
+    row.set(data.subarray(from, from + 4 * region.width))
+    if (by === 'display') throughAlpha(row, quickLinear)
+  }
+}
+
+/** Takes premultiplied colours through a curve of what they are unmultiplied; light of nothing that covers as it is. */
+function throughAlpha(row: Float32Array, curve: (v: number) => number): void {
+  for (let i = 0; i < row.length; i += 4) {
+    const alpha = row[i + 3]! || 1
+    for (let c = i; c < i + 3; c++) row[c] = curve(row[c]! / alpha) * alpha
+  }
 }

@@ -184,11 +184,13 @@ Twelve: half the wait of twenty-four, for a file that is a few per cent larger.
 
 What the browser decodes truly comes in as it is: H.264, VP8, VP9 and AV1 with 8 bits and 4:2:0 in MP4, MOV, WebM and MKV, and PNG and
 JPEG. Everything else that ffmpeg reads is converted by the server when it is dropped: to H.264 with a frame that stands for itself
-every 12 frames, upright, square pixels, BT.709; with alpha to VP9; a picture alone (WebP, TIFF, BMP, AVIF, OpenEXR) to PNG, and
+every 12 frames, upright, square pixels, BT.709; with alpha to VP9; a picture alone (WebP, TIFF, BMP, AVIF) to PNG, and
 a zip or a choice of numbered ones to a sequence of PNG. An animated WebP is taken apart by the browser. Every frame
 keeps its time; odd sides become even ones, pixels square. What is interlaced, larger than 4096 x 2304, brighter than a usual screen shows or has several pictures is
 asked about first, with what fits marked; bright light is seen as it would become. The file as it came in is kept until somebody
-lets it go. OpenEXR, and a PNG whose gamma says so, hold light and are taken as such; 16 bits become 8, of which the working picture is made.
+lets it go. OpenEXR, and a PNG whose gamma says so, hold light and are taken as such. Pictures of more than 8 bits keep them, and
+OpenEXR its light above white: effects work with it, and only what is shown ends at white. OpenEXR of one part with red, green and blue
+or grey comes in as it is, in lines or tiles; cropped, of several parts or with other channels it is made so first.
 
 ## The converter
 

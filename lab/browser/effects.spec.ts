@@ -98,9 +98,7 @@ test('from a card to its region, to a keyed number, to a file: the surroundings 
     await page.getByRole('button', { name: `More for this ${other}` }).click()
     await page.getByRole('menuitem', { name: 'Delete' }).click()
   }
-  await page.getByRole('button', { name: 'Add an effect' }).first().click()
-  await page.getByRole('searchbox', { name: 'Search effects' }).fill('sideways')
-  await page.getByRole('button', { name: /^Soften/ }).click()
+  await editor.addCard('Soften', 'sideways')
   const card = page.getByRole('article', { name: 'Soften card' })
   await expect(card).toContainText('the whole picture')
   await card.getByRole('button', { name: 'Where it works' }).click()

@@ -6,7 +6,7 @@ import { unzipSync } from 'fflate'
 import { describe, expect, it, onTestFinished } from 'vitest'
 import { checks } from '#core/checks.ts'
 import { type EffectKindName, effectKinds } from '#core/effects/catalogue.ts'
-import { rgbaOfPng } from '#core/formats/png.ts'
+import { pixelsOfPng } from '#core/formats/png.ts'
 import { shippedLooks } from '#core/looks/looks.ts'
 import { Records } from '#core/records/records.ts'
 import { sceneOf } from '#core/render/scene.ts'
@@ -55,17 +55,19 @@ describe('the lantern', () => {
     still: number[]
     sway: number[][]
   }
-  const still = rgbaOfPng(readFileSync(join(demoMedia, 'lantern.png')))
-  const sway = Object.values(unzipSync(readFileSync(join(demoMedia, 'lantern-sway.zip')))).map((png) => rgbaOfPng(png))
+  const still = pixelsOfPng(readFileSync(join(demoMedia, 'lantern.png')))
+  const sway = Object.values(unzipSync(readFileSync(join(demoMedia, 'lantern-sway.zip')))).map((png) =>
+    pixelsOfPng(png),
+  )
   it('is what its scene draws, its corners where the scene says', () => {
-    expect(still.data).toEqual(lantern(0))
+    expect(still.rgba).toEqual(lantern(0))
     expect(sway).toHaveLength(swayFrames)
-    expect(sway[3]!.data).toEqual(lantern(turnAt(3)))
+    expect(sway[3]!.rgba).toEqual(lantern(turnAt(3)))
     expect(truth.sway[3]).toEqual(round(lanternCorners(turnAt(3))))
     expect(truth.still).toEqual(round(lanternCorners(0)))
   })
   it('is paper within its corners and nothing around them', () => {
-    for (const [i, { data, width }] of [still, ...sway].entries()) {
+    for (const [i, { rgba: data, width }] of [still, ...sway].entries()) {
       const corners = i ? truth.sway[i - 1]! : truth.still
       const mean = (k: number) => (corners[k]! + corners[k + 2]! + corners[k + 4]! + corners[k + 6]!) / 4
       const alpha = (x: number, y: number) => data[4 * (Math.round(y) * width + Math.round(x)) + 3]

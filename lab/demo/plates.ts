@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { unzipSync } from 'fflate'
 import type { EffectKindName } from '#core/effects/catalogue.ts'
-import { rgbaOfPng } from '#core/formats/png.ts'
+import { pixelsOfPng } from '#core/formats/png.ts'
 import { type Scratch, Slot } from '#core/pixels/buffers/scratch.ts'
 import { reducedRgba } from '#core/pixels/buffers/still.ts'
 import type { AnyRecord, Effect, Media } from '#core/records/types.ts'
@@ -39,8 +39,8 @@ export function plateOf(clip: string, frame: number, scratch: Scratch): Picture 
   if (/\.(png|zip)$/.test(clip)) {
     const file = readFileSync(join(demoMedia, clip))
     const pictures = clip.endsWith('.zip') ? Object.values(unzipSync(file)) : [file]
-    const { data, ...size } = rgbaOfPng(pictures[frame % pictures.length]!)
-    return { words: taken(data, slots.picture.part(`${clip} ${frame}`), scratch), ...size, alpha: true }
+    const { rgba, ...size } = pixelsOfPng(pictures[frame % pictures.length]!)
+    return { words: taken(rgba, slots.picture.part(`${clip} ${frame}`), scratch), ...size, alpha: true }
   }
   const data = ffmpeg([
     ...['-i', join(demoMedia, clip), '-vf', `select=eq(n\\,${frame})`, '-frames:v', '1'],

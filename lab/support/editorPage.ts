@@ -1,4 +1,4 @@
-import { expect, type Page } from '@playwright/test'
+import { expect, type Locator, type Page } from '@playwright/test'
 import type { App } from './application.ts'
 
 /** The editor in one page as a practitioner sees it. */
@@ -48,6 +48,14 @@ export class EditorPage {
   async shows(frame: number): Promise<void> {
     await expect(this.canvas).toHaveAttribute('data-frame', String(frame))
     await expect(this.canvas).toHaveAttribute('data-fresh', 'true')
+  }
+
+  /** Adds a card of a kind, found by what is searched for, and gives it. */
+  async addCard(kind: string, sought = kind): Promise<Locator> {
+    await this.page.getByRole('button', { name: 'Add an effect' }).first().click()
+    await this.page.getByRole('searchbox', { name: 'Search effects' }).fill(sought)
+    await this.page.getByRole('button', { name: new RegExp(`^${kind}`) }).click()
+    return this.page.getByRole('article', { name: `${kind} card` }).last()
   }
 
   async go(frame: number): Promise<void> {

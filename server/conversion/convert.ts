@@ -33,7 +33,7 @@ export async function convert(converter: Converter, job: Conversion, signal: Abo
   signal.throwIfAborted()
   const { from, folder, plan, seconds, most, patience = 120 } = job
   const made = join(folder, `converted.${plan.ending}`)
-  const to = plan.ending === 'zip' ? join(folder, picturePattern) : made
+  const to = plan.ending === 'zip' ? join(folder, picturePattern(plan.picture!)) : made
   if (plan.table) await writeTable(join(folder, tableName), plan.table)
   const [program, args] = bounded(converter, 'ffmpeg', [
     ...['-hide_banner', '-nostdin', '-loglevel', 'error', '-y', '-progress', 'pipe:1', '-stats_period', '0.3'],

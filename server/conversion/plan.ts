@@ -11,7 +11,9 @@ export interface Plan {
   /** The table of colours that it needs beside it, under the name {@link tableName}. */
   table: { transfer: WideTransfer; bright: BrightLight } | null
   /** A zip holds the pictures that the output's pattern names. */
-  ending: 'mp4' | 'webm' | 'png' | 'zip'
+  ending: 'mp4' | 'webm' | 'png' | 'exr' | 'zip'
+  /** Of which kind the pictures of a zip are. */
+  picture?: 'png' | 'exr'
   /** Arguments before the input. */
   reading: string[]
 }
@@ -31,25 +33,9 @@ export function planOf(
   { packaged }: Pick<Converter, 'packaged'>,
   choices: ConversionChoices | null = null,
 ): Plan {
-  const { stream, audio, alpha, clock, interlaced, pictures } = source
+  const { stream, audio, alpha, clock, interlaced } = source
   const width = choices?.width ?? widthsOf(source)[0]!
-  // OpenEXR holds light; a picture that is shown holds codes.
-  const reading = source.codec === 'exr' ? ['-apply_trc', 'iec61966_2_1'] : []
-  if (source.still) {
-    // A picture alone may have odd sides.
-    const asItIs = !choices && source.aspect === 1 && width === even(source.width)
-    const filters = [...(asItIs ? [] : sized(source, width)), ...inBt709(source)]
-    const one = ['-frames:v', '1', '-update', '1']
-    const many = ['-fps_mode', 'passthrough', '-start_number', '1']
-    return {
-      ...{ table: tableOf(source), ending: pictures ? 'zip' : 'png' },
-      reading: [...reading, ...(pictures ? ['-f', 'image2', '-framerate', String(source.rate)] : [])],
-      args: [
-        ...['-map', `0:${stream}`, ...(filters.length ? ['-vf', filters.join(',')] : []), ...(pictures ? many : one)],
-        ...['-pix_fmt', alpha ? 'rgba' : 'rgb24', '-c:v', 'png', '-f', 'image2'],
-      ],
-    }
-  }
+  if (source.still) return planOfStill(source, width, choices !== null)
   const filters = [
     ...deinterlaced(interlaced, choices?.picture ?? 'frame'),
     ...sized(source, width),
@@ -68,7 +54,7 @@ export function planOf(
         ...[...args, '-pix_fmt', 'yuva420p', '-auto-alt-ref', '0', ...(packaged ? vp8 : vp9)],
         ...['-c:a', 'libopus', '-b:a', '192k', '-f', 'webm'],
       ],
-      ...{ reading, table, ending: 'webm' },
+      ...{ reading: [], table, ending: 'webm' },
     }
   const whole = Math.round(clock)
   const ticks = Math.abs(clock - whole) < 1e-6 && whole <= 1e6 && whole >= 1000 ? whole : 90_000
@@ -80,7 +66,36 @@ export function planOf(
       ...(audio === 'aac' ? ['-c:a', 'copy'] : ['-c:a', 'aac', '-b:a', '256k']),
       ...['-movflags', '+faststart', '-f', 'mp4'],
     ],
-    ...{ reading, table, ending: 'mp4' },
+    ...{ reading: [], table, ending: 'mp4' },
+  }
+}
+
+/**
+ * Pictures become PNG, of 16 bits where they have more than 8. What is light already stays so: OpenEXR becomes OpenEXR of one plain
+ * form. Only where it is too large and has to be scaled it becomes PNG, too: ffmpeg's scaling knows no light above white.
+ */
+function planOfStill(source: Source, width: number, chosen: boolean): Plan {
+  const { alpha, bits, pictures } = source
+  // A picture alone may have odd sides.
+  const asItIs = !chosen && source.aspect === 1 && width === even(source.width)
+  const light = source.codec === 'exr' && asItIs
+  const filters = [...(asItIs ? [] : sized(source, width)), ...inBt709(source)]
+  const many = ['-fps_mode', 'passthrough', '-start_number', '1']
+  const deep = bits > 8 ? (alpha ? 'rgba64be' : 'rgb48be') : alpha ? 'rgba' : 'rgb24'
+  return {
+    ...{ table: tableOf(source), ending: pictures ? 'zip' : light ? 'exr' : 'png' },
+    picture: light ? 'exr' : 'png',
+    reading: [
+      // Codes for who is shown codes.
+      ...(source.codec === 'exr' && !light ? ['-apply_trc', 'iec61966_2_1'] : []),
+      ...(pictures ? ['-f', 'image2', '-framerate', String(source.rate)] : []),
+    ],
+    args: [
+      ...['-map', `0:${source.stream}`, ...(filters.length ? ['-vf', filters.join(',')] : [])],
+      ...(pictures ? many : ['-frames:v', '1', '-update', '1']),
+      ...(light ? ['-c:v', 'exr', '-compression', 'zip16', '-format', 'half'] : ['-pix_fmt', deep, '-c:v', 'png']),
+      ...['-f', 'image2'],
+    ],
   }
 }
 
@@ -121,7 +136,7 @@ const deinterlaced = (order: Source['interlaced'], picture: ConversionChoices['p
 export function roomFor(source: Source, choices: ConversionChoices | null): number {
   const { wide, high } = square(source)
   const width = choices?.width ?? widthsOf(source)[0]!
-  if (source.still) return 1.5 * width * ((high * width) / wide) * Math.max(1, source.pictures)
+  if (source.still) return (source.bits > 8 ? 5 : 1.5) * width * ((high * width) / wide) * Math.max(1, source.pictures)
   const frames = source.seconds * source.rate * (choices?.picture === 'field' ? 2 : 1)
   return 0.02 * width * ((high * width) / wide) * frames
 }

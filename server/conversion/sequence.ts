@@ -71,9 +71,9 @@ export async function unpackSequence(file: string, folder: string, most = Infini
 }
 
 /** Where ffmpeg writes the pictures that {@link packSequence} packs. */
-export const picturePattern = '%07d.png'
+export const picturePattern = (kind: string) => `%07d.${kind}`
 
-/** Packs the numbered PNG pictures of a folder into one zip, as they are: they are compressed already. Gives how many they are. */
+/** Packs the numbered pictures of a folder into one zip, as they are: they are compressed already. Gives how many they are. */
 export async function packSequence(folder: string, to: string): Promise<number> {
   const out = createWriteStream(to)
   const closed = new Promise<void>((done, fail) => out.once('close', done).once('error', fail))
@@ -84,7 +84,7 @@ export async function packSequence(folder: string, to: string): Promise<number> 
     else out.write(chunk)
     if (last) out.end()
   })
-  const names = (await readdir(folder)).filter((name) => /^\d{7}\.png$/.test(name)).sort()
+  const names = (await readdir(folder)).filter((name) => /^\d{7}\.(png|exr)$/.test(name)).sort()
   for (const name of names) {
     const entry = new ZipPassThrough(name)
     zip.add(entry)

@@ -121,7 +121,7 @@ export async function sourceOf(converter: Converter, file: string, stream?: numb
           ? 'p3'
           : ('sdr' as const)
   const bits = Number(
-    /(?:p|gray|rgb\D*)(9|10|12|14|16)(?:le|be)?$/.exec(format)?.[1] ?? (/48|64/.test(format) ? 16 : 8),
+    /(?:p|gray|rgb\D*|f)(9|10|12|14|16|32)(?:le|be)?$/.exec(format)?.[1] ?? (/48|64/.test(format) ? 16 : 8),
   )
   const rgb = /^(gbr|rgb|bgr|argb|abgr|pal8|0rgb|0bgr)/.test(format)
   const source: Source = {

@@ -100,6 +100,7 @@ const types: Record<Facts['codec'], string> = {
   vp9: 'video/webm',
   png: 'image/png',
   jpeg: 'image/jpeg',
+  exr: 'image/x-exr',
 }
 
 export function footageRoutes(database: Database, files: Files, projects: Projects, conversions: Conversions): Router {

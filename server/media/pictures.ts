@@ -4,12 +4,13 @@ import { promisify } from 'node:util'
 import { createInflateRaw } from 'node:zlib'
 import { imageSize } from 'image-size'
 import yauzl from 'yauzl'
+import { exrHead, exrMagic } from '#core/formats/exr.ts'
 import { fileSize } from '#core/formats/fileSize.ts'
+import { pngMagic } from '#core/formats/png.ts'
 import { limits } from '#core/records/limits.ts'
+import type { PictureCodec } from '#core/records/types.ts'
 import { HttpRefusal } from '../http/refusal.ts'
 import type { Facts, PicturePlace } from './mediaFacts.ts'
-
-export type PictureFormat = 'png' | 'jpeg'
 
 /** Frames a second of a picture sequence until somebody says otherwise. */
 export const usualRate = 24
@@ -28,14 +29,15 @@ export function checkTogether(together: number, bytes: number): void {
 const headBytes = 2 * 1024 ** 2
 const tailBytes = 64
 
-const signatures: [PictureFormat | 'zip', number[]][] = [
-  ['png', [0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]],
+const signatures: [PictureCodec | 'zip', number[]][] = [
+  ['png', pngMagic],
   ['jpeg', [0xff, 0xd8, 0xff]],
+  ['exr', exrMagic],
   ['zip', [0x50, 0x4b, 0x03, 0x04]],
 ]
 
 /** What a file is by its first bytes: a picture, a zip that may hold a sequence of them, or something else. */
-export async function pictureKind(file: string): Promise<PictureFormat | 'zip' | null> {
+export async function pictureKind(file: string): Promise<PictureCodec | 'zip' | null> {
   const { head } = await ends(createReadStream(file, { end: 7 }))
   return signatureOf(head)
 }
@@ -50,7 +52,7 @@ export async function isAnimated(file: string): Promise<boolean> {
 /** Facts of a still, or of a zip of pictures in the order of the numbers in their names. */
 export async function picturesOf(
   file: string,
-  kind: PictureFormat | 'zip',
+  kind: PictureCodec | 'zip',
   hash: string,
   bytes: number,
 ): Promise<Facts> {
@@ -62,7 +64,7 @@ export async function picturesOf(
   if (!first && (await entriesOf(file, bytes, otherPictures)).length)
     throw new HttpRefusal(
       415,
-      'The pictures of this zip are no PNG and no JPEG, which is what the browser shows. Save them as one of these first.',
+      'The pictures of this zip are no PNG, JPEG or OpenEXR, which is what comes in as it is. Save them as one of these first.',
     )
   if (!first)
     throw new HttpRefusal(
@@ -70,7 +72,7 @@ export async function picturesOf(
       'There is no picture in this zip that Wisp Trail knows. Put the numbered pictures of a sequence into it.',
     )
   const called = (name: string) => (kind === 'zip' ? `The picture ${name}` : 'The picture')
-  let one: { format: PictureFormat; width: number; height: number } | null = null
+  let one: { format: PictureCodec; width: number; height: number } | null = null
   let together = 0
   for (const { name, place } of named) {
     const own = await look(pictureAt(file, place), called(name))
@@ -134,24 +136,16 @@ const tooLarge = (name: string) =>
 async function look(
   stream: Readable,
   name: string,
-): Promise<{ format: PictureFormat; width: number; height: number; length: number }> {
+): Promise<{ format: PictureCodec; width: number; height: number; length: number }> {
   const { head, tail, length } = await ends(stream).catch(() => {
     throw damaged(name)
   })
   if (length > mostBytes) throw tooLarge(name)
   const format = signatureOf(head)
-  if (format !== 'png' && format !== 'jpeg') throw new HttpRefusal(422, `${name} is no PNG and no JPEG.`)
-  // Both formats say where they end.
-  const whole =
-    format === 'png' ? tail.subarray(-8, -4).toString('latin1') === 'IEND' : tail.includes(Buffer.from([0xff, 0xd9]))
-  if (!whole) throw damaged(name)
-  let size: ReturnType<typeof imageSize>
-  try {
-    size = imageSize(head)
-  } catch {
-    throw damaged(name)
-  }
-  const [width, height] = (size.orientation ?? 1) > 4 ? [size.height, size.width] : [size.width, size.height]
+  if (format === null || format === 'zip') throw new HttpRefusal(422, `${name} is no PNG, JPEG or OpenEXR.`)
+  const size = format === 'exr' ? sizeOfExr(head, length, name) : sizeOf(format, head, tail)
+  if (!size) throw damaged(name)
+  const { width, height } = size
   const { min, max } = limits.side
   if (width < min || height < min)
     throw new HttpRefusal(
@@ -166,6 +160,33 @@ async function look(
   return { format, width, height, length }
 }
 
+/** Size of a PNG or JPEG as it stands upright; null where it is not whole. */
+function sizeOf(format: 'png' | 'jpeg', head: Buffer, tail: Buffer): { width: number; height: number } | null {
+  // Both formats say where they end.
+  const whole =
+    format === 'png' ? tail.subarray(-8, -4).toString('latin1') === 'IEND' : tail.includes(Buffer.from([0xff, 0xd9]))
+  if (!whole) return null
+  try {
+    const { width, height, orientation = 1 } = imageSize(head)
+    return orientation > 4 ? { width: height, height: width } : { width, height }
+  } catch {
+    return null
+  }
+}
+
+/** Size of an OpenEXR picture; null where it is not whole. What is not read as it is has to be converted. */
+function sizeOfExr(head: Buffer, length: number, name: string): { width: number; height: number } | null {
+  const exr = exrHead(head)
+  if (!exr) return null
+  if (exr.beyond)
+    throw new HttpRefusal(
+      415,
+      `${name} is OpenEXR ${exr.beyond}. Save it with one part, red, green and blue, and its whole picture.`,
+    )
+  // Who was stopped while writing has not said where its blocks are, or had no time to write them.
+  return exr.blocks.some((at) => at < 8 || at + 8 >= length) ? null : exr
+}
+
 const byNumber = new Intl.Collator('en', { numeric: true })
 
 /** The first byte of what is packed for an entry. */
@@ -177,7 +198,7 @@ const dataStart = (zip: yauzl.ZipFile, entry: yauzl.Entry): Promise<number> =>
   )
 
 /** Names of pictures that the browser shows, and of those that have to be converted. */
-const shownPictures = /\.(png|jpe?g)$/i
+const shownPictures = /\.(png|jpe?g|exr)$/i
 export const otherPictures = /\.(tiff?|bmp|exr|webp|avif|heic|heif|dpx|tga|jp2)$/i
 
 /** The pictures of a zip whose names are of a kind, in the order of their names. */

@@ -25,7 +25,10 @@ const asking = computed(() => conversions.open.filter(({ state, questions }) => 
 const take = (files: Iterable<File> | null) => uploads.take([...(files ?? [])])
 const { isOverDropZone } = useDropZone(page, { onDrop: (files) => take(files), multiple: true })
 
-const codecNames = { avc: 'H.264', vp8: 'VP8', vp9: 'VP9', av1: 'AV1', png: 'PNG', jpeg: 'JPEG' } as const
+const codecNames = {
+  ...{ avc: 'H.264', vp8: 'VP8', vp9: 'VP9', av1: 'AV1' },
+  ...{ png: 'PNG', jpeg: 'JPEG', exr: 'OpenEXR' },
+} as const
 const rate = (media: Media) => `${Number(media.rate.toFixed(3))} fps${media.variableRate ? ', varies' : ''}`
 const colour = (media: Media) =>
   isPictures(media)

@@ -10,7 +10,7 @@ export const clipOf = (media: Media, times: number[]): Clip => ({
   range: media.range,
   rotation: media.rotation as Clip['rotation'],
   still: isStill(media),
-  pictures: media.codec === 'png' || media.codec === 'jpeg' ? media.codec : null,
+  pictures: isPictures(media),
 })
 
 /** Seconds of a clip's frames; of a sequence by the rate that it was given, of a video as the file says. */

@@ -10,9 +10,10 @@ import {
   type VideoSample,
   VideoSampleSink,
 } from 'mediabunny'
-import { rgbaOfPng } from '#core/formats/png.ts'
+import { exrMagic, pixelsOfExr } from '#core/formats/exr.ts'
+import { pixelsOfPng, pngMagic } from '#core/formats/png.ts'
 import { type Luma, lumaOf } from '#core/pixels/buffers/luma.ts'
-import { frameOfRgba } from '#core/pixels/buffers/still.ts'
+import { frameOfStill } from '#core/pixels/buffers/still.ts'
 import { i420Layout, rgbaToI420, type Yuv, yuvToRgba } from '#core/pixels/buffers/yuv.ts'
 import { Refusal } from '#core/refusal.ts'
 import { FrameLevels } from '#core/sound/level.ts'
@@ -27,8 +28,8 @@ export interface Clip {
   rotation: Yuv['rotation']
   /** Whether it is one picture on all of its frames. */
   still: boolean
-  /** What its pictures are where it is a still or a sequence; null for video. */
-  pictures: 'png' | 'jpeg' | null
+  /** Whether it is a still or a sequence of pictures, and no video. */
+  pictures: boolean
 }
 
 /** How many frames ahead of an open decoder it is still quicker to decode on than to start at a key frame. */
@@ -226,7 +227,7 @@ class Decoder {
   }
 }
 
-const bytesOf = ({ data, rgba }: Yuv) => data.byteLength + (rgba?.byteLength ?? 0)
+const bytesOf = ({ data, rgba, light }: Yuv) => data.byteLength + (rgba?.byteLength ?? 0) + (light?.byteLength ?? 0)
 /** Decoded frames by their number: as many as `maxSize` bytes hold, those that were asked for last. */
 function storeOf(maxSize: number) {
   return new LRUCache<number, Yuv>({ maxSize, sizeCalculation: bytesOf })
@@ -243,28 +244,25 @@ async function whyUnread(address: string): Promise<Refusal> {
 const notThere = () => new Refusal('The Wisp Trail server does not answer. Start it again, then try again.')
 
 /** A picture of a still or sequence. */
-async function pictureFrame({ address, pictures }: Clip, frame: number): Promise<Yuv> {
+async function pictureFrame({ address }: Clip, frame: number): Promise<Yuv> {
   const answer = await fetch(`${address}/pictures/${frame}`).catch(() => {
     throw notThere()
   })
   if (!answer.ok) throw new Refusal('The picture can not be fetched from the server. Bring it in again.')
-  if (pictures === 'png') {
-    const { data, width, height } = rgbaOfPng(new Uint8Array(await answer.arrayBuffer()))
-    const rgba = shared(data.length)
-    rgba.set(data)
-    return frameOfRgba(rgba, width, height, shared)
-  }
+  const file = new Uint8Array(await answer.arrayBuffer())
+  const begins = (magic: readonly number[]) => magic.every((byte, i) => file[i] === byte)
+  if (begins(pngMagic)) return frameOfStill(pixelsOfPng(file), shared)
+  if (begins(exrMagic)) return frameOfStill(pixelsOfExr(file), shared)
   // Opaque: a canvas does no harm here. It also turns the picture upright.
-  const bitmap = await createImageBitmap(await answer.blob()).catch(() => {
+  const bitmap = await createImageBitmap(new Blob([file])).catch(() => {
     throw new Refusal('The picture is damaged and can not be read. Bring it in again.')
   })
   const { width, height } = bitmap
   const context = new OffscreenCanvas(width, height).getContext('2d')!
   context.drawImage(bitmap, 0, 0)
   bitmap.close()
-  const rgba = shared(4 * width * height)
-  rgba.set(context.getImageData(0, 0, width, height).data)
-  return frameOfRgba(rgba, width, height, shared)
+  const rgba = new Uint8Array(context.getImageData(0, 0, width, height).data.buffer)
+  return frameOfStill({ width, height, rgba }, shared)
 }
 
 /** Index of the time closest to `time`. */

@@ -4,7 +4,7 @@ import { KeptReadings, readingsAsked, type ReadingsAsked } from '#core/motion/re
 import { type Drive, driven } from '#core/parameters/drives.ts'
 import type { Luma } from '#core/pixels/buffers/luma.ts'
 import { Scratch, Slot, withRoom } from '#core/pixels/buffers/scratch.ts'
-import { reducedRgba } from '#core/pixels/buffers/still.ts'
+import { reducedLight, reducedRgba } from '#core/pixels/buffers/still.ts'
 import { i420Layout, uprightSize, type Yuv } from '#core/pixels/buffers/yuv.ts'
 import { startKernels } from '#core/pixels/kernels/engine.ts'
 import type { Diff } from '#core/records/diff.ts'
@@ -309,6 +309,11 @@ class Renderer {
     const upright = uprightSize(yuv)
     const [width, height] = [Math.ceil(upright.width / reduce), Math.ceil(upright.height / reduce)]
     const words = this.scratch.words(slot, width * height)
+    if (yuv.light) {
+      const light = this.scratch.floats(slot.part('light'), 4 * width * height)
+      reducedLight(yuv.light, yuv.width, yuv.height, reduce, !alpha, light, words)
+      return { words, light, width, height }
+    }
     if (yuv.rgba) reducedRgba(yuv.rgba, yuv.width, yuv.height, reduce, !alpha, words)
     else if (reduce === 1) this.scratch.kernels.yuvToRgba(yuv, words)
     else this.scratch.kernels.yuvToReducedRgba(yuv, reduce, words)

@@ -17,6 +17,8 @@ export interface Yuv {
   rotation: 0 | 90 | 180 | 270
   /** The pixels themselves where the frame is a picture file: RGBA bytes with straight alpha, for who can use them. */
   rgba?: Uint8Array
+  /** Its linear light, RGBA premultiplied by alpha, where the picture file holds more than those bytes do. */
+  light?: Float32Array
 }
 
 /** A tightly packed 4:2:0 picture of an even size to be written: luma, then both chroma planes. */
