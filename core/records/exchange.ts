@@ -87,7 +87,7 @@ export interface ConversionState {
   left: number | null
   /** Whether the machine has no converter of its own, so that it takes several times as long. */
   slow: boolean
-  /** Why it failed, as a sentence. */
+  /** Why it failed, as a sentence; where it is done, what of it is not as it should be. */
   error: string
   /** What came of it. */
   facts: MediaFacts | null

@@ -1,3 +1,4 @@
+import { statSync, truncateSync } from 'node:fs'
 import { join } from 'node:path'
 import type { Page } from '@playwright/test'
 import { shown } from '#core/pixels/colour/hdr.ts'
@@ -161,6 +162,25 @@ test('a conversion is ended while it runs and can be begun again; what can not b
   const broken = { name: 'holiday.avi', mimeType: 'video/avi', buffer: Buffer.from('RIFF....AVI LIST'.repeat(200)) }
   await page.getByTestId('picker').setInputFiles(broken)
   await expect(page.getByRole('alert')).toContainText(/no file that Wisp Trail knows/)
+
+  await test.step('a large file that can not come in is refused by its ends: the rest of it is never sent', async () => {
+    let sent = 0
+    page.on('request', (request) => {
+      if (request.method() === 'POST' && new URL(request.url()).pathname === '/api/footage') sent++
+    })
+    const large = { name: 'evening.mov', mimeType: 'video/quicktime', buffer: Buffer.alloc(12 * 2 ** 20, 'no clip ') }
+    await page.getByTestId('picker').setInputFiles(large)
+    await expect(page.getByRole('listitem').filter({ hasText: 'evening.mov' })).toContainText(/no file that Wisp Trail/)
+    expect(sent).toBe(0)
+  })
+  await test.step('one that is cut short comes in as far as it goes, and says so', async () => {
+    const cut = join(folder, 'short.avi')
+    ffmpeg(['-f', 'lavfi', '-i', 'testsrc2=s=320x180:r=25:d=8', '-c:v', 'mpeg4', '-q:v', '4', cut])
+    truncateSync(cut, Math.floor(statSync(cut).size / 2))
+    await page.getByTestId('picker').setInputFiles(cut)
+    await expect(page.getByText(/short\.avi: The file ends early: of 8\.0 seconds/)).toBeVisible({ timeout: 30_000 })
+    await expect(page.getByRole('row', { name: /short\.avi/ })).toContainText('ends early')
+  })
 })
 
 test('what a phone has trimmed off a clip is not to be seen: its edit list is kept to', async ({

@@ -58,6 +58,18 @@ async function until(
 }
 
 describe('a clip that the browser does not decode', () => {
+  it('that is cut short and can be read comes in, and says that it ends early', async () => {
+    const server = await testServer()
+    const project = await newProject(server)
+    await upload(server, project, long.subarray(0, long.length / 2), 'card.avi').expect(202)
+    const { facts, error } = await until(server, project, 'done')
+    expect(facts!.frames).toBeLessThan(200)
+    expect(error).toMatch(/^The file ends early: of 10\.0 seconds [45]\.\d are in it\./)
+    const other = await newProject(server)
+    await upload(server, other, long, 'card.avi').expect(202)
+    expect(await until(server, other, 'done')).toMatchObject({ error: '', facts: { frames: 300 } })
+  })
+
   it('is converted: every frame is there, in order, at its time, and says what it was', async () => {
     const server = await testServer()
     const project = await newProject(server)
@@ -254,7 +266,9 @@ describe('numbered pictures that the browser does not show', () => {
       const { body: png } = await server.http.get(`/api/footage/${facts!.hash}/pictures/${i}`).expect(200)
       const { rgba: data } = pixelsOfPng(new Uint8Array(png as Buffer))
       // The level that ffmpeg makes of 200 with 16 bits is 51200, which is nearer to 199.
-      expect(Math.abs(data[0]! - 40 * (i + 1))).toBeLessThanOrEqual({ jp2: 2, tif: 1, tiff: 0, bmp: 0, webp: 0 }[ending])
+      expect(Math.abs(data[0]! - 40 * (i + 1))).toBeLessThanOrEqual(
+        { jp2: 2, tif: 1, tiff: 0, bmp: 0, webp: 0 }[ending],
+      )
     }
     expect(await readdir(join(server.data, 'incoming'))).toEqual([])
   })

@@ -213,7 +213,7 @@ export class Conversions {
     const signal = AbortSignal.any([stop.signal, this.stop.signal])
     this.now = { id: row.id, share: 0, began: performance.now(), stop }
     const folder = join(this.files.incoming, `conversion-${row.id}`)
-    let [result, error] = ['', '']
+    let [result, error, remark] = ['', '', '']
     try {
       const converter = await (this.converter ??= findConverter())
       if (!converter)
@@ -241,7 +241,9 @@ export class Conversions {
         )
       if ((await stat(made)).size === 0)
         throw new HttpRefusal(422, 'The clip holds not one frame that could be converted.')
-      result = (await this.takeIn(made)).hash
+      const facts = await this.takeIn(made)
+      result = facts.hash
+      remark = endsEarly(facts.seconds, source.meant)
     } catch (caught) {
       if (this.stop.signal.aborted) return
       if (!signal.aborted) {
@@ -254,7 +256,18 @@ export class Conversions {
     }
     // Unless it was dropped meanwhile.
     await this.database.write((manager) =>
-      manager.update('conversion', { id: row.id }, { state: error ? 'failed' : 'done', result, error }),
+      manager.update(
+        'conversion',
+        { id: row.id },
+        { state: error ? 'failed' : 'done', result, error: error || remark },
+      ),
     )
   }
+}
+
+/** What is said where a file holds less than it says; '' where it does not. */
+function endsEarly(seconds: number, meant: number): string {
+  // Headers round, and the last frame may have no length.
+  if (seconds > 0.97 * meant - 0.2) return ''
+  return `The file ends early: of ${meant.toFixed(1)} seconds ${seconds.toFixed(1)} are in it. If it is whole on the camera, copy it from there again.`
 }

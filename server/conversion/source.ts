@@ -16,8 +16,10 @@ export interface Source {
   aspect: number
   alpha: boolean
   bits: number
-  /** Seconds. */
+  /** Seconds that are in it. */
   seconds: number
+  /** Seconds that its picture should last by what the file says of it; 0 where it says nothing. */
+  meant: number
   /** Frames a second, on average; 0 where the file does not say. */
   rate: number
   /** Ticks of its clock a second. */
@@ -131,6 +133,7 @@ export async function sourceOf(converter: Converter, file: string, stream?: numb
     ...upright(best),
     alpha: /^(yuva|ya|rgba|bgra|argb|abgr|gbrap|pal8)/.test(format) || best.tags?.alpha_mode === '1',
     bits,
+    meant: meantOf(best, said?.format, Boolean(sound)),
     seconds: Number(best.duration ?? said?.format?.duration ?? 0) || 0,
     rate: ratioOf(best.avg_frame_rate) || ratioOf(best.r_frame_rate),
     clock: 1 / (ratioOf(best.time_base) || 1e-5),
@@ -145,6 +148,15 @@ export async function sourceOf(converter: Converter, file: string, stream?: numb
     streams: sorted.map((one) => ({ stream: one.index, label: `${one.width} × ${one.height}` })),
   }
   return { ...source, called: calledBy(source, best) }
+}
+/** How long a picture should last: who was cut short says so by his header only, and each container says it elsewhere. */
+function meantOf({ nb_frames, avg_frame_rate, tags }: Stream, format: Format | undefined, sound: boolean): number {
+  const name = format?.format_name ?? ''
+  if (name === 'avi') return (Number(nb_frames) || 0) / (ratioOf(avg_frame_rate) || 1) || 0
+  const [hours = 0, minutes = 0, seconds = 0] = (tags?.DURATION ?? '').split(':').map(Number)
+  if (name.startsWith('matroska') && tags?.DURATION) return 3600 * hours + 60 * minutes + seconds || 0
+  // Of both together: the sound may be what lasts.
+  return name === 'flv' && !sound ? Number(format?.duration) || 0 : 0
 }
 /** ffmpeg turns a picture upright before anything else is done to it: what is wide then is what was high. */
 function upright({ width, height, sample_aspect_ratio, side_data_list, tags }: Stream) {

@@ -153,6 +153,7 @@ export interface ConversionRow {
   choices: ConversionChoices | null
   /** Hash of what came of it; '' before. */
   result: string
+  /** Why it failed, in a sentence; where it is done, what of it is not as it should be. */
   error: string
   asked: string
 }

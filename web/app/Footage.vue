@@ -150,6 +150,11 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
                 {{ codecNames[media.codec]
                 }}<span v-if="conversions.before(media.hash)" class="text-third"
                   >, was {{ conversions.before(media.hash)!.called.split(',')[0] }}</span
+                ><span
+                  v-if="conversions.before(media.hash)?.error"
+                  class="block text-ember"
+                  :title="conversions.before(media.hash)!.error"
+                  >ends early</span
                 >
               </td>
               <td class="pr-4 whitespace-nowrap">{{ colour(media) }}</td>

@@ -1,9 +1,10 @@
 import { defineStore } from 'pinia'
 import { computed, shallowRef, watch } from 'vue'
 import type { ConversionChoices, ConversionState } from '#core/records/exchange.ts'
+import { Refusal } from '#core/refusal.ts'
 import { api } from '../project/api.ts'
 import { useProject } from '../project/project.ts'
-import { attend } from '../ui/troubles.ts'
+import { attend, tell } from '../ui/troubles.ts'
 import { useFootage } from './footage.ts'
 
 /** Milliseconds from one look at what is being converted to the next. */
@@ -55,8 +56,10 @@ export const useConversions = defineStore('conversions', () => {
     if (underWay()) timer = setTimeout(() => follow(id), every)
   }
 
-  async function bringIn(id: string, { id: conversion, name, facts }: ConversionState): Promise<void> {
+  async function bringIn(id: string, { id: conversion, name, facts, error }: ConversionState): Promise<void> {
     if (facts) footage.add(facts, name, conversion.slice(0, 13))
+    // It is in all the same: what of it is not as it should be is said once, and in its row.
+    if (error) tell(new Refusal(`${name}: ${error}`), 'convert the clip')
     await api.takeConversion(id, conversion)
     all.value = await api.conversions(id)
   }
