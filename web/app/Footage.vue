@@ -32,7 +32,9 @@ const codecNames = {
 const rate = (media: Media) => `${Number(media.rate.toFixed(3))} fps${media.variableRate ? ', varies' : ''}`
 const colour = (media: Media) =>
   isPictures(media)
-    ? 'sRGB'
+    ? media.codec === 'exr'
+      ? 'light'
+      : 'sRGB'
     : `${media.matrix === 'bt709' ? 'BT.709' : 'BT.601'} ${media.range}${media.tagged ? '' : ', assumed'}`
 
 /** What a converted clip was made of, in words; '' for any other. */
