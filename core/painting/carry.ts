@@ -7,6 +7,7 @@ import { carried, type Flow, flowOf } from './flow.ts'
 import { gridOf, gridSize } from './grid.ts'
 import { boxAround, handSamples, labelOf, oddsOf, type PaintTask, stillnessOn } from './paint.ts'
 import { divided, keptAreas, keptLargest } from './sides.ts'
+import { type Way, withSmear } from './smear.ts'
 import { softEdge } from './softEdge.ts'
 
 /** A frame's matte as it was carried there, and how sure it is, 0 to 1; null where nothing of it is left. */
@@ -60,20 +61,24 @@ export async function carryPainted(
   const out = new Map<number, PaintedFrame>()
   const endings: CarryResult['endings'] = []
   const gone = new Set<number>()
+  /** How the matte came to each frame, from whichever side it was reached last. */
+  const ways = new Map<number, Way>()
   for (let k = -1; k < hands.length; k++) {
     const [a, b] = [hands[k], hands[k + 1]]
     const first = Math.max(from, a === undefined ? 0 : a + 1)
     const last = Math.min(to, b === undefined ? Infinity : b - 1)
     if (first > last || stopped()) continue
-    const there = a === undefined ? null : await run(a, last)
-    const back = b === undefined ? null : await run(b, first)
+    const between = a !== undefined && b !== undefined
+    const there = a === undefined ? null : await run(a, last, !between)
+    const back = b === undefined ? null : await run(b, first, !between)
     for (let frame = first; frame <= last && !stopped(); frame++) {
       const [one, other] = [there?.get(frame), back?.get(frame)]
-      if (one && other) keep(await both(one, other, (frame - a!) / (b! - a!)))
+      if (one && other) keep(await smeared(await both(one, other, (frame - a!) / (b! - a!))))
     }
     // Of a run that was ended between two hands what one side found is better than nothing.
     for (const one of [...(there?.values() ?? []), ...(back?.values() ?? [])])
-      if (one.frame >= first && one.frame <= last && !out.has(one.frame)) out.set(one.frame, one)
+      if (one.frame >= first && one.frame <= last && !out.has(one.frame))
+        out.set(one.frame, between ? await smeared(one) : one)
   }
   // Where the run from the other side took over nothing is missing.
   const missing = endings.filter(({ frame }) => !out.has(frame))
@@ -88,12 +93,13 @@ export async function carryPainted(
 
   /**
    * From a hand's frame to `end`, whichever way that is. On every so many frames the matte is computed afresh; those
-   * between two such are carried there from both, and blended.
+   * between two such are carried there from both, and blended. `alone`: no run from the other side meets it.
    */
-  async function run(hand: number, end: number): Promise<Map<number, PaintedFrame>> {
+  async function run(hand: number, end: number, alone: boolean): Promise<Map<number, PaintedFrame>> {
     const way = end > hand ? 1 : -1
     const told = new Map<number, PaintedFrame>()
-    const tell = (one: PaintedFrame) => {
+    const tell = async (plain: PaintedFrame) => {
+      const one = alone ? await smeared(plain) : plain
       told.set(one.frame, one)
       if (one.frame >= from && one.frame <= to) found(one)
     }
@@ -115,7 +121,7 @@ export async function carryPainted(
         const back = await foundAgain(frame, task.hands.get(hand)!)
         if (!back) continue
         const entered = await enteredBefore(back, way)
-        for (const one of [...entered, back]) tell(one)
+        for (const one of [...entered, back]) await tell(one)
         const first = (entered[0] ?? back).frame
         for (let f = lost; f !== first; f += way) if (f >= from && f <= to) gone.add(f)
         lost = null
@@ -130,20 +136,28 @@ export async function carryPainted(
         lost = frame
         nothingOn(frame)
         // What was only carried to has no fresh frame behind it any more.
-        for (const one of between) tell({ ...one, confidence: 0.5 })
+        for (const one of between) await tell({ ...one, confidence: 0.5 })
         between = []
         continue
       }
       state = { frame, raster: next.raster, flow: moved!.flow }
       if (fresh) {
-        for (const one of await backOver(state, between)) tell({ ...one, confidence: next.confidence })
+        for (const one of await backOver(state, between)) await tell({ ...one, confidence: next.confidence })
         between = []
-        tell({ frame, raster: next.raster, confidence: next.confidence })
+        await tell({ frame, raster: next.raster, confidence: next.confidence })
       } else between.push({ frame, raster: next.raster, confidence: 1 })
     }
     if (lost !== null) endings.push({ frame: lost, why: 'lost' })
-    for (const one of between) tell({ ...one, confidence: 0.5 })
+    for (const one of between) await tell({ ...one, confidence: 0.5 })
     return told
+  }
+
+  /** A frame with what of it smears. It is carried on without: what is only half there misleads the next division. */
+  async function smeared(one: PaintedFrame): Promise<PaintedFrame> {
+    const { frame, raster } = one
+    const way = ways.get(frame)
+    if (!raster || !way) return one
+    return { ...one, raster: withSmear(raster, await task.picture(frame), await task.backdrop(frame), way) }
   }
 
   async function cutBetween(before: number, frame: number): Promise<boolean> {
@@ -157,6 +171,7 @@ export async function carryPainted(
     const next = flowOf(before, picture, raster, intersect(inflate(raster, room), whole), flow)
     const moved = carried(raster, next, whole)
     const cut = rasterOf(moved.data, moved)
+    ways.set(to, { from: raster, flow: next })
     return cut && { frame: to, raster: cut, flow: next }
   }
 

@@ -162,24 +162,24 @@ describe('A painted matte is carried', () => {
     expect(endings).toEqual([{ frame: 6, why: 'cut' }])
   })
 
-  it('with a limb that swings so fast that it blurs, and on', async () => {
-    // A body with an arm that swings from frame 3 to 8, by up to 30 px a frame at its hand; the shutter is open for half of it.
-    const angle = (time: number) => -0.3 - 1.7 * Math.max(0, Math.min(1, (time - 3) / 5))
+  /** A body with an arm, half so wide, that swings from frame 3 on over so many frames; the shutter is open for a share of each. */
+  async function waved(wide: number, over: number, open: number, known = true) {
+    const angle = (time: number) => -0.3 - 1.7 * Math.max(0, Math.min(1, (time - 3) / over))
     const arm = (x: number, y: number, a: number) => {
       const [dx, dy] = [Math.cos(a), Math.sin(a)]
       const along = (x - 160) * dx + (y - 140) * dy
       const across = Math.abs((x - 160) * dy - (y - 140) * dx)
       return (
-        Math.max(0, Math.min(1, 8.5 - across)) *
+        Math.max(0, Math.min(1, wide + 0.5 - across)) *
         Math.max(0, Math.min(1, along + 0.5)) *
         Math.max(0, Math.min(1, 90.5 - along))
       )
     }
     const coverOn = (frame: number) => (x: number, y: number) => {
       let sum = 0
-      for (let i = 0; i < 8; i++)
-        sum += Math.max(disc(160, 150, 34)(x, y), arm(x, y, angle(frame + (i + 0.5) / 16 - 0.25)))
-      return sum / 8
+      for (let i = 0; i < 16; i++)
+        sum += Math.max(disc(160, 150, 34)(x, y), arm(x, y, angle(frame + open * ((i + 0.5) / 16 - 0.5))))
+      return sum / 16
     }
     const waving = Array.from({ length: 12 }, (_, frame) =>
       composed((x, y) => dark(one, 95)(x, y), dark(other, 55), coverOn(frame), 14, 1.5, 90 + frame),
@@ -188,9 +188,37 @@ describe('A painted matte is carried', () => {
       { frame: 0, wanted: true, size: 10, points: [150, 150, 180, 134, 235, 117] },
       { frame: 0, wanted: false, size: 10, points: [60, 60, 200, 50, 280, 160, 240, 210, 100, 210, 60, 60] },
     ]
-    const task = { ...taskOf(strokes, {}, waving), backdrop: () => Promise.resolve(new Backdrop(waving[6]!, waving)) }
+    const backdrop = known ? new Backdrop(waving[6]!, waving) : null
+    const task = { ...taskOf(strokes, {}, waving), backdrop: () => Promise.resolve(backdrop) }
     const hands = new Map([[0, rasterBy(coverOn(0))]])
     const { frames: found, endings } = await carryPainted({ ...task, hands }, 0, 11, nothing, never)
+    return { coverOn, found, endings }
+  }
+
+  it('with a limb that smears so thinly that no pixel shows it alone: its share of each is told', async () => {
+    // The shutter is open all the time: on frames 4 to 7 the arm covers no pixel by more than a third.
+    const { coverOn, found } = await waved(4, 5, 1)
+    for (const { frame, raster } of found.slice(3, 7)) {
+      let [all, kept, beside] = [0, 0, 0]
+      for (let y = 0; y < height; y++)
+        for (let x = 0; x < width; x++) {
+          const cover = coverOn(frame)(x + 0.5, y + 0.5)
+          const got = coverAt(raster!, x + 0.5, y + 0.5)
+          if (cover === 0) beside += got
+          if (cover < 0.08 || disc(160, 150, 38)(x, y) > 0) continue
+          all += cover
+          kept += Math.min(cover, got)
+        }
+      // The division alone keeps a third to two thirds of it, without a backdrop next to nothing.
+      expect(kept / all, `frame ${frame}`).toBeGreaterThan(0.7)
+      // Nothing else comes in: less than the soft edge of the body has.
+      expect(beside / all, `beside on frame ${frame}`).toBeLessThan(0.1)
+    }
+  })
+
+  it('with a limb that swings so fast that it blurs, and on', async () => {
+    // By up to 30 px a frame at its hand; the shutter is open for half of it.
+    const { coverOn, found, endings } = await waved(8, 5, 0.5)
     expect(endings).toEqual([])
     for (const { frame, raster } of found) {
       // Of the blurred arm beyond the body, what it covers by a third at least.

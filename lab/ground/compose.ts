@@ -121,8 +121,11 @@ function truthOf(held: Held, now: Moment, { rod }: Case): RodTruth {
 
 export const toLight = Float32Array.from({ length: 256 }, (_, code) => (code / 255) ** 2.2)
 
-/** Share of each pixel, of 0 to 1, that the performer and what is held cover on a frame; the post in front is left out. */
-export function matteOf(of: Case): (frame: number) => Float32Array {
+/**
+ * Share of each pixel, of 0 to 1, that the performer and what is held cover on a frame; the post in front is left out. `bare`: the
+ * performer alone, with nothing in the hands.
+ */
+export function matteOf(of: Case, bare = false): (frame: number) => Float32Array {
   const at = performed(of)
   const cast = castOf(of)
   const open = of.shutter / 360
@@ -130,7 +133,11 @@ export function matteOf(of: Case): (frame: number) => Float32Array {
     const out = new Float32Array(3 * groundSize.width * groundSize.height).fill(light)
     const now = { ...at(frame), post: null }
     body(out, now, cast)
-    const moments = Array.from({ length: 12 }, (_, k) => ({ ...at(frame + open * ((k + 0.5) / 12 - 0.5)), post: null }))
+    const moments = Array.from({ length: 12 }, (_, k) => {
+      const moment = at(frame + open * ((k + 0.5) / 12 - 0.5))
+      const held = moment.held.map((one) => (bare ? { ...one, heel: one.hand, tip: one.hand } : one))
+      return { ...moment, held, post: null }
+    })
     exposed(out, moments, cast)
     return out
   }
