@@ -5,10 +5,10 @@ const args =
 
 export default defineConfig({
   testDir: 'lab/browser',
-  // One after the other: two cores, and each test runs a server, a browser and its workers.
-  workers: 1,
-  timeout: 180_000,
-  expect: { timeout: 20_000 },
+  // Two at a time: each test runs a server, a browser and its workers, and waits more than it works.
+  workers: 2,
+  timeout: 240_000,
+  expect: { timeout: 30_000 },
   reporter: [['list']],
   use: {
     viewport: { width: 1280, height: 800 },

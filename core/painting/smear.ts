@@ -123,7 +123,7 @@ function busyAround(field: Field, cover: Float32Array, reached: Uint8Array): boo
 /** What each pixel that is reached shows of the matte's colours nearby, 0 to 1. */
 function sharesOn(field: Field, cover: Float32Array, reached: Uint8Array): Float32Array {
   const { data, width, height } = field
-  const colours = near.map((cells) => coloursNear(field, cover, cells))
+  const colours = [...near.map((cells) => coloursNear(field, cover, cells, 2)), coloursNear(field, cover, near[0]!, 0)]
   const columns = Math.ceil(width / cell)
   const out = new Float32Array(width * height)
   for (let y = 0, i = 0; y < height; y++)
@@ -155,15 +155,15 @@ function sharesOn(field: Field, cover: Float32Array, reached: Uint8Array): Float
 }
 
 /** Mean colours (y, u, v, and whether there are any) of what is wholly in the matte, for each cell with so many around it. */
-function coloursNear({ data, width, height }: Field, cover: Float32Array, around: number): Float32Array {
+function coloursNear({ data, width, height }: Field, cover: Float32Array, around: number, rim: number): Float32Array {
   const [columns, rows] = [Math.ceil(width / cell), Math.ceil(height / cell)]
   const sums = new Float64Array(4 * columns * rows)
   for (let y = 2; y < height - 2; y++)
     for (let x = 2; x < width - 2; x++) {
       const i = y * width + x
       // Away from its edge, which is a mixture already.
-      if (cover[i]! < 1 || cover[i - 2]! < 1 || cover[i + 2]! < 1) continue
-      if (cover[i - 2 * width]! < 1 || cover[i + 2 * width]! < 1) continue
+      if (cover[i]! < 1 || cover[i - rim]! < 1 || cover[i + rim]! < 1) continue
+      if (cover[i - rim * width]! < 1 || cover[i + rim * width]! < 1) continue
       const to = 4 * (Math.floor(y / cell) * columns + Math.floor(x / cell))
       for (let c = 0; c < 3; c++) sums[to + c]! += data[i * fieldNumbers + c]! + data[i * fieldNumbers + 3 + c]!
       sums[to + 3]!++

@@ -20,6 +20,8 @@ export interface PaintedFigure {
   overlap: number
   least: number
   painted: number
+  /** Of what is covered only for a part of the open shutter, the share that is in the matte; NaN where nothing is. */
+  smeared: number
   /** Mean distance of both edges from one another in px, mean over the frames. */
   boundary: number
   strokes: number
@@ -145,6 +147,7 @@ function figureOf(
     overlap: mean(free.map((frame) => overlaps[frame]!)),
     least: Math.min(...free.map((frame) => overlaps[frame]!)),
     painted: mean([...hands.keys()].map((frame) => overlaps[frame]!)),
+    smeared: smearKept(rasters, known, free, size),
     boundary: mean(free.map((frame) => boundary(rasters[frame]!, known[frame]!, size))),
     strokes,
     ms,
@@ -186,6 +189,23 @@ function overlap(raster: Raster | null, known: Float32Array, { width }: Size): n
     if (own || there) either++
   }
   return either ? both / either : 1
+}
+
+/** Of what moves too fast to cover a pixel for long, apart from the soft edge of what is there all the time. */
+function smearKept(rasters: (Raster | null)[], known: Float32Array[], free: number[], { width, height }: Size): number {
+  let [all, kept] = [0, 0]
+  for (const frame of free) {
+    const cover = known[frame]!
+    const whole = Float32Array.from(cover, (v) => (v > 0.95 ? 1 : 0))
+    const distance = signedDistance({ data: whole, width, height }, new Scratch(), slots.boundary)
+    for (let i = 0; i < cover.length; i++) {
+      if (cover[i]! < 0.1 || distance[i]! <= 3) continue
+      const raster = rasters[frame]
+      all += cover[i]!
+      if (raster) kept += Math.min(cover[i]!, coverAt(raster, (i % width) + 0.5, Math.floor(i / width) + 0.5))
+    }
+  }
+  return kept / all
 }
 
 function boundary(raster: Raster | null, known: Float32Array, { width, height }: Size): number {
@@ -292,6 +312,7 @@ export function printPainted(figures: PaintedFigure[]): void {
     console.log(
       `  overlap ${one.overlap.toFixed(3)}, least ${one.least.toFixed(3)}, of painted frames ${one.painted.toFixed(3)}; ` +
         `edges apart ${one.boundary.toFixed(2)} px; ${one.strokes} strokes; ` +
+        (one.smeared > 0 ? `of what smears ${(100 * one.smeared).toFixed(0)} %; ` : '') +
         `below 0.85 marked ${one.wrong}; ${one.ms.toFixed(0)} ms a frame`,
     )
   }
