@@ -205,10 +205,17 @@ test('a matte comes in as a painted part: numbered pictures, and a clip with alp
     await page.getByTestId('picker').setInputFiles(mask)
     await expect(page.getByRole('row', { name: /mask\.png/ })).toContainText('still')
     await page.getByRole('main').getByRole('link', { name: 'Trace' }).first().click()
+    let look = () => {}
+    const looked = new Promise<void>((done) => (look = done))
+    await page.route('**/pictures/0', (route) => looked.then(() => route.continue()), { times: 1 })
     const dialog = await choose('mask.png')
     await dialog.getByLabel('Begins on').last().fill('4')
     await dialog.getByLabel('Begins on').last().press('Enter')
-    await dialog.getByRole('button', { name: 'Take it in' }).click()
+    // Until one has looked at it nobody knows how it is meant: the clip before was one of alpha.
+    const take = dialog.getByRole('button', { name: 'Take it in' })
+    await expect(take).toBeDisabled()
+    look()
+    await take.click()
     await expect(page.getByText(/mask: a matte on 20 frames\./)).toBeVisible()
     const keys = await mattes('mask')
     expect(keys.map(({ frame }) => frame)).toEqual(Array.from({ length: 20 }, (_, i) => 4 + i))

@@ -61,13 +61,15 @@ describe('a clip that the browser does not decode', () => {
   it('that is cut short and can be read comes in, and says that it ends early', async () => {
     const server = await testServer()
     const project = await newProject(server)
-    await upload(server, project, long.subarray(0, long.length / 2), 'card.avi').expect(202)
+    ffmpeg(['-f', 'lavfi', '-i', 'testsrc2=s=160x96:r=25:d=8', '-c:v', 'mpeg4', clip('card.avi')])
+    const card = await readFile(clip('card.avi'))
+    await upload(server, project, card.subarray(0, card.length / 2), 'card.avi').expect(202)
     const { facts, error } = await until(server, project, 'done')
-    expect(facts!.frames).toBeLessThan(200)
-    expect(error).toMatch(/^The file ends early: of 10\.0 seconds [45]\.\d are in it\./)
+    expect(facts!.frames).toBeLessThan(130)
+    expect(error).toMatch(/^The file ends early: of 8\.0 seconds [345]\.\d are in it\./)
     const other = await newProject(server)
-    await upload(server, other, long, 'card.avi').expect(202)
-    expect(await until(server, other, 'done')).toMatchObject({ error: '', facts: { frames: 300 } })
+    await upload(server, other, card, 'card.avi').expect(202)
+    expect(await until(server, other, 'done')).toMatchObject({ error: '', facts: { frames: 200 } })
   })
 
   it('is converted: every frame is there, in order, at its time, and says what it was', async () => {
@@ -390,7 +392,18 @@ describe('a long clip is looked into before all of it is sent', () => {
       ffmpeg(['-f', 'lavfi', '-i', 'testsrc2=s=320x192:r=25:d=2,noise=alls=30:allf=t', ...coding, clip(name)])
       return readFile(clip(name))
     }
-    const x265 = ['-c:v', 'libx265', '-crf', '20', '-x265-params', 'log-level=error', '-pix_fmt', 'yuv420p10le']
+    const x265 = [
+      '-c:v',
+      'libx265',
+      '-preset',
+      'ultrafast',
+      '-crf',
+      '20',
+      '-x265-params',
+      'log-level=error',
+      '-pix_fmt',
+      'yuv420p10le',
+    ]
     const phone = await ends('ends.mov', x265)
     expect(phone.indexOf('moov')).toBeGreaterThan(phone.length / 2)
     const seen = await glance(server, phone, 20_000, 20_000).expect(200)
