@@ -5,8 +5,8 @@ const args =
 
 export default defineConfig({
   testDir: 'lab/browser',
-  // Two at a time: each test runs a server, a browser and its workers, and waits more than it works.
-  workers: 2,
+  // One after the other: two cores, and each test runs a server, a browser and its workers. Two at a time take as long.
+  workers: 1,
   timeout: 240_000,
   expect: { timeout: 30_000 },
   reporter: [['list']],

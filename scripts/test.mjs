@@ -1,6 +1,7 @@
 // npm test: everything that is checked, on a fresh clone too. Ends with the line 'N passed, N failed'.
-import { spawnSync } from 'node:child_process'
+import { spawn, spawnSync } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
+import { availableParallelism } from 'node:os'
 import { join } from 'node:path'
 import { build } from './build.mjs'
 import { findPrograms, installPackages, root } from './install.mjs'
@@ -14,29 +15,38 @@ mkdirSync(reports, { recursive: true })
 
 let passed = 0
 let failed = 0
+const programOf = (path) => join(root, path.startsWith('scripts/') ? '' : 'node_modules', path)
 const run = (title, path, ...args) => {
   console.log(`\n— ${title}`)
-  const { status } = spawnSync(
-    process.execPath,
-    [join(root, path.startsWith('scripts/') ? '' : 'node_modules', path), ...args],
-    {
-      cwd: root,
-      stdio: 'inherit',
-      env,
-    },
-  )
-  return status === 0
+  return spawnSync(process.execPath, [programOf(path), ...args], { cwd: root, stdio: 'inherit', env }).status === 0
 }
-/** A check without tests of its own counts as one. */
-const check = (title, path, ...args) => (run(title, path, ...args) ? passed++ : failed++)
 
-check('types of core', 'typescript/bin/tsc', '--noEmit', '-p', 'core/tsconfig.json')
-check('types', 'vue-tsc/bin/vue-tsc.js', '--noEmit', '-p', 'tsconfig.json')
-check('lint', 'eslint/bin/eslint.js', '.')
-check('format', 'prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.')
-
-check('compiled kernels', 'scripts/kernels.mjs', '--check')
-check('the map in the README', 'scripts/house.mjs', '--check')
+// Checks without tests of their own count as one each. They need one core each: as many at a time as there are.
+const checks = [
+  ['lint', 'eslint/bin/eslint.js', '.'],
+  ['types', 'vue-tsc/bin/vue-tsc.js', '--noEmit', '-p', 'tsconfig.json'],
+  ['types of core', 'typescript/bin/tsc', '--noEmit', '-p', 'core/tsconfig.json'],
+  ['format', 'prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.'],
+  ['compiled kernels', 'scripts/kernels.mjs', '--check'],
+  ['the map in the README', 'scripts/house.mjs', '--check'],
+]
+const check = ([title, path, ...args]) =>
+  new Promise((done) => {
+    const child = spawn(process.execPath, [programOf(path), ...args], { cwd: root, env })
+    let said = ''
+    for (const stream of [child.stdout, child.stderr]) stream.setEncoding('utf8').on('data', (text) => (said += text))
+    child.once('close', (status) => {
+      console.log(`\n— ${title}\n${said}`.trimEnd())
+      if (status === 0) passed++
+      else failed++
+      done()
+    })
+  })
+const waiting = [...checks]
+const worker = async () => {
+  for (let one = waiting.shift(); one; one = waiting.shift()) await check(one)
+}
+await Promise.all(Array.from({ length: availableParallelism() }, worker))
 
 const units = join(reports, 'unit.json')
 const unitsWell = run(

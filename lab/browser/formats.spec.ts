@@ -264,6 +264,8 @@ test('an animated WebP is a sequence in its time, numbered TIFFs are one, and a 
   await expect(row(/wave_7-12\.tif/)).toContainText('PNG, was TIFF', { timeout: 60_000 })
   await page.getByTestId('picker').setInputFiles(still)
   await page.getByRole('button', { name: 'A shot of moon.png' }).click()
+  // By their names, whenever they came in.
+  await expect(row(/\.(webp|tif|png)/)).toContainText(['moon.png', 'spark.webp', 'wave_7-12.tif'])
 
   const shot = (name: string) => page.getByRole('listitem', { name })
   const out = shot('moon').getByRole('textbox', { name: 'Out: last frame' })

@@ -83,12 +83,8 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
       <section aria-label="Clips">
         <header class="mb-2 flex items-center gap-3">
           <h2 class="flex-1 text-l font-semibold">Clips</h2>
-          <span v-if="project.all('media').length" class="text-third">drop more anywhere here, or</span>
-          <button
-            type="button"
-            :class="project.all('media').length ? 'button' : 'button-main'"
-            @click="picker?.click()"
-          >
+          <span v-if="project.media.length" class="text-third">drop more anywhere here, or</span>
+          <button type="button" :class="project.media.length ? 'button' : 'button-main'" @click="picker?.click()">
             <UploadIcon :size="15" aria-hidden="true" /> Choose clips
           </button>
           <input
@@ -105,7 +101,7 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
           />
         </header>
         <button
-          v-if="project.all('media').length + uploads.here.length + conversions.open.length === 0"
+          v-if="project.media.length + uploads.here.length + conversions.open.length === 0"
           type="button"
           class="flex h-56 w-full flex-col items-center justify-center gap-2 rounded-[9px] border-2 border-dashed border-[#454545] text-center hover:border-third"
           @click="picker?.click()"
@@ -117,7 +113,7 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
           >
           <span class="text-second">or pictures: a still, numbered ones as a sequence, or a zip of such</span>
         </button>
-        <table v-if="project.all('media').length" class="w-full text-left">
+        <table v-if="project.media.length" class="w-full text-left">
           <thead class="text-s text-third">
             <tr class="border-b">
               <th v-for="column in columns" :key="column" class="h-8 pr-4 font-normal whitespace-nowrap">
@@ -127,7 +123,7 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
             </tr>
           </thead>
           <tbody>
-            <tr v-for="media in project.all('media')" :key="media.id" class="h-10 border-b text-second">
+            <tr v-for="media in project.media" :key="media.id" class="h-10 border-b text-second">
               <td class="max-w-56 truncate pr-4 text-text" :title="media.name">{{ media.name }}</td>
               <td class="numbers pr-4 whitespace-nowrap">{{ media.width }} × {{ media.height }}</td>
               <td class="numbers pr-4 whitespace-nowrap">

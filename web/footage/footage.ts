@@ -15,7 +15,7 @@ export const useFootage = defineStore('footage', () => {
    * records are made from it, so that who brings it in twice brings it in once.
    */
   function add(facts: MediaFacts, fileName: string, id = newId()): void {
-    const known = project.all('media').find((one) => one.hash === facts.hash)
+    const known = project.media.find((one) => one.hash === facts.hash)
     const media: Media = known ?? { ...facts, type: 'media', id: `m${id}`, name: fileName.slice(0, 260) }
     const shot = isStill(media) ? [] : [{ ...shotOf(media, fileName), id: `s${id}` }]
     project.commit(`Bring in ${fileName}`, { put: [...(known ? [] : [media]), ...shot], remove: [] })

@@ -20,6 +20,8 @@ const world = {
   retryAfter: 2000,
 }
 
+const byName = new Intl.Collator('en', { numeric: true, sensitivity: 'base' })
+
 /** The open project for the interface: records to read, one way to change them, and how well they are kept. */
 export const useProject = defineStore('project', () => {
   const session = shallowRef<ProjectSession | null>(null)
@@ -115,9 +117,11 @@ export const useProject = defineStore('project', () => {
   }
   const project = computed(() => all('project')[0] ?? null)
   const shots = computed(() => all('shot'))
+  /** Clips, stills and sequences by their names, take 9 before take 10: nothing says when they came in. */
+  const media = computed(() => [...all('media')].sort((a, b) => byName.compare(a.name, b.name)))
 
   return {
-    ...{ session, version, keeping, clash, undoLabel, redoLabel, unsent, records, project, shots },
+    ...{ session, version, keeping, clash, undoLabel, redoLabel, unsent, records, project, shots, media },
     ...{ open, close, commit, loadMattes, get, childrenOf, all },
     undo: () => session.value?.undo(),
     redo: () => session.value?.redo(),

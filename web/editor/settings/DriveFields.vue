@@ -17,7 +17,7 @@ const project = useProject()
 const signal = computed(() => signals[props.drive.signal])
 const sounding = computed(() => [
   { value: '', label: 'its own clip' },
-  ...project.all('media').flatMap((one) => (one.audio ? [{ value: one.id, label: one.name }] : [])),
+  ...project.media.flatMap((one) => (one.audio ? [{ value: one.id, label: one.name }] : [])),
 ])
 /** Another signal comes with its usual range: pixels are no decibels. */
 function choose(name: SignalName): void {
