@@ -7,7 +7,7 @@ import { carried, type Flow, flowOf } from './flow.ts'
 import { gridOf, gridSize } from './grid.ts'
 import { boxAround, handSamples, labelOf, oddsOf, type PaintTask, stillnessOn } from './paint.ts'
 import { divided, keptAreas, keptLargest } from './sides.ts'
-import { type Way, withSmear } from './smear.ts'
+import { withSmear } from './smear.ts'
 import { softEdge } from './softEdge.ts'
 
 /** A frame's matte as it was carried there, and how sure it is, 0 to 1; null where nothing of it is left. */
@@ -62,7 +62,7 @@ export async function carryPainted(
   const endings: CarryResult['endings'] = []
   const gone = new Set<number>()
   /** How the matte came to each frame, from whichever side it was reached last. */
-  const ways = new Map<number, Way>()
+  const ways = new Map<number, { frame: number; from: Raster; flow: Flow }>()
   for (let k = -1; k < hands.length; k++) {
     const [a, b] = [hands[k], hands[k + 1]]
     const first = Math.max(from, a === undefined ? 0 : a + 1)
@@ -156,8 +156,12 @@ export async function carryPainted(
   async function smeared(one: PaintedFrame): Promise<PaintedFrame> {
     const { frame, raster } = one
     const way = ways.get(frame)
-    if (!raster || !way) return one
-    return { ...one, raster: withSmear(raster, await task.picture(frame), await task.backdrop(frame), way) }
+    const backdrop = await task.backdrop(frame)
+    // Told once, and many of them take much room.
+    ways.delete(frame)
+    if (!raster || !way || !backdrop) return one
+    const before = await task.picture(way.frame)
+    return { ...one, raster: withSmear(raster, await task.picture(frame), backdrop, { ...way, before }) }
   }
 
   async function cutBetween(before: number, frame: number): Promise<boolean> {
@@ -171,7 +175,7 @@ export async function carryPainted(
     const next = flowOf(before, picture, raster, intersect(inflate(raster, room), whole), flow)
     const moved = carried(raster, next, whole)
     const cut = rasterOf(moved.data, moved)
-    ways.set(to, { from: raster, flow: next })
+    ways.set(to, { frame, from: raster, flow: next })
     return cut && { frame: to, raster: cut, flow: next }
   }
 

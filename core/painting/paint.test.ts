@@ -15,6 +15,7 @@ import { flowAt, flowOf } from './flow.ts'
 import { gridOf } from './grid.ts'
 import { outlined } from './outlined.ts'
 import { paintedFrame, paintSettings, type PaintTask } from './paint.ts'
+import { withSmear } from './smear.ts'
 import { softEdge } from './softEdge.ts'
 import type { PaintStroke } from './strokes.ts'
 
@@ -214,6 +215,23 @@ describe('A painted matte is carried', () => {
       // Nothing else comes in: less than the soft edge of the body has.
       expect(beside / all, `beside on frame ${frame}`).toBeLessThan(0.1)
     }
+  })
+
+  it('smears by what moves itself, and not by what the camera does', () => {
+    // The camera goes on by 9 px a frame; the disc stands still before the same ground.
+    const panned = Array.from({ length: 9 }, (_, frame) =>
+      composed(
+        (x, y) => dark(one, 95)(x + 9 * frame, y),
+        (x, y) => dark(other, 55)(x + 9 * frame, y),
+        disc(220 - 9 * frame, 120, 34),
+      ),
+    )
+    const backdrop = new Backdrop(panned[4]!, panned)
+    const rasters = panned.map((_, frame) => rasterBy(disc(220 - 9 * frame, 120, 34)))
+    const flow = flowOf(panned[4]!, panned[5]!, rasters[4]!, { x: 100, y: 50, width: 140, height: 140 })
+    expect(flowAt(flow, 184, 120)[0]).toBeCloseTo(-9, 0)
+    const way = { from: rasters[4]!, before: panned[4]!, flow }
+    expect(withSmear(rasters[5]!, panned[5]!, backdrop, way)).toBe(rasters[5])
   })
 
   it('with a limb that swings so fast that it blurs, and on', async () => {

@@ -1,3 +1,4 @@
+import { inverseOf, mapped } from '../geometry/projective.ts'
 import { inflate, intersect, type Rect, unite } from '../geometry/rect.ts'
 import { coverAt, type Raster, rasterOf } from '../pixels/buffers/raster.ts'
 import { Scratch, Slot } from '../pixels/buffers/scratch.ts'
@@ -33,17 +34,20 @@ const near = [1, 3]
 
 const slots = { distance: new Slot() }
 
-/** How a matte came to a frame: as it was on the one beside it, and its motion from there. */
+/** How a matte came to a frame: as it was on the one beside it, that picture, and its motion from there. */
 export interface Way {
   from: Raster
+  before: FollowPicture
   flow: Flow
 }
 
-/** The matte of a frame with what of it smears by its motion. Without a backdrop it stays as it is. */
-export function withSmear(raster: Raster, picture: FollowPicture, backdrop: Backdrop | null, way: Way): Raster {
-  const fast = fastOf(raster, way)
-  const motion = fast.length ? backdrop?.motion(picture) : null
-  if (!backdrop || !motion) return raster
+/** The matte of a frame with what of it smears by its motion. Where the backdrop is not known it stays as it is. */
+export function withSmear(raster: Raster, picture: FollowPicture, backdrop: Backdrop, way: Way): Raster {
+  const [was, motion] = [backdrop.motion(way.before), backdrop.motion(picture)]
+  const back = was && inverseOf(was.map)
+  if (!back || !motion) return raster
+  const fast = fastOf(raster, way, (x, y) => mapped(motion.map, ...mapped(back, x, y)))
+  if (fast.length === 0) return raster
   const discs = fast.map(({ x, y, speed }) => ({ x, y, r: Math.min(reach.most, reach.share * speed + reach.wrong) }))
   const whole = gridSize(picture, 1)
   const box = discs.reduce<Rect>(
@@ -64,16 +68,26 @@ export function withSmear(raster: Raster, picture: FollowPicture, backdrop: Back
   return enlarged(field, share, raster, whole)
 }
 
-/** Where the matte moves fast, by how many pixels a frame: as it is now, and as it was, carried on, as a division may have lost it. */
-function fastOf(raster: Raster, { from, flow }: Way): { x: number; y: number; speed: number }[] {
+/**
+ * Where the matte moves fast against what lies behind it, by how many pixels a frame: as it is now, and as it was, carried on, as a
+ * division may have lost it. `rests`: where a place of the frame before is that does not move itself.
+ */
+function fastOf(
+  raster: Raster,
+  { from, flow }: Way,
+  rests: (x: number, y: number) => readonly [number, number],
+): { x: number; y: number; speed: number }[] {
   const { x, y, step, columns, rows, u, v } = flow
   const out: { x: number; y: number; speed: number }[] = []
   for (let j = 0, n = 0; j < rows; j++)
     for (let i = 0; i < columns; i++, n++) {
-      const [px, py, speed] = [x + i * step, y + j * step, Math.hypot(u[n]!, v[n]!)]
+      const [px, py] = [x + i * step, y + j * step]
+      const [tx, ty] = [px + u[n]!, py + v[n]!]
+      const [rx, ry] = rests(px, py)
+      const speed = Math.hypot(tx - rx, ty - ry)
       if (speed <= slowest) continue
       if (coverAt(raster, px, py) > 0.2) out.push({ x: px, y: py, speed })
-      if (coverAt(from, px, py) > 0.2) out.push({ x: px + u[n]!, y: py + v[n]!, speed })
+      if (coverAt(from, px, py) > 0.2) out.push({ x: tx, y: ty, speed })
     }
   return out
 }
