@@ -1,6 +1,5 @@
 import parseExr from 'parse-exr'
-import type { StillPixels } from '../pixels/buffers/still.ts'
-import { stillOfLight } from '../pixels/buffers/still.ts'
+import { type StillPixels, stillOfLight } from '../pixels/buffers/still.ts'
 import { Refusal } from '../refusal.ts'
 
 /** What the header of an OpenEXR file says of its picture. */
@@ -9,7 +8,7 @@ export interface ExrHead {
   height: number
   /** Why it is not read here but has to be converted first; '' where it is read. */
   beyond: string
-  /** Where its blocks of pixels begin, as bytes of the file; empty where that is not within the bytes that were given. */
+  /** Where its blocks of lines begin, as bytes of the file: those that the bytes given tell; none of tiles, or where it is not read here. */
   blocks: number[]
 }
 
@@ -56,22 +55,16 @@ export function exrHead(bytes: Uint8Array): ExrHead | null {
     const channels = channelsAt(view, bytes, placeOf('channels'))
     const rows = rowsOfBlock[view.getUint8(placeOf('compression'))]
     const tiled = (flags & 2) !== 0
-    const names = channels.map(({ name }) => name).join()
-    const beyond =
-      (flags & 24) !== 0
-        ? 'of several parts or deep'
-        : rows === undefined
-          ? 'packed in an unusual way'
-          : !['B,G,R', 'A,B,G,R', 'Y'].includes(names) ||
-              channels.some(({ type, steps }) => type !== channels[0]!.type || steps > 1) ||
-              ![half, float].includes(channels[0]!.type)
-            ? 'of unusual channels'
-            : data.some((side, i) => side !== shown[i]) || shown[0] !== 0 || shown[1] !== 0
-              ? 'cropped'
-              : (!tiled && view.getUint8(placeOf('lineOrder')) !== 0) ||
-                  (tiled && (view.getUint8(placeOf('tiles') + 8) & 15) > 1)
-                ? 'in an unusual order'
-                : ''
+    // Lines from the top, or tiles of which the first level is the picture itself.
+    const ordered = tiled ? (view.getUint8(placeOf('tiles') + 8) & 15) < 2 : view.getUint8(placeOf('lineOrder')) === 0
+    const checks: [boolean, string][] = [
+      [(flags & 24) === 0, 'of several parts or deep'],
+      [rows !== undefined, 'packed in an unusual way'],
+      [areUsual(channels), 'of unusual channels'],
+      [shown[0] === 0 && shown[1] === 0 && data.every((side, i) => side === shown[i]), 'cropped'],
+      [ordered, 'in an unusual order'],
+    ]
+    const beyond = checks.find(([well]) => !well)?.[1] ?? ''
     const blocks: number[] = []
     if (!beyond && !tiled)
       for (let i = 0; i < Math.ceil(height / rows!) && at + 8 * i + 8 <= bytes.length; i++)
@@ -83,8 +76,21 @@ export function exrHead(bytes: Uint8Array): ExrHead | null {
   }
 }
 
-function channelsAt(view: DataView, bytes: Uint8Array, from: number) {
-  const channels: { name: string; type: number; steps: number }[] = []
+interface Channel {
+  name: string
+  type: number
+  /** Pixels from one sample to the next, the more of both ways. */
+  steps: number
+}
+/** Grey, RGB or RGBA, all of half or all of float, a sample a pixel. */
+function areUsual(channels: readonly Channel[]): boolean {
+  const type = channels[0]?.type
+  const known = ['B,G,R', 'A,B,G,R', 'Y'].includes(channels.map(({ name }) => name).join())
+  return known && (type === half || type === float) && channels.every((one) => one.type === type && one.steps <= 1)
+}
+
+function channelsAt(view: DataView, bytes: Uint8Array, from: number): Channel[] {
+  const channels: Channel[] = []
   let at = from
   while (bytes[at] !== 0) {
     const end = bytes.indexOf(0, at)

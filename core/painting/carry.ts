@@ -78,7 +78,8 @@ export async function carryPainted(
     // Of a run that was ended between two hands what one side found is better than nothing.
     for (const one of [...(there?.values() ?? []), ...(back?.values() ?? [])])
       if (one.frame >= first && one.frame <= last && !out.has(one.frame))
-        out.set(one.frame, between ? await smeared(one) : one)
+        // Who has stopped it does not wait for more.
+        out.set(one.frame, between && !stopped() ? await smeared(one) : one)
   }
   // Where the run from the other side took over nothing is missing.
   const missing = endings.filter(({ frame }) => !out.has(frame))

@@ -67,6 +67,9 @@ describe('a clip that the browser does not decode', () => {
     const { facts, error } = await until(server, project, 'done')
     expect(facts!.frames).toBeLessThan(130)
     expect(error).toMatch(/^The file ends early: of 8\.0 seconds [345]\.\d are in it\./)
+    // Brought in a second time it is there at once, and says it again.
+    await upload(server, project, card.subarray(0, card.length / 2), 'card.avi').expect(202)
+    expect((await until(server, project, 'done')).error).toBe(error)
     const other = await newProject(server)
     await upload(server, other, card, 'card.avi').expect(202)
     expect(await until(server, other, 'done')).toMatchObject({ error: '', facts: { frames: 200 } })

@@ -84,7 +84,11 @@ export class Conversions {
         bytes,
         called: source.called,
       },
-      ...{ state: there ? 'done' : questions ? 'asking' : 'waiting', result: there ? known!.result : '', error: '' },
+      ...{
+        state: there ? 'done' : questions ? 'asking' : 'waiting',
+        result: there ? known!.result : '',
+        error: there ? known!.error : '',
+      },
       ...{ questions, choices: questions?.best ?? null, asked: new Date().toISOString() },
     }
     await rename(file, join(this.files.originals, hash))
