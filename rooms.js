@@ -60,9 +60,16 @@ export const rooms = {
       ...['core/motion', 'core/effects'],
     ],
   },
+  'core/soundtrack': {
+    holds: 'sounds of shots as lanes: when they sound, and how, from records and motion',
+    uses: [
+      ...['core/parameters', 'core/records', 'core/shapes', 'core/motion', 'core/render', 'core/sound'],
+      'core/formats',
+    ],
+  },
   'core/checks.ts': {
     holds: 'what a project may hold: the records, checked with every kind',
-    uses: ['core/parameters', 'core/records', 'core/shapes', 'core/effects'],
+    uses: ['core/parameters', 'core/records', 'core/shapes', 'core/motion', 'core/effects', 'core/sound'],
   },
   'core/edits': {
     holds: 'what changes records, as pure functions that make diffs',
@@ -74,6 +81,8 @@ export const rooms = {
       'core/motion',
       'core/painting',
       'core/effects',
+      'core/sound',
+      'core/soundtrack',
     ],
   },
   'core/looks': {
@@ -87,7 +96,10 @@ export const rooms = {
       'core/checks.ts',
     ],
   },
-  'core/sound': { holds: 'loudness', uses: [] },
+  'core/sound': {
+    holds: 'voices made by synthesis, lanes and their mix, loudness: numbers only',
+    uses: ['core/parameters'],
+  },
   'core/formats': { holds: 'names of files, rates, time codes, PNG', uses: ['core/pixels'] },
   server: {
     holds: 'Express and SQLite: projects, footage by content hash, conversion, rendered files, backups',

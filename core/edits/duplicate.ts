@@ -1,7 +1,7 @@
 import { effectKind } from '../effects/catalogue.ts'
 import type { Drive } from '../parameters/drives.ts'
 import { isDrive, type Setting, type Settings } from '../parameters/parameters.ts'
-import { type AnyRecord, type Effect, keyId, parentField } from '../records/types.ts'
+import { type AnyRecord, type Effect, keyId, parentField, type Sound } from '../records/types.ts'
 
 /**
  * The same records under new ids from `newId`, relations among them kept; what they name outside of themselves stays
@@ -19,6 +19,7 @@ export function duplicate(records: readonly AnyRecord[], newId: () => string): A
       )
     if (copy.type === 'key') return { ...copy, id: keyId(copy.part, copy.frame) }
     if (copy.type === 'effect') return retargeted(copy, of, of)
+    if (copy.type === 'sound') return retargetedSound(copy, of, of)
     if (copy.type === 'part' && copy.ride) {
       const from = copy.ride.from.map((carrier) => ({ ...carrier, part: of(carrier.part) }))
       return { ...copy, ride: { on: of(copy.ride.on), from } }
@@ -34,15 +35,13 @@ export function retargeted<E extends Omit<Effect, 'type' | 'id' | 'shot' | 'orde
   clip: (id: string) => string = (id) => id,
 ): E {
   const types = new Map<string, string>(effectKind(effect.kind).parameters.map((p) => [p.name, p.type]))
-  const fed = <S extends Setting>(value: S): S => {
-    if (!isDrive(value)) return value
-    const source = (value.signal === 'loudness' ? clip : of)(value.of)
-    return { ...(value as Drive), of: source, with: of(value.with) } as S
-  }
   const settings: Settings = Object.fromEntries(
     Object.entries(effect.settings).map(([name, value]) => {
       const type = types.get(name)
-      return [name, type === 'member' ? of(String(value)) : type === 'media' ? clip(String(value)) : fed(value)]
+      return [
+        name,
+        type === 'member' ? of(String(value)) : type === 'media' ? clip(String(value)) : fed(value, of, clip),
+      ]
     }),
   )
   return {
@@ -50,7 +49,25 @@ export function retargeted<E extends Omit<Effect, 'type' | 'id' | 'shot' | 'orde
     target: of(effect.target),
     region: { ...effect.region, of: effect.region.of.map(of) },
     behind: effect.behind.map(of),
-    opacity: fed(effect.opacity),
+    opacity: fed(effect.opacity, of, clip),
     settings,
   }
+}
+
+/** The sound with every member that it names sent through `of`, and every clip through `clip`. */
+export const retargetedSound = (
+  sound: Sound,
+  of: (id: string) => string,
+  clip: (id: string) => string = (id) => id,
+): Sound => ({
+  ...sound,
+  ...{ target: of(sound.target), with: of(sound.with), takes: sound.takes.map(clip) },
+  settings: Object.fromEntries(Object.entries(sound.settings).map(([name, value]) => [name, fed(value, of, clip)])),
+})
+
+/** A number that is driven, by what its source is sent to. */
+function fed<S extends Setting>(value: S, of: (id: string) => string, clip: (id: string) => string): S {
+  if (!isDrive(value)) return value
+  const source = (value.signal === 'loudness' ? clip : of)(value.of)
+  return { ...(value as Drive), of: source, with: of(value.with) } as S
 }

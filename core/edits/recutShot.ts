@@ -1,7 +1,7 @@
-import { isColourCurve, isCurve, type Setting } from '../parameters/parameters.ts'
+import { isColourCurve, isCurve, type Setting, type Settings } from '../parameters/parameters.ts'
 import type { Diff } from '../records/diff.ts'
 import type { Records } from '../records/records.ts'
-import { type Effect, keyId, type Shot } from '../records/types.ts'
+import { type Effect, keyId, type Shot, type Sound } from '../records/types.ts'
 
 /**
  * Cuts a shot anew: `from` and `to` are frames of the clip, `to` the one after the last. Frames of a shot count from
@@ -24,21 +24,35 @@ export function recutShot(records: Records, shot: Shot, from: number, to: number
     }
   for (const mark of records.childrenOf('mark', shot.id)) diff.put.push({ ...mark, frame: mark.frame + by })
   for (const effect of records.childrenOf('effect', shot.id)) diff.put.push(moved(effect, by))
+  for (const sound of records.childrenOf('sound', shot.id)) diff.put.push(movedSound(sound, by))
   return diff
 }
 
-function moved(effect: Effect, by: number): Effect {
+const moved = (effect: Effect, by: number): Effect => ({
+  ...effect,
+  opacity: shifted(effect.opacity, by),
+  range: movedRange(effect.range, by),
+  settings: movedSettings(effect.settings, by),
+})
+
+const movedSound = (sound: Sound, by: number): Sound => ({
+  ...sound,
+  beads: sound.beads.map((bead) => ({
+    ...bead,
+    at: bead.at === null ? null : bead.at + by,
+    frame: bead.frame === null ? null : bead.frame + by,
+  })),
+  range: movedRange(sound.range, by),
+  settings: movedSettings(sound.settings, by),
+})
+
+const movedRange = (range: Effect['range'], by: number) =>
+  range && { ...range, from: range.from + by, to: range.to + by }
+const movedSettings = (settings: Settings, by: number): Settings =>
+  Object.fromEntries(Object.entries(settings).map(([name, value]) => [name, shifted(value, by)]))
+
+function shifted<S extends Setting>(value: S, by: number): S {
   const later = <K extends { frame: number }>(keys: K[]): K[] => keys.map((key) => ({ ...key, frame: key.frame + by }))
-  const shifted = <S extends Setting>(value: S): S =>
-    isCurve(value)
-      ? ({ keys: later(value.keys) } as S)
-      : isColourCurve(value)
-        ? ({ colours: later(value.colours) } as S)
-        : value
-  return {
-    ...effect,
-    opacity: shifted(effect.opacity),
-    range: effect.range && { ...effect.range, from: effect.range.from + by, to: effect.range.to + by },
-    settings: Object.fromEntries(Object.entries(effect.settings).map(([name, value]) => [name, shifted(value)])),
-  }
+  if (isCurve(value)) return { keys: later(value.keys) } as S
+  return isColourCurve(value) ? ({ colours: later(value.colours) } as S) : value
 }

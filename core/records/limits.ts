@@ -13,6 +13,8 @@ export const limits = {
   brush: 400,
   matteLetters: 4_000_000,
   diffRecords: 20_000,
+  /** Moments of a sound that were set by hand. */
+  beads: 2000,
   /** Looks of one file, and of one project. */
   looks: 300,
 } as const

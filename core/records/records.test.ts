@@ -56,7 +56,7 @@ describe('records', () => {
     ])
   })
   it('that are plain keys are what the schema takes, too', () => {
-    const schema = recordSchemas({ parts: {}, effects: {} }).records.key.strict().noUnknown()
+    const schema = recordSchemas({ parts: {}, effects: {}, sounds: {}, moments: [] }).records.key.strict().noUnknown()
     const odd = fc.oneof(fc.constant(null), fc.double(), fc.string(), fc.integer())
     /** Mostly as it should be. */
     const mostly = <T>(good: fc.Arbitrary<T>) => fc.oneof({ weight: 8, arbitrary: good as fc.Arbitrary<unknown> }, odd)

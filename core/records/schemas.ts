@@ -22,6 +22,9 @@ import {
 export interface KindSettings {
   parts: Record<string, readonly Parameter[]>
   effects: Record<string, readonly Parameter[]>
+  sounds: Record<string, readonly Parameter[]>
+  /** What the moments of sounds may come from. */
+  moments: readonly string[]
 }
 
 /** The schema of every record type, and of the fields of a card, for these kinds. */
@@ -40,6 +43,7 @@ export function recordSchemas(kinds: KindSettings) {
       away: awaySchema,
       mark: markSchema,
       effect: yup.object({ type: tag('effect'), id: id(), shot: id(), order: order(), ...cardFields }),
+      sound: soundSchemaFor(kinds),
       look: lookSchemaFor(cardFields),
     } satisfies { [T in RecordType]: yup.Schema<RecordTypes[T]> },
   }
@@ -180,12 +184,12 @@ const mediaSchema = yup.object({
     .string()
     .matches(/^[0-9a-f]{64}$/, 'The content hash must be 64 hexadecimal digits.')
     .required(),
-  codec: oneOf(['avc', 'vp8', 'vp9', 'av1', ...pictureCodecs] as const),
+  codec: oneOf(['avc', 'vp8', 'vp9', 'av1', 'sound', ...pictureCodecs] as const),
   audio: yup.string().max(40).defined(),
-  width: whole('The width').min(1).max(limits.side.max),
-  height: whole('The height').min(1).max(limits.side.max),
+  width: whole('The width').min(0).max(limits.side.max),
+  height: whole('The height').min(0).max(limits.side.max),
   rotation: whole('The rotation').oneOf([0, 90, 180, 270]),
-  frames: whole('The frame count').min(1).max(limits.frames),
+  frames: whole('The frame count').min(0).max(limits.frames),
   rate: yup
     .number()
     .min(limits.rate.min, 'A clip has at least one frame in 100 seconds.')
@@ -212,6 +216,11 @@ const shotSchema = yup.object({
   in: whole('The in point').min(0, 'The in point can not lie before the clip.'),
   out: whole('The out point').min(1).max(limits.frames),
   join: whole('The join').min(0, 'A join takes 0 frames or more.').max(limits.frames),
+  level: yup
+    .number()
+    .min(-60, 'All of a shot’s sound is lowered by at most 60 dB.')
+    .max(30, 'All of a shot’s sound is raised by at most 30 dB.')
+    .optional(),
 })
 
 const memberSchema = yup.object({
@@ -373,6 +382,40 @@ const cardFieldsFor = (kinds: KindSettings['effects']) => ({
   groupOpacity: yup.number().min(0).max(1).optional(),
   settings: settingsOf(kinds),
 })
+
+/** A frame that may lie between two. */
+const between = (label: string) =>
+  yup.number().typeError(`${label} must be a number.`).min(-limits.frames).max(limits.frames)
+const beadSchema = yup.object({
+  at: between('The frame of a moment').nullable().defined(),
+  frame: between('The frame of a moment').nullable().defined(),
+  muted: yup.boolean().required(),
+  gain: yup
+    .number()
+    .min(-60, 'A moment is at most 60 dB quieter.')
+    .max(24, 'A moment is at most 24 dB louder.')
+    .required(),
+})
+const soundSchemaFor = ({ sounds, moments }: KindSettings) =>
+  yup.object({
+    type: tag('sound'),
+    id: id(),
+    shot: id(),
+    order: order(),
+    kind: kindName(sounds, 'There is no sound of this kind.'),
+    on: yup.boolean().required(),
+    way: oneOf(['through', 'moments'], 'A sound is there through a range, or at moments.'),
+    target: yup.string().max(80).defined(),
+    source: oneOf(moments, 'There are no moments of this name.'),
+    with: yup.string().max(80).defined(),
+    beads: yup
+      .array(beadSchema.noUnknown(strangeFields('A moment')))
+      .max(limits.beads, `A sound has at most ${limits.beads} moments set by hand; use a second card.`)
+      .required(),
+    range: rangeSchema.nullable().defined(),
+    takes: yup.array(id()).max(60, 'A sound takes turns among at most 60 files.').required(),
+    settings: settingsOf(sounds),
+  })
 
 const lookFieldsOf = (cardFields: ReturnType<typeof cardFieldsFor>) => ({
   name: name(),

@@ -22,7 +22,8 @@ export interface Project {
 /** How the pictures of stills and sequences are coded: as they came in, by themselves or zipped. */
 export const pictureCodecs = ['png', 'jpeg', 'exr'] as const
 export type PictureCodec = (typeof pictureCodecs)[number]
-export type MediaCodec = 'avc' | 'vp8' | 'vp9' | 'av1' | PictureCodec
+/** How a medium's picture is coded; 'sound' where it has none. */
+export type MediaCodec = 'avc' | 'vp8' | 'vp9' | 'av1' | 'sound' | PictureCodec
 
 export interface Media {
   type: 'media'
@@ -34,13 +35,14 @@ export interface Media {
   codec: MediaCodec
   /** How its sound is coded; '' without sound. */
   audio: string
-  /** Size of the upright picture in pixels, rotation applied. */
+  /** Size of the upright picture in pixels, rotation applied; 0 without a picture. */
   width: number
   height: number
   /** Clockwise turn in degrees that makes the coded picture upright: 0, 90, 180 or 270. */
   rotation: number
+  /** 0 without a picture. */
   frames: number
-  /** Frames a second: the mean over the clip. */
+  /** Frames a second: the mean over the clip; 1 without a picture. */
   rate: number
   variableRate: boolean
   seconds: number
@@ -62,6 +64,8 @@ export interface Shot {
   out: number
   /** Over how many of its last frames the next shot runs already; 0 for a cut. */
   join: number
+  /** Decibels by which all of its sound is louder; 0 where missing. */
+  level?: number | undefined
 }
 
 export type MemberKind = 'prop' | 'eye' | 'hand' | 'performer' | 'other'
@@ -211,6 +215,41 @@ export interface Effect extends EffectCard {
   order: number
 }
 
+/** What a hand did to a moment. */
+export interface Bead {
+  /** Frame at which the motion had it when the hand changed it; null where the hand added it. */
+  at: number | null
+  /** Frame to which the hand put it; null where it stays with the motion. */
+  frame: number | null
+  muted: boolean
+  /** Decibels. */
+  gain: number
+}
+
+/** A sound of a shot. */
+export interface Sound {
+  type: 'sound'
+  id: string
+  shot: string
+  order: number
+  /** A name of sound/catalogue.ts. */
+  kind: string
+  on: boolean
+  /** Over its range, or at moments. */
+  way: 'through' | 'moments'
+  /** The cast member whose motion it rides on, or ''. */
+  target: string
+  /** A name of motion/moments.ts, and the second member where moments are between two. */
+  source: string
+  with: string
+  /** What was done to its moments by hand, and those that were named. */
+  beads: Bead[]
+  range: FrameRange | null
+  /** Ids of the clips that it is read from; several take turns. */
+  takes: string[]
+  settings: Settings
+}
+
 export interface KeptLook {
   type: 'look'
   id: string
@@ -224,7 +263,7 @@ export interface KeptLook {
   preview: string
 }
 
-export type AnyRecord = Project | Media | Shot | Member | Part | Key | Stroke | Away | Mark | Effect | KeptLook
+export type AnyRecord = Project | Media | Shot | Member | Part | Key | Stroke | Away | Mark | Effect | Sound | KeptLook
 export type RecordType = AnyRecord['type']
 export type RecordTypes = { [T in RecordType]: Extract<AnyRecord, { type: T }> }
 
@@ -243,6 +282,7 @@ export const parentField: { [T in RecordType]: { field: string; type: RecordType
   away: { field: 'part', type: 'part' },
   mark: { field: 'shot', type: 'shot' },
   effect: { field: 'shot', type: 'shot' },
+  sound: { field: 'shot', type: 'shot' },
   look: null,
 }
 export const recordTypes = Object.keys(parentField) as RecordType[]
@@ -265,6 +305,9 @@ export const keyId = (part: string, frame: number): string => `${part}@${frame}`
 
 /** Whether a medium is a still or a sequence of pictures. */
 export const isPictures = ({ codec }: Pick<Media, 'codec'>): boolean => pictureCodecs.some((one) => one === codec)
+
+/** Whether a medium is sound without a picture. */
+export const isSound = ({ codec }: Pick<Media, 'codec'>): boolean => codec === 'sound'
 
 /** Whether a medium is one picture. */
 export const isStill = (media: Pick<Media, 'codec' | 'frames'>): boolean => isPictures(media) && media.frames === 1

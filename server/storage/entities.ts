@@ -42,7 +42,7 @@ export const projectEntity = new EntitySchema<ProjectRow>({
 
 /** What columns that came with a later migration hold in the rows of before. */
 const defaults: { [T in RecordType]?: Partial<RecordTypes[T]> } = {
-  shot: { join: 0 },
+  shot: { join: 0, level: 0 },
   part: { role: 'add', hidden: false, locked: false },
   key: { tween: '' },
   effect: { group: '', groupOpacity: 1 },
@@ -66,7 +66,7 @@ function columnOf(type: RecordType, name: string, field: SchemaDescription): Ent
 
 /** The table of a record type: a column for every field of its schema. */
 function recordEntity<T extends RecordType>(type: T): EntitySchema<Row<T>> {
-  const { fields } = recordSchemas({ parts: {}, effects: {} }).records[type].describe()
+  const { fields } = recordSchemas({ parts: {}, effects: {}, sounds: {}, moments: [] }).records[type].describe()
   const columns = Object.entries(fields)
     .filter(([name]) => name !== 'type' && name !== 'id')
     .map(([name, field]) => [name, columnOf(type, name, field as SchemaDescription)])

@@ -343,6 +343,36 @@ class Conversions1764700000000 implements MigrationInterface {
   }
 }
 
+/** Sounds of shots, and how loud each shot is. */
+class Sounds1764800000000 implements MigrationInterface {
+  name = 'Sounds1764800000000'
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`ALTER TABLE "shot" ADD COLUMN "level" real NOT NULL DEFAULT (0)`)
+    await runner.query(`
+      CREATE TABLE "sound" ("id" text PRIMARY KEY NOT NULL,
+      "project" text NOT NULL,
+      "shot" text NOT NULL,
+      "order" real NOT NULL,
+      "kind" text NOT NULL,
+      "on" boolean NOT NULL,
+      "way" text NOT NULL,
+      "target" text NOT NULL,
+      "source" text NOT NULL,
+      "with" text NOT NULL,
+      "beads" text NOT NULL,
+      "range" text,
+      "takes" text NOT NULL,
+      "settings" text NOT NULL,
+      CONSTRAINT "FK_621506ade96a62c5e9920aee3f3" FOREIGN KEY ("project") REFERENCES "project" ("id") ON DELETE CASCADE ON UPDATE NO ACTION,
+      CONSTRAINT "FK_0d7bfb3be44ebb24f0abf490c1f" FOREIGN KEY ("shot") REFERENCES "shot" ("id") ON DELETE CASCADE ON UPDATE NO ACTION)
+    `)
+    await runner.query(`CREATE INDEX "sound_by_project" ON "sound" ("project")`)
+  }
+  async down(): Promise<void> {
+    throw new Error('Sounds can not be taken back; restore a copy of the data folder instead.')
+  }
+}
+
 /** In the order of their making; an array and not a pattern, because the server is bundled. */
 export const migrations = [
   FirstTables1764000000000,
@@ -353,4 +383,5 @@ export const migrations = [
   PaintedMattes1764500000000,
   MattesApart1764600000000,
   Conversions1764700000000,
+  Sounds1764800000000,
 ]

@@ -1,0 +1,45 @@
+import { number } from '../../parameters/builders.ts'
+import { Biquad } from '../signal/biquad.ts'
+import { Chances } from '../signal/random.ts'
+import { soundRate } from '../signal/stereo.ts'
+import { defineVoice } from '../voice.ts'
+
+export const wind = defineVoice('wind', {
+  title: 'Wind',
+  summary: 'Air over open land, in gusts, with a whistle in it.',
+  group: 'Air',
+  moments: 'swings',
+  parameters: {
+    strong: number('Force', '%', [0, 1, 0.01], 0.45, 'From a breath to a storm.'),
+    gusts: number('Gusts', '%', [0, 1, 0.01], 0.5, 'How much it comes and goes.'),
+    whistle: number('Whistle', '%', [0, 1, 0.01], 0.25, 'How much it sings around edges.'),
+  },
+  sentence: 'Wind, force {strong}, {when}',
+  through(seed) {
+    const chances = new Chances(seed)
+    const sides = [0, 1].map(() => ({ rush: new Biquad(), low: new Biquad(), whistle: new Biquad(), gust: 0.5 }))
+    let [wanted, wait, high] = [0.5, 0, 0.5]
+    return (out, from, to, { strong, gusts, whistle }, pitch) => {
+      for (const [s, side] of sides.entries()) {
+        const force = strong * (1 - gusts + 2 * gusts * side.gust)
+        side.rush.set('bandpass', pitch * (260 + 1100 * force), 0.55)
+        side.low.set('lowpass', 140 * pitch, 0.7)
+        side.whistle.set('bandpass', pitch * (520 + 900 * force + 260 * high * (s ? 1 : 0.93)), 22)
+        const samples = s ? out.right : out.left
+        const [loud, sing] = [0.25 + 1.9 * force, 3.2 * whistle * force * force]
+        for (let i = from; i < to; i++) {
+          const noise = chances.noise()
+          samples[i]! +=
+            loud * (0.5 * side.rush.step(noise) + 0.6 * side.low.step(noise)) + sing * side.whistle.step(noise)
+        }
+        side.gust += (wanted - side.gust) * (1 - Math.exp((-(to - from) * (s ? 1.7 : 1.4)) / soundRate))
+      }
+      wait -= (to - from) / soundRate
+      if (wait <= 0) {
+        wait = chances.between(0.5, 2.2)
+        wanted = chances.next()
+        high = chances.next()
+      }
+    }
+  },
+})
