@@ -121,6 +121,7 @@ export const rooms = {
   'web/painting': { holds: 'mattes painted and carried', uses: feature },
   'web/suggesting': { holds: 'shapes that detectors suggest', uses: feature },
   'web/effects': { holds: 'cards, their settings, looks, numbers over time', uses: feature },
+  'web/sound': { holds: 'sounds as sentences, their lanes, the mix', uses: feature },
   'web/shelf': { holds: 'backups, and the room that everything takes', uses: ['core', 'web/ui', 'web/project'] },
   'web/footage': { holds: 'clips coming in, shots of a clip', uses: feature },
   'web/output': { holds: 'rendered files', uses: feature },

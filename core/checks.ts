@@ -1,5 +1,5 @@
 import { effectKinds } from './effects/catalogue.ts'
-import { momentSources } from './motion/moments.ts'
+import { momentSources } from './motion/momentSources.ts'
 import type { Parameter } from './parameters/parameters.ts'
 import { type KindSettings, recordChecks, type RecordChecks } from './records/schemas.ts'
 import { partKinds } from './shapes/registry.ts'

@@ -2,6 +2,7 @@ import type { Rect } from '../geometry/rect.ts'
 import type { Contact } from '../motion/contacts.ts'
 import { named, type ParameterTable, type SettingsOf } from '../parameters/builders.ts'
 import type { Parameter, Settings } from '../parameters/parameters.ts'
+import { type Piece, sentencePieces } from '../parameters/sentence.ts'
 import { settingsAt } from '../parameters/values.ts'
 import type { Rgba, RgbaArea } from '../pixels/buffers/picture.ts'
 import type { Scratch, Slot } from '../pixels/buffers/scratch.ts'
@@ -42,11 +43,7 @@ export interface EffectKind<T extends ParameterTable = ParameterTable> {
 }
 
 /** A piece of the sentence on an effect's card. */
-export type SentencePiece =
-  | { text: string }
-  | { field: CardField }
-  /** A setting, edited in place. */
-  | { setting: string }
+export type SentencePiece = Piece<CardField>
 
 /** What a sentence names beside settings; 'next': the next shot and over how many frames this one is joined to it. */
 const cardFields = ['target', 'region', 'behind', 'blend', 'opacity', 'range', 'next'] as const
@@ -75,12 +72,7 @@ export function defineEffect<const T extends ParameterTable>(kind: string, given
   }
 }
 
-function piecesOf(template: string): SentencePiece[] {
-  return template.split(/\{(\w+)\}/).flatMap((piece, i): SentencePiece[] => {
-    if (i % 2) return [cardFields.includes(piece as CardField) ? { field: piece as CardField } : { setting: piece }]
-    return piece.trim() ? [{ text: piece.trim() }] : []
-  })
-}
+const piecesOf = (template: string): SentencePiece[] => sentencePieces(template, cardFields)
 
 /** What an effect gets to know of the frame that it works on. */
 export interface EffectContext<S = Settings> {

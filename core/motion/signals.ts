@@ -115,6 +115,14 @@ function ofOne(
       return lengthOf(parts, time)
     case 'area':
       return areaOf(parts, time)
+    case 'approach': {
+      // What comes closer at an even speed grows by a share: its length, else the root of its area.
+      const grown = change((t) => {
+        const size = rod ? lengthOf(parts, t) : Math.sqrt(areaOf(parts, t) ?? NaN)
+        return size ? [Math.log(size)] : null
+      }, time)
+      return grown && 100 * grown[0]!
+    }
     case 'x':
     case 'y':
       return centreOf(parts, time)?.[signal] ?? null

@@ -10,6 +10,7 @@ export const signals = {
   turning: { label: 'turning speed', unit: '°/frame', needs: 'one', usual: [0, 15] },
   length: { label: 'length', unit: 'px', needs: 'one', usual: [0, 400] },
   area: { label: 'area', unit: 'px²', needs: 'one', usual: [0, 20000] },
+  approach: { label: 'coming closer', unit: '%/frame', needs: 'one', usual: [-8, 8] },
   x: { label: 'place across', unit: 'px', needs: 'one', usual: [0, 1280] },
   y: { label: 'place down', unit: 'px', needs: 'one', usual: [0, 720] },
   distance: { label: 'distance', unit: 'px', needs: 'two', usual: [0, 400] },

@@ -1,5 +1,5 @@
 import { Refusal } from '../refusal.ts'
-import type { Voice } from './voice.ts'
+import type { VoiceKind } from './voice.ts'
 import { boom } from './voices/boom.ts'
 import { crack } from './voices/crack.ts'
 import { crackle } from './voices/crackle.ts'
@@ -21,11 +21,11 @@ export const soundKinds = {
   ...{ step, thud },
   ...{ wind, boom },
   ...{ file, own },
-} satisfies Record<string, Voice>
+} satisfies Record<string, VoiceKind>
 
 /** The kind of a sound, by the name that its record keeps. Throws where there is none of that name. */
-export function soundKind(name: string): Voice {
-  const kind = (soundKinds as Record<string, Voice>)[name]
+export function soundKind(name: string): VoiceKind {
+  const kind = (soundKinds as Record<string, VoiceKind>)[name]
   if (!kind) throw new Refusal(`There is no sound called "${name}".`)
   return kind
 }

@@ -1,5 +1,6 @@
 import type { FrameClock } from './clock.ts'
-import type { Voice, Way } from './voice.ts'
+import type { Settings } from '../parameters/parameters.ts'
+import type { VoiceSound, Way } from './voice.ts'
 
 /** A number over the time of a shot: one value, or one at every step between frames, straight in between. */
 export interface NumberTrack {
@@ -39,7 +40,9 @@ export interface Beat {
 /** A sound of a shot as the mix hears it: numbers only. */
 export interface Lane {
   id: string
-  voice: Voice
+  /** Its kind, and how that sounds; what is read from files has no sound of its own. */
+  kind: string
+  voice: VoiceSound<Settings>
   way: Way
   clock: FrameClock
   /** Samples between which it is there; what has begun at a moment rings on. */

@@ -1,5 +1,5 @@
 import type { Settings } from '../parameters/parameters.ts'
-import { type Beat, type Lane, numberOf, softer } from './lane.ts'
+import { type Beat, type Lane, numberOf, type Recording, softer } from './lane.ts'
 import { Biquad } from './signal/biquad.ts'
 import { airCutoff, equalPower, farther } from './signal/place.ts'
 import { sincAt, sincReach } from './signal/sinc.ts'
@@ -12,6 +12,20 @@ const ringing = 10 * soundRate
 const fastest = 4
 const reach = sincReach(fastest)
 
+/** Strokes that were made last, by all that they are made from: a moment that is moved, or heard again, is not made anew. */
+const kept = new Map<string, Stroke>()
+const keptAtMost = 160
+function keptStroke({ kind, voice }: Lane, settings: Settings, { seed, strength }: Beat): Stroke {
+  const name = JSON.stringify([kind, settings, seed, strength])
+  const known = kept.get(name)
+  if (known) return known
+  const pitch = ratioOf(typeof settings.pitch === 'number' ? settings.pitch : 0)
+  const stroke = voice.stroke!(settings, { seed, strength, pitch })
+  if (kept.size >= keptAtMost) kept.delete(kept.keys().next().value!)
+  kept.set(name, stroke)
+  return stroke
+}
+
 /** Plays a lane block by block. Nothing is allocated while it runs but the strokes of moments that come. */
 export class LaneRunner {
   readonly lane: Lane
@@ -22,8 +36,8 @@ export class LaneRunner {
   /** Where in the recording a lane that is there through has come, in samples. */
   private place = 0
   private next = NaN
-  private readonly strokes = new Map<Beat, Stroke>()
   private readonly settings: Settings
+  private readonly strokes = new Map<Beat, Stroke>()
   private last: { left: number; right: number; cross: number } | null = null
   private readonly wanted = { left: 0, right: 0, cross: 0 }
   /** Beats in the order in which they begin to sound. */
@@ -51,6 +65,36 @@ export class LaneRunner {
   get end(): number {
     if (this.lane.way === 'through') return this.lane.to
     return this.beats.reduce((end, { beat, at }) => Math.max(end, at + this.lengthOf(beat)), 0)
+  }
+
+  /** What of recordings it reads for its next `count` samples from `start` on, at most; more at once than it will. */
+  needs(start: number, count: number): { take: Recording; from: number; to: number }[] {
+    const { lane } = this
+    if (lane.voice.through || lane.voice.stroke) return []
+    if (lane.way === 'through') {
+      const [take] = lane.takes
+      if (!take || start + count <= lane.from || start >= lane.to) return []
+      if (start !== this.next) {
+        this.begin(start)
+        this.next = start
+      }
+      let from = this.place
+      const length = take.length - lane.begin
+      if (lane.loops && length > 0 && from >= take.length) from = lane.begin + ((from - lane.begin) % length)
+      const to = from + count * fastest + reach
+      const all = [{ take, from: from - reach, to }]
+      // A loop goes on at its beginning.
+      return lane.loops && to > take.length
+        ? [...all, { take, from: lane.begin, to: lane.begin + count * fastest + reach }]
+        : all
+    }
+    return this.beats.flatMap(({ beat, at }) => {
+      const take = lane.takes[beat.take]
+      if (!take || at >= start + count) return []
+      const pitch = lane.numbers.pitch ? ratioOf(numberOf(lane.numbers.pitch, beat.frame)) : 1
+      const from = lane.begin + Math.max(0, start - at) * pitch
+      return from < take.length || !take.length ? [{ take, from: from - reach, to: from + count * pitch + reach }] : []
+    })
   }
 
   private begin(start: number): void {
@@ -141,14 +185,10 @@ export class LaneRunner {
   private strokeOf(beat: Beat): Stroke {
     let stroke = this.strokes.get(beat)
     if (stroke) return stroke
-    const { voice, numbers, settings } = this.lane
+    const { numbers, settings } = this.lane
     const still = { ...settings } as Settings
     for (const name in numbers) still[name] = numberOf(numbers[name]!, beat.frame)
-    stroke = voice.stroke!(still, {
-      seed: beat.seed,
-      strength: beat.strength,
-      pitch: ratioOf(typeof still.pitch === 'number' ? still.pitch : 0),
-    })
+    stroke = keptStroke(this.lane, still, beat)
     this.strokes.set(beat, stroke)
     return stroke
   }

@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest'
 import { defaultsOf } from '../parameters/values.ts'
-import { soundKinds } from './catalogue.ts'
+import { soundKind } from './catalogue.ts'
 import { FrameClock } from './clock.ts'
 import type { Lane, Recording } from './lane.ts'
 import { Mixer } from './mix.ts'
 import { decibelsOf, soundRate, stereo } from './signal/stereo.ts'
+import { soundOf } from './sounds.ts'
 
 const clock = new FrameClock(96, 24)
 const second = soundRate
@@ -25,17 +26,30 @@ const tone = (hertz: number, seconds = 4) =>
 
 function lane(given: Partial<Lane> & { still?: Record<string, number> }): Lane {
   const { still = {}, ...rest } = given
-  const voice = rest.voice ?? soundKinds.file
-  const settings = { ...defaultsOf(voice.parameters), ...still }
+  const kind = rest.kind ?? 'file'
+  const { parameters } = soundKind(kind)
+  const settings = { ...defaultsOf(parameters), ...still }
   const numbers = Object.fromEntries(
-    voice.parameters.flatMap((p) =>
+    parameters.flatMap((p) =>
       p.type === 'number' && p.keyed
         ? [[p.name, { values: Float32Array.of(settings[p.name] as number), perFrame: 0 }]]
         : [],
     ),
   )
   return {
-    ...{ id: 'a', voice, way: 'moments', clock, from: 0, to: 4 * second, fadeIn: 0, fadeOut: 0, settings, beats: [] },
+    ...{
+      id: 'a',
+      kind,
+      voice: soundOf(kind),
+      way: 'moments',
+      clock,
+      from: 0,
+      to: 4 * second,
+      fadeIn: 0,
+      fadeOut: 0,
+      settings,
+      beats: [],
+    },
     ...{ takes: [], begin: 0, loops: false, gain: 0, signature: JSON.stringify([rest.id, still, rest.gain]) },
     ...rest,
     numbers: { ...numbers, ...rest.numbers },
@@ -66,7 +80,7 @@ describe('the mix', () => {
   it('is the same however it is cut into pieces', () => {
     const lanes = [
       lane({ takes: [tone(440)], beats: [beat(10), beat(20.3)], still: { pitch: 3 } }),
-      lane({ id: 'b', voice: soundKinds.swish, beats: [beat(30)] }),
+      lane({ id: 'b', kind: 'swish', beats: [beat(30)] }),
     ]
     const whole = mixed(lanes, 0, 3 * second, true)
     const mixer = new Mixer(lanes)
@@ -78,7 +92,7 @@ describe('the mix', () => {
     expect(out).toEqual(whole)
   })
   it('a voice that begins before its moment has its top there', () => {
-    const out = mixed([lane({ voice: soundKinds.swish, beats: [beat(48)] })], 0, 4 * second)
+    const out = mixed([lane({ kind: 'swish', beats: [beat(48)] })], 0, 4 * second)
     const around = (time: number) => rms(out.left.subarray((time - 0.03) * second, (time + 0.03) * second))
     expect(around(2)).toBeGreaterThan(2 * around(1.88))
     expect(around(2)).toBeGreaterThan(2 * around(2.2))
@@ -146,7 +160,7 @@ describe('the mix', () => {
     expect(at(3)).toBeCloseTo(0.25, 4)
   })
   it('lanes that did not change go on where they are while another one does', () => {
-    const hum = lane({ id: 'hum', voice: soundKinds.hum, way: 'through' })
+    const hum = lane({ id: 'hum', kind: 'hum', way: 'through' })
     const [alone, changed] = [new Mixer([hum], false), new Mixer([hum, lane({ id: 'x' })], false)]
     const [a, b] = [stereo(second), stereo(second)]
     alone.next(a, 0, 5000)
@@ -158,7 +172,7 @@ describe('the mix', () => {
   })
   it('knows when nothing rings any more', () => {
     expect(new Mixer([lane({ takes: [click], beats: [beat(90)] })]).end).toBe((90 / 24) * second + 200)
-    expect(new Mixer([lane({ voice: soundKinds.boom, beats: [beat(90)] })]).end).toBeGreaterThan(5 * second)
+    expect(new Mixer([lane({ kind: 'boom', beats: [beat(90)] })]).end).toBeGreaterThan(5 * second)
     expect(new Mixer([]).end).toBe(0)
   })
   it('a file that is not there is silence', () => {

@@ -1,4 +1,4 @@
-import type { Lane } from './lane.ts'
+import type { Lane, Recording } from './lane.ts'
 import { LaneRunner } from './laneRunner.ts'
 import { Limiter } from './signal/limiter.ts'
 import { blockSize, type Stereo, stereo } from './signal/stereo.ts'
@@ -15,6 +15,7 @@ export class Mixer {
   /** Sample that the lanes give next, and how much of the block at hand is used. */
   private ahead = 0
   private used: number = blockSize
+  private skip = 0
 
   /** `limits`: false for what somebody else mixes. */
   constructor(lanes: readonly Lane[], limits = true) {
@@ -36,14 +37,15 @@ export class Mixer {
     this.ahead = first
     this.used = blockSize
     // What the limiter gives at first is of before.
-    for (let skip = sample - first + (this.limits ? Limiter.delay : 0); skip > 0; skip--) {
-      if (this.used === blockSize) this.make()
-      this.used++
-    }
+    this.skip = sample - first + (this.limits ? Limiter.delay : 0)
   }
 
   /** Writes the next samples, `from` up to `to`. */
   next(out: Stereo, from = 0, to = out.left.length): void {
+    for (; this.skip > 0; this.skip--) {
+      if (this.used === blockSize) this.make()
+      this.used++
+    }
     for (let at = from; at < to;) {
       if (this.used === blockSize) this.make()
       const count = Math.min(to - at, blockSize - this.used)
@@ -52,6 +54,11 @@ export class Mixer {
       this.used += count
       at += count
     }
+  }
+
+  /** What of recordings is read for the next `count` samples, at most. */
+  needs(count: number): { take: Recording; from: number; to: number }[] {
+    return this.runners.flatMap((runner) => runner.needs(this.ahead, count + 2 * blockSize))
   }
 
   /** Sample after which nothing rings any more. */

@@ -1,10 +1,11 @@
 import { named, number, type ParameterTable, seedNumber, type SettingsOf, still } from '../parameters/builders.ts'
-import type { Parameter, Settings } from '../parameters/parameters.ts'
+import type { Parameter } from '../parameters/parameters.ts'
+import { type Piece, sentencePieces } from '../parameters/sentence.ts'
 import type { Stereo } from './signal/stereo.ts'
 
 /*
- * A voice is a file: its description (what the list, the card, the panel, the lanes and the validation are made from), how it
- * sounds, and a line in the catalogue.
+ * A voice is a file: its description (what the list, the card, the panel, the lanes and the validation are made from) and how it
+ * sounds, and a line in the catalogue and in the list of sounds for each. Who only describes carries no synthesis.
  */
 
 /** How a sound is there: over a range of frames, or once at every moment. */
@@ -22,7 +23,7 @@ export const common = {
 } as const
 
 /** What a voice says of itself. */
-export interface VoiceKind {
+export interface VoiceKind<T extends ParameterTable = ParameterTable> {
   kind: string
   title: string
   /** One sentence for the list. */
@@ -34,6 +35,8 @@ export interface VoiceKind {
   moments: 'swings' | 'contacts' | 'landings' | 'comes' | 'goes' | 'frames'
   /** Its own parameters, then what every sound has. */
   parameters: readonly Parameter[]
+  /** Its own under their names, for who wants them typed. */
+  table: T
   /** The card's sentence: settings and 'target', 'when' and 'takes' in braces. */
   sentence: string
 }
@@ -61,19 +64,29 @@ export interface VoiceSound<S> {
   through?(seed: number): Running<S>
 }
 
-export interface Voice extends VoiceKind, VoiceSound<Settings> {}
+/** How a kind sounds, its settings typed. */
+export type SoundOf<K> = K extends VoiceKind<infer T> ? VoiceSound<SettingsOf<T>> : never
+
+type Described<T extends ParameterTable> = Omit<VoiceKind<T>, 'kind' | 'parameters' | 'table'> & { parameters: T }
 
 /** Describes a voice. `kind` is the name that records keep. */
-export function defineVoice<const T extends ParameterTable>(
-  kind: string,
-  given: Omit<VoiceKind, 'kind' | 'parameters' | 'ways'> & { parameters: T } & VoiceSound<SettingsOf<T>>,
-): Voice {
-  const ways: Way[] = [...(given.through ? ['through' as const] : []), ...(given.stroke ? ['moments' as const] : [])]
-  return { ...given, kind, ways, parameters: named({ ...given.parameters, ...common }) } as unknown as Voice
-}
+export const defineVoice = <const T extends ParameterTable>(kind: string, given: Described<T>): VoiceKind<T> => ({
+  ...given,
+  kind,
+  parameters: named({ ...given.parameters, ...common }),
+  table: given.parameters,
+})
 
-/** Describes what is heard of a file: it is read, not made. */
-export const defineRecording = (
-  kind: string,
-  given: Omit<VoiceKind, 'kind' | 'parameters'> & { parameters: ParameterTable },
-): Voice => ({ ...given, kind, parameters: named(given.parameters) })
+/** Describes what is heard of a file: it is read, not made. Of what every sound has it has what it names. */
+export const defineRecording = <const T extends ParameterTable>(kind: string, given: Described<T>): VoiceKind<T> => ({
+  ...given,
+  kind,
+  parameters: named(given.parameters),
+  table: given.parameters,
+})
+
+/** What a sentence names beside settings: whom it is of, when it is heard, and the files that take turns. */
+const soundFields = ['target', 'when', 'takes'] as const
+/** The pieces of a kind's sentence. */
+export const pieces = ({ sentence }: Pick<VoiceKind, 'sentence'>): Piece<(typeof soundFields)[number]>[] =>
+  sentencePieces(sentence, soundFields)

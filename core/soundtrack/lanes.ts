@@ -1,6 +1,7 @@
 import { fullRate } from '../formats/rate.ts'
 import { type HeardMoment, withBeads } from '../motion/beads.ts'
-import { type MomentSource, momentsOf } from '../motion/moments.ts'
+import { momentsOf } from '../motion/moments.ts'
+import type { MomentSource } from '../motion/momentSources.ts'
 import type { Readings } from '../motion/readings.ts'
 import type { ReadSignal } from '../parameters/drives.ts'
 import { isCurve, isDrive, type NumberParameter } from '../parameters/parameters.ts'
@@ -14,6 +15,7 @@ import { FrameClock } from '../sound/clock.ts'
 import type { Beat, Lane, NumberTrack, Recording } from '../sound/lane.ts'
 import { Chances } from '../sound/signal/random.ts'
 import { soundRate } from '../sound/signal/stereo.ts'
+import { soundOf } from '../sound/sounds.ts'
 import { soundsOf } from './make.ts'
 
 /** A shot as it is heard, in a film or alone. */
@@ -102,7 +104,7 @@ export function laneOf(
   recordingOf: (media: Media) => Recording,
 ): Lane {
   const { shot, media, times, at } = heard
-  const voice = soundKind(sound.kind)
+  const { parameters } = soundKind(sound.kind)
   const clock = clockOf(shot, media, times, at)
   const length = shotLength(shot)
   const range = sound.range ?? { from: 0, to: length - 1, fadeIn: 0, fadeOut: 0 }
@@ -114,11 +116,11 @@ export function laneOf(
   const seed = Number(sound.settings.seed ?? 1)
   const beats = sound.way === 'moments' ? beatsOf(heardMoments(scene, sound), takes.length, seed, [first, last]) : []
   const numbers: Lane['numbers'] = {}
-  for (const p of voice.parameters)
+  for (const p of parameters)
     if (p.type === 'number' && p.keyed) numbers[p.name] = trackOf(sound, p, length, scene.read)
   const own = sound.kind === 'own' ? (times[shot.in] ?? shot.in / media.rate) : Number(sound.settings.begin ?? 0)
   return {
-    ...{ id: sound.id, voice, way: sound.way, clock, numbers, beats, takes },
+    ...{ id: sound.id, kind: sound.kind, voice: soundOf(sound.kind), way: sound.way, clock, numbers, beats, takes },
     ...{ from: sampleOf(first), to: sampleOf(last + 1) },
     // Ten milliseconds at least: what sets in with a step clicks.
     fadeIn: Math.max(click, frames(range.fadeIn, first), first === 0 ? frames(heard.comes, 0) : 0),
@@ -127,7 +129,7 @@ export function laneOf(
       frames(range.fadeOut, last),
       last === length - 1 ? frames(heard.goes, length - heard.goes) : 0,
     ),
-    settings: settingsAt(voice.parameters, sound.settings, first, scene.read),
+    settings: settingsAt(parameters, sound.settings, first, scene.read),
     begin: Math.round((own + (sound.kind === 'own' ? (sampleOf(first) - clock.start) / soundRate : 0)) * soundRate),
     loops: sound.settings.over === 'loop',
     gain: shot.level ?? 0,

@@ -52,7 +52,7 @@ const bench = {
     const encoder = startEncoder()
     const rate = fullRate(media.rate)
     const start = performance.now()
-    await encoder.remote.beginVideo('bench', videoOptions(media, 'mp4', []))
+    await encoder.remote.beginVideo('bench', videoOptions(media, 'mp4', null))
     for (const [i, data] of ready.entries())
       await encoder.remote.addFrame(data, media.width, media.height, i / rate, 1 / rate)
     await encoder.remote.finish()

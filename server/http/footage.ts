@@ -101,6 +101,7 @@ const types: Record<Facts['codec'], string> = {
   png: 'image/png',
   jpeg: 'image/jpeg',
   exr: 'image/x-exr',
+  sound: 'application/octet-stream',
 }
 
 export function footageRoutes(database: Database, files: Files, projects: Projects, conversions: Conversions): Router {

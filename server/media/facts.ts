@@ -19,6 +19,7 @@ export async function factsOf(file: string, hash: string, bytes: number): Promis
   if (pictures === 'png' && (await isAnimated(file))) throw animated
   if (pictures) return picturesOf(file, pictures, hash, bytes)
   return opened(file, async (input) => {
+    if (await isSoundOnly(input)) return soundOf(input, hash, bytes)
     // A header that can not be read has no list; what is wrong with it is said by who reads the rest.
     const edits = await editListOf(file).catch(() => null)
     return read(await shownIn(input, edits), edits, hash, bytes)
@@ -33,7 +34,9 @@ export async function glanceAt(file: string): Promise<boolean> {
   const pictures = await pictureKind(file)
   if (pictures === 'png' && (await isAnimated(file))) throw animated
   if (pictures) return false
-  return opened(file, (input) => shownIn(input, null)).then(
+  return opened(file, async (input) => {
+    if (!(await isSoundOnly(input))) await shownIn(input, null)
+  }).then(
     () => true,
     (error: unknown) => {
       if (error instanceof HttpRefusal && error.message === cutShort) return false
@@ -57,11 +60,41 @@ async function opened<T>(file: string, work: (input: Input) => Promise<T>): Prom
     if (/format/i.test((error as Error).name + (error as Error).message))
       throw new HttpRefusal(
         415,
-        'This is no file that Wisp Trail knows. Check that it is what its name says: a video, a picture, or a zip of numbered pictures.',
+        'This is no file that Wisp Trail knows. Check that it is what its name says: a video, a picture, a sound, or a zip of numbered pictures.',
       )
     throw new HttpRefusal(422, cutShort)
   } finally {
     input.dispose()
+  }
+}
+
+/** Sound that browsers decode, beside what is kept plainly. */
+const soundCodecs: readonly string[] = ['mp3', 'opus', 'vorbis', 'flac', 'aac', 'ulaw', 'alaw']
+
+/** Whether a file is sound alone. A picture beside it, such as that of a record's sleeve, is none of a clip. */
+async function isSoundOnly(input: Input): Promise<boolean> {
+  return !(await input.getPrimaryVideoTrack()) && (await input.getPrimaryAudioTrack()) !== null
+}
+
+/** Facts of a file without a picture. */
+async function soundOf(input: Input, hash: string, bytes: number): Promise<Facts> {
+  const track = (await input.getPrimaryAudioTrack())!
+  const codec = await track.getCodec()
+  if (!codec || !(codec.startsWith('pcm-') || soundCodecs.includes(codec)))
+    throw new HttpRefusal(
+      422,
+      `The sound is coded as ${codec ?? 'something unknown'}, which the browser can not decode. Save it as WAV, MP3 or FLAC first.`,
+    )
+  const seconds = await track.computeDuration().catch(() => 0)
+  const last = seconds > 0 ? await new EncodedPacketSink(track).getPacket(seconds).catch(() => null) : null
+  if (!last || last.data.byteLength === 0)
+    throw new HttpRefusal(
+      422,
+      'There is no sound in this file: it is empty or cut short. Copy it from where it came again.',
+    )
+  return {
+    ...{ hash, bytes, codec: 'sound', audio: codec, width: 0, height: 0, rotation: 0, frames: 0, rate: 1 },
+    ...{ variableRate: false, seconds, matrix: 'bt709', range: 'limited', tagged: true, times: [] },
   }
 }
 

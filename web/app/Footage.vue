@@ -3,7 +3,7 @@ import { Clapperboard, Trash2, Upload as UploadIcon, X } from '@lucide/vue'
 import { useDropZone } from '@vueuse/core'
 import { computed, useTemplateRef } from 'vue'
 import { fileSize } from '#core/formats/fileSize.ts'
-import { isPictures, isStill, type Media, type Shot } from '#core/records/types.ts'
+import { isPictures, isSound, isStill, type Media, type Shot } from '#core/records/types.ts'
 import ShotRow from '../footage/ShotRow.vue'
 import ConversionRow from '../footage/ConversionRow.vue'
 import { useConversions } from '../footage/conversions.ts'
@@ -27,7 +27,7 @@ const { isOverDropZone } = useDropZone(page, { onDrop: (files) => take(files), m
 
 const codecNames = {
   ...{ avc: 'H.264', vp8: 'VP8', vp9: 'VP9', av1: 'AV1' },
-  ...{ png: 'PNG', jpeg: 'JPEG', exr: 'OpenEXR' },
+  ...{ png: 'PNG', jpeg: 'JPEG', exr: 'OpenEXR', sound: 'sound' },
 } as const
 const rate = (media: Media) => `${Number(media.rate.toFixed(3))} fps${media.variableRate ? ', varies' : ''}`
 const colour = (media: Media) =>
@@ -90,7 +90,7 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
           <input
             ref="picker"
             type="file"
-            accept="video/*,image/*,.mp4,.m4v,.mov,.webm,.mkv,.avi,.mts,.m2ts,.ts,.mpg,.mpeg,.ogv,.3gp,.wmv,.flv,.mxf,.dv,.gif,.apng,.webp,.tif,.tiff,.bmp,.exr,.dpx,.tga,.jp2,.avif,.heic,.heif,.zip"
+            accept="video/*,image/*,audio/*,.wav,.mp3,.ogg,.opus,.flac,.m4a,.aac,.mp4,.m4v,.mov,.webm,.mkv,.avi,.mts,.m2ts,.ts,.mpg,.mpeg,.ogv,.3gp,.wmv,.flv,.mxf,.dv,.gif,.apng,.webp,.tif,.tiff,.bmp,.exr,.dpx,.tga,.jp2,.avif,.heic,.heif,.zip"
             multiple
             class="sr-only"
             aria-label="Clips to bring in"
@@ -112,6 +112,7 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
             >any video, as a phone or a camera films it; what the browser does not play is converted</span
           >
           <span class="text-second">or pictures: a still, numbered ones as a sequence, or a zip of such</span>
+          <span class="text-second">or sounds: WAV, MP3, Ogg, Opus, FLAC, M4A</span>
         </button>
         <table v-if="project.media.length" class="w-full text-left">
           <thead class="text-s text-third">
@@ -125,7 +126,9 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
           <tbody>
             <tr v-for="media in project.media" :key="media.id" class="h-10 border-b text-second">
               <td class="max-w-56 truncate pr-4 text-text" :title="media.name">{{ media.name }}</td>
-              <td class="numbers pr-4 whitespace-nowrap">{{ media.width }} × {{ media.height }}</td>
+              <td class="numbers pr-4 whitespace-nowrap">
+                {{ isSound(media) ? 'none' : `${media.width} × ${media.height}` }}
+              </td>
               <td class="numbers pr-4 whitespace-nowrap">
                 <template v-if="isPictures(media)">
                   <input
@@ -138,9 +141,9 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
                   />
                   fps
                 </template>
-                <template v-else>{{ rate(media) }}</template>
+                <template v-else-if="!isSound(media)">{{ rate(media) }}</template>
               </td>
-              <td class="numbers pr-4">{{ isStill(media) ? 'still' : media.frames }}</td>
+              <td class="numbers pr-4">{{ isSound(media) ? '' : isStill(media) ? 'still' : media.frames }}</td>
               <td class="numbers pr-4 whitespace-nowrap">
                 {{ isStill(media) ? 'any' : `${media.seconds.toFixed(2)} s` }}
               </td>
@@ -155,8 +158,8 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
                   >ends early</span
                 >
               </td>
-              <td class="pr-4 whitespace-nowrap">{{ colour(media) }}</td>
-              <td class="numbers pr-4">{{ media.rotation ? `${media.rotation}°` : 'no' }}</td>
+              <td class="pr-4 whitespace-nowrap">{{ isSound(media) ? '' : colour(media) }}</td>
+              <td class="numbers pr-4">{{ isSound(media) ? '' : media.rotation ? `${media.rotation}°` : 'no' }}</td>
               <td class="pr-4">{{ media.audio ? media.audio.toUpperCase() : 'none' }}</td>
               <td class="numbers pr-4 whitespace-nowrap">
                 {{ fileSize(media.bytes) }}
@@ -172,6 +175,7 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
               <td class="whitespace-nowrap">
                 <span class="flex justify-end">
                   <IconButton
+                    v-if="!isSound(media)"
                     :icon="Clapperboard"
                     :label="`${isStill(media) ? 'A' : 'Another'} shot of ${media.name}`"
                     @click="addShot(media)"

@@ -3,13 +3,15 @@ import { Download, Trash2, X } from '@lucide/vue'
 import { format } from 'date-fns'
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { fileSize } from '#core/formats/fileSize.ts'
+import { type WavForm, wavForms } from '#core/formats/wav.ts'
 import { filmOf } from '#core/records/film.ts'
+import { soundsOf } from '#core/soundtrack/make.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import Stage from '../editor/stage/Stage.vue'
 import { useViewing } from '../editor/viewing.ts'
 import type { Content } from '../frames/render.worker.ts'
 import { kindNames, useOutputs } from '../output/outputs.ts'
-import type { FileKind } from '../output/renderFilm.ts'
+import { type FileKind, isSoundFile } from '../output/renderFilm.ts'
 import { api } from '../project/api.ts'
 import { useProject } from '../project/project.ts'
 import IconButton from '../ui/IconButton.vue'
@@ -38,10 +40,17 @@ const extents = computed<{ value: 'shot' | 'film'; label: string; about: string 
 const leading = computed(() => (extent.value === 'film' ? (film.value[0]?.media ?? null) : opened.media))
 
 const kinds: { value: FileKind; label: string; about: string }[] = [
-  { value: 'mp4', label: kindNames.mp4, about: 'plays everywhere; the sound of the clip goes along' },
+  { value: 'mp4', label: kindNames.mp4, about: 'plays everywhere; the sound goes along' },
   { value: 'webm', label: kindNames.webm, about: 'open and smaller; takes longer' },
   { value: 'png', label: kindNames.png, about: 'one file a frame, without loss, for other programs' },
+  { value: 'wav', label: kindNames.wav, about: 'the finished mix, without the picture' },
+  { value: 'lanes', label: kindNames.lanes, about: 'one file a sound, of equal length, for a mixing desk' },
 ]
+const form = ref<WavForm>('s24')
+const forms = (Object.entries(wavForms) as [WavForm, string][]).map(([value, label]) => ({
+  ...{ value, label },
+  about: { s16: 'for everything that plays', s24: 'for mixing on', f32: 'nothing is cut off or rounded' }[value],
+}))
 const contents = computed<{ value: Content; label: string; about: string }[]>(() => [
   { value: 'over', label: 'Plate with light', about: 'the finished shot' },
   {
@@ -50,28 +59,45 @@ const contents = computed<{ value: Content; label: string; about: string }[]>(()
     about: kind.value === 'png' ? 'with alpha, to lay over something else' : 'on black: video files hold no alpha',
   },
 ])
+/** The sounds that are heard in it. */
+const heard = computed(() => {
+  const records = project.records()
+  const shots = extent.value === 'film' ? film.value.map((one) => one.shot) : opened.shot ? [opened.shot] : []
+  void project.version
+  return records ? shots.flatMap((shot) => soundsOf(records, shot).filter((sound) => sound.on)) : []
+})
+/** How the sound is coded, in words. */
+const soundFact = computed(() => {
+  const { length } = heard.value
+  if (kind.value === 'png' || !length) return 'none'
+  const lanes = `${length} ${length === 1 ? 'lane' : 'lanes'}`
+  if (isSoundFile(kind.value)) return `${lanes}, 48 kHz stereo`
+  const [only] = heard.value
+  const untouched = length === 1 && only!.kind === 'own' && !project.get('sound', only!.id) && !opened.shot?.level
+  const audio = leading.value?.audio ?? ''
+  const kept =
+    kind.value === 'mp4' ? !audio.startsWith('pcm') && audio !== 'vorbis' : ['opus', 'vorbis'].includes(audio)
+  if (untouched && extent.value === 'shot' && kept) return `${audio.toUpperCase()}, copied`
+  return `${lanes}, as ${kind.value === 'mp4' ? 'AAC' : 'Opus'}`
+})
 const facts = computed(() => {
   const media = leading.value
   if (!media) return []
   const whole = extent.value === 'film' ? film.value : []
   const frames = whole.reduce((sum, one) => sum + Math.round(((one.to - one.from) * media.rate) / one.media.rate), 0)
-  const sounding = whole.filter((one) => one.media.audio).length
   const even = kind.value === 'png' ? 0 : 1
+  const count = whole.length ? frames : opened.length
+  if (isSoundFile(kind.value))
+    return [
+      ['Length', `${(count / media.rate).toFixed(2)} s`],
+      ['Sound', soundFact.value],
+    ]
   return [
     ['Picture', `${media.width & ~even} × ${media.height & ~even}`],
     ['Rate', media.variableRate && !whole.length ? 'as the clip, varies' : `${media.rate} fps`],
-    ['Frames', String(whole.length ? frames : opened.length)],
+    ['Frames', String(count)],
     ['Colour', kind.value === 'png' ? 'sRGB' : 'BT.709, limited range'],
-    [
-      'Sound',
-      kind.value === 'png' || !(whole.length ? sounding : media.audio)
-        ? 'none'
-        : whole.length > 1
-          ? `of ${sounding} ${sounding === 1 ? 'clip' : 'clips'}, as Opus`
-          : kind.value === 'webm' && !['opus', 'vorbis'].includes(media.audio)
-            ? 'as Opus'
-            : `${media.audio.toUpperCase()}, copied`,
-    ],
+    ['Sound', soundFact.value],
   ]
 })
 const left = (seconds: number | null) =>
@@ -97,7 +123,8 @@ const here = computed(() => outputs.jobs.filter((job) => job.project === project
     >
       <RadioCards v-if="film.length > 1" v-model="extent" label="How much" :options="extents" />
       <RadioCards v-model="kind" label="File" :options="kinds" />
-      <RadioCards v-model="content" label="What is in it" :options="contents" />
+      <RadioCards v-if="isSoundFile(kind)" v-model="form" label="Samples" :options="forms" />
+      <RadioCards v-else v-model="content" label="What is in it" :options="contents" />
       <dl class="grid grid-cols-[auto_1fr] gap-x-4 gap-y-1 text-second">
         <template v-for="[name, value] in facts" :key="name">
           <dt>{{ name }}</dt>
@@ -108,7 +135,7 @@ const here = computed(() => outputs.jobs.filter((job) => job.project === project
         type="button"
         class="button-main h-9"
         :disabled="!opened.shot || !opened.media || Boolean(opened.trouble)"
-        @click="outputs.order(extent === 'film' ? null : opened.shot, kind, content)"
+        @click="outputs.order(extent === 'film' ? null : opened.shot, kind, content, form)"
       >
         {{
           outputs.busy

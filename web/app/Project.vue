@@ -76,6 +76,7 @@ const steps = [
   { name: 'footage', label: 'Footage' },
   { name: 'trace', label: 'Trace' },
   { name: 'effects', label: 'Effects' },
+  { name: 'sound', label: 'Sound' },
   { name: 'output', label: 'Output' },
 ] as const
 /** The charts belong to tracing. */

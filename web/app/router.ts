@@ -14,6 +14,7 @@ export const router = createRouter({
         { path: 'trace/:shot?', name: 'trace', component: () => import('./Trace.vue') },
         { path: 'charts/:shot?', name: 'charts', component: () => import('./Charts.vue') },
         { path: 'effects/:shot?', name: 'effects', component: () => import('./Effects.vue') },
+        { path: 'sound/:shot?', name: 'sound', component: () => import('./Sound.vue') },
         { path: 'output/:shot?', name: 'output', component: () => import('./Output.vue') },
       ],
     },

@@ -1,6 +1,16 @@
 import { defineStore } from 'pinia'
 import { ref, watch } from 'vue'
+import { tell } from '../ui/troubles.ts'
 import { useOpenShot } from './openShot.ts'
+
+/** Milliseconds that the picture waits for its sound at most. */
+const longestWait = 1500
+
+/** Who sounds while the picture plays. `begin` gives a clock in seconds of the shot that the picture goes by, or null. */
+export interface Sounding {
+  begin(frame: number, from: number, to: number, loops: boolean): Promise<(() => number) | null>
+  end(): void
+}
 
 /** The playhead of the open shot, and playing. */
 export const usePlayback = defineStore('playback', () => {
@@ -14,6 +24,7 @@ export const usePlayback = defineStore('playback', () => {
   const playOut = ref(0)
   const playing = ref(false)
   let ticking = 0
+  let turn = 0
 
   watch(
     () => opened.shotId,
@@ -43,6 +54,11 @@ export const usePlayback = defineStore('playback', () => {
     go(frame.value + count)
   }
 
+  let sounding: Sounding | null = null
+  const hear = (one: Sounding) => {
+    sounding = one
+  }
+
   function play(): void {
     if (opened.length < 2 || playing.value) return
     playing.value = true
@@ -51,8 +67,44 @@ export const usePlayback = defineStore('playback', () => {
     const at = (f: number) => opened.times[start + f] ?? 0
     const end = () => at(playOut.value) + (at(playOut.value) - at(playOut.value - 1))
     let zero = performance.now() / 1000 - at(frame.value)
+    /** Seconds of the clip by what is heard, where something is. */
+    let heard: (() => number) | null = null
+    /** The first frame waits for the sound, but not for long. */
+    let waiting = sounding !== null
+    const began = performance.now()
+    const sound = () => {
+      const mine = ++turn
+      waiting = sounding !== null
+      heard = null
+      sounding
+        ?.begin(frame.value, playIn.value, playOut.value, loop.value)
+        .then((clock) => {
+          if (mine !== turn) return
+          const origin = at(0)
+          heard = clock && (() => origin + clock())
+          if (!clock) zero = performance.now() / 1000 - at(frame.value)
+          waiting = false
+        })
+        .catch((error: unknown) => {
+          waiting = false
+          tell(error, 'mix the sound')
+        })
+    }
+    const round = () => [playIn.value, playOut.value, loop.value].join()
+    let known = round()
+    sound()
     const tick = () => {
-      let now = performance.now() / 1000 - zero
+      // Another range or another way at its end: the sound goes on there.
+      if (round() !== known) {
+        known = round()
+        sound()
+      }
+      if (waiting && performance.now() - began < longestWait) {
+        zero = performance.now() / 1000 - at(frame.value)
+        ticking = requestAnimationFrame(tick)
+        return
+      }
+      let now = heard ? heard() : performance.now() / 1000 - zero
       if (now >= end()) {
         if (!loop.value) {
           go(playOut.value)
@@ -72,12 +124,16 @@ export const usePlayback = defineStore('playback', () => {
     ticking = requestAnimationFrame(tick)
   }
   function stop(): void {
+    if (playing.value) {
+      turn++
+      sounding?.end()
+    }
     cancelAnimationFrame(ticking)
     playing.value = false
   }
 
   return {
-    ...{ frame, stepSize, loop, playIn, playOut, playing, go, stepBy, play, stop },
+    ...{ frame, stepSize, loop, playIn, playOut, playing, go, stepBy, play, stop, hear },
     togglePlay: () => (playing.value ? stop() : play()),
   }
 })

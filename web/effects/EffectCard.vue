@@ -9,12 +9,12 @@ import type { Effect } from '#core/records/types.ts'
 import CastChip from '../editor/CastChip.vue'
 import { useOpenShot } from '../editor/openShot.ts'
 import { useSelection } from '../editor/selection.ts'
+import RangeWord from '../editor/settings/RangeWord.vue'
 import SettingWord from '../editor/settings/SettingWord.vue'
 import { useProject } from '../project/project.ts'
 import MenuButton, { type MenuEntry } from '../ui/MenuButton.vue'
 import WordChoice from '../ui/WordChoice.vue'
 import JoinWord from './JoinWord.vue'
-import RangeWord from './RangeWord.vue'
 import RegionWord from './RegionWord.vue'
 import { useEffects } from './effects.ts'
 
@@ -156,7 +156,12 @@ const menu = computed<MenuEntry[]>(() => [
           </WordChoice>
           <RegionWord v-else-if="'field' in piece && piece.field === 'region'" :effect="effect" />
           <JoinWord v-else-if="'field' in piece && piece.field === 'next'" />
-          <RangeWord v-else-if="'field' in piece && piece.field === 'range'" :effect="effect" />
+          <RangeWord
+            v-else-if="'field' in piece && piece.field === 'range'"
+            :range="effect.range"
+            of="effect"
+            @change="effects.change(effect, { range: $event }, 'Choose the frames of an effect', `range ${effect.id}`)"
+          />
           <SettingWord
             v-else-if="'field' in piece"
             :parameter="opacityParameter"

@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia'
 import type { MediaFacts } from '#core/records/exchange.ts'
-import { isStill, type Media, type Shot } from '#core/records/types.ts'
+import { isSound, isStill, type Media, type Shot } from '#core/records/types.ts'
 import { newId, useProject } from '../project/project.ts'
 
 /** Seconds that a shot of a still lasts until somebody says otherwise. */
@@ -11,13 +11,13 @@ export const useFootage = defineStore('footage', () => {
   const project = useProject()
 
   /**
-   * A clip that is on the server, and a shot of the whole of it; of a still none: it is there to be inserted. `id`: names of the
+   * A clip that is on the server, and a shot of the whole of it; of a still or a sound none: those are laid into shots. `id`: names of the
    * records are made from it, so that who brings it in twice brings it in once.
    */
   function add(facts: MediaFacts, fileName: string, id = newId()): void {
     const known = project.media.find((one) => one.hash === facts.hash)
     const media: Media = known ?? { ...facts, type: 'media', id: `m${id}`, name: fileName.slice(0, 260) }
-    const shot = isStill(media) ? [] : [{ ...shotOf(media, fileName), id: `s${id}` }]
+    const shot = isStill(media) || isSound(media) ? [] : [{ ...shotOf(media, fileName), id: `s${id}` }]
     project.commit(`Bring in ${fileName}`, { put: [...(known ? [] : [media]), ...shot], remove: [] })
   }
 

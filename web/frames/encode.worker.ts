@@ -4,8 +4,8 @@ import {
   ALL_FORMATS,
   type AudioCodec,
   AudioSample,
-  AudioSampleSink,
   AudioSampleSource,
+  canEncodeAudio,
   EncodedAudioPacketSource,
   EncodedPacketSink,
   Input,
@@ -18,8 +18,11 @@ import {
   VideoSampleSource,
   WebMOutputFormat,
 } from 'mediabunny'
+import { type WavForm, wavHead, wavSamples } from '#core/formats/wav.ts'
 import { Refusal } from '#core/refusal.ts'
+import { soundRate, stereo } from '#core/sound/signal/stereo.ts'
 import { unrolled } from './animation.ts'
+import { laneNames, mixOf, type MixOrder, type SoundMix } from './soundMix.ts'
 
 export interface VideoFileOptions {
   format: 'mp4' | 'webm'
@@ -29,8 +32,14 @@ export interface VideoFileOptions {
   rate: number | null
   /** Bits a second. */
   bitrate: number
-  /** Clips whose sound goes along, each from second `from` to `to`, laid at second `at`; one after the other. */
-  sound: { address: string; from: number; to: number; at: number }[]
+  sound: FileSoundOrder | null
+}
+
+/** The sound of a file. */
+export interface FileSoundOrder {
+  /** A clip's own sound from second `from` to `to`, where it is all that is heard, and as it is. */
+  copy: { address: string; from: number; to: number } | null
+  mix: MixOrder
 }
 
 /** Sound that a WebM file can hold as it is. */
@@ -44,7 +53,7 @@ class Encoder {
   private video: VideoSampleSource | null = null
   private zip: Zip | null = null
   private zipEnd = 0
-  private sound: { upTo(second: number): Promise<void>; end(): void } | null = null
+  private sound: Awaited<ReturnType<typeof soundInto>> = null
 
   async beginVideo(name: string, options: VideoFileOptions): Promise<void> {
     const access = await this.openFile(name)
@@ -60,7 +69,7 @@ class Encoder {
     this.output = output
     this.video = new VideoSampleSource({ codec, bitrate, keyFrameInterval: 2, latencyMode: 'quality' })
     output.addVideoTrack(this.video, rate ? { frameRate: rate } : {})
-    if (options.sound.length) this.sound = await soundInto(output, options.sound, format)
+    if (options.sound) this.sound = await soundInto(output, options.sound, format)
     if (width % 2 || height % 2) throw new Refusal('A video file needs an even width and height.')
     await output.start()
   }
@@ -85,6 +94,53 @@ class Encoder {
     } finally {
       sample.close()
     }
+  }
+
+  /**
+   * Writes sound alone: one WAV file of all, or with `lanes` one of each in a zip, named and of equal length. `onShare` is told
+   * how far it has come, 0 to 1.
+   */
+  async writeSound(name: string, order: MixOrder, form: WavForm, lanes: boolean, onShare: (share: number) => void) {
+    const access = await this.openFile(name)
+    let end = 0
+    const write = (bytes: Uint8Array) => void (end += access.write(bytes, { at: end }))
+    const out = stereo(batch)
+    const troubles = new Map<string, string>()
+    const pour = async (mix: SoundMix, to: (bytes: Uint8Array) => void, from: number, share: number) => {
+      to(wavHead(form, mix.length, soundRate))
+      for (let done = 0; done < mix.length; done += batch) {
+        const count = Math.min(batch, mix.length - done)
+        await mix.next(out, count)
+        to(wavSamples(form, out.left, out.right, count))
+        onShare(from + (share * done) / mix.length)
+      }
+      for (const [id, sentence] of mix.troubles) troubles.set(id, sentence)
+      mix.close()
+    }
+    if (!lanes) await pour(await mixOf(order), write, 0, 1)
+    else {
+      const zip = new Zip((error, chunk) => {
+        if (error) throw error
+        write(chunk)
+      })
+      const all = laneNames(order)
+      for (const [i, { id, name: called }] of all.entries()) {
+        const entry = new ZipPassThrough(`${String(i + 1).padStart(2, '0')} ${called}.wav`)
+        zip.add(entry)
+        await pour(await mixOf(order, id), (bytes) => entry.push(bytes), i / all.length, 1 / all.length)
+        entry.push(new Uint8Array(), true)
+      }
+      zip.end()
+    }
+    access.flush()
+    access.close()
+    this.access = null
+    return { file: await (await (await folder()).getFileHandle(this.name)).getFile(), troubles: [...troubles] }
+  }
+
+  /** Why clips are silent in the file, by their ids. */
+  soundTroubles(): [string, string][] {
+    return [...(this.sound?.troubles() ?? [])]
   }
 
   addPicture(name: string, png: Uint8Array): void {
@@ -131,11 +187,10 @@ class Encoder {
 
 const folder = async () => (await navigator.storage.getDirectory()).getDirectoryHandle('rendered', { create: true })
 
-/** Adds the sound: of a single clip copied as it is where the file can hold it, else as Opus. Null where there is none. */
-async function soundInto(output: Output, pieces: VideoFileOptions['sound'], format: 'mp4' | 'webm') {
-  const [first] = pieces
-  if (pieces.length > 1 || !first) return coded(output, pieces)
-  const { address, from, to } = first
+/** Adds the sound: of a single clip copied as it is where the file can hold it, else mixed. Null where there is none. */
+async function soundInto(output: Output, { copy, mix }: FileSoundOrder, format: 'mp4' | 'webm') {
+  if (!copy) return mixed(output, mix, format)
+  const { address, from, to } = copy
   const input = new Input({ formats: ALL_FORMATS, source: new UrlSource(address) })
   const track = await input.getPrimaryAudioTrack()
   const codec = await track?.getCodec()
@@ -143,10 +198,10 @@ async function soundInto(output: Output, pieces: VideoFileOptions['sound'], form
   const copies = format === 'mp4' ? output.format.getSupportedAudioCodecs().includes(codec) : webmSound.includes(codec)
   if (!copies) {
     input.dispose()
-    return coded(output, pieces)
+    return mixed(output, mix, format)
   }
   const lay = await copied(output, track, codec, from, to)
-  return { upTo: lay.upTo, end: () => (lay.end(), input.dispose()) }
+  return { upTo: lay.upTo, end: () => (lay.end(), input.dispose()), troubles: () => new Map<string, string>() }
 }
 
 async function copied(output: Output, track: InputAudioTrack, codec: AudioCodec, from: number, to: number) {
@@ -175,64 +230,39 @@ async function copied(output: Output, track: InputAudioTrack, codec: AudioCodec,
   }
 }
 
-/** Sound that is coded anew, piece by piece; what has other channels or another rate than the first is made like it. */
-async function coded(output: Output, pieces: VideoFileOptions['sound']) {
-  const source = new AudioSampleSource({ codec: 'opus', bitrate: 128_000 })
+/** Samples that are mixed and coded at once. */
+const batch = 4096
+
+/** Everything that is heard, mixed piece by piece: AAC in MP4, Opus in WebM. */
+async function mixed(output: Output, order: MixOrder, format: 'mp4' | 'webm') {
+  const codec = format === 'mp4' ? 'aac' : 'opus'
+  // Many browsers have no encoder for AAC: then one comes along.
+  if (codec === 'aac' && !(await canEncodeAudio('aac'))) (await import('@mediabunny/aac-encoder')).registerAacEncoder()
+  const source = new AudioSampleSource({ codec, bitrate: 192_000 })
   output.addAudioTrack(source)
-  let like: { rate: number; channels: number } | null = null
-  async function* samples() {
-    for (const { address, from, to, at } of pieces) {
-      const input = new Input({ formats: ALL_FORMATS, source: new UrlSource(address) })
-      const track = await input.getPrimaryAudioTrack()
-      if (track)
-        for await (const sample of new AudioSampleSink(track).samples(from, to)) {
-          like ??= { rate: sample.sampleRate, channels: sample.numberOfChannels }
-          yield alike(sample, like, Math.max(0, sample.timestamp - from + at))
-        }
-      input.dispose()
-    }
-  }
-  const all = samples()
-  let next = await all.next()
+  const mix = await mixOf(order)
+  const out = stereo(batch)
+  let done = 0
   return {
     async upTo(second: number) {
-      for (; !next.done && next.value.timestamp <= second; next = await all.next()) {
-        await source.add(next.value)
-        next.value.close()
+      const end = Math.min(mix.length, Math.ceil(second * soundRate) + batch)
+      while (done < end) {
+        const count = Math.min(batch, mix.length - done)
+        await mix.next(out, count)
+        const data = new Float32Array(2 * count)
+        data.set(out.left.subarray(0, count))
+        data.set(out.right.subarray(0, count), count)
+        const sample = new AudioSample({
+          ...{ data, format: 'f32-planar', numberOfChannels: 2, sampleRate: soundRate, timestamp: done / soundRate },
+        })
+        await source.add(sample)
+        sample.close()
+        done += count
       }
     },
-    end: () => source.close(),
+    end: () => (source.close(), mix.close()),
+    troubles: () => mix.troubles,
   }
-}
-
-/** The sample at another time, and in another rate and number of channels where it has to be: straight between its values. */
-function alike(
-  sample: AudioSample,
-  { rate, channels }: { rate: number; channels: number },
-  timestamp: number,
-): AudioSample {
-  if (sample.sampleRate === rate && sample.numberOfChannels === channels) {
-    sample.setTimestamp(timestamp)
-    return sample
-  }
-  const planes = Array.from({ length: sample.numberOfChannels }, (_, planeIndex) => {
-    const plane = new Float32Array(sample.numberOfFrames)
-    sample.copyTo(plane, { planeIndex, format: 'f32-planar' })
-    return plane
-  })
-  const step = sample.sampleRate / rate
-  const count = Math.round(sample.numberOfFrames / step)
-  const data = new Float32Array(count * channels)
-  for (let c = 0; c < channels; c++) {
-    const plane = planes[Math.min(c, planes.length - 1)]!
-    for (let i = 0; i < count; i++) {
-      const [whole, rest] = [Math.floor(i * step), (i * step) % 1]
-      const next = plane[Math.min(plane.length - 1, whole + 1)]!
-      data[c * count + i] = plane[whole]! + (next - plane[whole]!) * rest
-    }
-  }
-  sample.close()
-  return new AudioSample({ data, format: 'f32-planar', numberOfChannels: channels, sampleRate: rate, timestamp })
 }
 
 const encoder = new Encoder()

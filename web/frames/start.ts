@@ -1,6 +1,7 @@
 import type { DecodeWorker } from './decode.worker.ts'
 import type { EncodeWorker } from './encode.worker.ts'
 import type { RenderWorker } from './render.worker.ts'
+import type { SoundWorker } from './sound.worker.ts'
 import { started } from './worker.ts'
 
 // The bundler finds workers by this very form of call.
@@ -16,6 +17,8 @@ export const startEncoder = () =>
     new Worker(new URL('./encode.worker.ts', import.meta.url), { type: 'module' }),
     'write the file',
   )
+export const startSound = () =>
+  started<SoundWorker>(new Worker(new URL('./sound.worker.ts', import.meta.url), { type: 'module' }), 'mix the sound')
 
 /** Render workers that this machine carries. */
 export const rendererCount = (): number => Math.max(1, Math.min(4, navigator.hardwareConcurrency || 2))

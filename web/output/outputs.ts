@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { toast } from 'vue-sonner'
+import { type WavForm, wavForms } from '#core/formats/wav.ts'
 import { filmOf, type Stretch } from '#core/records/film.ts'
 import { Records } from '#core/records/records.ts'
 import { type AnyRecord, type Shot, shotLength } from '#core/records/types.ts'
@@ -13,7 +14,7 @@ import { newId, outbox, useProject } from '../project/project.ts'
 import { saveFile } from '../ui/saveFile.ts'
 import { attend, sentenceOf, tell } from '../ui/troubles.ts'
 import { type Finished, FinishedFiles } from './finished.ts'
-import { type FileKind, renderFilm } from './renderFilm.ts'
+import { type FileKind, isSoundFile, renderFilm, renderSound } from './renderFilm.ts'
 
 export interface RenderJob {
   id: string
@@ -35,9 +36,11 @@ export const kindNames: Record<FileKind, string> = {
   mp4: 'MP4 video, H.264',
   webm: 'WebM video, VP9',
   png: 'PNG pictures in a zip',
+  wav: 'WAV, all sound together',
+  lanes: 'WAV, every lane by itself',
 }
 const finishedFiles = new FinishedFiles()
-const endings: Record<FileKind, string> = { mp4: 'mp4', webm: 'webm', png: 'zip' }
+const endings: Record<FileKind, string> = { mp4: 'mp4', webm: 'webm', png: 'zip', wav: 'wav', lanes: 'zip' }
 
 /** A shot whole, or every shot of the film. */
 function stretchesOf(records: Records, shotId: string): Stretch[] {
@@ -53,7 +56,7 @@ export const useOutputs = defineStore('outputs', () => {
   const jobs = ref<RenderJob[]>([])
   const made = ref<OutputFile[]>([])
   const stops = new Map<string, AbortController>()
-  const orders = new Map<string, { kind: FileKind; content: Content }>()
+  const orders = new Map<string, { kind: FileKind; content: Content; form: WavForm }>()
   const busy = computed(() => jobs.value.some((job) => job.state !== 'failed' && job.state !== 'unkept'))
   const unkept = new Map<string, Finished>()
   /** Jobs that are over for this tab: what a list that was read just before still says of them is old. */
@@ -94,7 +97,7 @@ export const useOutputs = defineStore('outputs', () => {
   }
 
   /** Puts a shot, or without one the whole film, into the queue. */
-  function order(shot: Shot | null, kind: FileKind, content: Content): void {
+  function order(shot: Shot | null, kind: FileKind, content: Content, form: WavForm = 's24'): void {
     const stretches = stretchesOf(project.records()!, shot?.id ?? '')
     const media = stretches[0]?.media
     if (!media) return
@@ -113,12 +116,14 @@ export const useOutputs = defineStore('outputs', () => {
         trouble: '',
         left: null,
       },
-      name: `${title}${content === 'light' ? ' light' : ''}.${endings[kind]}`,
-      about: `${kindNames[kind]}, ${media.width} × ${media.height}, ${frames} frames, ${what}`,
+      name: `${title}${isSoundFile(kind) ? (kind === 'lanes' ? ' lanes' : '') : content === 'light' ? ' light' : ''}.${endings[kind]}`,
+      about: isSoundFile(kind)
+        ? `${kindNames[kind]}, ${wavForms[form]}, 48 kHz, ${frames} frames`
+        : `${kindNames[kind]}, ${media.width} × ${media.height}, ${frames} frames, ${what}`,
     }
     jobs.value.push(job)
     stops.set(job.id, new AbortController())
-    orders.set(job.id, { kind, content })
+    orders.set(job.id, { kind, content, form })
     attend(run(), 'render')
   }
 
@@ -172,11 +177,11 @@ export const useOutputs = defineStore('outputs', () => {
     const [first] = stretches
     if (!first) throw new Refusal(job.shot ? 'The shot was deleted meanwhile.' : 'All shots were deleted meanwhile.')
     const times = await Promise.all(stretches.map(({ media }) => timesOf(media)))
-    const { kind, content } = orders.get(job.id)!
+    const { kind, content, form } = orders.get(job.id)!
     const name = job.shot ? first.shot.name : (records.find((one) => one.type === 'project')?.name ?? 'Film')
     const started = performance.now()
-    const { place, troubles } = await renderFilm(
-      { stretches, times, records, kind, content, name },
+    const { place, troubles } = await (isSoundFile(kind) ? renderSound : renderFilm)(
+      { stretches, times, records, kind, content, form, name },
       (done, of) => {
         job.done = done
         job.frames = of

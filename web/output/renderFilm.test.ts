@@ -164,11 +164,11 @@ describe('a render that does not come to its end', () => {
 })
 
 it('a video file is of an even size, at the full rate of its clip, with bits for its grain', () => {
-  const options = videoOptions(media('a', { width: 641, height: 361, rate: 23.976 }), 'mp4', [])
+  const options = videoOptions(media('a', { width: 641, height: 361, rate: 23.976 }), 'mp4', null)
   expect(options).toMatchObject({ width: 640, height: 360, format: 'mp4' })
   expect(options.rate).toBeCloseTo(24000 / 1001, 6)
   expect(options.bitrate).toBe(2e6)
-  const large = videoOptions(media('a', { width: 1920, height: 1080, rate: 25 }), 'webm', [])
+  const large = videoOptions(media('a', { width: 1920, height: 1080, rate: 25 }), 'webm', null)
   expect(large.bitrate).toBe(Math.round(1920 * 1080 * 25 * 0.22))
-  expect(videoOptions(media('a', { variableRate: true }), 'mp4', []).rate).toBeNull()
+  expect(videoOptions(media('a', { variableRate: true }), 'mp4', null).rate).toBeNull()
 })

@@ -1,15 +1,24 @@
 import * as Comlink from 'comlink'
 import { fullRate } from '#core/formats/rate.ts'
-import type { Stretch } from '#core/records/film.ts'
+import type { WavForm } from '#core/formats/wav.ts'
+import { Refusal } from '#core/refusal.ts'
+import { joinedShot, type Stretch } from '#core/records/film.ts'
+import { Records } from '#core/records/records.ts'
 import type { AnyRecord, Media } from '#core/records/types.ts'
+import { heardShots } from '#core/soundtrack/lanes.ts'
+import { soundsOf } from '#core/soundtrack/make.ts'
+import { timesOf as readTimes } from '../frames/clipOf.ts'
 import { Clips } from '../frames/clips.ts'
-import type { VideoFileOptions } from '../frames/encode.worker.ts'
+import type { FileSoundOrder, VideoFileOptions } from '../frames/encode.worker.ts'
 import { ReadingsTeller } from '../frames/readings.ts'
 import type { Content, RenderWorker } from '../frames/render.worker.ts'
+import type { MixOrder } from '../frames/soundMix.ts'
 import { rendererCount, startEncoder, startRenderer } from '../frames/start.ts'
 import { api } from '../project/api.ts'
 
-export type FileKind = 'mp4' | 'webm' | 'png'
+export type FileKind = 'mp4' | 'webm' | 'png' | 'wav' | 'lanes'
+/** Whether a file holds sound and no picture. */
+export const isSoundFile = (kind: FileKind): boolean => kind === 'wav' || kind === 'lanes'
 
 export interface RenderOrder {
   /** What is rendered, one after the other: a shot, or the film. The first one says how large and how fast. */
@@ -19,8 +28,17 @@ export interface RenderOrder {
   records: AnyRecord[]
   kind: FileKind
   content: Content
+  /** How the samples of a sound file are coded. */
+  form?: WavForm
   /** What the pictures of a sequence are called. */
   name: string
+}
+
+/** A finished file, its place in the browser's folder of rendered files, and sentences about clips that are missing in it. */
+export interface Rendered {
+  file: File
+  place: string
+  troubles: string[]
 }
 
 /** Bits per pixel and frame: enough for grain and soft light not to break into blocks. */
@@ -42,6 +60,20 @@ interface FilmFrame {
   duration: number
 }
 
+/** Seconds of the frames of every clip of the film, and of the one that its last shot is joined to. */
+async function allTimes(
+  stretches: readonly Stretch[],
+  times: number[][],
+  list: readonly AnyRecord[],
+): Promise<(media: Media) => number[]> {
+  const known = new Map(stretches.map(({ media }, i) => [media.id, times[i]!]))
+  const records = new Records(list)
+  const next = joinedShot(records, stretches.at(-1)!.shot)
+  const media = next && records.get('media', next.shot.media)
+  if (media && !known.has(media.id)) known.set(media.id, await readTimes(media))
+  return ({ id }) => known.get(id) ?? []
+}
+
 /** Every frame of the file in order. A single stretch keeps its clip's own times; a film has one rate throughout. */
 function framesOf(stretches: Stretch[], times: number[][], rate: number | null): FilmFrame[] {
   const [first] = stretches
@@ -61,18 +93,40 @@ function framesOf(stretches: Stretch[], times: number[][], rate: number | null):
   return frames.map((one, i) => ({ ...one, time: i / steady, duration: 1 / steady }))
 }
 
-/** The sound of the clips, each from where to where in seconds, and where it lies in the file. */
-function soundOf(stretches: Stretch[], times: number[][], frames: FilmFrame[]): VideoFileOptions['sound'] {
-  return stretches.flatMap(({ media, shot, from, to }, i) => {
-    if (!media.audio) return []
-    const own = times[i]!
-    const last = shot.in + to - 1
-    const at = frames.find((one) => one.stretch === i)!.time
-    return [
-      { address: api.footageAddress(media.hash), from: own[shot.in + from]!, to: own[last]! + length(own, last), at },
-    ]
-  })
+/** What is heard of the film: null where there is nothing. A shot of which only its clip's sound is heard, untouched, keeps that. */
+function soundOf(
+  {
+    stretches,
+    records: list,
+    timesOf,
+  }: Pick<RenderOrder, 'stretches' | 'records'> & { timesOf: (media: Media) => number[] },
+  starts: number[],
+  seconds: number,
+): FileSoundOrder | null {
+  const records = new Records(list)
+  const heard = heardShots(records, stretches, starts, timesOf)
+  const sounds = heard.map(({ shot }) => soundsOf(records, shot).filter((sound) => sound.on))
+  if (sounds.every((some) => some.length === 0)) return null
+  const addresses = Object.fromEntries(records.all('media').map(({ id, hash }) => [id, api.footageAddress(hash)]))
+  const shots = heard.map(({ shot, media: _, ...rest }) => ({ ...rest, shot: shot.id }))
+  const mix: MixOrder = { shots, addresses, records: soundRecords(list), seconds }
+  const [{ shot, media, from, to }, [only]] = [stretches[0]!, sounds[0]!]
+  const untouched =
+    heard.length === 1 && sounds[0]!.length === 1 && only!.kind === 'own' && !records.get('sound', only!.id)
+  if (!untouched || shot.level) return { copy: null, mix }
+  const own = timesOf(media)
+  const last = shot.in + to - 1
+  const copy = {
+    address: api.footageAddress(media.hash),
+    from: own[shot.in + from]!,
+    to: own[last]! + length(own, last),
+  }
+  return { copy, mix }
 }
+
+/** Records without the pixels of mattes: those are seen, not heard. */
+const soundRecords = (list: readonly AnyRecord[]): AnyRecord[] =>
+  list.filter((one) => one.type !== 'stroke' && one.type !== 'look')
 
 /**
  * Renders shots at full size into a file. Decoding, drawing and encoding run in workers side by side; only messages pass
@@ -84,9 +138,9 @@ export async function renderFilm(
   { stretches, times, records, kind, content, name: called }: RenderOrder,
   onFrame: (done: number, of: number) => void,
   signal: AbortSignal,
-): Promise<{ file: File; place: string; troubles: string[] }> {
+): Promise<Rendered> {
   const [first] = stretches
-  const options = videoOptions(first!.media, kind === 'webm' ? 'webm' : 'mp4', [])
+  const options = videoOptions(first!.media, kind === 'webm' ? 'webm' : 'mp4', null)
   const frames = framesOf(stretches, times, options.rate)
   const encoder = startEncoder()
   const renderers = Array.from({ length: rendererCount() }, startRenderer)
@@ -104,7 +158,15 @@ export async function renderFilm(
   try {
     await Promise.all(renderers.map((renderer) => renderer.remote.start(records)))
     if (kind === 'png') await encoder.remote.beginZip(name)
-    else await encoder.remote.beginVideo(name, { ...options, sound: soundOf(stretches, times, frames) })
+    else {
+      const starts = stretches.map((_, i) => frames.find((one) => one.stretch === i)!.time)
+      const seconds = frames.at(-1)!.time + frames.at(-1)!.duration
+      const timesOf = await allTimes(stretches, times, records)
+      await encoder.remote.beginVideo(name, {
+        ...options,
+        sound: soundOf({ stretches, records, timesOf }, starts, seconds),
+      })
+    }
     const size = { width: first!.media.width, height: first!.media.height }
     const draw = ({ stretch, frame }: FilmFrame, worker: RenderWorker) => {
       const order = { shot: stretches[stretch]!.shot.id, frame, content, size }
@@ -148,6 +210,7 @@ export async function renderFilm(
       await write(done, drawn)
       onFrame(done + 1, frames.length)
     }
+    for (const [media, sentence] of await encoder.remote.soundTroubles()) troubles.set(media, sentence)
     const file = await encoder.remote.finish()
     signal.throwIfAborted()
     stopWorkers()
@@ -160,6 +223,53 @@ export async function renderFilm(
     stopWorkers()
     throw error
   }
+}
+
+/** Writes the sound alone: all of it together, or every lane for itself. Rejects with an AbortError when stopped. */
+export async function renderSound(
+  { stretches, times, records, kind, form = 's24' }: RenderOrder,
+  onFrame: (done: number, of: number) => void,
+  signal: AbortSignal,
+): Promise<Rendered> {
+  const frames = framesOf(stretches, times, videoOptions(stretches[0]!.media, 'mp4', null).rate)
+  const starts = stretches.map((_, i) => frames.find((one) => one.stretch === i)!.time)
+  const seconds = frames.at(-1)!.time + frames.at(-1)!.duration
+  const timesOf = await allTimes(stretches, times, records)
+  const sound = soundOf({ stretches, records, timesOf }, starts, seconds)
+  if (!sound) throw new Refusal('Nothing is heard in it. Add a sound at the step Sound, or choose another file.')
+  const encoder = startEncoder()
+  const name = crypto.randomUUID()
+  let stopped = () => {}
+  const stop = new Promise<never>((_, refuse) => {
+    stopped = () => refuse(new DOMException('cancelled', 'AbortError'))
+    signal.addEventListener('abort', stopped)
+  })
+  try {
+    const told = Comlink.proxy((share: number) => onFrame(Math.round(share * frames.length), frames.length))
+    const { file, troubles } = await Promise.race([
+      encoder.remote.writeSound(name, sound.mix, form, kind === 'lanes', told),
+      stop,
+    ])
+    onFrame(frames.length, frames.length)
+    const called = new Map(records.flatMap((one) => (one.type === 'media' ? [[one.id, one.name] as const] : [])))
+    return {
+      ...{ file, place: name },
+      troubles: troubles.map(([id, sentence]) => `${called.get(id) ?? 'A file'} is not in it: ${sentence}`),
+    }
+  } catch (error) {
+    encoder.stop()
+    await dropUnfinished(name)
+    throw error
+  } finally {
+    signal.removeEventListener('abort', stopped)
+    encoder.stop()
+  }
+}
+
+/** Takes a file that was begun off the browser's disk, once its worker is gone. */
+async function dropUnfinished(name: string): Promise<void> {
+  const folder = await (await navigator.storage.getDirectory()).getDirectoryHandle('rendered', { create: true })
+  await folder.removeEntry(name).catch(() => {})
 }
 
 /** Seconds that a frame of the clip stays. */

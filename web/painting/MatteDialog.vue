@@ -19,7 +19,7 @@ const project = useProject()
 const opened = useOpenShot()
 
 const clips = computed(() =>
-  project.media.flatMap(({ id, name }) => (id === opened.media?.id ? [] : [{ value: id, label: name }])),
+  project.clips.flatMap(({ id, name }) => (id === opened.media?.id ? [] : [{ value: id, label: name }])),
 )
 const chosen = ref('')
 const media = computed(() => project.get('media', chosen.value) ?? null)

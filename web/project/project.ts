@@ -3,7 +3,7 @@ import { computed, ref, shallowRef } from 'vue'
 import { toast } from 'vue-sonner'
 import type { Diff } from '#core/records/diff.ts'
 import type { StoredChange } from '#core/records/exchange.ts'
-import { matteElsewhere, type RecordType, type RecordTypes } from '#core/records/types.ts'
+import { isSound, matteElsewhere, type RecordType, type RecordTypes } from '#core/records/types.ts'
 import { attend, tell } from '../ui/troubles.ts'
 import { api } from './api.ts'
 import { changeWithMattes, withMattes } from './mattes.ts'
@@ -119,9 +119,11 @@ export const useProject = defineStore('project', () => {
   const shots = computed(() => all('shot'))
   /** Clips, stills and sequences by their names, take 9 before take 10: nothing says when they came in. */
   const media = computed(() => [...all('media')].sort((a, b) => byName.compare(a.name, b.name)))
+  /** Media with a picture. */
+  const clips = computed(() => media.value.filter((one) => !isSound(one)))
 
   return {
-    ...{ session, version, keeping, clash, undoLabel, redoLabel, unsent, records, project, shots, media },
+    ...{ session, version, keeping, clash, undoLabel, redoLabel, unsent, records, project, shots, media, clips },
     ...{ open, close, commit, loadMattes, get, childrenOf, all },
     undo: () => session.value?.undo(),
     redo: () => session.value?.redo(),

@@ -1,12 +1,13 @@
 import { number } from '../../parameters/builders.ts'
 import { falling } from '../signal/envelope.ts'
-import { defineVoice } from '../voice.ts'
+import { defineVoice, type SoundOf } from '../voice.ts'
 import { addDrop, addNoise, strokeOf } from './layers.ts'
 
 export const boom = defineVoice('boom', {
   title: 'Low boom',
   summary: 'A wave of pressure that is felt more than heard, and rolls away.',
   group: 'Air',
+  ways: ['moments'],
   moments: 'contacts',
   parameters: {
     depth: number('Depth', 'Hz', [20, 90, 1], 38, 'The note that it sinks to.'),
@@ -14,6 +15,9 @@ export const boom = defineVoice('boom', {
     roll: number('Roll', '%', [0, 1, 0.01], 0.5, 'How much it rumbles while it goes.'),
   },
   sentence: 'Low boom {when}, {length} long',
+})
+
+export const boomSound: SoundOf<typeof boom> = {
   stroke({ depth, length, roll }, { seed, pitch, strength }) {
     const note = depth * pitch
     return {
@@ -40,4 +44,4 @@ export const boom = defineVoice('boom', {
       ),
     }
   },
-})
+}

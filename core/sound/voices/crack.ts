@@ -2,13 +2,14 @@ import { choice, number } from '../../parameters/builders.ts'
 import { falling } from '../signal/envelope.ts'
 import { Chances } from '../signal/random.ts'
 import type { Stereo } from '../signal/stereo.ts'
-import { defineVoice } from '../voice.ts'
+import { defineVoice, type SoundOf } from '../voice.ts'
 import { addDrop, addModes, addNoise, addRoom, strokeOf } from './layers.ts'
 
 export const crack = defineVoice('crack', {
   title: 'Crack',
   summary: 'Two props that meet: of wood, of sparks, or of steel that rings on.',
   group: 'Props',
+  ways: ['moments'],
   moments: 'contacts',
   parameters: {
     body: choice('Body', { wood: 'of wood', spark: 'of sparks', steel: 'of steel' }, 'What meets.'),
@@ -16,6 +17,9 @@ export const crack = defineVoice('crack', {
     weight: number('Weight', '%', [0, 1, 0.01], 0.5, 'How much low blow lies under it.'),
   },
   sentence: 'Crack {body} {when}',
+})
+
+export const crackSound: SoundOf<typeof crack> = {
   stroke({ body, ring, weight }, { seed, pitch, strength }) {
     return {
       lead: 0,
@@ -36,7 +40,7 @@ export const crack = defineVoice('crack', {
       ),
     }
   },
-})
+}
 
 interface Blow {
   seed: number

@@ -2,12 +2,13 @@ import { number } from '../../parameters/builders.ts'
 import { Biquad } from '../signal/biquad.ts'
 import { Chances } from '../signal/random.ts'
 import { soundRate } from '../signal/stereo.ts'
-import { defineVoice } from '../voice.ts'
+import { defineVoice, type SoundOf } from '../voice.ts'
 
 export const crackle = defineVoice('crackle', {
   title: 'Crackle',
   summary: 'Fire, embers or a bad wire: single snaps over a breath of noise.',
   group: 'Light',
+  ways: ['through'],
   moments: 'swings',
   parameters: {
     density: number('Snaps', '', [0.5, 80, 0.5], 14, 'Snaps a second.'),
@@ -15,6 +16,9 @@ export const crackle = defineVoice('crackle', {
     breath: number('Breath', '%', [0, 1, 0.01], 0.3, 'How much noise burns under the snaps.'),
   },
   sentence: 'Crackle of {target}, {density} snaps a second, {when}',
+})
+
+export const crackleSound: SoundOf<typeof crackle> = {
   through(seed) {
     const chances = new Chances(seed)
     const snaps = [0, 1, 2].map(() => ({ filter: new Biquad(), level: 0, side: 0 }))
@@ -47,4 +51,4 @@ export const crackle = defineVoice('crackle', {
       }
     }
   },
-})
+}

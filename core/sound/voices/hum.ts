@@ -2,20 +2,21 @@ import { choice, number } from '../../parameters/builders.ts'
 import { Biquad } from '../signal/biquad.ts'
 import { Chances } from '../signal/random.ts'
 import { soundRate } from '../signal/stereo.ts'
-import { defineVoice } from '../voice.ts'
+import { defineVoice, type SoundOf } from '../voice.ts'
 import { at, wave } from './waves.ts'
 
 const near = (n: number, middle: number, width: number) => Math.exp(-(((n - middle) / width) ** 2))
 const bodies = {
-  reed: wave((n) => (n % 2 ? 1 : 0.45) / n ** 1.2, 24),
-  wire: wave((n) => 0.5 / n + 0.9 * near(n, 9, 2.5) + 0.5 * near(n, 17, 3), 32),
-  furnace: wave((n) => 1 / n ** 0.9, 14),
+  reed: /* @__PURE__ */ wave((n) => (n % 2 ? 1 : 0.45) / n ** 1.2, 24),
+  wire: /* @__PURE__ */ wave((n) => 0.5 / n + 0.9 * near(n, 9, 2.5) + 0.5 * near(n, 17, 3), 32),
+  furnace: /* @__PURE__ */ wave((n) => 1 / n ** 0.9, 14),
 }
 
 export const hum = defineVoice('hum', {
   title: 'Hum',
   summary: 'A steady voice of light: warm, wiry or roaring, with beats in it. Let the motion bend it.',
   group: 'Light',
+  ways: ['through'],
   moments: 'swings',
   parameters: {
     body: choice(
@@ -29,6 +30,9 @@ export const hum = defineVoice('hum', {
     unrest: number('Unrest', '%', [0, 1, 0.01], 0.3, 'How much its level wavers, and how rough it is.'),
   },
   sentence: 'Hum of {target}, {body}, {when}, pitch {pitch}, level {level}',
+})
+
+export const humSound: SoundOf<typeof hum> = {
   through(seed) {
     const chances = new Chances(seed)
     const state = Float64Array.of(chances.next(), chances.next(), chances.next(), chances.next(), 0, 0)
@@ -77,4 +81,4 @@ export const hum = defineVoice('hum', {
       state.set([Math.max(0, one), Math.max(0, two), below, above, waver])
     }
   },
-})
+}

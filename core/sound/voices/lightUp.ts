@@ -1,12 +1,13 @@
 import { number } from '../../parameters/builders.ts'
 import { falling } from '../signal/envelope.ts'
-import { defineVoice } from '../voice.ts'
+import { defineVoice, type SoundOf } from '../voice.ts'
 import { addDrop, addModes, addNoise, addRoom, hill, strokeOf } from './layers.ts'
 
 export const lightUp = defineVoice('lightUp', {
   title: 'Light-up',
   summary: 'A light that catches: a blow, and a rush upwards that ends in a ring.',
   group: 'Light',
+  ways: ['moments'],
   moments: 'comes',
   parameters: {
     length: number('Length', 's', [0.2, 3, 0.05], 0.9, 'How long the rush takes.'),
@@ -14,6 +15,9 @@ export const lightUp = defineVoice('lightUp', {
     air: number('Air', '%', [0, 1, 0.01], 0.6, 'How much rushing air is in it.'),
   },
   sentence: 'Light-up {when}, {length} long',
+})
+
+export const lightUpSound: SoundOf<typeof lightUp> = {
   stroke({ length, note, air }, { seed, pitch, strength }) {
     const top = note * pitch
     return {
@@ -51,4 +55,4 @@ export const lightUp = defineVoice('lightUp', {
       }),
     }
   },
-})
+}

@@ -1,11 +1,12 @@
 import { number } from '../../parameters/builders.ts'
-import { defineVoice } from '../voice.ts'
+import { defineVoice, type SoundOf } from '../voice.ts'
 import { addDrop, addModes, addNoise, addRoom, strokeOf } from './layers.ts'
 
 export const putOut = defineVoice('putOut', {
   title: 'Put-out',
   summary: 'A light that goes: it sinks, flutters and leaves a hiss.',
   group: 'Light',
+  ways: ['moments'],
   moments: 'goes',
   parameters: {
     length: number('Length', 's', [0.2, 3, 0.05], 0.8, 'How long it takes to go.'),
@@ -13,6 +14,9 @@ export const putOut = defineVoice('putOut', {
     hiss: number('Hiss', '%', [0, 1, 0.01], 0.5, 'How much of it ends in steam.'),
   },
   sentence: 'Put-out {when}, {length} long',
+})
+
+export const putOutSound: SoundOf<typeof putOut> = {
   stroke({ length, note, hiss }, { seed, pitch }) {
     const top = note * pitch
     return {
@@ -44,4 +48,4 @@ export const putOut = defineVoice('putOut', {
       }),
     }
   },
-})
+}

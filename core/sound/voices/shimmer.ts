@@ -1,16 +1,17 @@
 import { number } from '../../parameters/builders.ts'
 import { Chances } from '../signal/random.ts'
 import { soundRate } from '../signal/stereo.ts'
-import { defineVoice } from '../voice.ts'
+import { defineVoice, type SoundOf } from '../voice.ts'
 import { at, wave } from './waves.ts'
 
 const count = 14
-const glassy = wave((n) => (n === 1 ? 1 : n === 3 ? 0.18 : 0), 3, 0.7)
+const glassy = /* @__PURE__ */ wave((n) => (n === 1 ? 1 : n === 3 ? 0.18 : 0), 3, 0.7)
 
 export const shimmer = defineVoice('shimmer', {
   title: 'Shimmer',
   summary: 'High glassy notes that come and go: dust in a light, a spell, a moon on water.',
   group: 'Light',
+  ways: ['through'],
   moments: 'swings',
   parameters: {
     note: number('Note', 'Hz', [200, 2000, 5], 640, 'The lowest of its notes.'),
@@ -18,6 +19,9 @@ export const shimmer = defineVoice('shimmer', {
     glass: number('Glass', '%', [0, 1, 0.01], 0.5, 'From pure fifths and octaves to notes out of tune.'),
   },
   sentence: 'Shimmer of {target}, {when}',
+})
+
+export const shimmerSound: SoundOf<typeof shimmer> = {
   through(seed) {
     const chances = new Chances(seed)
     // Octaves and fifths, and the same as of a bell.
@@ -60,4 +64,4 @@ export const shimmer = defineVoice('shimmer', {
       }
     }
   },
-})
+}

@@ -2,13 +2,14 @@ import { choice, number } from '../../parameters/builders.ts'
 import { falling } from '../signal/envelope.ts'
 import { Chances } from '../signal/random.ts'
 import type { Stereo } from '../signal/stereo.ts'
-import { defineVoice } from '../voice.ts'
+import { defineVoice, type SoundOf } from '../voice.ts'
 import { addDrop, addModes, addNoise, addRoom, strokeOf } from './layers.ts'
 
 export const step = defineVoice('step', {
   title: 'Step',
   summary: 'A foot set down, heel and ball: on boards, on gravel or in mud.',
   group: 'People',
+  ways: ['moments'],
   moments: 'landings',
   parameters: {
     ground: choice('Ground', { boards: 'on boards', gravel: 'on gravel', mud: 'in mud' }, 'What is trodden on.'),
@@ -16,6 +17,9 @@ export const step = defineVoice('step', {
     roll: number('Roll', 's', [0, 0.3, 0.01], 0.09, 'Time from the heel to the ball.'),
   },
   sentence: 'Step {ground} {when}',
+})
+
+export const stepSound: SoundOf<typeof step> = {
   stroke({ ground, weight, roll }, { seed, pitch, strength }) {
     return {
       lead: 0,
@@ -28,7 +32,7 @@ export const step = defineVoice('step', {
       }),
     }
   },
-})
+}
 
 interface Tread {
   at: number

@@ -1,11 +1,12 @@
 import { number } from '../../parameters/builders.ts'
-import { defineVoice } from '../voice.ts'
+import { defineVoice, type SoundOf } from '../voice.ts'
 import { addNoise, hill, strokeOf } from './layers.ts'
 
 export const swish = defineVoice('swish', {
   title: 'Swish',
   summary: 'Air that is cut by something fast. It is loudest where the swing is fastest.',
   group: 'Props',
+  ways: ['moments'],
   moments: 'swings',
   parameters: {
     length: number('Length', 's', [0.1, 1.5, 0.01], 0.42, 'How long it takes; a strong swing is shorter.'),
@@ -13,6 +14,9 @@ export const swish = defineVoice('swish', {
     weight: number('Weight', '%', [0, 1, 0.01], 0.5, 'How much low rush lies under it.'),
   },
   sentence: 'Swish {when}, {length} long',
+})
+
+export const swishSound: SoundOf<typeof swish> = {
   stroke({ length, sharpness, weight }, { seed, pitch, strength }) {
     const seconds = length * (1.25 - 0.45 * strength)
     const top = 0.46
@@ -52,4 +56,4 @@ export const swish = defineVoice('swish', {
       }),
     }
   },
-})
+}

@@ -1,12 +1,13 @@
 import { number } from '../../parameters/builders.ts'
 import { falling } from '../signal/envelope.ts'
-import { defineVoice } from '../voice.ts'
+import { defineVoice, type SoundOf } from '../voice.ts'
 import { addDrop, addModes, addNoise, addRoom, strokeOf } from './layers.ts'
 
 export const thud = defineVoice('thud', {
   title: 'Thud',
   summary: 'Something heavy that comes down: a deep blow with dust around it.',
   group: 'People',
+  ways: ['moments'],
   moments: 'landings',
   parameters: {
     depth: number('Depth', 'Hz', [25, 160, 1], 52, 'The note of the blow.'),
@@ -14,6 +15,9 @@ export const thud = defineVoice('thud', {
     dust: number('Dust', '%', [0, 1, 0.01], 0.4, 'What crumbles and rustles after it.'),
   },
   sentence: 'Thud {when}',
+})
+
+export const thudSound: SoundOf<typeof thud> = {
   stroke({ depth, length, dust }, { seed, pitch, strength }) {
     const note = depth * pitch
     return {
@@ -53,4 +57,4 @@ export const thud = defineVoice('thud', {
       ),
     }
   },
-})
+}

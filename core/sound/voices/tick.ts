@@ -1,17 +1,21 @@
 import { number } from '../../parameters/builders.ts'
-import { defineVoice } from '../voice.ts'
+import { defineVoice, type SoundOf } from '../voice.ts'
 import { addModes, addNoise, addRoom, strokeOf } from './layers.ts'
 
 export const tick = defineVoice('tick', {
   title: 'Tick',
   summary: 'A small dry tap: a switch, a beak, a nail on wood.',
   group: 'Props',
+  ways: ['moments'],
   moments: 'frames',
   parameters: {
     note: number('Note', 'Hz', [400, 6000, 10], 2300, 'What it rings on.'),
     dryness: number('Dryness', '%', [0, 1, 0.01], 0.7, 'From a tap that rings to one that is only touch.'),
   },
   sentence: 'Tick {when}',
+})
+
+export const tickSound: SoundOf<typeof tick> = {
   stroke({ note, dryness }, { seed, pitch, strength }) {
     const top = note * pitch
     const ring = 0.02 + 0.16 * (1 - dryness)
@@ -42,4 +46,4 @@ export const tick = defineVoice('tick', {
       }),
     }
   },
-})
+}

@@ -3,9 +3,14 @@ import type { Settings } from '../../parameters/parameters.ts'
 import { defaultsOf } from '../../parameters/values.ts'
 import { soundKinds } from '../catalogue.ts'
 import { blockSize, decibelsOf, soundRate, stereo, type Stereo } from '../signal/stereo.ts'
-import type { Voice } from '../voice.ts'
+import { soundOf } from '../sounds.ts'
+import type { VoiceKind, VoiceSound } from '../voice.ts'
 
-const voices: Voice[] = Object.values(soundKinds).filter((kind) => kind.group !== 'Files')
+type Voice = VoiceKind & VoiceSound<Settings>
+
+const kinds: VoiceKind[] = Object.values(soundKinds)
+const voices = kinds.filter((kind) => kind.group !== 'Files').map((kind): Voice => ({ ...kind, ...soundOf(kind.kind) }))
+const voice = (name: string) => voices.find((one) => one.kind === name)!
 const struck = voices.filter((voice) => voice.stroke)
 const running = voices.filter((voice) => voice.through)
 
@@ -46,7 +51,7 @@ const unlike = (a: number[], b: number[]) => a.reduce((sum, v, i) => sum + Math.
 
 it('there are twelve at least, each with a sentence that names only what it has', () => {
   expect(voices.length).toBeGreaterThanOrEqual(12)
-  for (const { sentence, parameters } of Object.values(soundKinds))
+  for (const { sentence, parameters } of kinds)
     for (const [, name] of sentence.matchAll(/\{(\w+)\}/g))
       expect(['target', 'when', 'takes', ...parameters.map((p) => p.name)]).toContain(name)
 })
@@ -119,10 +124,10 @@ describe.each(running)('$title', (voice) => {
 describe('bodies', () => {
   it('of the hum, and of the crack, sound unlike each other', () => {
     const hums = ['reed', 'wire', 'furnace'].map((body) =>
-      octaves(run(soundKinds.hum, 1, { body }).left.subarray(8192, 8192 + 32768)),
+      octaves(run(voice('hum'), 1, { body }).left.subarray(8192, 8192 + 32768)),
     )
     const cracks = ['wood', 'spark', 'steel'].map((body) =>
-      octaves(stroke(soundKinds.crack, { body }).sound.left.subarray(0, 24000)),
+      octaves(stroke(voice('crack'), { body }).sound.left.subarray(0, 24000)),
     )
     for (const three of [hums, cracks])
       for (const [a, b] of [
@@ -151,13 +156,13 @@ describe('the hum', () => {
   const plain = { body: 'wire', note: 120, beating: 0, unrest: 0, warmth: 0.3 }
   it('stands on its note, an octave higher with 12 semitones', () => {
     // The third voice is an octave below: it is what all of it repeats with.
-    const still = run(soundKinds.hum, 1, plain).left.subarray(12_000, 24_000)
+    const still = run(voice('hum'), 1, plain).left.subarray(12_000, 24_000)
     expect(pitchOf(still, 50, 75)).toBeCloseTo(60, 0)
-    const high = run(soundKinds.hum, 1, plain, () => 2).left.subarray(12_000, 24_000)
+    const high = run(voice('hum'), 1, plain, () => 2).left.subarray(12_000, 24_000)
     expect(pitchOf(high, 100, 150)).toBeCloseTo(120, 0)
   })
   it('bends with what drives it', () => {
-    const bent = run(soundKinds.hum, 2, plain, (time) => 1 + 0.4 * time).left
+    const bent = run(voice('hum'), 2, plain, (time) => 1 + 0.4 * time).left
     for (const time of [0.5, 1, 1.6]) {
       const at = Math.round(time * soundRate)
       const measured = pitchOf(bent.subarray(at - 2000, at + 2000), 50, 120)

@@ -2,12 +2,13 @@ import { number } from '../../parameters/builders.ts'
 import { Biquad } from '../signal/biquad.ts'
 import { Chances } from '../signal/random.ts'
 import { soundRate } from '../signal/stereo.ts'
-import { defineVoice } from '../voice.ts'
+import { defineVoice, type SoundOf } from '../voice.ts'
 
 export const wind = defineVoice('wind', {
   title: 'Wind',
   summary: 'Air over open land, in gusts, with a whistle in it.',
   group: 'Air',
+  ways: ['through'],
   moments: 'swings',
   parameters: {
     strong: number('Force', '%', [0, 1, 0.01], 0.45, 'From a breath to a storm.'),
@@ -15,6 +16,9 @@ export const wind = defineVoice('wind', {
     whistle: number('Whistle', '%', [0, 1, 0.01], 0.25, 'How much it sings around edges.'),
   },
   sentence: 'Wind, force {strong}, {when}',
+})
+
+export const windSound: SoundOf<typeof wind> = {
   through(seed) {
     const chances = new Chances(seed)
     const sides = [0, 1].map(() => ({ rush: new Biquad(), low: new Biquad(), whistle: new Biquad(), gust: 0.5 }))
@@ -42,4 +46,4 @@ export const wind = defineVoice('wind', {
       }
     }
   },
-})
+}

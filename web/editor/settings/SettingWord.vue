@@ -34,7 +34,7 @@ function take(): void {
 }
 const colour = computed(() => (p.value.type === 'colour' ? settingNow(p.value, props.value, playback.frame) : ''))
 const member = computed(() => project.get('member', String(props.value)))
-const clips = computed(() => project.media.map((media) => ({ value: media.id, label: media.name })))
+const clips = computed(() => project.clips.map((media) => ({ value: media.id, label: media.name })))
 </script>
 
 <template>

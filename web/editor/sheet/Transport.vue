@@ -9,11 +9,14 @@ import {
   Repeat,
   SkipBack,
   SkipForward,
+  Volume2,
+  VolumeX,
 } from '@lucide/vue'
 import { computed, ref, watch } from 'vue'
 import { timeCode } from '#core/formats/timecode.ts'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import IconButton from '../../ui/IconButton.vue'
+import { useHearing } from '../hearing.ts'
 import { useOpenShot } from '../openShot.ts'
 import { usePlayback } from '../playback.ts'
 import { useSelection } from '../selection.ts'
@@ -23,6 +26,7 @@ const opened = useOpenShot()
 const playback = usePlayback()
 const selected = useSelection()
 const viewing = useViewing()
+const hearing = useHearing()
 const typed = ref<string | null>(null)
 const rate = computed(() => opened.media?.rate ?? 24)
 
@@ -84,6 +88,12 @@ const sizes = [
       up
       label="Frames that the playhead goes on after a key"
       :options="sizes"
+    />
+    <IconButton
+      :icon="hearing.on && !hearing.trouble ? Volume2 : VolumeX"
+      :label="hearing.trouble || (hearing.on ? 'Sound while playing' : 'Play without sound')"
+      :pressed="hearing.on"
+      @click="hearing.on = !hearing.on"
     />
     <IconButton :icon="Repeat" label="Loop" keys="L" :pressed="playback.loop" @click="playback.loop = !playback.loop" />
     <span

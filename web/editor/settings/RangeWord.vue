@@ -1,30 +1,28 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { still } from '#core/parameters/builders.ts'
-import type { Effect } from '#core/records/types.ts'
-import { useOpenShot } from '../editor/openShot.ts'
-import { usePlayback } from '../editor/playback.ts'
-import NumberField from '../ui/NumberField.vue'
-import PopWord from '../ui/PopWord.vue'
-import { useEffects } from './effects.ts'
+import type { FrameRange } from '#core/records/types.ts'
+import NumberField from '../../ui/NumberField.vue'
+import PopWord from '../../ui/PopWord.vue'
+import { useOpenShot } from '../openShot.ts'
+import { usePlayback } from '../playback.ts'
 
-/** On which frames an effect is there, as a phrase. */
-const props = defineProps<{ effect: Effect }>()
+/** On which frames something is there, as a phrase. `of`: what it is, for the label. */
+const props = defineProps<{ range: FrameRange | null; of: string }>()
+const emit = defineEmits<{ change: [range: FrameRange | null] }>()
 const opened = useOpenShot()
 const playback = usePlayback()
-const effects = useEffects()
 
-type Range = NonNullable<Effect['range']>
-const whole = computed<Range>(() => ({ from: 0, to: opened.length - 1, fadeIn: 0, fadeOut: 0 }))
-const range = computed(() => props.effect.range ?? whole.value)
-function change(fields: Partial<Range> | null): void {
-  const next = fields && { ...range.value, ...fields }
+const whole = computed<FrameRange>(() => ({ from: 0, to: opened.length - 1, fadeIn: 0, fadeOut: 0 }))
+const now = computed(() => props.range ?? whole.value)
+function change(fields: Partial<FrameRange> | null): void {
+  const next = fields && { ...now.value, ...fields }
   // The other end gives way: a range never ends before it begins.
   if (next && fields.from !== undefined) next.to = Math.max(next.to, next.from)
   if (next && fields.to !== undefined) next.from = Math.min(next.from, next.to)
-  effects.change(props.effect, { range: next }, 'Choose the frames of an effect', `range ${props.effect.id}`)
+  emit('change', next)
 }
-const frames = (label: string, name: keyof Range, hint: string) => ({
+const frames = (label: string, name: keyof FrameRange, hint: string) => ({
   name,
   of: still(label, 'frames', [0, opened.length - 1, 1], whole.value[name], hint),
 })
@@ -37,21 +35,21 @@ const numbers = computed(() => [
 </script>
 
 <template>
-  <PopWord label="Frames of the effect">
+  <PopWord :label="`Frames of the ${of}`">
     <template #phrase>
-      <span class="word">{{ effect.range ? `frames ${range.from} to ${range.to}` : 'on all frames' }}</span>
+      <span class="word">{{ range ? `frames ${range.from} to ${range.to}` : 'on all frames' }}</span>
     </template>
     <NumberField
       :of="one.of"
       v-for="one in numbers"
       :key="one.name"
-      :model-value="range[one.name]"
+      :model-value="now[one.name]"
       @update:model-value="change({ [one.name]: $event })"
     />
     <div class="flex gap-1">
       <button type="button" class="button-quiet" @click="change({ from: playback.frame })">from here</button>
       <button type="button" class="button-quiet" @click="change({ to: playback.frame })">to here</button>
-      <button v-if="effect.range" type="button" class="button-quiet" @click="change(null)">all frames</button>
+      <button v-if="range" type="button" class="button-quiet" @click="change(null)">all frames</button>
     </div>
   </PopWord>
 </template>

@@ -1,0 +1,240 @@
+<script setup lang="ts">
+import { Plus } from '@lucide/vue'
+import { useDropZone } from '@vueuse/core'
+import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from 'vue'
+import { still } from '#core/parameters/builders.ts'
+import { soundKind } from '#core/sound/catalogue.ts'
+import ShortcutSheet from '../editor/ShortcutSheet.vue'
+import { useHearing } from '../editor/hearing.ts'
+import { useOpenShot } from '../editor/openShot.ts'
+import { usePlayback } from '../editor/playback.ts'
+import SettingsPanel from '../editor/settings/SettingsPanel.vue'
+import Transport from '../editor/sheet/Transport.vue'
+import LookBar from '../editor/stage/LookBar.vue'
+import Stage from '../editor/stage/Stage.vue'
+import { useViewing, type ViewMode } from '../editor/viewing.ts'
+import { useUploads } from '../footage/uploads.ts'
+import { useProject } from '../project/project.ts'
+import AddSound from '../sound/AddSound.vue'
+import MixPanel from '../sound/MixPanel.vue'
+import SoundCard from '../sound/SoundCard.vue'
+import SoundLanes from '../sound/SoundLanes.vue'
+import { useSounds } from '../sound/sounds.ts'
+import NumberField from '../ui/NumberField.vue'
+import ToggleSwitch from '../ui/ToggleSwitch.vue'
+import { useBenchKeys } from './editorKeys.ts'
+
+const project = useProject()
+const opened = useOpenShot()
+const playback = usePlayback()
+const viewing = useViewing()
+const hearing = useHearing()
+const sounds = useSounds()
+const uploads = useUploads()
+const page = useTemplateRef<HTMLElement>('page')
+const stage = useTemplateRef('stage')
+const lanes = useTemplateRef('lanes')
+const adding = ref(false)
+
+const looks: { value: ViewMode; label: string }[] = [
+  { value: 'plate', label: 'Plate' },
+  { value: 'result', label: 'Result' },
+]
+const { sheet } = useBenchKeys({
+  fit: () => stage.value?.fit(),
+  leave: () => {},
+  removeChosen: () => void lanes.value?.removeMoment(),
+  looks: looks.map((look) => look.value),
+})
+// The result is watched while it is listened to, at half size.
+const before = { look: viewing.mode, reduce: viewing.reduce }
+onMounted(() => {
+  viewing.mode = 'result'
+  viewing.reduce = 2
+  hearing.scrubs = true
+})
+onBeforeUnmount(() => {
+  viewing.mode = before.look
+  viewing.reduce = before.reduce
+  hearing.scrubs = false
+})
+// The lanes are looked at as soon as the shot is there.
+watch(
+  () => [opened.shotId, opened.times.length] as const,
+  ([shot, frames]) => {
+    if (shot && frames) hearing.open()
+  },
+  { immediate: true },
+)
+watch(
+  () => [hearing.sounds, sounds.chosen] as const,
+  ([list, chosen]) => {
+    if (!chosen && list[0]) sounds.chosenId = list[0].id
+  },
+  { immediate: true },
+)
+// What is dropped here comes in, as at Footage, and is laid where the playhead stands.
+const dropped = ref<string[]>([])
+const { isOverDropZone } = useDropZone(page, {
+  multiple: true,
+  onDrop(files) {
+    if (!files) return
+    dropped.value.push(...files.map((file) => file.name))
+    uploads.take(files)
+  },
+})
+watch(
+  () => project.media,
+  (list) => {
+    for (const media of list)
+      if (media.audio && dropped.value.includes(media.name)) {
+        dropped.value = dropped.value.filter((name) => name !== media.name)
+        sounds.add('file', [media])
+      }
+  },
+)
+const troubles = computed(() => uploads.here.filter((one) => one.trouble))
+const gain = still('Louder', 'dB', [-60, 24, 0.5], 0, 'How much louder this one moment is.')
+</script>
+
+<template>
+  <main ref="page" class="relative flex min-h-0 flex-1 flex-col">
+    <div class="flex min-h-0 flex-1">
+      <aside
+        v-if="!viewing.quiet"
+        class="scroll-thin flex w-[290px] shrink-0 flex-col overflow-y-auto border-r bg-panel"
+        aria-label="Sounds"
+      >
+        <header class="flex h-9 shrink-0 items-center justify-between pr-2 pl-3">
+          <h2 class="heading">What is heard</h2>
+          <button type="button" class="button-quiet text-wisp" aria-label="Add a sound" @click="adding = true">
+            <Plus :size="15" aria-hidden="true" /> add
+          </button>
+        </header>
+        <div class="flex flex-col gap-2 px-2 pb-40">
+          <SoundCard v-for="one in hearing.sounds" :key="one.id" :sound="one" />
+          <p v-for="one in troubles" :key="one.id" class="px-1 text-ember" role="status">
+            {{ one.name }}: {{ one.trouble }}
+            <button type="button" class="button-quiet" @click="uploads.dismiss(one.id)">well</button>
+          </p>
+          <div v-if="hearing.sounds.length === 0" class="px-1 py-2">
+            <p class="mb-3 text-second">
+              Nothing is heard in this shot yet. Voices ride on the traced motion; sounds of your own can be dropped
+              here.
+            </p>
+            <button type="button" class="button-main" @click="adding = true">Add a sound</button>
+          </div>
+        </div>
+      </aside>
+      <div class="flex min-w-0 flex-1 flex-col">
+        <LookBar
+          v-if="!viewing.quiet"
+          light
+          :looks="looks"
+          :zoom="stage?.view.k ?? 1"
+          @fit="stage?.fit()"
+          @zoom="stage?.zoomTo($event)"
+          @sheet="sheet = true"
+        />
+        <Stage ref="stage" />
+      </div>
+      <aside v-if="!viewing.quiet" class="scroll-thin w-[284px] shrink-0 overflow-y-auto border-l bg-panel pb-3">
+        <section v-if="lanes?.chosenMoment" class="border-b px-3 pb-2" aria-label="The chosen moment">
+          <h2 class="flex h-9 items-center font-semibold">
+            Moment at frame {{ Number(lanes.chosenMoment.moment.frame.toFixed(2)) }}
+          </h2>
+          <NumberField
+            :of="gain"
+            :model-value="lanes.chosenMoment.moment.gain"
+            @update:model-value="
+              sounds.changeMoment(
+                lanes.chosenMoment!.sound.id,
+                lanes.chosenMoment!.moment,
+                { gain: $event },
+                'Set how loud a moment is',
+                'moment gain',
+              )
+            "
+          />
+          <div class="mt-1 flex gap-1">
+            <button type="button" class="button-quiet" @click="lanes.removeMoment()">
+              {{
+                lanes.chosenMoment.moment.at === null
+                  ? 'take away'
+                  : lanes.chosenMoment.moment.muted
+                    ? 'hear again'
+                    : 'mute'
+              }}
+            </button>
+            <button
+              v-if="lanes.chosenMoment.moment.at !== null && lanes.chosenMoment.moment.bead >= 0"
+              type="button"
+              class="button-quiet"
+              @click="
+                sounds.changeMoment(
+                  lanes.chosenMoment!.sound.id,
+                  lanes.chosenMoment!.moment,
+                  { frame: null, muted: false, gain: 0 },
+                  'Let a moment be as the motion has it',
+                )
+              "
+            >
+              as the motion has it
+            </button>
+          </div>
+        </section>
+        <section v-if="sounds.chosen" class="px-3" :aria-label="`Settings of ${sounds.titleOf(sounds.chosen)}`">
+          <header class="flex h-9 items-center justify-between gap-2">
+            <h2 class="truncate font-semibold">{{ sounds.titleOf(sounds.chosen) }}</h2>
+            <ToggleSwitch
+              :model-value="sounds.chosen.on"
+              aria-label="Heard"
+              @update:model-value="
+                sounds.change(sounds.chosen!.id, { on: $event }, $event ? 'Hear a sound again' : 'Mute a sound')
+              "
+            />
+          </header>
+          <SettingsPanel
+            :parameters="soundKind(sounds.chosen.kind).parameters"
+            :settings="sounds.chosen.settings"
+            :frame="playback.frame"
+            :of="sounds.chosen.target || opened.members[0]?.id"
+            @change="(name, value) => sounds.setSetting(sounds.chosen!.id, name, value)"
+          />
+          <div v-if="opened.members.length" class="mt-1 flex gap-1">
+            <button
+              type="button"
+              class="button-quiet"
+              title="Its place from left to right is that of the shape in the picture"
+              @click="sounds.follow(sounds.chosen, 'place')"
+            >
+              place follows it
+            </button>
+            <button
+              v-if="sounds.chosen.kind !== 'own'"
+              type="button"
+              class="button-quiet"
+              title="Higher while it comes closer, lower while it goes away (Doppler)"
+              @click="sounds.follow(sounds.chosen, 'pitch')"
+            >
+              pitch passes by
+            </button>
+          </div>
+        </section>
+        <MixPanel />
+      </aside>
+    </div>
+    <Transport v-if="!viewing.quiet" />
+    <div v-if="!viewing.quiet" class="flex h-[246px] shrink-0 flex-col border-t bg-panel">
+      <SoundLanes ref="lanes" />
+    </div>
+    <div
+      v-if="isOverDropZone"
+      class="pointer-events-none absolute inset-0 z-10 flex items-center justify-center bg-ground/80 text-l"
+    >
+      Drop sounds to lay them at frame {{ playback.frame }}
+    </div>
+    <ShortcutSheet v-model="sheet" />
+    <AddSound v-model="adding" />
+  </main>
+</template>

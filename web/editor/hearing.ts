@@ -1,0 +1,255 @@
+import { useLocalStorage } from '@vueuse/core'
+import * as Comlink from 'comlink'
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { toast } from 'vue-sonner'
+import type { Diff } from '#core/records/diff.ts'
+import type { Media } from '#core/records/types.ts'
+import { barSize } from '#core/sound/overview.ts'
+import { soundRate } from '#core/sound/signal/stereo.ts'
+import { clockOf, heardShots } from '#core/soundtrack/lanes.ts'
+import { soundsOf } from '#core/soundtrack/make.ts'
+import { timesOf } from '../frames/clipOf.ts'
+import playerAddress from '../frames/player.worklet.ts?worker&url'
+import type { LaneView, Loud } from '../frames/sound.worker.ts'
+import type { SoundOrder } from '../frames/soundMix.ts'
+import { meterAt, meterNumbers, ringBytes, ringHead, ringIn, type SoundRing } from '../frames/soundRing.ts'
+import { startSound } from '../frames/start.ts'
+import { api } from '../project/api.ts'
+import { useProject } from '../project/project.ts'
+import { attend } from '../ui/troubles.ts'
+import { useOpenShot } from './openShot.ts'
+import { usePlayback } from './playback.ts'
+
+const doing = 'mix the sound'
+/** Milliseconds after a change until the whole is gone through once more. */
+const calm = 250
+
+/** What is heard of the open shot: the worker that mixes, the player, and what the lanes look like. */
+export const useHearing = defineStore('hearing', () => {
+  const project = useProject()
+  const opened = useOpenShot()
+  const playback = usePlayback()
+
+  /** Whether playing sounds, in every step. */
+  const on = useLocalStorage('wisp-sound', true)
+  /** Why nothing is heard though it should be, in a sentence; empty while all is well. */
+  const trouble = ref('')
+  const views = shallowRef<ReadonlyMap<string, LaneView>>(new Map())
+  /** Waveforms: the largest of every bar, from the shot's first sample on. */
+  const bars = shallowRef<ReadonlyMap<string, Float32Array>>(new Map())
+  const loud = shallowRef<Loud | null>(null)
+  /** Sounds that alone are heard, while somebody listens so. */
+  const alone = ref<string[]>([])
+  /** Whether every frame that the playhead comes to is heard for a moment. */
+  const scrubs = ref(false)
+
+  const worker = startLater()
+  let context: AudioContext | null = null
+  let player: AudioWorkletNode | null = null
+  let ring: SoundRing | null = null
+  /** Where the ring's first sample lies, and the loop that it goes round in. */
+  let begun = 0
+  let round: { from: number; to: number } | null = null
+  let looked: ReturnType<typeof setTimeout> | undefined
+  const knownTimes = new Map<string, number[]>()
+
+  const clock = computed(() => (opened.shot && opened.media ? clockOf(opened.shot, opened.media, opened.times) : null))
+  const sounds = computed(() => {
+    void project.version
+    return opened.shot ? soundsOf(project.records()!, opened.shot) : []
+  })
+  const silent = computed(() => !on.value || sounds.value.length === 0)
+
+  /** What the worker is to mix; the times of other clips are asked for once. */
+  async function orderNow(): Promise<SoundOrder> {
+    const { shot, media } = opened
+    const records = project.records()!
+    if (!shot || !media) return { shots: [], addresses: {} }
+    const stretch = { shot, media, from: 0, to: opened.length }
+    const times = (one: Media) => (one.id === media.id ? opened.times : (knownTimes.get(one.hash) ?? []))
+    const first = heardShots(records, [stretch], [0], times)
+    for (const { media: one } of first)
+      if (one.id !== media.id && !knownTimes.has(one.hash)) knownTimes.set(one.hash, await timesOf(one))
+    const shots = heardShots(records, [stretch], [0], times).map((one) => ({ ...one, shot: one.shot.id }))
+    const addresses = Object.fromEntries(project.media.map((one) => [one.id, api.footageAddress(one.hash)]))
+    return { shots: shots.map(({ media: _, ...rest }) => rest), addresses }
+  }
+
+  function startLater() {
+    let running: ReturnType<typeof startSound> | null = null
+    let shot = ''
+    return {
+      /** The worker, with the open shot in it; null while none is open. */
+      async of() {
+        if (!opened.shotId || !opened.times.length) return null
+        if (running && shot === opened.shotId) return running.remote
+        running ??= startSound()
+        shot = opened.shotId
+        const order = await orderNow()
+        take(await running.remote.start([...project.records()!.values()], order))
+        return running.remote
+      },
+      get running() {
+        return shot === opened.shotId ? (running?.remote ?? null) : null
+      },
+      leave() {
+        shot = ''
+        running?.stop()
+        running = null
+      },
+    }
+  }
+
+  /** What the worker says of the lanes; then all of it is gone through once more. */
+  function take(list: LaneView[]): void {
+    views.value = new Map(list.map((view) => [view.id, view]))
+    clearTimeout(looked)
+    looked = setTimeout(() => attend(look(), 'look at the sound'), calm)
+  }
+
+  async function look(): Promise<void> {
+    const remote = worker.running
+    const length = Math.round(clock.value?.end ?? 0)
+    if (!remote || !length) return
+    const fresh = new Map<string, Float32Array>()
+    const { shotId } = opened
+    await remote.look(
+      length,
+      Comlink.proxy((pieces) => {
+        if (opened.shotId !== shotId) return
+        for (const { id, from, bars: some } of pieces) {
+          // What is not known yet stays as it was.
+          const before = bars.value.get(id)
+          const lane = fresh.get(id) ?? before?.slice() ?? new Float32Array(Math.ceil(length / barSize))
+          lane.set(some.subarray(0, lane.length - from), from)
+          fresh.set(id, lane)
+        }
+        bars.value = new Map([...bars.value, ...fresh])
+      }),
+      Comlink.proxy((now) => {
+        if (opened.shotId === shotId) loud.value = now
+      }),
+    )
+  }
+
+  /** Opens the lanes, for who shows them. */
+  const open = () => attend(worker.of(), doing)
+
+  project.subscribe((diff: Diff) => {
+    const remote = worker.running
+    if (!remote) return
+    const changing = async () => take(await remote.change(diff, await orderNow()))
+    attend(changing(), doing)
+  })
+  watch(
+    () => opened.shotId,
+    () => {
+      end()
+      worker.leave()
+      views.value = bars.value = new Map()
+      loud.value = null
+      alone.value = []
+    },
+    { flush: 'sync' },
+  )
+  watch(
+    () => [opened.shotId, opened.times] as const,
+    ([, times]) => {
+      if (scrubs.value && times.length) open()
+    },
+  )
+  watch(alone, async (ids) => {
+    const remote = worker.running
+    if (remote) take(await remote.hearAlone([...ids]))
+  })
+
+  /** The way to the loudspeakers; null where there is none, and why is said. */
+  async function speakers(): Promise<AudioWorkletNode | null> {
+    try {
+      if (!context) {
+        context = new AudioContext({ sampleRate: soundRate, latencyHint: 'interactive' })
+        await context.audioWorklet.addModule(playerAddress)
+        player = new AudioWorkletNode(context, 'player', { numberOfInputs: 0, outputChannelCount: [2] })
+        player.connect(context.destination)
+      }
+      // A browser that wants a click first answers when it has come: nobody waits for it.
+      if (context.state !== 'running')
+        await Promise.race([context.resume(), new Promise((done) => setTimeout(done, 300))])
+      trouble.value =
+        context.state === 'running'
+          ? ''
+          : 'The browser lets nothing sound before a click into the page. Click, then play again.'
+      return context.state === 'running' ? player : null
+    } catch (error) {
+      console.error(error)
+      context = player = null
+      trouble.value = 'No sound device can be opened. Playing goes on without sound; check that one is connected.'
+      return null
+    }
+  }
+
+  let turn = 0
+  /** Begins to sound at a frame; gives the clock that the picture goes by, in seconds of the shot, or null where nothing sounds. */
+  async function begin(frame: number, from: number, to: number, loops: boolean): Promise<(() => number) | null> {
+    const mine = ++turn
+    if (silent.value || !clock.value) return null
+    const out = await speakers()
+    const remote = out && (await worker.of())
+    if (!out || !remote || mine !== turn || !clock.value) return null
+    const sampleOf = (f: number) => Math.round(clock.value!.sampleOf(f))
+    begun = sampleOf(frame)
+    round = loops ? { from: sampleOf(from), to: sampleOf(to + 1) } : null
+    const memory = new SharedArrayBuffer(ringBytes)
+    ring = ringIn(memory)
+    await remote.play(memory, { from: begun, loop: round, to: loops ? null : sampleOf(to + 1) })
+    if (mine !== turn) return null
+    out.port.postMessage(memory)
+    const mineRing = ring
+    return () => placeIn(mineRing) / soundRate
+  }
+
+  /** Sample of the shot that is heard now. */
+  function placeIn(one: SoundRing): number {
+    const late = Math.round(((context?.outputLatency ?? 0) + (context?.baseLatency ?? 0)) * soundRate)
+    const place = begun + Math.max(0, Atomics.load(one.head, ringHead.played) - late)
+    if (!round || place < round.to) return place
+    return round.from + ((place - round.from) % (round.to - round.from))
+  }
+
+  function end(): void {
+    turn++
+    player?.port.postMessage(null)
+    ring = null
+    const remote = worker.running
+    if (remote) attend(remote.stop(), doing)
+  }
+
+  /** A frame is heard alone, while it is looked for. */
+  async function scrub(frame: number): Promise<void> {
+    const clockWanted = await begin(frame, frame, frame, false)
+    if (!clockWanted && trouble.value) toast.message(trouble.value, { id: 'no sound' })
+  }
+
+  /** What the meters show now: largest of left and right, momentary, short-term, what the limiter leaves; null in silence. */
+  function meters(): Float32Array | null {
+    if (!ring || !playback.playing) return null
+    const at = meterAt(Atomics.load(ring.head, ringHead.played))
+    return ring.meters.slice(at, at + meterNumbers)
+  }
+  /** How often the player had nothing to play since this was begun. */
+  const missed = () => (ring ? Atomics.load(ring.head, ringHead.missed) : 0)
+
+  playback.hear({ begin, end })
+  watch(
+    () => playback.frame,
+    (frame) => {
+      if (scrubs.value && !playback.playing) attend(scrub(frame), doing)
+    },
+  )
+
+  return {
+    ...{ on, trouble, views, bars, loud, alone, scrubs, sounds, clock },
+    ...{ open, meters, missed },
+  }
+})

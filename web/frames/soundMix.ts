@@ -1,0 +1,142 @@
+import { Records } from '#core/records/records.ts'
+import type { AnyRecord, Media, Shot } from '#core/records/types.ts'
+import { Refusal } from '#core/refusal.ts'
+import { soundKind } from '#core/sound/catalogue.ts'
+import type { Lane, Recording } from '#core/sound/lane.ts'
+import { Mixer } from '#core/sound/mix.ts'
+import { soundRate, type Stereo } from '#core/sound/signal/stereo.ts'
+import { type HeardShot, lanesOf } from '#core/soundtrack/lanes.ts'
+import { soundsOf } from '#core/soundtrack/make.ts'
+import { FileSound } from './recording.ts'
+
+/** What is heard of a film, in a form that goes to a worker. `address` of the clips' files by their ids. */
+export interface SoundOrder {
+  shots: (Omit<HeardShot, 'shot' | 'media'> & { shot: string })[]
+  addresses: Record<string, string>
+}
+
+/** The files that lanes are read from. A file that can not be had is silence, and says why. */
+export class Recordings {
+  private readonly open = new Map<string, { sound: FileSound; ready: Promise<void> }>()
+  /** Why files are silent, by the id of the clip. */
+  readonly troubles = new Map<string, string>()
+
+  /** The recording of a clip, which may still be opening. */
+  of(media: Media, address: string): Recording {
+    let known = this.open.get(media.hash)
+    if (!known) {
+      const sound = new FileSound()
+      const ready = sound.open(address).catch((error: unknown) => {
+        this.troubles.set(media.id, error instanceof Refusal ? error.message : 'Its sound can not be read.')
+      })
+      this.open.set(media.hash, (known = { sound, ready }))
+    }
+    return known.sound
+  }
+
+  /** Resolves when all files that were asked for are open. */
+  async opened(): Promise<void> {
+    await Promise.all([...this.open.values()].map(({ ready }) => ready))
+  }
+
+  /** Makes sure that what a mix needs can be read. */
+  async load(needs: { take: Recording; from: number; to: number }[]): Promise<void> {
+    for (const { take, from, to } of needs)
+      if (take instanceof FileSound && take.length && !take.has(from, to)) await take.load(from, to)
+  }
+
+  close(): void {
+    for (const { sound } of this.open.values()) sound.close()
+    this.open.clear()
+    this.troubles.clear()
+  }
+}
+
+/** The lanes of all that an order names, once their files are open. `alone`: ids of the only sounds that are heard. */
+export async function lanesFor(
+  records: Records,
+  { shots, addresses }: SoundOrder,
+  recordings: Recordings,
+  alone?: ReadonlySet<string>,
+): Promise<Lane[]> {
+  const recordingOf = (media: Media) => recordings.of(media, addresses[media.id] ?? '')
+  const heard = shots.flatMap((one): HeardShot[] => {
+    const shot: Shot | undefined = records.get('shot', one.shot)
+    const media = shot && records.get('media', shot.media)
+    return shot && media ? [{ ...one, shot, media }] : []
+  })
+  const lanes = () => heard.flatMap((one) => lanesOf(records, one, { recordingOf, ...(alone ? { alone } : {}) }))
+  // First to learn which files they are read from, then as long as these are.
+  const first = lanes()
+  if (!first.some((lane) => lane.takes.length)) return first
+  await recordings.opened()
+  return lanes()
+}
+
+/** All that is heard of a film, from second 0 for `seconds`. */
+export interface MixOrder extends SoundOrder {
+  records: AnyRecord[]
+  seconds: number
+}
+
+/** A mix on its way into a file. */
+export interface SoundMix {
+  /** Samples. */
+  length: number
+  /** Writes the next `count` samples. What is cut at the end goes within ten milliseconds. */
+  next(out: Stereo, count: number): Promise<void>
+  troubles: ReadonlyMap<string, string>
+  close(): void
+}
+
+/** The mix of an order; with the id of a sound that one alone, and nothing that limits it. */
+export async function mixOf({ records: list, seconds, ...order }: MixOrder, only?: string): Promise<SoundMix> {
+  const records = new Records(list)
+  const recordings = new Recordings()
+  const lanes = await lanesFor(records, order, recordings, only ? new Set([only]) : undefined)
+  const mixer = new Mixer(lanes, !only)
+  const length = Math.round(seconds * soundRate)
+  const fade = Math.min(length, soundRate / 100)
+  let done = 0
+  return {
+    length,
+    async next(out, count) {
+      await recordings.load(mixer.needs(count))
+      mixer.next(out, 0, count)
+      for (let i = Math.max(0, length - fade - done); i < count; i++) {
+        const rest = Math.max(0, (length - 1 - done - i) / fade)
+        out.left[i]! *= rest
+        out.right[i]! *= rest
+      }
+      done += count
+    },
+    troubles: recordings.troubles,
+    close: () => recordings.close(),
+  }
+}
+
+/** The sounds of an order that are on, with names for their files. */
+export function laneNames({ records: list, shots }: MixOrder): { id: string; name: string }[] {
+  const records = new Records(list)
+  const taken = new Set<string>()
+  return shots.flatMap(({ shot: id }) => {
+    const shot = records.get('shot', id)
+    if (!shot) return []
+    return soundsOf(records, shot)
+      .filter((sound) => sound.on)
+      .map((sound) => {
+        const clip = sound.kind === 'own' ? shot.media : sound.takes[0]
+        const title = (clip && records.get('media', clip)?.name) || soundKind(sound.kind).title
+        const whom = records.get('member', sound.target)?.name
+        const plain = [shot.name, title.replace(/\.[^.]*$/, ''), sound.kind === 'own' ? '' : whom]
+          .filter(Boolean)
+          .join(' ')
+          .replace(/[^\p{L}\p{N} -]+/gu, ' ')
+          .trim()
+        let name = plain
+        for (let n = 2; taken.has(name); n++) name = `${plain} ${n}`
+        taken.add(name)
+        return { id: sound.id, name }
+      })
+  })
+}

@@ -1,0 +1,92 @@
+<script setup lang="ts">
+import { useRafFn } from '@vueuse/core'
+import { computed, ref } from 'vue'
+import { still } from '#core/parameters/builders.ts'
+import { useHearing } from '../editor/hearing.ts'
+import { useOpenShot } from '../editor/openShot.ts'
+import NumberField from '../ui/NumberField.vue'
+import { useSounds } from './sounds.ts'
+
+/** All sounds together: how loud they are now and as a whole, and the level of all. */
+const opened = useOpenShot()
+const hearing = useHearing()
+const sounds = useSounds()
+
+const level = still('Level', 'dB', [-60, 30, 0.5], 0, 'How loud all of the shot is.')
+/** Largest of left and right as decibels, momentary and short-term loudness, and what the limiter takes away. */
+const now = ref({ sides: [-Infinity, -Infinity], momentary: -Infinity, short: -Infinity, held: 0 })
+useRafFn(
+  () => {
+    const meters = hearing.meters()
+    if (!meters) {
+      if (now.value.momentary > -Infinity)
+        now.value = { sides: [-Infinity, -Infinity], momentary: -Infinity, short: -Infinity, held: 0 }
+      return
+    }
+    const decibels = (v: number) => (v > 0 ? 20 * Math.log10(v) : -Infinity)
+    now.value = {
+      sides: [decibels(meters[0]!), decibels(meters[1]!)],
+      ...{ momentary: meters[2]!, short: meters[3]!, held: -decibels(meters[4]!) },
+    }
+  },
+  { fpsLimit: 24 },
+)
+const share = (decibels: number) => Math.max(0, Math.min(1, (decibels + 48) / 48))
+const said = (value: number, digits = 1) => (Number.isFinite(value) ? value.toFixed(digits) : '–')
+const targets = [-14, -23]
+/** What is known of the whole; nothing where it is silent. */
+const whole = computed(() => (hearing.loud && Number.isFinite(hearing.loud.integrated) ? hearing.loud : null))
+const bring = (target: number) =>
+  sounds.setLevel(
+    Math.round(((opened.shot?.level ?? 0) + target - whole.value!.integrated) * 10) / 10,
+    `Bring the sound to ${target} LUFS`,
+  )
+</script>
+
+<template>
+  <section class="mt-4 border-t px-3 pt-3" aria-label="All together">
+    <h2 class="heading mb-2">All together</h2>
+    <div v-for="(side, i) in now.sides" :key="i" class="mb-1 flex items-center gap-2">
+      <span class="h-2 flex-1 overflow-hidden rounded-full bg-raised">
+        <span
+          class="block h-full rounded-full"
+          :class="side > -3 ? 'bg-ember' : 'bg-[#7fa86a]'"
+          :style="{ width: `${share(side) * 100}%` }"
+        />
+      </span>
+      <span class="numbers w-16 text-right text-second">{{ said(side) }} dB</span>
+    </div>
+    <dl class="numbers mt-2 grid grid-cols-[1fr_auto] gap-y-1 text-second">
+      <dt>now</dt>
+      <dd>{{ said(now.momentary) }} LUFS</dd>
+      <dt>last 3 s</dt>
+      <dd>{{ said(now.short) }} LUFS</dd>
+      <dt>the whole</dt>
+      <dd data-testid="loudness">{{ whole ? said(whole.integrated) : '–' }} LUFS</dd>
+      <dt>true peak</dt>
+      <dd data-testid="true-peak">{{ whole ? said(whole.truePeak) : '–' }} dB</dd>
+    </dl>
+    <p v-if="whole && whole.held > 3" class="mt-1 text-ember">
+      The limiter holds it down by up to {{ whole.held.toFixed(1) }} dB: lower what is loudest.
+    </p>
+    <NumberField
+      class="mt-2"
+      :of="level"
+      :model-value="opened.shot?.level ?? 0"
+      @update:model-value="sounds.setLevel($event)"
+    />
+    <div class="mt-1 flex gap-1">
+      <button
+        v-for="target in targets"
+        :key="target"
+        type="button"
+        class="button-quiet"
+        :disabled="!whole"
+        :title="`Raises or lowers all of the shot so that the whole reads ${target} LUFS (ITU-R BS.1770)`"
+        @click="bring(target)"
+      >
+        bring to {{ target }} LUFS
+      </button>
+    </div>
+  </section>
+</template>

@@ -1,0 +1,121 @@
+import { defineStore } from 'pinia'
+import { computed, ref } from 'vue'
+import { newSound } from '#core/edits/sounds.ts'
+import { changedBead, type HeardMoment } from '#core/motion/beads.ts'
+import type { Drive } from '#core/parameters/drives.ts'
+import type { Setting } from '#core/parameters/parameters.ts'
+import type { Media, Sound } from '#core/records/types.ts'
+import { soundKind } from '#core/sound/catalogue.ts'
+import { useHearing } from '../editor/hearing.ts'
+import { useOpenShot } from '../editor/openShot.ts'
+import { usePlayback } from '../editor/playback.ts'
+import { newId, useProject } from '../project/project.ts'
+
+/** What is done to sounds, each one commit. */
+export const useSounds = defineStore('sounds', () => {
+  const project = useProject()
+  const opened = useOpenShot()
+  const playback = usePlayback()
+  const hearing = useHearing()
+
+  const chosenId = ref('')
+  const chosen = computed(() => hearing.sounds.find((one) => one.id === chosenId.value) ?? null)
+  const titleOf = (sound: Sound): string => {
+    if (sound.kind === 'own') return opened.media?.name ?? 'Sound of the clip'
+    if (sound.kind !== 'file') return soundKind(sound.kind).title
+    const [first] = sound.takes
+    return (first && project.get('media', first)?.name) || 'a file that is gone'
+  }
+
+  function add(kind: string, takes: readonly Media[] = [], frame = playback.frame): void {
+    const sound = newSound(project.records()!, opened.shotId, kind, newId, takes, frame)
+    if (project.commit(`Add ${takes[0]?.name ?? soundKind(kind).title.toLowerCase()}`, { put: [sound], remove: [] }))
+      chosenId.value = sound.id
+  }
+  /** The sound as it is now: that of the clip is kept from its first change on. */
+  const now = (id: string) => hearing.sounds.find((one) => one.id === id)
+  function change(id: string, fields: Partial<Sound>, label: string, group = ''): void {
+    const sound = now(id)
+    if (sound) project.commit(label, { put: [{ ...sound, ...fields }], remove: [] }, group)
+  }
+  function setSetting(id: string, name: string, value: Setting): void {
+    const sound = now(id)
+    const label = sound && soundKind(sound.kind).parameters.find((p) => p.name === name)?.label
+    if (sound)
+      change(
+        id,
+        { settings: { ...sound.settings, [name]: value } },
+        `Set ${(label ?? name).toLowerCase()}`,
+        `sound ${id} ${name}`,
+      )
+  }
+  function changeMoment(
+    id: string,
+    moment: HeardMoment,
+    fields: Parameters<typeof changedBead>[2],
+    label: string,
+    group = '',
+  ): void {
+    const sound = now(id)
+    if (sound) change(id, { beads: changedBead(sound.beads, moment, fields) }, label, group)
+  }
+  function addMoment(id: string, frame: number): void {
+    const sound = now(id)
+    const bead = { at: null, frame, muted: false, gain: 0 }
+    if (sound) change(id, { beads: [...sound.beads, bead] }, `Add a moment at frame ${frame}`)
+  }
+  /** Takes a moment away: one of the motion is muted, so that it stays away. */
+  function removeMoment(id: string, moment: HeardMoment): void {
+    const sound = now(id)
+    if (!sound) return
+    if (moment.at === null) change(id, { beads: sound.beads.filter((_, i) => i !== moment.bead) }, 'Take a moment away')
+    else changeMoment(id, moment, { muted: !moment.muted }, moment.muted ? 'Hear a moment again' : 'Mute a moment')
+  }
+  function duplicate(sound: Sound): void {
+    const order = Math.max(0, ...hearing.sounds.flatMap((one) => (one.kind === 'own' ? [] : one.order))) + 1
+    const copy = { ...sound, id: newId(), order }
+    if (project.commit(`Duplicate ${titleOf(sound)}`, { put: [copy], remove: [] })) chosenId.value = copy.id
+  }
+  /** One that goes on where the other ends: cut at a frame. */
+  function split(sound: Sound, frame: number): void {
+    const range = sound.range ?? { from: 0, to: opened.length - 1, fadeIn: 0, fadeOut: 0 }
+    if (frame <= range.from || frame > range.to) return
+    const first = { ...sound, range: { ...range, to: frame - 1, fadeOut: 0 } }
+    const second = { ...sound, id: newId(), order: sound.order + 0.5, range: { ...range, from: frame, fadeIn: 0 } }
+    project.commit(`Split ${titleOf(sound)}`, { put: [first, second], remove: [] })
+  }
+  function remove(sound: Sound): void {
+    // The clip's own sound is there by itself: it is silenced.
+    if (sound.kind === 'own') return change(sound.id, { on: false }, 'Mute the sound of the clip')
+    project.commit(`Delete ${titleOf(sound)}`, { put: [], remove: [{ type: 'sound', id: sound.id }] })
+  }
+  function listenAlone(id: string): void {
+    hearing.alone = hearing.alone.includes(id) ? hearing.alone.filter((one) => one !== id) : [...hearing.alone, id]
+  }
+
+  /** Place and pitch by the motion, at one click: across the picture, and towards the camera and away. */
+  function follow(sound: Sound, what: 'place' | 'pitch'): void {
+    const of = sound.target || opened.members[0]?.id
+    if (!of) return
+    const { width = 1280 } = opened.media ?? {}
+    const drive: Drive =
+      what === 'place'
+        ? { ...{ signal: 'x', of, with: '', bend: [0, 0, 1, 1], smooth: 1, lag: 0 }, from: [0, width], to: [-0.8, 0.8] }
+        : {
+            ...{ signal: 'approach', of, with: '', bend: [0, 0, 1, 1], smooth: 1.5, lag: 0 },
+            from: [-8, 8],
+            to: [-4, 4],
+          }
+    setSetting(sound.id, what, drive)
+  }
+  function setLevel(level: number, label = 'Set how loud the shot is'): void {
+    const shot = opened.shot
+    if (shot)
+      project.commit(label, { put: [{ ...shot, level: Math.max(-60, Math.min(30, level)) }], remove: [] }, 'shot level')
+  }
+
+  return {
+    ...{ chosenId, chosen, titleOf, add, change, setSetting, changeMoment, addMoment, removeMoment },
+    ...{ duplicate, split, remove, listenAlone, follow, setLevel },
+  }
+})
