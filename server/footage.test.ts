@@ -86,6 +86,23 @@ describe('footage', () => {
     if (!('rate' in expected)) expect(body).toMatchObject({ frames: 30, rate: 24 })
   })
 
+  it.each([
+    ['8 bit WAV', 'a.wav', ['-c:a', 'pcm_u8'], 'pcm-u8'],
+    ['24 bit WAV of six channels at 96 kHz', 'b.wav', ['-c:a', 'pcm_s24le', '-ac', '6', '-ar', '96000'], 'pcm-s24'],
+    ['float WAV', 'c.wav', ['-c:a', 'pcm_f32le'], 'pcm-f32'],
+    ['MP3', 'd.mp3', ['-c:a', 'libmp3lame'], 'mp3'],
+    ['Ogg Vorbis', 'e.ogg', ['-c:a', 'libvorbis', '-ac', '2'], 'vorbis'],
+    ['Ogg Opus', 'f.opus', ['-c:a', 'libopus', '-ar', '48000'], 'opus'],
+    ['FLAC', 'g.flac', ['-c:a', 'flac'], 'flac'],
+    ['M4A', 'h.m4a', ['-c:a', 'aac'], 'aac'],
+  ])('knows sound alone: %s', async (_, name, coding, audio) => {
+    ffmpeg(['-f', 'lavfi', '-i', 'sine=440:duration=1.5:sample_rate=44100', ...coding, clip(name)])
+    const server = await testServer()
+    const { body } = await upload(server, await readFile(clip(name))).expect(201)
+    expect(body).toMatchObject({ codec: 'sound', audio, width: 0, height: 0, frames: 0 })
+    expect(Math.abs(body.seconds - 1.5)).toBeLessThan(0.06)
+  })
+
   it('notices a rate that varies, and counts every frame of it', async () => {
     // Every third frame is left out, as phones do in the dark.
     ffmpeg([
@@ -115,12 +132,20 @@ describe('footage', () => {
     ],
     ['an empty file', async () => Buffer.alloc(0), /is empty/],
     [
-      'sound alone',
+      'sound in a form that no browser decodes',
       async () => (
-        ffmpeg(['-i', clip('plain.mp4'), '-vn', '-c', 'copy', clip('sound.mp4')]),
-        readFile(clip('sound.mp4'))
+        ffmpeg(['-f', 'lavfi', '-i', 'sine=440:duration=0.5', '-c:a', 'ac3', clip('sound.mka')]),
+        readFile(clip('sound.mka'))
       ),
-      /no picture in this file/,
+      /coded as ac3.*Save it as WAV/,
+    ],
+    [
+      'a WAV without a sample',
+      async () => (
+        ffmpeg(['-f', 'lavfi', '-i', 'sine=440:duration=0.5', '-t', '0', clip('none.wav')]),
+        readFile(clip('none.wav'))
+      ),
+      /no sound in this file/,
     ],
     [
       'a clip cut short',
@@ -374,9 +399,11 @@ describe('outputs', () => {
       server.http.post(place).query({ shot: 's', name, about: 'MP4' }).set('Content-Type', 'video/mp4').send(body)
     const { body: made } = await post('../Swing.mp4', Buffer.from('film')).expect(201)
     expect(made).toMatchObject({ name: '..Swing.mp4', bytes: 4 })
-    expect((await post('Swing.exe', Buffer.from('film')).expect(422)).body.error).toMatch(/\.mp4, a \.webm or a \.zip/)
+    expect((await post('Swing.exe', Buffer.from('film')).expect(422)).body.error).toMatch(
+      /\.mp4, a \.webm, a \.wav or a \.zip/,
+    )
     expect((await post('a.constructor', Buffer.from('film')).expect(422)).body.error).toMatch(
-      /\.mp4, a \.webm or a \.zip/,
+      /\.mp4, a \.webm, a \.wav or a \.zip/,
     )
     expect((await post('Swing.mp4', Buffer.alloc(0)).expect(422)).body.error).toMatch(/empty/)
     expect((await server.http.get(place)).body).toHaveLength(1)

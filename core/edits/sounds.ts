@@ -23,7 +23,7 @@ export function newSound(
   const [first, second] = fit(order).sort((a, b) => order.indexOf(a.kind) - order.indexOf(b.kind))
   const made = makeSound({
     ...{ id: newId(), shot, kind, order: nextOrder(records, shot) },
-    ...{ target: first?.id ?? '', takes: takes.map((media) => media.id) },
+    ...{ target: kind === 'file' ? '' : (first?.id ?? ''), takes: takes.map((media) => media.id) },
   })
   if (made.way === 'through') return { ...made, settings: { ...made.settings, level: -12 } }
   if (made.source === 'contacts' && first && second) return { ...made, with: second.id }

@@ -46,7 +46,7 @@ export function momentsOf(shot: MomentShot, source: MomentSource, of: string, ot
 const slowest = 3
 /** A swing reaches this share of the fastest, and its speed sinks by so much of it on both sides. */
 const share = 0.3
-const sinks = 0.25
+const sinks = 0.15
 /** Frames over which what is hidden is taken to go straight on. */
 const hidden = 6
 

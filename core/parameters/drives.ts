@@ -40,12 +40,13 @@ export interface Drive {
   lag: number
 }
 
-/** A drive to begin with: the speed of a member, from the number's default up. */
-export function freshDrive(number: { min: number; max: number; default: number }, of: string): Drive {
+/** A drive to begin with: the speed of a member, from the number's default up; of decibels up to the default. */
+export function freshDrive(number: { min: number; max: number; default: number; unit?: string }, of: string): Drive {
   const least = Math.max(number.min, 0)
+  const quiet = Math.max(number.min, number.default - 24)
   return {
     ...{ signal: 'speed', of, with: '', from: [0, 40], bend: [0, 0, 1, 1], smooth: 1, lag: 0 },
-    to: [least, number.default > least ? number.default : number.max],
+    to: number.unit === 'dB' ? [quiet, number.default] : [least, number.default > least ? number.default : number.max],
   }
 }
 

@@ -75,7 +75,7 @@ test('two shots are joined: the next one takes over in the picture and in the re
 
   await page.getByRole('navigation').getByRole('link', { name: 'Output' }).click()
   await page.getByRole('radio', { name: /The whole film/ }).click()
-  await expect(page.getByText('of 2 clips, as Opus')).toBeVisible()
+  await expect(page.getByText('2 lanes, as AAC')).toBeVisible()
   await page.getByRole('button', { name: 'Render the film' }).click()
   const made = page.getByRole('region', { name: 'What was made' })
   await expect(made.getByRole('listitem')).toHaveCount(1, { timeout: 120_000 })
@@ -88,7 +88,7 @@ test('two shots are joined: the next one takes over in the picture and in the re
   // 24 and 24 frames of which 8 run together.
   const { video, sound } = probe(film)
   expect(video).toMatchObject({ nb_read_frames: '40', width: 320, height: 180 })
-  expect(sound).toMatchObject({ codec_name: 'opus' })
+  expect(sound).toMatchObject({ codec_name: 'aac' })
   const rgb = decodeRgb(film)
   const at = (frame: number, x: number, y: number) => [
     ...rgb.subarray(3 * (frame * 320 * 180 + y * 320 + x)).subarray(0, 3),

@@ -14,6 +14,7 @@ import { lanternCorners, lanternSize, turnAt } from '../scenes/lantern.ts'
 import { outlineNodes, polygonOf } from '../scenes/paint.ts'
 import type { Truth } from '../scenes/scene.ts'
 import type { Found } from './found.ts'
+import { soundsOfStory } from './sounds.ts'
 
 export interface Footage {
   media: Media
@@ -42,6 +43,7 @@ export const story = ({ jetty, poles, heron, leap, pond, lantern, sway: swaying 
   ...heronMask(heron, pond),
   ...leapOf(leap),
   ...moonPond(pond, lantern, swaying),
+  ...soundsOfStory({ jetty: jetty.shot, poles: poles.shot, heron: heron.shot, leap: leap.shot, pond: pond.shot }),
 ]
 
 type Corners = [number, number, number, number, number, number, number, number]
@@ -125,9 +127,9 @@ function twoPoles({ shot, truth }: Footage): AnyRecord[] {
     },
   })
   const ember: Settings = {
-    outside: '#ff5a2e',
+    outside: '#ff9a2e',
     turns: 0.8,
-    second: '#ffb020',
+    second: '#ffd35a',
     burning: 0.9,
     crackle: 0.5,
     line: 1,
@@ -139,9 +141,9 @@ function twoPoles({ shot, truth }: Footage): AnyRecord[] {
     ...headOf(stranger, truth, 'Stranger', until),
     ...rod(left, 'pole', truth, 'Keeper pole', until),
     ...rod(right, 'oar', truth, 'Stranger pole', until),
-    card('castLight', { tint: '#3f9cff', distance: 170, strength: 1.1 }, { target: left.id }),
-    card('castLight', { tint: '#ff5a2e', distance: 170, strength: 1.1 }, { target: right.id }),
-    card('blade', { strength: swift(left) }, { target: left.id, behind, opacity: 0.92 }),
+    card('castLight', { tint: '#57e07c', distance: 170, strength: 1.1 }, { target: left.id }),
+    card('castLight', { tint: '#ffa03c', distance: 170, strength: 1.1 }, { target: right.id }),
+    card('blade', { outside: '#4fd873', strength: swift(left) }, { target: left.id, behind, opacity: 0.92 }),
     card('blade', { ...ember, strength: swift(right) }, { target: right.id, behind, opacity: 0.92 }),
     card('flash', { other: right.id, size: 70, when: 'frames', frames: '24, 50' }, { target: left.id }),
     card(

@@ -27,7 +27,7 @@ export class EditorPage {
     return this.page.locator('[data-testid=stage] > canvas')
   }
 
-  async openDemo(app: App, step: 'Trace' | 'Effects' | 'Output', shot = 'Jetty swing'): Promise<void> {
+  async openDemo(app: App, step: 'Trace' | 'Effects' | 'Sound' | 'Output', shot = 'Jetty swing'): Promise<void> {
     await this.page.goto(app.address)
     await this.page.getByRole('link', { name: 'Open The Reed Ferry' }).click()
     await this.page.getByRole('listitem', { name: shot }).getByRole('link', { name: 'Trace' }).click()

@@ -117,23 +117,22 @@ const here = computed(() => outputs.jobs.filter((job) => job.project === project
 
 <template>
   <main class="flex min-h-0 flex-1 bg-panel">
-    <section
-      class="scroll-thin flex w-[380px] shrink-0 flex-col gap-5 overflow-y-auto border-r p-5"
-      aria-label="What to make"
-    >
-      <RadioCards v-if="film.length > 1" v-model="extent" label="How much" :options="extents" />
-      <RadioCards v-model="kind" label="File" :options="kinds" />
-      <RadioCards v-if="isSoundFile(kind)" v-model="form" label="Samples" :options="forms" />
-      <RadioCards v-else v-model="content" label="What is in it" :options="contents" />
-      <dl class="grid grid-cols-[auto_1fr] gap-x-4 gap-y-1 text-second">
-        <template v-for="[name, value] in facts" :key="name">
-          <dt>{{ name }}</dt>
-          <dd class="numbers text-right text-text">{{ value }}</dd>
-        </template>
-      </dl>
+    <section class="flex w-[380px] shrink-0 flex-col border-r" aria-label="What to make">
+      <div class="scroll-thin flex min-h-0 flex-1 flex-col gap-4 overflow-y-auto p-5">
+        <RadioCards v-if="film.length > 1" v-model="extent" label="How much" :options="extents" />
+        <RadioCards v-model="kind" label="File" :options="kinds" />
+        <RadioCards v-if="isSoundFile(kind)" v-model="form" label="Samples" :options="forms" />
+        <RadioCards v-else v-model="content" label="What is in it" :options="contents" />
+        <dl class="grid grid-cols-[auto_1fr] gap-x-4 gap-y-1 text-second">
+          <template v-for="[name, value] in facts" :key="name">
+            <dt>{{ name }}</dt>
+            <dd class="numbers text-right text-text">{{ value }}</dd>
+          </template>
+        </dl>
+      </div>
       <button
         type="button"
-        class="button-main h-9"
+        class="button-main m-5 mt-3 h-9"
         :disabled="!opened.shot || !opened.media || Boolean(opened.trouble)"
         @click="outputs.order(extent === 'film' ? null : opened.shot, kind, content, form)"
       >

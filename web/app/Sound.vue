@@ -138,89 +138,91 @@ const gain = still('Louder', 'dB', [-60, 24, 0.5], 0, 'How much louder this one 
         />
         <Stage ref="stage" />
       </div>
-      <aside v-if="!viewing.quiet" class="scroll-thin w-[284px] shrink-0 overflow-y-auto border-l bg-panel pb-3">
-        <section v-if="lanes?.chosenMoment" class="border-b px-3 pb-2" aria-label="The chosen moment">
-          <h2 class="flex h-9 items-center font-semibold">
-            Moment at frame {{ Number(lanes.chosenMoment.moment.frame.toFixed(2)) }}
-          </h2>
-          <NumberField
-            :of="gain"
-            :model-value="lanes.chosenMoment.moment.gain"
-            @update:model-value="
-              sounds.changeMoment(
-                lanes.chosenMoment!.sound.id,
-                lanes.chosenMoment!.moment,
-                { gain: $event },
-                'Set how loud a moment is',
-                'moment gain',
-              )
-            "
-          />
-          <div class="mt-1 flex gap-1">
-            <button type="button" class="button-quiet" @click="lanes.removeMoment()">
-              {{
-                lanes.chosenMoment.moment.at === null
-                  ? 'take away'
-                  : lanes.chosenMoment.moment.muted
-                    ? 'hear again'
-                    : 'mute'
-              }}
-            </button>
-            <button
-              v-if="lanes.chosenMoment.moment.at !== null && lanes.chosenMoment.moment.bead >= 0"
-              type="button"
-              class="button-quiet"
-              @click="
+      <aside v-if="!viewing.quiet" class="flex w-[284px] shrink-0 flex-col border-l bg-panel">
+        <div class="scroll-thin min-h-0 flex-1 overflow-y-auto pb-2">
+          <section v-if="lanes?.chosenMoment" class="border-b px-3 pb-2" aria-label="The chosen moment">
+            <h2 class="flex h-9 items-center font-semibold">
+              Moment at frame {{ Number(lanes.chosenMoment.moment.frame.toFixed(2)) }}
+            </h2>
+            <NumberField
+              :of="gain"
+              :model-value="lanes.chosenMoment.moment.gain"
+              @update:model-value="
                 sounds.changeMoment(
                   lanes.chosenMoment!.sound.id,
                   lanes.chosenMoment!.moment,
-                  { frame: null, muted: false, gain: 0 },
-                  'Let a moment be as the motion has it',
+                  { gain: $event },
+                  'Set how loud a moment is',
+                  'moment gain',
                 )
               "
-            >
-              as the motion has it
-            </button>
-          </div>
-        </section>
-        <section v-if="sounds.chosen" class="px-3" :aria-label="`Settings of ${sounds.titleOf(sounds.chosen)}`">
-          <header class="flex h-9 items-center justify-between gap-2">
-            <h2 class="truncate font-semibold">{{ sounds.titleOf(sounds.chosen) }}</h2>
-            <ToggleSwitch
-              :model-value="sounds.chosen.on"
-              aria-label="Heard"
-              @update:model-value="
-                sounds.change(sounds.chosen!.id, { on: $event }, $event ? 'Hear a sound again' : 'Mute a sound')
-              "
             />
-          </header>
-          <SettingsPanel
-            :parameters="soundKind(sounds.chosen.kind).parameters"
-            :settings="sounds.chosen.settings"
-            :frame="playback.frame"
-            :of="sounds.chosen.target || opened.members[0]?.id"
-            @change="(name, value) => sounds.setSetting(sounds.chosen!.id, name, value)"
-          />
-          <div v-if="opened.members.length" class="mt-1 flex gap-1">
-            <button
-              type="button"
-              class="button-quiet"
-              title="Its place from left to right is that of the shape in the picture"
-              @click="sounds.follow(sounds.chosen, 'place')"
-            >
-              place follows it
-            </button>
-            <button
-              v-if="sounds.chosen.kind !== 'own'"
-              type="button"
-              class="button-quiet"
-              title="Higher while it comes closer, lower while it goes away (Doppler)"
-              @click="sounds.follow(sounds.chosen, 'pitch')"
-            >
-              pitch passes by
-            </button>
-          </div>
-        </section>
+            <div class="mt-1 flex gap-1">
+              <button type="button" class="button-quiet" @click="lanes.removeMoment()">
+                {{
+                  lanes.chosenMoment.moment.at === null
+                    ? 'take away'
+                    : lanes.chosenMoment.moment.muted
+                      ? 'hear again'
+                      : 'mute'
+                }}
+              </button>
+              <button
+                v-if="lanes.chosenMoment.moment.at !== null && lanes.chosenMoment.moment.bead >= 0"
+                type="button"
+                class="button-quiet"
+                @click="
+                  sounds.changeMoment(
+                    lanes.chosenMoment!.sound.id,
+                    lanes.chosenMoment!.moment,
+                    { frame: null, muted: false, gain: 0 },
+                    'Let a moment be as the motion has it',
+                  )
+                "
+              >
+                as the motion has it
+              </button>
+            </div>
+          </section>
+          <section v-if="sounds.chosen" class="px-3" :aria-label="`Settings of ${sounds.titleOf(sounds.chosen)}`">
+            <header class="flex h-9 items-center justify-between gap-2">
+              <h2 class="truncate font-semibold">{{ sounds.titleOf(sounds.chosen) }}</h2>
+              <ToggleSwitch
+                :model-value="sounds.chosen.on"
+                aria-label="Heard"
+                @update:model-value="
+                  sounds.change(sounds.chosen!.id, { on: $event }, $event ? 'Hear a sound again' : 'Mute a sound')
+                "
+              />
+            </header>
+            <SettingsPanel
+              :parameters="soundKind(sounds.chosen.kind).parameters"
+              :settings="sounds.chosen.settings"
+              :frame="playback.frame"
+              :of="sounds.chosen.target || opened.members[0]?.id"
+              @change="(name, value) => sounds.setSetting(sounds.chosen!.id, name, value)"
+            />
+            <div v-if="opened.members.length" class="mt-1 flex gap-1">
+              <button
+                type="button"
+                class="button-quiet"
+                title="Its place from left to right is that of the shape in the picture"
+                @click="sounds.follow(sounds.chosen, 'place')"
+              >
+                place follows it
+              </button>
+              <button
+                v-if="sounds.chosen.kind !== 'own'"
+                type="button"
+                class="button-quiet"
+                title="Higher while it comes closer, lower while it goes away (Doppler)"
+                @click="sounds.follow(sounds.chosen, 'pitch')"
+              >
+                pitch passes by
+              </button>
+            </div>
+          </section>
+        </div>
         <MixPanel />
       </aside>
     </div>

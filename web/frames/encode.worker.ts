@@ -5,7 +5,6 @@ import {
   type AudioCodec,
   AudioSample,
   AudioSampleSource,
-  canEncodeAudio,
   EncodedAudioPacketSource,
   EncodedPacketSink,
   Input,
@@ -232,12 +231,18 @@ async function copied(output: Output, track: InputAudioTrack, codec: AudioCodec,
 
 /** Samples that are mixed and coded at once. */
 const batch = 4096
+/**
+ * Samples by which what FFmpeg's AAC encoder gives comes late (measured: a frame). They lie before the file's beginning: its edit
+ * list cuts them off.
+ */
+const aacDelay = 1024
 
 /** Everything that is heard, mixed piece by piece: AAC in MP4, Opus in WebM. */
 async function mixed(output: Output, order: MixOrder, format: 'mp4' | 'webm') {
   const codec = format === 'mp4' ? 'aac' : 'opus'
-  // Many browsers have no encoder for AAC: then one comes along.
-  if (codec === 'aac' && !(await canEncodeAudio('aac'))) (await import('@mediabunny/aac-encoder')).registerAacEncoder()
+  // Many browsers have no encoder for AAC. One comes along, and is used everywhere: how late it is has to be known.
+  if (codec === 'aac') (await import('@mediabunny/aac-encoder')).registerAacEncoder()
+  const late = codec === 'aac' ? aacDelay : 0
   const source = new AudioSampleSource({ codec, bitrate: 192_000 })
   output.addAudioTrack(source)
   const mix = await mixOf(order)
@@ -253,7 +258,13 @@ async function mixed(output: Output, order: MixOrder, format: 'mp4' | 'webm') {
         data.set(out.left.subarray(0, count))
         data.set(out.right.subarray(0, count), count)
         const sample = new AudioSample({
-          ...{ data, format: 'f32-planar', numberOfChannels: 2, sampleRate: soundRate, timestamp: done / soundRate },
+          ...{
+            data,
+            format: 'f32-planar',
+            numberOfChannels: 2,
+            sampleRate: soundRate,
+            timestamp: (done - late) / soundRate,
+          },
         })
         await source.add(sample)
         sample.close()

@@ -8,7 +8,7 @@ import { renderFilm, type RenderOrder, videoOptions } from './renderFilm.ts'
 const world = vi.hoisted(() => ({
   written: [] as { shot: string; frame: number; time: number; duration: number }[],
   pictures: [] as string[],
-  sound: [] as unknown[],
+  sound: null as unknown,
   opened: [] as string[],
   discarded: 0,
   running: 0,
@@ -50,7 +50,7 @@ vi.mock('../frames/start.ts', () => {
       }),
     startEncoder: () =>
       running({
-        beginVideo: async (_: string, options: { sound: unknown[] }) => void (world.sound = options.sound),
+        beginVideo: async (_: string, options: { sound: unknown }) => void (world.sound = options.sound),
         beginZip: async () => {},
         addFrame: async (
           data: { shot: string; frame: number },
@@ -61,6 +61,7 @@ vi.mock('../frames/start.ts', () => {
         ) => void world.written.push({ shot: data.shot, frame: data.frame, time, duration }),
         addPicture: async (name: string) => void world.pictures.push(name),
         finish: async () => new File([], 'film'),
+        soundTroubles: async () => [],
         discard: async () => void world.discarded++,
       }),
   }
@@ -88,7 +89,7 @@ beforeEach(() => {
   Object.assign(world, {
     written: [],
     pictures: [],
-    sound: [],
+    sound: null,
     opened: [],
     discarded: 0,
     running: 0,
@@ -132,7 +133,26 @@ describe('a rendered file', () => {
     const [silent, loud] = [media('a'), media('b', { audio: 'aac' })]
     const stretches = [stretch(shot('s', 'a'), silent, 0, 6), stretch(shot('t', 'b', 12, 24), loud, 0, 12)]
     await render(order(stretches, [steady(), steady()]))
-    expect(world.sound).toEqual([{ address: '/b', from: 0.5, to: expect.closeTo(1, 9), at: expect.closeTo(0.25, 9) }])
+    expect(world.sound).toMatchObject({
+      copy: null,
+      mix: {
+        ...{ seconds: expect.closeTo(0.75, 9), addresses: { a: '/a', b: '/b' } },
+        shots: [
+          { shot: 's', at: 0 },
+          { shot: 't', at: expect.closeTo(0.25, 9) },
+        ],
+      },
+    })
+  })
+  it('of one shot keeps its clip’s sound as it is, until anything is done to it', async () => {
+    const loud = media('b', { audio: 'aac' })
+    const one = shot('t', 'b', 12, 24)
+    await render(order([stretch(one, loud, 0, 12)], [steady()]))
+    expect(world.sound).toMatchObject({ copy: { address: '/b', from: 0.5, to: expect.closeTo(1, 9) } })
+    await render(order([stretch({ ...one, level: -6 }, loud, 0, 12)], [steady()]))
+    expect(world.sound).toMatchObject({ copy: null, mix: { seconds: expect.closeTo(0.5, 9) } })
+    await render(order([stretch(one, media('b'), 0, 12)], [steady()]))
+    expect(world.sound).toBeNull()
   })
   it('of pictures names them by their number, without what a file name can not hold', async () => {
     await render(order([stretch(shot('s', 'a'), media('a'), 0, 2)], [steady()], { kind: 'png' }))

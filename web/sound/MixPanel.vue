@@ -44,8 +44,8 @@ const bring = (target: number) =>
 </script>
 
 <template>
-  <section class="mt-4 border-t px-3 pt-3" aria-label="All together">
-    <h2 class="heading mb-2">All together</h2>
+  <section class="shrink-0 border-t px-3 pt-2 pb-2" aria-label="All together">
+    <h2 class="heading mb-1.5">All together</h2>
     <div v-for="(side, i) in now.sides" :key="i" class="mb-1 flex items-center gap-2">
       <span class="h-2 flex-1 overflow-hidden rounded-full bg-raised">
         <span
@@ -56,21 +56,21 @@ const bring = (target: number) =>
       </span>
       <span class="numbers w-16 text-right text-second">{{ said(side) }} dB</span>
     </div>
-    <dl class="numbers mt-2 grid grid-cols-[1fr_auto] gap-y-1 text-second">
-      <dt>now</dt>
-      <dd>{{ said(now.momentary) }} LUFS</dd>
-      <dt>last 3 s</dt>
-      <dd>{{ said(now.short) }} LUFS</dd>
-      <dt>the whole</dt>
-      <dd data-testid="loudness">{{ whole ? said(whole.integrated) : '–' }} LUFS</dd>
-      <dt>true peak</dt>
-      <dd data-testid="true-peak">{{ whole ? said(whole.truePeak) : '–' }} dB</dd>
+    <dl class="mt-1.5 grid grid-cols-[auto_1fr_auto_1fr] gap-x-2 gap-y-0.5 text-second">
+      <dt title="Loudness of the last 400 ms">now</dt>
+      <dd class="numbers text-right">{{ said(now.momentary) }}</dd>
+      <dt title="Loudness of all of the shot, in LUFS (ITU-R BS.1770)">whole</dt>
+      <dd class="numbers text-right text-text" data-testid="loudness">{{ whole ? said(whole.integrated) : '–' }}</dd>
+      <dt title="Loudness of the last three seconds">3 s</dt>
+      <dd class="numbers text-right">{{ said(now.short) }}</dd>
+      <dt title="The highest that the wave rises, between its samples too">peak</dt>
+      <dd class="numbers text-right text-text" data-testid="true-peak">{{ whole ? said(whole.truePeak) : '–' }}</dd>
     </dl>
     <p v-if="whole && whole.held > 3" class="mt-1 text-ember">
       The limiter holds it down by up to {{ whole.held.toFixed(1) }} dB: lower what is loudest.
     </p>
     <NumberField
-      class="mt-2"
+      class="mt-1"
       :of="level"
       :model-value="opened.shot?.level ?? 0"
       @update:model-value="sounds.setLevel($event)"

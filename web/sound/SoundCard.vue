@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { Ellipsis } from '@lucide/vue'
-import { computed } from 'vue'
+import { computed, useTemplateRef, watch } from 'vue'
 import { pieces } from '#core/sound/voice.ts'
 import { momentSources, type MomentSource } from '#core/motion/momentSources.ts'
 import type { Sound } from '#core/records/types.ts'
@@ -23,6 +23,15 @@ const opened = useOpenShot()
 const playback = usePlayback()
 const hearing = useHearing()
 const sounds = useSounds()
+
+const card = useTemplateRef<HTMLElement>('card')
+watch(
+  () => sounds.chosenId === props.sound.id,
+  (chosen) => {
+    if (chosen) card.value?.scrollIntoView({ block: 'nearest' })
+  },
+  { flush: 'post', immediate: true },
+)
 
 const kind = computed(() => soundKind(props.sound.kind))
 const sentence = computed(() => pieces(kind.value))
@@ -54,7 +63,7 @@ const count = computed(() => {
   const frames = moments.value.map((one) => Math.round(one.frame))
   if (props.sound.source === 'frames')
     return frames.length > 4 ? `${frames.slice(0, 3).join(', ')} and ${frames.length - 3} more` : frames.join(', ')
-  return frames.length === 0 ? 'none found' : `${frames.length}`
+  return frames.length === 0 ? '(none found)' : `(${frames.length})`
 })
 const clips = computed(() => project.media.flatMap((one) => (one.audio ? [{ value: one.id, label: one.name }] : [])))
 const takes = computed(() => props.sound.takes.flatMap((id) => project.get('media', id)?.name ?? []))
@@ -90,6 +99,7 @@ const menu = computed<MenuEntry[]>(() => [
 
 <template>
   <article
+    ref="card"
     class="relative rounded-[9px] border p-3"
     :class="[
       sound.id === sounds.chosenId ? 'border-[#5d7a4c] bg-raised' : 'border-transparent bg-[#222] hover:bg-raised',
@@ -127,7 +137,7 @@ const menu = computed<MenuEntry[]>(() => [
               :model-value="when"
               @update:model-value="setWhen"
             >
-              <span v-if="sound.way === 'through'" class="word">through</span>
+              <span v-if="sound.way === 'through'" class="word">all the way</span>
               <span v-else class="word">{{ source.label.replace(':', '') }}</span>
             </WordChoice>
             <template v-if="sound.way === 'moments'">
@@ -164,10 +174,13 @@ const menu = computed<MenuEntry[]>(() => [
                   <span v-else class="word text-ember">{{ sound.with ? 'somebody who is gone' : 'nobody yet' }}</span>
                 </WordChoice>
               </template>
-              <span class="numbers text-third" data-testid="moments"> {{ count }}</span>
+              {{ ' ' }}<span class="numbers whitespace-nowrap text-third" data-testid="moments">{{ count }}</span>
             </template>
+            <template v-if="sound.range || (sound.way === 'through' && sound.id === sounds.chosenId)">{{
+              ' '
+            }}</template>
             <RangeWord
-              v-if="sound.way === 'through' || sound.range"
+              v-if="sound.range || (sound.way === 'through' && sound.id === sounds.chosenId)"
               :range="sound.range"
               of="sound"
               @change="sounds.change(sound.id, { range: $event }, 'Choose the frames of a sound', `range ${sound.id}`)"

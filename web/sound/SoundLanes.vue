@@ -80,7 +80,7 @@ function signalOf(sound: Sound): Drive | null {
 }
 const series = shallowRef(new Map<string, { name: string; input: Float64Array }>())
 watch(
-  [() => hearing.sounds, () => project.version, () => opened.shotId, () => opened.readings, () => opened.arrived > 0],
+  [() => hearing.sounds, () => project.version, () => opened.shotId, () => opened.readings, () => hearing.views],
   async () => {
     const list = hearing.sounds
     const found = await Promise.all(
@@ -100,9 +100,11 @@ const rangeOf = (sound: Sound): FrameRange =>
   (held.value?.id === sound.id && held.value.range) || (sound.range ?? whole.value)
 
 type Handle = 'from' | 'to' | 'fadeIn' | 'fadeOut'
-function handlesOf(sound: Sound, { xOf }: SheetAxis): { x: number; y: number; what: Handle }[] {
+function handlesOf(sound: Sound, axis: SheetAxis): { x: number; y: number; what: Handle }[] {
   if (sound.way !== 'through') return []
   const { from, to, fadeIn, fadeOut } = rangeOf(sound)
+  // Whole within the sheet, also where the shot ends at its rim.
+  const xOf = (frame: number) => Math.min(axis.right - 6, axis.xOf(frame))
   return [
     { x: xOf(from + fadeIn), y: 9, what: 'fadeIn' },
     { x: xOf(to + 1 - fadeOut), y: 9, what: 'fadeOut' },

@@ -18,7 +18,7 @@ const props = defineProps<{
 const emit = defineEmits<{ 'update:modelValue': [value: number] }>()
 
 /** Units that would run into their number. */
-const short: Record<string, string> = { frames: 'f', stops: 'st' }
+const short: Record<string, string> = { frames: 'f', stops: 'st', semitones: 'st', kHz: 'k' }
 const factor = computed(() => (props.of.unit === '%' ? 100 : 1))
 const digits = computed(() => Math.max(0, Math.ceil(-Math.log10(props.of.step * factor.value))))
 const written = computed(() => (props.modelValue * factor.value).toFixed(digits.value))

@@ -76,6 +76,8 @@ watch(
     if (top < scrolled.value) box.value.scrollTop = top
     else if (bottom > scrolled.value + room) box.value.scrollTop = bottom - room
   },
+  // A row that has just come makes the sheet higher first.
+  { flush: 'post' },
 )
 // The playhead stays in sight.
 watch(
