@@ -247,22 +247,37 @@ export class LaneRunner {
     // Towards one side both channels come together, so that nothing is lost.
     wanted.cross = Math.abs(place) / 2
     const before = (this.last ??= { ...wanted })
+    // Plain numbers in the loop, and steps instead of shares: it runs for every sample of every lane.
+    let [l, r, cross] = [before.left, before.right, before.cross]
+    const step = 1 / count
+    const [dl, dr, dc] = [(wanted.left - l) * step, (wanted.right - r) * step, (wanted.cross - cross) * step]
+    const { left: toLeft, right: toRight } = out
+    const { left: fromLeft, right: fromRight } = work
+    const fading = this.fades(start, count)
     for (let i = 0; i < count; i++) {
-      const u = (i + 1) / count
-      const cross = before.cross + (wanted.cross - before.cross) * u
-      const fade = this.fadeAt(start + i)
-      const [l, r] = [work.left[i]!, work.right[i]!]
-      out.left[i]! += fade * (before.left + (wanted.left - before.left) * u) * (l + (r - l) * cross)
-      out.right[i]! += fade * (before.right + (wanted.right - before.right) * u) * (r + (l - r) * cross)
+      l += dl
+      r += dr
+      cross += dc
+      const fade = fading ? this.fadeAt(start + i) : 1
+      const a = fromLeft[i]!
+      const b = fromRight[i]!
+      const apart = (b - a) * cross
+      toLeft[i]! += fade * l * (a + apart)
+      toRight[i]! += fade * r * (b - apart)
     }
     if (!heard && start > lane.to) this.last = null
     else Object.assign(before, wanted)
   }
 
+  /** Whether it fades within a block. */
+  private fades(start: number, count: number): boolean {
+    const { from, to, fadeIn, fadeOut, way } = this.lane
+    return way === 'through' && (start < from + fadeIn || start + count > to - fadeOut)
+  }
+
   /** 0 to 1: fading in and out, of equal power. What hangs on moments fades by where they are, not by how it rings. */
   private fadeAt(sample: number): number {
-    const { from, to, fadeIn, fadeOut, way } = this.lane
-    if (way === 'moments') return 1
+    const { from, to, fadeIn, fadeOut } = this.lane
     const u = Math.min(fadeIn ? (sample - from) / fadeIn : 1, fadeOut ? (to - sample) / fadeOut : 1, 1)
     return u >= 1 ? 1 : u <= 0 ? 0 : Math.sin((u * Math.PI) / 2)
   }

@@ -42,7 +42,7 @@ export class Limiter {
     const size = ahead + 1
     for (let i = from; i < to; i++) {
       const [l, r] = [left[i]!, right[i]!]
-      const peak = Math.max(this.peaks[0].step(l), this.peaks[1].step(r))
+      const peak = Math.max(this.peaks[0].step(l, this.ceiling), this.peaks[1].step(r, this.ceiling))
       const wanted = peak > this.ceiling ? this.ceiling / peak : 1
       // The least of what is wanted within the next samples, by a queue that only holds what can still become the least.
       while (this.length && this.queueGain[(this.head + this.length - 1) % size]! >= wanted) this.length--

@@ -14,6 +14,9 @@ const kernel = Array.from({ length: between }, (_, phase) => {
   return weights.map((w) => w / sum)
 })
 
+/** No place between samples is higher than the highest of them times this. */
+const overshoot = Math.max(...kernel.map((weights) => weights.reduce((sum, w) => sum + Math.abs(w), 0)))
+
 /** Samples by which {@link TruePeak.step} comes late. */
 export const peakDelay = taps / 2
 
@@ -23,13 +26,21 @@ export class TruePeak {
   private at = 0
   /** The largest so far, as a factor of full scale. */
   most = 0
+  /** Samples until all that could reach beyond what is asked for are gone. */
+  private near = 0
 
-  /** Takes a sample; gives the peak between the samples `peakDelay` and `peakDelay` - 1 before it. */
-  step(x: number): number {
+  /**
+   * Takes a sample; gives the peak between the samples `peakDelay` and `peakDelay` - 1 before it. What can not be above `floor`
+   * is not looked for: then it gives 0.
+   */
+  step(x: number, floor = 0): number {
     const { ring } = this
     // Written twice, so that the last samples always lie in one piece.
     ring[this.at] = ring[this.at + taps] = x
     this.at = (this.at + 1) % taps
+    if (Math.abs(x) * overshoot > floor) this.near = taps
+    if (this.near === 0) return 0
+    this.near--
     let most = 0
     for (let phase = 0; phase < between; phase++) {
       const weights = kernel[phase]!
