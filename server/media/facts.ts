@@ -35,7 +35,8 @@ export async function glanceAt(file: string): Promise<boolean> {
   if (pictures === 'png' && (await isAnimated(file))) throw animated
   if (pictures) return false
   return opened(file, async (input) => {
-    if (!(await isSoundOnly(input))) await shownIn(input, null)
+    if (await isSoundOnly(input)) await soundCodecIn(input)
+    else await shownIn(input, null)
   }).then(
     () => true,
     (error: unknown) => {
@@ -76,15 +77,21 @@ async function isSoundOnly(input: Input): Promise<boolean> {
   return !(await input.getPrimaryVideoTrack()) && (await input.getPrimaryAudioTrack()) !== null
 }
 
-/** Facts of a file without a picture. */
-async function soundOf(input: Input, hash: string, bytes: number): Promise<Facts> {
-  const track = (await input.getPrimaryAudioTrack())!
-  const codec = await track.getCodec()
+/** How the sound of a file is coded; refuses what browsers do not decode. */
+async function soundCodecIn(input: Input): Promise<string> {
+  const codec = await (await input.getPrimaryAudioTrack())!.getCodec()
   if (!codec || !(codec.startsWith('pcm-') || soundCodecs.includes(codec)))
     throw new HttpRefusal(
       422,
       `The sound is coded as ${codec ?? 'something unknown'}, which the browser can not decode. Save it as WAV, MP3 or FLAC first.`,
     )
+  return codec
+}
+
+/** Facts of a file without a picture. */
+async function soundOf(input: Input, hash: string, bytes: number): Promise<Facts> {
+  const codec = await soundCodecIn(input)
+  const track = (await input.getPrimaryAudioTrack())!
   const seconds = await track.computeDuration().catch(() => 0)
   const last = seconds > 0 ? await new EncodedPacketSink(track).getPacket(seconds).catch(() => null) : null
   if (!last || last.data.byteLength === 0)
