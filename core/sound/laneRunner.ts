@@ -6,6 +6,8 @@ import { sincAt, sincReach } from './signal/sinc.ts'
 import { blockSize, gainOf, ratioOf, soundRate, type Stereo, stereo } from './signal/stereo.ts'
 import type { Running, Stroke } from './voice.ts'
 
+/** Samples before its moment within which every stroke begins. */
+const longestLead = soundRate
 /** Samples within which every stroke of a voice has ended. */
 const ringing = 10 * soundRate
 /** The fastest that a recording is read: two octaves up. */
@@ -59,6 +61,13 @@ export class LaneRunner {
     const frame = lane.clock.frameAt(start)
     const heard = lane.way === 'moments' ? this.addBeats(start, count) : this.addThrough(start, count, frame)
     if (heard || this.last) this.finish(out, start, count, frame, heard)
+  }
+
+  /** Makes the strokes that are heard between two samples, one at every step: later they are at hand. */
+  *strokesBetween(from: number, to: number): Generator<void> {
+    if (!this.lane.voice.stroke || this.lane.way !== 'moments') return
+    for (const { beat, at } of this.beats)
+      if (at + ringing > from && at - longestLead < to) yield void this.strokeOf(beat)
   }
 
   /** Sample after which nothing of it is heard any more. */
@@ -150,7 +159,7 @@ export class LaneRunner {
       const frame = beat.frame
       if (lane.voice.stroke) {
         // What comes soon is made now: it has to be known how long before its moment it begins.
-        if (at - 2 * soundRate > start + count) break
+        if (at - longestLead > start + count) break
         if (at + ringing < start) continue
         const { sound, lead } = this.strokeOf(beat)
         const first = at - Math.round(lead * soundRate)

@@ -56,6 +56,11 @@ export class Mixer {
     }
   }
 
+  /** Makes ahead what takes long, one piece at every step: see {@link LaneRunner.strokesBetween}. */
+  *strokesBetween(from: number, to: number): Generator<void> {
+    for (const runner of this.runners) yield* runner.strokesBetween(from, to)
+  }
+
   /** What of recordings is read for the next `count` samples, at most. */
   needs(count: number): { take: Recording; from: number; to: number }[] {
     return this.runners.flatMap((runner) => runner.needs(this.ahead, count + 2 * blockSize))

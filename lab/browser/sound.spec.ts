@@ -126,6 +126,12 @@ test('a swing is traced; a swish, a hum and a file of one’s own ride on it, ar
     await expect.poll(() => editor.frame.inputValue()).not.toBe(before)
     await page.getByRole('button', { name: 'Pause' }).click()
     await expect(mix.getByText(/^-\d+\.\d dB$/)).toHaveCount(0)
+    // Without a loop it ends with the shot.
+    await page.getByRole('button', { name: 'Loop' }).click()
+    await page.getByRole('button', { name: 'Play', exact: true }).click()
+    await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible()
+    await expect(editor.frame).toHaveValue('47')
+    await page.getByRole('button', { name: 'Loop' }).click()
   })
   await test.step('what a hand did to a moment stays', async () => {
     await page.reload()

@@ -105,7 +105,8 @@ export const useHearing = defineStore('hearing', () => {
   function take(list: LaneView[]): void {
     views.value = new Map(list.map((view) => [view.id, view]))
     clearTimeout(looked)
-    looked = setTimeout(() => attend(look(), 'look at the sound'), calm)
+    // Only where somebody looks at the lanes.
+    if (scrubs.value) looked = setTimeout(() => attend(look(), 'look at the sound'), calm)
   }
 
   async function look(): Promise<void> {
@@ -134,7 +135,15 @@ export const useHearing = defineStore('hearing', () => {
   }
 
   /** Opens the lanes, for who shows them. */
-  const open = () => attend(worker.of(), doing)
+  function open(): void {
+    const opening = async () => {
+      const known = worker.running
+      await worker.of()
+      // They were mixed already, but not looked at.
+      if (known && scrubs.value) await look()
+    }
+    attend(opening(), doing)
+  }
 
   project.subscribe((diff: Diff) => {
     const remote = worker.running
@@ -189,9 +198,24 @@ export const useHearing = defineStore('hearing', () => {
     }
   }
 
+  /** Whether something can sound; resolves when it could at once. */
+  async function ready(frame: number): Promise<boolean> {
+    if (silent.value || !clock.value) return false
+    const remote = (await speakers()) && (await worker.of())
+    if (!remote || !clock.value) return false
+    await remote.warm(Math.round(clock.value.sampleOf(frame)))
+    return true
+  }
+
   let turn = 0
-  /** Begins to sound at a frame; gives the clock that the picture goes by, in seconds of the shot, or null where nothing sounds. */
-  async function begin(frame: number, from: number, to: number, loops: boolean): Promise<(() => number) | null> {
+  /** Begins to sound at a frame; gives the clock that the picture goes by, in seconds of the shot, or null where nothing sounds. `shown`: what the picture shows meanwhile, in such seconds. */
+  async function begin(
+    frame: number,
+    from: number,
+    to: number,
+    loops: boolean,
+    shown?: () => number,
+  ): Promise<(() => number) | null> {
     const mine = ++turn
     if (silent.value || !clock.value) return null
     const out = await speakers()
@@ -204,15 +228,20 @@ export const useHearing = defineStore('hearing', () => {
     ring = ringIn(memory)
     await remote.play(memory, { from: begun, loop: round, to: loops ? null : sampleOf(to + 1) })
     if (mine !== turn) return null
-    out.port.postMessage(memory)
     const mineRing = ring
+    // What the picture has passed meanwhile is left out, as far as it is there.
+    const written = Atomics.load(mineRing.head, ringHead.written)
+    const passed = shown ? Math.round(shown() * soundRate) - begun + late() : 0
+    Atomics.store(mineRing.head, ringHead.played, Math.max(0, Math.min(written - 2048, passed)))
+    out.port.postMessage(memory)
     return () => placeIn(mineRing) / soundRate
   }
 
+  /** Samples by which what is played is heard late. */
+  const late = () => Math.round(((context?.outputLatency ?? 0) + (context?.baseLatency ?? 0)) * soundRate)
   /** Sample of the shot that is heard now. */
   function placeIn(one: SoundRing): number {
-    const late = Math.round(((context?.outputLatency ?? 0) + (context?.baseLatency ?? 0)) * soundRate)
-    const place = begun + Math.max(0, Atomics.load(one.head, ringHead.played) - late)
+    const place = begun + Math.max(0, Atomics.load(one.head, ringHead.played) - late())
     if (!round || place < round.to) return place
     return round.from + ((place - round.from) % (round.to - round.from))
   }
@@ -240,7 +269,7 @@ export const useHearing = defineStore('hearing', () => {
   /** How often the player had nothing to play since this was begun. */
   const missed = () => (ring ? Atomics.load(ring.head, ringHead.missed) : 0)
 
-  playback.hear({ begin, end })
+  playback.hear({ ready, begin, end })
   watch(
     () => playback.frame,
     (frame) => {

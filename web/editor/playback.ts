@@ -1,14 +1,15 @@
 import { defineStore } from 'pinia'
 import { ref, watch } from 'vue'
-import { tell } from '../ui/troubles.ts'
+import { attend } from '../ui/troubles.ts'
 import { useOpenShot } from './openShot.ts'
 
-/** Milliseconds that the picture waits for its sound at most. */
-const longestWait = 1500
-
-/** Who sounds while the picture plays. `begin` gives a clock in seconds of the shot that the picture goes by, or null. */
+/**
+ * Who sounds while the picture plays. `ready` resolves when it can begin at once; `begin` gives a clock in seconds of the shot that
+ * the picture goes by, or null where nothing is heard.
+ */
 export interface Sounding {
-  begin(frame: number, from: number, to: number, loops: boolean): Promise<(() => number) | null>
+  ready(frame: number): Promise<boolean>
+  begin(frame: number, from: number, to: number, loops: boolean, shown: () => number): Promise<(() => number) | null>
   end(): void
 }
 
@@ -69,40 +70,24 @@ export const usePlayback = defineStore('playback', () => {
     let zero = performance.now() / 1000 - at(frame.value)
     /** Seconds of the clip by what is heard, where something is. */
     let heard: (() => number) | null = null
-    /** The first frame waits for the sound, but not for long. */
-    let waiting = sounding !== null
-    const began = performance.now()
-    const sound = () => {
+    // The picture begins at once; the sound comes in where the picture is by then, and from there on the picture goes by it.
+    const sound = async () => {
       const mine = ++turn
-      waiting = sounding !== null
       heard = null
-      sounding
-        ?.begin(frame.value, playIn.value, playOut.value, loop.value)
-        .then((clock) => {
-          if (mine !== turn) return
-          const origin = at(0)
-          heard = clock && (() => origin + clock())
-          if (!clock) zero = performance.now() / 1000 - at(frame.value)
-          waiting = false
-        })
-        .catch((error: unknown) => {
-          waiting = false
-          tell(error, 'mix the sound')
-        })
+      zero = performance.now() / 1000 - at(frame.value)
+      if (!sounding || !(await sounding.ready(frame.value)) || mine !== turn) return
+      const shown = () => performance.now() / 1000 - zero - at(0)
+      const clock = await sounding.begin(frame.value, playIn.value, playOut.value, loop.value, shown)
+      if (mine === turn && clock) heard = () => at(0) + clock()
     }
     const round = () => [playIn.value, playOut.value, loop.value].join()
     let known = round()
-    sound()
+    attend(sound(), 'mix the sound')
     const tick = () => {
       // Another range or another way at its end: the sound goes on there.
       if (round() !== known) {
         known = round()
-        sound()
-      }
-      if (waiting && performance.now() - began < longestWait) {
-        zero = performance.now() / 1000 - at(frame.value)
-        ticking = requestAnimationFrame(tick)
-        return
+        attend(sound(), 'mix the sound')
       }
       let now = heard ? heard() : performance.now() / 1000 - zero
       if (now >= end()) {

@@ -71,10 +71,17 @@ class SoundMaker {
     return this.renew()
   }
 
-  /** Plays into a ring until it is stopped, or another one is given. */
-  play(memory: SharedArrayBuffer, { from, loop, to }: PlayOrder): void {
+  /** Makes ready what takes long of what is heard from a sample on, for three seconds. */
+  async warm(from: number): Promise<void> {
+    for (const _ of new Mixer(this.lanes).strokesBetween(from, from + 3 * soundRate)) await pause(0)
+  }
+
+  /** Plays into a ring until it is stopped, or another one is given; resolves when the ring holds what comes first. */
+  play(memory: SharedArrayBuffer, order: PlayOrder): Promise<void> {
     const turn = ++this.playing
-    this.fill(turn, memory, { from, loop, to }).catch(raise)
+    return new Promise((filled) => {
+      this.fill(turn, memory, order, filled).catch(raise).finally(filled)
+    })
   }
   stop(): void {
     this.playing++
@@ -129,7 +136,12 @@ class SoundMaker {
     })
   }
 
-  private async fill(turn: number, memory: SharedArrayBuffer, { from, loop, to }: PlayOrder): Promise<void> {
+  private async fill(
+    turn: number,
+    memory: SharedArrayBuffer,
+    { from, loop, to }: PlayOrder,
+    filled: () => void,
+  ): Promise<void> {
     const ring = ringIn(memory)
     const mixer = new Mixer(this.lanes)
     this.mixer = mixer
@@ -142,19 +154,27 @@ class SoundMaker {
       const written = Atomics.load(ring.head, ringHead.written)
       const waiting = written - Atomics.load(ring.head, ringHead.played)
       if (waiting >= ahead) {
+        filled()
         await pause(8)
         continue
       }
       const end = loop ? loop.to : (to ?? Infinity)
-      if (place >= end) {
-        if (!loop) return
+      if (loop && place >= end) {
         place = loop.from
         mixer.seek(place)
       }
-      const count = Math.min(batch, end - place)
-      await this.recordings.load(mixer.needs(count + soundRate / 10))
-      if (turn !== this.playing) return
-      mixer.next(out, 0, count)
+      // Silence follows what is over, so that the clock goes on beyond its end.
+      const over = place >= end
+      if (over && place >= end + ringSize / 2) return
+      const count = over ? batch : Math.min(batch, end - place)
+      if (over) {
+        out.left.fill(0)
+        out.right.fill(0)
+      } else {
+        await this.recordings.load(mixer.needs(count + soundRate / 10))
+        if (turn !== this.playing) return
+        mixer.next(out, 0, count)
+      }
       meter.add([out.left, out.right], 0, count)
       for (let i = 0; i < count; i++) {
         const at = (written + i) & (ringSize - 1)
