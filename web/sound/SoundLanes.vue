@@ -68,15 +68,14 @@ watch(
   },
 )
 
-/** The signal that a lane hangs on: that of its first driven number, or of its moments. */
+/** The signal that a lane hangs on: the speed that its moments come from, or that of its first driven number. */
 function signalOf(sound: Sound): Drive | null {
-  const driven = Object.values(sound.settings).find(isDrive)
-  if (driven) return driven
-  if (sound.way !== 'moments' || !sound.target || momentSources[sound.source as MomentSource].needs === 'nobody')
-    return null
-  const rod = project.childrenOf('part', sound.target).some((part) => part.kind === 'rod')
-  const range = { min: 0, max: 1, default: 1 }
-  return { ...freshDrive(range, sound.target), signal: rod ? 'tipSpeed' : 'speed' }
+  const { needs } = momentSources[sound.source as MomentSource]
+  if (sound.way === 'moments' && sound.target && needs !== 'nobody') {
+    const rod = project.childrenOf('part', sound.target).some((part) => part.kind === 'rod')
+    return { ...freshDrive({ min: 0, max: 1, default: 1 }, sound.target), signal: rod ? 'tipSpeed' : 'speed' }
+  }
+  return Object.values(sound.settings).find(isDrive) ?? null
 }
 const series = shallowRef(new Map<string, { name: string; input: Float64Array }>())
 watch(
