@@ -192,6 +192,7 @@ export const useHearing = defineStore('hearing', () => {
       return context.state === 'running' ? player : null
     } catch (error) {
       console.error(error)
+      context?.close().catch(() => {})
       context = player = null
       trouble.value = 'No sound device can be opened. Playing goes on without sound; check that one is connected.'
       return null

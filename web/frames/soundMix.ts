@@ -18,6 +18,8 @@ export interface SoundOrder {
 /** The files that lanes are read from. A file that can not be had is silence, and says why. */
 export class Recordings {
   private readonly open = new Map<string, { sound: FileSound; ready: Promise<void> }>()
+  /** Ids of the clips that files are of. */
+  private readonly names = new Map<FileSound, string>()
   /** Why files are silent, by the id of the clip. */
   readonly troubles = new Map<string, string>()
 
@@ -30,6 +32,7 @@ export class Recordings {
         this.troubles.set(media.id, error instanceof Refusal ? error.message : 'Its sound can not be read.')
       })
       this.open.set(media.hash, (known = { sound, ready }))
+      this.names.set(sound, media.id)
     }
     return known.sound
   }
@@ -41,8 +44,20 @@ export class Recordings {
 
   /** Makes sure that what a mix needs can be read. */
   async load(needs: { take: Recording; from: number; to: number }[]): Promise<void> {
-    for (const { take, from, to } of needs)
-      if (take instanceof FileSound && take.length && !take.has(from, to)) await take.load(from, to)
+    for (const { take, from, to } of needs) {
+      if (!(take instanceof FileSound) || !take.length || take.has(from, to)) continue
+      try {
+        await take.load(from, to)
+      } catch (error) {
+        console.error(error)
+        // Damaged in the middle: it falls silent, all others go on.
+        take.length = 0
+        this.troubles.set(
+          this.names.get(take)!,
+          'Its sound is damaged and can not be read to its end. Bring it in again.',
+        )
+      }
+    }
   }
 
   close(): void {

@@ -5,7 +5,6 @@ import { pieces } from '#core/sound/voice.ts'
 import { momentSources, type MomentSource } from '#core/motion/momentSources.ts'
 import type { Sound } from '#core/records/types.ts'
 import { soundKind } from '#core/sound/catalogue.ts'
-import CastChip from '../editor/CastChip.vue'
 import { useHearing } from '../editor/hearing.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
@@ -14,6 +13,7 @@ import SettingWord from '../editor/settings/SettingWord.vue'
 import { useProject } from '../project/project.ts'
 import MenuButton, { type MenuEntry } from '../ui/MenuButton.vue'
 import WordChoice from '../ui/WordChoice.vue'
+import MemberWord from './MemberWord.vue'
 import { useSounds } from './sounds.ts'
 
 /** A sound as a sentence; its underlined words are edited in place. */
@@ -113,21 +113,14 @@ const menu = computed<MenuEntry[]>(() => [
       <p class="min-w-0 flex-1 leading-7 text-second">
         <template v-for="(piece, i) in sentence" :key="i">
           <template v-if="i > 0 && !('text' in piece && piece.text.startsWith(','))">{{ ' ' }}</template>
-          <WordChoice
+          <MemberWord
             v-if="'field' in piece && piece.field === 'target'"
             label="Rides on"
             nothing="Trace somebody first."
             :options="members"
             :model-value="sound.target"
             @update:model-value="sounds.change(sound.id, { target: $event }, 'Choose whom a sound rides on')"
-          >
-            <CastChip
-              v-if="memberOf(sound.target)"
-              :name="memberOf(sound.target)!.name"
-              :colour="memberOf(sound.target)!.colour"
-            />
-            <span v-else class="word">{{ sound.target ? 'somebody who is gone' : 'nobody' }}</span>
-          </WordChoice>
+          />
           <template v-else-if="'field' in piece && piece.field === 'when'">
             <WordChoice
               v-if="sound.kind !== 'own'"
@@ -142,37 +135,25 @@ const menu = computed<MenuEntry[]>(() => [
             </WordChoice>
             <template v-if="sound.way === 'moments'">
               {{ ' ' }}
-              <WordChoice
+              <MemberWord
                 v-if="source.needs !== 'nobody'"
+                needed
                 label="Whose moments"
                 nothing="Trace somebody first."
                 :options="members"
                 :model-value="sound.target"
                 @update:model-value="sounds.change(sound.id, { target: $event }, 'Choose whom a sound rides on')"
-              >
-                <CastChip
-                  v-if="memberOf(sound.target)"
-                  :name="memberOf(sound.target)!.name"
-                  :colour="memberOf(sound.target)!.colour"
-                />
-                <span v-else class="word text-ember">{{ sound.target ? 'somebody who is gone' : 'nobody yet' }}</span>
-              </WordChoice>
+              />
               <template v-if="source.needs === 'two'">
                 and
-                <WordChoice
+                <MemberWord
+                  needed
                   label="Whom it meets"
                   nothing="Trace a second one first."
                   :options="others"
                   :model-value="sound.with"
                   @update:model-value="sounds.change(sound.id, { with: $event }, 'Choose whom it meets')"
-                >
-                  <CastChip
-                    v-if="memberOf(sound.with)"
-                    :name="memberOf(sound.with)!.name"
-                    :colour="memberOf(sound.with)!.colour"
-                  />
-                  <span v-else class="word text-ember">{{ sound.with ? 'somebody who is gone' : 'nobody yet' }}</span>
-                </WordChoice>
+                />
               </template>
               {{ ' ' }}<span class="numbers whitespace-nowrap text-third" data-testid="moments">{{ count }}</span>
             </template>
