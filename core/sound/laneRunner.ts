@@ -1,6 +1,6 @@
 import type { Settings } from '../parameters/parameters.ts'
 import { type Beat, type Lane, numberOf, type Recording, softer } from './lane.ts'
-import { Biquad } from './signal/biquad.ts'
+import { StereoBiquad } from './signal/biquad.ts'
 import { airCutoff, equalPower, farther } from './signal/place.ts'
 import { sincAt, sincReach } from './signal/sinc.ts'
 import { blockSize, gainOf, ratioOf, soundRate, type Stereo, stereo } from './signal/stereo.ts'
@@ -8,6 +8,8 @@ import type { Running, Stroke } from './voice.ts'
 
 /** Samples before its moment within which every stroke begins. */
 const longestLead = soundRate
+/** Samples within which a filter has forgotten what it heard: a low one of 100 Hz is down by far more than 200 dB. */
+const fading = soundRate / 4
 /** Samples within which every stroke of a voice has ended. */
 const ringing = 10 * soundRate
 /** The fastest that a recording is read: two octaves up. */
@@ -33,7 +35,7 @@ export class LaneRunner {
   readonly lane: Lane
   private readonly work = stereo(blockSize)
   private readonly read = stereo(blockSize * fastest + 2 * reach + 4)
-  private readonly filters = [new Biquad(), new Biquad()] as const
+  private readonly filter = new StereoBiquad()
   private running: Running<Settings> | null = null
   /** Where in the recording a lane that is there through has come, in samples. */
   private place = 0
@@ -41,6 +43,8 @@ export class LaneRunner {
   private readonly settings: Settings
   private readonly strokes = new Map<Beat, Stroke>()
   private last: { left: number; right: number; cross: number } | null = null
+  /** Samples since something was heard. */
+  private silent = 0
   private readonly wanted = { left: 0, right: 0, cross: 0 }
   /** Beats in the order in which they begin to sound. */
   private readonly beats: { beat: Beat; at: number }[]
@@ -109,7 +113,7 @@ export class LaneRunner {
   private begin(start: number): void {
     const { lane } = this
     this.last = null
-    for (const filter of this.filters) filter.reset()
+    this.filter.reset()
     if (lane.way !== 'through') return
     const { seed } = lane.settings as { seed?: number }
     this.running = lane.voice.through?.(seed ?? 1) ?? null
@@ -243,11 +247,10 @@ export class LaneRunner {
     const n = lane.numbers
     const metres = n.distance ? numberOf(n.distance, frame) : 1
     const cutoff = Math.min(n.tone ? 1000 * numberOf(n.tone, frame) : 20_000, airCutoff(metres))
-    if (cutoff < 19_900)
-      for (const [i, filter] of this.filters.entries()) {
-        filter.set('lowpass', cutoff)
-        filter.run(i ? work.right : work.left, 0, count)
-      }
+    if (cutoff < 19_900) {
+      this.filter.set('lowpass', cutoff)
+      this.filter.runBoth(work, 0, count)
+    }
     const level = gainOf((n.level ? numberOf(n.level, frame) : 0) + lane.gain) * farther(metres)
     const place = n.place ? numberOf(n.place, frame) : 0
     const [left, right] = equalPower(place)
@@ -257,25 +260,38 @@ export class LaneRunner {
     wanted.cross = Math.abs(place) / 2
     const before = (this.last ??= { ...wanted })
     // Plain numbers in the loop, and steps instead of shares: it runs for every sample of every lane.
-    let [l, r, cross] = [before.left, before.right, before.cross]
+    let l = before.left
+    let r = before.right
+    let cross = before.cross
     const step = 1 / count
-    const [dl, dr, dc] = [(wanted.left - l) * step, (wanted.right - r) * step, (wanted.cross - cross) * step]
+    const louderLeft = (wanted.left - l) * step
+    const louderRight = (wanted.right - r) * step
+    const nearer = (wanted.cross - cross) * step
     const { left: toLeft, right: toRight } = out
     const { left: fromLeft, right: fromRight } = work
-    const fading = this.fades(start, count)
+    if (this.fades(start, count))
+      for (let i = 0; i < count; i++) {
+        const fade = this.fadeAt(start + i)
+        fromLeft[i]! *= fade
+        fromRight[i]! *= fade
+      }
     for (let i = 0; i < count; i++) {
-      l += dl
-      r += dr
-      cross += dc
-      const fade = fading ? this.fadeAt(start + i) : 1
+      l += louderLeft
+      r += louderRight
+      cross += nearer
       const a = fromLeft[i]!
       const b = fromRight[i]!
       const apart = (b - a) * cross
-      toLeft[i]! += fade * l * (a + apart)
-      toRight[i]! += fade * r * (b - apart)
+      toLeft[i]! += l * (a + apart)
+      toRight[i]! += r * (b - apart)
     }
-    if (!heard && start > lane.to) this.last = null
-    else Object.assign(before, wanted)
+    this.silent = heard ? 0 : this.silent + count
+    if (this.silent > fading) this.last = null
+    else {
+      before.left = wanted.left
+      before.right = wanted.right
+      before.cross = wanted.cross
+    }
   }
 
   /** Whether it fades within a block. */

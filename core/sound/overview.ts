@@ -59,10 +59,8 @@ export class Overview {
       }
       this.limiter.run(sum)
       this.meter.add([sum.left, sum.right])
-      for (let n = 0; n < blockSize; n++) {
-        this.peaks[0].step(sum.left[n]!)
-        this.peaks[1].step(sum.right[n]!)
-      }
+      this.peaks[0].take(sum.left)
+      this.peaks[1].take(sum.right)
     }
   }
 

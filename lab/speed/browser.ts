@@ -150,6 +150,20 @@ const liveBenches = Object.fromEntries(
   ]),
 )
 
+const mixes = () =>
+  inBrowser(async (page, address) => {
+    await page.goto(address)
+    await page.addScriptTag({ type: 'module', url: '/bench.js' })
+    await page.waitForFunction('window.bench')
+    const times: [number[], number[]] = [[], []]
+    for (let round = 0; round < 5; round++) {
+      const mixed = (seed: number) => (window as unknown as { bench: PageBench }).bench.mixed(seed)
+      times[0].push(await page.evaluate(mixed, round))
+      times[1].push(await page.evaluate(() => (window as unknown as { bench: PageBench }).bench.graphMixed()))
+    }
+    return times
+  })
+
 export const browserBenches: Record<string, () => Promise<Result>> = {
   /** A step to a frame that is ready, until its picture stands on the canvas. */
   step: () =>
@@ -162,13 +176,24 @@ export const browserBenches: Record<string, () => Promise<Result>> = {
 
   ...liveBenches,
 
+  /** A minute of twelve lanes, each time with other chances, against the same work by the browser's own sound nodes. */
+  mix: async () => {
+    const [ours, graph] = await mixes()
+    return result('mix', median(ours), 'the same work in OfflineAudioContext', median(graph), 1)
+  },
+  /** The same against how long it plays. */
+  'mix-pace': async () => {
+    const [ours] = await mixes()
+    return result('mix-pace', median(ours), 'a 20th of how long it plays', 3000, 1)
+  },
+
   /** A whole export to H.264 of the burning frames against the encoder alone. */
   export: () =>
     inBrowser(async (page, address, project) => {
       await page.goto(address)
       await page.addScriptTag({ type: 'module', url: '/bench.js' })
       await page.waitForFunction('window.bench')
-      const run = (what: keyof PageBench) =>
+      const run = (what: 'exported' | 'encoded') =>
         page.evaluate(
           ([name, id]) => (window as unknown as { bench: PageBench }).bench[name](id, 'shot-jetty-swing', [10, 49]),
           [what, project] as const,

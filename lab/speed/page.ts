@@ -2,10 +2,13 @@
 import { fullRate } from '#core/formats/rate.ts'
 import { copyI420, i420Layout } from '#core/pixels/buffers/yuv.ts'
 import { type AnyRecord, type Media, type Shot, shotLength } from '#core/records/types.ts'
+import { Mixer } from '#core/sound/mix.ts'
+import { soundRate, stereo } from '#core/sound/signal/stereo.ts'
 import { clipOf, timesOf } from '../../web/frames/clipOf.ts'
 import { startDecoder, startEncoder } from '../../web/frames/start.ts'
 import { renderFilm, videoOptions } from '../../web/output/renderFilm.ts'
 import { api } from '../../web/project/api.ts'
+import { lanes, renderGraph, seconds } from './soundLanes.ts'
 
 async function order(project: string, shotId: string, frames: [number, number]) {
   const { records } = await api.openProject(project)
@@ -60,6 +63,20 @@ const bench = {
     await encoder.remote.discard()
     encoder.stop()
     return ms
+  },
+
+  /** Milliseconds of a minute of twelve lanes, by a seed: mixed by the core, and by the browser's own nodes. */
+  mixed(seed: number): number {
+    const mixer = new Mixer(lanes(seed))
+    const out = stereo(4096)
+    const start = performance.now()
+    for (let at = 0; at < seconds * soundRate; at += 4096) mixer.next(out)
+    return performance.now() - start
+  },
+  async graphMixed(): Promise<number> {
+    const start = performance.now()
+    await renderGraph()
+    return performance.now() - start
   },
 }
 export type PageBench = typeof bench

@@ -1,4 +1,4 @@
-import { gainOf, soundRate, type Stereo } from './stereo.ts'
+import { blockSize, gainOf, soundRate, type Stereo } from './stereo.ts'
 import { peakDelay, TruePeak } from './truePeak.ts'
 
 /** Samples that a peak is seen coming: 4 ms, in which the level goes down smoothly. */
@@ -17,6 +17,7 @@ export class Limiter {
   private least = 1
   private readonly ceiling: number
   private readonly peaks = [new TruePeak(), new TruePeak()] as const
+  private readonly found = [new Float64Array(blockSize), new Float64Array(blockSize)] as const
   private readonly waiting = { left: new Float32Array(Limiter.delay), right: new Float32Array(Limiter.delay) }
   private at = 0
   /** Places and factors of a falling queue whose head is the least of the last `ahead` samples. */
@@ -38,37 +39,66 @@ export class Limiter {
   }
 
   /** Samples `from` up to `to` in place. */
-  run({ left, right }: Stereo, from = 0, to = left.length): void {
-    const size = ahead + 1
+  run(sound: Stereo, from = 0, to = sound.left.length): void {
+    for (let at = from; at < to; at += blockSize) this.runBlock(sound, at, Math.min(to, at + blockSize))
+  }
+
+  private runBlock({ left, right }: Stereo, from: number, to: number): void {
+    const { ceiling, queueAt, queueGain, factors, waiting, back } = this
+    const [leftPeaks, rightPeaks] = this.found
+    this.peaks[0].takeBlock(left, from, to, ceiling, leftPeaks)
+    this.peaks[1].takeBlock(right, from, to, ceiling, rightPeaks)
+    const size = queueGain.length
+    const share = 1 / ahead
+    // Plain variables while it runs.
+    let { head, length, now, held, sum, factorAt, at, least } = this
     for (let i = from; i < to; i++) {
-      const [l, r] = [left[i]!, right[i]!]
-      const peak = Math.max(this.peaks[0].step(l, this.ceiling), this.peaks[1].step(r, this.ceiling))
-      const wanted = peak > this.ceiling ? this.ceiling / peak : 1
+      const onLeft = leftPeaks[i - from]!
+      const onRight = rightPeaks[i - from]!
+      const peak = onLeft > onRight ? onLeft : onRight
+      const wanted = peak > ceiling ? ceiling / peak : 1
       // The least of what is wanted within the next samples, by a queue that only holds what can still become the least.
-      while (this.length && this.queueGain[(this.head + this.length - 1) % size]! >= wanted) this.length--
-      const end = (this.head + this.length) % size
-      this.queueAt[end] = this.now
-      this.queueGain[end] = wanted
-      this.length++
-      if (this.queueAt[this.head]! <= this.now - ahead) {
-        this.head = (this.head + 1) % size
-        this.length--
+      let end = head + length
+      if (end >= size) end -= size
+      while (length) {
+        const last = end ? end - 1 : size - 1
+        if (queueGain[last]! < wanted) break
+        end = last
+        length--
       }
-      this.now++
-      const least = this.queueGain[this.head]!
-      this.held = least < this.held ? least : this.held + (least - this.held) * this.back
+      queueAt[end] = now
+      queueGain[end] = wanted
+      length++
+      if (queueAt[head]! <= now - ahead) {
+        if (++head === size) head = 0
+        length--
+      }
+      now++
+      const next = queueGain[head]!
+      held = next < held ? next : held + (next - held) * back
       // Its mean over the way ahead arrives at the least just when the peak does.
-      this.sum += this.held - this.factors[this.factorAt]!
-      this.factors[this.factorAt] = this.held
-      this.factorAt = (this.factorAt + 1) % ahead
-      const factor = Math.min(1, this.sum / ahead)
-      if (factor < this.least) this.least = factor
-      left[i] = this.waiting.left[this.at]! * factor
-      right[i] = this.waiting.right[this.at]! * factor
-      this.waiting.left[this.at] = l
-      this.waiting.right[this.at] = r
-      this.at = (this.at + 1) % Limiter.delay
+      sum += held - factors[factorAt]!
+      factors[factorAt] = held
+      if (++factorAt === ahead) factorAt = 0
+      const mean = sum * share
+      const factor = mean < 1 ? mean : 1
+      if (factor < least) least = factor
+      const l = left[i]!
+      const r = right[i]!
+      left[i] = waiting.left[at]! * factor
+      right[i] = waiting.right[at]! * factor
+      waiting.left[at] = l
+      waiting.right[at] = r
+      if (++at === Limiter.delay) at = 0
     }
+    this.head = head
+    this.length = length
+    this.now = now
+    this.held = held
+    this.sum = sum
+    this.factorAt = factorAt
+    this.at = at
+    this.least = least
   }
 
   /** The least factor since this was last asked for: how much is taken away. */

@@ -1,3 +1,5 @@
+import type { Stereo } from './stereo.ts'
+
 /** Chances one after the other, the same from the same seed (T. Ettinger's mulberry32). */
 export class Chances {
   private state: number
@@ -15,6 +17,20 @@ export class Chances {
   /** White noise, -1 to 1. */
   noise(): number {
     return 2 * this.next() - 1
+  }
+  /** White noise of two channels that know nothing of each other, -1 to 1, from 0 up to `count`: 16 bits of each chance for either. */
+  fill({ left, right }: Stereo, count: number): void {
+    // With the state in a plain variable.
+    let state = this.state
+    for (let i = 0; i < count; i++) {
+      state = (state + 0x6d2b79f5) | 0
+      let t = Math.imul(state ^ (state >>> 15), 1 | state)
+      t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t
+      t ^= t >>> 14
+      left[i] = (t >> 16) / 32768
+      right[i] = ((t << 16) >> 16) / 32768
+    }
+    this.state = state
   }
   /** `low` up to `high`. */
   between(low: number, high: number): number {

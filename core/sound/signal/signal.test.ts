@@ -115,10 +115,8 @@ describe('folding to stereo', () => {
 describe('the limiter', () => {
   const peakOf = (sound: { left: Float32Array; right: Float32Array }) => {
     const meters = [new TruePeak(), new TruePeak()]
-    for (let i = 0; i < sound.left.length; i++) {
-      meters[0]!.step(sound.left[i]!)
-      meters[1]!.step(sound.right[i]!)
-    }
+    meters[0]!.take(sound.left)
+    meters[1]!.take(sound.right)
     return Math.max(...meters.map((meter) => meter.most))
   }
   it('lets no true peak over -1 dB, whatever comes', () => {

@@ -1,7 +1,7 @@
 import { choice, number } from '../../parameters/builders.ts'
-import { Biquad } from '../signal/biquad.ts'
+import { StereoBiquad } from '../signal/biquad.ts'
 import { Chances } from '../signal/random.ts'
-import { soundRate } from '../signal/stereo.ts'
+import { blockSize, soundRate, stereo } from '../signal/stereo.ts'
 import { defineVoice, type SoundOf } from '../voice.ts'
 import { at, wave } from './waves.ts'
 
@@ -36,49 +36,64 @@ export const humSound: SoundOf<typeof hum> = {
   through(seed) {
     const chances = new Chances(seed)
     const state = Float64Array.of(chances.next(), chances.next(), chances.next(), chances.next(), 0, 0)
-    const filters = [new Biquad(), new Biquad()] as const
-    const roar = [new Biquad(), new Biquad()] as const
+    const tone = new StereoBiquad()
+    const roar = new StereoBiquad()
+    const [voices, air, noises] = [stereo(blockSize), stereo(blockSize), stereo(blockSize)]
     let hold = 0
     return ({ left, right }, from, to, { body, note, warmth, beating, unrest }, pitch) => {
+      const count = to - from
       const table = bodies[body]
       const step = (note * pitch) / soundRate
       const beat = beating / 2 / soundRate
       const cutoff = 400 * 40 ** (1 - warmth) * Math.sqrt(pitch)
-      for (const one of filters) one.set('lowpass', cutoff, 0.8)
-      for (const one of roar) one.set('bandpass', note * pitch * 3.1, 1.2)
+      tone.set('lowpass', cutoff, 0.8)
+      roar.set('bandpass', note * pitch * 3.1, 1.2)
       const [wiry, rough] = [body === 'wire' ? 0.35 : 0, 6 * (body === 'furnace' ? 0.5 + unrest : 0.25 * unrest)]
-      hold -= to - from
+      hold -= count
       if (hold < 0) {
         hold += soundRate / 20
         state[5] = chances.noise()
       }
       const wanted = state[5]!
+      if (rough) chances.fill(noises, count)
       // Plain variables while it runs: they are not wrapped one by one. Two voices a beat apart, one an octave below.
       let [one, two, below, above, waver] = state as unknown as [number, number, number, number, number]
-      for (let i = from; i < to; i++) {
-        waver += (wanted - waver) * 0.0006
+      for (let i = 0; i < count; i++) {
         one += step - beat
         if (one >= 1) one -= 1
         two += step + beat
         if (two >= 1) two -= 1
         below += step / 2
         if (below >= 1) below -= 1
-        const [a, b, low] = [at(table, one), at(table, two), at(bodies.reed, below)]
+        const a = at(table, one)
+        const b = at(table, two)
+        const low = at(bodies.reed, below)
         let high = 0
         if (wiry) {
           above += 2.006 * step
           if (above >= 1) above -= 1
           high = wiry * at(table, above) * (1 + 4 * low)
         }
-        const level = 1 + unrest * 0.9 * waver
+        voices.left[i] = 0.8 * a + 0.5 * b + 0.5 * low + high
+        voices.right[i] = 0.5 * a + 0.8 * b + 0.5 * low - high
         // What roars follows the wave itself: noise as strong as the voice is at the moment.
         const noise = rough * Math.abs(a)
-        const air = noise ? noise * chances.noise() : 0
-        const other = noise ? noise * chances.noise() : 0
-        left[i]! += level * (filters[0].step(0.8 * a + 0.5 * b + 0.5 * low + high) + roar[0].step(air))
-        right[i]! += level * (filters[1].step(0.5 * a + 0.8 * b + 0.5 * low - high) + roar[1].step(other))
+        air.left[i] = noise * noises.left[i]!
+        air.right[i] = noise * noises.right[i]!
       }
-      state.set([Math.max(0, one), Math.max(0, two), below, above, waver])
+      tone.runBoth(voices, 0, count)
+      if (rough) roar.runBoth(air, 0, count)
+      for (let i = 0; i < count; i++) {
+        waver += (wanted - waver) * 0.0006
+        const level = 1 + unrest * 0.9 * waver
+        left[from + i]! += level * (voices.left[i]! + air.left[i]!)
+        right[from + i]! += level * (voices.right[i]! + air.right[i]!)
+      }
+      state[0] = Math.max(0, one)
+      state[1] = Math.max(0, two)
+      state[2] = below
+      state[3] = above
+      state[4] = waver
     }
   },
 }

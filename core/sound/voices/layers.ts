@@ -1,7 +1,10 @@
-import { Biquad, type FilterKind } from '../signal/biquad.ts'
+import { type FilterKind, StereoBiquad } from '../signal/biquad.ts'
 import { falling } from '../signal/envelope.ts'
 import { Chances } from '../signal/random.ts'
 import { soundRate, stereo, type Stereo } from '../signal/stereo.ts'
+import { at as waveAt, wave } from './waves.ts'
+
+const sine = /* @__PURE__ */ wave((n) => Number(n === 1), 1, Math.SQRT1_2)
 
 /* Layers that strokes are made of. Each is added to what is there; times in seconds, frequencies in hertz. */
 
@@ -13,22 +16,33 @@ export interface Mode {
 }
 
 /** Ringing of a struck body from `at` on, each mode a little aside by chance, wider the higher. */
-export function addModes(out: Stereo, at: number, modes: readonly Mode[], seed: number, spread = 0.02): void {
+export function addModes(
+  { left, right }: Stereo,
+  at: number,
+  modes: readonly Mode[],
+  seed: number,
+  spread = 0.02,
+): void {
   const chances = new Chances(seed)
   const start = Math.round(at * soundRate)
   for (const { frequency, gain, decay } of modes) {
     const step = (2 * Math.PI * frequency * (1 + spread * chances.noise())) / soundRate
     if (step > 2.8) continue
     const [phase, side] = [2 * Math.PI * chances.next(), 0.5 * chances.noise()]
-    const end = Math.min(out.left.length, start + Math.round(decay * soundRate))
+    const end = Math.min(left.length, start + Math.round(decay * soundRate))
     const down = falling(1 / soundRate, decay)
-    let level = gain
-    for (let i = start; i < end; i++, level *= down) {
-      const t = i - start
+    // A point that goes round and in: its height is the wave.
+    const [across, up] = [down * Math.cos(step), down * Math.sin(step)]
+    let [x, y] = [gain * Math.cos(phase), gain * Math.sin(phase)]
+    const [toLeft, toRight] = [1 - side, 1 + side]
+    for (let i = start; i < end; i++) {
       // A millisecond to begin: a wave that sets in with a step would click.
-      const v = level * Math.min(1, t / 48) * Math.sin(phase + step * t)
-      out.left[i]! += v * (1 - side)
-      out.right[i]! += v * (1 + side)
+      const v = i - start < 48 ? (y * (i - start)) / 48 : y
+      left[i]! += v * toLeft
+      right[i]! += v * toRight
+      const before = x
+      x = x * across - y * up
+      y = before * up + y * across
     }
   }
 }
@@ -49,29 +63,41 @@ export function addNoise(
   { at, length, filter, frequency, q, level, middle = 0.5 }: NoiseLayer,
   seed: number,
 ): void {
-  const chances = [new Chances(seed), new Chances(seed + 7919), new Chances(seed + 104_729)] as const
-  const filters = [new Biquad(), new Biquad()] as const
-  const [start, count] = [Math.round(at * soundRate), Math.round(length * soundRate)]
-  const side = Math.sqrt(1 - middle * middle)
-  let gain = 0
-  for (let i = 0; i < count && start + i < out.left.length; i++) {
-    if (i % 32 === 0) {
-      const u = i / count
-      gain = level(u)
-      for (const one of filters) one.set(filter, frequency(u), q)
+  const chances = new Chances(seed)
+  const both = new StereoBiquad()
+  const start = Math.round(at * soundRate)
+  const count = Math.round(length * soundRate)
+  // Of two noises one is the same on both sides and the other is turned round on one: of equal loudness, `middle`^2 alike.
+  const same = Math.sqrt((1 + middle * middle) / 2)
+  const apart = Math.sqrt((1 - middle * middle) / 2)
+  const { left: one, right: other } = noise
+  let gain = level(0)
+  for (let from = 0; from < count && start + from < out.left.length; from += stretch) {
+    const some = Math.min(stretch, count - from, out.left.length - start - from)
+    both.set(filter, frequency(from / count), q)
+    chances.fill(noise, some)
+    for (let i = 0; i < some; i++) {
+      const a = same * one[i]!
+      const b = apart * other[i]!
+      one[i] = a + b
+      other[i] = a - b
     }
-    const both = chances[0].noise() * middle
-    const l = filters[0].step(both + side * chances[1].noise())
-    const r = filters[1].step(both + side * chances[2].noise())
-    if (start + i < 0) continue
-    out.left[start + i]! += gain * l
-    out.right[start + i]! += gain * r
+    both.runBoth(noise, 0, some)
+    const step = (level(Math.min(1, (from + stretch) / count)) - gain) / stretch
+    for (let i = Math.max(0, -start - from); i < some; i++) {
+      out.left[start + from + i]! += (gain + i * step) * one[i]!
+      out.right[start + from + i]! += (gain + i * step) * other[i]!
+    }
+    gain += stretch * step
   }
 }
+/** Samples from one reading of what moves in a noise to the next. */
+const stretch = 64
+const noise = stereo(stretch)
 
 /** A deep body: a sine that falls from one frequency to another, 60 dB down after `decay` seconds. */
 export function addDrop(
-  out: Stereo,
+  { left, right }: Stereo,
   {
     at,
     from,
@@ -82,13 +108,18 @@ export function addDrop(
   }: { at: number; from: number; to: number; fall: number; decay: number; gain: number },
 ): void {
   const start = Math.round(at * soundRate)
-  let phase = 0
-  for (let i = start; i < out.left.length; i++) {
-    const time = (i - start) / soundRate
-    phase += (2 * Math.PI * (to + (from - to) * falling(time, fall))) / soundRate
-    const v = gain * Math.min(1, time * 400) * falling(time, decay) * Math.sin(phase)
-    out.left[i]! += v
-    out.right[i]! += v
+  // Nothing is left of it at twice its decay (-120 dB).
+  const end = Math.min(left.length, start + Math.round(2 * decay * soundRate))
+  const [steeper, down] = [falling(1 / soundRate, fall), falling(1 / soundRate, decay)]
+  let [phase, above, level] = [0, (from - to) / soundRate, gain]
+  for (let i = start; i < end; i++) {
+    phase += to / soundRate + above
+    phase -= Math.floor(phase)
+    const v = level * Math.min(1, ((i - start) * 400) / soundRate) * waveAt(sine, phase)
+    left[i]! += v
+    right[i]! += v
+    above *= steeper
+    level *= down
   }
 }
 
@@ -112,14 +143,26 @@ export function strokeOf(seconds: number, write: (out: Stereo) => void, drive = 
   const out = stereo(Math.ceil(seconds * soundRate))
   write(out)
   let most = 1e-9
-  for (const side of [out.left, out.right]) for (const v of side) most = Math.max(most, Math.abs(v))
-  const fade = Math.min(out.left.length, Math.round(0.03 * soundRate))
   for (const side of [out.left, out.right])
     for (let i = 0; i < side.length; i++) {
-      const end = Math.min(1, i / begin, (side.length - 1 - i) / fade)
-      side[i] = (0.6 * end * Math.tanh((drive * side[i]!) / most)) / Math.tanh(drive)
+      const size = Math.abs(side[i]!)
+      if (size > most) most = size
     }
+  const fade = Math.min(out.left.length, Math.round(0.03 * soundRate))
+  const into = drive / most
+  const height = 0.6 / bent(drive)
+  for (const side of [out.left, out.right]) {
+    for (let i = 0; i < side.length; i++) side[i] = height * bent(into * side[i]!)
+    for (let i = 0; i < begin; i++) side[i]! *= i / begin
+    for (let i = 0; i < fade; i++) side[side.length - 1 - i]! *= i / fade
+  }
   return out
+}
+
+/** Hyperbolic tangent, by its continued fraction to x^7: within 2e-5 of it up to 3, and quicker. */
+function bent(x: number): number {
+  const x2 = x * x
+  return (x * (135_135 + x2 * (17_325 + x2 * (378 + x2)))) / (135_135 + x2 * (62_370 + x2 * (3150 + 28 * x2)))
 }
 
 /** 0 at both ends, 1 at `top` of the way; rounded. */

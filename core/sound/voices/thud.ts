@@ -29,7 +29,7 @@ export const thudSound: SoundOf<typeof thud> = {
           addModes(
             out,
             0,
-            [2.3, 3.9, 6.1].map((n, k) => ({ frequency: n * note, gain: 0.35 / (k + 1), decay: 0.16 })),
+            [2.3, 3.9, 6.1].map((n, k) => ({ frequency: n * note, gain: 0.5 / (k + 1), decay: 0.3 })),
             seed,
             0.1,
           )
@@ -47,7 +47,7 @@ export const thudSound: SoundOf<typeof thud> = {
             {
               ...{ at: 0.04, length: length + 0.3, filter: 'bandpass', q: 0.7, middle: 0.2 },
               frequency: (u) => 2600 - 1500 * u,
-              level: (u) => 0.22 * dust * Math.min(1, u * 9) * falling(u, 1.3),
+              level: (u) => 0.4 * dust * Math.min(1, u * 9) * falling(u, 1.3),
             },
             seed + 2,
           )
