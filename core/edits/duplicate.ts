@@ -28,7 +28,7 @@ export function duplicate(records: readonly AnyRecord[], newId: () => string): A
   })
 }
 
-/** The effect with every member and part that it names sent through `of`, and every clip through `clip`. */
+/** The effect with every member and part that it names sent through `of`, and every clip or sound through `clip`. */
 export function retargeted<E extends Omit<Effect, 'type' | 'id' | 'shot' | 'order'>>(
   effect: E,
   of: (id: string) => string,

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { effectKinds } from '../effects/catalogue.ts'
 import { makeEffect } from '../effects/make.ts'
-import type { Drive } from '../parameters/drives.ts'
+import { type Drive, wholeMix } from '../parameters/drives.ts'
 import { settingsAt } from '../parameters/values.ts'
 import { lumaOf } from '../pixels/buffers/luma.ts'
 import { i420Layout, rgbaToI420, type Yuv } from '../pixels/buffers/yuv.ts'
@@ -10,7 +10,8 @@ import { Records } from '../records/records.ts'
 import type { AnyRecord } from '../records/types.ts'
 import { sceneOf } from '../render/scene.ts'
 import { makePart } from '../shapes/make.ts'
-import { brightnessUnder, coarseness, KeptReadings, readingsAsked } from './readings.ts'
+import { makeSound } from '../soundtrack/make.ts'
+import { brightnessUnder, coarseness, KeptReadings, mixName, readingsAsked } from './readings.ts'
 
 const [width, height] = [160, 90]
 const drive = (signal: Drive['signal'], more: Partial<Drive> = {}): Drive => ({
@@ -82,12 +83,45 @@ describe('loudness', () => {
   })
 })
 
+describe('loudness of the shot’s own sounds', () => {
+  const hum = makeSound({ id: 'hum', shot: 's', kind: 'hum', order: 1 })
+  it('begins with the shot, of one of them or of all together', () => {
+    const readings = new KeptReadings()
+    readings.hear(
+      mixName('s', 'hum'),
+      Float32Array.from({ length: 20 }, (_, i) => -i),
+    )
+    readings.hear(
+      mixName('s', wholeMix),
+      Float32Array.from({ length: 20 }, () => -6),
+    )
+    const { read } = sceneOf(records(drive('speed'), [hum]), 's', readings)!
+    expect(read(drive('loudness', { of: 'hum' }), 3)).toBe(-3)
+    expect(read(drive('loudness', { of: wholeMix }), 3)).toBe(-6)
+    // A sound of another shot is not heard in this one.
+    expect(read(drive('loudness', { of: 'elsewhere' }), 3)).toBeNull()
+  })
+  it('is asked for once, however many numbers hang on it', () => {
+    const asking = (of: string) =>
+      readingsAsked(
+        records(drive('loudness', { of }), [
+          hum,
+          makeEffect({ id: 'f', shot: 's', order: 2, kind: 'glow', opacity: drive('loudness', { of }) }),
+        ]),
+        's',
+      )
+    expect(asking('hum')).toEqual({ seen: [], heard: [], mixed: [{ shot: 's', of: 'hum' }] })
+    expect(asking(wholeMix).mixed).toEqual([{ shot: 's', of: wholeMix }])
+  })
+})
+
 describe('what has to be read', () => {
   it('is what the drives that are on ask for, and no more', () => {
-    expect(readingsAsked(records(drive('speed')), 's')).toEqual({ seen: [], heard: [] })
+    expect(readingsAsked(records(drive('speed')), 's')).toEqual({ seen: [], heard: [], mixed: [] })
     expect(readingsAsked(records(drive('brightness')), 's')).toEqual({
       seen: [{ media: 'm', from: 10, to: 30 }],
       heard: [],
+      mixed: [],
     })
     expect(readingsAsked(records(drive('loudness', { of: '' })), 's').heard).toEqual(['m'])
     const off = records(drive('brightness'))

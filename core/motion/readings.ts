@@ -1,5 +1,5 @@
 import { memberMatte } from '../matte/partMatte.ts'
-import type { Drive } from '../parameters/drives.ts'
+import { type Drive, wholeMix } from '../parameters/drives.ts'
 import { isDrive } from '../parameters/parameters.ts'
 import { brightnessOfCode, type Luma } from '../pixels/buffers/luma.ts'
 import { Scratch, Slot } from '../pixels/buffers/scratch.ts'
@@ -14,8 +14,8 @@ const slots = { brightness: new Slot() }
 export interface Readings {
   /** A frame of a clip on a coarse grid. */
   luma(media: string, frame: number): Luma | null
-  /** Level of a clip's sound on each of its frames, in decibels of full scale. */
-  levels(media: string): Float32Array | null
+  /** Level of a clip's sound on each of its frames, or of what {@link mixName} names on a shot's, in decibels of full scale. */
+  levels(name: string): Float32Array | null
 }
 export const noReadings: Readings = { luma: () => null, levels: () => null }
 
@@ -29,22 +29,33 @@ export class KeptReadings implements Readings {
     if (!frames) this.pictures.set(media, (frames = []))
     frames[frame] = luma
   }
-  hear(media: string, levels: Float32Array): void {
-    this.sounds.set(media, levels)
+  hear(name: string, levels: Float32Array): void {
+    this.sounds.set(name, levels)
   }
   luma = (media: string, frame: number): Luma | null => this.pictures.get(media)?.[frame] ?? null
-  levels = (media: string): Float32Array | null => this.sounds.get(media) ?? null
+  levels = (name: string): Float32Array | null => this.sounds.get(name) ?? null
 }
 
-/** Readings that a shot's drives ask for: its own pictures, those of the shot it is joined to, and clips whose sound counts. */
+/** Under which name the levels of a shot's sound, or of its whole mix, are read. */
+export const mixName = (shot: string, of: string): string => `${shot} ${of}`
+
+/** Whether a drive's source is a sound of the shot, or its mix, and not a clip. */
+export const readsMix = (records: Records, shot: string, of: string): boolean =>
+  of === wholeMix || records.get('sound', of)?.shot === shot
+
+/**
+ * Readings that a shot's drives ask for: its own pictures, those of the shot it is joined to, clips whose sound counts, and
+ * sounds of shots.
+ */
 export interface ReadingsAsked {
   /** Frames of clips, `to` exclusive. */
   seen: { media: string; from: number; to: number }[]
   heard: string[]
+  mixed: { shot: string; of: string }[]
 }
 
 export function readingsAsked(records: Records, shotId: string): ReadingsAsked {
-  const out: ReadingsAsked = { seen: [], heard: [] }
+  const out: ReadingsAsked = { seen: [], heard: [], mixed: [] }
   const shot = records.get('shot', shotId)
   if (!shot) return out
   const next = joinedShot(records, shot)?.shot
@@ -53,7 +64,11 @@ export function readingsAsked(records: Records, shotId: string): ReadingsAsked {
     if (drives.some((drive) => drive.signal === 'brightness'))
       out.seen.push({ media: one.media, from: one.in, to: one.out })
     for (const drive of drives)
-      if (drive.signal === 'loudness') {
+      if (drive.signal !== 'loudness') continue
+      else if (readsMix(records, one.id, drive.of)) {
+        if (!out.mixed.some(({ shot, of }) => shot === one.id && of === drive.of))
+          out.mixed.push({ shot: one.id, of: drive.of })
+      } else {
         const media = records.get('media', drive.of || one.media)
         if (media?.audio && !out.heard.includes(media.id)) out.heard.push(media.id)
       }

@@ -21,12 +21,15 @@ export const signals = {
 } as const
 export type SignalName = keyof typeof signals
 
+/** Stands for all sounds of a shot, as they are heard together. */
+export const wholeMix = 'mix'
+
 /** A number fed by a signal of the traced motion. */
 export interface Drive {
   signal: SignalName
   /**
-   * Id of the member it is read from, or of the clip whose sound it is ('' for the shot's own), and of the second member
-   * where the signal is between two; else ''.
+   * Id of the member it is read from, or of the clip whose sound it is ('' for the shot's own), of the sound of the shot
+   * ({@link wholeMix} for all of them together), and of the second member where the signal is between two; else ''.
    */
   of: string
   with: string

@@ -1,5 +1,5 @@
 import type { Contact } from '../motion/contacts.ts'
-import { brightnessUnder, noReadings, type Readings } from '../motion/readings.ts'
+import { brightnessUnder, mixName, noReadings, type Readings, readsMix } from '../motion/readings.ts'
 import { signalReader } from '../motion/signals.ts'
 import type { ReadSignal } from '../parameters/drives.ts'
 import type { Diff } from '../records/diff.ts'
@@ -62,8 +62,9 @@ export function sceneOf(records: Records, shotId: string, readings: Readings = n
         return luma && brightnessUnder(parts, frame, luma, isPictures(media) ? 'limited' : media.range)
       },
       loudness(id, time) {
-        const levels = readings.levels(id || media.id)
-        // Another clip's sound begins with the shot.
+        const mixed = readsMix(records, shot.id, id)
+        const levels = readings.levels(mixed ? mixName(shot.id, id) : id || media.id)
+        // Another clip's sound begins with the shot, as the mix does.
         const frame = Math.round(time) + (id && id !== media.id ? 0 : shot.in)
         return levels?.[Math.max(0, Math.min(levels.length - 1, frame))] ?? null
       },
@@ -140,6 +141,8 @@ export function affectedFrames(
         if (record.id === shotId || shot?.join) return everything
         break
       case 'mark':
+      case 'sound':
+        // What hangs on how loud a sound is is drawn anew once that is known.
         break
       default:
         return everything

@@ -184,9 +184,9 @@ const gain = still('Louder', 'dB', [-60, 24, 0.5], 0, 'How much louder this one 
               </button>
             </div>
           </section>
-          <section v-if="sounds.chosen" class="px-3" :aria-label="`Settings of ${sounds.titleOf(sounds.chosen)}`">
+          <section v-if="sounds.chosen" class="px-3" :aria-label="`Settings of ${hearing.titleOf(sounds.chosen)}`">
             <header class="flex h-9 items-center justify-between gap-2">
-              <h2 class="truncate font-semibold">{{ sounds.titleOf(sounds.chosen) }}</h2>
+              <h2 class="truncate font-semibold">{{ hearing.titleOf(sounds.chosen) }}</h2>
               <ToggleSwitch
                 :model-value="sounds.chosen.on"
                 aria-label="Heard"
@@ -200,6 +200,7 @@ const gain = still('Louder', 'dB', [-60, 24, 0.5], 0, 'How much louder this one 
               :settings="sounds.chosen.settings"
               :frame="playback.frame"
               :of="sounds.chosen.target || opened.members[0]?.id"
+              motion-only
               @change="(name, value) => sounds.setSetting(sounds.chosen!.id, name, value)"
             />
             <div v-if="opened.members.length" class="mt-1 flex gap-1">

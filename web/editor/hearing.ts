@@ -4,18 +4,19 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { toast } from 'vue-sonner'
 import type { Diff } from '#core/records/diff.ts'
-import type { Media } from '#core/records/types.ts'
+import type { Media, Sound } from '#core/records/types.ts'
+import { soundKind } from '#core/sound/catalogue.ts'
 import { barSize } from '#core/sound/overview.ts'
 import { soundRate } from '#core/sound/signal/stereo.ts'
-import { clockOf, heardShots } from '#core/soundtrack/lanes.ts'
+import { clockOf } from '#core/soundtrack/lanes.ts'
 import { soundsOf } from '#core/soundtrack/make.ts'
 import { timesOf } from '../frames/clipOf.ts'
 import playerAddress from '../frames/player.worklet.ts?worker&url'
 import type { LaneView, Loud } from '../frames/sound.worker.ts'
 import type { SoundOrder } from '../frames/soundMix.ts'
+import { shotOrder } from '../frames/soundOrder.ts'
 import { meterAt, meterNumbers, ringBytes, ringHead, ringIn, type SoundRing } from '../frames/soundRing.ts'
 import { startSound } from '../frames/start.ts'
-import { api } from '../project/api.ts'
 import { useProject } from '../project/project.ts'
 import { attend } from '../ui/troubles.ts'
 import { useOpenShot } from './openShot.ts'
@@ -59,21 +60,23 @@ export const useHearing = defineStore('hearing', () => {
     void project.version
     return opened.shot ? soundsOf(project.records()!, opened.shot) : []
   })
+  /** What a sound is called: by its clip or file, else by its voice. */
+  const titleOf = (sound: Sound): string => {
+    if (sound.kind === 'own') return opened.media?.name ?? 'Sound of the clip'
+    if (sound.kind !== 'file') return soundKind(sound.kind).title
+    const [first] = sound.takes
+    return (first && project.get('media', first)?.name) || 'a file that is gone'
+  }
   const silent = computed(() => !on.value || sounds.value.length === 0)
 
   /** What the worker is to mix; the times of other clips are asked for once. */
-  async function orderNow(): Promise<SoundOrder> {
-    const { shot, media } = opened
-    const records = project.records()!
-    if (!shot || !media) return { shots: [], addresses: {} }
-    const stretch = { shot, media, from: 0, to: opened.length }
-    const times = (one: Media) => (one.id === media.id ? opened.times : (knownTimes.get(one.hash) ?? []))
-    const first = heardShots(records, [stretch], [0], times)
-    for (const { media: one } of first)
-      if (one.id !== media.id && !knownTimes.has(one.hash)) knownTimes.set(one.hash, await timesOf(one))
-    const shots = heardShots(records, [stretch], [0], times).map((one) => ({ ...one, shot: one.shot.id }))
-    const addresses = Object.fromEntries(project.media.map((one) => [one.id, api.footageAddress(one.hash)]))
-    return { shots: shots.map(({ media: _, ...rest }) => rest), addresses }
+  const orderNow = async (): Promise<SoundOrder> =>
+    (await shotOrder(project.records()!, opened.shotId, timesKnown)) ?? { shots: [], addresses: {} }
+  async function timesKnown(media: Media): Promise<number[]> {
+    if (media.id === opened.media?.id) return opened.times
+    const known = knownTimes.get(media.hash) ?? (await timesOf(media))
+    knownTimes.set(media.hash, known)
+    return known
   }
 
   function startLater() {
@@ -145,12 +148,25 @@ export const useHearing = defineStore('hearing', () => {
     attend(opening(), doing)
   }
 
+  /** The worker has heard of every change once this is over. */
+  let changed = Promise.resolve()
   project.subscribe((diff: Diff) => {
     const remote = worker.running
     if (!remote) return
     const changing = async () => take(await remote.change(diff, await orderNow()))
-    attend(changing(), doing)
+    changed = changing()
+    attend(changed, doing)
   })
+
+  /** How loud a sound of a shot, or its mix, is on every frame. */
+  async function levelsOf(shot: string, of: string) {
+    const remote = await worker.of()
+    await changed
+    const records = project.records()
+    const order = remote && records && (await shotOrder(records, shot, timesKnown))
+    return order ? remote.levels(order, of) : null
+  }
+  opened.pictures.hearBy(levelsOf)
   watch(
     () => opened.shotId,
     () => {
@@ -280,6 +296,6 @@ export const useHearing = defineStore('hearing', () => {
 
   return {
     ...{ on, trouble, views, bars, loud, alone, scrubs, sounds, clock },
-    ...{ open, meters, missed },
+    ...{ titleOf, open, meters, missed },
   }
 })

@@ -26,7 +26,7 @@ vi.mock('./start.ts', () => ({
       forget: async () => {},
       start: async () => {},
       apply: async (diff: unknown) => void applied.push(diff),
-      readingsAsked: async () => ({ seen: [], heard: [] }),
+      readingsAsked: async () => ({ seen: [], heard: [], mixed: [] }),
       draw: ({ frame, layer, draft }: DrawOrder) =>
         new Promise((done, refuse) => {
           const finish = (colour = 0) => {

@@ -5,7 +5,7 @@ import type { AnyRecord, Media, Shot } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
 import { attend, sentenceOf, tell } from '../ui/troubles.ts'
 import { Clips } from './clips.ts'
-import { ReadingsTeller } from './readings.ts'
+import { ReadingsTeller, type Sources } from './readings.ts'
 import type { DrawnPicture, RenderWorker, ResultView, ViewLayer } from './render.worker.ts'
 import { rendererCount, startRenderer } from './start.ts'
 
@@ -71,6 +71,9 @@ export class Pictures {
   /** Media of the project, for what is inserted from other clips. */
   mediaOf: (id: string) => Media | null = () => null
 
+  private mixOf: Sources['mixOf'] = () => Promise.resolve(null)
+  /** Whether a drive of the shot hangs on its sounds: then any change may be one of them. */
+  private hangsOnSound = false
   private readonly teller = new ReadingsTeller()
   private reading = false
   private readAgain = false
@@ -116,6 +119,12 @@ export class Pictures {
     attend(this.read(), reading)
   }
 
+  /** How loud the sounds of shots are is asked for here from now on. */
+  hearBy(mixOf: Sources['mixOf']): void {
+    this.mixOf = mixOf
+    attend(this.read(), reading)
+  }
+
   /** Reads off pictures and sounds what the shot's drives ask for, and draws anew what hangs on it. */
   private async read(): Promise<void> {
     // One reading at a time: what is asked for meanwhile is looked at once it is over.
@@ -139,7 +148,8 @@ export class Pictures {
     const [first] = this.renderers
     if (!shot || !first || !this.readable) return
     const asked = await first.worker.readingsAsked(shot.id)
-    if (!asked.seen.length && !asked.heard.length) return
+    this.hangsOnSound = asked.mixed.length > 0
+    if (!asked.seen.length && !asked.heard.length && !asked.mixed.length) return
     const decoderOf = (media: Media) =>
       media.id === shot.media ? Promise.resolve(this.clips.ownDecoder) : this.clips.decoderOf(media)
     const workers = this.renderers.map(({ worker }) => worker)
@@ -150,7 +160,7 @@ export class Pictures {
       this.pump()
     }
     try {
-      await this.teller.tell(asked, workers, this.mediaOf, decoderOf, onPart, goOn)
+      await this.teller.tell(asked, workers, { mediaOf: this.mediaOf, decoderOf, mixOf: this.mixOf }, onPart, goOn)
     } catch (error) {
       if (goOn()) tell(error, reading, 'readings')
     }
@@ -165,7 +175,8 @@ export class Pictures {
       for (let frame = Math.max(0, frames.from); frame <= last; frame++) this.epochs[frame]!++
     }
     this.pump()
-    if (diff.put.some((record) => record.type === 'effect' || record.type === 'shot')) attend(this.read(), reading)
+    if (this.hangsOnSound || diff.put.some((record) => record.type === 'effect' || record.type === 'shot'))
+      attend(this.read(), reading)
   }
 
   want(wanted: Wanted): void {

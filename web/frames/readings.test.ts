@@ -14,20 +14,22 @@ function workshop() {
   } as unknown as DecodeWorker
   const renderer = {
     see: async (media: string, frames: { frame: number }[]) => void told.push(`${media} ${frames.length}`),
-    hear: async (media: string) => void told.push(`${media} sound`),
+    hear: async (name: string) => void told.push(`${name} sound`),
   } as unknown as RenderWorker
   const mediaOf = (id: string) => ({ id, hash: 'same', width: 320, height: 180 }) as Media
   const teller = new ReadingsTeller()
-  const tell = (id: string, to: number, goOn?: () => boolean) =>
-    teller.tell(
-      { seen: [{ media: id, from: 0, to }], heard: [id] },
-      [renderer],
-      mediaOf,
-      async () => decoder,
-      () => {},
-      goOn,
-    )
-  return { read, told, tell }
+  let loud = 'as it was'
+  const sources = {
+    mediaOf,
+    decoderOf: async () => decoder,
+    mixOf: async () => ({ signature: loud, levels: new Float32Array(2) }),
+  }
+  const tell = (id: string, to: number, goOn?: () => boolean) => {
+    const asked = { seen: [{ media: id, from: 0, to }], heard: [id], mixed: [] }
+    return teller.tell(asked, [renderer], sources, () => {}, goOn)
+  }
+  const tellMix = () => teller.tell({ seen: [], heard: [], mixed: [{ shot: 's', of: 'mix' }] }, [renderer], sources)
+  return { read, told, tell, tellMix, sound: (now: string) => void (loud = now) }
 }
 
 describe('what drives are told', () => {
@@ -45,6 +47,15 @@ describe('what drives are told', () => {
     await tell('a', 2)
     await tell('b', 2)
     expect(told).toEqual(['a sound', 'a 2', 'b sound', 'b 2'])
+  })
+  it('is told anew of a sound when that sounds otherwise, and only then', async () => {
+    const { told, tellMix, sound } = workshop()
+    await tellMix()
+    await tellMix()
+    expect(told).toEqual(['s mix sound'])
+    sound('louder')
+    await tellMix()
+    expect(told).toEqual(['s mix sound', 's mix sound'])
   })
   it('is not remembered as told where it was stopped', async () => {
     const { told, tell } = workshop()

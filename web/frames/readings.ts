@@ -1,4 +1,4 @@
-import { coarseness, type ReadingsAsked } from '#core/motion/readings.ts'
+import { coarseness, mixName, type ReadingsAsked } from '#core/motion/readings.ts'
 import type { Luma } from '#core/pixels/buffers/luma.ts'
 import type { Media } from '#core/records/types.ts'
 import type { DecodeWorker } from './decode.worker.ts'
@@ -7,22 +7,29 @@ import type { RenderWorker } from './render.worker.ts'
 /** Frames that are told at once: a second of film. */
 const batch = 24
 
+/** Where readings come from. */
+export interface Sources {
+  mediaOf(id: string): Media | null
+  /** The decoder of a clip, or null where it can not be had. */
+  decoderOf(media: Media): Promise<DecodeWorker | null>
+  /** How loud a sound of a shot is on its frames, and what changes when that does; null where it can not be had. */
+  mixOf(shot: string, of: string): Promise<{ signature: string; levels: Float32Array } | null>
+}
+
 /**
  * Reads off pictures and sounds what drives ask for, and tells all renderers. What was told once is kept in mind: `told`
  * holds the names of it.
  */
 export class ReadingsTeller {
   private readonly told = new Set<string>()
+  /** What the sounds that were told last were like. */
+  private readonly mixes = new Map<string, string>()
 
-  /**
-   * `decoderOf`: the decoder of a clip, or null where it can not be had. `onPart`: something new was told. Stops as soon as
-   * `goOn` says so.
-   */
+  /** `onPart`: something new was told. Stops as soon as `goOn` says so. */
   async tell(
-    { seen, heard }: ReadingsAsked,
+    { seen, heard, mixed }: ReadingsAsked,
     renderers: RenderWorker[],
-    mediaOf: (id: string) => Media | null,
-    decoderOf: (media: Media) => Promise<DecodeWorker | null>,
+    { mediaOf, decoderOf, mixOf }: Sources,
     onPart: () => void = () => {},
     goOn: () => boolean = () => true,
   ): Promise<void> {
@@ -36,6 +43,15 @@ export class ReadingsTeller {
       this.told.add(name)
       if (!levels) continue
       await Promise.all(renderers.map((renderer) => renderer.hear(id, levels)))
+      onPart()
+    }
+    for (const { shot, of } of mixed) {
+      const name = mixName(shot, of)
+      const mix = await mixOf(shot, of)
+      if (!goOn()) return
+      if (!mix || this.mixes.get(name) === mix.signature) continue
+      this.mixes.set(name, mix.signature)
+      await Promise.all(renderers.map((renderer) => renderer.hear(name, mix.levels)))
       onPart()
     }
     for (const { media: id, from, to } of seen) {

@@ -136,8 +136,8 @@ class Renderer {
     this.scenes.clear()
   }
   /** Takes in the level of a clip's sound on each of its frames. */
-  hear(media: string, levels: Float32Array): void {
-    this.readings.hear(media, levels)
+  hear(name: string, levels: Float32Array): void {
+    this.readings.hear(name, levels)
     this.scenes.clear()
   }
 

@@ -1,15 +1,18 @@
 import * as Comlink from 'comlink'
 import type { HeardMoment } from '#core/motion/beads.ts'
+import { mixName } from '#core/motion/readings.ts'
+import { wholeMix } from '#core/parameters/drives.ts'
 import type { Diff } from '#core/records/diff.ts'
 import { Records } from '#core/records/records.ts'
-import type { AnyRecord } from '#core/records/types.ts'
+import { type AnyRecord, shotLength } from '#core/records/types.ts'
 import { sceneOf } from '#core/render/scene.ts'
 import type { Lane } from '#core/sound/lane.ts'
+import { FrameLevels } from '#core/sound/level.ts'
 import { Mixer } from '#core/sound/mix.ts'
 import { Overview } from '#core/sound/overview.ts'
 import { LoudnessMeter } from '#core/sound/signal/loudness.ts'
 import { blockSize, soundRate, stereo } from '#core/sound/signal/stereo.ts'
-import { heardMoments } from '#core/soundtrack/lanes.ts'
+import { clockOf, heardMoments } from '#core/soundtrack/lanes.ts'
 import { soundsOf } from '#core/soundtrack/make.ts'
 import { raise } from './raise.ts'
 import { lanesFor, Recordings, type SoundOrder } from './soundMix.ts'
@@ -52,6 +55,8 @@ class SoundMaker {
   private mixer: Mixer | null = null
   private playing = 0
   private looking = 0
+  /** Levels that were found last, by {@link mixName}. */
+  private readonly known = new Map<string, { signature: string; levels: Float32Array }>()
 
   start(records: AnyRecord[], order: SoundOrder): Promise<LaneView[]> {
     this.records = new Records(records)
@@ -116,6 +121,40 @@ class SoundMaker {
       }
       await pause(this.mixer ? 4 : 0)
     }
+  }
+
+  /**
+   * Level of a sound of the order's first shot on its frames, also where it is muted, or of its whole mix; goes on when nothing
+   * else is to be done. `signature` changes when what is heard does.
+   */
+  async levels(order: SoundOrder, of: string): Promise<{ signature: string; levels: Float32Array } | null> {
+    const [first] = order.shots
+    const shot = first && this.records.get('shot', first.shot)
+    const media = shot && this.records.get('media', shot.media)
+    if (!first || !shot || !media) return null
+    const all = of === wholeMix
+    const lanes = await lanesFor(this.records, order, this.recordings, all ? undefined : new Set([of]))
+    const name = mixName(shot.id, of)
+    const signature = JSON.stringify([shot.in, shot.out, lanes.map((lane) => lane.signature)])
+    const known = this.known.get(name)
+    if (known?.signature === signature) return known
+    const clock = clockOf(shot, media, first.times)
+    const frames = Array.from({ length: shotLength(shot) }, (_, frame) => clock.sampleOf(frame) / soundRate)
+    const gathered = new FrameLevels(frames)
+    const mixer = new Mixer(lanes, all)
+    const out = stereo(batch)
+    let until = performance.now() + 12
+    for (let at = 0; at < clock.end; at += batch) {
+      await this.recordings.load(mixer.needs(batch))
+      mixer.next(out)
+      for (const side of [out.left, out.right]) gathered.add(side, at / soundRate, soundRate)
+      if (performance.now() < until) continue
+      await pause(this.mixer ? 4 : 0)
+      until = performance.now() + 12
+    }
+    const levels = gathered.levels()
+    this.known.set(name, { signature, levels })
+    return { signature, levels }
   }
 
   private async renew(): Promise<LaneView[]> {

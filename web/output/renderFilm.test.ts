@@ -38,7 +38,7 @@ vi.mock('../frames/start.ts', () => {
     startRenderer: () =>
       running({
         start: async () => {},
-        readingsAsked: async () => ({ seen: [], heard: [] }),
+        readingsAsked: async () => ({ seen: [], heard: [], mixed: [] }),
         drawForVideo: async (order: { shot: string; frame: number }) => ({
           ...(await drawn(order)),
           ...{ data: Object.assign(new Uint8Array(1), order), width: 2, height: 2 },

@@ -5,7 +5,6 @@ import { Refusal } from '#core/refusal.ts'
 import { joinedShot, type Stretch } from '#core/records/film.ts'
 import { Records } from '#core/records/records.ts'
 import type { AnyRecord, Media } from '#core/records/types.ts'
-import { heardShots } from '#core/soundtrack/lanes.ts'
 import { soundsOf } from '#core/soundtrack/make.ts'
 import { timesOf as readTimes } from '../frames/clipOf.ts'
 import { Clips } from '../frames/clips.ts'
@@ -13,7 +12,8 @@ import type { FileSoundOrder, VideoFileOptions } from '../frames/encode.worker.t
 import { ReadingsTeller } from '../frames/readings.ts'
 import type { Content, RenderWorker } from '../frames/render.worker.ts'
 import type { MixOrder } from '../frames/soundMix.ts'
-import { rendererCount, startEncoder, startRenderer } from '../frames/start.ts'
+import { filmOrder, shotOrder } from '../frames/soundOrder.ts'
+import { rendererCount, startEncoder, startRenderer, startSound } from '../frames/start.ts'
 import { api } from '../project/api.ts'
 
 export type FileKind = 'mp4' | 'webm' | 'png' | 'wav' | 'lanes'
@@ -104,15 +104,16 @@ function soundOf(
   seconds: number,
 ): FileSoundOrder | null {
   const records = new Records(list)
-  const heard = heardShots(records, stretches, starts, timesOf)
-  const sounds = heard.map(({ shot }) => soundsOf(records, shot).filter((sound) => sound.on))
+  const heard = filmOrder(records, stretches, starts, timesOf)
+  const sounds = heard.shots.map(({ shot: id }) => {
+    const shot = records.get('shot', id)
+    return shot ? soundsOf(records, shot).filter((sound) => sound.on) : []
+  })
   if (sounds.every((some) => some.length === 0)) return null
-  const addresses = Object.fromEntries(records.all('media').map(({ id, hash }) => [id, api.footageAddress(hash)]))
-  const shots = heard.map(({ shot, media: _, ...rest }) => ({ ...rest, shot: shot.id }))
-  const mix: MixOrder = { shots, addresses, records: soundRecords(list), seconds }
+  const mix: MixOrder = { ...heard, records: soundRecords(list), seconds }
   const [{ shot, media, from, to }, [only]] = [stretches[0]!, sounds[0]!]
   const untouched =
-    heard.length === 1 && sounds[0]!.length === 1 && only!.kind === 'own' && !records.get('sound', only!.id)
+    sounds.length === 1 && sounds[0]!.length === 1 && only!.kind === 'own' && !records.get('sound', only!.id)
   if (!untouched || shot.level) return { copy: null, mix }
   const own = timesOf(media)
   const last = shot.in + to - 1
@@ -150,8 +151,19 @@ export async function renderFilm(
   /** What is not in the file because it could not be had, by clip. */
   const troubles = new Map<string, string>()
   const teller = new ReadingsTeller()
+  /** Started where a drive hangs on how loud a sound is. */
+  let hearer: ReturnType<typeof startSound> | null = null
+  const mixOf = async (shot: string, of: string) => {
+    if (!hearer) {
+      hearer = startSound()
+      await hearer.remote.start(soundRecords(records), { shots: [], addresses: {} })
+    }
+    const order = await shotOrder(new Records(records), shot, readTimes)
+    return order && hearer.remote.levels(order, of)
+  }
   const stopWorkers = () => {
     for (const worker of [encoder, ...renderers]) worker.stop()
+    hearer?.stop()
     clips.stop()
   }
   const name = crypto.randomUUID()
@@ -198,7 +210,11 @@ export async function renderFilm(
           const { shot, media } = stretches[stretch]!
           const own = await clips.openOwn(media, times[stretch]!, 48 * 1024 ** 2)
           const decoderOf = (one: Media) => (one.id === media.id ? Promise.resolve(own) : clips.decoderOf(one))
-          await teller.tell(await workers[0]!.readingsAsked(shot.id), workers, mediaOf, decoderOf)
+          await teller.tell(await workers[0]!.readingsAsked(shot.id), workers, {
+            mediaOf,
+            decoderOf,
+            mixOf,
+          })
           signal.throwIfAborted()
         }
         const drawing = draw(frame, workers[next % workers.length]!)

@@ -105,7 +105,7 @@ const menu = computed<MenuEntry[]>(() => [
       sound.id === sounds.chosenId ? 'border-[#5d7a4c] bg-raised' : 'border-transparent bg-[#222] hover:bg-raised',
       { 'opacity-50': !sound.on || (hearing.alone.length && !hearing.alone.includes(sound.id)) },
     ]"
-    :aria-label="`${sounds.titleOf(sound)} card`"
+    :aria-label="`${hearing.titleOf(sound)} card`"
     :aria-current="sound.id === sounds.chosenId"
     @click="sounds.chosenId = sound.id"
   >
@@ -168,7 +168,7 @@ const menu = computed<MenuEntry[]>(() => [
             />
           </template>
           <template v-else-if="'field' in piece && piece.field === 'takes'">
-            <strong v-if="sound.kind === 'own'" class="font-semibold text-text">{{ sounds.titleOf(sound) }}</strong>
+            <strong v-if="sound.kind === 'own'" class="font-semibold text-text">{{ hearing.titleOf(sound) }}</strong>
             <WordChoice
               v-else
               label="Files that take turns"
@@ -196,7 +196,7 @@ const menu = computed<MenuEntry[]>(() => [
         </template>
         <span v-if="trouble" class="block leading-5 text-ember" role="status">{{ trouble }}</span>
       </p>
-      <MenuButton :label="`More for ${sounds.titleOf(sound)}`" :entries="menu" button-class="icon-button !size-6"
+      <MenuButton :label="`More for ${hearing.titleOf(sound)}`" :entries="menu" button-class="icon-button !size-6"
         ><Ellipsis :size="15" aria-hidden="true"
       /></MenuButton>
     </div>

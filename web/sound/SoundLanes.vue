@@ -44,7 +44,7 @@ function noteOf(sound: Sound): string {
 }
 const rows = computed<SheetRow[]>(() =>
   hearing.sounds.map((sound) => ({
-    ...{ id: sound.id, name: sounds.titleOf(sound), note: noteOf(sound), height },
+    ...{ id: sound.id, name: hearing.titleOf(sound), note: noteOf(sound), height },
     colour: memberColour(sound),
     chosen: sound.id === sounds.chosenId,
   })),

@@ -20,12 +20,6 @@ export const useSounds = defineStore('sounds', () => {
 
   const chosenId = ref('')
   const chosen = computed(() => hearing.sounds.find((one) => one.id === chosenId.value) ?? null)
-  const titleOf = (sound: Sound): string => {
-    if (sound.kind === 'own') return opened.media?.name ?? 'Sound of the clip'
-    if (sound.kind !== 'file') return soundKind(sound.kind).title
-    const [first] = sound.takes
-    return (first && project.get('media', first)?.name) || 'a file that is gone'
-  }
 
   function add(kind: string, takes: readonly Media[] = [], frame = playback.frame): void {
     const sound = newSound(project.records()!, opened.shotId, kind, newId, takes, frame)
@@ -74,7 +68,7 @@ export const useSounds = defineStore('sounds', () => {
   function duplicate(sound: Sound): void {
     const order = Math.max(0, ...hearing.sounds.flatMap((one) => (one.kind === 'own' ? [] : one.order))) + 1
     const copy = { ...sound, id: newId(), order }
-    if (project.commit(`Duplicate ${titleOf(sound)}`, { put: [copy], remove: [] })) chosenId.value = copy.id
+    if (project.commit(`Duplicate ${hearing.titleOf(sound)}`, { put: [copy], remove: [] })) chosenId.value = copy.id
   }
   /** One that goes on where the other ends: cut at a frame. */
   function split(sound: Sound, frame: number): void {
@@ -82,12 +76,12 @@ export const useSounds = defineStore('sounds', () => {
     if (frame <= range.from || frame > range.to) return
     const first = { ...sound, range: { ...range, to: frame - 1, fadeOut: 0 } }
     const second = { ...sound, id: newId(), order: sound.order + 0.5, range: { ...range, from: frame, fadeIn: 0 } }
-    project.commit(`Split ${titleOf(sound)}`, { put: [first, second], remove: [] })
+    project.commit(`Split ${hearing.titleOf(sound)}`, { put: [first, second], remove: [] })
   }
   function remove(sound: Sound): void {
     // The clip's own sound is there by itself: it is silenced.
     if (sound.kind === 'own') return change(sound.id, { on: false }, 'Mute the sound of the clip')
-    project.commit(`Delete ${titleOf(sound)}`, { put: [], remove: [{ type: 'sound', id: sound.id }] })
+    project.commit(`Delete ${hearing.titleOf(sound)}`, { put: [], remove: [{ type: 'sound', id: sound.id }] })
   }
   function listenAlone(id: string): void {
     hearing.alone = hearing.alone.includes(id) ? hearing.alone.filter((one) => one !== id) : [...hearing.alone, id]
@@ -115,7 +109,7 @@ export const useSounds = defineStore('sounds', () => {
   }
 
   return {
-    ...{ chosenId, chosen, titleOf, add, change, setSetting, changeMoment, addMoment, removeMoment },
+    ...{ chosenId, chosen, add, change, setSetting, changeMoment, addMoment, removeMoment },
     ...{ duplicate, split, remove, listenAlone, follow, setLevel },
   }
 })

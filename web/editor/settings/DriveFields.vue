@@ -1,24 +1,39 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { still } from '#core/parameters/builders.ts'
-import { type Drive, type SignalName, signals } from '#core/parameters/drives.ts'
+import { type Drive, type SignalName, signals, wholeMix } from '#core/parameters/drives.ts'
 import type { NumberParameter } from '#core/parameters/parameters.ts'
+import type { Sound } from '#core/records/types.ts'
 import { useProject } from '../../project/project.ts'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import NumberField from '../../ui/NumberField.vue'
+import { useHearing } from '../hearing.ts'
 import { useOpenShot } from '../openShot.ts'
 import { bends } from './bends.ts'
 
 /** What feeds a number: a signal of somebody's motion, its range and what the number makes of it. */
-const props = defineProps<{ parameter: NumberParameter; drive: Drive }>()
+const props = defineProps<{
+  parameter: NumberParameter
+  drive: Drive
+  /** Only signals of motion: what moves sounds hangs on no picture, and on no sound. */
+  motionOnly?: boolean | undefined
+}>()
 const emit = defineEmits<{ change: [drive: Drive]; release: [] }>()
 const opened = useOpenShot()
 const project = useProject()
+const hearing = useHearing()
 const signal = computed(() => signals[props.drive.signal])
 const sounding = computed(() => [
   { value: '', label: 'its own clip' },
+  ...(hearing.sounds.length ? [{ value: wholeMix, label: 'all that is heard here' }] : []),
+  ...hearing.sounds.filter((one) => one.kind !== 'own').map((one) => ({ value: one.id, label: nameOf(one) })),
   ...project.media.flatMap((one) => (one.audio ? [{ value: one.id, label: one.name }] : [])),
 ])
+/** A sound of the shot by its title, and by whom it rides on. */
+function nameOf(sound: Sound): string {
+  const whom = project.get('member', sound.target)?.name
+  return `${hearing.titleOf(sound)}${whom ? ` of ${whom}` : ', as heard here'}`
+}
 /** Another signal comes with its usual range: pixels are no decibels. */
 function choose(name: SignalName): void {
   const to = signals[name]
@@ -33,15 +48,21 @@ function choose(name: SignalName): void {
 const change = (fields: Partial<Drive>) => emit('change', { ...props.drive, ...fields })
 const people = computed(() => opened.reachable.map((member) => ({ value: member.id, label: member.name })))
 const others = computed(() => people.value.filter((one) => one.value !== props.drive.of))
-const names = Object.entries(signals).map(([value, { label }]) => ({ value: value as SignalName, label }))
+const names = Object.entries(signals)
+  .filter(([name, { needs }]) => !props.motionOnly || (needs !== 'sound' && name !== 'brightness'))
+  .map(([value, { label }]) => ({ value: value as SignalName, label }))
 const form = computed(() => bends.find((one) => String(one.bend) === String(props.drive.bend))?.name ?? 'straight')
 const troubled = computed(() => {
   if (signal.value.needs === 'nobody')
     return opened.shot?.join ? '' : 'This shot is not joined to the next; until then the default counts.'
+  const { of } = props.drive
+  if (signal.value.needs === 'sound' && (of === wholeMix || project.get('sound', of)?.shot === opened.shotId)) return ''
   if (signal.value.needs === 'sound')
-    return (props.drive.of ? project.get('media', props.drive.of) : opened.media)?.audio
-      ? ''
-      : 'This clip has no sound; until then the default counts.'
+    return of && !project.get('media', of)
+      ? 'That sound is gone; until another is chosen the default counts.'
+      : (props.drive.of ? project.get('media', props.drive.of) : opened.media)?.audio
+        ? ''
+        : 'This clip has no sound; until then the default counts.'
   if (!people.value.some((one) => one.value === props.drive.of))
     return 'Choose whose motion it is; until then the default counts.'
   if (signal.value.needs === 'two' && !others.value.some((one) => one.value === props.drive.with))

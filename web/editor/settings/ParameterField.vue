@@ -25,7 +25,8 @@ const props = defineProps<{
   frame: number
   aligned: boolean
   /** Whose motion a fresh drive takes. */
-  of?: string
+  of?: string | undefined
+  motionOnly?: boolean | undefined
 }>()
 const emit = defineEmits<{ change: [value: Setting] }>()
 const set = (now: number | string) => emit('change', withSettingNow(props.value, props.frame, now))
@@ -37,6 +38,7 @@ const now = (p: NumberParameter | ColourParameter) => settingNow(p, props.value,
     v-if="parameter.type === 'number' && isDrive(value)"
     :parameter="parameter"
     :drive="value as Drive"
+    :motion-only="motionOnly"
     @change="emit('change', $event)"
     @release="emit('change', parameter.default)"
   />

@@ -5,7 +5,15 @@ import ListField from './ListField.vue'
 import ParameterField from './ParameterField.vue'
 
 /** Settings made from their description: nobody writes a panel per kind. */
-const props = defineProps<{ parameters: readonly Parameter[]; settings: Settings; frame: number; of?: string }>()
+const props = defineProps<{
+  parameters: readonly Parameter[]
+  settings: Settings
+  frame: number
+  /** Whose motion a fresh drive takes. */
+  of?: string | undefined
+  /** Whether numbers hang on motion only. */
+  motionOnly?: boolean | undefined
+}>()
 const emit = defineEmits<{ change: [name: string, value: Setting] }>()
 
 /** Room for the key buttons, so that all rows end alike. */
@@ -30,6 +38,7 @@ const valueOf = (p: Parameter): Setting => props.settings[p.name] ?? p.default
         :frame="frame"
         :aligned="aligned"
         :of="of"
+        :motion-only="motionOnly"
         @change="emit('change', p.name, $event)"
       />
     </template>
