@@ -4,6 +4,7 @@ import { everywhere } from '../records/make.ts'
 import type { Records } from '../records/records.ts'
 import type { Effect, Member, Shot } from '../records/types.ts'
 import { retargeted } from './duplicate.ts'
+import { namesakes } from './namesakes.ts'
 
 const orderAfter = (records: Records, shot: string) => (records.childrenOf('effect', shot).at(-1)?.order ?? 0) + 1
 
@@ -45,15 +46,7 @@ export function cardForMember(records: Records, card: Effect, member: Member, ne
 
 /** The card for another shot, with whom it names there by the same name, or else by the same kind; left out else. */
 export function cardForShot(records: Records, card: Effect, shot: Shot, newId: () => string): Effect {
-  const there = records.childrenOf('member', shot.id)
-  const named = (id: string): string => {
-    const part = records.get('part', id)
-    const owner = records.get('member', part ? part.member : id)
-    const other = there.find((one) => one.name === owner?.name) ?? there.find((one) => one.kind === owner?.kind)
-    if (!other || !part) return other?.id ?? ''
-    return records.childrenOf('part', other.id).find((one) => one.name === part.name)?.id ?? other.id
-  }
-  const copy = retargeted(card, named)
+  const copy = retargeted(card, namesakes(records, shot))
   return {
     ...copy,
     ...{ id: newId(), shot: shot.id, order: orderAfter(records, shot.id) },

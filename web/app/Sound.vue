@@ -1,17 +1,16 @@
 <script setup lang="ts">
-import { Plus } from '@lucide/vue'
 import { useDropZone } from '@vueuse/core'
 import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { still } from '#core/parameters/builders.ts'
+import type { Parameter } from '#core/parameters/parameters.ts'
 import { soundKind } from '#core/sound/catalogue.ts'
-import ShortcutSheet from '../editor/ShortcutSheet.vue'
 import { useHearing } from '../editor/hearing.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
 import SettingsPanel from '../editor/settings/SettingsPanel.vue'
-import Transport from '../editor/sheet/Transport.vue'
-import LookBar from '../editor/stage/LookBar.vue'
-import Stage from '../editor/stage/Stage.vue'
+import CurveLanes from '../editor/sheet/CurveLanes.vue'
+import KeyTools from '../editor/sheet/KeyTools.vue'
+import type { NumbersOf } from '../editor/sheet/numbers.ts'
 import { useViewing, type ViewMode } from '../editor/viewing.ts'
 import { useUploads } from '../footage/uploads.ts'
 import { useProject } from '../project/project.ts'
@@ -22,7 +21,7 @@ import SoundLanes from '../sound/SoundLanes.vue'
 import { useSounds } from '../sound/sounds.ts'
 import NumberField from '../ui/NumberField.vue'
 import ToggleSwitch from '../ui/ToggleSwitch.vue'
-import { useBenchKeys } from './editorKeys.ts'
+import CardsBench from './CardsBench.vue'
 
 const project = useProject()
 const opened = useOpenShot()
@@ -31,8 +30,8 @@ const viewing = useViewing()
 const hearing = useHearing()
 const sounds = useSounds()
 const uploads = useUploads()
-const page = useTemplateRef<HTMLElement>('page')
-const stage = useTemplateRef('stage')
+const bench = useTemplateRef('bench')
+const curves = useTemplateRef('curves')
 const lanes = useTemplateRef('lanes')
 const adding = ref(false)
 
@@ -40,12 +39,24 @@ const looks: { value: ViewMode; label: string }[] = [
   { value: 'plate', label: 'Plate' },
   { value: 'result', label: 'Result' },
 ]
-const { sheet } = useBenchKeys({
-  fit: () => stage.value?.fit(),
-  leave: () => {},
-  removeChosen: () => void lanes.value?.removeMoment(),
-  looks: looks.map((look) => look.value),
+/** Below the picture: all sounds as lanes, or the numbers of the chosen one over time. */
+const shows = ['sounds', 'numbers'] as const
+const showing = ref<(typeof shows)[number]>('sounds')
+const numbers = computed<NumbersOf | null>(() => {
+  const sound = sounds.chosen
+  if (!sound) return null
+  const { parameters } = soundKind(sound.kind)
+  const first = (p: Parameter) => Number(p.name !== 'level' && p.name !== 'pitch')
+  return {
+    id: sound.id,
+    // What every sound has comes first.
+    parameters: [...parameters].sort((a, b) => first(a) - first(b)),
+    colour: sounds.colourOf(sound),
+    settingOf: (p) => sound.settings[p.name] ?? p.default,
+    set: (p, value) => sounds.setSetting(sound.id, p.name, value),
+  }
 })
+const removeChosen = () => (showing.value === 'numbers' ? curves.value?.removeKey() : void lanes.value?.removeMoment())
 // The result is watched while it is listened to, at half size.
 const before = { look: viewing.mode, reduce: viewing.reduce }
 onMounted(() => {
@@ -75,7 +86,7 @@ watch(
 )
 // What is dropped here comes in, as at Footage, and is laid where the playhead stands.
 const dropped = ref<string[]>([])
-const { isOverDropZone } = useDropZone(page, {
+const { isOverDropZone } = useDropZone(() => bench.value?.$el as HTMLElement, {
   multiple: true,
   onDrop(files) {
     if (!files) return
@@ -98,146 +109,142 @@ const gain = still('Louder', 'dB', [-60, 24, 0.5], 0, 'How much louder this one 
 </script>
 
 <template>
-  <main ref="page" class="relative flex min-h-0 flex-1 flex-col">
-    <div class="flex min-h-0 flex-1">
-      <aside
-        v-if="!viewing.quiet"
-        class="scroll-thin flex w-[290px] shrink-0 flex-col overflow-y-auto border-r bg-panel"
-        aria-label="Sounds"
-      >
-        <header class="flex h-9 shrink-0 items-center justify-between pr-2 pl-3">
-          <h2 class="heading">What is heard</h2>
-          <button type="button" class="button-quiet text-wisp" aria-label="Add a sound" @click="adding = true">
-            <Plus :size="15" aria-hidden="true" /> add
-          </button>
-        </header>
-        <div class="flex flex-col gap-2 px-2 pb-40">
-          <SoundCard v-for="one in hearing.sounds" :key="one.id" :sound="one" />
-          <p v-for="one in troubles" :key="one.id" class="px-1 text-ember" role="status">
-            {{ one.name }}: {{ one.trouble }}
-            <button type="button" class="button-quiet" @click="uploads.dismiss(one.id)">well</button>
-          </p>
-          <div v-if="hearing.sounds.length === 0" class="px-1 py-2">
-            <p class="mb-3 text-second">
-              Nothing is heard in this shot yet. Voices ride on the traced motion; sounds of your own can be dropped
-              here.
-            </p>
-            <button type="button" class="button-main" @click="adding = true">Add a sound</button>
-          </div>
-        </div>
-      </aside>
-      <div class="flex min-w-0 flex-1 flex-col">
-        <LookBar
-          v-if="!viewing.quiet"
-          light
-          :looks="looks"
-          :zoom="stage?.view.k ?? 1"
-          @fit="stage?.fit()"
-          @zoom="stage?.zoomTo($event)"
-          @sheet="sheet = true"
-        />
-        <Stage ref="stage" />
+  <CardsBench
+    ref="bench"
+    name="Sounds"
+    heading="What is heard"
+    add="Add a sound"
+    :looks="looks"
+    :lanes-height="246"
+    :remove-chosen="removeChosen"
+    @add="adding = true"
+  >
+    <template #cards>
+      <SoundCard v-for="one in hearing.sounds" :key="one.id" :sound="one" />
+      <p v-for="one in troubles" :key="one.id" class="px-1 text-ember" role="status">
+        {{ one.name }}: {{ one.trouble }}
+        <button type="button" class="button-quiet" @click="uploads.dismiss(one.id)">well</button>
+      </p>
+      <div v-if="hearing.sounds.length === 0" class="px-1 py-2">
+        <p class="mb-3 text-second">
+          Nothing is heard in this shot yet. Voices ride on the traced motion; sounds of your own can be dropped here.
+        </p>
+        <button type="button" class="button-main" @click="adding = true">Add a sound</button>
       </div>
-      <aside v-if="!viewing.quiet" class="flex w-[284px] shrink-0 flex-col border-l bg-panel">
-        <div class="scroll-thin min-h-0 flex-1 overflow-y-auto pb-2">
-          <section v-if="lanes?.chosenMoment" class="border-b px-3 pb-2" aria-label="The chosen moment">
-            <h2 class="flex h-9 items-center font-semibold">
-              Moment at frame {{ Number(lanes.chosenMoment.moment.frame.toFixed(2)) }}
-            </h2>
-            <NumberField
-              :of="gain"
-              :model-value="lanes.chosenMoment.moment.gain"
-              @update:model-value="
-                sounds.changeMoment(
-                  lanes.chosenMoment!.sound.id,
-                  lanes.chosenMoment!.moment,
-                  { gain: $event },
-                  'Set how loud a moment is',
-                  'moment gain',
-                )
-              "
-            />
-            <div class="mt-1 flex gap-1">
-              <button type="button" class="button-quiet" @click="lanes.removeMoment()">
-                {{
-                  lanes.chosenMoment.moment.at === null
-                    ? 'take away'
-                    : lanes.chosenMoment.moment.muted
-                      ? 'hear again'
-                      : 'mute'
-                }}
-              </button>
-              <button
-                v-if="lanes.chosenMoment.moment.at !== null && lanes.chosenMoment.moment.bead >= 0"
-                type="button"
-                class="button-quiet"
-                @click="
-                  sounds.changeMoment(
-                    lanes.chosenMoment!.sound.id,
-                    lanes.chosenMoment!.moment,
-                    { frame: null, muted: false, gain: 0 },
-                    'Let a moment be as the motion has it',
-                  )
-                "
-              >
-                as the motion has it
-              </button>
-            </div>
-          </section>
-          <section v-if="sounds.chosen" class="px-3" :aria-label="`Settings of ${hearing.titleOf(sounds.chosen)}`">
-            <header class="flex h-9 items-center justify-between gap-2">
-              <h2 class="truncate font-semibold">{{ hearing.titleOf(sounds.chosen) }}</h2>
-              <ToggleSwitch
-                :model-value="sounds.chosen.on"
-                aria-label="Heard"
-                @update:model-value="
-                  sounds.change(sounds.chosen!.id, { on: $event }, $event ? 'Hear a sound again' : 'Mute a sound')
-                "
-              />
-            </header>
-            <SettingsPanel
-              :parameters="soundKind(sounds.chosen.kind).parameters"
-              :settings="sounds.chosen.settings"
-              :frame="playback.frame"
-              :of="sounds.chosen.target || opened.members[0]?.id"
-              motion-only
-              @change="(name, value) => sounds.setSetting(sounds.chosen!.id, name, value)"
-            />
-            <div v-if="opened.members.length" class="mt-1 flex gap-1">
-              <button
-                type="button"
-                class="button-quiet"
-                title="Its place from left to right is that of the shape in the picture"
-                @click="sounds.follow(sounds.chosen, 'place')"
-              >
-                place follows it
-              </button>
-              <button
-                v-if="sounds.chosen.kind !== 'own'"
-                type="button"
-                class="button-quiet"
-                title="Higher while it comes closer, lower while it goes away (Doppler)"
-                @click="sounds.follow(sounds.chosen, 'pitch')"
-              >
-                pitch passes by
-              </button>
-            </div>
-          </section>
+    </template>
+    <template #settings>
+      <section v-if="lanes?.chosenMoment" class="border-b px-3 pb-2" aria-label="The chosen moment">
+        <h2 class="flex h-9 items-center font-semibold">
+          Moment at frame {{ Number(lanes.chosenMoment.moment.frame.toFixed(2)) }}
+        </h2>
+        <NumberField
+          :of="gain"
+          :model-value="lanes.chosenMoment.moment.gain"
+          @update:model-value="
+            sounds.changeMoment(
+              lanes.chosenMoment!.sound.id,
+              lanes.chosenMoment!.moment,
+              { gain: $event },
+              'Set how loud a moment is',
+              'moment gain',
+            )
+          "
+        />
+        <div class="mt-1 flex gap-1">
+          <button type="button" class="button-quiet" @click="lanes.removeMoment()">
+            {{
+              lanes.chosenMoment.moment.at === null
+                ? 'take away'
+                : lanes.chosenMoment.moment.muted
+                  ? 'hear again'
+                  : 'mute'
+            }}
+          </button>
+          <button
+            v-if="lanes.chosenMoment.moment.at !== null && lanes.chosenMoment.moment.bead >= 0"
+            type="button"
+            class="button-quiet"
+            @click="
+              sounds.changeMoment(
+                lanes.chosenMoment!.sound.id,
+                lanes.chosenMoment!.moment,
+                { frame: null, muted: false, gain: 0 },
+                'Let a moment be as the motion has it',
+              )
+            "
+          >
+            as the motion has it
+          </button>
         </div>
-        <MixPanel />
-      </aside>
-    </div>
-    <Transport v-if="!viewing.quiet" />
-    <div v-if="!viewing.quiet" class="flex h-[246px] shrink-0 flex-col border-t bg-panel">
-      <SoundLanes ref="lanes" />
-    </div>
+      </section>
+      <section v-if="sounds.chosen" class="px-3" :aria-label="`Settings of ${hearing.titleOf(sounds.chosen)}`">
+        <header class="flex h-9 items-center justify-between gap-2">
+          <h2 class="truncate font-semibold">{{ hearing.titleOf(sounds.chosen) }}</h2>
+          <ToggleSwitch
+            :model-value="sounds.chosen.on"
+            aria-label="Heard"
+            @update:model-value="
+              sounds.change(sounds.chosen!.id, { on: $event }, $event ? 'Hear a sound again' : 'Mute a sound')
+            "
+          />
+        </header>
+        <SettingsPanel
+          :parameters="soundKind(sounds.chosen.kind).parameters"
+          :settings="sounds.chosen.settings"
+          :frame="playback.frame"
+          :of="sounds.chosen.target || opened.members[0]?.id"
+          motion-only
+          @change="(name, value) => sounds.setSetting(sounds.chosen!.id, name, value)"
+        />
+        <div v-if="opened.members.length" class="mt-1 flex gap-1">
+          <button
+            type="button"
+            class="button-quiet"
+            title="Its place from left to right is that of the shape in the picture"
+            @click="sounds.follow(sounds.chosen, 'place')"
+          >
+            place follows it
+          </button>
+          <button
+            v-if="sounds.chosen.kind !== 'own'"
+            type="button"
+            class="button-quiet"
+            title="Higher while it comes closer, lower while it goes away (Doppler)"
+            @click="sounds.follow(sounds.chosen, 'pitch')"
+          >
+            pitch passes by
+          </button>
+        </div>
+      </section>
+    </template>
+    <template #meters><MixPanel /></template>
+    <template #tools>
+      <span class="flex items-center gap-1" role="group" aria-label="What the lanes show">
+        <button
+          v-for="one in shows"
+          :key="one"
+          type="button"
+          class="button-quiet"
+          :class="{ '!bg-selected !text-text': showing === one }"
+          :aria-pressed="showing === one"
+          :disabled="one === 'numbers' && !numbers"
+          @click="showing = one"
+        >
+          {{ one }}
+        </button>
+      </span>
+      <KeyTools v-if="showing === 'numbers'" :lanes="curves" />
+    </template>
+    <template #lanes>
+      <CurveLanes v-if="showing === 'numbers' && numbers" ref="curves" :of="numbers" />
+      <SoundLanes v-else ref="lanes" />
+    </template>
     <div
       v-if="isOverDropZone"
       class="pointer-events-none absolute inset-0 z-10 flex items-center justify-center bg-ground/80 text-l"
     >
       Drop sounds to lay them at frame {{ playback.frame }}
     </div>
-    <ShortcutSheet v-model="sheet" />
     <AddSound v-model="adding" />
-  </main>
+  </CardsBench>
 </template>

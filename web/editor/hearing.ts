@@ -3,6 +3,7 @@ import * as Comlink from 'comlink'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { toast } from 'vue-sonner'
+import { wholeMix } from '#core/parameters/drives.ts'
 import type { Diff } from '#core/records/diff.ts'
 import type { Media, Sound } from '#core/records/types.ts'
 import { soundKind } from '#core/sound/catalogue.ts'
@@ -66,6 +67,15 @@ export const useHearing = defineStore('hearing', () => {
     if (sound.kind !== 'file') return soundKind(sound.kind).title
     const [first] = sound.takes
     return (first && project.get('media', first)?.name) || 'a file that is gone'
+  }
+  /** What the source of a drive by loudness is called: a clip, a sound of the shot, or all of them. */
+  function sourceName(id: string): string {
+    if (!id) return 'its own clip'
+    if (id === wholeMix) return 'all that is heard here'
+    const sound = project.get('sound', id)
+    const whom = sound && project.get('member', sound.target)?.name
+    if (sound) return `${titleOf(sound)}${whom ? ` of ${whom}` : ', as heard here'}`
+    return project.get('media', id)?.name ?? 'a sound that is gone'
   }
   const silent = computed(() => !on.value || sounds.value.length === 0)
 
@@ -296,6 +306,6 @@ export const useHearing = defineStore('hearing', () => {
 
   return {
     ...{ on, trouble, views, bars, loud, alone, scrubs, sounds, clock },
-    ...{ titleOf, open, meters, missed },
+    ...{ titleOf, sourceName, open, meters, missed },
   }
 })

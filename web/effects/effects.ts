@@ -1,10 +1,8 @@
 import { defineStore } from 'pinia'
-import { shallowRef } from 'vue'
 import { cardForMember, cardForShot, cardsReordered, groupedWithAbove, newCard, rideable } from '#core/edits/cards.ts'
 import { takeOverIn } from '#core/edits/joins.ts'
 import { effectKind } from '#core/effects/catalogue.ts'
 import { cardOf, cardsFor, type Look, readLooks } from '#core/looks/looks.ts'
-import { type ColourCurve, type Curve, type CurveKey, withCurveKey } from '#core/parameters/curves.ts'
 import { opacityParameter } from '#core/parameters/opacity.ts'
 import type { Setting } from '#core/parameters/parameters.ts'
 import type { Effect, KeptLook, Member, Shot } from '#core/records/types.ts'
@@ -130,10 +128,6 @@ export const useEffects = defineStore('effects', () => {
         remove: [],
       })
   }
-  /** The curve with the key at `from` moved to where `key` lies; a key that was there gives way. */
-  const movedKey = (curve: Curve, from: number, key: CurveKey): Curve =>
-    withCurveKey({ keys: curve.keys.filter((one) => one.frame !== from) }, key)
-
   /** A setting of an effect; its opacity is one of them. */
   const settingOf = (effect: Effect, p: { name: string; default: Setting }): Setting =>
     p.name === opacityParameter.name ? effect.opacity : (effect.settings[p.name] ?? p.default)
@@ -143,11 +137,9 @@ export const useEffects = defineStore('effects', () => {
       change(effect, { opacity: value as Effect['opacity'] }, 'Set opacity', `opacity ${effect.id}`)
     else setSetting(effect, p.name, value)
   }
-  /** Keys that were copied, and of which type of setting. */
-  const clip = shallowRef<{ curve: Curve | ColourCurve; type: string } | null>(null)
 
   return {
-    ...{ changeAll, reorder, groupWithAbove, copyFor, copyToShot, settingOf, setMoving, clip },
+    ...{ changeAll, reorder, groupWithAbove, copyFor, copyToShot, settingOf, setMoving },
     rideable: whoCarries,
     putLook,
     keepLook,
@@ -159,6 +151,5 @@ export const useEffects = defineStore('effects', () => {
     remove,
     duplicate,
     move,
-    movedKey,
   }
 })

@@ -93,6 +93,13 @@ const menu = computed<MenuEntry[]>(() => [
         },
       ]
     : [{ label: `Split at frame ${playback.frame}`, run: () => sounds.split(props.sound, playback.frame) }]),
+  ...(props.sound.kind === 'own'
+    ? []
+    : project
+        .all('shot')
+        .filter((shot) => shot.id !== opened.shotId)
+        .slice(0, 6)
+        .map((shot) => ({ label: `Copy to ${shot.name}`, run: () => sounds.copyToShot(props.sound, shot) }))),
   ...(props.sound.kind === 'own' ? [] : [{ label: 'Delete', danger: true, run: () => sounds.remove(props.sound) }]),
 ])
 </script>

@@ -6,7 +6,6 @@ import { type Drive, freshDrive, signals } from '#core/parameters/drives.ts'
 import { isDrive } from '#core/parameters/parameters.ts'
 import type { FrameRange, Sound } from '#core/records/types.ts'
 import { barSize } from '#core/sound/overview.ts'
-import { castColour } from '../editor/castColours.ts'
 import { useHearing } from '../editor/hearing.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
@@ -30,10 +29,6 @@ const marks = useMarks()
 const height = 58
 const middle = height / 2
 const soundOf = (row: SheetRow) => hearing.sounds.find((one) => one.id === row.id)!
-const memberColour = (sound: Sound) => {
-  const colour = project.get('member', sound.target)?.colour
-  return colour === undefined || sound.kind === 'own' ? '#a8a6a0' : castColour(colour)
-}
 const heard = (sound: Sound) => (hearing.alone.length ? hearing.alone.includes(sound.id) : sound.on)
 function noteOf(sound: Sound): string {
   if (!sound.on) return 'muted'
@@ -45,7 +40,7 @@ function noteOf(sound: Sound): string {
 const rows = computed<SheetRow[]>(() =>
   hearing.sounds.map((sound) => ({
     ...{ id: sound.id, name: hearing.titleOf(sound), note: noteOf(sound), height },
-    colour: memberColour(sound),
+    colour: sounds.colourOf(sound),
     chosen: sound.id === sounds.chosenId,
   })),
 )
@@ -98,7 +93,7 @@ const whole = computed<FrameRange>(() => ({ from: 0, to: opened.length - 1, fade
 const rangeOf = (sound: Sound): FrameRange =>
   (held.value?.id === sound.id && held.value.range) || (sound.range ?? whole.value)
 
-type Handle = 'from' | 'to' | 'fadeIn' | 'fadeOut'
+type Handle = 'from' | 'to' | 'fadeIn' | 'fadeOut' | 'whole'
 function handlesOf(sound: Sound, axis: SheetAxis): { x: number; y: number; what: Handle }[] {
   if (sound.way !== 'through') return []
   const { from, to, fadeIn, fadeOut } = rangeOf(sound)
@@ -116,9 +111,15 @@ const beadAt = (sound: Sound, x: number, { xOf }: SheetAxis) =>
     .map((moment) => ({ moment, away: Math.abs(xOf(moment.frame) - x) }))
     .filter(({ away }) => away <= 9)
     .sort((a, b) => a.away - b.away)[0]?.moment ?? null
-const handleAt = (sound: Sound, x: number, y: number, axis: SheetAxis) =>
-  handlesOf(sound, axis).find((one) => Math.abs(one.x - x) <= 8 && Math.abs(one.y - y) <= (one.y === 9 ? 9 : 14)) ??
-  null
+function handleAt(sound: Sound, x: number, y: number, axis: SheetAxis): Handle | null {
+  const handles = handlesOf(sound, axis)
+  const near = handles.find((one) => Math.abs(one.x - x) <= 8 && Math.abs(one.y - y) <= (one.y === 9 ? 9 : 14))
+  if (near) return near.what
+  // The line between the fades of the chosen lane carries all of it.
+  const [comes, goes] = handles
+  const onLine = sound.id === sounds.chosenId && comes && goes && x > comes.x && x < goes.x && y < 16
+  return onLine ? 'whole' : null
+}
 
 /** Where a bead goes: to a whole frame, or to a mark or another moment nearby; freely with Alt. */
 function snapped(sound: Sound, moment: HeardMoment, x: number, axis: SheetAxis, free: boolean): number {
@@ -136,7 +137,7 @@ function snapped(sound: Sound, moment: HeardMoment, x: number, axis: SheetAxis, 
 function grab(row: SheetRow, x: number, y: number, axis: SheetAxis, event: PointerEvent): Grip | null {
   const sound = soundOf(row)
   const handle = handleAt(sound, x, y, axis)
-  if (handle) return grabRange(sound, handle.what, axis)
+  if (handle) return grabRange(sound, handle, x, axis)
   const moment = sound.way === 'moments' ? beadAt(sound, x, axis) : null
   chosen.value = moment && { id: sound.id, frame: moment.frame }
   if (!moment) return null
@@ -156,7 +157,7 @@ function grab(row: SheetRow, x: number, y: number, axis: SheetAxis, event: Point
     },
   }
 }
-function grabRange(sound: Sound, what: Handle, { frameAt, xOf, perFrame }: SheetAxis): Grip {
+function grabRange(sound: Sound, what: Handle, grabbedAt: number, { frameAt, xOf, perFrame }: SheetAxis): Grip {
   const before = rangeOf(sound)
   const last = opened.length - 1
   return {
@@ -164,6 +165,13 @@ function grabRange(sound: Sound, what: Handle, { frameAt, xOf, perFrame }: Sheet
       const frame = frameAt(x)
       const end = Math.max(0, Math.min(last + 1, Math.round((x - xOf(0)) / perFrame)))
       const next = { ...before }
+      if (what === 'whole') {
+        const by = Math.round((x - grabbedAt) / perFrame)
+        // What goes on to the end of the shot goes on to it from wherever it begins.
+        const open = before.to === last
+        next.from += Math.max(-before.from, Math.min(open ? last - before.from : last - before.to, by))
+        if (!open) next.to += next.from - before.from
+      }
       if (what === 'from') next.from = Math.min(frame, before.to)
       if (what === 'to') next.to = Math.max(before.from, Math.min(last, end - 1))
       const length = next.to + 1 - next.from
@@ -176,8 +184,7 @@ function grabRange(sound: Sound, what: Handle, { frameAt, xOf, perFrame }: Sheet
     drop() {
       const range = held.value?.range
       held.value = null
-      if (range && JSON.stringify(range) !== JSON.stringify(before))
-        sounds.change(sound.id, { range }, 'Choose the frames of a sound')
+      if (range && JSON.stringify(range) !== JSON.stringify(before)) sounds.setRange(sound.id, range, what === 'whole')
     },
   }
 }

@@ -1,11 +1,13 @@
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
-import { newSound } from '#core/edits/sounds.ts'
+import { begunLater, newSound, soundForShot, splitSound } from '#core/edits/sounds.ts'
 import { changedBead, type HeardMoment } from '#core/motion/beads.ts'
 import type { Drive } from '#core/parameters/drives.ts'
 import type { Setting } from '#core/parameters/parameters.ts'
-import type { Media, Sound } from '#core/records/types.ts'
+import type { FrameRange, Media, Shot, Sound } from '#core/records/types.ts'
 import { soundKind } from '#core/sound/catalogue.ts'
+import { soundRate } from '#core/sound/signal/stereo.ts'
+import { castColour } from '../editor/castColours.ts'
 import { useHearing } from '../editor/hearing.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
@@ -20,6 +22,12 @@ export const useSounds = defineStore('sounds', () => {
 
   const chosenId = ref('')
   const chosen = computed(() => hearing.sounds.find((one) => one.id === chosenId.value) ?? null)
+
+  /** That of whom it rides on. */
+  const colourOf = (sound: Sound): string => {
+    const member = sound.kind === 'own' ? null : project.get('member', sound.target)
+    return member ? castColour(member.colour) : '#a8a6a0'
+  }
 
   function add(kind: string, takes: readonly Media[] = [], frame = playback.frame): void {
     const sound = newSound(project.records()!, opened.shotId, kind, newId, takes, frame)
@@ -72,11 +80,21 @@ export const useSounds = defineStore('sounds', () => {
   }
   /** One that goes on where the other ends: cut at a frame. */
   function split(sound: Sound, frame: number): void {
-    const range = sound.range ?? { from: 0, to: opened.length - 1, fadeIn: 0, fadeOut: 0 }
-    if (frame <= range.from || frame > range.to) return
-    const first = { ...sound, range: { ...range, to: frame - 1, fadeOut: 0 } }
-    const second = { ...sound, id: newId(), order: sound.order + 0.5, range: { ...range, from: frame, fadeIn: 0 } }
-    project.commit(`Split ${hearing.titleOf(sound)}`, { put: [first, second], remove: [] })
+    const put = splitSound(project.records()!, sound, frame, opened.length, secondsAt, newId)
+    if (put) project.commit(`Split ${hearing.titleOf(sound)}`, { put, remove: [] })
+  }
+  const secondsAt = (frame: number) => (hearing.clock?.sampleOf(frame) ?? 0) / soundRate
+  /** Other frames for it: `moved` as it is, or cut at its ends, with what is heard left where it is. */
+  function setRange(id: string, range: FrameRange, moved: boolean): void {
+    const sound = now(id)
+    if (!sound) return
+    const later = secondsAt(range.from) - secondsAt(sound.range?.from ?? 0)
+    const { settings } = moved ? sound : begunLater(project.records()!, sound, later)
+    change(id, { range, settings }, moved ? 'Move a sound' : 'Choose the frames of a sound')
+  }
+  function copyToShot(sound: Sound, shot: Shot): void {
+    const put = [soundForShot(project.records()!, sound, shot, newId)]
+    project.commit(`Copy ${hearing.titleOf(sound)} to ${shot.name}`, { put, remove: [] })
   }
   function remove(sound: Sound): void {
     // The clip's own sound is there by itself: it is silenced.
@@ -109,7 +127,7 @@ export const useSounds = defineStore('sounds', () => {
   }
 
   return {
-    ...{ chosenId, chosen, add, change, setSetting, changeMoment, addMoment, removeMoment },
-    ...{ duplicate, split, remove, listenAlone, follow, setLevel },
+    ...{ chosenId, chosen, colourOf, add, change, setSetting, changeMoment, addMoment, removeMoment },
+    ...{ duplicate, copyToShot, setRange, split, remove, listenAlone, follow, setLevel },
   }
 })

@@ -3,7 +3,6 @@ import { computed } from 'vue'
 import { still } from '#core/parameters/builders.ts'
 import { type Drive, type SignalName, signals, wholeMix } from '#core/parameters/drives.ts'
 import type { NumberParameter } from '#core/parameters/parameters.ts'
-import type { Sound } from '#core/records/types.ts'
 import { useProject } from '../../project/project.ts'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import NumberField from '../../ui/NumberField.vue'
@@ -23,17 +22,14 @@ const opened = useOpenShot()
 const project = useProject()
 const hearing = useHearing()
 const signal = computed(() => signals[props.drive.signal])
-const sounding = computed(() => [
-  { value: '', label: 'its own clip' },
-  ...(hearing.sounds.length ? [{ value: wholeMix, label: 'all that is heard here' }] : []),
-  ...hearing.sounds.filter((one) => one.kind !== 'own').map((one) => ({ value: one.id, label: nameOf(one) })),
-  ...project.media.flatMap((one) => (one.audio ? [{ value: one.id, label: one.name }] : [])),
-])
-/** A sound of the shot by its title, and by whom it rides on. */
-function nameOf(sound: Sound): string {
-  const whom = project.get('member', sound.target)?.name
-  return `${hearing.titleOf(sound)}${whom ? ` of ${whom}` : ', as heard here'}`
-}
+const sounding = computed(() =>
+  [
+    '',
+    ...(hearing.sounds.length ? [wholeMix] : []),
+    ...hearing.sounds.flatMap((one) => (one.kind === 'own' ? [] : one.id)),
+    ...project.media.flatMap((one) => (one.audio ? one.id : [])),
+  ].map((value) => ({ value, label: hearing.sourceName(value) })),
+)
 /** Another signal comes with its usual range: pixels are no decibels. */
 function choose(name: SignalName): void {
   const to = signals[name]

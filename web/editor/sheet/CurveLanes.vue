@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { computed, shallowRef, watch } from 'vue'
-import { effectKind } from '#core/effects/catalogue.ts'
 import {
   type Bend,
   type ColourCurve,
@@ -14,7 +13,6 @@ import {
   withCurveKey,
 } from '#core/parameters/curves.ts'
 import { type Drive, signals } from '#core/parameters/drives.ts'
-import { opacityParameter } from '#core/parameters/opacity.ts'
 import {
   type ColourParameter,
   isColourCurve,
@@ -22,33 +20,30 @@ import {
   isDrive,
   type NumberParameter,
 } from '#core/parameters/parameters.ts'
-import type { Effect } from '#core/records/types.ts'
-import { castColour } from '../editor/castColours.ts'
-import { useOpenShot } from '../editor/openShot.ts'
-import { usePlayback } from '../editor/playback.ts'
-import { bends } from '../editor/settings/bends.ts'
-import SheetCanvas from '../editor/sheet/SheetCanvas.vue'
-import type { Grip, SheetAxis, SheetRow } from '../editor/sheet/axis.ts'
-import { useProject } from '../project/project.ts'
-import { useEffects } from './effects.ts'
+import { useProject } from '../../project/project.ts'
+import { useHearing } from '../hearing.ts'
+import { useOpenShot } from '../openShot.ts'
+import { usePlayback } from '../playback.ts'
+import { bends } from '../settings/bends.ts'
+import SheetCanvas from './SheetCanvas.vue'
+import type { Grip, SheetAxis, SheetRow } from './axis.ts'
+import { type Moving, movingOf, type NumbersOf, useKeyClip } from './numbers.ts'
 
 /**
- * Numbers and colours of the chosen effect over time, the same beads as everywhere: a lane for each that moves, and for
- * the kind's first two. A driven one shows what it makes of its signal, which runs pale behind it.
+ * Numbers and colours of something over time, the same beads as everywhere: a lane for each that moves, and for its first
+ * two numbers. A driven one shows what it makes of its signal, which runs pale behind it.
  */
-const props = defineProps<{ effect: Effect }>()
+const props = defineProps<{ of: NumbersOf }>()
 const project = useProject()
 const opened = useOpenShot()
 const playback = usePlayback()
-const effects = useEffects()
+const hearing = useHearing()
+const clip = useKeyClip()
 
 const laneHeight = 66
-type Moving = NumberParameter | ColourParameter
-const settingOf = (p: Moving) => effects.settingOf(props.effect, p)
+const settingOf = (p: Moving) => props.of.settingOf(p)
 const parameters = computed<Moving[]>(() => {
-  const all = [...effectKind(props.effect.kind).parameters, opacityParameter].filter(
-    (p): p is Moving => (p.type === 'number' || p.type === 'colour') && p.keyed === true,
-  )
+  const all = movingOf(props.of.parameters)
   const moves = (p: Moving) => typeof settingOf(p) === 'object'
   const first = all.filter((p) => p.type === 'number').slice(0, 2)
   return all.filter((p) => moves(p) || first.includes(p as NumberParameter))
@@ -56,7 +51,7 @@ const parameters = computed<Moving[]>(() => {
 const chosenKey = shallowRef<{ name: string; frame: number } | null>(null)
 const carried = shallowRef<{ name: string; curve: Curve | ColourCurve } | null>(null)
 watch(
-  () => props.effect.id,
+  () => props.of.id,
   () => {
     chosenKey.value = null
   },
@@ -98,8 +93,7 @@ function noteOf(p: Moving): string {
 function driveNote({ signal, of, with: other }: Drive): string {
   const { label, needs } = signals[signal]
   if (needs === 'nobody') return label
-  if (needs === 'sound')
-    return `${label}, ${of ? (project.get('media', of)?.name ?? 'a clip that is gone') : 'own clip'}`
+  if (needs === 'sound') return `${label}, ${hearing.sourceName(of)}`
   return `${label}, ${nameOf(of)}${needs === 'two' ? ` and ${nameOf(other)}` : ''}`
 }
 const rows = computed<SheetRow[]>(() =>
@@ -107,7 +101,7 @@ const rows = computed<SheetRow[]>(() =>
     id: p.name,
     name: p.label,
     note: noteOf(p),
-    colour: castColour(project.get('member', props.effect.target || (props.effect.region.of[0] ?? ''))?.colour ?? 7),
+    colour: props.of.colour,
     height: laneHeight,
     chosen: chosenKey.value?.name === p.name,
   })),
@@ -189,7 +183,7 @@ function grab(row: SheetRow, x: number, y: number, axis: SheetAxis): Grip | null
       const held = carried.value
       carried.value = null
       if (!held) return
-      effects.setMoving(props.effect, p, held.curve)
+      props.of.set(p, held.curve)
       const frames = 'keys' in held.curve ? held.curve.keys : held.curve.colours
       const now = frames.find((key) => !framesOf(before).includes(key.frame))?.frame ?? bead.frame
       chosenKey.value = { name: p.name, frame: now }
@@ -201,7 +195,9 @@ const framesOf = (curve: Curve | ColourCurve) => ('keys' in curve ? curve.keys :
 function moved(p: Moving, curve: Curve | ColourCurve, from: number, to: number, y: number): Curve | ColourCurve {
   if ('keys' in curve) {
     const key = curve.keys.find((one) => one.frame === from)!
-    return effects.movedKey(curve, from, { ...key, frame: to, value: valueAt(p as NumberParameter, y) })
+    const others = { keys: curve.keys.filter((one) => one.frame !== from) }
+    // A key that was there gives way.
+    return withCurveKey(others, { ...key, frame: to, value: valueAt(p as NumberParameter, y) })
   }
   const key = curve.colours.find((one) => one.frame === from)!
   const colours = [...curve.colours.filter((one) => one.frame !== from && one.frame !== to), { ...key, frame: to }]
@@ -224,7 +220,7 @@ function grabHandle(p: NumberParameter, index: 0 | 2, top: number, axis: SheetAx
     drop() {
       const held = carried.value
       carried.value = null
-      if (held) effects.setMoving(props.effect, p, held.curve)
+      if (held) props.of.set(p, held.curve)
     },
   }
 }
@@ -363,7 +359,7 @@ function ease(how: Ease, bend?: Bend): void {
     const { bend: _, ...rest } = one
     return { ...rest, ease: how, ...(how === 'shaped' ? { bend: bend ?? bends[3]!.bend } : {}) } as typeof one
   })
-  effects.setMoving(props.effect, p, next)
+  props.of.set(p, next)
 }
 function removeKey(): void {
   const p = parameters.value.find((one) => one.name === chosenKey.value?.name)
@@ -372,10 +368,10 @@ function removeKey(): void {
   const frame = chosenKey.value!.frame
   if ('keys' in curve) {
     const keys = curve.keys.filter((key) => key.frame !== frame)
-    effects.setMoving(props.effect, p, keys.length ? { keys } : curve.keys[0]!.value)
+    props.of.set(p, keys.length ? { keys } : curve.keys[0]!.value)
   } else {
     const colours = curve.colours.filter((key) => key.frame !== frame)
-    effects.setMoving(props.effect, p, colours.length ? { colours } : curve.colours[0]!.colour)
+    props.of.set(p, colours.length ? { colours } : curve.colours[0]!.colour)
   }
   chosenKey.value = null
 }
@@ -383,18 +379,17 @@ function removeKey(): void {
 function retime(how: Retiming): void {
   if (!shaped.value) return
   const { p, curve } = shaped.value
-  effects.setMoving(props.effect, p, retimeCurve(curve, how, playback.frame))
+  props.of.set(p, retimeCurve(curve, how, playback.frame))
   chosenKey.value = null
 }
 function copy(): void {
-  if (shaped.value) effects.clip = { curve: shaped.value.curve, type: shaped.value.p.type }
+  if (shaped.value) clip.kept = { curve: shaped.value.curve, type: shaped.value.p.type }
 }
 /** The copied keys on the chosen lane, beginning at the playhead. */
 function paste(): void {
   const name = chosenKey.value?.name ?? shaped.value?.p.name ?? parameters.value[0]?.name
   const p = parameters.value.find((one) => one.name === name)
-  if (p && effects.clip?.type === p.type)
-    effects.setMoving(props.effect, p, retimeCurve(effects.clip.curve, 'here', playback.frame))
+  if (p && clip.kept?.type === p.type) props.of.set(p, retimeCurve(clip.kept.curve, 'here', playback.frame))
 }
 defineExpose({ shaped, ease, removeKey, retime, copy, paste })
 </script>
@@ -403,7 +398,7 @@ defineExpose({ shaped, ease, removeKey, retime, copy, paste })
   <SheetCanvas
     label="Numbers over time. Drag a bead to move its key; its value goes up and down with it."
     :rows="rows"
-    :version="[project.version, carried, chosenKey, effect, series]"
+    :version="[project.version, carried, chosenKey, of, series]"
     :paint="paint"
     :grab="grab"
     :over="
