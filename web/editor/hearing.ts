@@ -71,7 +71,7 @@ export const useHearing = defineStore('hearing', () => {
   /** What the source of a drive by loudness is called: a clip, a sound of the shot, or all of them. */
   function sourceName(id: string): string {
     if (!id) return 'its own clip'
-    if (id === wholeMix) return 'all that is heard here'
+    if (id === wholeMix) return 'all sounds here'
     const sound = project.get('sound', id)
     const whom = sound && project.get('member', sound.target)?.name
     if (sound) return `${titleOf(sound)}${whom ? ` of ${whom}` : ', as heard here'}`
@@ -100,7 +100,7 @@ export const useHearing = defineStore('hearing', () => {
         running ??= startSound()
         shot = opened.shotId
         const order = await orderNow()
-        take(await running.remote.start([...project.records()!.values()], order))
+        take(await running.remote.start([...project.records()!.values()], order, Comlink.proxy(take)))
         return running.remote
       },
       get running() {
@@ -264,6 +264,9 @@ export const useHearing = defineStore('hearing', () => {
     return () => placeIn(mineRing) / soundRate
   }
 
+  // Said once; from then on the speaker in the transport says it.
+  watch(trouble, (sentence) => sentence && toast.message(sentence, { id: 'no sound' }))
+
   /** Samples by which what is played is heard late. */
   const late = () => Math.round(((context?.outputLatency ?? 0) + (context?.baseLatency ?? 0)) * soundRate)
   /** Sample of the shot that is heard now. */
@@ -282,10 +285,7 @@ export const useHearing = defineStore('hearing', () => {
   }
 
   /** A frame is heard alone, while it is looked for. */
-  async function scrub(frame: number): Promise<void> {
-    const clockWanted = await begin(frame, frame, frame, false)
-    if (!clockWanted && trouble.value) toast.message(trouble.value, { id: 'no sound' })
-  }
+  const scrub = (frame: number) => begin(frame, frame, frame, false)
 
   /** What the meters show now: largest of left and right, momentary, short-term, what the limiter leaves; null in silence. */
   function meters(): Float32Array | null {

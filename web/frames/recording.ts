@@ -1,5 +1,6 @@
 import { LRUCache } from 'lru-cache'
 import { ALL_FORMATS, AudioSampleSink, Input, type InputAudioTrack, UrlSource } from 'mediabunny'
+import { id3Length, type Mp3Padding, mp3Padding } from '#core/formats/mp3.ts'
 import { Refusal } from '#core/refusal.ts'
 import type { Recording } from '#core/sound/lane.ts'
 import { foldToStereo } from '#core/sound/signal/fold.ts'
@@ -11,12 +12,23 @@ const pieceSize = 10 * soundRate
 /** Bytes of decoded pieces that are kept of a file: five minutes. */
 const budget = 30 * pieceSize * 8
 
+/** What an MP3 file says of the silence around its sound. */
+async function mp3PaddingOf(address: string): Promise<Mp3Padding | null> {
+  const bytes = async (from: number, count: number) => {
+    const answer = await fetch(address, { headers: { Range: `bytes=${from}-${from + count - 1}` } })
+    return new Uint8Array(await answer.arrayBuffer())
+  }
+  return mp3Padding(await bytes(id3Length(await bytes(0, 10)), 2048))
+}
+
 /** The sound of a file as the mix reads it, decoded piece by piece where it is needed. */
 export class FileSound implements Recording {
   length = 0
   private input: Input | null = null
   private track: InputAudioTrack | null = null
   private rate = soundRate
+  /** Samples of the file that its decoder gives before the sound begins. */
+  private before = 0
   private readonly pieces = new LRUCache<number, Stereo>({
     maxSize: budget,
     sizeCalculation: ({ left }) => 8 * left.length,
@@ -33,7 +45,10 @@ export class FileSound implements Recording {
       throw new Refusal('This browser can not decode its sound. Save it as WAV, MP3 or FLAC and bring that in.')
     this.track = track
     this.rate = await track.getSampleRate()
-    this.length = Math.round((await track.computeDuration()) * soundRate)
+    const padding = (await track.getCodec()) === 'mp3' ? await mp3PaddingOf(address) : null
+    this.before = padding?.before ?? 0
+    const seconds = (await track.computeDuration()) - ((padding?.before ?? 0) + (padding?.behind ?? 0)) / this.rate
+    this.length = Math.max(0, Math.round(seconds * soundRate))
   }
 
   close(): void {
@@ -94,7 +109,7 @@ export class FileSound implements Recording {
     if (!track) return
     // In samples of the file, with what the resampling looks at on both sides.
     const around = rate === soundRate ? 0 : sincReach(rate / soundRate)
-    const first = Math.floor((piece * pieceSize * rate) / soundRate)
+    const first = this.before + Math.floor((piece * pieceSize * rate) / soundRate)
     const start = first - around
     const raw = stereo(Math.ceil((pieceSize * rate) / soundRate) + 2 * around + 2)
     const sink = new AudioSampleSink(track)

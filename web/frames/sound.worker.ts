@@ -58,10 +58,14 @@ class SoundMaker {
   /** Levels that were found last, by {@link mixName}. */
   private readonly known = new Map<string, { signature: string; levels: Float32Array }>()
 
-  start(records: AnyRecord[], order: SoundOrder): Promise<LaneView[]> {
+  /** `onViews` is told how the lanes look when that changes by itself. */
+  start(records: AnyRecord[], order: SoundOrder, onViews?: (views: LaneView[]) => void): Promise<LaneView[]> {
     this.records = new Records(records)
     this.order = order
     this.recordings.close()
+    this.recordings.onTrouble = () => {
+      this.renew().then(onViews).catch(raise)
+    }
     return this.renew()
   }
 

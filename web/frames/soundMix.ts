@@ -20,6 +20,8 @@ export class Recordings {
   private readonly open = new Map<string, { sound: FileSound; ready: Promise<void> }>()
   /** Ids of the clips that files are of. */
   private readonly names = new Map<FileSound, string>()
+  /** A file that was heard has fallen silent. */
+  onTrouble: () => void = () => {}
   /** Why files are silent, by the id of the clip. */
   readonly troubles = new Map<string, string>()
 
@@ -56,6 +58,7 @@ export class Recordings {
           this.names.get(take)!,
           'Its sound is damaged and can not be read to its end. Bring it in again.',
         )
+        this.onTrouble()
       }
     }
   }

@@ -57,6 +57,13 @@ function setWhen(value: string): void {
     fields.beads = [...props.sound.beads, { at: null, frame: playback.frame, muted: false, gain: 0 }]
   sounds.change(props.sound.id, fields, 'Choose when a sound is there')
 }
+/** The frames are part of the sentence where they were chosen, or can be. */
+const rangeShown = computed(
+  () =>
+    props.sound.range !== null ||
+    props.sound.kind === 'own' ||
+    (props.sound.way === 'through' && props.sound.id === sounds.chosenId),
+)
 const moments = computed(() => (hearing.views.get(props.sound.id)?.moments ?? []).filter((one) => !one.muted))
 /** The frames that were named, or how many moments the motion has. */
 const count = computed(() => {
@@ -164,11 +171,9 @@ const menu = computed<MenuEntry[]>(() => [
               </template>
               {{ ' ' }}<span class="numbers whitespace-nowrap text-third" data-testid="moments">{{ count }}</span>
             </template>
-            <template v-if="sound.range || (sound.way === 'through' && sound.id === sounds.chosenId)">{{
-              ' '
-            }}</template>
+            <template v-if="rangeShown">{{ ' ' }}</template>
             <RangeWord
-              v-if="sound.range || (sound.way === 'through' && sound.id === sounds.chosenId)"
+              v-if="rangeShown"
               :range="sound.range"
               of="sound"
               @change="sounds.change(sound.id, { range: $event }, 'Choose the frames of a sound', `range ${sound.id}`)"

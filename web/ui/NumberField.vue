@@ -18,7 +18,8 @@ const props = defineProps<{
 const emit = defineEmits<{ 'update:modelValue': [value: number] }>()
 
 /** Units that would run into their number. */
-const short: Record<string, string> = { frames: 'f', stops: 'st', semitones: 'st', kHz: 'k' }
+const short: Record<string, string> = { frames: 'f', stops: 'st', semitones: 'st' }
+const unit = computed(() => short[props.of.unit] ?? props.of.unit)
 const factor = computed(() => (props.of.unit === '%' ? 100 : 1))
 const digits = computed(() => Math.max(0, Math.ceil(-Math.log10(props.of.step * factor.value))))
 const written = computed(() => (props.modelValue * factor.value).toFixed(digits.value))
@@ -81,7 +82,7 @@ function slide(event: Event): void {
     <span class="relative w-[66px] shrink-0">
       <input
         class="numbers h-7 w-full rounded-[6px] border border-transparent bg-transparent pl-1 text-right hover:bg-raised focus:bg-raised"
-        :class="of.unit ? 'pr-[22px]' : 'pr-1.5'"
+        :class="!unit ? 'pr-1.5' : unit.length < 3 ? 'pr-[22px]' : 'pr-[29px]'"
         inputmode="decimal"
         spellcheck="false"
         autocomplete="off"
@@ -94,10 +95,10 @@ function slide(event: Event): void {
         @wheel="byWheel"
       />
       <span
-        v-if="of.unit"
+        v-if="unit"
         class="numbers pointer-events-none absolute top-1.5 right-1 text-s text-third"
         aria-hidden="true"
-        >{{ short[of.unit] ?? of.unit }}</span
+        >{{ unit }}</span
       >
     </span>
   </label>

@@ -29,5 +29,5 @@ export const own = defineRecording('own', {
   ways: ['through'],
   moments: 'frames',
   parameters: { level, tone, place, distance },
-  sentence: 'The sound of {takes}, {when}, {level}',
+  sentence: 'The sound of {takes}, {when}, at {level}',
 })
