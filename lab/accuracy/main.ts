@@ -1,6 +1,6 @@
 /**
  * npm run measure -- WHAT [--seed N] [--json FILE]: how well, how truly and how cheaply on drawn footage, and how safely;
- * formats: which clips come in, and how truly.
+ * formats: which clips come in, and how truly; sync: how well picture and sound stay together.
  * With follow, --over FOLDER lays drawn props over the filmed clips in that folder instead: [--backgrounds develop|held-out|all]
  * [--props rods|boards|performers|faces] [--perspective]
  * [--clips N] [--keys N] [--only 1,5,9] [--fit].
@@ -13,10 +13,11 @@ import { follow } from './follow.ts'
 import { formats } from './formats.ts'
 import { allProps, ground, type GroundOptions, type Props } from './ground.ts'
 import { proxy } from './proxy.ts'
+import { sync } from './sync.ts'
 import { trace } from './trace.ts'
 
 const halves: readonly Half[] = ['develop', 'held-out', 'all']
-const measures = { trace, proxy, follow, formats, trust }
+const measures = { trace, proxy, follow, formats, trust, sync }
 const { values, positionals } = parseArgs({
   allowPositionals: true,
   options: {

@@ -62,8 +62,8 @@ function polesSounds(sound: Make): Sound[] {
     hum(stranger, 'furnace', 69),
     sound('swish', { level: -10, place: across(keeper) }, { target: keeper }),
     sound('swish', { level: -12, seed: 5, length: 0.5, place: across(stranger) }, { target: stranger }),
-    sound('crack', { body: 'wood', level: -5, ring: 0.9 }, { target: keeper, with: stranger, ...at(24, 50) }),
-    sound('crack', { body: 'spark', level: -13 }, at(24, 50)),
+    sound('crack', { body: 'wood', level: -5, ring: 0.9 }, { target: keeper, with: stranger }),
+    sound('crack', { body: 'spark', level: -13 }, { target: keeper, with: stranger }),
     sound('wind', { level: -22, strong: 0.3 }),
   ]
 }

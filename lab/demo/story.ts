@@ -145,7 +145,7 @@ function twoPoles({ shot, truth }: Footage): AnyRecord[] {
     card('castLight', { tint: '#ffa03c', distance: 170, strength: 1.1 }, { target: right.id }),
     card('blade', { outside: '#4fd873', strength: swift(left) }, { target: left.id, behind, opacity: 0.92 }),
     card('blade', { ...ember, strength: swift(right) }, { target: right.id, behind, opacity: 0.92 }),
-    card('flash', { other: right.id, size: 70, when: 'frames', frames: '24, 50' }, { target: left.id }),
+    card('flash', { other: right.id, size: 70 }, { target: left.id }),
     card(
       'sparks',
       { from: 'contact', other: right.id, rate: 14, speed: 14, life: 14 },

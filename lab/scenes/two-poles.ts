@@ -34,20 +34,20 @@ export const twoPoles: Scene = {
       [10, -112],
       [first, -46],
       [first + 5, -66],
-      [first + 14, -18],
-      [second, -30],
-      [second + 6, -12],
-      [76, 8],
+      [first + 15, -96],
+      [second, -22],
+      [second + 6, -46],
+      [76, -38],
     ]
     const right: [number, number][] = [
       [-4, -84],
       [12, -66],
       [first, -132],
       [first + 6, -112],
-      [first + 15, -168],
-      [second, -152],
-      [second + 7, -170],
-      [76, -188],
+      [first + 15, -80],
+      [second, -157],
+      [second + 7, -134],
+      [76, -142],
     ]
     return {
       background: once(() => marsh(seed + 7)),

@@ -1,39 +1,10 @@
-import { mkdtemp, rm } from 'node:fs/promises'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
-import { chromium, type Page } from '@playwright/test'
+import type { Page } from '@playwright/test'
 import { makeKey } from '#core/records/make.ts'
 import type { AnyRecord } from '#core/records/types.ts'
 import { makePart } from '#core/shapes/make.ts'
-import config from '../../playwright.config.ts'
-import { start } from '../../server/main.ts'
-import { seed } from '../demo/seed.ts'
-import { demoMedia, root } from '../support/places.ts'
+import { inBrowser } from './inBrowser.ts'
 import { median, result, type Result } from './measure.ts'
 import type { PageBench } from './page.ts'
-
-/** Runs work in a real browser on a real server with the seeded project. */
-async function inBrowser<T>(work: (page: Page, address: string, project: string) => Promise<T>): Promise<T> {
-  const data = await mkdtemp(join(tmpdir(), 'wisp-bench-'))
-  await seed(data, demoMedia)
-  const server = await start({ data, web: join(root, 'dist/bench'), port: 0 })
-  const browser = await chromium.launch(config.use!.launchOptions!)
-  try {
-    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
-    // A key that fails is quick: what came upon anything unforeseen was not measured.
-    const errors: string[] = []
-    page.on('pageerror', (error) => errors.push(error.message))
-    page.on('console', (line) => line.text().startsWith('Could not finish') && errors.push(line.text()))
-    const [{ id }] = (await (await fetch(`${server.address}/api/projects`)).json()) as [{ id: string }]
-    const measured = await work(page, server.address, id)
-    if (errors.length) throw new Error(`The page failed while it was measured: ${errors[0]}`)
-    return measured
-  } finally {
-    await browser.close()
-    await server.stop()
-    await rm(data, { recursive: true, force: true })
-  }
-}
 
 const ready = async (page: Page) => {
   const bar = page.getByRole('progressbar', { name: 'Frames ready' })
@@ -150,20 +121,6 @@ const liveBenches = Object.fromEntries(
   ]),
 )
 
-const mixes = () =>
-  inBrowser(async (page, address) => {
-    await page.goto(address)
-    await page.addScriptTag({ type: 'module', url: '/bench.js' })
-    await page.waitForFunction('window.bench')
-    const times: [number[], number[]] = [[], []]
-    for (let round = 0; round < 5; round++) {
-      const mixed = (seed: number) => (window as unknown as { bench: PageBench }).bench.mixed(seed)
-      times[0].push(await page.evaluate(mixed, round))
-      times[1].push(await page.evaluate(() => (window as unknown as { bench: PageBench }).bench.graphMixed()))
-    }
-    return times
-  })
-
 export const browserBenches: Record<string, () => Promise<Result>> = {
   /** A step to a frame that is ready, until its picture stands on the canvas. */
   step: () =>
@@ -175,17 +132,6 @@ export const browserBenches: Record<string, () => Promise<Result>> = {
     }),
 
   ...liveBenches,
-
-  /** A minute of twelve lanes, each time with other chances, against the same work by the browser's own sound nodes. */
-  mix: async () => {
-    const [ours, graph] = await mixes()
-    return result('mix', median(ours), 'the same work in OfflineAudioContext', median(graph), 1)
-  },
-  /** The same against how long it plays. */
-  'mix-pace': async () => {
-    const [ours] = await mixes()
-    return result('mix-pace', median(ours), 'a 20th of how long it plays', 3000, 1)
-  },
 
   /** A whole export to H.264 of the burning frames against the encoder alone. */
   export: () =>

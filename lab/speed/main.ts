@@ -7,9 +7,18 @@ import { effectBenches, shotBenches } from './effects.ts'
 import { followBenches } from './follow.ts'
 import type { Result } from './measure.ts'
 import { paintBenches } from './paint.ts'
+import { soundBenches } from './sounds.ts'
 
 const { values } = parseArgs({ options: { only: { type: 'string' }, json: { type: 'string' } } })
-const all = { ...coreBenches, ...effectBenches, ...shotBenches, ...followBenches, ...paintBenches, ...browserBenches }
+const all = {
+  ...coreBenches,
+  ...effectBenches,
+  ...shotBenches,
+  ...followBenches,
+  ...paintBenches,
+  ...browserBenches,
+  ...soundBenches,
+}
 const names = Object.keys(all).filter((name) => !values.only || name.includes(values.only))
 if (names.length === 0) {
   console.error(`There is no benchmark called ${values.only}. They are: ${Object.keys(all).join(', ')}.`)

@@ -5,7 +5,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import { toast } from 'vue-sonner'
 import { wholeMix } from '#core/parameters/drives.ts'
 import type { Diff } from '#core/records/diff.ts'
-import type { Media, Sound } from '#core/records/types.ts'
+import type { AnyRecord, Media, Sound } from '#core/records/types.ts'
 import { soundKind } from '#core/sound/catalogue.ts'
 import { barSize } from '#core/sound/overview.ts'
 import { soundRate } from '#core/sound/signal/stereo.ts'
@@ -24,6 +24,8 @@ import { useOpenShot } from './openShot.ts'
 import { usePlayback } from './playback.ts'
 
 const doing = 'mix the sound'
+/** What can be changed without anything being heard otherwise. */
+const unheard: ReadonlySet<AnyRecord['type']> = new Set(['effect', 'look', 'mark', 'project'])
 /** Milliseconds after a change until the whole is gone through once more. */
 const calm = 250
 
@@ -162,7 +164,7 @@ export const useHearing = defineStore('hearing', () => {
   let changed = Promise.resolve()
   project.subscribe((diff: Diff) => {
     const remote = worker.running
-    if (!remote) return
+    if (!remote || ![...diff.put, ...diff.remove].some(({ type }) => !unheard.has(type))) return
     const changing = async () => take(await remote.change(diff, await orderNow()))
     changed = changing()
     attend(changed, doing)
@@ -293,6 +295,9 @@ export const useHearing = defineStore('hearing', () => {
     const at = meterAt(Atomics.load(ring.head, ringHead.played))
     return ring.meters.slice(at, at + meterNumbers)
   }
+  /** Second of the shot that is heard now; null in silence. */
+  const place = () =>
+    ring && playback.playing && Atomics.load(ring.head, ringHead.played) > 0 ? placeIn(ring) / soundRate : null
   /** How often the player had nothing to play since this was begun. */
   const missed = () => (ring ? Atomics.load(ring.head, ringHead.missed) : 0)
 
@@ -306,6 +311,6 @@ export const useHearing = defineStore('hearing', () => {
 
   return {
     ...{ on, trouble, views, bars, loud, alone, scrubs, sounds, clock },
-    ...{ titleOf, sourceName, open, meters, missed },
+    ...{ titleOf, sourceName, open, meters, place, missed },
   }
 })

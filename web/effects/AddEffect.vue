@@ -1,10 +1,8 @@
 <script setup lang="ts">
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
-import { Search, X } from '@lucide/vue'
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { effectKinds } from '#core/effects/catalogue.ts'
 import type { EffectKind } from '#core/effects/effect.ts'
-import IconButton from '../ui/IconButton.vue'
+import SearchDialog from '../ui/SearchDialog.vue'
 import LookList from './LookList.vue'
 import { useEffects } from './effects.ts'
 
@@ -20,9 +18,6 @@ const found = computed(() => {
   return kinds.filter((kind) =>
     words ? `${kind.title} ${kind.summary}`.toLowerCase().includes(words) : kind.group === chapter.value,
   )
-})
-watch(open, (now) => {
-  if (now) sought.value = ''
 })
 
 /** Why a kind shows nothing yet in this shot; '' when it does. */
@@ -41,67 +36,54 @@ function choose(kind: EffectKind): void {
 </script>
 
 <template>
-  <Dialog :open="open" class="fixed inset-0 z-20" @close="open = false">
-    <div class="absolute inset-0 bg-black/50" aria-hidden="true" />
-    <div class="absolute inset-0 flex items-center justify-center p-6">
-      <DialogPanel class="flex h-[560px] w-[860px] max-w-full flex-col rounded-[10px] border bg-panel">
-        <header class="flex h-12 shrink-0 items-center gap-3 border-b pr-2 pl-4">
-          <DialogTitle class="text-l font-semibold">Add an effect</DialogTitle>
-          <label class="field ml-auto flex h-8 w-64 items-center gap-2 !px-2">
-            <Search :size="15" class="text-third" aria-hidden="true" />
-            <input
-              v-model="sought"
-              class="min-w-0 flex-1 bg-transparent outline-none"
-              type="search"
-              placeholder="blur, light, bend …"
-              aria-label="Search effects"
+  <SearchDialog
+    v-model="open"
+    v-model:sought="sought"
+    title="Add an effect"
+    example="blur, light, bend …"
+    search-label="Search effects"
+  >
+    <div class="flex min-h-0 flex-1">
+      <nav class="flex w-40 shrink-0 flex-col gap-0.5 border-r p-2" aria-label="Kinds of effects">
+        <button
+          v-for="name in [...groups, 'Looks' as const]"
+          :key="name"
+          type="button"
+          class="button-quiet !justify-start"
+          :class="{ '!bg-selected !text-text': !sought && chapter === name }"
+          :aria-pressed="!sought && chapter === name"
+          @click="((chapter = name), (sought = ''))"
+        >
+          {{ name }}
+        </button>
+      </nav>
+      <LookList v-if="chapter === 'Looks' && !sought" @done="open = false" />
+      <ul v-else class="scroll-thin grid min-h-0 flex-1 auto-rows-min grid-cols-2 gap-2 overflow-y-auto p-3">
+        <li v-for="kind in found" :key="kind.kind">
+          <button
+            type="button"
+            class="flex h-full w-full gap-3 rounded-[8px] bg-[#222] p-2 text-left hover:bg-raised"
+            @click="choose(kind)"
+          >
+            <img
+              :src="`/effects/${kind.kind}.jpg`"
+              alt=""
+              width="112"
+              height="63"
+              loading="lazy"
+              class="h-[63px] w-[112px] shrink-0 rounded-[5px] bg-ground object-cover"
             />
-          </label>
-          <IconButton :icon="X" label="Close" @click="open = false" />
-        </header>
-        <div class="flex min-h-0 flex-1">
-          <nav class="flex w-40 shrink-0 flex-col gap-0.5 border-r p-2" aria-label="Kinds of effects">
-            <button
-              v-for="name in [...groups, 'Looks' as const]"
-              :key="name"
-              type="button"
-              class="button-quiet !justify-start"
-              :class="{ '!bg-selected !text-text': !sought && chapter === name }"
-              :aria-pressed="!sought && chapter === name"
-              @click="((chapter = name), (sought = ''))"
-            >
-              {{ name }}
-            </button>
-          </nav>
-          <LookList v-if="chapter === 'Looks' && !sought" @done="open = false" />
-          <ul v-else class="scroll-thin grid min-h-0 flex-1 auto-rows-min grid-cols-2 gap-2 overflow-y-auto p-3">
-            <li v-for="kind in found" :key="kind.kind">
-              <button
-                type="button"
-                class="flex h-full w-full gap-3 rounded-[8px] bg-[#222] p-2 text-left hover:bg-raised"
-                @click="choose(kind)"
-              >
-                <img
-                  :src="`/effects/${kind.kind}.jpg`"
-                  alt=""
-                  width="112"
-                  height="63"
-                  loading="lazy"
-                  class="h-[63px] w-[112px] shrink-0 rounded-[5px] bg-ground object-cover"
-                />
-                <span class="min-w-0">
-                  <strong class="block font-semibold">{{ kind.title }}</strong>
-                  <span class="block text-s leading-4 text-second">{{ kind.summary }}</span>
-                  <span v-if="missing(kind)" class="text-s text-ember">{{ missing(kind) }}</span>
-                </span>
-              </button>
-            </li>
-            <li v-if="found.length === 0" class="col-span-2 p-3 text-second">
-              Nothing is called so. Try another word, or look through the list at the left.
-            </li>
-          </ul>
-        </div>
-      </DialogPanel>
+            <span class="min-w-0">
+              <strong class="block font-semibold">{{ kind.title }}</strong>
+              <span class="block text-s leading-4 text-second">{{ kind.summary }}</span>
+              <span v-if="missing(kind)" class="text-s text-ember">{{ missing(kind) }}</span>
+            </span>
+          </button>
+        </li>
+        <li v-if="found.length === 0" class="col-span-2 p-3 text-second">
+          Nothing is called so. Try another word, or look through the list at the left.
+        </li>
+      </ul>
     </div>
-  </Dialog>
+  </SearchDialog>
 </template>
