@@ -69,7 +69,7 @@ test('a picture grows lighter with what is heard in it, also when that moves, an
   })
 })
 
-test('numbers of a sound are keyed in lanes as those of effects are, and go to other sounds by copying', async ({
+test('numbers of a sound are keyed in lanes as those of effects are; its lane is cut and carried', async ({
   page,
   app,
   folder,

@@ -34,13 +34,13 @@ async function hourOf(page: Page, address: string, project: string, folder: stri
   await link.click()
   await page.waitForURL(/\/trace\//)
   const shot = page.url().split('/').at(-1)!
-  const { version } = (await (await fetch(`${address}/api/projects/${project}`)).json()) as { version: number }
+  const { revision } = (await (await fetch(`${address}/api/projects/${project}`)).json()) as { revision: number }
   const frames = Array.from({ length: 400 }, (_, i) => ({ at: null, frame: 200 * i, muted: false, gain: 0 }))
   const put = [
     makeSound({ id: 'hum', shot, kind: 'hum', order: 1, settings: { level: -20 } }),
     makeSound({ id: 'ticks', shot, kind: 'tick', order: 2, beads: frames }),
   ]
-  const body = JSON.stringify({ id: 'hour', base: version, label: 'hour', diff: { put, remove: [] } })
+  const body = JSON.stringify({ id: 'hour', base: revision, label: 'hour', diff: { put, remove: [] } })
   const headers = { 'Content-Type': 'application/json' }
   const answer = await fetch(`${address}/api/projects/${project}/changes`, { method: 'POST', body, headers })
   if (!answer.ok) throw new Error(await answer.text())

@@ -22,6 +22,7 @@ import { useProject } from '../project/project.ts'
 import { attend } from '../ui/troubles.ts'
 import { useOpenShot } from './openShot.ts'
 import { usePlayback } from './playback.ts'
+import { Waveform } from './sheet/waveform.ts'
 
 const doing = 'mix the sound'
 /** What can be changed without anything being heard otherwise. */
@@ -40,8 +41,8 @@ export const useHearing = defineStore('hearing', () => {
   /** Why nothing is heard though it should be, in a sentence; empty while all is well. */
   const trouble = ref('')
   const views = shallowRef<ReadonlyMap<string, LaneView>>(new Map())
-  /** Waveforms: the largest of every bar, from the shot's first sample on. */
-  const bars = shallowRef<ReadonlyMap<string, Float32Array>>(new Map())
+  /** How high each sound is, from the shot's first sample on. */
+  const bars = shallowRef<ReadonlyMap<string, Waveform>>(new Map())
   const loud = shallowRef<Loud | null>(null)
   /** Sounds that alone are heard, while somebody listens so. */
   const alone = ref<string[]>([])
@@ -128,20 +129,20 @@ export const useHearing = defineStore('hearing', () => {
     const remote = worker.running
     const length = Math.round(clock.value?.end ?? 0)
     if (!remote || !length) return
-    const fresh = new Map<string, Float32Array>()
     const { shotId } = opened
+    const count = Math.ceil(length / barSize)
+    const known = new Map([...bars.value].filter(([, lane]) => lane.length === count))
     await remote.look(
       length,
       Comlink.proxy((pieces) => {
         if (opened.shotId !== shotId) return
         for (const { id, from, bars: some } of pieces) {
           // What is not known yet stays as it was.
-          const before = bars.value.get(id)
-          const lane = fresh.get(id) ?? before?.slice() ?? new Float32Array(Math.ceil(length / barSize))
-          lane.set(some.subarray(0, lane.length - from), from)
-          fresh.set(id, lane)
+          const lane = known.get(id) ?? new Waveform(count)
+          lane.set(from, some)
+          known.set(id, lane)
         }
-        bars.value = new Map([...bars.value, ...fresh])
+        bars.value = new Map(known)
       }),
       Comlink.proxy((now) => {
         if (opened.shotId === shotId) loud.value = now

@@ -2,7 +2,7 @@
 import { computed, shallowRef, watch } from 'vue'
 import type { HeardMoment } from '#core/motion/beads.ts'
 import { momentSources, type MomentSource } from '#core/motion/momentSources.ts'
-import { type Drive, freshDrive, signals } from '#core/parameters/drives.ts'
+import { type Drive, freshDrive } from '#core/parameters/drives.ts'
 import { isDrive } from '#core/parameters/parameters.ts'
 import type { FrameRange, Sound } from '#core/records/types.ts'
 import { barSize } from '#core/sound/overview.ts'
@@ -10,7 +10,7 @@ import { useHearing } from '../editor/hearing.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
 import SheetCanvas from '../editor/sheet/SheetCanvas.vue'
-import type { Grip, SheetAxis, SheetRow } from '../editor/sheet/axis.ts'
+import { drawnFrames, type Grip, type SheetAxis, type SheetRow } from '../editor/sheet/axis.ts'
 import { useMarks } from '../editor/sheet/marks.ts'
 import { useProject } from '../project/project.ts'
 import { useSounds } from './sounds.ts'
@@ -72,7 +72,7 @@ function signalOf(sound: Sound): Drive | null {
   }
   return Object.values(sound.settings).find(isDrive) ?? null
 }
-const series = shallowRef(new Map<string, { name: string; input: Float64Array }>())
+const series = shallowRef(new Map<string, { input: Float64Array; low: number; high: number }>())
 watch(
   [() => hearing.sounds, () => project.version, () => opened.shotId, () => opened.readings, () => hearing.views],
   async () => {
@@ -80,7 +80,15 @@ watch(
     const found = await Promise.all(
       list.map(async (sound) => {
         const drive = signalOf(sound)
-        return drive && { name: signals[drive.signal].label, input: (await opened.pictures.series(drive)).input }
+        if (!drive) return null
+        const { input } = await opened.pictures.series(drive)
+        let [low, high] = [Infinity, -Infinity]
+        for (const value of input)
+          if (!Number.isNaN(value)) {
+            if (value < low) low = value
+            if (value > high) high = value
+          }
+        return { input, low, high }
       }),
     )
     if (list === hearing.sounds)
@@ -209,27 +217,20 @@ function paint(c: CanvasRenderingContext2D, row: SheetRow, top: number, axis: Sh
   c.lineTo(right, top + height - 0.5)
   c.stroke()
 }
-function paintSignal(c: CanvasRenderingContext2D, sound: Sound, top: number, { xOf }: SheetAxis): void {
-  const input = series.value.get(sound.id)?.input
-  if (!input) return
-  let [low, high] = [Infinity, -Infinity]
-  for (const value of input)
-    if (!Number.isNaN(value)) {
-      low = Math.min(low, value)
-      high = Math.max(high, value)
-    }
-  if (!(high > low)) return
+function paintSignal(c: CanvasRenderingContext2D, sound: Sound, top: number, axis: SheetAxis): void {
+  const { input, low, high } = series.value.get(sound.id) ?? { low: 0, high: 0 }
+  if (!input || !(high > low)) return
   c.strokeStyle = '#55544f'
   c.lineWidth = 1
   c.beginPath()
   let drawing = false
-  for (let f = 0; f < input.length; f++) {
+  for (const f of drawnFrames(axis, input.length)) {
     const value = input[f]!
     const y = top + height - 8 - ((value - low) / (high - low)) * (height - 16)
     if (Number.isNaN(value)) drawing = false
-    else if (drawing) c.lineTo(xOf(f), y)
+    else if (drawing) c.lineTo(axis.xOf(f), y)
     else {
-      c.moveTo(xOf(f), y)
+      c.moveTo(axis.xOf(f), y)
       drawing = true
     }
   }
@@ -249,10 +250,7 @@ function paintWave(
   c.fillStyle = colour
   const barOf = (x: number) => clock.sampleOf((x - xOf(0)) / perFrame) / barSize
   for (let x = left; x < right; x += 2) {
-    const from = Math.max(0, Math.floor(barOf(x)))
-    const to = Math.min(bars.length, Math.max(from + 1, Math.ceil(barOf(x + 2))))
-    let most = 0
-    for (let i = from; i < to; i++) most = Math.max(most, bars[i]!)
+    const most = bars.most(barOf(x), barOf(x + 2))
     if (most < 0.0005) continue
     const half = Math.max(0.5, Math.min(1, most ** 0.6) * (middle - 6))
     c.fillRect(x, top + middle - half, 1.2, 2 * half)

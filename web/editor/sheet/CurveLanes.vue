@@ -26,7 +26,7 @@ import { useOpenShot } from '../openShot.ts'
 import { usePlayback } from '../playback.ts'
 import { bends } from '../settings/bends.ts'
 import SheetCanvas from './SheetCanvas.vue'
-import type { Grip, SheetAxis, SheetRow } from './axis.ts'
+import { drawnFrames, type Grip, type SheetAxis, type SheetRow } from './axis.ts'
 import { type Moving, movingOf, type NumbersOf, useKeyClip } from './numbers.ts'
 
 /**
@@ -254,7 +254,8 @@ function paintNumbers(
   top: number,
   axis: SheetAxis,
 ): void {
-  const { xOf, perFrame } = axis
+  const { xOf } = axis
+  const frames = drawnFrames(axis, opened.length)
   const curve = curveOf(p) as Curve | null
   const value = settingOf(p)
   const driven = series.value.get(p.name)
@@ -263,10 +264,10 @@ function paintNumbers(
     const [low, high] = value.from
     const input = (f: number) =>
       laneHeight - 8 - Math.max(0, Math.min(1, (driven.input[f]! - low) / (high - low || 1))) * (laneHeight - 16)
-    line(c, opened.length, (f) => (Number.isNaN(driven.input[f]) ? null : [xOf(f), top + input(f)]), '#55544f', 1)
+    line(c, frames, (f) => (Number.isNaN(driven.input[f]) ? null : [xOf(f), top + input(f)]), '#55544f', 1)
     line(
       c,
-      opened.length,
+      frames,
       (f) => (Number.isNaN(driven.output[f]) ? null : [xOf(f), top + yOf(p, driven.output[f]!)]),
       colour,
       1.6,
@@ -274,12 +275,11 @@ function paintNumbers(
     return
   }
   const still = Number(value ?? p.default)
-  const step = Math.min(1, 3 / perFrame)
   c.globalAlpha = curve ? 1 : 0.4
   line(
     c,
-    Math.floor((opened.length - 1) / step) + 1,
-    (i) => [xOf(i * step), top + yOf(p, curve ? curveAt(curve, i * step) : still)],
+    drawnFrames(axis, opened.length, true),
+    (f) => [xOf(f), top + yOf(p, curve ? curveAt(curve, f) : still)],
     colour,
     1.6,
   )
@@ -305,8 +305,8 @@ function paintNumbers(
 }
 function line(
   c: CanvasRenderingContext2D,
-  count: number,
-  place: (i: number) => [number, number] | null,
+  frames: readonly number[],
+  place: (frame: number) => [number, number] | null,
   colour: string,
   width: number,
 ): void {
@@ -314,8 +314,8 @@ function line(
   c.lineWidth = width
   c.beginPath()
   let drawing = false
-  for (let i = 0; i < count; i++) {
-    const at = place(i)
+  for (const frame of frames) {
+    const at = place(frame)
     if (!at) drawing = false
     else if (drawing) c.lineTo(...at)
     else {
@@ -325,11 +325,14 @@ function line(
   }
   c.stroke()
 }
-function paintColours(c: CanvasRenderingContext2D, p: ColourParameter, top: number, { xOf }: SheetAxis): void {
+function paintColours(c: CanvasRenderingContext2D, p: ColourParameter, top: number, axis: SheetAxis): void {
+  const { xOf } = axis
   const curve = curveOf(p) as ColourCurve | null
-  for (let f = 0; f < opened.length; f++) {
+  const frames = drawnFrames(axis, opened.length)
+  const step = (frames[1] ?? 1) - (frames[0] ?? 0)
+  for (const f of frames) {
     c.fillStyle = curve ? colourCurveAt(curve, f) : String(settingOf(p))
-    c.fillRect(xOf(f - 0.5), top + laneHeight / 2 - 9, xOf(f + 0.5) - xOf(f - 0.5) + 0.5, 18)
+    c.fillRect(xOf(f - 0.5), top + laneHeight / 2 - 9, xOf(f + step) - xOf(f) + 0.5, 18)
   }
 }
 

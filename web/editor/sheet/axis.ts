@@ -30,3 +30,15 @@ export interface Grip {
   move(x: number, y: number): void
   drop(): void
 }
+
+/**
+ * Frames at which a line over all of `length` frames is drawn: those in sight, one a pixel at most; between whole ones where
+ * `smooth` and there is room.
+ */
+export function drawnFrames({ xOf, perFrame, left, right }: SheetAxis, length: number, smooth = false): number[] {
+  const step = perFrame < 1 ? Math.ceil(1 / perFrame) : smooth ? Math.min(1, 3 / perFrame) : 1
+  const frameOf = (x: number) => (x - xOf(0)) / perFrame
+  const from = Math.max(0, Math.floor(frameOf(left) / step) - 1)
+  const to = Math.min(Math.floor((length - 1) / step), Math.ceil(frameOf(right) / step) + 1)
+  return Array.from({ length: Math.max(0, to - from + 1) }, (_, i) => (from + i) * step)
+}
