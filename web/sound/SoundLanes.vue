@@ -129,17 +129,19 @@ function handleAt(sound: Sound, x: number, y: number, axis: SheetAxis): Handle |
   return onLine ? 'whole' : null
 }
 
-/** Where a bead goes: to a whole frame, or to a mark or another moment nearby; freely with Alt. */
-function snapped(sound: Sound, moment: HeardMoment, x: number, axis: SheetAxis, free: boolean): number {
-  const raw = Math.max(0, Math.min(opened.length - 1, (x - axis.xOf(0)) / axis.perFrame))
-  if (free) return Math.round(raw * 100) / 100
+const rawAt = (x: number, axis: SheetAxis) => (x - axis.xOf(0)) / axis.perFrame
+/** A mark, or a moment of any sound but the one that is held, within 6 px of a frame; null where there is none. */
+function nearby(raw: number, { perFrame }: SheetAxis, held?: HeardMoment): number | null {
   const near = [
     ...marks.marks.map((mark) => mark.frame),
-    ...hearing.sounds.flatMap((one) =>
-      momentsOf(one).flatMap((other) => (one.id === sound.id && other.frame === moment.frame ? [] : other.frame)),
-    ),
-  ].filter((frame) => Math.abs(frame - raw) * axis.perFrame < 6)
-  return near.sort((a, b) => Math.abs(a - raw) - Math.abs(b - raw))[0] ?? Math.round(raw)
+    ...hearing.sounds.flatMap((one) => momentsOf(one).flatMap((other) => (other === held ? [] : other.frame))),
+  ].filter((frame) => Math.abs(frame - raw) * perFrame < 6)
+  return near.sort((a, b) => Math.abs(a - raw) - Math.abs(b - raw))[0] ?? null
+}
+/** Where a bead goes: to a whole frame, or to a mark or another moment nearby; freely with Alt. */
+function snapped(moment: HeardMoment, x: number, axis: SheetAxis, free: boolean): number {
+  const raw = Math.max(0, Math.min(opened.length - 1, rawAt(x, axis)))
+  return free ? Math.round(raw * 100) / 100 : (nearby(raw, axis, moment) ?? Math.round(raw))
 }
 
 function grab(row: SheetRow, x: number, y: number, axis: SheetAxis, event: PointerEvent): Grip | null {
@@ -154,7 +156,7 @@ function grab(row: SheetRow, x: number, y: number, axis: SheetAxis, event: Point
   return {
     move(toX) {
       moved ||= Math.abs(toX - grabbedAt) > 3
-      if (moved) held.value = { id: sound.id, moment, frame: snapped(sound, moment, toX, axis, event.altKey) }
+      if (moved) held.value = { id: sound.id, moment, frame: snapped(moment, toX, axis, event.altKey) }
     },
     drop() {
       const frame = held.value?.frame
@@ -165,16 +167,18 @@ function grab(row: SheetRow, x: number, y: number, axis: SheetAxis, event: Point
     },
   }
 }
-function grabRange(sound: Sound, what: Handle, grabbedAt: number, { frameAt, xOf, perFrame }: SheetAxis): Grip {
+/** Ends and fades go to whole frames, and to a mark or a moment nearby. */
+function grabRange(sound: Sound, what: Handle, grabbedAt: number, axis: SheetAxis): Grip {
   const before = rangeOf(sound)
   const last = opened.length - 1
   return {
     move(x) {
-      const frame = frameAt(x)
-      const end = Math.max(0, Math.min(last + 1, Math.round((x - xOf(0)) / perFrame)))
+      const raw = rawAt(x, axis)
+      const end = Math.max(0, Math.min(last + 1, Math.round(nearby(raw, axis) ?? raw)))
+      const frame = Math.min(end, last)
       const next = { ...before }
       if (what === 'whole') {
-        const by = Math.round((x - grabbedAt) / perFrame)
+        const by = Math.round((x - grabbedAt) / axis.perFrame)
         // What goes on to the end of the shot goes on to it from wherever it begins.
         const open = before.to === last
         next.from += Math.max(-before.from, Math.min(open ? last - before.from : last - before.to, by))
