@@ -96,6 +96,10 @@ export const rooms = {
       'core/checks.ts',
     ],
   },
+  'core/outgoing': {
+    holds: 'traced shapes in the forms of others',
+    uses: ['core/geometry', 'core/pixels', 'core/records', 'core/shapes', 'core/render'],
+  },
   'core/sound': {
     holds: 'voices made by synthesis, lanes and their mix, loudness: numbers only',
     uses: ['core/parameters'],

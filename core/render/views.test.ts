@@ -6,7 +6,7 @@ import type { Media } from '../records/types.ts'
 import { cornerNodes } from '../shapes/kinds/outline.ts'
 import { makePart } from '../shapes/make.ts'
 import { sceneOf } from './scene.ts'
-import { drawCutout, drawDifference, drawMatte, layOver } from './views.ts'
+import { cutOut, drawCutout, drawDifference, drawMatte, layOver } from './views.ts'
 
 const square = (x: number, y: number, side: number) => cornerNodes([x, y, x + side, y, x + side, y + side, x, y + side])
 const member = (id: string) => ({
@@ -38,23 +38,46 @@ const at = ({ words }: { words: Uint32Array }, x: number, y: number) => words[y 
 describe('ways of looking', () => {
   it('the matte of one member in black and white, its hole too, or of everybody', () => {
     const one = picture()
-    drawMatte(scene, 'a', 0, 1, one, new Scratch())
+    drawMatte(scene, ['a'], 0, 1, one, new Scratch())
     expect([at(one, 10, 10), at(one, 20, 20), at(one, 45, 12)]).toEqual([0xffffffff, 0xff000000, 0xff000000])
     const all = picture()
-    drawMatte(scene, '', 0, 1, all, new Scratch())
+    drawMatte(scene, scene.members, 0, 1, all, new Scratch())
     expect([at(all, 10, 10), at(all, 20, 20), at(all, 45, 12)]).toEqual([0xffffffff, 0xff000000, 0xffffffff])
   })
   it('the cut-out keeps the plate inside and shows squares of two greys elsewhere', () => {
     const one = picture()
-    drawCutout(scene, 'a', 0, 1, one, new Scratch())
+    drawCutout(scene, ['a'], 0, 1, one, new Scratch())
     expect(at(one, 10, 10)).toBe(0xff2040c0)
     expect([at(one, 2, 2), at(one, 2, 40)]).toEqual([0xff5c5c5c, 0xff5c5c5c])
     expect(at(one, 40, 2)).toBe(0xff5c5c5c)
     expect(at(one, 56, 2)).toBe(0xff3e3e3e)
   })
+  it('what is cut out for a file has the matte as its alpha and its colours whole, nothing elsewhere', () => {
+    const one = picture()
+    cutOut(scene, ['a'], 0, one, new Scratch())
+    expect([at(one, 10, 10), at(one, 20, 20), at(one, 45, 12)]).toEqual([0xff2040c0, 0, 0])
+    const soft = makePart({
+      id: 'soft',
+      member: 'a',
+      name: 'soft',
+      kind: 'outline',
+      order: 3,
+      settings: { feather: 6 },
+    })
+    const more = new Records([
+      ...[{ type: 'media', id: 'm' } as Media, member('a'), soft, makeKey('soft', 0, square(8, 8, 24))],
+      { type: 'shot', id: 's', media: 'm', name: 'Shot', order: 1, in: 0, out: 10, join: 0 },
+    ])
+    const feathered = picture()
+    cutOut(sceneOf(more, 's')!, ['a'], 0, feathered, new Scratch())
+    const rim = feathered.words.filter((word) => word >>> 24 > 0 && word >>> 24 < 255)
+    expect(rim.length).toBeGreaterThan(100)
+    // Straight: the colour is not darkened where little of it is seen.
+    expect(rim.every((word) => (word & 0xffffff) === 0x2040c0)).toBe(true)
+  })
   it('half size shows the same, smaller', () => {
     const half = { words: new Uint32Array(32 * 24), width: 32, height: 24 }
-    drawMatte(scene, 'a', 0, 0.5, half, new Scratch())
+    drawMatte(scene, ['a'], 0, 0.5, half, new Scratch())
     expect([half.words[6 * 32 + 6], half.words[10 * 32 + 10]]).toEqual([0xffffffff, 0xff000000])
   })
   it('the result laid over the plate by half lies in the middle of both', () => {

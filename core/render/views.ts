@@ -9,10 +9,16 @@ const slots = { lookMatte: new Slot() }
 /** Ways of looking at a frame that are pictures of their own. */
 export type DrawnView = 'matte' | 'cutout' | 'difference'
 
-/** The matte over a whole picture of this size at `scale`: of one member, or of all together where `member` is ''. */
-function wholeMatte(scene: Scene, member: string, frame: number, scale: number, size: Size, scratch: Scratch) {
-  const ids = member ? [member] : scene.members
-  return coverOf(scene, ids, { time: frame, scale: scale, rect: { x: 0, y: 0, ...size } }, scratch, slots.lookMatte)
+/** The matte of some members together, over a whole picture of this size at `scale`. */
+function wholeMatte(
+  scene: Scene,
+  members: readonly string[],
+  frame: number,
+  scale: number,
+  size: Size,
+  scratch: Scratch,
+) {
+  return coverOf(scene, members, { time: frame, scale: scale, rect: { x: 0, y: 0, ...size } }, scratch, slots.lookMatte)
 }
 
 interface Size {
@@ -23,14 +29,14 @@ interface Size {
 /** The matte in black and white, into the picture's words. */
 export function drawMatte(
   scene: Scene,
-  member: string,
+  members: readonly string[],
   frame: number,
   scale: number,
   picture: Picture,
   scratch: Scratch,
 ) {
   const { words, width, height } = picture
-  const matte = wholeMatte(scene, member, frame, scale, { width, height }, scratch)
+  const matte = wholeMatte(scene, members, frame, scale, { width, height }, scratch)
   for (let i = 0; i < words.length; i++) {
     const v = Math.round(matte[i]! * 255)
     words[i] = (0xff000000 | (v << 16) | (v << 8) | v) >>> 0
@@ -44,14 +50,14 @@ const greys = [92, 62] as const
 /** The plate in `picture` where the matte is, over a checkerboard; blended on the encoded values. */
 export function drawCutout(
   scene: Scene,
-  member: string,
+  members: readonly string[],
   frame: number,
   scale: number,
   picture: Picture,
   scratch: Scratch,
 ) {
   const { words, width, height } = picture
-  const matte = wholeMatte(scene, member, frame, scale, { width, height }, scratch)
+  const matte = wholeMatte(scene, members, frame, scale, { width, height }, scratch)
   const side = square * scale
   for (let y = 0, i = 0; y < height; y++)
     for (let x = 0; x < width; x++, i++) {
@@ -62,6 +68,21 @@ export function drawCutout(
       const mix = (v: number) => Math.round(grey + (v - grey) * cover)
       words[i] = (0xff000000 | (mix((word >> 16) & 255) << 16) | (mix((word >> 8) & 255) << 8) | mix(word & 255)) >>> 0
     }
+}
+
+/** The opaque picture at full size with the matte as its alpha: straight, its colours as they are wherever anything of it is seen. */
+export function cutOut(
+  scene: Scene,
+  members: readonly string[],
+  frame: number,
+  { words, width, height }: Picture,
+  scratch: Scratch,
+): void {
+  const matte = wholeMatte(scene, members, frame, 1, { width, height }, scratch)
+  for (let i = 0; i < words.length; i++) {
+    const alpha = Math.round(matte[i]! * 255)
+    words[i] = alpha ? ((alpha << 24) | (words[i]! & 0xffffff)) >>> 0 : 0
+  }
 }
 
 /** The picture laid over the plate by `strength`, 0 to 1, on the encoded values: to line shapes up through an effect. */

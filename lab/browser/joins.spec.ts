@@ -74,7 +74,8 @@ test('two shots are joined: the next one takes over in the picture and in the re
     .toBeGreaterThan(0.1)
 
   await page.getByRole('navigation').getByRole('link', { name: 'Output' }).click()
-  await page.getByRole('radio', { name: /The whole film/ }).click()
+  await page.getByRole('button', { name: /^How much/ }).click()
+  await page.getByRole('option', { name: /the whole film/ }).click()
   await expect(page.getByText('2 lanes, as AAC')).toBeVisible()
   await page.getByRole('button', { name: 'Render the film' }).click()
   const made = page.getByRole('region', { name: 'What was made' })

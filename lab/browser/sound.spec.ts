@@ -110,6 +110,7 @@ test('a swing is traced; a swish, a hum and a file of one’s own ride on it, ar
 
   await page.getByRole('navigation').getByRole('link', { name: 'Output' }).click()
   for (const file of ['MP4', 'WebM', 'WAV, all', 'WAV, every']) {
+    await page.getByRole('radio', { name: file.startsWith('WAV') ? /^Sound/ : /^Finished shot/ }).click()
     await page.getByRole('radio', { name: new RegExp(`^${file}`) }).click()
     await page.getByRole('button', { name: /^(Render|Add to the queue)/ }).click()
   }
@@ -175,6 +176,7 @@ test('what can not be heard says why, and playing goes on', async ({ page, app, 
     await expect.poll(() => editor.frame.inputValue()).not.toBe('0')
     await page.getByRole('button', { name: 'Pause' }).click()
     await page.getByRole('navigation').getByRole('link', { name: 'Output' }).click()
+    await page.getByRole('radio', { name: /^Sound/ }).click()
     await page.getByRole('radio', { name: /^WAV, all/ }).click()
     await page.getByRole('button', { name: /^Render/ }).click()
     await expect(page.getByRole('alert')).toContainText('Nothing is heard in it')

@@ -32,6 +32,7 @@ test('files of every form are heard when their own decoder hears them', async ({
     await expect(page.getByRole('article', { name: `${name} card` })).toContainText('at frames 0')
   }
   await page.getByRole('navigation').getByRole('link', { name: 'Output' }).click()
+  await page.getByRole('radio', { name: /^Sound/ }).click()
   await page.getByRole('radio', { name: /^WAV, every/ }).click()
   await page.getByRole('button', { name: /^Render/ }).click()
   const lanes = unzipSync(readFileSync(await made(page, folder, 'still lanes.zip')))

@@ -30,7 +30,7 @@ const bench = {
     const stretches = [{ shot, media, from: 0, to: shotLength(shot) }]
     const start = performance.now()
     const { place } = await renderFilm(
-      { stretches, times: [times], records, kind: 'mp4', content: 'over', name: 'bench' },
+      { stretches, times: [times], records, kind: 'mp4', content: 'over', of: '', name: 'bench' },
       () => {},
       new AbortController().signal,
     )

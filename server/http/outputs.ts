@@ -10,7 +10,15 @@ import { idFrom } from './projects.ts'
 import { HttpRefusal, notFound } from './refusal.ts'
 
 const mostBytes = 8 * 1024 ** 3
-const endings = { mp4: 'video/mp4', webm: 'video/webm', zip: 'application/zip', wav: 'audio/wav' } as const
+const endings = {
+  mp4: 'video/mp4',
+  webm: 'video/webm',
+  png: 'image/png',
+  svg: 'image/svg+xml',
+  json: 'application/json',
+  zip: 'application/zip',
+  wav: 'audio/wav',
+} as const
 const endingOf = (name: string) => name.slice(name.lastIndexOf('.') + 1) as keyof typeof endings
 
 /** What was rendered in the browser and is kept here. */
@@ -38,7 +46,7 @@ export function outputRoutes(database: Database, projects: Projects, files: File
       .trim()
       .slice(0, 100)
     if (!Object.hasOwn(endings, endingOf(name)))
-      throw new HttpRefusal(422, 'A rendered file is an .mp4, a .webm, a .wav or a .zip.')
+      throw new HttpRefusal(422, `A rendered file ends in one of ${Object.keys(endings).join(', ')}.`)
     await projects.exists(project)
     await files.askForRoom(Number(request.headers['content-length'] ?? 0))
     const row = await files.receive(request, mostBytes, async ({ bytes, put }) => {

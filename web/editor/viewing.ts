@@ -31,6 +31,8 @@ export const useViewing = defineStore('viewing', () => {
   const loupe = ref(false)
   const reduce = ref<Reduce>(1)
   const quiet = ref(false)
+  /** Whose matte is looked at: a member's id, '' for everybody's; null for that of whom is chosen. */
+  const whose = ref<string | null>(null)
   /** The part or member that alone is shown, or ''. */
   const solo = ref('')
   /** While held, the frame before stands in for this one. */
@@ -94,7 +96,7 @@ export const useViewing = defineStore('viewing', () => {
     plate: wipe.value !== null,
   }))
   /** Whose matte is looked at. */
-  const matteOf = computed(() => selected.part?.member ?? '')
+  const matteOf = computed(() => whose.value ?? selected.part?.member ?? '')
   watch(
     () => ({
       frame: seen.value,
@@ -118,6 +120,7 @@ export const useViewing = defineStore('viewing', () => {
 
   return {
     ...{ mode, peeking, overlay, through, onion, onions, brightness, contrast, loupe, reduce, quiet, solo, flipped },
+    whose,
     ...{ steady, steadying, holdSteady, seen, visible, chooseNext, layer },
     ...{ onlyChosen, tintRegion, clipped, histogram, wipe },
   }

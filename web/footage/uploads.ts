@@ -33,7 +33,7 @@ async function zipped(files: File[]): Promise<{ packed: Promise<Packed>; discard
     }
     for (const file of files) {
       const bytes = new Uint8Array(await file.arrayBuffer())
-      await remote.addPicture(file.name, Comlink.transfer(bytes, [bytes.buffer]))
+      await remote.addPart(file.name, Comlink.transfer(bytes, [bytes.buffer]))
     }
     return { file: await remote.finish(), rate: null }
   }

@@ -1,5 +1,5 @@
 import * as Comlink from 'comlink'
-import { Zip, ZipPassThrough } from 'fflate'
+import { Zip, ZipDeflate, ZipPassThrough } from 'fflate'
 import {
   ALL_FORMATS,
   type AudioCodec,
@@ -81,6 +81,11 @@ class Encoder {
     })
   }
 
+  /** A file of a single part. */
+  async beginSingle(name: string): Promise<void> {
+    await this.openFile(name)
+  }
+
   /** `data`: tightly packed I420, limited-range BT.709. Times in seconds. Resolves when more can be taken. */
   async addFrame(data: Uint8Array, width: number, height: number, timestamp: number, duration: number): Promise<void> {
     const sample = new VideoSample(data, {
@@ -142,17 +147,19 @@ class Encoder {
     return [...(this.sound?.troubles() ?? [])]
   }
 
-  addPicture(name: string, png: Uint8Array): void {
-    // PNG is compressed already.
-    const entry = new ZipPassThrough(name)
-    this.zip!.add(entry)
-    entry.push(png, true)
+  /** What a single file is, or the next part of a zip. */
+  addPart(name: string, bytes: Uint8Array): void {
+    if (!this.zip) return void this.access!.write(bytes, { at: 0 })
+    // Pictures are compressed already.
+    const entry = name.endsWith('.svg') ? new ZipDeflate(name) : new ZipPassThrough(name)
+    this.zip.add(entry)
+    entry.push(bytes, true)
   }
 
   /** The frames of an animated picture, one after the other; gives their rate. */
   addAnimation(file: File): Promise<number> {
     let number = 0
-    return unrolled(file, (png) => this.addPicture(`${String(++number).padStart(5, '0')}.png`, png))
+    return unrolled(file, (png) => this.addPart(`${String(++number).padStart(5, '0')}.png`, png))
   }
 
   /** Closes the file and hands it over. */

@@ -1,6 +1,7 @@
 import * as Comlink from 'comlink'
 import { encode as encodePng } from 'fast-png'
 import { KeptReadings, readingsAsked, type ReadingsAsked } from '#core/motion/readings.ts'
+import { animatedSvg, type SvgOrder, svgOfFrame } from '#core/outgoing/svgFile.ts'
 import { type Drive, driven } from '#core/parameters/drives.ts'
 import type { Luma } from '#core/pixels/buffers/luma.ts'
 import { Scratch, Slot, withRoom } from '#core/pixels/buffers/scratch.ts'
@@ -23,6 +24,7 @@ import {
 } from '#core/render/frame.ts'
 import { type Scene, sceneOf } from '#core/render/scene.ts'
 import {
+  cutOut,
   drawCutout,
   drawDifference,
   drawMatte,
@@ -82,14 +84,16 @@ export interface DrawnPicture {
   troubles: ClipTrouble[]
 }
 
-/** What of a frame goes into a file. */
-export type Content = 'over' | 'light'
+/** What of a frame goes into a file: the plate with its light, either of them alone, or whose matte it is, or who is cut out. */
+export type Content = 'over' | 'light' | 'plate' | 'matte' | 'cutout'
 
 /** A frame of a shot for a file of a size in pixels. */
 export interface FileOrder {
   shot: string
   frame: number
   content: Content
+  /** Ids of the members whose matte it is, or who are cut out together. */
+  of: readonly string[]
   size: { width: number; height: number }
 }
 
@@ -185,8 +189,10 @@ class Renderer {
           if (result.clipped) markClipped(picture)
           const tinted = this.records.get('effect', result.tinted)
           if (tinted) tintRegion(scene, tinted.region, frame, scale, picture, this.scratch)
-        } else if (scene)
-          (layer === 'matte' ? drawMatte : drawCutout)(scene, member, frame, scale, picture, this.scratch)
+        } else if (scene) {
+          const draw = layer === 'matte' ? drawMatte : drawCutout
+          draw(scene, member ? [member] : scene.members, frame, scale, picture, this.scratch)
+        }
       })
     }
     const pixels = new Uint8ClampedArray(bytesOf(picture.words)) as Uint8ClampedArray<ArrayBuffer>
@@ -219,45 +225,64 @@ class Renderer {
     return { yuv, ...others }
   }
 
-  private drawnForVideo(
-    { shot, frame, content, size }: FileOrder,
-    yuv: Yuv,
-    others: OtherFrame[],
-    troubles: ClipTrouble[],
-  ) {
+  private drawnForVideo(order: FileOrder, yuv: Yuv, others: OtherFrame[], troubles: ClipTrouble[]) {
+    const { shot, frame, content, size } = order
     const [width, height] = [size.width & ~1, size.height & ~1]
     const out = this.scratch.bytes(slots.videoFrame, i420Layout(width, height).bytes)
     const scene = this.scene(shot)
-    const given = this.pictures(others, 1)
     if (scene && content === 'over' && !yuv.rgba && sameSize(uprightSize(yuv), size))
-      renderVideoFrame(scene, frame, this.taken(yuv), out, this.scratch, given)
-    else {
-      const upright = uprightSize(yuv)
-      const over = content === 'over'
-      const picture = over ? this.plate(this.taken(yuv), 1) : this.empty(upright.width, upright.height)
-      if (scene) renderFrame(over ? scene : withoutPictureEffects(scene), frame, 1, picture, this.scratch, given)
-      pictureToI420(fittedPicture(picture, size, this.scratch), out)
-    }
+      renderVideoFrame(scene, frame, this.taken(yuv), out, this.scratch, this.pictures(others, 1))
+    else pictureToI420(fittedPicture(this.fileContent(order, yuv, others, false), size, this.scratch), out)
     const data = out.slice()
     return Comlink.transfer({ data, width, height, troubles }, [data.buffer])
   }
 
-  /** The plate with its light, or the light alone with alpha, as a PNG file. */
+  /** What an order asks for as a picture; the light alone with alpha, or on black. */
+  private fileContent(
+    { shot, frame, content, of }: FileOrder,
+    yuv: Yuv,
+    others: OtherFrame[],
+    alpha: boolean,
+  ): Picture {
+    const scene = this.scene(shot)
+    const { width, height } = uprightSize(yuv)
+    const bare = content === 'light' || content === 'matte'
+    const picture = bare ? this.empty(width, height) : this.plate(this.taken(yuv), 1)
+    if (!scene) return picture
+    const { scratch } = this
+    switch (content) {
+      case 'over':
+        renderFrame(scene, frame, 1, picture, scratch, this.pictures(others, 1))
+        break
+      case 'light':
+        if (alpha) renderLightAlone(scene, frame, 1, picture, scratch, this.pictures(others, 1))
+        else renderFrame(withoutPictureEffects(scene), frame, 1, picture, scratch, this.pictures(others, 1))
+        break
+      case 'matte':
+        drawMatte(scene, of, frame, 1, picture, scratch)
+        break
+      case 'cutout':
+        cutOut(scene, of, frame, picture, scratch)
+        break
+      case 'plate':
+    }
+    return picture
+  }
+
+  /** A picture as a PNG file: light alone and who is cut out with straight alpha, a matte in grey. */
   async drawForPng(order: FileOrder): Promise<{ png: Uint8Array; troubles: ClipTrouble[] }> {
-    const { shot, frame, content, size } = order
+    const { content, size } = order
     const { width, height } = size
     const { yuv, frames: others, troubles } = await this.fileFrames(order)
-    const rgba = withRoom(() => {
-      const scene = this.scene(shot)
-      const upright = uprightSize(yuv)
-      const picture = content === 'over' ? this.plate(this.taken(yuv), 1) : this.empty(upright.width, upright.height)
-      const draw = content === 'over' ? renderFrame : renderLightAlone
-      if (scene) draw(scene, frame, 1, picture, this.scratch, this.pictures(others, 1))
-      return bytesOf(fittedPicture(picture, size, this.scratch).words).slice()
-    })
-    if (content === 'light') {
+    const rgba = withRoom(() =>
+      bytesOf(fittedPicture(this.fileContent(order, yuv, others, true), size, this.scratch).words).slice(),
+    )
+    if (content === 'light' || content === 'cutout' || content === 'matte') {
       // A canvas would destroy colour under low alpha.
-      const png = encodePng({ width, height, data: rgba, channels: 4 })
+      const png =
+        content === 'matte'
+          ? encodePng({ width, height, data: rgba.filter((_, i) => i % 4 === 0), channels: 1 })
+          : encodePng({ width, height, data: rgba, channels: 4 })
       return Comlink.transfer({ png, troubles }, [png.buffer])
     }
     const canvas = new OffscreenCanvas(width, height)
@@ -265,6 +290,16 @@ class Renderer {
     context.putImageData(new ImageData(new Uint8ClampedArray(rgba.buffer as ArrayBuffer), width, height), 0, 0)
     const png = new Uint8Array(await (await canvas.convertToBlob({ type: 'image/png' })).arrayBuffer())
     return Comlink.transfer({ png, troubles }, [png.buffer])
+  }
+
+  /** Traced shapes of a shot as an animation, or as a drawing of each frame from `from` up to `to`. */
+  animatedSvg(shot: string, order: SvgOrder): string {
+    const scene = this.scene(shot)
+    return scene ? animatedSvg(scene, order) : ''
+  }
+  svgOfFrames(shot: string, order: SvgOrder, from: number, to: number): string[] {
+    const scene = this.scene(shot)
+    return scene ? Array.from({ length: to - from }, (_, i) => svgOfFrame(scene, order, from + i)) : []
   }
 
   private withDraft<T>(draft: Diff | null, run: () => T): T {

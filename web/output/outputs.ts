@@ -14,7 +14,7 @@ import { newId, outbox, useProject } from '../project/project.ts'
 import { saveFile } from '../ui/saveFile.ts'
 import { attend, sentenceOf, tell } from '../ui/troubles.ts'
 import { type Finished, FinishedFiles } from './finished.ts'
-import { type FileKind, isSoundFile, renderFilm, renderSound } from './renderFilm.ts'
+import { type FileKind, isPictureFile, isShapesFile, isSoundFile, renderFilm, renderSound } from './renderFilm.ts'
 
 export interface RenderJob {
   id: string
@@ -32,22 +32,64 @@ export interface RenderJob {
   left: number | null
 }
 
+/** What somebody asks for. */
+export interface OutputOrder {
+  /** The shot, or null for the whole film. */
+  shot: Shot | null
+  /** Frames of the shot, both included; all of them where there is none. */
+  frames: { from: number; to: number } | null
+  kind: FileKind
+  content: Content
+  /** Name of the member whose matte it is, or who is cut out; '' for everybody together. */
+  of: string
+  form: WavForm
+}
+
 export const kindNames: Record<FileKind, string> = {
   mp4: 'MP4 video, H.264',
   webm: 'WebM video, VP9',
   png: 'PNG pictures in a zip',
+  still: 'PNG picture of one frame',
+  svg: 'SVG animation',
+  svgs: 'SVG drawings in a zip',
+  shapes: 'Shapes with their keys, JSON',
   wav: 'WAV, all sound together',
   lanes: 'WAV, every lane by itself',
 }
 const finishedFiles = new FinishedFiles()
-const endings: Record<FileKind, string> = { mp4: 'mp4', webm: 'webm', png: 'zip', wav: 'wav', lanes: 'zip' }
+const endings: Record<FileKind, string> = {
+  ...{ mp4: 'mp4', webm: 'webm', png: 'zip', still: 'png', wav: 'wav', lanes: 'zip' },
+  ...{ svg: 'svg', svgs: 'zip', shapes: 'json' },
+}
 
-/** A shot whole, or every shot of the film. */
-function stretchesOf(records: Records, shotId: string): Stretch[] {
+/** Frames of a shot, as far as it has them, or every shot of the film. */
+function stretchesOf(records: Records, shotId: string, frames: OutputOrder['frames']): Stretch[] {
   if (!shotId) return filmOf(records)
   const shot = records.get('shot', shotId)
   const media = shot && records.get('media', shot.media)
-  return shot && media ? [{ shot, media, from: 0, to: shotLength(shot) }] : []
+  if (!shot || !media) return []
+  const last = shotLength(shot) - 1
+  const from = Math.max(0, Math.min(last, frames?.from ?? 0))
+  return [{ shot, media, from, to: Math.max(from, Math.min(last, frames?.to ?? last)) + 1 }]
+}
+
+/** What is in a file, in words: for its name, and for the line about it. */
+function contentWords({ kind, content, of }: OutputOrder): [suffix: string, about: string] {
+  if (isSoundFile(kind)) return [kind === 'lanes' ? 'lanes' : '', '']
+  const whose = of || 'everybody'
+  if (isShapesFile(kind)) return [`${of} shapes`.trim(), `shapes of ${whose}`]
+  switch (content) {
+    case 'over':
+      return ['', 'plate with light']
+    case 'light':
+      return ['light', isPictureFile(kind) ? 'light alone, straight alpha' : 'light alone on black']
+    case 'plate':
+      return ['plate', 'plate without light']
+    case 'matte':
+      return [`${of} matte`.trim(), `matte of ${whose}, white on black`]
+    case 'cutout':
+      return [`${of} cut out`.trim(), `${whose} cut out, straight alpha`]
+  }
 }
 
 /** The queue of files to render, one after the other, and what was made. It goes on while other steps are visited. */
@@ -56,7 +98,7 @@ export const useOutputs = defineStore('outputs', () => {
   const jobs = ref<RenderJob[]>([])
   const made = ref<OutputFile[]>([])
   const stops = new Map<string, AbortController>()
-  const orders = new Map<string, { kind: FileKind; content: Content; form: WavForm }>()
+  const orders = new Map<string, OutputOrder>()
   const busy = computed(() => jobs.value.some((job) => job.state !== 'failed' && job.state !== 'unkept'))
   const unkept = new Map<string, Finished>()
   /** Jobs that are over for this tab: what a list that was read just before still says of them is old. */
@@ -96,15 +138,19 @@ export const useOutputs = defineStore('outputs', () => {
     }
   }
 
-  /** Puts a shot, or without one the whole film, into the queue. */
-  function order(shot: Shot | null, kind: FileKind, content: Content, form: WavForm = 's24'): void {
-    const stretches = stretchesOf(project.records()!, shot?.id ?? '')
+  /** Puts what is asked for into the queue. */
+  function order(asked: OutputOrder): void {
+    const { shot, kind, form } = asked
+    const stretches = stretchesOf(project.records()!, shot?.id ?? '', asked.frames)
     const media = stretches[0]?.media
     if (!media) return
     const frames = stretches.reduce((sum, { from, to }) => sum + to - from, 0)
     const title = shot?.name ?? project.project?.name ?? 'Film'
-    const what =
-      content === 'over' ? 'plate with light' : kind === 'png' ? 'light alone with alpha' : 'light alone on black'
+    const [suffix, what] = contentWords(asked)
+    // Which frames, where it is not all of them.
+    const some =
+      asked.frames &&
+      (kind === 'still' ? `frame ${asked.frames.from}` : `frames ${asked.frames.from} to ${asked.frames.to}`)
     const job: RenderJob = {
       ...{
         id: newId(),
@@ -116,14 +162,14 @@ export const useOutputs = defineStore('outputs', () => {
         trouble: '',
         left: null,
       },
-      name: `${title}${isSoundFile(kind) ? (kind === 'lanes' ? ' lanes' : '') : content === 'light' ? ' light' : ''}.${endings[kind]}`,
+      name: `${[title, suffix, some].filter(Boolean).join(' ')}.${endings[kind]}`,
       about: isSoundFile(kind)
         ? `${kindNames[kind]}, ${wavForms[form]}, 48 kHz, ${frames} frames`
         : `${kindNames[kind]}, ${media.width} × ${media.height}, ${frames} frames, ${what}`,
     }
     jobs.value.push(job)
     stops.set(job.id, new AbortController())
-    orders.set(job.id, { kind, content, form })
+    orders.set(job.id, asked)
     attend(run(), 'render')
   }
 
@@ -173,15 +219,19 @@ export const useOutputs = defineStore('outputs', () => {
         ? [...project.records()!.values()]
         : (await api.openProject(job.project)).records,
     )
-    const stretches = stretchesOf(new Records(records), job.shot)
+    const asked = orders.get(job.id)!
+    const stretches = stretchesOf(new Records(records), job.shot, asked.frames)
     const [first] = stretches
     if (!first) throw new Refusal(job.shot ? 'The shot was deleted meanwhile.' : 'All shots were deleted meanwhile.')
     const times = await Promise.all(stretches.map(({ media }) => timesOf(media)))
-    const { kind, content, form } = orders.get(job.id)!
+    const { kind, content, of, form } = asked
     const name = job.shot ? first.shot.name : (records.find((one) => one.type === 'project')?.name ?? 'Film')
     const started = performance.now()
-    const { place, troubles } = await (isSoundFile(kind) ? renderSound : renderFilm)(
-      { stretches, times, records, kind, content, form, name },
+    // What reads and writes shapes comes when it is needed: the first page stays light.
+    const shapes = isShapesFile(kind) ? (await import('./renderShapes.ts')).renderShapes : null
+    const make = shapes ?? (isSoundFile(kind) ? renderSound : renderFilm)
+    const { place, troubles } = await make(
+      { stretches, times, records, kind, content, of, form, name },
       (done, of) => {
         job.done = done
         job.frames = of

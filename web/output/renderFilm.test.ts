@@ -59,7 +59,7 @@ vi.mock('../frames/start.ts', () => {
           time: number,
           duration: number,
         ) => void world.written.push({ shot: data.shot, frame: data.frame, time, duration }),
-        addPicture: async (name: string) => void world.pictures.push(name),
+        addPart: async (name: string) => void world.pictures.push(name),
         finish: async () => new File([], 'film'),
         soundTroubles: async () => [],
         discard: async () => void world.discarded++,
@@ -78,7 +78,7 @@ const shot = (id: string, clip: string, from = 0, out = 24) =>
 const stretch = (one: Shot, clip: Media, from: number, to: number): Stretch => ({ shot: one, media: clip, from, to })
 const steady = (count = 24, rate = 24) => Array.from({ length: count }, (_, i) => i / rate)
 const order = (stretches: Stretch[], times: number[][], more: Partial<RenderOrder> = {}): RenderOrder => ({
-  ...{ stretches, times, kind: 'mp4', content: 'over', name: 'My film: one' },
+  ...{ stretches, times, kind: 'mp4', content: 'over', of: '', name: 'My film: one' },
   records: stretches.flatMap((one) => [one.media, one.shot]),
   ...more,
 })

@@ -16,7 +16,11 @@ import { filmOrder, shotOrder } from '../frames/soundOrder.ts'
 import { rendererCount, startEncoder, startRenderer, startSound } from '../frames/start.ts'
 import { api } from '../project/api.ts'
 
-export type FileKind = 'mp4' | 'webm' | 'png' | 'wav' | 'lanes'
+export type FileKind = 'mp4' | 'webm' | 'png' | 'still' | 'wav' | 'lanes' | 'svg' | 'svgs' | 'shapes'
+/** Whether a file is made of single pictures. */
+export const isPictureFile = (kind: FileKind): boolean => kind === 'png' || kind === 'still'
+/** Whether a file holds traced shapes. */
+export const isShapesFile = (kind: FileKind): boolean => kind === 'svg' || kind === 'svgs' || kind === 'shapes'
 /** Whether a file holds sound and no picture. */
 export const isSoundFile = (kind: FileKind): boolean => kind === 'wav' || kind === 'lanes'
 
@@ -28,6 +32,8 @@ export interface RenderOrder {
   records: AnyRecord[]
   kind: FileKind
   content: Content
+  /** Name of the member whose matte it is, or who is cut out, in whatever shot; '' for everybody together. */
+  of: string
   /** How the samples of a sound file are coded. */
   form?: WavForm
   /** What the pictures of a sequence are called. */
@@ -125,6 +131,14 @@ function soundOf(
   return { copy, mix }
 }
 
+/** Ids of the members of each stretch's shot that are called so, or of all of them. */
+function castOf(list: readonly AnyRecord[], stretches: readonly Stretch[], name: string): string[][] {
+  const records = new Records(list)
+  return stretches.map(({ shot }) =>
+    records.childrenOf('member', shot.id).flatMap((one) => (!name || one.name === name ? [one.id] : [])),
+  )
+}
+
 /** Records without the pixels of mattes: those are seen, not heard. */
 const soundRecords = (list: readonly AnyRecord[]): AnyRecord[] =>
   list.filter((one) => one.type !== 'stroke' && one.type !== 'look')
@@ -136,7 +150,7 @@ const soundRecords = (list: readonly AnyRecord[]): AnyRecord[] =>
  * file. Rejects with an AbortError when stopped; nothing is left on disk then.
  */
 export async function renderFilm(
-  { stretches, times, records, kind, content, name: called }: RenderOrder,
+  { stretches, times, records, kind, content, of, name: called }: RenderOrder,
   onFrame: (done: number, of: number) => void,
   signal: AbortSignal,
 ): Promise<Rendered> {
@@ -170,26 +184,35 @@ export async function renderFilm(
   try {
     await Promise.all(renderers.map((renderer) => renderer.remote.start(records)))
     if (kind === 'png') await encoder.remote.beginZip(name)
+    else if (kind === 'still') await encoder.remote.beginSingle(name)
     else {
       const starts = stretches.map((_, i) => frames.find((one) => one.stretch === i)!.time)
       const seconds = frames.at(-1)!.time + frames.at(-1)!.duration
       const timesOf = await allTimes(stretches, times, records)
       await encoder.remote.beginVideo(name, {
         ...options,
-        sound: soundOf({ stretches, records, timesOf }, starts, seconds),
+        // A matte is for other programs: it has nothing to say.
+        sound: content === 'matte' ? null : soundOf({ stretches, records, timesOf }, starts, seconds),
       })
     }
+    const cast = castOf(records, stretches, of)
+    if ((content === 'matte' || content === 'cutout') && !cast.flat().length)
+      throw new Refusal(
+        of
+          ? `Nobody is called ${of} in it any more. Choose somebody else.`
+          : 'Nobody is traced in it: trace somebody first.',
+      )
     const size = { width: first!.media.width, height: first!.media.height }
     const draw = ({ stretch, frame }: FilmFrame, worker: RenderWorker) => {
-      const order = { shot: stretches[stretch]!.shot.id, frame, content, size }
-      return kind === 'png' ? worker.drawForPng(order) : worker.drawForVideo(order)
+      const order = { shot: stretches[stretch]!.shot.id, frame, content, of: cast[stretch]!, size }
+      return isPictureFile(kind) ? worker.drawForPng(order) : worker.drawForVideo(order)
     }
     const write = async (at: number, drawn: Awaited<ReturnType<typeof draw>>) => {
       const { time, duration } = frames[at]!
       for (const { media, sentence } of drawn.troubles) troubles.set(media, sentence)
       if ('png' in drawn) {
         const file = `${called.replace(/[^\p{L}\p{N}-]+/gu, '-')}-${String(at).padStart(5, '0')}.png`
-        await encoder.remote.addPicture(file, Comlink.transfer(drawn.png, [drawn.png.buffer]))
+        await encoder.remote.addPart(file, Comlink.transfer(drawn.png, [drawn.png.buffer]))
       } else {
         const { data, width, height } = drawn
         await encoder.remote.addFrame(Comlink.transfer(data, [data.buffer]), width, height, time, duration)

@@ -1,0 +1,63 @@
+import { writeShapes } from '#core/incoming/shapesFile.ts'
+import { Records } from '#core/records/records.ts'
+import { shotLength } from '#core/records/types.ts'
+import { Refusal } from '#core/refusal.ts'
+import { startEncoder, startRenderer } from '../frames/start.ts'
+import type { Rendered, RenderOrder } from './renderFilm.ts'
+
+/** Frames that are written from one look at the stop to the next. */
+const batch = 48
+
+/** Writes traced shapes of one shot in the form of others. Rejects with an AbortError when stopped; nothing is left on disk then. */
+export async function renderShapes(
+  { stretches, records: list, kind, of, name: called }: RenderOrder,
+  onFrame: (done: number, of: number) => void,
+  signal: AbortSignal,
+): Promise<Rendered> {
+  const { shot, media, from, to } = stretches[0]!
+  const records = new Records(list)
+  const members = records.childrenOf('member', shot.id).filter((one) => !of || one.name === of)
+  if (!members.length)
+    throw new Refusal(of ? `Nobody is called ${of} in it any more.` : 'Nobody is traced in it: trace somebody first.')
+  const encoder = startEncoder()
+  const renderer = startRenderer()
+  const place = crypto.randomUUID()
+  const bytes = (text: string) => new TextEncoder().encode(text)
+  const order = {
+    members: members.map(({ id, name }) => ({ id, name })),
+    ...{ from, to: to - 1, width: media.width, height: media.height, rate: media.rate },
+  }
+  try {
+    if (kind === 'svgs') {
+      await renderer.remote.start(list)
+      await encoder.remote.beginZip(place)
+      for (let at = from; at < to; at += batch) {
+        signal.throwIfAborted()
+        const drawings = await renderer.remote.svgOfFrames(shot.id, order, at, Math.min(to, at + batch))
+        for (const [i, text] of drawings.entries())
+          await encoder.remote.addPart(`${called}-${String(at + i - from).padStart(5, '0')}.svg`, bytes(text))
+        onFrame(at + drawings.length - from, to - from)
+      }
+    } else {
+      await encoder.remote.beginSingle(place)
+      if (kind === 'svg') await renderer.remote.start(list)
+      const { width, height, rate } = media
+      const text =
+        kind === 'svg'
+          ? await renderer.remote.animatedSvg(shot.id, order)
+          : writeShapes(records, members, { width, height, rate, frames: shotLength(shot) })
+      signal.throwIfAborted()
+      await encoder.remote.addPart('', bytes(text))
+      onFrame(to - from, to - from)
+    }
+    const file = await encoder.remote.finish()
+    signal.throwIfAborted()
+    return { file, place, troubles: [] }
+  } catch (error) {
+    await encoder.remote.discard().catch(() => {})
+    throw error
+  } finally {
+    encoder.stop()
+    renderer.stop()
+  }
+}
