@@ -40,7 +40,7 @@ describe('shapes as SVG', () => {
         covered += ours / 255
       }
       // Held against what is drawn, not against the empty rest of the picture.
-      if (covered > 100) expect(apart / covered).toBeLessThan(covered > 4000 ? 1.5 : 8)
+      if (covered > 100) expect(apart / covered).toBeLessThan(covered > 4000 ? 1 : 8)
       expect(apart / picture.words.length).toBeLessThan(0.1)
       seen += Number(covered > 100)
     }
