@@ -95,16 +95,28 @@ export const useHearing = defineStore('hearing', () => {
   function startLater() {
     let running: ReturnType<typeof startSound> | null = null
     let shot = ''
+    /** The open shot is in the worker once this is over. */
+    let begun = Promise.resolve()
     return {
       /** The worker, with the open shot in it; null while none is open. */
       async of() {
         if (!opened.shotId || !opened.times.length) return null
-        if (running && shot === opened.shotId) return running.remote
-        running ??= startSound()
-        shot = opened.shotId
-        const order = await orderNow()
-        take(await running.remote.start([...project.records()!.values()], order, Comlink.proxy(take)))
-        return running.remote
+        if (!running || shot !== opened.shotId) {
+          const { remote } = (running ??= startSound())
+          const id = (shot = opened.shotId)
+          const starting = async () => {
+            const order = await orderNow()
+            take(await remote.start([...project.records()!.values()], order, Comlink.proxy(take)))
+          }
+          begun = starting().catch((error: unknown) => {
+            // The next one who asks tries anew.
+            if (shot === id) shot = ''
+            throw error
+          })
+        }
+        const { remote } = running
+        await begun
+        return remote
       },
       get running() {
         return shot === opened.shotId ? (running?.remote ?? null) : null
@@ -167,8 +179,10 @@ export const useHearing = defineStore('hearing', () => {
     const remote = worker.running
     if (!remote || ![...diff.put, ...diff.remove].some(({ type }) => !unheard.has(type))) return
     const changing = async () => take(await remote.change(diff, await orderNow()))
-    changed = changing()
-    attend(changed, doing)
+    const mine = changing()
+    attend(mine, doing)
+    // Who waits for it goes on also where it failed: that was told already.
+    changed = mine.catch(() => {})
   })
 
   /** How loud a sound of a shot, or its mix, is on every frame. */

@@ -264,6 +264,20 @@ export async function renderFilm(
   }
 }
 
+/** What a worker makes at one go, or an AbortError as soon as it is stopped: the worker is to be ended then. */
+export async function orStopped<T>(work: Promise<T>, signal: AbortSignal): Promise<T> {
+  let stopped = () => {}
+  const stop = new Promise<never>((_, refuse) => {
+    stopped = () => refuse(new DOMException('cancelled', 'AbortError'))
+    signal.addEventListener('abort', stopped)
+  })
+  try {
+    return await Promise.race([work, stop])
+  } finally {
+    signal.removeEventListener('abort', stopped)
+  }
+}
+
 /** Writes the sound alone: all of it together, or every lane for itself. Rejects with an AbortError when stopped. */
 export async function renderSound(
   { stretches, times, records, kind, form = 's24' }: RenderOrder,
@@ -278,17 +292,10 @@ export async function renderSound(
   if (!sound) throw new Refusal('Nothing is heard in it. Add a sound at the step Sound, or choose another file.')
   const encoder = startEncoder()
   const name = crypto.randomUUID()
-  let stopped = () => {}
-  const stop = new Promise<never>((_, refuse) => {
-    stopped = () => refuse(new DOMException('cancelled', 'AbortError'))
-    signal.addEventListener('abort', stopped)
-  })
   try {
     const told = Comlink.proxy((share: number) => onFrame(Math.round(share * frames.length), frames.length))
-    const { file, troubles } = await Promise.race([
-      encoder.remote.writeSound(name, sound.mix, form, kind === 'lanes', told),
-      stop,
-    ])
+    const writing = encoder.remote.writeSound(name, sound.mix, form, kind === 'lanes', told)
+    const { file, troubles } = await orStopped(writing, signal)
     onFrame(frames.length, frames.length)
     const called = new Map(records.flatMap((one) => (one.type === 'media' ? [[one.id, one.name] as const] : [])))
     return {
@@ -300,7 +307,6 @@ export async function renderSound(
     await dropUnfinished(name)
     throw error
   } finally {
-    signal.removeEventListener('abort', stopped)
     encoder.stop()
   }
 }

@@ -3,7 +3,7 @@ import { Records } from '#core/records/records.ts'
 import { shotLength } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
 import { startEncoder, startRenderer } from '../frames/start.ts'
-import type { Rendered, RenderOrder } from './renderFilm.ts'
+import { orStopped, type Rendered, type RenderOrder } from './renderFilm.ts'
 
 /** Frames that are written from one look at the stop to the next. */
 const batch = 48
@@ -44,7 +44,7 @@ export async function renderShapes(
       const { width, height, rate } = media
       const text =
         kind === 'svg'
-          ? await renderer.remote.animatedSvg(shot.id, order)
+          ? await orStopped(renderer.remote.animatedSvg(shot.id, order), signal)
           : writeShapes(records, members, { width, height, rate, frames: shotLength(shot) })
       signal.throwIfAborted()
       await encoder.remote.addPart('', bytes(text))
