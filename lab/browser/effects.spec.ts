@@ -145,7 +145,7 @@ test('from a card to its region, to a keyed number, to a file: the surroundings 
   expect(await editor.pixel(...at)).toEqual(after)
 
   // The same in the file: frames 30 and 40 of the film, decoded.
-  await page.getByRole('navigation').getByRole('link', { name: 'Output' }).click()
+  await editor.step('Output')
   await page.getByRole('button', { name: /^Render/ }).click()
   const made = page.getByRole('region', { name: 'What was made' })
   await expect(made.getByRole('listitem')).toHaveCount(1, { timeout: 180_000 })
@@ -315,11 +315,11 @@ test('cards are grouped, reordered, copied for another, and say so when their me
   await expect.poll(order).toEqual(['castLight', 'castLight', 'blade', 'flash', 'blade', 'sparks', 'shake'])
 
   // Without the oar: its cards say so, the other blade burns on.
-  await page.getByRole('navigation').getByRole('link', { name: 'Trace' }).click()
+  await editor.step('Trace')
   await page.getByRole('button', { name: 'More for Stranger’s oar' }).click()
   await page.getByRole('menuitem', { name: 'Delete' }).click()
   await kept()
-  await page.getByRole('navigation').getByRole('link', { name: 'Effects' }).click()
+  await editor.step('Effects')
   await expect(page.getByRole('article', { name: 'Blade card' }).nth(1)).toContainText('somebody who is gone')
   const key = (await editor.records()).find(
     (one) => one.type === 'key' && one.part === 'keeper-pole-pole' && one.frame === 0,

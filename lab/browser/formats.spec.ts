@@ -84,7 +84,7 @@ test('a phone’s clip in HEVC and HLG is dropped, converted while the page is l
   })
 
   await test.step('and rendered', async () => {
-    await page.getByRole('navigation').getByRole('link', { name: 'Output' }).click()
+    await editor.step('Output')
     await page.getByRole('button', { name: /^Render/ }).click()
     const made = page.getByRole('region', { name: 'What was made' })
     await expect(made.getByRole('listitem')).toHaveCount(1, { timeout: 120_000 })
@@ -219,11 +219,11 @@ test('a ProRes 4444 with alpha is converted and inserted: what is clear in it sh
     'color=black@0:s=320x180:r=24:d=0.5,format=rgba,geq=r=20:g=200:b=60:a=255*lt(X\\,160),format=yuva444p10le'
   ffmpeg(['-f', 'lavfi', '-i', drawn, '-c:v', 'prores_ks', '-profile:v', '4', '-pix_fmt', 'yuva444p10le', card])
   await editor.newProjectWith(app, join(folder, 'plate.mp4'))
-  await page.getByRole('navigation').getByRole('link', { name: 'Footage' }).click()
+  await editor.step('Footage')
   await page.getByTestId('picker').setInputFiles(card)
   await expect(page.getByRole('row', { name: /card\.mov/ })).toContainText('VP9, was ProRes', { timeout: 60_000 })
   await page.getByRole('listitem', { name: 'plate' }).getByRole('link', { name: 'Trace' }).click()
-  await page.getByRole('navigation').getByRole('link', { name: 'Effects' }).click()
+  await editor.step('Effects')
   await expect(editor.canvas).toHaveAttribute('width', '160')
   await editor.shows(0)
   const beside = await editor.pixel(120, 45)
@@ -288,12 +288,12 @@ test('an animated WebP is a sequence in its time, numbered TIFFs are one, and a 
   await expect(editor.keeping).toHaveText('All changes kept')
   expect((await editor.records()).filter(({ type }) => type === 'key')).toMatchObject([{ frame: 299 }])
 
-  await page.getByRole('navigation').getByRole('link', { name: 'Footage' }).click()
+  await editor.step('Footage')
   await shot('wave 7 12').getByRole('link', { name: 'Trace' }).click()
   await editor.go(4)
   // ffmpeg makes 38400 of 65535 of it.
   expect(await editor.pixel(100, 100)).toEqual([149, 149, 149])
-  await page.getByRole('navigation').getByRole('link', { name: 'Footage' }).click()
+  await editor.step('Footage')
   await shot('spark').getByRole('link', { name: 'Trace' }).click()
   for (const frame of [3, 19]) {
     await editor.go(frame)
@@ -335,7 +335,7 @@ test('pictures of light come in as they are: what is brighter than white is ther
   await page.getByTestId('picker').setInputFiles(files)
   await expect(page.getByRole('row', { name: /lamp_1-2\.exr/ })).toContainText('OpenEXR')
   await page.getByRole('listitem', { name: 'lamp 1', exact: true }).getByRole('link', { name: 'Trace' }).click()
-  await page.getByRole('navigation').getByRole('link', { name: 'Effects' }).click()
+  await editor.step('Effects')
   await editor.shows(0)
   expect(await editor.pixel(40, 48)).toEqual([255, 255, 137])
   expect(await editor.pixel(120, 48)).toEqual([188, 255, 137])

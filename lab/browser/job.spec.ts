@@ -63,7 +63,7 @@ test('from a clip that the demo does not ship to a burning blade in a file', asy
   })
 
   await test.step('see it burn', async () => {
-    await page.getByRole('navigation').getByRole('link', { name: 'Effects' }).click()
+    await editor.step('Effects')
     await page.getByRole('button', { name: 'Let Prop burn' }).click()
     await expect(page.getByRole('article', { name: 'Blade card' })).toContainText('Blade along')
     await editor.go(20)
@@ -74,7 +74,7 @@ test('from a clip that the demo does not ship to a burning blade in a file', asy
   })
 
   await test.step('take an MP4 away', async () => {
-    await page.getByRole('navigation').getByRole('link', { name: 'Output' }).click()
+    await editor.step('Output')
     await page.getByRole('button', { name: /^Render/ }).click()
     // A second one waits in the queue meanwhile.
     await page.getByRole('radio', { name: /PNG pictures/ }).click()
@@ -155,7 +155,7 @@ test('a WebM holds the same frames in VP9, its sound as Opus; a render can be st
   await makeClip(clip, { width: 320, height: 180, frames: 24, sound: true })
   const editor = new EditorPage(page)
   await editor.newProjectWith(app, clip)
-  await page.getByRole('navigation').getByRole('link', { name: 'Output' }).click()
+  await editor.step('Output')
   await page.getByRole('radio', { name: /WebM/ }).click()
   await page.getByRole('button', { name: /^Render/ }).click()
   const made = page.getByRole('region', { name: 'What was made' })

@@ -36,7 +36,7 @@ test('two shots are joined: the next one takes over in the picture and in the re
   await makeClip(join(folder, 'first.mp4'), { ...size, frames: 24, sound: true })
   plainClip(join(folder, 'second.mp4'), '0x2050c8', 22_050)
   await editor.newProjectWith(app, join(folder, 'first.mp4'))
-  await page.getByRole('navigation').getByRole('link', { name: 'Footage' }).click()
+  await editor.step('Footage')
   await page.getByTestId('picker').setInputFiles(join(folder, 'second.mp4'))
   const first = page.getByRole('listitem', { name: 'first' })
   const over = first.getByLabel('Joined to the next shot over frames')
@@ -48,7 +48,7 @@ test('two shots are joined: the next one takes over in the picture and in the re
   await expect(first).toContainText('the next shot takes over in the last')
 
   await first.getByRole('link', { name: 'Trace' }).click()
-  await page.getByRole('navigation').getByRole('link', { name: 'Effects' }).click()
+  await editor.step('Effects')
   const card = page.getByRole('article', { name: 'Take over card' })
   await expect(card).toContainText('second over 8 frames')
   await editor.go(16)
@@ -73,7 +73,7 @@ test('two shots are joined: the next one takes over in the picture and in the re
     )
     .toBeGreaterThan(0.1)
 
-  await page.getByRole('navigation').getByRole('link', { name: 'Output' }).click()
+  await editor.step('Output')
   await page.getByRole('button', { name: /^How much/ }).click()
   await page.getByRole('option', { name: /the whole film/ }).click()
   await expect(page.getByText('2 lanes, as AAC')).toBeVisible()
@@ -122,7 +122,7 @@ test('a still and a numbered sequence come in; the still keeps its alpha where i
     ...['-c:v', 'libvpx-vp9', '-b:v', '1M', join(folder, 'half.webm')],
   ])
   await editor.newProjectWith(app, join(folder, 'plate.mp4'))
-  await page.getByRole('navigation').getByRole('link', { name: 'Footage' }).click()
+  await editor.step('Footage')
   await page
     .getByTestId('picker')
     .setInputFiles(
@@ -141,9 +141,9 @@ test('a still and a numbered sequence come in; the still keeps its alpha where i
   await editor.go(2)
   expect(await editor.pixel(100, 50)).toEqual([141, 3, 203])
 
-  await page.getByRole('navigation').getByRole('link', { name: 'Footage' }).click()
+  await editor.step('Footage')
   await page.getByRole('listitem', { name: 'plate' }).getByRole('link', { name: 'Trace' }).click()
-  await page.getByRole('navigation').getByRole('link', { name: 'Effects' }).click()
+  await editor.step('Effects')
   // Effects are looked at in half size: until then the other step's picture stands there, with other places.
   await expect(editor.canvas).toHaveAttribute('width', '160')
   await editor.shows(0)
@@ -177,7 +177,7 @@ test('a number is driven by the loudness of the clip’s sound', async ({ page, 
   const file = join(folder, 'tone.mp4')
   await makeClip(file, { ...size, frames: 24, sound: true, extra: ['-af', "volume=enable='lt(t,0.5)':volume=0"] })
   await editor.newProjectWith(app, file)
-  await page.getByRole('navigation').getByRole('link', { name: 'Effects' }).click()
+  await editor.step('Effects')
   await editor.addCard('Fill', 'fill')
   await page.getByLabel('Colour', { exact: true }).fill('#ffffff')
   await page.getByLabel('Colour', { exact: true }).press('Enter')

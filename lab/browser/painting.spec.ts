@@ -171,7 +171,7 @@ test('an effect lies within a painted matte, and away from it nothing changes', 
   await expect(editor.canvas).toHaveAttribute('data-layer', 'matte')
   await expect.poll(() => at(inside)).toEqual([255, 255, 255])
   expect(await at(outside)).toEqual([0, 0, 0])
-  await page.getByRole('navigation').getByRole('link', { name: 'Effects' }).click()
+  await editor.step('Effects')
   await editor.addCard('Fill', 'fill')
   const card = page.getByRole('article', { name: 'Fill card' })
   await card.getByRole('button', { name: 'Where it works' }).click()

@@ -32,7 +32,7 @@ test('a swing is traced; a swish, a hum and a file of one’s own ride on it, ar
   }
   await expect(editor.keys).toContainText('4')
 
-  await page.getByRole('navigation').getByRole('link', { name: 'Sound' }).click()
+  await editor.step('Sound')
   await expect(page.getByText('Nothing is heard in this shot yet.')).toBeVisible()
   const swish = page.getByRole('article', { name: 'Swish card' })
   await test.step('a voice finds its moments', async () => {
@@ -108,7 +108,7 @@ test('a swing is traced; a swish, a hum and a file of one’s own ride on it, ar
     await expect(page.getByRole('heading', { name: 'Moment at frame 30' })).toHaveCount(0)
   })
 
-  await page.getByRole('navigation').getByRole('link', { name: 'Output' }).click()
+  await editor.step('Output')
   for (const file of ['MP4', 'WebM', 'WAV, all', 'WAV, every']) {
     await page.getByRole('radio', { name: file.startsWith('WAV') ? /^Sound/ : /^Finished shot/ }).click()
     await page.getByRole('radio', { name: new RegExp(`^${file}`) }).click()
@@ -136,7 +136,7 @@ test('what can not be heard says why, and playing goes on', async ({ page, app, 
   await makeClip(clip, { width: 320, height: 180, frames: 24, sound: true })
   const editor = new EditorPage(page)
   await editor.newProjectWith(app, clip)
-  await page.getByRole('navigation').getByRole('link', { name: 'Sound' }).click()
+  await editor.step('Sound')
   // The clip's own sound is there by itself, and can be lowered and muted.
   const own = page.getByRole('article', { name: 'still.mp4 card' })
   await expect(own).toContainText('The sound of')
@@ -175,7 +175,7 @@ test('what can not be heard says why, and playing goes on', async ({ page, app, 
     await page.getByRole('button', { name: 'Play', exact: true }).click()
     await expect.poll(() => editor.frame.inputValue()).not.toBe('0')
     await page.getByRole('button', { name: 'Pause' }).click()
-    await page.getByRole('navigation').getByRole('link', { name: 'Output' }).click()
+    await editor.step('Output')
     await page.getByRole('radio', { name: /^Sound/ }).click()
     await page.getByRole('radio', { name: /^WAV, all/ }).click()
     await page.getByRole('button', { name: /^Render/ }).click()

@@ -13,7 +13,6 @@ test('a picture grows lighter with what is heard in it, also when that moves, an
   await makeClip(clip, { width: 320, height: 180, frames: 48 })
   const editor = new EditorPage(page)
   await editor.newProjectWith(app, clip)
-  const step = (name: string) => page.getByRole('navigation').getByRole('link', { name }).click()
   const pick = async (label: string, option: string) => {
     await page
       .getByRole('button', { name: new RegExp(`^${label}`) })
@@ -21,12 +20,12 @@ test('a picture grows lighter with what is heard in it, also when that moves, an
       .click()
     await page.getByRole('option', { name: option }).click()
   }
-  await step('Sound')
+  await editor.step('Sound')
   await editor.go(12)
   await add(page, /^Thud/)
   await expect(page.getByRole('article', { name: 'Thud card' })).toContainText('at frames 12')
 
-  await step('Effects')
+  await editor.step('Effects')
   await editor.addCard('Grade')
   await page.getByRole('button', { name: 'Drive Exposure by motion' }).click()
   const drive = page.getByRole('region', { name: 'Drive of Exposure' })
@@ -47,7 +46,7 @@ test('a picture grows lighter with what is heard in it, also when that moves, an
   const lighter = async (one: number, other: number) => (await light(one)) / (await light(other))
   await expect.poll(() => lighter(12, 8)).toBeGreaterThan(1.3)
   await test.step('a sound that is put elsewhere takes the light along', async () => {
-    await step('Sound')
+    await editor.step('Sound')
     const sheet = (await page.getByTestId('sheet').boundingBox())!
     const x = (frame: number) => sheet.x + 178 + (frame * (sheet.width - 194)) / 47
     await page.mouse.move(x(12), sheet.y + 26 + 29)
@@ -55,11 +54,11 @@ test('a picture grows lighter with what is heard in it, also when that moves, an
     await page.mouse.move(x(30), sheet.y + 26 + 29, { steps: 4 })
     await page.mouse.up()
     await expect(page.getByRole('article', { name: 'Thud card' })).toContainText('at frames 30')
-    await step('Effects')
+    await editor.step('Effects')
     await expect.poll(() => lighter(30, 12)).toBeGreaterThan(1.3)
   })
   await test.step('the file has it as the picture does', async () => {
-    await step('Output')
+    await editor.step('Output')
     await page.getByRole('radio', { name: /^MP4/ }).click()
     await page.getByRole('button', { name: /^Render/ }).click()
     const path = await made(page, folder, 'still.mp4')
@@ -78,7 +77,7 @@ test('numbers of a sound are keyed in lanes as those of effects are; its lane is
   await makeClip(clip, { width: 320, height: 180, frames: 48 })
   const editor = new EditorPage(page)
   await editor.newProjectWith(app, clip)
-  await page.getByRole('navigation').getByRole('link', { name: 'Sound' }).click()
+  await editor.step('Sound')
   await add(page, /^Hum/)
   const lanes = page.getByRole('group', { name: 'What the lanes show' })
   await lanes.getByRole('button', { name: 'numbers' }).click()

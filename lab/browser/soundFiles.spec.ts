@@ -23,7 +23,7 @@ test('files of every form are heard when their own decoder hears them', async ({
   await makeClip(clip, { width: 320, height: 180, frames: 48 })
   const editor = new EditorPage(page)
   await editor.newProjectWith(app, clip)
-  await page.getByRole('navigation').getByRole('link', { name: 'Sound' }).click()
+  await editor.step('Sound')
   // A short tone after a third of a second of silence, as a recording would have it.
   const tone = ['-f', 'lavfi', '-i', 'aevalsrc=0.7*sin(2*PI*2000*t)*between(t\\,0.3333\\,0.36):d=1.2:s=44100']
   for (const [name, options] of forms) {
@@ -31,7 +31,7 @@ test('files of every form are heard when their own decoder hears them', async ({
     await drop(page, name, readFileSync(join(folder, name)))
     await expect(page.getByRole('article', { name: `${name} card` })).toContainText('at frames 0')
   }
-  await page.getByRole('navigation').getByRole('link', { name: 'Output' }).click()
+  await editor.step('Output')
   await page.getByRole('radio', { name: /^Sound/ }).click()
   await page.getByRole('radio', { name: /^WAV, every/ }).click()
   await page.getByRole('button', { name: /^Render/ }).click()
@@ -52,7 +52,7 @@ test('a file that is damaged in its middle falls silent and says so; the others 
   await makeClip(clip, { width: 320, height: 180, frames: 48 })
   const editor = new EditorPage(page)
   await editor.newProjectWith(app, clip)
-  await page.getByRole('navigation').getByRole('link', { name: 'Sound' }).click()
+  await editor.step('Sound')
   await add(page, /^Hum/)
   const song = join(folder, 'song.m4a')
   ffmpeg(['-f', 'lavfi', '-i', 'sine=440:d=30', '-c:a', 'aac', '-b:a', '128k', '-movflags', '+faststart', song])

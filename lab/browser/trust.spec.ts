@@ -13,7 +13,7 @@ test('a finished render that the server can not keep stays in the browser, is sa
   await makeClip(clip, { width: 320, height: 180, frames: 24, sound: false })
   const editor = new EditorPage(page)
   await editor.newProjectWith(app, clip)
-  await page.getByRole('navigation').getByRole('link', { name: 'Output' }).click()
+  await editor.step('Output')
   const queue = page.getByRole('region', { name: 'Queue' })
   app.limitFiles(2000)
   await page.getByRole('button', { name: /^Render/ }).click()

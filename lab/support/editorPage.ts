@@ -32,7 +32,7 @@ export class EditorPage {
     await this.page.getByRole('link', { name: 'Open The Reed Ferry' }).click()
     await this.page.getByRole('listitem', { name: shot }).getByRole('link', { name: 'Trace' }).click()
     await this.page.waitForURL(/\/trace\//)
-    if (step !== 'Trace') await this.page.getByRole('navigation').getByRole('link', { name: step }).click()
+    if (step !== 'Trace') await this.step(step)
     await this.shows(0)
   }
 
@@ -42,6 +42,13 @@ export class EditorPage {
     await this.page.getByTestId('picker').setInputFiles(file)
     await this.page.getByRole('main').getByRole('link', { name: 'Trace' }).click()
     await this.shows(0)
+  }
+
+  /** Goes to a step and waits until it stands: a frame typed before would be typed into the step that goes. */
+  async step(name: 'Footage' | 'Trace' | 'Effects' | 'Sound' | 'Output'): Promise<void> {
+    const link = this.page.getByRole('navigation').getByRole('link', { name })
+    await link.click()
+    await expect(link).toHaveAttribute('aria-current', 'page')
   }
 
   /** Waits until the picture of this very frame stands on the stage. */
