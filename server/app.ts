@@ -10,6 +10,7 @@ import { conversionRoutes } from './http/conversions.ts'
 import { detectorRoutes } from './http/detectors.ts'
 import { footageRoutes, takeFootage } from './http/footage.ts'
 import { outputRoutes } from './http/outputs.ts'
+import { projectFileRoutes } from './http/projectFiles.ts'
 import { projectRoutes } from './http/projects.ts'
 import { asRefusal, HttpRefusal } from './http/refusal.ts'
 import { roomRoutes } from './http/room.ts'
@@ -79,6 +80,7 @@ export async function createServer({
       filter: (request, response) => !request.path.endsWith('/live') && compression.filter(request, response),
     }),
   )
+  app.use('/api/projects', projectFileRoutes(database, projects, files))
   app.use('/api/projects', projectRoutes(projects, files))
   app.use('/api/projects/:id/outputs', outputRoutes(database, projects, files))
   app.use('/api/footage', footageRoutes(database, files, projects, conversions))

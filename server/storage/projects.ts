@@ -4,8 +4,10 @@ import { checks } from '#core/checks.ts'
 import { duplicate } from '#core/edits/duplicate.ts'
 import { clashes, type Diff } from '#core/records/diff.ts'
 import type { CommitAnswer, ProjectSummary, StoredChange } from '#core/records/exchange.ts'
+import { limits } from '#core/records/limits.ts'
+import { type ProjectFileHead, projectFileFormat, projectFileVersion } from '#core/records/projectFile.ts'
 import { Records } from '#core/records/records.ts'
-import { type AnyRecord, type Project, type RecordType, recordTypes, shotLength } from '#core/records/types.ts'
+import { type AnyRecord, type KeptMatte, parentField, type Project, type RecordType, recordTypes, shotLength } from '#core/records/types.ts'
 import { trackOf } from '#core/shapes/riding.ts'
 import { tracedShare } from '#core/shapes/track.ts'
 import { HttpRefusal } from '../http/refusal.ts'
@@ -19,6 +21,12 @@ import { checkLooks, checkPointCounts, checkRides, checkShots, refuseForeign } f
 const keptChanges = 2000
 /** A project put aside stays this long, so that undo on the shelf works on the next day too. */
 const keptDeleted = 1000 * 60 * 60 * 24 * 30
+
+/** A project as text, line by line, as it was when this was asked for. */
+export interface RecordStream {
+  lines: Generator<string>
+  close: () => void
+}
 
 export class Projects {
   private readonly summaries = new Map<string, { revision: number; summary: ProjectSummary }>()
@@ -92,7 +100,18 @@ export class Projects {
    * A project as JSON, `{"revision": …, "records": […]}` with a line for every record: as it is now, however long it takes
    * to send it and whatever changes meanwhile. To be closed.
    */
-  async stream(id: string): Promise<{ lines: Generator<string>; close: () => void }> {
+  stream(id: string): Promise<RecordStream> {
+    return this.streamOf(id, ({ revision }) => ({ revision }))
+  }
+
+  /** A project as a file that stands by itself: see records/projectFile.ts. Mattes are in it. To be closed. */
+  streamWhole(id: string, media: string[]): Promise<RecordStream> {
+    const written = new Date().toISOString()
+    const head: ProjectFileHead = { format: projectFileFormat, version: projectFileVersion, written, media }
+    return this.streamOf(id, () => head, true)
+  }
+
+  private async streamOf(id: string, head: (row: ProjectRow) => object, whole = false): Promise<RecordStream> {
     const { row, tables } = await this.database.read(async (manager) => ({
       row: await projectRow(manager, id),
       tables: recordTypes
@@ -100,11 +119,17 @@ export class Projects {
         .map((type) => ({ type, columns: manager.connection.getMetadata(type).columns })),
     }))
     const snapshot = this.database.snapshot()
+    let open = true
+    // Closed twice, the database's own library ends the process.
+    const close = () => {
+      if (open) closeSnapshot(snapshot)
+      open = false
+    }
     try {
       for (const { type, columns } of tables) refuseDamaged(snapshot, row, type, columns)
-      return { lines: recordLines(snapshot, row, tables), close: () => closeSnapshot(snapshot) }
+      return { lines: recordLines(snapshot, row, tables, head, whole), close }
     } catch (error) {
-      closeSnapshot(snapshot)
+      close()
       throw error
     }
   }
@@ -115,25 +140,9 @@ export class Projects {
     light: Project['light'] = 'linear',
     records: () => AnyRecord[] = () => [],
   ): Promise<string> {
-    const id = freshId()
-    const now = new Date().toISOString()
-    const project: AnyRecord = { type: 'project', id, name, created: now, light }
-    checkOr422({ put: [project], remove: [] })
-    await this.database.write(async (manager) => {
-      await manager.insert('project', {
-        id,
-        name: name.trim(),
-        created: now,
-        light,
-        revision: 0,
-        changed: now,
-        deleted: null,
-      })
-      const put = records()
-      checkOr422({ put, remove: [] })
-      if (put.length) await applyDiff(manager, id, await putMattesAway(manager, { put, remove: [] }))
-    })
-    return id
+    const project = newProject(freshId(), name, light)
+    await this.database.write((manager) => insertProject(manager, project, records()))
+    return project.id
   }
 
   async duplicate(id: string): Promise<string> {
@@ -147,6 +156,24 @@ export class Projects {
     const { light } = records.find((record) => record.type === 'project')!
     const others = records.filter((record) => record.type !== 'project')
     return this.create(name, light, () => duplicate(others, freshId))
+  }
+
+  /**
+   * Puts a project on the shelf that was written elsewhere, under its own ids; where one of them is taken here it becomes a
+   * copy beside what there is. Throws a refusal where its records can not be kept, before anything is written.
+   */
+  async bringIn(records: AnyRecord[], clips: () => Promise<void>): Promise<{ id: string; copied: boolean }> {
+    checkAll(records)
+    checkTree(records)
+    const project = records.find((record) => record.type === 'project')!
+    const others = records.filter((record) => record.type !== 'project')
+    await clips()
+    return this.database.write(async (manager) => {
+      const copied = await someTaken(manager, records)
+      const own = copied ? newProject(freshId(), project.name, project.light) : project
+      await insertProject(manager, own, copied ? duplicate(others, freshId) : others)
+      return { id: own.id, copied }
+    })
   }
 
   /** Puts a project aside, or back on the shelf. */
@@ -239,6 +266,27 @@ export class Projects {
   }
 }
 
+const newProject = (id: string, name: string, light: Project['light']): Project => ({
+  ...{ type: 'project', id, name, created: new Date().toISOString(), light },
+})
+
+async function insertProject(manager: EntityManager, project: Project, put: AnyRecord[]): Promise<void> {
+  checkAll([project, ...put])
+  const { id, name, created, light } = project
+  const changed = new Date().toISOString()
+  await manager.insert('project', { id, name: name.trim(), created, light, revision: 0, changed, deleted: null })
+  if (put.length) await applyDiff(manager, id, await putMattesAway(manager, { put, remove: [] }))
+}
+
+/** Whether an id of these records is in use, by whichever project. */
+async function someTaken(manager: EntityManager, records: readonly AnyRecord[]): Promise<boolean> {
+  for (const type of recordTypes) {
+    const ids = records.flatMap((record) => (record.type === type ? [record.id] : []))
+    for (const some of chunks(ids, 400)) if (await manager.countBy(type, { id: In(some) })) return true
+  }
+  return false
+}
+
 async function changesAfter(manager: EntityManager, project: string, revision: number): Promise<StoredChange[]> {
   const rows = await manager
     .createQueryBuilder<ChangeRow>('change', 'c')
@@ -272,6 +320,26 @@ function checkOr422(diff: unknown): asserts diff is Diff {
   }
 }
 
+/** Checks however many records: a project may hold more than a change. */
+function checkAll(records: AnyRecord[]): void {
+  for (const put of chunks(records, limits.diffRecords)) checkOr422({ put, remove: [] })
+}
+
+/** Throws where these are not the records of one whole project. */
+function checkTree(records: readonly AnyRecord[]): void {
+  const known = new Set(records.map(({ type, id }) => `${type} ${id}`))
+  const one = records.filter(({ type }) => type === 'project').length === 1 && known.size === records.length
+  const loose = records.some((record) => {
+    const parent = parentField[record.type]
+    return parent && !known.has(`${parent.type} ${(record as unknown as Record<string, string>)[parent.field]}`)
+  })
+  if (!one || loose)
+    throw new HttpRefusal(
+      422,
+      'The records in the file do not belong together: some are missing or stand twice. Take the project out once more.',
+    )
+}
+
 const damagedProject = (name: string) =>
   new HttpRefusal(
     500,
@@ -292,10 +360,19 @@ function* recordLines(
   snapshot: Snapshot,
   row: ProjectRow,
   tables: { type: RecordType; columns: Columns }[],
+  head: (row: ProjectRow) => object,
+  whole: boolean,
 ): Generator<string> {
+  const pixels = snapshot.prepare('SELECT data FROM matte WHERE name = ?')
+  /** A matte with its pixels, where they are to be in it and are there. */
+  const withData = (text: string): string => {
+    const matte = JSON.parse(text) as KeptMatte
+    const found = pixels.get(matte.data.slice(1)) as { data: string } | undefined
+    return found ? JSON.stringify({ ...matte, data: found.data }) : 'null'
+  }
   const now = snapshot.prepare('SELECT * FROM project WHERE id = ?').get(row.id) as ProjectRow
   const { id, name, created, light } = now
-  yield `{"revision":${now.revision},"records":[\n${JSON.stringify({ type: 'project', id, name, created, light })}`
+  yield `${JSON.stringify(head(now)).slice(0, -1)},"records":[\n${JSON.stringify({ type: 'project', id, name, created, light })}`
   for (const { type, columns } of tables) {
     const fields = columns.filter(({ databaseName }) => databaseName !== 'project')
     for (const values of snapshot.prepare(`SELECT * FROM "${type}" WHERE project = ?`).iterate(row.id)) {
@@ -305,7 +382,8 @@ function* recordLines(
         // JSON stands in the row as the text that it is.
         const text =
           kind === 'simple-json' ? (value ?? 'null') : kind === 'boolean' ? Boolean(value) : JSON.stringify(value)
-        return `"${databaseName}":${String(text)}`
+        const given = whole && databaseName === 'matte' && value !== null ? withData(String(value)) : text
+        return `"${databaseName}":${String(given)}`
       })
       yield `,\n{"type":"${type}",${texts.join(',')}}`
     }

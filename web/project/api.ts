@@ -10,6 +10,7 @@ import {
   type ProjectSummary,
   type RoomTaken,
 } from '#core/records/exchange.ts'
+import { RecordLines } from '#core/records/recordLines.ts'
 import type { AnyRecord } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
 
@@ -54,22 +55,10 @@ async function asked(method: string, path: string, body?: unknown): Promise<Resp
 /** Reads a project as it comes, a record a line: a large one is never one text. */
 async function openProject(id: string): Promise<{ revision: number; records: AnyRecord[] }> {
   const response = await asked('GET', `/api/projects/${id}`)
-  const records: AnyRecord[] = []
-  let revision = 0
-  const read = (line: string) => {
-    const [, first] = /^\{"revision":(\d+),"records":\[$/.exec(line) ?? []
-    if (first) revision = Number(first)
-    else if (line.startsWith('{')) records.push(JSON.parse(line.replace(/,$/, '')) as AnyRecord)
-    return line === ']}'
-  }
-  let rest = ''
-  for await (const text of textOf(response)) {
-    const lines = (rest + text).split('\n')
-    rest = lines.pop()!
-    for (const line of lines) read(line)
-  }
-  if (!read(rest)) throw new ServerError(0, noAnswer)
-  return { revision, records }
+  const lines = new RecordLines()
+  for await (const text of textOf(response)) lines.take(text)
+  if (!lines.end()) throw new ServerError(0, noAnswer)
+  return { revision: Number(lines.head!.revision), records: lines.records }
 }
 async function* textOf(response: Response): AsyncGenerator<string> {
   const reader = response.body!.pipeThrough(new TextDecoderStream()).getReader()
