@@ -8,13 +8,8 @@ import { makeClip } from '../lab/support/clips.ts'
 import { claimingZip } from '../lab/support/zips.ts'
 import { cast, key, newProject, put, send, testServer, type TestServer } from './testServer.ts'
 
-const binary = (response: NodeJS.ReadableStream, done: (error: Error | null, body: Buffer) => void) => {
-  const parts: Buffer[] = []
-  response.on('data', (part: Buffer) => parts.push(part))
-  response.on('end', () => done(null, Buffer.concat(parts)))
-}
 const takeOut = async (server: TestServer, project: string, clips = 'yes'): Promise<Buffer> =>
-  (await server.http.get(`/api/projects/${project}/file?clips=${clips}`).buffer(true).parse(binary).expect(200))
+  (await server.http.get(`/api/projects/${project}/file?clips=${clips}`).responseType('arraybuffer').expect(200))
     .body as Buffer
 const bringIn = (server: TestServer, file: Uint8Array) =>
   server.http.post('/api/projects/file').set('Content-Type', 'application/octet-stream').send(Buffer.from(file))
@@ -56,7 +51,10 @@ describe('a project as a file', () => {
     const inside = unzipSync(file)
     expect(Object.keys(inside).sort()).toEqual([`media/${hash}`, 'project.json'])
     // The records are one JSON text, for whoever reads it all at once.
-    expect(JSON.parse(strFromU8(inside['project.json']!))).toMatchObject({ format: 'wisp-trail-project', media: [hash] })
+    expect(JSON.parse(strFromU8(inside['project.json']!))).toMatchObject({
+      format: 'wisp-trail-project',
+      media: [hash],
+    })
     const { body } = await bringIn(there, file).expect(201)
     expect(body).toEqual({ id, name: 'Reed: Ferry/2', copied: false, missing: [] })
     expect(await recordsOf(there, id)).toEqual(await recordsOf(here, id))
@@ -74,7 +72,7 @@ describe('a project as a file', () => {
   it('is a name that every file system takes', async () => {
     const server = await testServer()
     const { id } = await project(server)
-    const { headers } = await server.http.get(`/api/projects/${id}/file`).buffer(true).parse(binary)
+    const { headers } = await server.http.get(`/api/projects/${id}/file`).responseType('arraybuffer')
     expect(headers['content-disposition']).toBe('attachment; filename="Reed Ferry2.wisptrail"')
   })
 
@@ -122,6 +120,17 @@ describe('a project as a file', () => {
   }, 60_000)
 })
 
+it('of every version that was ever written opens: this one is of version 1', async () => {
+  const server = await testServer()
+  const file = await readFile(join(import.meta.dirname, '../lab/demo/versions/1.wisptrail'))
+  const { body } = await bringIn(server, file).expect(201)
+  expect(body).toMatchObject({ name: 'The Reed Ferry', copied: false })
+  expect(body.missing).toHaveLength(7)
+  const counts: Record<string, number> = {}
+  for (const { type } of await recordsOf(server, body.id)) counts[type] = (counts[type] ?? 0) + 1
+  expect(counts).toEqual({ effect: 45, key: 813, media: 7, member: 11, part: 35, project: 1, shot: 5, sound: 20 })
+})
+
 describe('what is no project file', () => {
   /** The file with its text changed. */
   const changed = (file: Uint8Array, text: (before: string) => string): Uint8Array => {
@@ -145,15 +154,39 @@ describe('what is no project file', () => {
     await refused(Buffer.from('PDF, or whatever'), /no project file of Wisp Trail/)
     await refused(Buffer.alloc(0), /no project file of Wisp Trail/)
     await refused(zipSync({ 'notes.txt': strToU8('hello') }), /another program made it/)
-    await refused(changed(file, () => '{"format":"something","version":1,"records":[]}'), /another program made it/)
+    await refused(
+      changed(file, () => '{"format":"something","version":1,"records":[]}'),
+      /another program made it/,
+    )
     await refused(file.subarray(0, file.length / 2), /damaged or cut short/)
-    await refused(changed(file, (text) => text.slice(0, -200)), /damaged or cut short/)
-    await refused(changed(file, (text) => text.replace('"version":1', '"version":9')), /newer Wisp Trail \(version 9/)
-    await refused(changed(file, (text) => text.replace('"version":1', '"version":"x"')), /of which version/)
-    await refused(changed(file, (text) => text.replace('"kind":"rod"', '"kind":"lasso"')), /part was refused/)
-    await refused(changed(file, (text) => text.replace('"member":"c"', '"member":"x"')), /do not belong together/)
-    await refused(changed(file, (text) => text.replace('"type":"key"', '"type":"__proto__"')), /no record type/)
-    await refused(changed(file, (text) => text.replace(/\n\{"type":"key".*?\},?\n/, '\nnull,\n')), /record of the change/)
+    await refused(
+      changed(file, (text) => text.slice(0, -200)),
+      /damaged or cut short/,
+    )
+    await refused(
+      changed(file, (text) => text.replace('"version":1', '"version":9')),
+      /newer Wisp Trail \(version 9/,
+    )
+    await refused(
+      changed(file, (text) => text.replace('"version":1', '"version":"x"')),
+      /of which version/,
+    )
+    await refused(
+      changed(file, (text) => text.replace('"kind":"rod"', '"kind":"lasso"')),
+      /part was refused/,
+    )
+    await refused(
+      changed(file, (text) => text.replace('"member":"c"', '"member":"x"')),
+      /do not belong together/,
+    )
+    await refused(
+      changed(file, (text) => text.replace('"type":"key"', '"type":"__proto__"')),
+      /no record type/,
+    )
+    await refused(
+      changed(file, (text) => text.replace(/\n\{"type":"key".*?\},?\n/, '\nnull,\n')),
+      /record of the change/,
+    )
   }, 60_000)
 
   it('is read when another program has written the same JSON in its own way', async () => {

@@ -49,6 +49,14 @@ export interface Glance {
   becomes: string
 }
 
+/** A clip of a project, and whether its file is on this machine. */
+export interface ClipHere {
+  name: string
+  hash: string
+  bytes: number
+  here: boolean
+}
+
 /** How a clip is to be converted where there is a choice. */
 export interface ConversionChoices {
   /** Place of the stream in the file. */

@@ -23,7 +23,8 @@ export interface ProjectFileHead {
 
 /** Why a file with such a head can not be read, as a sentence; '' where it can. */
 export function headTrouble(head: Record<string, unknown> | null): string {
-  if (head?.format !== projectFileFormat) return 'This is no project file of Wisp Trail: another program made it. Choose one that was taken out of a shelf.'
+  if (head?.format !== projectFileFormat)
+    return 'This is no project file of Wisp Trail: another program made it. Choose one that was taken out of a shelf.'
   const { version } = head
   if (typeof version !== 'number' || !Number.isInteger(version) || version < 1)
     return 'The project file does not say of which version it is. Take it out of its shelf once more.'

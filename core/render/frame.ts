@@ -37,6 +37,7 @@ const slots = {
   picture: new Slot(),
   toBeFitted: new Slot(),
   fittedWords: new Slot(),
+  fittedLight: new Slot(),
   holdout: new Slot(),
 }
 
@@ -411,7 +412,8 @@ export function fittedPicture(picture: Picture, size: { width: number; height: n
   if (picture.width === size.width && picture.height === size.height) return picture
   const data = scratch.floats(slots.toBeFitted, 4 * picture.width * picture.height)
   decode(picture, { x: 0, y: 0, width: picture.width, height: picture.height }, data, 'linear', scratch)
-  const out = { words: scratch.words(slots.fittedWords, size.width * size.height), ...size }
+  const out: Picture = { words: scratch.words(slots.fittedWords, size.width * size.height), ...size }
+  if (picture.light) out.light = scratch.floats(slots.fittedLight, 4 * size.width * size.height)
   const given = { data, width: picture.width, height: picture.height }
   encode(fitted(given, size, scratch), { x: 0, y: 0, ...size }, out, 'linear', scratch)
   return out
@@ -425,7 +427,8 @@ export const withoutPictureEffects = (scene: Scene): Scene => ({
 
 /**
  * The shot's light alone on nothing, with straight alpha: laid over black it gives exactly the light that
- * {@link renderFrame} adds to black. Words of `picture` must be 0.
+ * {@link renderFrame} adds to black. Words of `picture` must be 0, and so its light, where it has some: that gets the largest of
+ * its colours, 1 at the most, as its alpha.
  */
 export function renderLightAlone(
   scene: Scene,
@@ -445,6 +448,10 @@ export function renderLightAlone(
       picture.words[at] = ((alpha << 24) | (full(b) << 16) | (full(g) << 8) | full(r)) >>> 0
     }
   }
+  const { light } = picture
+  if (light)
+    for (let i = 0; i < light.length; i += 4)
+      light[i + 3] = Math.min(1, Math.max(light[i]!, light[i + 1]!, light[i + 2]!))
 }
 
 /** What covers the effect, over the region: its holdouts together. Null where none is there. */

@@ -54,7 +54,7 @@ describe('ways of looking', () => {
   })
   it('what is cut out for a file has the matte as its alpha and its colours whole, nothing elsewhere', () => {
     const one = picture()
-    cutOut(scene, ['a'], 0, one, new Scratch())
+    cutOut(scene, ['a'], 0, 1, one, new Scratch())
     expect([at(one, 10, 10), at(one, 20, 20), at(one, 45, 12)]).toEqual([0xff2040c0, 0, 0])
     const soft = makePart({
       id: 'soft',
@@ -69,7 +69,7 @@ describe('ways of looking', () => {
       { type: 'shot', id: 's', media: 'm', name: 'Shot', order: 1, in: 0, out: 10, join: 0 },
     ])
     const feathered = picture()
-    cutOut(sceneOf(more, 's')!, ['a'], 0, feathered, new Scratch())
+    cutOut(sceneOf(more, 's')!, ['a'], 0, 1, feathered, new Scratch())
     const rim = feathered.words.filter((word) => word >>> 24 > 0 && word >>> 24 < 255)
     expect(rim.length).toBeGreaterThan(100)
     // Straight: the colour is not darkened where little of it is seen.

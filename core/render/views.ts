@@ -26,7 +26,7 @@ interface Size {
   height: number
 }
 
-/** The matte in black and white, into the picture's words. */
+/** The matte in black and white, into the picture's words; into its light, where it has some, as it is. */
 export function drawMatte(
   scene: Scene,
   members: readonly string[],
@@ -35,12 +35,13 @@ export function drawMatte(
   picture: Picture,
   scratch: Scratch,
 ) {
-  const { words, width, height } = picture
+  const { words, light, width, height } = picture
   const matte = wholeMatte(scene, members, frame, scale, { width, height }, scratch)
   for (let i = 0; i < words.length; i++) {
     const v = Math.round(matte[i]! * 255)
     words[i] = (0xff000000 | (v << 16) | (v << 8) | v) >>> 0
   }
+  if (light) for (let i = 0; i < light.length; i++) light[i] = i % 4 === 3 ? 1 : matte[i >> 2]!
 }
 
 /** Side of the squares of the checkerboard at full size, in pixels, and their two greys. */
@@ -70,19 +71,24 @@ export function drawCutout(
     }
 }
 
-/** The opaque picture at full size with the matte as its alpha: straight, its colours as they are wherever anything of it is seen. */
+/**
+ * The opaque picture with the matte as its alpha: straight, its colours as they are wherever anything of it is seen; its light
+ * premultiplied.
+ */
 export function cutOut(
   scene: Scene,
   members: readonly string[],
   frame: number,
-  { words, width, height }: Picture,
+  scale: number,
+  { words, light, width, height }: Picture,
   scratch: Scratch,
 ): void {
-  const matte = wholeMatte(scene, members, frame, 1, { width, height }, scratch)
+  const matte = wholeMatte(scene, members, frame, scale, { width, height }, scratch)
   for (let i = 0; i < words.length; i++) {
     const alpha = Math.round(matte[i]! * 255)
     words[i] = alpha ? ((alpha << 24) | (words[i]! & 0xffffff)) >>> 0 : 0
   }
+  if (light) for (let i = 0; i < light.length; i++) light[i]! *= matte[i >> 2]!
 }
 
 /** The picture laid over the plate by `strength`, 0 to 1, on the encoded values: to line shapes up through an effect. */

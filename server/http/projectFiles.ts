@@ -2,6 +2,7 @@ import { open, readFile, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { pipeline } from 'node:stream/promises'
 import { Router } from 'express'
+import type { ClipHere } from '#core/records/exchange.ts'
 import { type BroughtIn, projectFileEnding } from '#core/records/projectFile.ts'
 import type { AnyRecord, Media } from '#core/records/types.ts'
 import { type Files, isWhole } from '../media/files.ts'
@@ -12,11 +13,6 @@ import { takeFootage } from './footage.ts'
 import { idFrom } from './projects.ts'
 import { asRefusal, gone } from './refusal.ts'
 
-/** What a project takes along. */
-export interface ProjectWeight {
-  clips: { name: string; hash: string; bytes: number; here: boolean }[]
-}
-
 /** Projects as files: out of the shelf, and onto it. */
 export function projectFileRoutes(database: Database, projects: Projects, files: Files): Router {
   const routes = Router()
@@ -24,7 +20,7 @@ export function projectFileRoutes(database: Database, projects: Projects, files:
   const isHere = ({ hash, bytes }: Media) => isWhole(pathOf(hash), bytes)
 
   /** Every content once, with whether it is on this machine. */
-  async function clipsOf(records: readonly AnyRecord[]): Promise<ProjectWeight['clips']> {
+  async function clipsOf(records: readonly AnyRecord[]): Promise<ClipHere[]> {
     const media = new Map(records.flatMap((one) => (one.type === 'media' ? [[one.hash, one] as const] : [])))
     return Promise.all(
       [...media.values()].map(async (one) => ({
@@ -35,7 +31,7 @@ export function projectFileRoutes(database: Database, projects: Projects, files:
 
   routes.get('/:id/clips', async (request, response) => {
     const { records } = await projects.open(idFrom(request.params.id, 'project'))
-    response.json({ clips: await clipsOf(records) } satisfies ProjectWeight)
+    response.json({ clips: await clipsOf(records) })
   })
 
   // A clip that is missing here does not keep the rest from leaving: what is inside is said by the file.

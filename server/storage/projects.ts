@@ -7,7 +7,15 @@ import type { CommitAnswer, ProjectSummary, StoredChange } from '#core/records/e
 import { limits } from '#core/records/limits.ts'
 import { type ProjectFileHead, projectFileFormat, projectFileVersion } from '#core/records/projectFile.ts'
 import { Records } from '#core/records/records.ts'
-import { type AnyRecord, type KeptMatte, parentField, type Project, type RecordType, recordTypes, shotLength } from '#core/records/types.ts'
+import {
+  type AnyRecord,
+  type KeptMatte,
+  parentField,
+  type Project,
+  type RecordType,
+  recordTypes,
+  shotLength,
+} from '#core/records/types.ts'
 import { trackOf } from '#core/shapes/riding.ts'
 import { tracedShare } from '#core/shapes/track.ts'
 import { HttpRefusal } from '../http/refusal.ts'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { Clapperboard, Trash2, Upload as UploadIcon, X } from '@lucide/vue'
 import { useDropZone } from '@vueuse/core'
-import { computed, useTemplateRef } from 'vue'
+import { computed, onMounted, useTemplateRef } from 'vue'
 import { fileSize } from '#core/formats/fileSize.ts'
 import { isPictures, isSound, isStill, type Media, type Shot } from '#core/records/types.ts'
 import ShotRow from '../footage/ShotRow.vue'
@@ -12,6 +12,7 @@ import { useUploads } from '../footage/uploads.ts'
 import { useProject } from '../project/project.ts'
 import IconButton from '../ui/IconButton.vue'
 import ProgressBar from '../ui/ProgressBar.vue'
+import { attend } from '../ui/troubles.ts'
 import { typedNumber } from '../ui/typedNumber.ts'
 
 const project = useProject()
@@ -20,6 +21,8 @@ const footage = useFootage()
 const conversions = useConversions()
 const page = useTemplateRef<HTMLElement>('page')
 const picker = useTemplateRef<HTMLInputElement>('picker')
+
+onMounted(() => attend(footage.look(), 'look which clips are here'))
 
 const asking = computed(() => conversions.open.filter(({ state, questions }) => state === 'asking' && questions))
 const take = (files: Iterable<File> | null) => uploads.take([...(files ?? [])])
@@ -125,7 +128,12 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
           </thead>
           <tbody>
             <tr v-for="media in project.media" :key="media.id" class="h-10 border-b text-second">
-              <td class="max-w-56 truncate pr-4 text-text" :title="media.name">{{ media.name }}</td>
+              <td class="max-w-56 truncate pr-4 text-text" :title="media.name">
+                {{ media.name
+                }}<span v-if="footage.missing.has(media.hash)" class="block text-s text-ember"
+                  >not on this machine: drop it here</span
+                >
+              </td>
               <td class="numbers pr-4 whitespace-nowrap">
                 {{ isSound(media) ? 'none' : `${media.width} × ${media.height}` }}
               </td>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { ArchiveRestore, Copy, Ellipsis, Pencil, Plus, Trash2 } from '@lucide/vue'
+import { ArchiveRestore, Copy, Ellipsis, FolderInput, PackageOpen, Pencil, Plus, Trash2 } from '@lucide/vue'
 import { formatDistanceToNow } from 'date-fns'
-import { defineAsyncComponent, onMounted, ref } from 'vue'
+import { defineAsyncComponent, onMounted, ref, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
 import { toast } from 'vue-sonner'
 import type { ProjectSummary } from '#core/records/exchange.ts'
@@ -13,12 +13,17 @@ import { attend, sentenceOf, tell } from '../ui/troubles.ts'
 
 // Not on the first page: it is seldom asked for.
 const KeepingDialog = defineAsyncComponent(() => import('../shelf/KeepingDialog.vue'))
+const Arrivals = defineAsyncComponent(() => import('../shelf/Arrivals.vue'))
+const TakeOutDialog = defineAsyncComponent(() => import('../shelf/TakeOutDialog.vue'))
 const router = useRouter()
 const projects = ref<ProjectSummary[] | null>(null)
 const trouble = ref('')
 /** The ways on that the server offers where it could not open its data. */
 const choices = ref<{ id: string; label: string }[]>([])
 const keeping = ref(false)
+const leaving = ref<ProjectSummary | null>(null)
+const page = useTemplateRef<HTMLElement>('page')
+const arrivals = useTemplateRef<{ pick: () => void }>('arrivals')
 const names = new Map<string, InstanceType<typeof EditableName>>()
 const remember = (id: string) => (field: unknown) =>
   void (field && names.set(id, field as InstanceType<typeof EditableName>))
@@ -101,6 +106,7 @@ const menu = (project: ProjectSummary): MenuEntry[] => [
         'duplicate the project',
       ),
   },
+  { label: 'Take out as a file', icon: PackageOpen, run: () => void (leaving.value = project) },
   { label: 'Delete', icon: Trash2, danger: true, run: () => attend(remove(project), 'delete the project') },
 ]
 const facts = (project: ProjectSummary): string => {
@@ -113,17 +119,21 @@ onMounted(load)
 </script>
 
 <template>
-  <main class="scroll-thin h-full overflow-y-auto">
+  <main ref="page" class="scroll-thin relative h-full overflow-y-auto">
     <header class="mx-auto flex max-w-6xl items-center gap-3 px-8 pt-8 pb-6">
       <AppMark />
       <h1 class="flex-1 text-xl font-semibold">Wisp Trail</h1>
       <button v-if="!trouble" type="button" class="button-quiet" @click="keeping = true">
         <ArchiveRestore :size="15" aria-hidden="true" /> Backups and room
       </button>
+      <button v-if="!trouble" type="button" class="button-quiet" @click="arrivals?.pick()">
+        <FolderInput :size="15" aria-hidden="true" /> Open a project file
+      </button>
       <button v-if="!trouble" type="button" class="button-main" @click="create">
         <Plus :size="16" aria-hidden="true" /> New project
       </button>
     </header>
+    <Arrivals ref="arrivals" :page="page" @arrived="load" />
     <section v-if="trouble" class="mx-auto max-w-6xl px-8">
       <p class="max-w-3xl text-l text-ember [overflow-wrap:anywhere]" role="alert">{{ trouble }}</p>
       <div class="mt-4 flex flex-wrap gap-2">
@@ -142,7 +152,8 @@ onMounted(load)
     <section v-else-if="projects?.length === 0" class="mx-auto mt-16 max-w-md text-center">
       <p class="mb-2 text-l">Nothing on the shelf yet.</p>
       <p class="text-second">
-        Make a project, drop in a clip filmed on a phone, click along the prop, and watch it burn.
+        Make a project, drop in a clip filmed on a phone, click along the prop, and watch it burn. Or drop a project
+        file here.
       </p>
     </section>
     <ul
@@ -197,6 +208,7 @@ onMounted(load)
         </div>
       </li>
     </ul>
+    <TakeOutDialog v-if="leaving" :project="leaving" @close="leaving = null" />
     <KeepingDialog v-if="keeping" @close="keeping = false" @changed="load" />
   </main>
 </template>

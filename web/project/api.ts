@@ -1,6 +1,7 @@
 import type { Diff } from '#core/records/diff.ts'
 import {
   type BackupSummary,
+  type ClipHere,
   type CommitAnswer,
   type ConversionChoices,
   type ConversionState,
@@ -10,6 +11,7 @@ import {
   type ProjectSummary,
   type RoomTaken,
 } from '#core/records/exchange.ts'
+import type { BroughtIn } from '#core/records/projectFile.ts'
 import { RecordLines } from '#core/records/recordLines.ts'
 import type { AnyRecord } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
@@ -140,37 +142,47 @@ export const api = {
     }
   },
 
-  /**
-   * Streams a file to the server: its facts, or how it is being converted. XMLHttpRequest, because fetch does not tell how far
-   * an upload is.
-   */
-  upload(
-    file: File,
-    { project, name }: { project: string; name: string },
-    onProgress: (share: number) => void,
-    signal: AbortSignal,
-  ): Promise<MediaFacts | { conversion: ConversionState }> {
-    return new Promise((done, fail) => {
-      const request = new XMLHttpRequest()
-      request.open('POST', `/api/footage?${new URLSearchParams({ project, name })}`)
-      request.setRequestHeader('Content-Type', 'application/octet-stream')
-      request.upload.onprogress = (event) => onProgress(event.loaded / Math.max(1, event.total))
-      request.onload = () => {
-        let answer: unknown = null
-        try {
-          answer = JSON.parse(request.responseText)
-        } catch {
-          // The sentence below names the status instead.
-        }
-        if (request.status === 201) done(answer as MediaFacts)
-        else if (request.status === 202) done(answer as { conversion: ConversionState })
-        else fail(new ServerError(request.status, sentenceOf(answer, request.status)))
+  /** Sends a file of footage: its facts, or how it is being converted. */
+  upload: (file: File, where: { project: string; name: string }, onProgress: Progress, signal: AbortSignal) =>
+    send<MediaFacts | { conversion: ConversionState }>(
+      `/api/footage?${new URLSearchParams(where)}`,
+      file,
+      onProgress,
+      signal,
+    ),
+
+  /** The clips of a project, and whether they are on this machine. */
+  clips: async (project: string) => (await call<{ clips: ClipHere[] }>('GET', `/api/projects/${project}/clips`)).clips,
+  /** Where a project is to be had as one file. */
+  projectFileAddress: (project: string, clips: boolean) =>
+    `/api/projects/${project}/file?clips=${clips ? 'yes' : 'no'}`,
+  /** Brings a project file onto the shelf. */
+  bringIn: (file: File, onProgress: Progress, signal: AbortSignal) =>
+    send<BroughtIn>('/api/projects/file', file, onProgress, signal),
+}
+
+type Progress = (share: number) => void
+
+/** Streams a file to the server. XMLHttpRequest, because fetch does not tell how far an upload is. */
+function send<T>(path: string, file: File, onProgress: Progress, signal: AbortSignal): Promise<T> {
+  return new Promise((done, fail) => {
+    const request = new XMLHttpRequest()
+    request.open('POST', path)
+    request.setRequestHeader('Content-Type', 'application/octet-stream')
+    request.upload.onprogress = (event) => onProgress(event.loaded / Math.max(1, event.total))
+    request.onload = () => {
+      let answer: unknown = null
+      try {
+        answer = JSON.parse(request.responseText)
+      } catch {
+        // The sentence below names the status instead.
       }
-      request.onerror = () =>
-        fail(new ServerError(0, 'The upload was cut off. Nothing was kept; choose the file again.'))
-      request.onabort = () => fail(new DOMException('cancelled', 'AbortError'))
-      signal.addEventListener('abort', () => request.abort())
-      request.send(file)
-    })
-  },
+      if (request.status >= 200 && request.status < 300) done(answer as T)
+      else fail(new ServerError(request.status, sentenceOf(answer, request.status)))
+    }
+    request.onerror = () => fail(new ServerError(0, 'The upload was cut off. Nothing was kept; choose the file again.'))
+    request.onabort = () => fail(new DOMException('cancelled', 'AbortError'))
+    signal.addEventListener('abort', () => request.abort())
+    request.send(file)
+  })
 }

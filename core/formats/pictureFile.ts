@@ -1,0 +1,75 @@
+import { encode } from 'fast-png'
+import { toEncoded } from '../pixels/colour/transfer.ts'
+import { exrOf } from './exrFile.ts'
+
+/** How a picture is coded in a file of its own, or of a sequence. */
+export type PictureCoding = 'png' | 'png16' | 'exr'
+
+/** A picture that goes out. */
+export interface GoingPicture {
+  width: number
+  height: number
+  /** sRGB codes with straight alpha, RGBA, one 32-bit word a pixel (R in the lowest byte). */
+  words: Uint32Array
+  /** The same as linear light, RGBA premultiplied by alpha, 1 for white: needed where it is coded with more than 8 bits. */
+  light?: Float32Array
+}
+
+/** What of it is written: a matte is coverage, which has no colour and is not encoded; alpha where something is clear. */
+export interface PictureForm {
+  channels: 'matte' | 'rgb' | 'rgba'
+  /** Whether colours are multiplied by their alpha. OpenEXR always has them so, by its definition. */
+  premultiplied?: boolean
+}
+
+/** Whether a coding needs the light of a picture. */
+export const isDeep = (coding: PictureCoding): boolean => coding !== 'png'
+
+/** A picture as the bytes of a file. */
+export function pictureFile(picture: GoingPicture, coding: PictureCoding, form: PictureForm): Uint8Array {
+  const { width, height } = picture
+  if (coding === 'exr')
+    return exrOf(
+      picture.light!,
+      width,
+      height,
+      ({ matte: ['Y'], rgb: ['B', 'G', 'R'], rgba: ['A', 'B', 'G', 'R'] } as const)[form.channels],
+    )
+  const channels = ({ matte: 1, rgb: 3, rgba: 4 } as const)[form.channels]
+  const data = coding === 'png' ? bytesOf(picture, channels, form) : wordsOf(picture.light!, channels, form)
+  return encode({ width, height, data, channels, depth: coding === 'png' ? 8 : 16 })
+}
+
+function bytesOf({ words }: GoingPicture, channels: 1 | 3 | 4, { premultiplied }: PictureForm): Uint8Array {
+  const out = new Uint8Array(channels * words.length)
+  for (let i = 0, to = 0; i < words.length; i++, to += channels) {
+    const word = words[i]!
+    const alpha = word >>> 24
+    for (let c = 0; c < Math.min(3, channels); c++) {
+      const code = (word >>> (8 * c)) & 255
+      out[to + c] = premultiplied && channels === 4 ? Math.round((code * alpha) / 255) : code
+    }
+    if (channels === 4) out[to + 3] = alpha
+  }
+  return out
+}
+
+/** Levels from 0 to 65535 of premultiplied light: of coverage as it is, of colours as sRGB encodes them. */
+function wordsOf(light: Float32Array, channels: 1 | 3 | 4, { premultiplied }: PictureForm): Uint16Array {
+  const count = light.length / 4
+  const out = new Uint16Array(channels * count)
+  const level = (v: number) => Math.round(65535 * Math.max(0, Math.min(1, v)))
+  for (let i = 0, from = 0, to = 0; i < count; i++, from += 4, to += channels) {
+    if (channels === 1) {
+      out[to] = level(light[from]!)
+      continue
+    }
+    const alpha = channels === 4 ? light[from + 3]! : 1
+    for (let c = 0; c < 3; c++) {
+      const code = alpha > 0 ? toEncoded(Math.min(1, light[from + c]! / alpha)) : 0
+      out[to + c] = level(premultiplied ? code * alpha : code)
+    }
+    if (channels === 4) out[to + 3] = level(alpha)
+  }
+  return out
+}

@@ -1,0 +1,102 @@
+import { createHash } from 'node:crypto'
+import { copyFile, readFile } from 'node:fs/promises'
+import { join } from 'node:path'
+import type { Page } from '@playwright/test'
+import type { App } from '../support/application.ts'
+import { makeClip } from '../support/clips.ts'
+import { demoMedia } from '../support/places.ts'
+import { made } from '../support/sounds.ts'
+import { EditorPage, expect, test } from './fixtures.ts'
+
+async function takeOut(page: Page, name: string, inside: RegExp, to: string): Promise<void> {
+  await page.getByRole('button', { name: `More for ${name}`, exact: true }).click()
+  await page.getByRole('menuitem', { name: 'Take out as a file' }).click()
+  await page.getByRole('radio', { name: inside }).click()
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Take it out' }).click(),
+  ])
+  expect(download.suggestedFilename()).toBe(`${name}.wisptrail`)
+  await download.saveAs(to)
+}
+
+/** Hash of a frame of the demo as it is rendered at the step Output. */
+async function rendered(page: Page, app: App, folder: string): Promise<string> {
+  const editor = new EditorPage(page)
+  await editor.openDemo(app, 'Trace', 'Two poles')
+  await editor.go(24)
+  await editor.step('Output')
+  await page.getByRole('radio', { name: /PNG picture of one frame/ }).click()
+  await page.getByRole('button', { name: 'Render Two poles' }).click()
+  const file = await made(page, folder, 'Two poles frame 24.png')
+  return createHash('sha256')
+    .update(await readFile(file))
+    .digest('hex')
+}
+
+test('a project moves to another machine, with its clips and without, and renders the same bytes', async ({
+  page,
+  demo,
+  app,
+  folder,
+}) => {
+  const [whole, light] = [join(folder, 'whole.wisptrail'), join(folder, 'light.wisptrail')]
+  const before = await test.step('it is taken out', async () => {
+    const bytes = await rendered(page, demo, folder)
+    await page.goto(demo.address)
+    await takeOut(page, 'The Reed Ferry', /With its clips/, whole)
+    await takeOut(page, 'The Reed Ferry', /Without clips/, light)
+    return bytes
+  })
+  await test.step('it opens elsewhere and renders the same', async () => {
+    await page.goto(app.address)
+    await expect(page.getByText('Nothing on the shelf yet')).toBeVisible()
+    await page.getByTestId('project-picker').setInputFiles(whole)
+    await expect(page.getByRole('listitem', { name: 'The Reed Ferry' })).toContainText('5 shots, 16.0 s')
+    await expect(page.getByText('"The Reed Ferry" stands on the shelf.')).toBeVisible()
+    expect(await rendered(page, app, folder)).toBe(before)
+  })
+  await test.step('what is there already gets a copy beside it', async () => {
+    await page.goto(app.address)
+    await page.getByTestId('project-picker').setInputFiles(whole)
+    await expect(page.getByText(/was here before.*as a copy/)).toBeVisible()
+    await expect(page.getByRole('listitem', { name: 'The Reed Ferry' })).toHaveCount(2)
+  })
+})
+
+test('a project without its clip says so, and has it back when it is dropped; what is none says why', async ({
+  page,
+  demo,
+  app,
+  folder,
+}) => {
+  const clip = join(folder, 'walk.mp4')
+  await makeClip(clip, { width: 320, height: 180, frames: 24 })
+  const editor = new EditorPage(page)
+  await editor.newProjectWith(demo, clip)
+  await page.goto(demo.address)
+  const light = join(folder, 'light.wisptrail')
+  await takeOut(page, 'New project', /Without clips/, light)
+
+  await page.goto(app.address)
+  const cut = join(folder, 'cut.wisptrail')
+  await copyFile(join(demoMedia, 'jetty-swing.mp4'), cut)
+  await page.getByTestId('project-picker').setInputFiles([cut, light])
+  await expect(page.getByRole('alert')).toContainText('no project file of Wisp Trail')
+  await page.getByRole('button', { name: 'Dismiss' }).click()
+  await expect(page.getByText('Without walk.mp4.')).toBeVisible()
+  await page.getByTestId('project-picker').setInputFiles(clip)
+  await expect(page.getByText(/Project files end in .wisptrail/)).toBeVisible()
+
+  await page.getByRole('link', { name: 'Open New project' }).click()
+  await page.getByRole('navigation').getByRole('link', { name: 'Footage' }).click()
+  await expect(page.getByText('not on this machine: drop it here')).toBeVisible()
+  await page.getByTestId('picker').setInputFiles(clip)
+  await expect(page.getByText('walk.mp4 is here again')).toBeVisible()
+  await expect(page.getByText('not on this machine')).toHaveCount(0)
+  // It is the clip of the shot that was there, not a second one.
+  await expect(page.getByRole('listitem').filter({ hasText: 'walk' })).toHaveCount(1)
+  await editor.step('Trace')
+  await editor.shows(0)
+  await editor.go(12)
+})
