@@ -7,3 +7,9 @@ export function timeCode(frame: number, rate: number): string {
   const two = (value: number) => String(Math.floor(value)).padStart(2, '0')
   return `${two(frame / base / 60)}:${two((frame / base) % 60)}:${two(frame % base)}`
 }
+
+/** The same with hours, hh:mm:ss:ff, as edit lists have it. */
+export function fullTimeCode(frame: number, rate: number): string {
+  const hour = 3600 * Math.max(1, Math.round(rate))
+  return `${String(Math.floor(frame / hour)).padStart(2, '0')}:${timeCode(frame % hour, rate)}`
+}

@@ -54,10 +54,13 @@ function groups(scene: Scene, { members, width, height }: SvgOrder, rest: (part:
         const path = (fill: string) => `<path id="m${m + 1}p${p + 1}" fill="${fill}" fill-rule="evenodd"${rest(part)}\n`
         if (part.role === 'add') content += path('#fff')
         else {
-          // What cuts takes away from all that came before it.
-          const mask = `cut${m + 1}-${p + 1}`
-          const all = `<rect width="${width}" height="${height}" fill="#fff"/>`
-          content = `<mask id="${mask}" maskUnits="userSpaceOnUse" x="0" y="0" width="${width}" height="${height}">${all}${path('#000')}</mask>\n<g mask="url(#${mask})">\n${content}</g>\n`
+          // What cuts takes away from all that came before it; what limits leaves of that what lies in it.
+          const mask = `mask${m + 1}-${p + 1}`
+          const seen =
+            part.role === 'cut'
+              ? `<rect width="${width}" height="${height}" fill="#fff"/>${path('#000')}`
+              : path('#fff')
+          content = `<mask id="${mask}" maskUnits="userSpaceOnUse" x="0" y="0" width="${width}" height="${height}">${seen}</mask>\n<g mask="url(#${mask})">\n${content}</g>\n`
         }
       }
       return `<g id="member${m + 1}">\n<title>${escaped(name)}</title>\n${content}</g>\n`

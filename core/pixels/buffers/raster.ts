@@ -136,3 +136,6 @@ export function mixed(a: Raster, b: Raster, share: number): Raster {
     }
   return { ...box, data }
 }
+
+/** Pixels that it covers, each by its share. */
+export const areaOfRaster = ({ data }: Raster): number => data.reduce((sum, v) => sum + v / 255, 0)
