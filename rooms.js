@@ -97,8 +97,11 @@ export const rooms = {
     ],
   },
   'core/outgoing': {
-    holds: 'traced shapes in the forms of others',
-    uses: ['core/geometry', 'core/pixels', 'core/records', 'core/shapes', 'core/render'],
+    holds: 'shapes, tracks and edit lists in the forms of others',
+    uses: [
+      ...['core/geometry', 'core/pixels', 'core/parameters', 'core/records', 'core/shapes', 'core/render'],
+      'core/formats',
+    ],
   },
   'core/sound': {
     holds: 'voices made by synthesis, lanes and their mix, loudness: numbers only',
@@ -164,7 +167,7 @@ export const rooms = {
  * tests may import beside their own floor.
  */
 export const floors = {
-  core: { packages: ['yup', 'fast-png', 'fflate', 'svg-pathdata', 'parse-exr'], tests: ['lab/support'] },
+  core: { packages: ['yup', 'fast-png', 'fflate', 'svg-pathdata', 'parse-exr', 'papaparse'], tests: ['lab/support'] },
   server: { notPackages: ['vue', 'pinia', '@vueuse', '@headlessui'], tests: ['core', 'lab/support'] },
   web: { notPackages: ['node:', 'express', 'typeorm', 'libsql', 'pino'] },
 }

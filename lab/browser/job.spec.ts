@@ -77,7 +77,7 @@ test('from a clip that the demo does not ship to a burning blade in a file', asy
     await editor.step('Output')
     await page.getByRole('button', { name: /^Render/ }).click()
     // A second one waits in the queue meanwhile.
-    await page.getByRole('radio', { name: /PNG pictures/ }).click()
+    await page.getByRole('radio', { name: /PNG pictures in a zip/ }).click()
     await page.getByRole('radio', { name: /Light alone/ }).click()
     await page.getByRole('button', { name: 'Add to the queue' }).click()
     const made = page.getByRole('region', { name: 'What was made' })

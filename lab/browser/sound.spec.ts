@@ -109,7 +109,7 @@ test('a swing is traced; a swish, a hum and a file of one’s own ride on it, ar
   })
 
   await editor.step('Output')
-  for (const file of ['MP4', 'WebM', 'WAV, all', 'WAV, every']) {
+  for (const file of ['MP4 video, H.264', 'WebM', 'WAV, all', 'WAV, every']) {
     await page.getByRole('radio', { name: file.startsWith('WAV') ? /^Sound/ : /^Finished shot/ }).click()
     await page.getByRole('radio', { name: new RegExp(`^${file}`) }).click()
     await page.getByRole('button', { name: /^(Render|Add to the queue)/ }).click()

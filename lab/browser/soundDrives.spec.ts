@@ -59,7 +59,7 @@ test('a picture grows lighter with what is heard in it, also when that moves, an
   })
   await test.step('the file has it as the picture does', async () => {
     await editor.step('Output')
-    await page.getByRole('radio', { name: /^MP4/ }).click()
+    await page.getByRole('radio', { name: /^MP4 video, H.264/ }).click()
     await page.getByRole('button', { name: /^Render/ }).click()
     const path = await made(page, folder, 'still.mp4')
     const raw = ffmpeg(['-i', path, '-vf', 'scale=1:1', '-pix_fmt', 'gray', '-f', 'rawvideo', '-'])

@@ -6,6 +6,7 @@ import { Mixer } from '#core/sound/mix.ts'
 import { soundRate, stereo } from '#core/sound/signal/stereo.ts'
 import { clipOf, timesOf } from '../../web/frames/clipOf.ts'
 import { startDecoder, startEncoder } from '../../web/frames/start.ts'
+import { fileForms } from '../../web/output/forms.ts'
 import { renderFilm, videoOptions } from '../../web/output/renderFilm.ts'
 import { api } from '../../web/project/api.ts'
 import { lanes, renderGraph, seconds } from './soundLanes.ts'
@@ -30,7 +31,7 @@ const bench = {
     const stretches = [{ shot, media, from: 0, to: shotLength(shot) }]
     const start = performance.now()
     const { place } = await renderFilm(
-      { stretches, times: [times], records, kind: 'mp4', content: 'over', of: '', name: 'bench' },
+      { stretches, times: [times], records, kind: 'mp4', content: 'over', of: '', name: 'bench', place: 'bench' },
       () => {},
       new AbortController().signal,
     )
@@ -55,7 +56,7 @@ const bench = {
     const encoder = startEncoder()
     const rate = fullRate(media.rate)
     const start = performance.now()
-    await encoder.remote.beginVideo('bench', videoOptions(media, 'mp4', null))
+    await encoder.remote.beginVideo('bench', { ...videoOptions(media, fileForms.mp4.make), sound: null })
     for (const [i, data] of ready.entries())
       await encoder.remote.addFrame(data, media.width, media.height, i / rate, 1 / rate)
     await encoder.remote.finish()

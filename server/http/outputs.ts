@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto'
 import { rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import { Router } from 'express'
+import { fileName } from '#core/formats/fileName.ts'
 import type { Files } from '../media/files.ts'
 import type { Database } from '../storage/database.ts'
 import type { OutputRow } from '../storage/entities.ts'
@@ -16,6 +17,11 @@ const endings = {
   png: 'image/png',
   svg: 'image/svg+xml',
   json: 'application/json',
+  jpg: 'image/jpeg',
+  exr: 'image/x-exr',
+  csv: 'text/csv',
+  edl: 'text/plain',
+  otio: 'application/json',
   zip: 'application/zip',
   wav: 'audio/wav',
 } as const
@@ -41,10 +47,7 @@ export function outputRoutes(database: Database, projects: Projects, files: File
   routes.post('/', async (request, response) => {
     const project = idFrom((request.params as { id?: string }).id, 'project')
     const shot = idFrom(request.query.shot, 'shot')
-    const name = String(request.query.name ?? '')
-      .replace(/[^\p{L}\p{N} ._-]/gu, '')
-      .trim()
-      .slice(0, 100)
+    const name = fileName(String(request.query.name ?? ''), '')
     if (!Object.hasOwn(endings, endingOf(name)))
       throw new HttpRefusal(422, `A rendered file ends in one of ${Object.keys(endings).join(', ')}.`)
     await projects.exists(project)

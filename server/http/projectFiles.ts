@@ -2,6 +2,7 @@ import { open, readFile, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { pipeline } from 'node:stream/promises'
 import { Router } from 'express'
+import { fileName } from '#core/formats/fileName.ts'
 import type { ClipHere } from '#core/records/exchange.ts'
 import { type BroughtIn, projectFileEnding } from '#core/records/projectFile.ts'
 import type { AnyRecord, Media } from '#core/records/types.ts'
@@ -43,7 +44,7 @@ export function projectFileRoutes(database: Database, projects: Projects, files:
     const hashes = clips.map(({ hash }) => hash)
     const thumbnail = await readFile(files.thumbnailOf(id)).catch(() => null)
     const stream = await projects.streamWhole(id, hashes)
-    response.type('application/zip').attachment(`${fileName(name)}.${projectFileEnding}`)
+    response.type('application/zip').attachment(`${fileName(name, 'Project')}.${projectFileEnding}`)
     const packed = packProject(
       stream,
       hashes.map((hash) => ({ hash, path: pathOf(hash) })),
@@ -117,10 +118,3 @@ async function firstBytes(file: string): Promise<Buffer> {
     await handle.close()
   }
 }
-
-/** A name that every file system takes. */
-export const fileName = (name: string): string =>
-  name
-    .replace(/[^\p{L}\p{N} ._-]/gu, '')
-    .replace(/^[. ]+|[. ]+$/g, '')
-    .slice(0, 80) || 'Project'

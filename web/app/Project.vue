@@ -7,6 +7,7 @@ import { useOpenShot } from '../editor/openShot.ts'
 import { useViewing } from '../editor/viewing.ts'
 import { useConversions } from '../footage/conversions.ts'
 import { keepThumbnail } from '../frames/thumbnail.ts'
+import { useOutputs } from '../output/outputs.ts'
 import ClashDialog from '../project/ClashDialog.vue'
 import { useProject } from '../project/project.ts'
 import AppMark from '../ui/AppMark.vue'
@@ -23,6 +24,7 @@ const project = useProject()
 useConversions()
 const opened = useOpenShot()
 const viewing = useViewing()
+const outputs = useOutputs()
 const trouble = ref('')
 const loaded = ref(false)
 
@@ -36,6 +38,8 @@ watch(
     try {
       await project.open(id)
       loaded.value = true
+      // What waited to be rendered when a tab was closed goes on, whichever step is open.
+      await outputs.load()
     } catch (error) {
       trouble.value = sentenceOf(error, 'open the project')
     }

@@ -25,6 +25,9 @@ import { laneNames, mixOf, type MixOrder, type SoundMix } from './soundMix.ts'
 
 export interface VideoFileOptions {
   format: 'mp4' | 'webm'
+  codec: 'avc' | 'hevc' | 'av1' | 'vp9'
+  /** Whether its frames come with alpha. */
+  alpha: boolean
   width: number
   height: number
   /** Frames a second where they are constant; null keeps the clip's own times. */
@@ -50,14 +53,14 @@ class Encoder {
   private name = ''
   private output: Output | null = null
   private video: VideoSampleSource | null = null
+  private alpha = false
   private zip: Zip | null = null
   private zipEnd = 0
   private sound: Awaited<ReturnType<typeof soundInto>> = null
 
   async beginVideo(name: string, options: VideoFileOptions): Promise<void> {
     const access = await this.openFile(name)
-    const { format, width, height, rate, bitrate } = options
-    const codec = format === 'mp4' ? 'avc' : 'vp9'
+    const { format, codec, alpha, width, height, rate, bitrate } = options
     const output = new Output({
       format: format === 'mp4' ? new Mp4OutputFormat({ fastStart: false }) : new WebMOutputFormat(),
       target: new StreamTarget(
@@ -66,7 +69,11 @@ class Encoder {
       ),
     })
     this.output = output
-    this.video = new VideoSampleSource({ codec, bitrate, keyFrameInterval: 2, latencyMode: 'quality' })
+    this.video = new VideoSampleSource({
+      ...{ codec, bitrate, keyFrameInterval: 2, latencyMode: 'quality' },
+      alpha: alpha ? 'keep' : 'discard',
+    })
+    this.alpha = alpha
     output.addVideoTrack(this.video, rate ? { frameRate: rate } : {})
     if (options.sound) this.sound = await soundInto(output, options.sound, format)
     if (width % 2 || height % 2) throw new Refusal('A video file needs an even width and height.')
@@ -86,10 +93,10 @@ class Encoder {
     await this.openFile(name)
   }
 
-  /** `data`: tightly packed I420, limited-range BT.709. Times in seconds. Resolves when more can be taken. */
+  /** `data`: tightly packed I420, limited-range BT.709, and the plane of alpha where the file has that. Times in seconds. Resolves when more can be taken. */
   async addFrame(data: Uint8Array, width: number, height: number, timestamp: number, duration: number): Promise<void> {
     const sample = new VideoSample(data, {
-      ...{ format: 'I420', codedWidth: width, codedHeight: height, timestamp, duration },
+      ...{ format: this.alpha ? 'I420A' : 'I420', codedWidth: width, codedHeight: height, timestamp, duration },
       colorSpace: { primaries: 'bt709', transfer: 'bt709', matrix: 'bt709', fullRange: false },
     })
     try {

@@ -1,7 +1,9 @@
 import * as Comlink from 'comlink'
-import { encode as encodePng } from 'fast-png'
+import { type PictureCoding, pictureFile, isDeep } from '#core/formats/pictureFile.ts'
 import { KeptReadings, readingsAsked, type ReadingsAsked } from '#core/motion/readings.ts'
+import { lottieFile } from '#core/outgoing/lottieFile.ts'
 import { animatedSvg, type SvgOrder, svgOfFrame } from '#core/outgoing/svgFile.ts'
+import { tracksCsv, tracksJson } from '#core/outgoing/tracksFile.ts'
 import { type Drive, driven } from '#core/parameters/drives.ts'
 import type { Luma } from '#core/pixels/buffers/luma.ts'
 import { Scratch, Slot, withRoom } from '#core/pixels/buffers/scratch.ts'
@@ -11,6 +13,8 @@ import { startKernels } from '#core/pixels/kernels/engine.ts'
 import type { Diff } from '#core/records/diff.ts'
 import { Records } from '#core/records/records.ts'
 import { type AnyRecord, shotLength } from '#core/records/types.ts'
+import { isBare, isClear } from '#core/render/contents.ts'
+import { alphaOf, type ContentOrder, drawContent, keepColoursAround, lightOfWords } from '#core/render/drawContent.ts'
 import {
   fittedPicture,
   type OtherPictures,
@@ -18,13 +22,10 @@ import {
   picturesNeeded,
   pictureToI420,
   renderFrame,
-  renderLightAlone,
   renderVideoFrame,
-  withoutPictureEffects,
 } from '#core/render/frame.ts'
 import { type Scene, sceneOf } from '#core/render/scene.ts'
 import {
-  cutOut,
   drawCutout,
   drawDifference,
   drawMatte,
@@ -41,6 +42,7 @@ const slots = {
   otherPlate: new Slot(),
   videoFrame: new Slot(),
   plate: new Slot(),
+  fileLight: new Slot(),
 }
 
 export type ViewLayer = 'plate' | 'result' | DrawnView
@@ -84,18 +86,21 @@ export interface DrawnPicture {
   troubles: ClipTrouble[]
 }
 
-/** What of a frame goes into a file: the plate with its light, either of them alone, or whose matte it is, or who is cut out. */
-export type Content = 'over' | 'light' | 'plate' | 'matte' | 'cutout'
-
 /** A frame of a shot for a file of a size in pixels. */
-export interface FileOrder {
+export interface FileOrder extends Omit<ContentOrder, 'alpha'> {
   shot: string
-  frame: number
-  content: Content
-  /** Ids of the members whose matte it is, or who are cut out together. */
-  of: readonly string[]
   size: { width: number; height: number }
+  /** By how much it is reduced before it is fitted into that size. */
+  reduce: 1 | 2 | 4
 }
+/** How a picture is coded, and whether what is clear in it is multiplied by its alpha. */
+export interface PictureOrder extends FileOrder {
+  coding: PictureCoding | 'jpeg'
+  premultiplied: boolean
+}
+
+/** Of a JPEG, 0 to 1: nothing of its blocks is seen. */
+const jpegQuality = 0.93
 
 const sameSize = (a: { width: number; height: number }, b: { width: number; height: number }) =>
   a.width === b.width && a.height === b.height
@@ -209,10 +214,13 @@ class Renderer {
     return { input, output: input.map((value) => (Number.isNaN(value) ? NaN : driven(drive, value))) }
   }
 
-  /** The plate with its light, or the light on black, as tightly packed I420 in limited-range BT.709 of an even size. */
-  async drawForVideo(order: FileOrder) {
+  /**
+   * What an order asks for as tightly packed I420 in limited-range BT.709 of an even size; with `alpha` a plane of that follows, 255 for
+   * what covers.
+   */
+  async drawForVideo(order: FileOrder, alpha = false) {
     const { yuv, frames, troubles } = await this.fileFrames(order)
-    return withRoom(() => this.drawnForVideo(order, yuv, frames, troubles))
+    return withRoom(() => this.drawnForVideo(order, alpha, yuv, frames, troubles))
   }
 
   /** What a frame for a file is made from. */
@@ -225,78 +233,75 @@ class Renderer {
     return { yuv, ...others }
   }
 
-  private drawnForVideo(order: FileOrder, yuv: Yuv, others: OtherFrame[], troubles: ClipTrouble[]) {
-    const { shot, frame, content, size } = order
+  private drawnForVideo(order: FileOrder, alpha: boolean, yuv: Yuv, others: OtherFrame[], troubles: ClipTrouble[]) {
+    const { shot, frame, content, size, reduce } = order
     const [width, height] = [size.width & ~1, size.height & ~1]
-    const out = this.scratch.bytes(slots.videoFrame, i420Layout(width, height).bytes)
+    const { bytes } = i420Layout(width, height)
+    const out = this.scratch.bytes(slots.videoFrame, bytes + (alpha ? width * height : 0))
     const scene = this.scene(shot)
-    if (scene && content === 'over' && !yuv.rgba && sameSize(uprightSize(yuv), size))
+    if (scene && content === 'over' && reduce === 1 && !yuv.rgba && sameSize(uprightSize(yuv), size))
       renderVideoFrame(scene, frame, this.taken(yuv), out, this.scratch, this.pictures(others, 1))
-    else pictureToI420(fittedPicture(this.fileContent(order, yuv, others, false), size, this.scratch), out)
+    else {
+      const picture = fittedPicture(this.fileContent(order, yuv, others, alpha, false), size, this.scratch)
+      pictureToI420(picture, out)
+      if (alpha) alphaOf(picture, out.subarray(bytes), width, height)
+    }
     const data = out.slice()
-    return Comlink.transfer({ data, width, height, troubles }, [data.buffer])
+    return Comlink.transfer({ data, width, height, alpha, troubles }, [data.buffer])
   }
 
-  /** What an order asks for as a picture; the light alone with alpha, or on black. */
-  private fileContent(
-    { shot, frame, content, of }: FileOrder,
-    yuv: Yuv,
-    others: OtherFrame[],
-    alpha: boolean,
-  ): Picture {
+  /** What an order asks for as a picture; the light alone with alpha, or on black; `deep`: with its light, too. */
+  private fileContent(order: FileOrder, yuv: Yuv, others: OtherFrame[], alpha: boolean, deep: boolean): Picture {
+    const { shot, content, reduce } = order
     const scene = this.scene(shot)
-    const { width, height } = uprightSize(yuv)
-    const bare = content === 'light' || content === 'matte'
-    const picture = bare ? this.empty(width, height) : this.plate(this.taken(yuv), 1)
-    if (!scene) return picture
-    const { scratch } = this
-    switch (content) {
-      case 'over':
-        renderFrame(scene, frame, 1, picture, scratch, this.pictures(others, 1))
-        break
-      case 'light':
-        if (alpha) renderLightAlone(scene, frame, 1, picture, scratch, this.pictures(others, 1))
-        else renderFrame(withoutPictureEffects(scene), frame, 1, picture, scratch, this.pictures(others, 1))
-        break
-      case 'matte':
-        drawMatte(scene, of, frame, 1, picture, scratch)
-        break
-      case 'cutout':
-        cutOut(scene, of, frame, picture, scratch)
-        break
-      case 'plate':
+    const upright = uprightSize(yuv)
+    const [width, height] = [Math.ceil(upright.width / reduce), Math.ceil(upright.height / reduce)]
+    const picture = isBare(content) ? this.empty(width, height) : this.plate(this.taken(yuv), reduce)
+    if (deep && !picture.light) {
+      picture.light = this.scratch.floats(slots.fileLight, 4 * width * height)
+      lightOfWords(picture.words, picture.light)
+    }
+    if (scene) {
+      const under = alpha && content === 'cutout' ? picture.words.slice() : null
+      drawContent(scene, { ...order, alpha }, 1 / reduce, picture, this.scratch, this.pictures(others, reduce))
+      if (under && !deep) keepColoursAround(picture, under)
     }
     return picture
   }
 
-  /** A picture as a PNG file: light alone and who is cut out with straight alpha, a matte in grey. */
-  async drawForPng(order: FileOrder): Promise<{ png: Uint8Array; troubles: ClipTrouble[] }> {
-    const { content, size } = order
-    const { width, height } = size
+  /** A picture as a file: light alone and who is cut out with alpha, a matte in grey. */
+  async drawForPicture(order: PictureOrder): Promise<{ file: Uint8Array; troubles: ClipTrouble[] }> {
+    const { content, size, coding, premultiplied } = order
     const { yuv, frames: others, troubles } = await this.fileFrames(order)
-    const rgba = withRoom(() =>
-      bytesOf(fittedPicture(this.fileContent(order, yuv, others, true), size, this.scratch).words).slice(),
+    const done = (file: Uint8Array) => Comlink.transfer({ file, troubles }, [file.buffer])
+    const made = withRoom(() => {
+      const deep = coding !== 'jpeg' && isDeep(coding)
+      const picture = fittedPicture(this.fileContent(order, yuv, others, true, deep), size, this.scratch)
+      if (coding !== 'jpeg' && (deep || content === 'matte' || isClear(content))) {
+        const channels = content === 'matte' ? 'matte' : isClear(content) ? 'rgba' : 'rgb'
+        return pictureFile(picture, coding, { channels, premultiplied })
+      }
+      return new ImageData(new Uint8ClampedArray(bytesOf(picture.words)), picture.width, picture.height)
+    })
+    if (made instanceof Uint8Array) return done(made)
+    // Of what is opaque a canvas makes the same file several times as fast.
+    const canvas = new OffscreenCanvas(made.width, made.height)
+    canvas.getContext('2d')!.putImageData(made, 0, 0)
+    const blob = await canvas.convertToBlob(
+      coding === 'jpeg' ? { type: 'image/jpeg', quality: jpegQuality } : { type: 'image/png' },
     )
-    if (content === 'light' || content === 'cutout' || content === 'matte') {
-      // A canvas would destroy colour under low alpha.
-      const png =
-        content === 'matte'
-          ? encodePng({ width, height, data: rgba.filter((_, i) => i % 4 === 0), channels: 1 })
-          : encodePng({ width, height, data: rgba, channels: 4 })
-      return Comlink.transfer({ png, troubles }, [png.buffer])
-    }
-    const canvas = new OffscreenCanvas(width, height)
-    const context = canvas.getContext('2d')!
-    context.putImageData(new ImageData(new Uint8ClampedArray(rgba.buffer as ArrayBuffer), width, height), 0, 0)
-    const png = new Uint8Array(await (await canvas.convertToBlob({ type: 'image/png' })).arrayBuffer())
-    return Comlink.transfer({ png, troubles }, [png.buffer])
+    return done(new Uint8Array(await blob.arrayBuffer()))
   }
 
-  /** Traced shapes of a shot as an animation, or as a drawing of each frame from `from` up to `to`. */
-  animatedSvg(shot: string, order: SvgOrder): string {
+  /** What was traced in a shot as the text of a file. */
+  shapesText(writes: 'svg' | 'lottie' | 'csv' | 'tracks', shot: string, order: SvgOrder): string {
     const scene = this.scene(shot)
-    return scene ? animatedSvg(scene, order) : ''
+    if (!scene) return ''
+    if (writes === 'svg') return animatedSvg(scene, order)
+    if (writes === 'lottie') return lottieFile(scene, order)
+    return (writes === 'csv' ? tracksCsv : tracksJson)(this.records, scene, order)
   }
+  /** Traced shapes as a drawing of each frame from `from` up to `to`. */
   svgOfFrames(shot: string, order: SvgOrder, from: number, to: number): string[] {
     const scene = this.scene(shot)
     return scene ? Array.from({ length: to - from }, (_, i) => svgOfFrame(scene, order, from + i)) : []

@@ -1,20 +1,19 @@
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { toast } from 'vue-sonner'
-import { type WavForm, wavForms } from '#core/formats/wav.ts'
-import { filmOf, type Stretch } from '#core/records/film.ts'
 import { Records } from '#core/records/records.ts'
-import { type AnyRecord, type Shot, shotLength } from '#core/records/types.ts'
+import type { AnyRecord } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
 import { timesOf } from '../frames/clipOf.ts'
-import type { Content } from '../frames/render.worker.ts'
 import { api, type OutputFile } from '../project/api.ts'
 import { withMattes } from '../project/mattes.ts'
 import { newId, outbox, useProject } from '../project/project.ts'
 import { saveFile } from '../ui/saveFile.ts'
 import { attend, sentenceOf, tell } from '../ui/troubles.ts'
-import { type Finished, FinishedFiles } from './finished.ts'
-import { type FileKind, isPictureFile, isShapesFile, isSoundFile, renderFilm, renderSound } from './renderFilm.ts'
+import { wayOf } from './forms.ts'
+import { type Finished, KeptJobs, newPlace } from './keptJobs.ts'
+import { type OutputOrder, stretchesOf, titlesOf } from './orders.ts'
+import { renderFilm, renderSound } from './renderFilm.ts'
 
 export interface RenderJob {
   id: string
@@ -31,68 +30,11 @@ export interface RenderJob {
   /** Seconds left, or null while nobody can know. */
   left: number | null
 }
+const fresh = { done: 0, state: 'waiting', trouble: '', left: null } as const
 
-/** What somebody asks for. */
-export interface OutputOrder {
-  /** The shot, or null for the whole film. */
-  shot: Shot | null
-  /** Frames of the shot, both included; all of them where there is none. */
-  frames: { from: number; to: number } | null
-  kind: FileKind
-  content: Content
-  /** Name of the member whose matte it is, or who is cut out; '' for everybody together. */
-  of: string
-  form: WavForm
-}
+const kept = new KeptJobs()
 
-export const kindNames: Record<FileKind, string> = {
-  mp4: 'MP4 video, H.264',
-  webm: 'WebM video, VP9',
-  png: 'PNG pictures in a zip',
-  still: 'PNG picture of one frame',
-  svg: 'SVG animation',
-  svgs: 'SVG drawings in a zip',
-  shapes: 'Shapes with their keys, JSON',
-  wav: 'WAV, all sound together',
-  lanes: 'WAV, every lane by itself',
-}
-const finishedFiles = new FinishedFiles()
-const endings: Record<FileKind, string> = {
-  ...{ mp4: 'mp4', webm: 'webm', png: 'zip', still: 'png', wav: 'wav', lanes: 'zip' },
-  ...{ svg: 'svg', svgs: 'zip', shapes: 'json' },
-}
-
-/** Frames of a shot, as far as it has them, or every shot of the film. */
-function stretchesOf(records: Records, shotId: string, frames: OutputOrder['frames']): Stretch[] {
-  if (!shotId) return filmOf(records)
-  const shot = records.get('shot', shotId)
-  const media = shot && records.get('media', shot.media)
-  if (!shot || !media) return []
-  const last = shotLength(shot) - 1
-  const from = Math.max(0, Math.min(last, frames?.from ?? 0))
-  return [{ shot, media, from, to: Math.max(from, Math.min(last, frames?.to ?? last)) + 1 }]
-}
-
-/** What is in a file, in words: for its name, and for the line about it. */
-function contentWords({ kind, content, of }: OutputOrder): [suffix: string, about: string] {
-  if (isSoundFile(kind)) return [kind === 'lanes' ? 'lanes' : '', '']
-  const whose = of || 'everybody'
-  if (isShapesFile(kind)) return [`${of} shapes`.trim(), `shapes of ${whose}`]
-  switch (content) {
-    case 'over':
-      return ['', 'plate with light']
-    case 'light':
-      return ['light', isPictureFile(kind) ? 'light alone, straight alpha' : 'light alone on black']
-    case 'plate':
-      return ['plate', 'plate without light']
-    case 'matte':
-      return [`${of} matte`.trim(), `matte of ${whose}, white on black`]
-    case 'cutout':
-      return [`${of} cut out`.trim(), `${whose} cut out, straight alpha`]
-  }
-}
-
-/** The queue of files to render, one after the other, and what was made. It goes on while other steps are visited. */
+/** The queue of files to render, one after the other, and what was made. It goes on while other steps are visited, and after a reload. */
 export const useOutputs = defineStore('outputs', () => {
   const project = useProject()
   const jobs = ref<RenderJob[]>([])
@@ -116,61 +58,58 @@ export const useOutputs = defineStore('outputs', () => {
     }
   }
 
-  /** Finished files that a closed tab could not hand to the server. */
+  /** What closed tabs left behind: finished files that the server does not have yet, and jobs that waited or were under way. */
   async function takeOver(id: string): Promise<void> {
-    for (const one of await finishedFiles.leftBehind(id, outbox.tab)) {
+    for (const one of await kept.finishedBy(id)) {
       if (unkept.has(one.id) || over.has(one.id)) continue
       unkept.set(one.id, one)
       const trouble = 'It was finished, but its tab was closed before the server had it.'
       const { name, about, shot } = one
       jobs.value.push({
-        id: one.id,
-        project: id,
-        shot,
-        name,
-        about,
-        frames: 1,
-        done: 1,
-        state: 'unkept',
-        trouble,
-        left: null,
+        ...{ ...fresh, id: one.id, project: id, shot, name, about, frames: 1, done: 1, state: 'unkept', trouble },
       })
+    }
+    const left = await kept.waitedFor(id)
+    await kept.sweep()
+    for (const one of left) {
+      if (orders.has(one.id) || over.has(one.id) || unkept.has(one.id)) continue
+      const { name, about, shot, frames } = one
+      enqueue({ ...fresh, id: one.id, project: id, shot, name, about, frames }, one.order)
     }
   }
 
   /** Puts what is asked for into the queue. */
   function order(asked: OutputOrder): void {
-    const { shot, kind, form } = asked
-    const stretches = stretchesOf(project.records()!, shot?.id ?? '', asked.frames)
-    const media = stretches[0]?.media
-    if (!media) return
+    const records = project.records()!
+    const stretches = stretchesOf(records, asked.shot, asked.frames)
+    if (!stretches.length) return
     const frames = stretches.reduce((sum, { from, to }) => sum + to - from, 0)
-    const title = shot?.name ?? project.project?.name ?? 'Film'
-    const [suffix, what] = contentWords(asked)
-    // Which frames, where it is not all of them.
-    const some =
-      asked.frames &&
-      (kind === 'still' ? `frame ${asked.frames.from}` : `frames ${asked.frames.from} to ${asked.frames.to}`)
-    const job: RenderJob = {
-      ...{
-        id: newId(),
-        project: project.session!.project,
-        shot: shot?.id ?? '',
-        frames,
-        done: 0,
-        state: 'waiting',
-        trouble: '',
-        left: null,
-      },
-      name: `${[title, suffix, some].filter(Boolean).join(' ')}.${endings[kind]}`,
-      about: isSoundFile(kind)
-        ? `${kindNames[kind]}, ${wavForms[form]}, 48 kHz, ${frames} frames`
-        : `${kindNames[kind]}, ${media.width} × ${media.height}, ${frames} frames, ${what}`,
-    }
+    const titles = titlesOf(records, asked, stretches, project.project?.name ?? 'Film', new Date())
+    enqueue({ ...fresh, id: newId(), project: project.session!.project, shot: asked.shot, frames, ...titles }, asked)
+  }
+
+  function enqueue(job: RenderJob, asked: OutputOrder): void {
     jobs.value.push(job)
     stops.set(job.id, new AbortController())
     orders.set(job.id, asked)
+    attend(remember(), 'keep the queue over a reload')
     attend(run(), 'render')
+  }
+
+  /** Notes in this browser what waits, in its order. */
+  async function remember(): Promise<void> {
+    for (const [place, { id, project: of, shot, name, about, frames, state }] of jobs.value.entries()) {
+      const asked = orders.get(id)
+      if (asked && (state === 'waiting' || state === 'rendering'))
+        await kept.await({ id, project: of, shot, name, about, frames, place, order: asked, tab: outbox.tab })
+    }
+  }
+
+  /** Puts the jobs of the open project into another order; the one that is being rendered goes on. */
+  function arrange(list: readonly RenderJob[]): void {
+    const ids = new Set(list.map((job) => job.id))
+    jobs.value = [...jobs.value.filter((job) => !ids.has(job.id)), ...list]
+    attend(remember(), 'keep the order of the queue')
   }
 
   function cancel(id: string): void {
@@ -179,12 +118,16 @@ export const useOutputs = defineStore('outputs', () => {
   }
   function drop(id: string): void {
     const finished = unkept.get(id)
-    if (finished) attend(finishedFiles.drop(finished), 'take the file off the disk of this browser')
+    if (finished) attend(kept.drop(finished), 'take the file off the disk of this browser')
     unkept.delete(id)
     over.add(id)
     jobs.value = jobs.value.filter((job) => job.id !== id)
     stops.delete(id)
     orders.delete(id)
+    attend(
+      kept.done(id).catch(() => {}),
+      'forget the job',
+    )
   }
 
   async function run(): Promise<void> {
@@ -205,6 +148,8 @@ export const useOutputs = defineStore('outputs', () => {
         else {
           job.state = unkept.has(id) ? 'unkept' : 'failed'
           job.trouble = sentenceOf(error, unkept.has(id) ? 'keep it on the server' : 'render it')
+          // It does not begin again by itself: it would fail again.
+          await kept.done(id).catch(() => {})
         }
       }
     }
@@ -224,14 +169,14 @@ export const useOutputs = defineStore('outputs', () => {
     const [first] = stretches
     if (!first) throw new Refusal(job.shot ? 'The shot was deleted meanwhile.' : 'All shots were deleted meanwhile.')
     const times = await Promise.all(stretches.map(({ media }) => timesOf(media)))
-    const { kind, content, of, form } = asked
+    const { kind, out, of, samples, premultiplied, reduce } = asked
     const name = job.shot ? first.shot.name : (records.find((one) => one.type === 'project')?.name ?? 'Film')
+    const content = out === 'shapes' || out === 'tracks' || out === 'sound' || out === 'edit' ? 'over' : out
     const started = performance.now()
-    // What reads and writes shapes comes when it is needed: the first page stays light.
-    const shapes = isShapesFile(kind) ? (await import('./renderShapes.ts')).renderShapes : null
-    const make = shapes ?? (isSoundFile(kind) ? renderSound : renderFilm)
-    const { place, troubles } = await make(
-      { stretches, times, records, kind, content, of, form, name },
+    const { place, troubles } = await (
+      await makerOf(asked)
+    )(
+      { stretches, times, records, kind, content, of, samples, premultiplied, reduce, name, place: newPlace() },
       (done, of) => {
         job.done = done
         job.frames = of
@@ -246,14 +191,15 @@ export const useOutputs = defineStore('outputs', () => {
     }
     unkept.set(job.id, finished)
     // A browser that keeps no list loses the file with its tab; the server gets it all the same.
-    await finishedFiles.keep(finished).catch((error: unknown) => tell(error, 'note the finished file in this browser'))
+    await kept.keep(finished).catch((error: unknown) => tell(error, 'note the finished file in this browser'))
+    await kept.done(job.id).catch(() => {})
     await handOver(job, finished)
   }
 
   /** Gives a finished file to the server. It stays in this browser until the server has it, whatever happens. */
   async function handOver(job: RenderJob, finished: Finished): Promise<void> {
     job.state = 'keeping'
-    const file = await finishedFiles.file(finished)
+    const file = await kept.file(finished)
     await api.askForRoom(file.size)
     await api.keepOutput(finished.project, finished.shot, finished.name, finished.about, file)
   }
@@ -277,7 +223,7 @@ export const useOutputs = defineStore('outputs', () => {
   async function save(id: string): Promise<void> {
     const finished = unkept.get(id)
     if (!finished) return
-    saveFile(await finishedFiles.file(finished), finished.name)
+    saveFile(await kept.file(finished), finished.name)
   }
 
   async function remove(file: OutputFile): Promise<void> {
@@ -289,5 +235,19 @@ export const useOutputs = defineStore('outputs', () => {
     await load()
   }
 
-  return { jobs, made, busy, load, order, cancel, drop, remove, keepAgain, save }
+  return { jobs, made, busy, load, order, arrange, cancel, drop, remove, keepAgain, save }
 })
+
+/** Who makes such a file. What reads and writes shapes comes when it is needed: the first page stays light. */
+async function makerOf({ kind }: OutputOrder): Promise<typeof renderFilm> {
+  switch (wayOf(kind).way) {
+    case 'sound':
+      return renderSound
+    case 'shapes':
+      return (await import('./renderTexts.ts')).renderShapes
+    case 'edit':
+      return (await import('./renderTexts.ts')).renderEdit
+    default:
+      return renderFilm
+  }
+}

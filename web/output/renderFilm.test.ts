@@ -2,6 +2,7 @@ import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Stretch } from '#core/records/film.ts'
 import type { Media, Shot } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
+import { fileForms } from './forms.ts'
 import { renderFilm, type RenderOrder, videoOptions } from './renderFilm.ts'
 
 /** What the workers did, and what they shall fail at. */
@@ -43,9 +44,9 @@ vi.mock('../frames/start.ts', () => {
           ...(await drawn(order)),
           ...{ data: Object.assign(new Uint8Array(1), order), width: 2, height: 2 },
         }),
-        drawForPng: async (order: { shot: string; frame: number }) => ({
+        drawForPicture: async (order: { shot: string; frame: number }) => ({
           ...(await drawn(order)),
-          png: new Uint8Array(1),
+          file: new Uint8Array(1),
         }),
       }),
     startEncoder: () =>
@@ -78,7 +79,7 @@ const shot = (id: string, clip: string, from = 0, out = 24) =>
 const stretch = (one: Shot, clip: Media, from: number, to: number): Stretch => ({ shot: one, media: clip, from, to })
 const steady = (count = 24, rate = 24) => Array.from({ length: count }, (_, i) => i / rate)
 const order = (stretches: Stretch[], times: number[][], more: Partial<RenderOrder> = {}): RenderOrder => ({
-  ...{ stretches, times, kind: 'mp4', content: 'over', of: '', name: 'My film: one' },
+  ...{ stretches, times, kind: 'mp4', content: 'over', of: '', name: 'My film: one', place: 'here' },
   records: stretches.flatMap((one) => [one.media, one.shot]),
   ...more,
 })
@@ -111,7 +112,7 @@ describe('a rendered file', () => {
       expect(duration).toBeCloseTo(1 / 24, 9)
     })
     expect(told).toEqual(Array.from({ length: 12 }, (_, i) => i + 1))
-    expect(place).toMatch(/^[0-9a-f-]{36}$/)
+    expect(place).toBe('here')
     expect(world).toMatchObject({ running: 0, discarded: 0 })
   })
   it('of a clip of variable rate keeps its times', async () => {
@@ -184,11 +185,12 @@ describe('a render that does not come to its end', () => {
 })
 
 it('a video file is of an even size, at the full rate of its clip, with bits for its grain', () => {
-  const options = videoOptions(media('a', { width: 641, height: 361, rate: 23.976 }), 'mp4', null)
+  const mp4 = fileForms.mp4.make
+  const options = videoOptions(media('a', { width: 641, height: 361, rate: 23.976 }), mp4)
   expect(options).toMatchObject({ width: 640, height: 360, format: 'mp4' })
   expect(options.rate).toBeCloseTo(24000 / 1001, 6)
   expect(options.bitrate).toBe(2e6)
-  const large = videoOptions(media('a', { width: 1920, height: 1080, rate: 25 }), 'webm', null)
+  const large = videoOptions(media('a', { width: 1920, height: 1080, rate: 25 }), fileForms.webm.make)
   expect(large.bitrate).toBe(Math.round(1920 * 1080 * 25 * 0.22))
-  expect(videoOptions(media('a', { variableRate: true }), 'mp4', null).rate).toBeNull()
+  expect(videoOptions(media('a', { variableRate: true }), mp4).rate).toBeNull()
 })

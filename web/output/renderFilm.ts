@@ -5,24 +5,18 @@ import { Refusal } from '#core/refusal.ts'
 import { joinedShot, type Stretch } from '#core/records/film.ts'
 import { Records } from '#core/records/records.ts'
 import type { AnyRecord, Media } from '#core/records/types.ts'
+import type { Content } from '#core/render/contents.ts'
 import { soundsOf } from '#core/soundtrack/make.ts'
 import { timesOf as readTimes } from '../frames/clipOf.ts'
 import { Clips } from '../frames/clips.ts'
 import type { FileSoundOrder, VideoFileOptions } from '../frames/encode.worker.ts'
 import { ReadingsTeller } from '../frames/readings.ts'
-import type { Content, RenderWorker } from '../frames/render.worker.ts'
+import type { RenderWorker } from '../frames/render.worker.ts'
 import type { MixOrder } from '../frames/soundMix.ts'
 import { filmOrder, shotOrder } from '../frames/soundOrder.ts'
 import { rendererCount, startEncoder, startRenderer, startSound } from '../frames/start.ts'
 import { api } from '../project/api.ts'
-
-export type FileKind = 'mp4' | 'webm' | 'png' | 'still' | 'wav' | 'lanes' | 'svg' | 'svgs' | 'shapes'
-/** Whether a file is made of single pictures. */
-export const isPictureFile = (kind: FileKind): boolean => kind === 'png' || kind === 'still'
-/** Whether a file holds traced shapes. */
-export const isShapesFile = (kind: FileKind): boolean => kind === 'svg' || kind === 'svgs' || kind === 'shapes'
-/** Whether a file holds sound and no picture. */
-export const isSoundFile = (kind: FileKind): boolean => kind === 'wav' || kind === 'lanes'
+import { type FileKind, fileForms, type Way, wayOf } from './forms.ts'
 
 export interface RenderOrder {
   /** What is rendered, one after the other: a shot, or the film. The first one says how large and how fast. */
@@ -35,9 +29,15 @@ export interface RenderOrder {
   /** Name of the member whose matte it is, or who is cut out, in whatever shot; '' for everybody together. */
   of: string
   /** How the samples of a sound file are coded. */
-  form?: WavForm
+  samples?: WavForm
+  /** Whether what is clear in pictures is multiplied by its alpha. */
+  premultiplied?: boolean
+  /** By how much the picture is made smaller. */
+  reduce?: 1 | 2 | 4
   /** What the pictures of a sequence are called. */
   name: string
+  /** Name of the file in the browser's folder of rendered files. */
+  place: string
 }
 
 /** A finished file, its place in the browser's folder of rendered files, and sentences about clips that are missing in it. */
@@ -47,16 +47,28 @@ export interface Rendered {
   troubles: string[]
 }
 
-/** Bits per pixel and frame: enough for grain and soft light not to break into blocks. */
-const bitsPerPixel = 0.22
+/** Bits per pixel and frame: enough for grain and soft light not to break into blocks. Newer codecs need less for the same (common practice, no source). */
+const bitsPerPixel = { avc: 0.22, vp9: 0.22, hevc: 0.14, av1: 0.12 } as const
+
+/** Size of a picture in pixels, made smaller. */
+const reduced = ({ width, height }: { width: number; height: number }, reduce: 1 | 2 | 4) => ({
+  ...{ width: Math.ceil(width / reduce), height: Math.ceil(height / reduce) },
+})
 
 /** How a clip's frames are written into a video file. */
-export function videoOptions(media: Media, format: 'mp4' | 'webm', sound: VideoFileOptions['sound']): VideoFileOptions {
-  const [width, height] = [media.width & ~1, media.height & ~1]
+export function videoOptions(
+  media: Media,
+  { container, codec, alpha = false }: Pick<VideoWay, 'container' | 'codec' | 'alpha'>,
+  reduce: 1 | 2 | 4 = 1,
+): Omit<VideoFileOptions, 'sound'> {
+  const size = reduced(media, reduce)
+  const [width, height] = [size.width & ~1, size.height & ~1]
   const rate = media.variableRate ? null : fullRate(media.rate)
-  const bitrate = Math.max(2e6, Math.round(width * height * (rate ?? media.rate) * bitsPerPixel))
-  return { format, width, height, rate, bitrate, sound }
+  const bitrate = Math.max(2e6, Math.round(width * height * (rate ?? media.rate) * bitsPerPixel[codec]))
+  return { format: container, codec, alpha, width, height, rate, bitrate }
 }
+const usualVideo = fileForms.mp4.make
+type VideoWay = Extract<Way, { way: 'video' }>
 
 /** A frame to be rendered: which stretch it is of, its place in that one's shot, and when it is shown in seconds. */
 interface FilmFrame {
@@ -150,12 +162,14 @@ const soundRecords = (list: readonly AnyRecord[]): AnyRecord[] =>
  * file. Rejects with an AbortError when stopped; nothing is left on disk then.
  */
 export async function renderFilm(
-  { stretches, times, records, kind, content, of, name: called }: RenderOrder,
+  order: RenderOrder,
   onFrame: (done: number, of: number) => void,
   signal: AbortSignal,
 ): Promise<Rendered> {
+  const { stretches, times, records, kind, content, of, name: called, place: name, reduce = 1 } = order
   const [first] = stretches
-  const options = videoOptions(first!.media, kind === 'webm' ? 'webm' : 'mp4', null)
+  const make = wayOf(kind)
+  const options = videoOptions(first!.media, make.way === 'video' ? make : usualVideo, reduce)
   const frames = framesOf(stretches, times, options.rate)
   const encoder = startEncoder()
   const renderers = Array.from({ length: rendererCount() }, startRenderer)
@@ -180,19 +194,17 @@ export async function renderFilm(
     hearer?.stop()
     clips.stop()
   }
-  const name = crypto.randomUUID()
   try {
     await Promise.all(renderers.map((renderer) => renderer.remote.start(records)))
-    if (kind === 'png') await encoder.remote.beginZip(name)
-    else if (kind === 'still') await encoder.remote.beginSingle(name)
+    if (make.way === 'pictures') await (make.one ? encoder.remote.beginSingle(name) : encoder.remote.beginZip(name))
     else {
       const starts = stretches.map((_, i) => frames.find((one) => one.stretch === i)!.time)
       const seconds = frames.at(-1)!.time + frames.at(-1)!.duration
       const timesOf = await allTimes(stretches, times, records)
       await encoder.remote.beginVideo(name, {
         ...options,
-        // A matte is for other programs: it has nothing to say.
-        sound: content === 'matte' ? null : soundOf({ stretches, records, timesOf }, starts, seconds),
+        // What other programs lay over something has nothing to say.
+        sound: content !== 'over' ? null : soundOf({ stretches, records, timesOf }, starts, seconds),
       })
     }
     const cast = castOf(records, stretches, of)
@@ -202,17 +214,21 @@ export async function renderFilm(
           ? `Nobody is called ${of} in it any more. Choose somebody else.`
           : 'Nobody is traced in it: trace somebody first.',
       )
-    const size = { width: first!.media.width, height: first!.media.height }
+    const size = reduced(first!.media, reduce)
     const draw = ({ stretch, frame }: FilmFrame, worker: RenderWorker) => {
-      const order = { shot: stretches[stretch]!.shot.id, frame, content, of: cast[stretch]!, size }
-      return isPictureFile(kind) ? worker.drawForPng(order) : worker.drawForVideo(order)
+      const drawn = { shot: stretches[stretch]!.shot.id, frame, content, of: cast[stretch]!, size, reduce }
+      const { premultiplied = false } = order
+      return make.way === 'pictures'
+        ? worker.drawForPicture({ ...drawn, coding: make.coding, premultiplied })
+        : worker.drawForVideo(drawn, options.alpha)
     }
     const write = async (at: number, drawn: Awaited<ReturnType<typeof draw>>) => {
       const { time, duration } = frames[at]!
       for (const { media, sentence } of drawn.troubles) troubles.set(media, sentence)
-      if ('png' in drawn) {
-        const file = `${called.replace(/[^\p{L}\p{N}-]+/gu, '-')}-${String(at).padStart(5, '0')}.png`
-        await encoder.remote.addPart(file, Comlink.transfer(drawn.png, [drawn.png.buffer]))
+      if ('file' in drawn) {
+        const ending = make.way === 'pictures' && make.coding === 'exr' ? 'exr' : 'png'
+        const file = `${called.replace(/[^\p{L}\p{N}-]+/gu, '-')}-${String(at).padStart(5, '0')}.${ending}`
+        await encoder.remote.addPart(file, Comlink.transfer(drawn.file, [drawn.file.buffer]))
       } else {
         const { data, width, height } = drawn
         await encoder.remote.addFrame(Comlink.transfer(data, [data.buffer]), width, height, time, duration)
@@ -280,21 +296,20 @@ export async function orStopped<T>(work: Promise<T>, signal: AbortSignal): Promi
 
 /** Writes the sound alone: all of it together, or every lane for itself. Rejects with an AbortError when stopped. */
 export async function renderSound(
-  { stretches, times, records, kind, form = 's24' }: RenderOrder,
+  { stretches, times, records, kind, samples = 's24', place: name }: RenderOrder,
   onFrame: (done: number, of: number) => void,
   signal: AbortSignal,
 ): Promise<Rendered> {
-  const frames = framesOf(stretches, times, videoOptions(stretches[0]!.media, 'mp4', null).rate)
+  const frames = framesOf(stretches, times, videoOptions(stretches[0]!.media, usualVideo).rate)
   const starts = stretches.map((_, i) => frames.find((one) => one.stretch === i)!.time)
   const seconds = frames.at(-1)!.time + frames.at(-1)!.duration
   const timesOf = await allTimes(stretches, times, records)
   const sound = soundOf({ stretches, records, timesOf }, starts, seconds)
   if (!sound) throw new Refusal('Nothing is heard in it. Add a sound at the step Sound, or choose another file.')
   const encoder = startEncoder()
-  const name = crypto.randomUUID()
   try {
     const told = Comlink.proxy((share: number) => onFrame(Math.round(share * frames.length), frames.length))
-    const writing = encoder.remote.writeSound(name, sound.mix, form, kind === 'lanes', told)
+    const writing = encoder.remote.writeSound(name, sound.mix, samples, kind === 'lanes', told)
     const { file, troubles } = await orStopped(writing, signal)
     onFrame(frames.length, frames.length)
     const called = new Map(records.flatMap((one) => (one.type === 'media' ? [[one.id, one.name] as const] : [])))

@@ -1,4 +1,6 @@
+import { fileName } from '#core/formats/fileName.ts'
 import { writeShapes } from '#core/incoming/shapesFile.ts'
+import { editDecisionList, openTimeline } from '#core/outgoing/editList.ts'
 import { Records } from '#core/records/records.ts'
 import { shotLength } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
@@ -8,9 +10,11 @@ import { orStopped, type Rendered, type RenderOrder } from './renderFilm.ts'
 /** Frames that are written from one look at the stop to the next. */
 const batch = 48
 
+const bytes = (text: string) => new TextEncoder().encode(text)
+
 /** Writes traced shapes of one shot in the form of others. Rejects with an AbortError when stopped; nothing is left on disk then. */
 export async function renderShapes(
-  { stretches, records: list, kind, of, name: called }: RenderOrder,
+  { stretches, records: list, kind, of, name: called, place }: RenderOrder,
   onFrame: (done: number, of: number) => void,
   signal: AbortSignal,
 ): Promise<Rendered> {
@@ -21,8 +25,6 @@ export async function renderShapes(
     throw new Refusal(of ? `Nobody is called ${of} in it any more.` : 'Nobody is traced in it: trace somebody first.')
   const encoder = startEncoder()
   const renderer = startRenderer()
-  const place = crypto.randomUUID()
-  const bytes = (text: string) => new TextEncoder().encode(text)
   const order = {
     members: members.map(({ id, name }) => ({ id, name })),
     ...{ from, to: to - 1, width: media.width, height: media.height, rate: media.rate },
@@ -40,12 +42,15 @@ export async function renderShapes(
       }
     } else {
       await encoder.remote.beginSingle(place)
-      if (kind === 'svg') await renderer.remote.start(list)
       const { width, height, rate } = media
+      const write = async (writes: 'svg' | 'lottie' | 'csv' | 'tracks') => {
+        await renderer.remote.start(list)
+        return orStopped(renderer.remote.shapesText(writes, shot.id, order), signal)
+      }
       const text =
-        kind === 'svg'
-          ? await orStopped(renderer.remote.animatedSvg(shot.id, order), signal)
-          : writeShapes(records, members, { width, height, rate, frames: shotLength(shot) })
+        kind === 'shapes'
+          ? writeShapes(records, members, { width, height, rate, frames: shotLength(shot) })
+          : await write(kind as 'svg' | 'lottie' | 'csv' | 'tracks')
       signal.throwIfAborted()
       await encoder.remote.addPart('', bytes(text))
       onFrame(to - from, to - from)
@@ -59,5 +64,35 @@ export async function renderShapes(
   } finally {
     encoder.stop()
     renderer.stop()
+  }
+}
+
+/**
+ * Writes the film as an edit list. It names the files that its shots are rendered to, each whole and called by its name; a clip of another rate is
+ * counted at that of the film.
+ */
+export async function renderEdit(
+  { stretches, kind, name: title, place }: RenderOrder,
+  onFrame: (done: number, of: number) => void,
+): Promise<Rendered> {
+  const { rate } = stretches[0]!.media
+  const pieces = stretches.map(({ shot, media, from, to }) => {
+    const count = (frames: number) => Math.round((frames * rate) / media.rate)
+    return {
+      ...{ name: shot.name, file: `${fileName(shot.name, 'Film', 90)}.mp4`, length: count(shotLength(shot)) },
+      ...{ from: count(from), to: count(to) },
+    }
+  })
+  const encoder = startEncoder()
+  try {
+    await encoder.remote.beginSingle(place)
+    await encoder.remote.addPart('', bytes((kind === 'edl' ? editDecisionList : openTimeline)({ title, rate, pieces })))
+    onFrame(1, 1)
+    return { file: await encoder.remote.finish(), place, troubles: [] }
+  } catch (error) {
+    await encoder.remote.discard().catch(() => {})
+    throw error
+  } finally {
+    encoder.stop()
   }
 }

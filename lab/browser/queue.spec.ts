@@ -1,0 +1,169 @@
+import { readFileSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { decode } from 'fast-png'
+import { unzipSync } from 'fflate'
+import { pixelsOfExr } from '#core/formats/exr.ts'
+import { toLinear } from '#core/pixels/colour/transfer.ts'
+import { ffmpeg } from '../support/ffmpeg.ts'
+import { made } from '../support/sounds.ts'
+import { EditorPage, expect, test } from './fixtures.ts'
+
+test('the queue is ordered by dragging, survives a reload, and a job in the middle begins anew', async ({
+  page,
+  demo,
+  folder,
+}) => {
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Output', 'Jetty swing')
+  const radio = (name: RegExp) => page.getByRole('radio', { name }).click()
+  const render = () => page.getByRole('button', { name: /^(Render|Add to the queue)/ }).click()
+  const end = async (name: string, frame: number) => {
+    await page.getByRole('textbox', { name, exact: true }).fill(String(frame))
+    await page.getByRole('textbox', { name, exact: true }).press('Enter')
+  }
+  const queue = page.getByRole('region', { name: 'Queue' }).getByRole('listitem')
+  const names = async () => (await queue.all()).map((one) => one.getAttribute('aria-label'))
+  const listed = async () => Promise.all(await names())
+  await radio(/^PNG pictures in a zip/)
+  await render()
+  await end('To', 2)
+  await radio(/^MP4 video, H.264/)
+  await render()
+  await radio(/^WebM/)
+  await render()
+  await test.step('the last goes before the one that waits, by the mouse and back by the keyboard', async () => {
+    const [mp4, webm] = ['Jetty swing frames 0 to 2.mp4', 'Jetty swing frames 0 to 2.webm']
+    await expect(queue).toHaveCount(3)
+    const grip = (name: string) => page.getByRole('button', { name: `Move ${name}` })
+    const [from, to] = [(await grip(webm).boundingBox())!, (await grip(mp4).boundingBox())!]
+    await page.mouse.move(from.x + 10, from.y + 10)
+    await page.mouse.down()
+    await page.mouse.move(to.x + 10, to.y + 8, { steps: 8 })
+    await page.mouse.up()
+    await expect.poll(listed).toEqual(['Jetty swing.zip', webm, mp4])
+    await grip(webm).focus()
+    await page.keyboard.press('ArrowDown')
+    await expect.poll(listed).toEqual(['Jetty swing.zip', mp4, webm])
+    await page.keyboard.press('ArrowUp')
+    await expect.poll(listed).toEqual(['Jetty swing.zip', webm, mp4])
+  })
+  await test.step('after a reload, on another step, all goes on in that order', async () => {
+    await page.reload()
+    await editor.step('Effects')
+    await editor.step('Output')
+    await expect
+      .poll(listed)
+      .toEqual(['Jetty swing.zip', 'Jetty swing frames 0 to 2.webm', 'Jetty swing frames 0 to 2.mp4'])
+    await page.getByRole('button', { name: 'Cancel Jetty swing.zip' }).click()
+    const webm = await made(page, folder, 'Jetty swing frames 0 to 2.webm')
+    const mp4 = await made(page, folder, 'Jetty swing frames 0 to 2.mp4')
+    for (const file of [webm, mp4])
+      expect(ffmpeg(['-i', file, '-pix_fmt', 'gray', '-f', 'rawvideo', '-']).length).toBe(3 * 1280 * 720)
+    // Nothing is left, in the queue or half made.
+    await expect(queue).toHaveCount(0)
+    await page.reload()
+    await expect(page.getByRole('listitem', { name: 'Jetty swing frames 0 to 2.mp4' })).toBeVisible()
+    await expect(queue).toHaveCount(0)
+    expect(
+      await page.evaluate(async () => {
+        const folder = await (await navigator.storage.getDirectory()).getDirectoryHandle('rendered', { create: true })
+        let count = 0
+        for await (const _ of folder.keys()) count++
+        return count
+      }),
+    ).toBe(0)
+  })
+})
+
+test('light and cut-outs go out with alpha as videos, with 16 bits and as OpenEXR; a preset keeps how', async ({
+  page,
+  demo,
+  folder,
+}) => {
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Trace', 'Leap')
+  await editor.go(31)
+  await editor.step('Output')
+  const radio = (name: RegExp) => page.getByRole('radio', { name }).click()
+  const render = () => page.getByRole('button', { name: /^(Render|Add to the queue)/ }).click()
+  const pick = async (label: RegExp, option: string) => {
+    await page.getByRole('button', { name: label }).click()
+    await page.getByRole('option', { name: option, exact: true }).click()
+  }
+  const end = async (name: string, frame: number) => {
+    await page.getByRole('textbox', { name, exact: true }).fill(String(frame))
+    await page.getByRole('textbox', { name, exact: true }).press('Enter')
+  }
+  await radio(/^Cut-out/)
+  await pick(/^Of whom/, 'Keeper')
+  await end('From', 31)
+  await end('To', 31)
+  for (const kind of [
+    /^WebM video with alpha/,
+    /^PNG pictures in a zip/,
+    /^PNG pictures of 16/,
+    /^OpenEXR pictures in/,
+  ]) {
+    await radio(kind)
+    await page.getByRole('textbox', { name: 'Name' }).fill(`[shot] ${String(kind).slice(2, 7)} ${kind.source.length}`)
+    await page.getByRole('textbox', { name: 'Name' }).press('Tab')
+    await render()
+  }
+  const file = async (kind: RegExp, ending: string) =>
+    readFileSync(await made(page, folder, `Leap ${String(kind).slice(2, 7)} ${kind.source.length}.${ending}`))
+  const only = (zip: Uint8Array) => Object.values(unzipSync(zip))[0]!
+  const eight = decode(only(await file(/^PNG pictures in a zip/, 'zip')))
+  const sixteen = decode(only(await file(/^PNG pictures of 16/, 'zip')))
+  const exr = pixelsOfExr(only(await file(/^OpenEXR pictures in/, 'zip')))
+  await test.step('all of them hold the same figure', () => {
+    expect([eight.depth, sixteen.depth, sixteen.channels]).toEqual([8, 16, 4])
+    let [covered, apart] = [0, 0]
+    for (let i = 0; i < eight.data.length; i += 4) {
+      const alpha = sixteen.data[i + 3]! / 65535
+      expect(Math.abs(alpha * 255 - eight.data[i + 3]!)).toBeLessThan(0.51)
+      expect(Math.abs(exr.light![i + 3]! - alpha)).toBeLessThan(0.001)
+      if (eight.data[i + 3]! < 8) continue
+      covered++
+      for (let c = 0; c < 3; c++) {
+        expect(Math.abs(sixteen.data[i + c]! / 257 - eight.data[i + c]!)).toBeLessThan(0.51)
+        apart += Math.abs(exr.light![i + c]! / alpha - toLinear(eight.data[i + c]! / 255))
+      }
+    }
+    expect(covered).toBeGreaterThan(5000)
+    expect(apart / covered / 3).toBeLessThan(0.001)
+  })
+  await test.step('ffmpeg lays the video over blue as it lays the pictures', async () => {
+    const video = join(folder, 'cut.webm')
+    writeFileSync(video, await file(/^WebM video with alpha/, 'webm'))
+    const picture = join(folder, 'cut.png')
+    writeFileSync(picture, only(await file(/^PNG pictures in a zip/, 'zip')))
+    const over = (input: string[]) =>
+      new Uint8Array(
+        ffmpeg([
+          ...['-f', 'lavfi', '-i', 'color=blue:s=1280x720,format=gbrp', ...input],
+          ...['-filter_complex', '[1]scale=in_color_matrix=bt709,format=gbrap[a];[0][a]overlay=format=gbrp'],
+          ...['-frames:v', '1', '-pix_fmt', 'rgb24', '-f', 'rawvideo', '-'],
+        ]),
+      )
+    const [moving, still] = [over(['-c:v', 'libvpx-vp9', '-i', video]), over(['-i', picture])]
+    expect(moving.reduce((sum, v, i) => sum + Math.abs(v - still[i]!), 0) / moving.length).toBeLessThan(1)
+  })
+  await test.step('a preset keeps how, is taken again and forgotten', async () => {
+    await pick(/^Size/, 'half')
+    await page.getByRole('button', { name: 'Keep this as a preset' }).click()
+    await page.getByRole('textbox', { name: 'Name of the preset' }).fill('Half for the edit')
+    await page.getByRole('button', { name: 'Keep', exact: true }).click()
+    await pick(/^Preset/, 'To show around')
+    await expect(page.getByRole('region', { name: 'What to make' })).toContainText('Leap.mp4')
+    await page.reload()
+    await pick(/^Preset/, 'Half for the edit')
+    await expect(page.getByRole('region', { name: 'What to make' })).toContainText('640 × 360')
+    await end('To', 1)
+    await render()
+    const half = await made(page, folder, 'Leap OpenE 24.zip')
+    expect(pixelsOfExr(only(readFileSync(half)))).toMatchObject({ width: 640, height: 360 })
+    await page.getByRole('button', { name: 'Forget the preset Half for the edit' }).click()
+    await page.getByRole('button', { name: /^Preset/ }).click()
+    await expect(page.getByRole('option', { name: 'Half for the edit' })).toHaveCount(0)
+  })
+})

@@ -1,0 +1,172 @@
+import { useLocalStorage } from '@vueuse/core'
+import { defineStore } from 'pinia'
+import { computed, ref, watch } from 'vue'
+import type { WavForm } from '#core/formats/wav.ts'
+import { filmOf } from '#core/records/film.ts'
+import { useOpenShot } from '../editor/openShot.ts'
+import { usePlayback } from '../editor/playback.ts'
+import { useProject } from '../project/project.ts'
+import { attend } from '../ui/troubles.ts'
+import { type FileKind, fileKinds, formOf, isOfOneFrame, type Out, wayOf, writableKinds } from './forms.ts'
+import { asksForAlpha, type OutputOrder, usualPattern } from './orders.ts'
+
+/** What of a choice is the same for every shot and project: what a preset holds. */
+export interface Preset {
+  name: string
+  out: Out
+  kind: FileKind
+  samples: WavForm
+  premultiplied: boolean
+  reduce: 1 | 2 | 4
+  pattern: string
+}
+const usual = { samples: 's24', premultiplied: false, reduce: 1, pattern: usualPattern } as const
+
+/** Presets to begin with. */
+const ours: readonly Preset[] = [
+  { ...usual, name: 'To show around', out: 'over', kind: 'mp4' },
+  { ...usual, name: 'A quick look, half size', out: 'over', kind: 'mp4', reduce: 2 },
+  { ...usual, name: 'Light for another program', out: 'light', kind: 'exr' },
+  { ...usual, name: 'Cut-out to lay over', out: 'cutout', kind: 'webmAlpha' },
+  { ...usual, name: 'Matte, frame by frame', out: 'matte', kind: 'png16' },
+]
+
+/** How much goes out: the shot on the bench, every shot in a file of its own, or the whole film in one. */
+export type Extent = 'shot' | 'each' | 'film'
+
+/** What is chosen on the step Output. */
+export const useChoice = defineStore('output choice', () => {
+  const project = useProject()
+  const opened = useOpenShot()
+  const playback = usePlayback()
+
+  const extent = ref<Extent>('shot')
+  const out = ref<Out>('over')
+  const wished = ref<FileKind>('mp4')
+  const samples = ref<WavForm>('s24')
+  const premultiplied = ref(false)
+  const reduce = ref<1 | 2 | 4>(1)
+  const pattern = ref<string>(usualPattern)
+  /** Whose: 'all' together, 'each' in a file of their own, or 'name …'. */
+  const whose = ref('all')
+  const range = ref<{ from: number; to: number } | null>(null)
+
+  const writable = ref<FileKind[]>(fileKinds)
+  attend(
+    writableKinds().then((kinds) => void (writable.value = kinds)),
+    'ask what this browser can write',
+  )
+  /** The forms that this can be had in. */
+  const kinds = computed(() => writable.value.filter((kind) => formOf(kind).of.includes(out.value)))
+  /** As it was chosen, where this can be had so. */
+  const kind = computed<FileKind>({
+    get: () => (kinds.value.includes(wished.value) ? wished.value : kinds.value[0]!),
+    set: (value) => (wished.value = value),
+  })
+  const way = computed(() => wayOf(kind.value))
+
+  /** The film's shots, each without what the join before it has shown. */
+  const film = computed(() => (project.records() ? filmOf(project.records()!) : []))
+  const last = computed(() => Math.max(0, opened.length - 1))
+  /** Whether it is of the shot on the bench, also where the film was chosen. */
+  const single = computed(
+    () =>
+      out.value !== 'edit' &&
+      (extent.value === 'shot' || isOfOneFrame(kind.value) || (extent.value === 'film' && way.value.way === 'shapes')),
+  )
+  /** Shots of which each becomes a file; '' for the film. */
+  const shots = computed(() => {
+    if (single.value) return opened.shotId ? [opened.shotId] : []
+    return extent.value === 'each' && out.value !== 'edit' ? film.value.map((one) => one.shot.id) : ['']
+  })
+  watch(
+    () => [opened.shotId, opened.length],
+    () => (range.value = null),
+  )
+  const ranged = computed(() => single.value && !isOfOneFrame(kind.value) && kind.value !== 'shapes' && last.value > 0)
+  /** The frames that go out; null for all of them. */
+  const frames = computed(() => {
+    if (isOfOneFrame(kind.value)) return { from: playback.frame, to: playback.frame }
+    return ranged.value ? range.value : null
+  })
+  function setEnd(name: 'from' | 'to', value: number): void {
+    const next = { ...(range.value ?? { from: 0, to: last.value }), [name]: value }
+    if (next.to < next.from) next[name === 'from' ? 'to' : 'from'] = value
+    range.value = next.from === 0 && next.to === last.value ? null : next
+  }
+
+  const asksWhom = computed(() => ['matte', 'cutout', 'shapes', 'tracks'].includes(out.value))
+  const names = computed(() => {
+    const of = shots.value[0] === '' ? film.value.map((one) => one.shot.id) : shots.value
+    void project.version
+    return [...new Set(of.flatMap((shot) => project.childrenOf('member', shot).map((one) => one.name)))]
+  })
+  const people = computed(() => [
+    { value: 'all', label: 'everybody together' },
+    ...(names.value.length > 1 ? [{ value: 'each', label: 'each in a file of their own' }] : []),
+    ...names.value.map((name) => ({ value: `name ${name}`, label: name })),
+  ])
+  watch(people, (list) => {
+    if (!list.some((one) => one.value === whose.value)) whose.value = 'all'
+  })
+  const asksAlpha = computed(() => asksForAlpha(out.value, kind.value))
+  const asksSize = computed(() => way.value.way === 'video' || way.value.way === 'pictures')
+
+  /** The files that are asked for. */
+  const orders = computed<OutputOrder[]>(() => {
+    const of =
+      !asksWhom.value || whose.value === 'all' ? [''] : whose.value === 'each' ? names.value : [whose.value.slice(5)]
+    const rest = {
+      ...{ frames: frames.value, out: out.value, kind: kind.value, samples: samples.value, pattern: pattern.value },
+      premultiplied: asksAlpha.value && premultiplied.value,
+      reduce: asksSize.value ? reduce.value : (1 as const),
+    }
+    return shots.value.flatMap((shot) => of.map((name) => ({ ...rest, shot, of: name })))
+  })
+
+  const own = useLocalStorage<Preset[]>('wisp-trail presets', [])
+  const presets = computed(() => [...ours, ...own.value.filter(isPreset)])
+  const same = (one: Preset) =>
+    one.out === out.value &&
+    one.kind === kind.value &&
+    one.samples === samples.value &&
+    one.premultiplied === premultiplied.value &&
+    one.reduce === reduce.value &&
+    one.pattern === pattern.value
+  /** The preset that is chosen as it is. */
+  const preset = computed(() => presets.value.find(same)?.name ?? '')
+  const isOwn = computed(() => own.value.some((one) => one.name === preset.value))
+  function take(name: string): void {
+    const one = presets.value.find((each) => each.name === name)
+    if (!one) return
+    out.value = one.out
+    wished.value = one.kind
+    samples.value = one.samples
+    premultiplied.value = one.premultiplied
+    reduce.value = one.reduce
+    pattern.value = one.pattern
+  }
+  /** Keeps what is chosen under a name; one of that name is replaced, but for ours. */
+  function keep(name: string): void {
+    const taken = ours.some((one) => one.name === name) ? `${name}, mine` : name
+    const made: Preset = {
+      ...{ name: taken.slice(0, 60), out: out.value, kind: kind.value, samples: samples.value },
+      ...{ premultiplied: premultiplied.value, reduce: reduce.value, pattern: pattern.value },
+    }
+    own.value = [...own.value.filter((one) => one.name !== made.name), made]
+  }
+  const forget = (name: string) => void (own.value = own.value.filter((one) => one.name !== name))
+
+  return {
+    ...{ extent, out, kind, kinds, way, samples, premultiplied, reduce, pattern, whose, range },
+    ...{ film, last, single, shots, ranged, frames, setEnd, asksWhom, names, people, asksAlpha, asksSize, orders },
+    ...{ preset, presets, isOwn, take, keep, forget },
+  }
+})
+
+/** Whether what this browser kept is still a preset: an older or damaged one is passed over. */
+const isPreset = (one: Preset): boolean =>
+  fileKinds.includes(one?.kind) &&
+  formOf(one.kind).of.includes(one.out) &&
+  typeof one.name === 'string' &&
+  typeof one.pattern === 'string'

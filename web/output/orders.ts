@@ -1,0 +1,118 @@
+import { fileName } from '#core/formats/fileName.ts'
+import { type WavForm, wavForms } from '#core/formats/wav.ts'
+import { filmOf, type Stretch } from '#core/records/film.ts'
+import type { Records } from '#core/records/records.ts'
+import { shotLength } from '#core/records/types.ts'
+import { isClear } from '#core/render/contents.ts'
+import { type FileKind, formOf, isOfOneFrame, type Out, wayOf } from './forms.ts'
+
+/** What somebody asks for. */
+export interface OutputOrder {
+  /** Id of the shot, or '' for the whole film. */
+  shot: string
+  /** Frames of the shot, both included; all of them where there is none. */
+  frames: { from: number; to: number } | null
+  out: Out
+  kind: FileKind
+  /** Name of the member whose matte it is, or who is cut out; '' for everybody together. */
+  of: string
+  samples: WavForm
+  premultiplied: boolean
+  reduce: 1 | 2 | 4
+  /** How the file is called: see {@link nameWords}. */
+  pattern: string
+}
+
+/** Frames of a shot, as far as it has them, or every shot of the film. */
+export function stretchesOf(records: Records, shotId: string, frames: OutputOrder['frames']): Stretch[] {
+  if (!shotId) return filmOf(records)
+  const shot = records.get('shot', shotId)
+  const media = shot && records.get('media', shot.media)
+  if (!shot || !media) return []
+  const last = shotLength(shot) - 1
+  const from = Math.max(0, Math.min(last, frames?.from ?? 0))
+  return [{ shot, media, from, to: Math.max(from, Math.min(last, frames?.to ?? last)) + 1 }]
+}
+
+/** What is in a file: for its name, and for the line about it. */
+function contentWords({ out, kind, of, premultiplied }: OutputOrder): [suffix: string, about: string] {
+  const whose = of || 'everybody'
+  const make = wayOf(kind)
+  const clear =
+    make.way === 'pictures' && make.coding !== 'exr' && !premultiplied ? 'straight alpha' : 'premultiplied alpha'
+  switch (out) {
+    case 'sound':
+      return [kind === 'lanes' ? 'lanes' : '', '']
+    case 'shapes':
+      return [`${of} shapes`.trim(), `shapes of ${whose}`]
+    case 'tracks':
+      return [`${of} tracks`.trim(), `tracks of ${whose}`]
+    case 'edit':
+      return ['edit', 'the shots in their order']
+    case 'over':
+      return ['', 'plate with light']
+    case 'light':
+      if (make.way === 'video') return ['light', make.alpha ? 'light alone, straight alpha' : 'light alone on black']
+      return ['light', `light alone, ${clear}`]
+    case 'plate':
+      return ['plate', 'plate without light']
+    case 'matte':
+      return [`${of} matte`.trim(), `matte of ${whose}, white on black`]
+    case 'cutout':
+      return [`${of} cut out`.trim(), `${whose} cut out, ${make.way === 'video' ? 'straight alpha' : clear}`]
+  }
+}
+
+/** What a pattern of names may hold, and what that stands for. */
+export const nameWords = {
+  '[project]': 'the project',
+  '[shot]': 'the shot; of the film the project',
+  '[what]': 'what goes out, and of whom',
+  '[frames]': 'which frames, where it is not all',
+  '[size]': 'half or quarter, where it is smaller',
+  '[date]': 'the day, as 2026-11-28',
+} as const
+export const usualPattern = '[shot] [what] [frames] [size]'
+const sizes = { 1: '', 2: 'half', 4: 'quarter' } as const
+
+/** The name of the file, and a line that says what is in it. */
+export function titlesOf(
+  records: Records,
+  asked: OutputOrder,
+  stretches: readonly Stretch[],
+  project: string,
+  today: Date,
+): { name: string; about: string } {
+  const { kind, frames, reduce } = asked
+  const form = formOf(kind)
+  const [suffix, what] = contentWords(asked)
+  const some = frames && (isOfOneFrame(kind) ? `frame ${frames.from}` : `frames ${frames.from} to ${frames.to}`)
+  const shot = records.get('shot', asked.shot)?.name ?? project
+  const date = [today.getFullYear(), today.getMonth() + 1, today.getDate()]
+    .map((v) => String(v).padStart(2, '0'))
+    .join('-')
+  const words: Record<keyof typeof nameWords, string> = {
+    ...{ '[project]': project, '[shot]': shot, '[what]': suffix, '[frames]': some ?? '', '[size]': sizes[reduce] },
+    '[date]': date,
+  }
+  const base = asked.pattern.replace(/\[\w+\]/g, (word) => (words as Record<string, string>)[word] ?? word)
+  const media = stretches[0]!.media
+  const count = stretches.reduce((sum, { from, to }) => sum + to - from, 0)
+  const size = (side: number) => Math.ceil(side / reduce)
+  const facts =
+    wayOf(kind).way === 'sound'
+      ? [wavForms[asked.samples], '48 kHz', `${count} frames`]
+      : asked.out === 'edit'
+        ? [`${stretches.length} shots`, `${count} frames`]
+        : [`${size(media.width)} × ${size(media.height)}`, `${count} frames`]
+  return {
+    name: `${fileName(base, 'Film', 90)}.${form.ending}`,
+    about: [form.label, ...facts, what].filter(Boolean).join(', '),
+  }
+}
+
+/** Whether alpha can be chosen to be multiplied in. */
+export const asksForAlpha = (out: Out, kind: FileKind): boolean => {
+  const make = wayOf(kind)
+  return make.way === 'pictures' && make.coding !== 'exr' && isClear(out)
+}
