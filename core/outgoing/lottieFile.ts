@@ -89,8 +89,9 @@ function groupOf(part: TracedPart, order: SvgOrder): object {
 
 function masksOf(part: TracedPart, order: SvgOrder): object[] {
   const { paths, seen } = animated(part, order)
-  const [mode, lines] = part.role === 'cut' ? ['s', paths] : ['i', paths.slice(0, 1)]
-  return lines.map((pt) => ({ inv: false, mode, pt, o: seen, x: fixed(0) }))
+  const cuts = part.role === 'cut'
+  // To limit is to cut all that lies outside.
+  return (cuts ? paths : paths.slice(0, 1)).map((pt) => ({ inv: !cuts, mode: 's', pt, o: seen, x: fixed(0) }))
 }
 
 /** A path of no area, for a part that is away. */

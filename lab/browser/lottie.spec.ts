@@ -70,7 +70,8 @@ for (const [shot, member, roles] of [
         covered += ours / 255
       }
       expect(apart / picture.words.length, `frame ${frame}`).toBeLessThan(0.1)
-      if (covered > 4000) expect(apart / covered, `frame ${frame}`).toBeLessThan(1)
+      // What is left of limited shapes is mostly edge, of two paths.
+      if (covered > 4000) expect(apart / covered, `frame ${frame}`).toBeLessThan(roles.length ? 2 : 1)
       seen += Number(covered > 100)
     }
     expect(seen).toBeGreaterThan(8)

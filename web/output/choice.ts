@@ -1,6 +1,6 @@
 import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
-import { computed, ref, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import type { WavForm } from '#core/formats/wav.ts'
 import { filmOf } from '#core/records/film.ts'
 import { useOpenShot } from '../editor/openShot.ts'
@@ -49,7 +49,7 @@ export const useChoice = defineStore('output choice', () => {
   const pattern = ref<string>(usualPattern)
   /** Whose: 'all' together, 'each' in a file of their own, or 'name …'. */
   const whose = ref('all')
-  const range = ref<{ from: number; to: number } | null>(null)
+  const range = shallowRef<{ from: number; to: number } | null>(null)
 
   const writable = ref<FileKind[]>(fileKinds)
   attend(

@@ -86,7 +86,8 @@ export function titlesOf(
   const { kind, frames, reduce } = asked
   const form = formOf(kind)
   const [suffix, what] = contentWords(asked)
-  const some = frames && (isOfOneFrame(kind) ? `frame ${frames.from}` : `frames ${frames.from} to ${frames.to}`)
+  const single = frames && (isOfOneFrame(kind) || frames.from === frames.to)
+  const some = frames && (single ? `frame ${frames.from}` : `frames ${frames.from} to ${frames.to}`)
   const shot = records.get('shot', asked.shot)?.name ?? project
   const date = [today.getFullYear(), today.getMonth() + 1, today.getDate()]
     .map((v) => String(v).padStart(2, '0'))
@@ -98,13 +99,14 @@ export function titlesOf(
   const base = asked.pattern.replace(/\[\w+\]/g, (word) => (words as Record<string, string>)[word] ?? word)
   const media = stretches[0]!.media
   const count = stretches.reduce((sum, { from, to }) => sum + to - from, 0)
+  const long = count === 1 ? '1 frame' : `${count} frames`
   const size = (side: number) => Math.ceil(side / reduce)
   const facts =
     wayOf(kind).way === 'sound'
-      ? [wavForms[asked.samples], '48 kHz', `${count} frames`]
+      ? [wavForms[asked.samples], '48 kHz', long]
       : asked.out === 'edit'
-        ? [`${stretches.length} shots`, `${count} frames`]
-        : [`${size(media.width)} × ${size(media.height)}`, `${count} frames`]
+        ? [`${stretches.length} shots`, long]
+        : [`${size(media.width)} × ${size(media.height)}`, long]
   return {
     name: `${fileName(base, 'Film', 90)}.${form.ending}`,
     about: [form.label, ...facts, what].filter(Boolean).join(', '),
