@@ -57,7 +57,7 @@ export const rooms = {
     holds: 'a frame of a shot from its plate, cast and cards',
     uses: [
       ...['core/geometry', 'core/pixels', 'core/parameters', 'core/records', 'core/shapes', 'core/matte'],
-      ...['core/motion', 'core/effects'],
+      ...['core/motion', 'core/effects', 'core/formats'],
     ],
   },
   'core/soundtrack': {

@@ -1,5 +1,6 @@
 import * as Comlink from 'comlink'
 import type { PictureNeed } from '#core/effects/effect.ts'
+import { type OtherFrame, placeOf } from '#core/render/painter.ts'
 import type { Yuv } from '#core/pixels/buffers/yuv.ts'
 import type { Records } from '#core/records/records.ts'
 import type { Shot } from '#core/records/types.ts'
@@ -13,10 +14,6 @@ interface Frames {
 /** Gives a port to a clip's frames; `own` for the shot's own clip. Rejects with a sentence where it can not be had. */
 export type AskForClip = (media: string, own: boolean) => Promise<MessagePort>
 
-/** A frame that a frame's effects are made from, as it was asked for. */
-export interface OtherFrame extends PictureNeed {
-  yuv: Yuv
-}
 /** A clip that could not be had, and why in a sentence. */
 export interface ClipTrouble {
   media: string
@@ -76,18 +73,13 @@ export class FrameSource {
     const troubles: ClipTrouble[] = []
     const found = await Promise.all(
       needs.map(async (need): Promise<OtherFrame | null> => {
+        const place = placeOf(need, shot, records)
+        if (!place) return null
+        const yuv = this.get(place.media, place.own, place.frame)
         // Of the shot's own clip the frame must be there, or the picture is not what it says.
-        if (!need.media) {
-          const frame = Math.min(shot.out - 1, Math.max(shot.in, shot.in + need.frame))
-          return { ...need, yuv: await this.get(shot.media, true, frame) }
-        }
-        const frames = records.get('media', need.media)?.frames
-        if (frames === undefined) return null
-        const frame = need.loop
-          ? ((need.frame % frames) + frames) % frames
-          : Math.min(frames - 1, Math.max(0, need.frame))
+        if (place.own) return { ...need, yuv: await yuv }
         try {
-          return { ...need, yuv: await this.get(need.media, false, frame) }
+          return { ...need, yuv: await yuv }
         } catch (error) {
           troubles.push({ media: need.media, sentence: sentenceOf(error, 'read the clip') })
           return null

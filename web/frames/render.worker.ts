@@ -1,29 +1,20 @@
 import * as Comlink from 'comlink'
-import { type PictureCoding, pictureFile, isDeep } from '#core/formats/pictureFile.ts'
+import type { PictureCoding } from '#core/formats/pictureFile.ts'
 import { KeptReadings, readingsAsked, type ReadingsAsked } from '#core/motion/readings.ts'
 import { lottieFile } from '#core/outgoing/lottieFile.ts'
 import { animatedSvg, type SvgOrder, svgOfFrame } from '#core/outgoing/svgFile.ts'
 import { tracksCsv, tracksJson } from '#core/outgoing/tracksFile.ts'
 import { type Drive, driven } from '#core/parameters/drives.ts'
 import type { Luma } from '#core/pixels/buffers/luma.ts'
-import { Scratch, Slot, withRoom } from '#core/pixels/buffers/scratch.ts'
-import { reducedLight, reducedRgba } from '#core/pixels/buffers/still.ts'
-import { i420Layout, uprightSize, type Yuv } from '#core/pixels/buffers/yuv.ts'
+import { Scratch, withRoom } from '#core/pixels/buffers/scratch.ts'
+import type { Yuv } from '#core/pixels/buffers/yuv.ts'
 import { startKernels } from '#core/pixels/kernels/engine.ts'
 import type { Diff } from '#core/records/diff.ts'
 import { Records } from '#core/records/records.ts'
 import { type AnyRecord, shotLength } from '#core/records/types.ts'
-import { isBare, isClear } from '#core/render/contents.ts'
-import { alphaOf, type ContentOrder, drawContent, keepColoursAround, lightOfWords } from '#core/render/drawContent.ts'
-import {
-  fittedPicture,
-  type OtherPictures,
-  type Picture,
-  picturesNeeded,
-  pictureToI420,
-  renderFrame,
-  renderVideoFrame,
-} from '#core/render/frame.ts'
+import { isClear } from '#core/render/contents.ts'
+import { picturesNeeded, renderFrame } from '#core/render/frame.ts'
+import { type FileFrame, type OtherFrame, Painter, type Reduce } from '#core/render/painter.ts'
 import { type Scene, sceneOf } from '#core/render/scene.ts'
 import {
   drawCutout,
@@ -34,16 +25,7 @@ import {
   markClipped,
   tintRegion,
 } from '#core/render/views.ts'
-import { type AskForClip, type ClipTrouble, FrameSource, type OtherFrame } from './frameSource.ts'
-
-const slots = {
-  codes: new Slot(),
-  otherCodes: new Slot(),
-  otherPlate: new Slot(),
-  videoFrame: new Slot(),
-  plate: new Slot(),
-  fileLight: new Slot(),
-}
+import { type AskForClip, type ClipTrouble, FrameSource } from './frameSource.ts'
 
 export type ViewLayer = 'plate' | 'result' | DrawnView
 
@@ -56,7 +38,7 @@ export interface DrawOrder {
   layer: ViewLayer
   /** Whose matte is looked at; '' for everybody's. */
   member: string
-  reduce: 1 | 2 | 4
+  reduce: Reduce
   /** How much of the result lies over the plate, 0 to 1. */
   strength: number
   result: ResultView
@@ -86,12 +68,9 @@ export interface DrawnPicture {
   troubles: ClipTrouble[]
 }
 
-/** A frame of a shot for a file of a size in pixels. */
-export interface FileOrder extends Omit<ContentOrder, 'alpha'> {
+/** A frame of a shot for a file. */
+export interface FileOrder extends FileFrame {
   shot: string
-  size: { width: number; height: number }
-  /** By how much it is reduced before it is fitted into that size. */
-  reduce: 1 | 2 | 4
 }
 /** How a picture is coded, and whether what is clear in it is multiplied by its alpha. */
 export interface PictureOrder extends FileOrder {
@@ -102,9 +81,6 @@ export interface PictureOrder extends FileOrder {
 /** Of a JPEG, 0 to 1: nothing of its blocks is seen. */
 const jpegQuality = 0.93
 
-const sameSize = (a: { width: number; height: number }, b: { width: number; height: number }) =>
-  a.width === b.width && a.height === b.height
-
 /**
  * Turns decoded frames into pictures: the plate upright and in sRGB, and the shot's effects on it. Holds its own
  * copy of the records, kept up by the same diffs as everywhere.
@@ -114,6 +90,7 @@ class Renderer {
   private scenes = new Map<string, Scene | null>()
   private readonly readings = new KeptReadings()
   private readonly scratch = new Scratch(startKernels())
+  private readonly painter = new Painter(this.scratch)
   private readonly source = new FrameSource()
 
   /** Hands over the way to decoded frames. */
@@ -177,8 +154,8 @@ class Renderer {
     { yuv, before, others }: { yuv: Yuv; before: Yuv | null; others: OtherFrame[] },
     troubles: ClipTrouble[],
   ): DrawnPicture {
-    const earlier = before ? this.plate(this.taken(before), reduce).words.slice() : null
-    const picture = this.plate(this.taken(yuv), reduce)
+    const earlier = before ? this.painter.plate(before, reduce).words.slice() : null
+    const picture = this.painter.plate(yuv, reduce)
     const beside = layer === 'result' && result.plate ? picture.words.slice() : null
     if (layer === 'difference') {
       if (earlier) drawDifference(picture, earlier)
@@ -189,7 +166,7 @@ class Renderer {
         if (scene && layer === 'result') {
           const plate = strength < 1 ? picture.words.slice() : null
           const effects = result.only ? scene.effects.filter((one) => one.id === result.only) : scene.effects
-          renderFrame({ ...scene, effects }, frame, scale, picture, this.scratch, this.pictures(others, reduce))
+          renderFrame({ ...scene, effects }, frame, scale, picture, this.scratch, this.painter.pictures(others, reduce))
           if (plate) layOver(picture, plate, strength)
           if (result.clipped) markClipped(picture)
           const tinted = this.records.get('effect', result.tinted)
@@ -220,7 +197,11 @@ class Renderer {
    */
   async drawForVideo(order: FileOrder, alpha = false) {
     const { yuv, frames, troubles } = await this.fileFrames(order)
-    return withRoom(() => this.drawnForVideo(order, alpha, yuv, frames, troubles))
+    return withRoom(() => {
+      const data = this.painter.forVideo(this.scene(order.shot), order, alpha, yuv, frames).slice()
+      const [width, height] = [order.size.width & ~1, order.size.height & ~1]
+      return Comlink.transfer({ data, width, height, troubles }, [data.buffer])
+    })
   }
 
   /** What a frame for a file is made from. */
@@ -233,55 +214,17 @@ class Renderer {
     return { yuv, ...others }
   }
 
-  private drawnForVideo(order: FileOrder, alpha: boolean, yuv: Yuv, others: OtherFrame[], troubles: ClipTrouble[]) {
-    const { shot, frame, content, size, reduce } = order
-    const [width, height] = [size.width & ~1, size.height & ~1]
-    const { bytes } = i420Layout(width, height)
-    const out = this.scratch.bytes(slots.videoFrame, bytes + (alpha ? width * height : 0))
-    const scene = this.scene(shot)
-    if (scene && content === 'over' && reduce === 1 && !yuv.rgba && sameSize(uprightSize(yuv), size))
-      renderVideoFrame(scene, frame, this.taken(yuv), out, this.scratch, this.pictures(others, 1))
-    else {
-      const picture = fittedPicture(this.fileContent(order, yuv, others, alpha, false), size, this.scratch)
-      pictureToI420(picture, out)
-      if (alpha) alphaOf(picture, out.subarray(bytes), width, height)
-    }
-    const data = out.slice()
-    return Comlink.transfer({ data, width, height, alpha, troubles }, [data.buffer])
-  }
-
-  /** What an order asks for as a picture; the light alone with alpha, or on black; `deep`: with its light, too. */
-  private fileContent(order: FileOrder, yuv: Yuv, others: OtherFrame[], alpha: boolean, deep: boolean): Picture {
-    const { shot, content, reduce } = order
-    const scene = this.scene(shot)
-    const upright = uprightSize(yuv)
-    const [width, height] = [Math.ceil(upright.width / reduce), Math.ceil(upright.height / reduce)]
-    const picture = isBare(content) ? this.empty(width, height) : this.plate(this.taken(yuv), reduce)
-    if (deep && !picture.light) {
-      picture.light = this.scratch.floats(slots.fileLight, 4 * width * height)
-      lightOfWords(picture.words, picture.light)
-    }
-    if (scene) {
-      const under = alpha && content === 'cutout' ? picture.words.slice() : null
-      drawContent(scene, { ...order, alpha }, 1 / reduce, picture, this.scratch, this.pictures(others, reduce))
-      if (under && !deep) keepColoursAround(picture, under)
-    }
-    return picture
-  }
-
   /** A picture as a file: light alone and who is cut out with alpha, a matte in grey. */
   async drawForPicture(order: PictureOrder): Promise<{ file: Uint8Array; troubles: ClipTrouble[] }> {
-    const { content, size, coding, premultiplied } = order
+    const { content, coding } = order
     const { yuv, frames: others, troubles } = await this.fileFrames(order)
     const done = (file: Uint8Array) => Comlink.transfer({ file, troubles }, [file.buffer])
+    const scene = this.scene(order.shot)
     const made = withRoom(() => {
-      const deep = coding !== 'jpeg' && isDeep(coding)
-      const picture = fittedPicture(this.fileContent(order, yuv, others, true, deep), size, this.scratch)
-      if (coding !== 'jpeg' && (deep || content === 'matte' || isClear(content))) {
-        const channels = content === 'matte' ? 'matte' : isClear(content) ? 'rgba' : 'rgb'
-        return pictureFile(picture, coding, { channels, premultiplied })
-      }
-      return new ImageData(new Uint8ClampedArray(bytesOf(picture.words)), picture.width, picture.height)
+      if (coding !== 'jpeg' && (coding !== 'png' || content === 'matte' || isClear(content)))
+        return this.painter.pictureFile(scene, { ...order, coding }, yuv, others)
+      const { words, width, height } = this.painter.forPicture(scene, order, false, yuv, others)
+      return new ImageData(new Uint8ClampedArray(bytesOf(words)), width, height)
     })
     if (made instanceof Uint8Array) return done(made)
     // Of what is opaque a canvas makes the same file several times as fast.
@@ -317,51 +260,6 @@ class Renderer {
       this.records.apply(back)
       this.scenes.clear()
     }
-  }
-
-  /** Other frames as pictures, each made when it is asked for. */
-  private pictures(others: OtherFrame[], reduce: 1 | 2 | 4): OtherPictures {
-    const made = new Map<string, Picture>()
-    return ({ media, frame, scaled }) => {
-      const called = `${media} ${frame} ${scaled}`
-      const known = made.get(called)
-      if (known) return known
-      const other = others.find((one) => one.media === media && one.frame === frame)
-      if (!other) return null
-      // Another clip comes at its own size: it may be looked at through a magnifying glass.
-      const by = media && !scaled ? 1 : reduce
-      const alpha = Boolean(media) && other.yuv.rgba !== undefined
-      const slot = slots.otherPlate.part(made.size)
-      const picture = { ...this.plate(this.taken(other.yuv, slots.otherCodes), by, slot, alpha), alpha }
-      made.set(called, picture)
-      return picture
-    }
-  }
-
-  /** The frame's codes where the kernels can reach them. */
-  private taken(yuv: Yuv, slot = slots.codes): Yuv {
-    const data = this.scratch.bytes(slot, yuv.data.byteLength)
-    data.set(yuv.data)
-    return { ...yuv, data }
-  }
-
-  private plate(yuv: Yuv, reduce: 1 | 2 | 4, slot = slots.plate, alpha = false): Picture {
-    const upright = uprightSize(yuv)
-    const [width, height] = [Math.ceil(upright.width / reduce), Math.ceil(upright.height / reduce)]
-    const words = this.scratch.words(slot, width * height)
-    if (yuv.light) {
-      const light = this.scratch.floats(slot.part('light'), 4 * width * height)
-      reducedLight(yuv.light, yuv.width, yuv.height, reduce, !alpha, light, words)
-      return { words, light, width, height }
-    }
-    if (yuv.rgba) reducedRgba(yuv.rgba, yuv.width, yuv.height, reduce, !alpha, words)
-    else if (reduce === 1) this.scratch.kernels.yuvToRgba(yuv, words)
-    else this.scratch.kernels.yuvToReducedRgba(yuv, reduce, words)
-    return { words, width, height }
-  }
-
-  private empty(width: number, height: number): Picture {
-    return { words: this.scratch.words(slots.plate, width * height).fill(0), width, height }
   }
 
   private scene(shot: string): Scene | null {

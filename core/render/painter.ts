@@ -1,0 +1,173 @@
+import type { PictureNeed } from '../effects/effect.ts'
+import type { PictureCoding } from '../formats/pictureFile.ts'
+import { isDeep, pictureFile } from '../formats/pictureFile.ts'
+import { type Scratch, Slot } from '../pixels/buffers/scratch.ts'
+import { reducedLight, reducedRgba } from '../pixels/buffers/still.ts'
+import { i420Layout, uprightSize, type Yuv } from '../pixels/buffers/yuv.ts'
+import type { Records } from '../records/records.ts'
+import type { Shot } from '../records/types.ts'
+import { isBare, isClear } from './contents.ts'
+import { alphaOf, type ContentOrder, drawContent, keepColoursAround, lightOfWords } from './drawContent.ts'
+import { fittedPicture, type OtherPictures, type Picture, pictureToI420, renderVideoFrame } from './frame.ts'
+import type { Scene } from './scene.ts'
+
+const slots = {
+  codes: new Slot(),
+  otherCodes: new Slot(),
+  otherPlate: new Slot(),
+  videoFrame: new Slot(),
+  plate: new Slot(),
+  fileLight: new Slot(),
+}
+
+export type Reduce = 1 | 2 | 4
+
+/** A frame that a frame's effects are made from, as it was asked for. */
+export interface OtherFrame extends PictureNeed {
+  yuv: Yuv
+}
+
+/** A frame of a shot for a file of a size in pixels. */
+export interface FileFrame extends Omit<ContentOrder, 'alpha'> {
+  size: { width: number; height: number }
+  /** By how much it is reduced before it is fitted into that size. */
+  reduce: Reduce
+}
+
+/** Where in its clip a picture lies that a frame of a shot needs; null where the clip is gone. `own`: of the shot's own clip. */
+export function placeOf(
+  need: PictureNeed,
+  shot: Shot,
+  records: Records,
+): { media: string; own: boolean; frame: number } | null {
+  if (!need.media) {
+    const frame = Math.min(shot.out - 1, Math.max(shot.in, shot.in + need.frame))
+    return { media: shot.media, own: true, frame }
+  }
+  const frames = records.get('media', need.media)?.frames
+  if (frames === undefined) return null
+  const frame = need.loop ? ((need.frame % frames) + frames) % frames : Math.min(frames - 1, Math.max(0, need.frame))
+  return { media: need.media, own: false, frame }
+}
+
+/** Makes pictures of decoded frames: the plate upright and in sRGB, and what goes into a file. The same bytes wherever it runs. */
+export class Painter {
+  private readonly scratch: Scratch
+
+  constructor(scratch: Scratch) {
+    this.scratch = scratch
+  }
+
+  /** A frame as a plate, reduced; with `alpha` what is clear in it stays clear. */
+  plate(yuv: Yuv, reduce: Reduce): Picture {
+    return this.plateOf(this.taken(yuv, slots.codes), reduce, slots.plate, false)
+  }
+
+  /** Nothing, to lay light on. */
+  empty(width: number, height: number): Picture {
+    return { words: this.scratch.words(slots.plate, width * height).fill(0), width, height }
+  }
+
+  /** Other frames as pictures, each made when it is asked for. */
+  pictures(others: readonly OtherFrame[], reduce: Reduce): OtherPictures {
+    const made = new Map<string, Picture>()
+    return ({ media, frame, scaled }) => {
+      const called = `${media} ${frame} ${scaled}`
+      const known = made.get(called)
+      if (known) return known
+      const other = others.find((one) => one.media === media && one.frame === frame)
+      if (!other) return null
+      // Another clip comes at its own size: it may be looked at through a magnifying glass.
+      const by = media && !scaled ? 1 : reduce
+      const alpha = Boolean(media) && other.yuv.rgba !== undefined
+      const slot = slots.otherPlate.part(made.size)
+      const picture = { ...this.plateOf(this.taken(other.yuv, slots.otherCodes), by, slot, alpha), alpha }
+      made.set(called, picture)
+      return picture
+    }
+  }
+
+  /**
+   * A frame for a video as tightly packed I420 in limited-range BT.709 of an even size; with `alpha` a plane of that follows, 255 for what
+   * covers. The bytes are the scratch's own, until the next frame.
+   */
+  forVideo(scene: Scene | null, order: FileFrame, alpha: boolean, yuv: Yuv, others: readonly OtherFrame[]): Uint8Array {
+    const { frame, content, size, reduce } = order
+    const [width, height] = [size.width & ~1, size.height & ~1]
+    const { bytes } = i420Layout(width, height)
+    const out = this.scratch.bytes(slots.videoFrame, bytes + (alpha ? width * height : 0))
+    const upright = uprightSize(yuv)
+    const asItIs = reduce === 1 && !yuv.rgba && upright.width === size.width && upright.height === size.height
+    if (scene && content === 'over' && asItIs)
+      renderVideoFrame(scene, frame, this.taken(yuv, slots.codes), out, this.scratch, this.pictures(others, 1))
+    else {
+      const picture = fittedPicture(this.content(scene, order, alpha, false, yuv, others), size, this.scratch)
+      pictureToI420(picture, out)
+      if (alpha) alphaOf(picture, out.subarray(bytes), width, height)
+    }
+    return out
+  }
+
+  /** A frame as a picture of the size that is asked for; `deep`: with its light, too. */
+  forPicture(scene: Scene | null, order: FileFrame, deep: boolean, yuv: Yuv, others: readonly OtherFrame[]): Picture {
+    return fittedPicture(this.content(scene, order, true, deep, yuv, others), order.size, this.scratch)
+  }
+
+  /** A frame as the bytes of a picture file: light alone and who is cut out with alpha, a matte in grey. */
+  pictureFile(
+    scene: Scene | null,
+    order: FileFrame & { coding: PictureCoding; premultiplied: boolean },
+    yuv: Yuv,
+    others: readonly OtherFrame[],
+  ): Uint8Array {
+    const { content, coding, premultiplied } = order
+    const picture = this.forPicture(scene, order, isDeep(coding), yuv, others)
+    const channels = content === 'matte' ? 'matte' : isClear(content) ? 'rgba' : 'rgb'
+    return pictureFile(picture, coding, { channels, premultiplied })
+  }
+
+  private content(
+    scene: Scene | null,
+    order: FileFrame,
+    alpha: boolean,
+    deep: boolean,
+    yuv: Yuv,
+    others: readonly OtherFrame[],
+  ): Picture {
+    const { content, reduce } = order
+    const upright = uprightSize(yuv)
+    const [width, height] = [Math.ceil(upright.width / reduce), Math.ceil(upright.height / reduce)]
+    const picture = isBare(content) ? this.empty(width, height) : this.plate(yuv, reduce)
+    if (deep && !picture.light) {
+      picture.light = this.scratch.floats(slots.fileLight, 4 * width * height)
+      lightOfWords(picture.words, picture.light)
+    }
+    if (!scene) return picture
+    const under = alpha && !deep && content === 'cutout' ? picture.words.slice() : null
+    drawContent(scene, { ...order, alpha }, 1 / reduce, picture, this.scratch, this.pictures(others, reduce))
+    if (under) keepColoursAround(picture, under)
+    return picture
+  }
+
+  /** The frame's codes where the kernels can reach them. */
+  private taken(yuv: Yuv, slot: Slot): Yuv {
+    const data = this.scratch.bytes(slot, yuv.data.byteLength)
+    data.set(yuv.data)
+    return { ...yuv, data }
+  }
+
+  private plateOf(yuv: Yuv, reduce: Reduce, slot: Slot, alpha: boolean): Picture {
+    const upright = uprightSize(yuv)
+    const [width, height] = [Math.ceil(upright.width / reduce), Math.ceil(upright.height / reduce)]
+    const words = this.scratch.words(slot, width * height)
+    if (yuv.light) {
+      const light = this.scratch.floats(slot.part('light'), 4 * width * height)
+      reducedLight(yuv.light, yuv.width, yuv.height, reduce, !alpha, light, words)
+      return { words, light, width, height }
+    }
+    if (yuv.rgba) reducedRgba(yuv.rgba, yuv.width, yuv.height, reduce, !alpha, words)
+    else if (reduce === 1) this.scratch.kernels.yuvToRgba(yuv, words)
+    else this.scratch.kernels.yuvToReducedRgba(yuv, reduce, words)
+    return { words, width, height }
+  }
+}
