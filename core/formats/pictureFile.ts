@@ -36,7 +36,7 @@ export function pictureFile(picture: GoingPicture, coding: PictureCoding, form: 
       ({ matte: ['Y'], rgb: ['B', 'G', 'R'], rgba: ['A', 'B', 'G', 'R'] } as const)[form.channels],
     )
   const channels = ({ matte: 1, rgb: 3, rgba: 4 } as const)[form.channels]
-  const data = coding === 'png' ? bytesOf(picture, channels, form) : wordsOf(picture.light!, channels, form)
+  const data = coding === 'png' ? bytesOf(picture, channels, form) : levelsOf(picture.light!, channels, form)
   return encode({ width, height, data, channels, depth: coding === 'png' ? 8 : 16 })
 }
 
@@ -55,7 +55,7 @@ function bytesOf({ words }: GoingPicture, channels: 1 | 3 | 4, { premultiplied }
 }
 
 /** Levels from 0 to 65535 of premultiplied light: of coverage as it is, of colours as sRGB encodes them. */
-function wordsOf(light: Float32Array, channels: 1 | 3 | 4, { premultiplied }: PictureForm): Uint16Array {
+export function levelsOf(light: Float32Array, channels: 1 | 3 | 4, { premultiplied }: PictureForm): Uint16Array {
   const count = light.length / 4
   const out = new Uint16Array(channels * count)
   const level = (v: number) => Math.round(65535 * Math.max(0, Math.min(1, v)))

@@ -1,4 +1,7 @@
+import { fileName } from '../formats/fileName.ts'
 import { fullTimeCode } from '../formats/timecode.ts'
+import type { Stretch } from '../records/film.ts'
+import { shotLength } from '../records/types.ts'
 
 /** A piece of a film: some frames of a file, laid one after the other. */
 export interface EditPiece {
@@ -16,6 +19,22 @@ export interface Edit {
   title: string
   rate: number
   pieces: readonly EditPiece[]
+}
+
+/**
+ * The edit of a film. It names the files that its shots are rendered to, each whole and called by its name; a clip of another rate is counted at
+ * that of the film.
+ */
+export function editOf(stretches: readonly Stretch[], title: string): Edit {
+  const { rate } = stretches[0]!.media
+  const pieces = stretches.map(({ shot, media, from, to }) => {
+    const count = (frames: number) => Math.round((frames * rate) / media.rate)
+    return {
+      ...{ name: shot.name, file: `${fileName(shot.name, 'Film', 90)}.mp4`, length: count(shotLength(shot)) },
+      ...{ from: count(from), to: count(to) },
+    }
+  })
+  return { title, rate, pieces }
 }
 
 /**

@@ -153,6 +153,8 @@ test('light and cut-outs go out with alpha as videos, with 16 bits and as OpenEX
   })
   await test.step('a preset keeps how, is taken again and forgotten', async () => {
     await pick(/^Size/, 'half')
+    await page.getByRole('textbox', { name: 'Name' }).fill('[shot] small [size]')
+    await page.getByRole('textbox', { name: 'Name' }).press('Tab')
     await page.getByRole('button', { name: 'Keep this as a preset' }).click()
     await page.getByRole('textbox', { name: 'Name of the preset' }).fill('Half for the edit')
     await page.getByRole('button', { name: 'Keep', exact: true }).click()
@@ -163,7 +165,7 @@ test('light and cut-outs go out with alpha as videos, with 16 bits and as OpenEX
     await expect(page.getByRole('region', { name: 'What to make' })).toContainText('640 × 360')
     await end('To', 1)
     await render()
-    const half = await made(page, folder, 'Leap Open 20.zip')
+    const half = await made(page, folder, 'Leap small half.zip')
     expect(pixelsOfExr(only(readFileSync(half)))).toMatchObject({ width: 640, height: 360 })
     await page.getByRole('button', { name: 'Forget the preset Half for the edit' }).click()
     await page.getByRole('button', { name: /^Preset/ }).click()

@@ -14,7 +14,7 @@ import { exrMagic, pixelsOfExr } from '#core/formats/exr.ts'
 import { pixelsOfPng, pngMagic } from '#core/formats/png.ts'
 import { type Luma, lumaOf } from '#core/pixels/buffers/luma.ts'
 import { frameOfStill } from '#core/pixels/buffers/still.ts'
-import { i420Layout, rgbaToI420, type Yuv, yuvToRgba } from '#core/pixels/buffers/yuv.ts'
+import { i420Layout, rgbaToI420, withAlpha, type Yuv } from '#core/pixels/buffers/yuv.ts'
 import { Refusal } from '#core/refusal.ts'
 import { FrameLevels } from '#core/sound/level.ts'
 import { raise } from './raise.ts'
@@ -285,7 +285,7 @@ async function toYuv(sample: VideoSample, clip: Clip): Promise<Yuv> {
     const data = shared(sample.allocationSize())
     const [luma, u, v, alpha] = await sample.copyTo(data)
     const yuv: Yuv = { data, width, height, planes: [luma!, u!, v!], matrix, range, rotation }
-    return alpha && rotation === 0 ? withAlpha(yuv, alpha) : yuv
+    return alpha && rotation === 0 ? withAlpha(yuv, alpha, shared) : yuv
   }
   if (sample.format === 'NV12') {
     const raw = new Uint8Array(sample.allocationSize())
@@ -310,16 +310,6 @@ async function toYuv(sample: VideoSample, clip: Clip): Promise<Yuv> {
   const data = shared(bytes)
   rgbaToI420(rgba, even.width, even.height, data)
   return { data, ...even, planes, matrix: 'bt709', range: 'limited', rotation }
-}
-
-/** A frame with its plane of alpha as pixels of their own, straight as it was coded. */
-function withAlpha(yuv: Yuv, { offset, stride }: Yuv['planes'][number]): Yuv {
-  const { data, width, height } = yuv
-  const rgba = shared(4 * width * height)
-  yuvToRgba(yuv, new Uint32Array(rgba.buffer))
-  for (let y = 0, to = 3; y < height; y++)
-    for (let x = 0; x < width; x++, to += 4) rgba[to] = data[offset + y * stride + x]!
-  return { ...yuv, rgba }
 }
 
 const shared = (bytes: number) => new Uint8Array(new SharedArrayBuffer(bytes))

@@ -12,8 +12,8 @@ import NumberField from '../ui/NumberField.vue'
 import RadioCards from '../ui/RadioCards.vue'
 import { type Extent, useChoice } from './choice.ts'
 import { useFacts } from './facts.ts'
-import { formOf, isOfOneFrame, type Out } from './forms.ts'
-import { nameWords } from './orders.ts'
+import { formOf, isOfOneFrame, type Out } from '#core/outgoing/forms.ts'
+import { nameWords } from '#core/outgoing/orders.ts'
 import { useOutputs } from './outputs.ts'
 
 /** What goes out, as which file, and the facts of it beforehand. */

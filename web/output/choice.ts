@@ -7,8 +7,9 @@ import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
 import { useProject } from '../project/project.ts'
 import { attend } from '../ui/troubles.ts'
-import { type FileKind, fileKinds, formOf, isOfOneFrame, type Out, wayOf, writableKinds } from './forms.ts'
-import { asksForAlpha, type OutputOrder, usualPattern } from './orders.ts'
+import { type FileKind, fileKinds, formOf, isOfOneFrame, type Out, wayOf } from '#core/outgoing/forms.ts'
+import { writableKinds } from './writableKinds.ts'
+import { asksForAlpha, type OutputOrder, usualPattern } from '#core/outgoing/orders.ts'
 
 /** What of a choice is the same for every shot and project: what a preset holds. */
 export interface Preset {

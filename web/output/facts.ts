@@ -4,7 +4,7 @@ import { soundsOf } from '#core/soundtrack/make.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { useProject } from '../project/project.ts'
 import { useChoice } from './choice.ts'
-import { stretchesOf, titlesOf } from './orders.ts'
+import { stretchesOf, titlesOf } from '#core/outgoing/orders.ts'
 import { videoOptions } from './renderFilm.ts'
 
 /** Bits a second of sound that is coded. */

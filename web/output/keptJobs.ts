@@ -1,7 +1,7 @@
 import { type DBSchema, type IDBPDatabase, openDB } from 'idb'
 import { tabsThatAreGone } from '../project/outbox.ts'
 import { outbox } from '../project/project.ts'
-import type { OutputOrder } from './orders.ts'
+import type { OutputOrder } from '#core/outgoing/orders.ts'
 
 /** What is kept of a job in this browser. While its tab is open, it is that one's business. */
 interface Kept {

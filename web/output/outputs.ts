@@ -10,9 +10,9 @@ import { withMattes } from '../project/mattes.ts'
 import { newId, outbox, useProject } from '../project/project.ts'
 import { saveFile } from '../ui/saveFile.ts'
 import { attend, sentenceOf, tell } from '../ui/troubles.ts'
-import { wayOf } from './forms.ts'
+import { wayOf } from '#core/outgoing/forms.ts'
 import { type Finished, KeptJobs, newPlace } from './keptJobs.ts'
-import { type OutputOrder, stretchesOf, titlesOf } from './orders.ts'
+import { type OutputOrder, stretchesOf, titlesOf } from '#core/outgoing/orders.ts'
 import { renderFilm, renderSound } from './renderFilm.ts'
 
 export interface RenderJob {

@@ -2,7 +2,7 @@ import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Stretch } from '#core/records/film.ts'
 import type { Media, Shot } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
-import { fileForms } from './forms.ts'
+import { fileForms } from '#core/outgoing/forms.ts'
 import { renderFilm, type RenderOrder, videoOptions } from './renderFilm.ts'
 
 /** What the workers did, and what they shall fail at. */

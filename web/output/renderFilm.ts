@@ -1,6 +1,8 @@
 import * as Comlink from 'comlink'
 import { fullRate } from '#core/formats/rate.ts'
 import type { WavForm } from '#core/formats/wav.ts'
+import { bitsPerPixel, type FilmFrame, frameLength, framesOfFilm, reduced } from '#core/outgoing/filmFrames.ts'
+import { type FileKind, fileForms, type Way, wayOf } from '#core/outgoing/forms.ts'
 import { Refusal } from '#core/refusal.ts'
 import { joinedShot, type Stretch } from '#core/records/film.ts'
 import { Records } from '#core/records/records.ts'
@@ -16,7 +18,6 @@ import type { MixOrder } from '../frames/soundMix.ts'
 import { filmOrder, shotOrder } from '../frames/soundOrder.ts'
 import { rendererCount, startEncoder, startRenderer, startSound } from '../frames/start.ts'
 import { api } from '../project/api.ts'
-import { type FileKind, fileForms, type Way, wayOf } from './forms.ts'
 
 export interface RenderOrder {
   /** What is rendered, one after the other: a shot, or the film. The first one says how large and how fast. */
@@ -47,14 +48,6 @@ export interface Rendered {
   troubles: string[]
 }
 
-/** Bits per pixel and frame: enough for grain and soft light not to break into blocks. Newer codecs need less for the same (common practice, no source). */
-const bitsPerPixel = { avc: 0.22, vp9: 0.22, hevc: 0.14, av1: 0.12 } as const
-
-/** Size of a picture in pixels, made smaller. */
-const reduced = ({ width, height }: { width: number; height: number }, reduce: 1 | 2 | 4) => ({
-  ...{ width: Math.ceil(width / reduce), height: Math.ceil(height / reduce) },
-})
-
 /** How a clip's frames are written into a video file. */
 export function videoOptions(
   media: Media,
@@ -70,14 +63,6 @@ export function videoOptions(
 const usualVideo = fileForms.mp4.make
 type VideoWay = Extract<Way, { way: 'video' }>
 
-/** A frame to be rendered: which stretch it is of, its place in that one's shot, and when it is shown in seconds. */
-interface FilmFrame {
-  stretch: number
-  frame: number
-  time: number
-  duration: number
-}
-
 /** Seconds of the frames of every clip of the film, and of the one that its last shot is joined to. */
 async function allTimes(
   stretches: readonly Stretch[],
@@ -90,25 +75,6 @@ async function allTimes(
   const media = next && records.get('media', next.shot.media)
   if (media && !known.has(media.id)) known.set(media.id, await readTimes(media))
   return ({ id }) => known.get(id) ?? []
-}
-
-/** Every frame of the file in order. A single stretch keeps its clip's own times; a film has one rate throughout. */
-function framesOf(stretches: Stretch[], times: number[][], rate: number | null): FilmFrame[] {
-  const [first] = stretches
-  if (!rate && stretches.length === 1 && first) {
-    const [own, from] = [times[0]!, first.shot.in + first.from]
-    const at = (i: number) => own[from + i] ?? endOf(own)
-    return Array.from({ length: first.to - first.from }, (_, i) => ({
-      ...{ stretch: 0, frame: first.from + i, time: at(i) - at(0), duration: length(own, from + i) },
-    }))
-  }
-  const steady = rate ?? first!.media.rate
-  const frames = stretches.flatMap(({ media, from, to }, stretch) => {
-    const step = media.rate / first!.media.rate
-    const count = Math.max(1, Math.round((to - from) / step))
-    return Array.from({ length: count }, (_, i) => ({ stretch, frame: Math.min(to - 1, from + Math.floor(i * step)) }))
-  })
-  return frames.map((one, i) => ({ ...one, time: i / steady, duration: 1 / steady }))
 }
 
 /** What is heard of the film: null where there is nothing. A shot of which only its clip's sound is heard, untouched, keeps that. */
@@ -138,7 +104,7 @@ function soundOf(
   const copy = {
     address: api.footageAddress(media.hash),
     from: own[shot.in + from]!,
-    to: own[last]! + length(own, last),
+    to: own[last]! + frameLength(own, last),
   }
   return { copy, mix }
 }
@@ -170,7 +136,7 @@ export async function renderFilm(
   const [first] = stretches
   const make = wayOf(kind)
   const options = videoOptions(first!.media, make.way === 'video' ? make : usualVideo, reduce)
-  const frames = framesOf(stretches, times, options.rate)
+  const frames = framesOfFilm(stretches, times, options.rate)
   const encoder = startEncoder()
   const renderers = Array.from({ length: rendererCount() }, startRenderer)
   const mediaOf = (id: string) => records.find((one): one is Media => one.type === 'media' && one.id === id) ?? null
@@ -300,7 +266,7 @@ export async function renderSound(
   onFrame: (done: number, of: number) => void,
   signal: AbortSignal,
 ): Promise<Rendered> {
-  const frames = framesOf(stretches, times, videoOptions(stretches[0]!.media, usualVideo).rate)
+  const frames = framesOfFilm(stretches, times, videoOptions(stretches[0]!.media, usualVideo).rate)
   const starts = stretches.map((_, i) => frames.find((one) => one.stretch === i)!.time)
   const seconds = frames.at(-1)!.time + frames.at(-1)!.duration
   const timesOf = await allTimes(stretches, times, records)
@@ -331,11 +297,3 @@ async function dropUnfinished(name: string): Promise<void> {
   const folder = await (await navigator.storage.getDirectory()).getDirectoryHandle('rendered', { create: true })
   await folder.removeEntry(name).catch(() => {})
 }
-
-/** Seconds that a frame of the clip stays. */
-function length(times: number[], frame: number): number {
-  const next = times[frame + 1]
-  if (next !== undefined) return next - times[frame]!
-  return times.length > 1 ? times[frame]! - times[frame - 1]! : 1 / 24
-}
-const endOf = (times: number[]) => times.at(-1)! + length(times, times.length - 1)

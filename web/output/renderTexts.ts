@@ -1,6 +1,5 @@
-import { fileName } from '#core/formats/fileName.ts'
 import { writeShapes } from '#core/incoming/shapesFile.ts'
-import { editDecisionList, openTimeline } from '#core/outgoing/editList.ts'
+import { editDecisionList, editOf, openTimeline } from '#core/outgoing/editList.ts'
 import { Records } from '#core/records/records.ts'
 import { shotLength } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
@@ -67,26 +66,16 @@ export async function renderShapes(
   }
 }
 
-/**
- * Writes the film as an edit list. It names the files that its shots are rendered to, each whole and called by its name; a clip of another rate is
- * counted at that of the film.
- */
+/** Writes the film as an edit list. */
 export async function renderEdit(
-  { stretches, kind, name: title, place }: RenderOrder,
+  { stretches, kind, name, place }: RenderOrder,
   onFrame: (done: number, of: number) => void,
 ): Promise<Rendered> {
-  const { rate } = stretches[0]!.media
-  const pieces = stretches.map(({ shot, media, from, to }) => {
-    const count = (frames: number) => Math.round((frames * rate) / media.rate)
-    return {
-      ...{ name: shot.name, file: `${fileName(shot.name, 'Film', 90)}.mp4`, length: count(shotLength(shot)) },
-      ...{ from: count(from), to: count(to) },
-    }
-  })
   const encoder = startEncoder()
   try {
     await encoder.remote.beginSingle(place)
-    await encoder.remote.addPart('', bytes((kind === 'edl' ? editDecisionList : openTimeline)({ title, rate, pieces })))
+    const write = kind === 'edl' ? editDecisionList : openTimeline
+    await encoder.remote.addPart('', bytes(write(editOf(stretches, name))))
     onFrame(1, 1)
     return { file: await encoder.remote.finish(), place, troubles: [] }
   } catch (error) {

@@ -333,3 +333,20 @@ export function rgbaToI420(rgba: Uint8Array | Uint8ClampedArray, width: number, 
 export function floatsToI420({ data, region }: RgbaArea, table: Uint8Array, out: I420): void {
   writeI420(data, region, table, out)
 }
+
+/**
+ * A frame with its plane of alpha (255 for what covers, in the frame's own data) as pixels of their own, straight as it was coded. `room`
+ * makes their bytes.
+ */
+export function withAlpha(
+  yuv: Yuv,
+  { offset, stride }: Yuv['planes'][number],
+  room: (bytes: number) => Uint8Array = (bytes) => new Uint8Array(bytes),
+): Yuv {
+  const { data, width, height } = yuv
+  const rgba = room(4 * width * height)
+  yuvToRgba(yuv, new Uint32Array(rgba.buffer))
+  for (let y = 0, to = 3; y < height; y++)
+    for (let x = 0; x < width; x++, to += 4) rgba[to] = data[offset + y * stride + x]!
+  return { ...yuv, rgba }
+}

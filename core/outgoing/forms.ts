@@ -1,5 +1,5 @@
-import type { PictureCoding } from '#core/formats/pictureFile.ts'
-import type { Content } from '#core/render/contents.ts'
+import type { PictureCoding } from '../formats/pictureFile.ts'
+import type { Content } from '../render/contents.ts'
 
 /** What goes out: a picture made of each frame, or what is known of the shot. */
 export type Out = Content | 'shapes' | 'tracks' | 'sound' | 'edit'
@@ -215,20 +215,4 @@ export const fileKinds = Object.keys(fileForms) as FileKind[]
 export const isOfOneFrame = (kind: FileKind): boolean => {
   const make = wayOf(kind)
   return make.way === 'pictures' && make.one
-}
-
-/** Codec strings by which a browser is asked whether it encodes so (HEVC Main, AV1 Main; ISO/IEC 14496-15 and the AV1 binding). */
-const asked: Partial<Record<FileKind, string>> = { hevc: 'hev1.1.6.L123.B0', av1: 'av01.0.08M.08' }
-
-/** The kinds that this browser can write. */
-export async function writableKinds(): Promise<FileKind[]> {
-  const can = async (kind: FileKind) => {
-    const codec = asked[kind]
-    if (!codec) return true
-    if (typeof VideoEncoder === 'undefined') return false
-    const { supported } = await VideoEncoder.isConfigSupported({ codec, width: 1280, height: 720 })
-    return supported === true
-  }
-  const well = await Promise.all(fileKinds.map((kind) => can(kind).catch(() => false)))
-  return fileKinds.filter((_, i) => well[i])
 }

@@ -1,9 +1,9 @@
-import { fileName } from '#core/formats/fileName.ts'
-import { type WavForm, wavForms } from '#core/formats/wav.ts'
-import { filmOf, type Stretch } from '#core/records/film.ts'
-import type { Records } from '#core/records/records.ts'
-import { shotLength } from '#core/records/types.ts'
-import { isClear } from '#core/render/contents.ts'
+import { fileName } from '../formats/fileName.ts'
+import { type WavForm, wavForms } from '../formats/wav.ts'
+import { filmOf, type Stretch } from '../records/film.ts'
+import type { Records } from '../records/records.ts'
+import { shotLength } from '../records/types.ts'
+import { isClear } from '../render/contents.ts'
 import { type FileKind, formOf, isOfOneFrame, type Out, wayOf } from './forms.ts'
 
 /** What somebody asks for. */
