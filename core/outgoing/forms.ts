@@ -9,6 +9,8 @@ export type Way =
   | { way: 'video'; container: 'mp4' | 'webm'; codec: 'avc' | 'hevc' | 'av1' | 'vp9'; alpha?: boolean }
   /** A zip of them, or the one of a frame. */
   | { way: 'pictures'; coding: PictureCoding | 'jpeg'; one: boolean }
+  /** Pictures that play by themselves, over and over. */
+  | { way: 'animation' }
   | { way: 'shapes'; writes: 'svg' | 'svgs' | 'shapes' | 'lottie' | 'csv' | 'tracks' }
   | { way: 'sound'; lanes: boolean }
   | { way: 'edit'; writes: 'edl' | 'otio' }
@@ -73,6 +75,14 @@ export const fileForms = {
       about: 'clear around; browsers and editors lay it over',
     },
     make: { way: 'video', container: 'webm', codec: 'vp9', alpha: true },
+  },
+  webp: {
+    label: 'WebP animation',
+    ending: 'webp',
+    purpose: 'show',
+    of: ['over', 'cutout', 'plate'],
+    about: 'plays by itself, over and over, in pages and messages',
+    make: { way: 'animation' },
   },
   still: {
     ...{

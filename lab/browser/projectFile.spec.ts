@@ -1,10 +1,15 @@
+import { spawnSync } from 'node:child_process'
 import { createHash } from 'node:crypto'
+import { readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { copyFile, readFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import type { Page } from '@playwright/test'
+import { decode } from 'fast-png'
+import { unzipSync } from 'fflate'
 import type { App } from '../support/application.ts'
 import { makeClip } from '../support/clips.ts'
-import { demoMedia } from '../support/places.ts'
+import { ffmpeg } from '../support/ffmpeg.ts'
+import { demoMedia, root } from '../support/places.ts'
 import { made } from '../support/sounds.ts'
 import { EditorPage, expect, test } from './fixtures.ts'
 
@@ -61,6 +66,65 @@ test('a project moves to another machine, with its clips and without, and render
     await page.getByTestId('project-picker').setInputFiles(whole)
     await expect(page.getByText(/was here before.*as a copy/)).toBeVisible()
     await expect(page.getByRole('listitem', { name: 'The Reed Ferry' })).toHaveCount(2)
+  })
+})
+
+test('without a window the same bytes are rendered as in the browser, in pieces that join', async ({
+  page,
+  demo,
+  folder,
+}) => {
+  const project = join(folder, 'ferry.wisptrail')
+  await page.goto(demo.address)
+  await takeOut(page, 'The Reed Ferry', /With its clips/, project)
+  const render = (...args: string[]) =>
+    spawnSync(process.execPath, ['dist/server/render.program.js', project, ...args], { cwd: root, encoding: 'utf8' })
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Output', 'Two poles')
+  await page.getByRole('radio', { name: /^PNG pictures in a zip/ }).click()
+  for (const [name, frame] of [
+    ['To', 28],
+    ['From', 22],
+  ] as const) {
+    await page.getByRole('textbox', { name, exact: true }).fill(String(frame))
+    await page.getByRole('textbox', { name, exact: true }).press('Enter')
+  }
+  await page.getByRole('button', { name: 'Render Two poles' }).click()
+  const pictures = (zip: string) => Object.values(unzipSync(readFileSync(zip))).map((png) => decode(png))
+  const theirs = pictures(await made(page, folder, 'Two poles frames 22 to 28.zip'))
+  const zip = join(folder, 'mine.zip')
+  expect(render('--shot', 'Two poles', '--as', 'png', '--frames', '22-28', '--out', zip).stderr).toBe('')
+  const mine = pictures(zip)
+  expect([mine.length, theirs.length]).toEqual([7, 7])
+  const rgb = ({ data, channels }: (typeof mine)[number]) =>
+    (data as Uint8Array).filter((_, i) => channels === 3 || i % 4 < 3)
+  for (const [i, picture] of mine.entries())
+    expect(Buffer.compare(rgb(picture), rgb(theirs[i]!)), `frame ${22 + i}`).toBe(0)
+  await test.step('two pieces, put one behind the other by ffmpeg, have every frame once', () => {
+    const pieces = ['0-11', '12-23'].map((frames) => {
+      const out = join(folder, `${frames}.mp4`)
+      expect(render('--shot', 'Two poles', '--scale', '4', '--frames', frames, '--out', out).stderr).toBe('')
+      return out
+    })
+    const whole = join(folder, 'whole.mp4')
+    expect(render('--shot', 'Two poles', '--scale', '4', '--frames', '0-23', '--out', whole).stderr).toBe('')
+    const list = join(folder, 'list.txt')
+    writeFileSync(list, pieces.map((file) => `file '${file}'\n`).join(''))
+    const joined = join(folder, 'joined.mp4')
+    ffmpeg(['-f', 'concat', '-safe', '0', '-i', list, '-c', 'copy', joined])
+    const grey = (file: string) => new Uint8Array(ffmpeg(['-i', file, '-pix_fmt', 'gray', '-f', 'rawvideo', '-']))
+    const [a, b] = [grey(joined), grey(whole)]
+    expect(a.length).toBe(24 * 320 * 180)
+    expect(b.length).toBe(a.length)
+    const apart = a.reduce((sum, v, i) => sum + Math.abs(v - b[i]!), 0) / a.length
+    expect(apart).toBeLessThan(1)
+  })
+  await test.step('what is wrong is said in a sentence, and nothing half-made is left', () => {
+    const nobody = render('--shot', 'Leap', '--what', 'matte', '--of', 'Nobody', '--out', join(folder, 'no.mp4'))
+    expect([nobody.status, nobody.stderr]).toEqual([1, 'Nobody is called Nobody in it.\n'])
+    const far = render('--shot', 'Leap', '--frames', '5-9000', '--out', join(folder, 'no.mp4'))
+    expect(far.stderr).toMatch(/There are frames 0 to \d+; 5 to 9000 are not all among them/)
+    expect(readdirSync(folder).filter((name) => name.startsWith('.') || name === 'no.mp4')).toEqual([])
   })
 })
 

@@ -151,6 +151,39 @@ test('light and cut-outs go out with alpha as videos, with 16 bits and as OpenEX
     const [moving, still] = [over(['-c:v', 'libvpx-vp9', '-i', video]), over(['-i', picture])]
     expect(moving.reduce((sum, v, i) => sum + Math.abs(v - still[i]!), 0) / moving.length).toBeLessThan(1)
   })
+  await test.step('a WebP that moves has every frame, clear where nobody is, in the time of the clip', async () => {
+    await radio(/^WebP animation/)
+    await page.getByRole('textbox', { name: 'Name' }).fill('[shot] moving')
+    await page.getByRole('textbox', { name: 'Name' }).press('Tab')
+    await end('To', 35)
+    await render()
+    const bytes = readFileSync(await made(page, folder, 'Leap moving.webp')).toString('base64')
+    const seen = await page.evaluate(async (text) => {
+      const data = Uint8Array.from(atob(text), (c) => c.charCodeAt(0))
+      const decoder = new ImageDecoder({ data, type: 'image/webp' })
+      await decoder.completed
+      const frames = []
+      for (let frameIndex = 0; frameIndex < decoder.tracks.selectedTrack!.frameCount; frameIndex++) {
+        const { image } = await decoder.decode({ frameIndex })
+        const canvas = new OffscreenCanvas(image.displayWidth, image.displayHeight)
+        const context = canvas.getContext('2d')!
+        context.drawImage(image, 0, 0)
+        const pixels = context.getImageData(0, 0, canvas.width, canvas.height).data
+        let covered = 0
+        for (let i = 3; i < pixels.length; i += 4) covered += pixels[i]! / 255
+        frames.push({ width: canvas.width, ms: image.duration! / 1000, covered })
+        image.close()
+      }
+      return frames
+    }, bytes)
+    expect(seen.map(({ width }) => width)).toEqual(Array(5).fill(1280))
+    expect(seen.reduce((sum, { ms }) => sum + ms, 0)).toBe(Math.round((1000 * 5) / 24))
+    let area = 0
+    for (let i = 3; i < eight.data.length; i += 4) area += eight.data[i]! / 255
+    expect(Math.abs(seen[0]!.covered / area - 1)).toBeLessThan(0.02)
+    await radio(/^OpenEXR pictures in/)
+    await end('To', 31)
+  })
   await test.step('a preset keeps how, is taken again and forgotten', async () => {
     await pick(/^Size/, 'half')
     await page.getByRole('textbox', { name: 'Name' }).fill('[shot] small [size]')

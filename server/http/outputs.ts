@@ -18,6 +18,7 @@ const endings = {
   svg: 'image/svg+xml',
   json: 'application/json',
   jpg: 'image/jpeg',
+  webp: 'image/webp',
   exr: 'image/x-exr',
   csv: 'text/csv',
   edl: 'text/plain',

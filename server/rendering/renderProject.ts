@@ -48,7 +48,7 @@ export const moreForms = {
 export type NodeKind = FileKind | keyof typeof moreForms
 /** Kinds that are rendered without a window. */
 export const nodeKinds = [...Object.keys(fileForms), ...Object.keys(moreForms)].filter(
-  (kind) => !['jpeg', 'svgs', 'lanes'].includes(kind),
+  (kind) => !['jpeg', 'webp', 'svgs', 'lanes'].includes(kind),
 ) as NodeKind[]
 
 /** What is rendered without a window. */
@@ -209,7 +209,7 @@ class ProjectRender {
     }
     if (make !== 'prores' && make.way === 'pictures') {
       const { coding } = make
-      if (coding === 'jpeg') throw new Refusal('A JPEG is made in the interface only. Take png.')
+      if (coding === 'jpeg') throw new Refusal('A JPEG is made in the interface only. Take a still.')
       const picture = async (i: number) => {
         const { scene, asked, yuv, others } = await drawn(i)
         return withRoom(() => this.painter.pictureFile(scene, { ...asked, coding, premultiplied }, yuv, others))
@@ -232,6 +232,8 @@ class ProjectRender {
       await written
       return frames.length
     }
+    if (make !== 'prores' && make.way === 'animation')
+      throw new Refusal('A WebP animation is made in the interface only. Take mp4 or png.')
     const encoder = await this.encoder(part, make, size, rate, stretches)
     try {
       for (let i = 0; i < frames.length; i++) {

@@ -17,6 +17,7 @@ import {
   VideoSampleSource,
   WebMOutputFormat,
 } from 'mediabunny'
+import { webpFrame, webpHead, webpSize } from '#core/formats/webpAnimation.ts'
 import { type WavForm, wavHead, wavSamples } from '#core/formats/wav.ts'
 import { Refusal } from '#core/refusal.ts'
 import { soundRate, stereo } from '#core/sound/signal/stereo.ts'
@@ -55,6 +56,7 @@ class Encoder {
   private video: VideoSampleSource | null = null
   private alpha = false
   private zip: Zip | null = null
+  private moving: { width: number; height: number; end: number } | null = null
   private zipEnd = 0
   private sound: Awaited<ReturnType<typeof soundInto>> = null
 
@@ -86,6 +88,17 @@ class Encoder {
       if (error) throw error
       this.zipEnd += access.write(chunk, { at: this.zipEnd })
     })
+  }
+
+  /** A picture that moves, of WebP pictures; see addMoving. */
+  async beginAnimation(name: string, width: number, height: number, alpha: boolean): Promise<void> {
+    const access = await this.openFile(name)
+    this.moving = { width, height, end: access.write(webpHead(width, height, alpha), { at: 0 }) }
+  }
+  /** The next picture of an animation, and for how many milliseconds it stays. */
+  addMoving(picture: Uint8Array, milliseconds: number): void {
+    const { width, height, end } = this.moving!
+    this.moving!.end += this.access!.write(webpFrame(picture, width, height, milliseconds), { at: end })
   }
 
   /** A file of a single part. */
@@ -176,6 +189,7 @@ class Encoder {
     await this.output?.finalize()
     this.output = null
     this.zip?.end()
+    if (this.moving) this.access!.write(webpSize(this.moving.end), { at: 4 })
     this.access!.flush()
     this.access!.close()
     this.access = null

@@ -74,12 +74,12 @@ export interface FileOrder extends FileFrame {
 }
 /** How a picture is coded, and whether what is clear in it is multiplied by its alpha. */
 export interface PictureOrder extends FileOrder {
-  coding: PictureCoding | 'jpeg'
+  coding: PictureCoding | 'jpeg' | 'webp'
   premultiplied: boolean
 }
 
-/** Of a JPEG, 0 to 1: nothing of its blocks is seen. */
-const jpegQuality = 0.93
+/** Of a JPEG or WebP, 0 to 1: nothing of its blocks is seen. */
+const lossyQuality = 0.93
 
 /**
  * Turns decoded frames into pictures: the plate upright and in sRGB, and the shot's effects on it. Holds its own
@@ -221,7 +221,7 @@ class Renderer {
     const done = (file: Uint8Array) => Comlink.transfer({ file, troubles }, [file.buffer])
     const scene = this.scene(order.shot)
     const made = withRoom(() => {
-      if (coding !== 'jpeg' && (coding !== 'png' || content === 'matte' || isClear(content)))
+      if (coding !== 'jpeg' && coding !== 'webp' && (coding !== 'png' || content === 'matte' || isClear(content)))
         return this.painter.pictureFile(scene, { ...order, coding }, yuv, others)
       const { words, width, height } = this.painter.forPicture(scene, order, false, yuv, others)
       return new ImageData(new Uint8ClampedArray(bytesOf(words)), width, height)
@@ -231,7 +231,7 @@ class Renderer {
     const canvas = new OffscreenCanvas(made.width, made.height)
     canvas.getContext('2d')!.putImageData(made, 0, 0)
     const blob = await canvas.convertToBlob(
-      coding === 'jpeg' ? { type: 'image/jpeg', quality: jpegQuality } : { type: 'image/png' },
+      coding === 'png' ? { type: 'image/png' } : { type: `image/${coding}`, quality: lossyQuality },
     )
     return done(new Uint8Array(await blob.arrayBuffer()))
   }

@@ -111,7 +111,7 @@ export const useChoice = defineStore('output choice', () => {
     if (!list.some((one) => one.value === whose.value)) whose.value = 'all'
   })
   const asksAlpha = computed(() => asksForAlpha(out.value, kind.value))
-  const asksSize = computed(() => way.value.way === 'video' || way.value.way === 'pictures')
+  const asksSize = computed(() => ['video', 'pictures', 'animation'].includes(way.value.way))
 
   /** The files that are asked for. */
   const orders = computed<OutputOrder[]>(() => {

@@ -69,8 +69,13 @@ export function useFacts() {
         way.way === 'video' && !media.variableRate ? ` at ${media.rate} fps` : ''
       }`,
     ]
-    const colour = way.way === 'video' ? 'BT.709, limited range' : way.coding === 'exr' ? 'linear, BT.709' : 'sRGB'
-    if (way.way === 'pictures') return [called, picture, ['Colour', colour]]
+    const colour =
+      way.way === 'video'
+        ? 'BT.709, limited range'
+        : way.way === 'pictures' && way.coding === 'exr'
+          ? 'linear, BT.709'
+          : 'sRGB'
+    if (way.way !== 'video') return [called, picture, ['Colour', colour]]
     const bits = videoOptions(media, way, reduce).bitrate + (sound.value === 'none' ? 0 : soundBits)
     const most = (bits * count) / media.rate / 8
     return [

@@ -7,7 +7,7 @@ import { Refusal } from '#core/refusal.ts'
 import { joinedShot, type Stretch } from '#core/records/film.ts'
 import { Records } from '#core/records/records.ts'
 import type { AnyRecord, Media } from '#core/records/types.ts'
-import type { Content } from '#core/render/contents.ts'
+import { type Content, isClear } from '#core/render/contents.ts'
 import { soundsOf } from '#core/soundtrack/make.ts'
 import { timesOf as readTimes } from '../frames/clipOf.ts'
 import { Clips } from '../frames/clips.ts'
@@ -136,6 +136,7 @@ export async function renderFilm(
   const [first] = stretches
   const make = wayOf(kind)
   const options = videoOptions(first!.media, make.way === 'video' ? make : usualVideo, reduce)
+  const size = reduced(first!.media, reduce)
   const frames = framesOfFilm(stretches, times, options.rate)
   const encoder = startEncoder()
   const renderers = Array.from({ length: rendererCount() }, startRenderer)
@@ -163,6 +164,8 @@ export async function renderFilm(
   try {
     await Promise.all(renderers.map((renderer) => renderer.remote.start(records)))
     if (make.way === 'pictures') await (make.one ? encoder.remote.beginSingle(name) : encoder.remote.beginZip(name))
+    else if (make.way === 'animation')
+      await encoder.remote.beginAnimation(name, size.width, size.height, isClear(content))
     else {
       const starts = stretches.map((_, i) => frames.find((one) => one.stretch === i)!.time)
       const seconds = frames.at(-1)!.time + frames.at(-1)!.duration
@@ -180,18 +183,25 @@ export async function renderFilm(
           ? `Nobody is called ${of} in it any more. Choose somebody else.`
           : 'Nobody is traced in it: trace somebody first.',
       )
-    const size = reduced(first!.media, reduce)
     const draw = ({ stretch, frame }: FilmFrame, worker: RenderWorker) => {
       const drawn = { shot: stretches[stretch]!.shot.id, frame, content, of: cast[stretch]!, size, reduce }
       const { premultiplied = false } = order
-      return make.way === 'pictures'
-        ? worker.drawForPicture({ ...drawn, coding: make.coding, premultiplied })
+      const coding = make.way === 'pictures' ? make.coding : make.way === 'animation' ? 'webp' : null
+      return coding
+        ? worker.drawForPicture({ ...drawn, coding, premultiplied })
         : worker.drawForVideo(drawn, options.alpha)
     }
     const write = async (at: number, drawn: Awaited<ReturnType<typeof draw>>) => {
       const { time, duration } = frames[at]!
       for (const { media, sentence } of drawn.troubles) troubles.set(media, sentence)
-      if ('file' in drawn) {
+      if ('file' in drawn && make.way === 'animation') {
+        // Rounded where it ends, so that nothing adds up.
+        const ms = (seconds: number) => Math.round(1000 * seconds)
+        await encoder.remote.addMoving(
+          Comlink.transfer(drawn.file, [drawn.file.buffer]),
+          ms(time + duration) - ms(time),
+        )
+      } else if ('file' in drawn) {
         const ending = make.way === 'pictures' && make.coding === 'exr' ? 'exr' : 'png'
         const file = `${called.replace(/[^\p{L}\p{N}-]+/gu, '-')}-${String(at).padStart(5, '0')}.${ending}`
         await encoder.remote.addPart(file, Comlink.transfer(drawn.file, [drawn.file.buffer]))
