@@ -100,7 +100,7 @@ export const rooms = {
     holds: 'shapes, tracks and edit lists in the forms of others',
     uses: [
       ...['core/geometry', 'core/pixels', 'core/parameters', 'core/records', 'core/shapes', 'core/render'],
-      'core/formats',
+      ...['core/formats', 'core/effects'],
     ],
   },
   'core/sound': {

@@ -1,5 +1,6 @@
 import type { Scratch } from '../pixels/buffers/scratch.ts'
 import { linearOf8Bit } from '../pixels/colour/transfer.ts'
+import type { Region } from '../records/types.ts'
 import type { Content } from './contents.ts'
 import { type OtherPictures, type Picture, renderFrame, renderLightAlone, withoutPictureEffects } from './frame.ts'
 import type { Scene } from './scene.ts'
@@ -8,8 +9,8 @@ import { cutOut, drawMatte } from './views.ts'
 export interface ContentOrder {
   frame: number
   content: Content
-  /** Ids of the members whose matte it is, or who are cut out together. */
-  of: readonly string[]
+  /** Ids of the members and parts whose matte it is, or who are cut out together; or the region that it is of. */
+  of: readonly string[] | Region
   /** Whether light has alpha; else it lies on black. */
   alpha: boolean
 }

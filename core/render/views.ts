@@ -9,16 +9,18 @@ const slots = { lookMatte: new Slot() }
 /** Ways of looking at a frame that are pictures of their own. */
 export type DrawnView = 'matte' | 'cutout' | 'difference'
 
-/** The matte of some members together, over a whole picture of this size at `scale`. */
+/** The matte of some members and parts together, or of where an effect works, over a whole picture of this size at `scale`. */
 function wholeMatte(
   scene: Scene,
-  members: readonly string[],
+  whose: readonly string[] | Region,
   frame: number,
   scale: number,
   size: Size,
   scratch: Scratch,
 ) {
-  return coverOf(scene, members, { time: frame, scale: scale, rect: { x: 0, y: 0, ...size } }, scratch, slots.lookMatte)
+  const view = { time: frame, scale, rect: { x: 0, y: 0, ...size } }
+  if ('of' in whose) return regionMatte(scene, whose, view, scratch, slots.lookMatte)
+  return coverOf(scene, whose, view, scratch, slots.lookMatte)
 }
 
 interface Size {
@@ -29,14 +31,14 @@ interface Size {
 /** The matte in black and white, into the picture's words; into its light, where it has some, as it is. */
 export function drawMatte(
   scene: Scene,
-  members: readonly string[],
+  whose: readonly string[] | Region,
   frame: number,
   scale: number,
   picture: Picture,
   scratch: Scratch,
 ) {
   const { words, light, width, height } = picture
-  const matte = wholeMatte(scene, members, frame, scale, { width, height }, scratch)
+  const matte = wholeMatte(scene, whose, frame, scale, { width, height }, scratch)
   for (let i = 0; i < words.length; i++) {
     const v = Math.round(matte[i]! * 255)
     words[i] = (0xff000000 | (v << 16) | (v << 8) | v) >>> 0
@@ -51,14 +53,14 @@ const greys = [92, 62] as const
 /** The plate in `picture` where the matte is, over a checkerboard; blended on the encoded values. */
 export function drawCutout(
   scene: Scene,
-  members: readonly string[],
+  whose: readonly string[] | Region,
   frame: number,
   scale: number,
   picture: Picture,
   scratch: Scratch,
 ) {
   const { words, width, height } = picture
-  const matte = wholeMatte(scene, members, frame, scale, { width, height }, scratch)
+  const matte = wholeMatte(scene, whose, frame, scale, { width, height }, scratch)
   const side = square * scale
   for (let y = 0, i = 0; y < height; y++)
     for (let x = 0; x < width; x++, i++) {
@@ -77,13 +79,13 @@ export function drawCutout(
  */
 export function cutOut(
   scene: Scene,
-  members: readonly string[],
+  whose: readonly string[] | Region,
   frame: number,
   scale: number,
   { words, light, width, height }: Picture,
   scratch: Scratch,
 ): void {
-  const matte = wholeMatte(scene, members, frame, scale, { width, height }, scratch)
+  const matte = wholeMatte(scene, whose, frame, scale, { width, height }, scratch)
   for (let i = 0; i < words.length; i++) {
     const alpha = Math.round(matte[i]! * 255)
     words[i] = alpha ? ((alpha << 24) | (words[i]! & 0xffffff)) >>> 0 : 0

@@ -121,7 +121,7 @@ test('without a window the same bytes are rendered as in the browser, in pieces 
   })
   await test.step('what is wrong is said in a sentence, and nothing half-made is left', () => {
     const nobody = render('--shot', 'Leap', '--what', 'matte', '--of', 'Nobody', '--out', join(folder, 'no.mp4'))
-    expect([nobody.status, nobody.stderr]).toEqual([1, 'Nobody is called Nobody in it.\n'])
+    expect([nobody.status, nobody.stderr]).toEqual([1, 'There is no Nobody in it.\n'])
     const far = render('--shot', 'Leap', '--frames', '5-9000', '--out', join(folder, 'no.mp4'))
     expect(far.stderr).toMatch(/There are frames 0 to \d+; 5 to 9000 are not all among them/)
     expect(readdirSync(folder).filter((name) => name.startsWith('.') || name === 'no.mp4')).toEqual([])

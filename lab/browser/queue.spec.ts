@@ -161,6 +161,7 @@ test('light and cut-outs go out with alpha as videos, with 16 bits and as OpenEX
     const seen = await page.evaluate(async (text) => {
       const data = Uint8Array.from(atob(text), (c) => c.charCodeAt(0))
       const decoder = new ImageDecoder({ data, type: 'image/webp' })
+      await decoder.tracks.ready
       await decoder.completed
       const frames = []
       for (let frameIndex = 0; frameIndex < decoder.tracks.selectedTrack!.frameCount; frameIndex++) {

@@ -19,6 +19,7 @@ import { lottieFile } from '#core/outgoing/lottieFile.ts'
 import { stretchesOf } from '#core/outgoing/orders.ts'
 import { animatedSvg } from '#core/outgoing/svgFile.ts'
 import { tracksCsv, tracksJson } from '#core/outgoing/tracksFile.ts'
+import { isNobody, whoseOf } from '#core/outgoing/whose.ts'
 import { wholeMix } from '#core/parameters/drives.ts'
 import { lumaOf } from '#core/pixels/buffers/luma.ts'
 import { Scratch, withRoom } from '#core/pixels/buffers/scratch.ts'
@@ -195,16 +196,16 @@ class ProjectRender {
     const size = reduced(first!.media, this.order.reduce)
     const { content, reduce, premultiplied } = this.order
     const needsCast = content === 'matte' || content === 'cutout'
-    if (needsCast && !stretches.some((stretch) => this.castOf(stretch).length))
-      throw new Refusal(this.order.of ? `Nobody is called ${this.order.of} in it.` : 'Nobody is traced in it.')
+    const whose = stretches.map(({ shot }) => whoseOf(this.records, shot.id, this.order.of))
+    if (needsCast && whose.every(isNobody))
+      throw new Refusal(this.order.of ? `There is no ${this.order.of} in it.` : 'Nobody is traced in it.')
     const drawn = async (i: number) => {
       const { stretch, frame } = frames[i]!
       const { shot, media } = stretches[stretch]!
       const scene = await this.sceneOf(shot)
       const yuv = await (await this.clips.readerOf(media)).get(shot.in + frame)
       const others = await this.others(scene, shot, frame)
-      const of = this.castOf(stretches[stretch]!).map(({ id }) => id)
-      const asked: FileFrame = { frame, content, of, size, reduce }
+      const asked: FileFrame = { frame, content, of: whose[stretch]!, size, reduce }
       return { scene, asked, yuv, others }
     }
     if (make !== 'prores' && make.way === 'pictures') {

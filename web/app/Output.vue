@@ -22,10 +22,10 @@ const looks: Record<Out, ViewMode> = {
   ...{ shapes: 'matte', tracks: 'overlay', sound: 'result', edit: 'result' },
 }
 watch(
-  () => [choice.out, choice.whose, opened.shotId] as const,
-  ([out, whom]) => {
+  () => [choice.out, choice.chosenId, opened.shotId] as const,
+  ([out, id]) => {
     viewing.mode = looks[out]
-    viewing.whose = opened.members.find((one) => `name ${one.name}` === whom)?.id ?? ''
+    viewing.whose = id
   },
   { immediate: true },
 )

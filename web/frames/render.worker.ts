@@ -36,7 +36,7 @@ export interface DrawOrder {
   /** The shot's own clip, and the frame within it. */
   clip: { media: string; frame: number }
   layer: ViewLayer
-  /** Whose matte is looked at; '' for everybody's. */
+  /** Id of the member, part or effect whose matte is looked at; '' for everybody's. */
   member: string
   reduce: Reduce
   /** How much of the result lies over the plate, 0 to 1. */
@@ -173,7 +173,8 @@ class Renderer {
           if (tinted) tintRegion(scene, tinted.region, frame, scale, picture, this.scratch)
         } else if (scene) {
           const draw = layer === 'matte' ? drawMatte : drawCutout
-          draw(scene, member ? [member] : scene.members, frame, scale, picture, this.scratch)
+          const whose = this.records.get('effect', member)?.region ?? (member ? [member] : scene.members)
+          draw(scene, whose, frame, scale, picture, this.scratch)
         }
       })
     }

@@ -3,6 +3,7 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import type { WavForm } from '#core/formats/wav.ts'
 import { filmOf } from '#core/records/film.ts'
+import { type Nameable, nameables } from '#core/outgoing/whose.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
 import { useProject } from '../project/project.ts'
@@ -97,15 +98,28 @@ export const useChoice = defineStore('output choice', () => {
   }
 
   const asksWhom = computed(() => ['matte', 'cutout', 'shapes', 'tracks'].includes(out.value))
-  const names = computed(() => {
-    const of = shots.value[0] === '' ? film.value.map((one) => one.shot.id) : shots.value
+  /** What it can be of, each name once: of mattes and cut-outs also parts, and where effects work. */
+  const of = computed<Nameable[]>(() => {
+    const ids = shots.value[0] === '' ? film.value.map((one) => one.shot.id) : shots.value
     void project.version
-    return [...new Set(of.flatMap((shot) => project.childrenOf('member', shot).map((one) => one.name)))]
+    const records = project.records()
+    const all = records ? ids.flatMap((shot) => nameables(records, shot)) : []
+    const pixels = out.value === 'matte' || out.value === 'cutout'
+    const fitting = all.filter((one) => pixels || one.what === 'member')
+    return [...new Map(fitting.map((one) => [one.name, one])).values()]
+  })
+  const names = computed(() => of.value.flatMap((one) => (one.what === 'member' ? [one.name] : [])))
+  /** Id of who or what is chosen, in the shot on the bench; '' for everybody. */
+  const chosenId = computed(() => {
+    void project.version
+    const records = project.records()
+    const here = records ? nameables(records, opened.shotId) : []
+    return here.find((one) => `name ${one.name}` === whose.value)?.id ?? ''
   })
   const people = computed(() => [
     { value: 'all', label: 'everybody together' },
     ...(names.value.length > 1 ? [{ value: 'each', label: 'each in a file of their own' }] : []),
-    ...names.value.map((name) => ({ value: `name ${name}`, label: name })),
+    ...of.value.map(({ name }) => ({ value: `name ${name}`, label: name })),
   ])
   watch(people, (list) => {
     if (!list.some((one) => one.value === whose.value)) whose.value = 'all'
@@ -115,14 +129,14 @@ export const useChoice = defineStore('output choice', () => {
 
   /** The files that are asked for. */
   const orders = computed<OutputOrder[]>(() => {
-    const of =
+    const whom =
       !asksWhom.value || whose.value === 'all' ? [''] : whose.value === 'each' ? names.value : [whose.value.slice(5)]
     const rest = {
       ...{ frames: frames.value, out: out.value, kind: kind.value, samples: samples.value, pattern: pattern.value },
       premultiplied: asksAlpha.value && premultiplied.value,
       reduce: asksSize.value ? reduce.value : (1 as const),
     }
-    return shots.value.flatMap((shot) => of.map((name) => ({ ...rest, shot, of: name })))
+    return shots.value.flatMap((shot) => whom.map((name) => ({ ...rest, shot, of: name })))
   })
 
   const own = useLocalStorage<Preset[]>('wisp-trail presets', [])
@@ -160,7 +174,22 @@ export const useChoice = defineStore('output choice', () => {
 
   return {
     ...{ extent, out, kind, kinds, way, samples, premultiplied, reduce, pattern, whose, range },
-    ...{ film, last, single, shots, ranged, frames, setEnd, asksWhom, names, people, asksAlpha, asksSize, orders },
+    ...{
+      film,
+      last,
+      single,
+      shots,
+      ranged,
+      frames,
+      setEnd,
+      asksWhom,
+      names,
+      people,
+      chosenId,
+      asksAlpha,
+      asksSize,
+      orders,
+    },
     ...{ preset, presets, isOwn, take, keep, forget },
   }
 })

@@ -3,6 +3,7 @@ import { fullRate } from '#core/formats/rate.ts'
 import type { WavForm } from '#core/formats/wav.ts'
 import { bitsPerPixel, type FilmFrame, frameLength, framesOfFilm, reduced } from '#core/outgoing/filmFrames.ts'
 import { type FileKind, fileForms, type Way, wayOf } from '#core/outgoing/forms.ts'
+import { isNobody, whoseOf } from '#core/outgoing/whose.ts'
 import { Refusal } from '#core/refusal.ts'
 import { joinedShot, type Stretch } from '#core/records/film.ts'
 import { Records } from '#core/records/records.ts'
@@ -109,14 +110,6 @@ function soundOf(
   return { copy, mix }
 }
 
-/** Ids of the members of each stretch's shot that are called so, or of all of them. */
-function castOf(list: readonly AnyRecord[], stretches: readonly Stretch[], name: string): string[][] {
-  const records = new Records(list)
-  return stretches.map(({ shot }) =>
-    records.childrenOf('member', shot.id).flatMap((one) => (!name || one.name === name ? [one.id] : [])),
-  )
-}
-
 /** Records without the pixels of mattes: those are seen, not heard. */
 const soundRecords = (list: readonly AnyRecord[]): AnyRecord[] =>
   list.filter((one) => one.type !== 'stroke' && one.type !== 'look')
@@ -176,11 +169,12 @@ export async function renderFilm(
         sound: content !== 'over' ? null : soundOf({ stretches, records, timesOf }, starts, seconds),
       })
     }
-    const cast = castOf(records, stretches, of)
-    if ((content === 'matte' || content === 'cutout') && !cast.flat().length)
+    const known = new Records(records)
+    const cast = stretches.map(({ shot }) => whoseOf(known, shot.id, of))
+    if ((content === 'matte' || content === 'cutout') && cast.every(isNobody))
       throw new Refusal(
         of
-          ? `Nobody is called ${of} in it any more. Choose somebody else.`
+          ? `There is no ${of} in it any more. Choose somebody else.`
           : 'Nobody is traced in it: trace somebody first.',
       )
     const draw = ({ stretch, frame }: FilmFrame, worker: RenderWorker) => {
