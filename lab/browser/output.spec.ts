@@ -4,7 +4,7 @@ import { unzipSync } from 'fflate'
 import { decode } from 'fast-png'
 import { demoMedia } from '../support/places.ts'
 import { ffmpeg } from '../support/ffmpeg.ts'
-import { made } from '../support/sounds.ts'
+import { OutputPage } from '../support/outputPage.ts'
 import { EditorPage, expect, test } from './fixtures.ts'
 
 const [width, height] = [1280, 720]
@@ -18,38 +18,28 @@ test('mattes and cut-outs of some frames go out, and lie where they were over wh
 }) => {
   const editor = new EditorPage(page)
   await editor.openDemo(demo, 'Output', 'Leap')
-  const radio = (name: RegExp) => page.getByRole('radio', { name }).click()
-  const whom = async (name: string) => {
-    await page.getByRole('button', { name: /^Of whom/ }).click()
-    await page.getByRole('option', { name }).click()
-  }
-  const end = async (name: string, frame: number) => {
-    await page.getByRole('textbox', { name }).fill(String(frame))
-    await page.getByRole('textbox', { name }).press('Enter')
-  }
-  const render = () => page.getByRole('button', { name: /^(Render|Add to the queue)/ }).click()
-  await radio(/^Cut-out/)
-  await radio(/^PNG pictures in a zip/)
-  await whom('Keeper')
-  await end('From', 30)
-  await end('To', 32)
-  await expect(page.getByRole('region', { name: 'What to make' })).toContainText('3')
-  await render()
-  await radio(/^Matte/)
-  await radio(/^PNG pictures in a zip/)
-  await render()
-  await radio(/^MP4 video, H.264/)
-  await render()
-  await radio(/^Plate alone/)
-  await radio(/^PNG pictures in a zip/)
-  await render()
-  await radio(/^Cut-out/)
-  await radio(/^PNG picture of one frame/)
-  await page.getByRole('textbox', { name: 'Frame', exact: true }).fill('31')
-  await page.getByRole('textbox', { name: 'Frame', exact: true }).press('Enter')
-  await render()
+  const output = new OutputPage(page, folder)
+  await output.choose(/^Cut-out/)
+  await output.choose(/^PNG pictures in a zip/)
+  await output.pick(/^Of whom/, 'Keeper')
+  await output.frame('From', 30)
+  await output.frame('To', 32)
+  await expect(output.facts).toContainText('3 frames')
+  await output.render()
+  await output.choose(/^Matte/)
+  await output.choose(/^PNG pictures in a zip/)
+  await output.render()
+  await output.choose(/^MP4 video, H.264/)
+  await output.render()
+  await output.choose(/^Plate alone/)
+  await output.choose(/^PNG pictures in a zip/)
+  await output.render()
+  await output.choose(/^Cut-out/)
+  await output.choose(/^PNG picture of one frame/)
+  await output.frame('Frame', 31)
+  await output.render()
 
-  const zipped = async (name: string) => Object.values(unzipSync(readFileSync(await made(page, folder, name))))
+  const zipped = async (name: string) => Object.values(unzipSync(readFileSync(await output.made(name))))
   const cut = await zipped('Leap Keeper cut out frames 30 to 32.zip')
   const mattes = await zipped('Leap Keeper matte frames 30 to 32.zip')
   const plates = await zipped('Leap plate frames 30 to 32.zip')
@@ -89,7 +79,7 @@ test('mattes and cut-outs of some frames go out, and lie where they were over wh
     expect(apart(laid(black), wanted)).toBeLessThan(0.5)
   })
   await test.step('the matte as a video has the same levels', async () => {
-    const path = await made(page, folder, 'Leap Keeper matte frames 30 to 32.mp4')
+    const path = await output.made('Leap Keeper matte frames 30 to 32.mp4')
     const video = new Uint8Array(ffmpeg(['-i', path, '-pix_fmt', 'gray', '-f', 'rawvideo', '-']))
     expect(video.length).toBe(3 * width * height)
     for (const [i, bytes] of mattes.entries())
@@ -98,7 +88,7 @@ test('mattes and cut-outs of some frames go out, and lie where they were over wh
       ).toBeLessThan(1)
   })
   await test.step('one frame is the same as in the sequence, and the plate is the clip', async () => {
-    const still = readFileSync(await made(page, folder, 'Leap Keeper cut out frame 31.png'))
+    const still = readFileSync(await output.made('Leap Keeper cut out frame 31.png'))
     expect(png(still).data).toEqual(png(cut[1]!).data)
     const clip = join(demoMedia, 'leap.mp4')
     const theirs = new Uint8Array(
@@ -126,15 +116,15 @@ test('mattes and cut-outs of some frames go out, and lie where they were over wh
   })
 
   await test.step('shapes as SVG are drawn by the browser where the matte is, and its animation shows the same', async () => {
-    await radio(/^Shapes/)
-    await radio(/^SVG drawings/)
-    await render()
-    await radio(/^SVG animation/)
-    await render()
+    await output.choose(/^Shapes/)
+    await output.choose(/^SVG drawings/)
+    await output.render()
+    await output.choose(/^SVG animation/)
+    await output.render()
     const drawings = (await zipped('Leap Keeper shapes frames 30 to 32.zip')).map((bytes) =>
       Buffer.from(bytes).toString(),
     )
-    const animation = readFileSync(await made(page, folder, 'Leap Keeper shapes frames 30 to 32.svg'), 'utf8')
+    const animation = readFileSync(await output.made('Leap Keeper shapes frames 30 to 32.svg'), 'utf8')
     expect(drawings).toHaveLength(3)
     const shown = await page.evaluate(
       ([moving, singles]) => {

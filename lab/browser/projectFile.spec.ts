@@ -9,8 +9,8 @@ import { unzipSync } from 'fflate'
 import type { App } from '../support/application.ts'
 import { makeClip } from '../support/clips.ts'
 import { ffmpeg } from '../support/ffmpeg.ts'
+import { OutputPage } from '../support/outputPage.ts'
 import { demoMedia, root } from '../support/places.ts'
-import { made } from '../support/sounds.ts'
 import { EditorPage, expect, test } from './fixtures.ts'
 
 async function takeOut(page: Page, name: string, inside: RegExp, to: string): Promise<void> {
@@ -31,9 +31,10 @@ async function rendered(page: Page, app: App, folder: string): Promise<string> {
   await editor.openDemo(app, 'Trace', 'Two poles')
   await editor.go(24)
   await editor.step('Output')
-  await page.getByRole('radio', { name: /PNG picture of one frame/ }).click()
-  await page.getByRole('button', { name: 'Render Two poles' }).click()
-  const file = await made(page, folder, 'Two poles frame 24.png')
+  const output = new OutputPage(page, folder)
+  await output.choose(/^PNG picture of one frame/)
+  await output.render()
+  const file = await output.made('Two poles frame 24.png')
   return createHash('sha256')
     .update(await readFile(file))
     .digest('hex')
@@ -81,17 +82,13 @@ test('without a window the same bytes are rendered as in the browser, in pieces 
     spawnSync(process.execPath, ['dist/server/render.program.js', project, ...args], { cwd: root, encoding: 'utf8' })
   const editor = new EditorPage(page)
   await editor.openDemo(demo, 'Output', 'Two poles')
-  await page.getByRole('radio', { name: /^PNG pictures in a zip/ }).click()
-  for (const [name, frame] of [
-    ['To', 28],
-    ['From', 22],
-  ] as const) {
-    await page.getByRole('textbox', { name, exact: true }).fill(String(frame))
-    await page.getByRole('textbox', { name, exact: true }).press('Enter')
-  }
-  await page.getByRole('button', { name: 'Render Two poles' }).click()
+  const output = new OutputPage(page, folder)
+  await output.choose(/^PNG pictures in a zip/)
+  await output.frame('To', 28)
+  await output.frame('From', 22)
+  await output.render()
   const pictures = (zip: string) => Object.values(unzipSync(readFileSync(zip))).map((png) => decode(png))
-  const theirs = pictures(await made(page, folder, 'Two poles frames 22 to 28.zip'))
+  const theirs = pictures(await output.made('Two poles frames 22 to 28.zip'))
   const zip = join(folder, 'mine.zip')
   expect(render('--shot', 'Two poles', '--as', 'png', '--frames', '22-28', '--out', zip).stderr).toBe('')
   const mine = pictures(zip)

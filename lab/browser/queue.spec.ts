@@ -5,7 +5,7 @@ import { unzipSync } from 'fflate'
 import { pixelsOfExr } from '#core/formats/exr.ts'
 import { toLinear } from '#core/pixels/colour/transfer.ts'
 import { ffmpeg } from '../support/ffmpeg.ts'
-import { made } from '../support/sounds.ts'
+import { OutputPage } from '../support/outputPage.ts'
 import { EditorPage, expect, test } from './fixtures.ts'
 
 test('the queue is ordered by dragging, survives a reload, and a job in the middle begins anew', async ({
@@ -15,22 +15,17 @@ test('the queue is ordered by dragging, survives a reload, and a job in the midd
 }) => {
   const editor = new EditorPage(page)
   await editor.openDemo(demo, 'Output', 'Jetty swing')
-  const radio = (name: RegExp) => page.getByRole('radio', { name }).click()
-  const render = () => page.getByRole('button', { name: /^(Render|Add to the queue)/ }).click()
-  const end = async (name: string, frame: number) => {
-    await page.getByRole('textbox', { name, exact: true }).fill(String(frame))
-    await page.getByRole('textbox', { name, exact: true }).press('Enter')
-  }
-  const queue = page.getByRole('region', { name: 'Queue' }).getByRole('listitem')
+  const output = new OutputPage(page, folder)
+  const { queue } = output
   const names = async () => (await queue.all()).map((one) => one.getAttribute('aria-label'))
   const listed = async () => Promise.all(await names())
-  await radio(/^PNG pictures in a zip/)
-  await render()
-  await end('To', 2)
-  await radio(/^MP4 video, H.264/)
-  await render()
-  await radio(/^WebM/)
-  await render()
+  await output.choose(/^PNG pictures in a zip/)
+  await output.render()
+  await output.frame('To', 2)
+  await output.choose(/^MP4 video, H.264/)
+  await output.render()
+  await output.choose(/^WebM/)
+  await output.render()
   await test.step('the last goes before the one that waits, by the mouse and back by the keyboard', async () => {
     const [mp4, webm] = ['Jetty swing frames 0 to 2.mp4', 'Jetty swing frames 0 to 2.webm']
     await expect(queue).toHaveCount(3)
@@ -55,8 +50,8 @@ test('the queue is ordered by dragging, survives a reload, and a job in the midd
       .poll(listed)
       .toEqual(['Jetty swing.zip', 'Jetty swing frames 0 to 2.webm', 'Jetty swing frames 0 to 2.mp4'])
     await page.getByRole('button', { name: 'Cancel Jetty swing.zip' }).click()
-    const webm = await made(page, folder, 'Jetty swing frames 0 to 2.webm')
-    const mp4 = await made(page, folder, 'Jetty swing frames 0 to 2.mp4')
+    const webm = await output.made('Jetty swing frames 0 to 2.webm')
+    const mp4 = await output.made('Jetty swing frames 0 to 2.mp4')
     for (const file of [webm, mp4])
       expect(ffmpeg(['-i', file, '-pix_fmt', 'gray', '-f', 'rawvideo', '-']).length).toBe(3 * 1280 * 720)
     // Nothing is left, in the queue or half made.
@@ -84,33 +79,23 @@ test('light and cut-outs go out with alpha as videos, with 16 bits and as OpenEX
   await editor.openDemo(demo, 'Trace', 'Leap')
   await editor.go(31)
   await editor.step('Output')
-  const radio = (name: RegExp) => page.getByRole('radio', { name }).click()
-  const render = () => page.getByRole('button', { name: /^(Render|Add to the queue)/ }).click()
-  const pick = async (label: RegExp, option: string) => {
-    await page.getByRole('button', { name: label }).click()
-    await page.getByRole('option', { name: option, exact: true }).click()
-  }
-  const end = async (name: string, frame: number) => {
-    await page.getByRole('textbox', { name, exact: true }).fill(String(frame))
-    await page.getByRole('textbox', { name, exact: true }).press('Enter')
-  }
-  await radio(/^Cut-out/)
-  await pick(/^Of whom/, 'Keeper')
-  await end('From', 31)
-  await end('To', 31)
+  const output = new OutputPage(page, folder)
+  await output.choose(/^Cut-out/)
+  await output.pick(/^Of whom/, 'Keeper')
+  await output.frame('From', 31)
+  await output.frame('To', 31)
   for (const kind of [
     /^WebM video with alpha/,
     /^PNG pictures in a zip/,
     /^PNG pictures of 16/,
     /^OpenEXR pictures in/,
   ]) {
-    await radio(kind)
-    await page.getByRole('textbox', { name: 'Name' }).fill(`[shot] ${String(kind).slice(2, 6)} ${kind.source.length}`)
-    await page.getByRole('textbox', { name: 'Name' }).press('Tab')
-    await render()
+    await output.choose(kind)
+    await output.call(`[shot] ${String(kind).slice(2, 6)} ${kind.source.length}`)
+    await output.render()
   }
   const file = async (kind: RegExp, ending: string) =>
-    readFileSync(await made(page, folder, `Leap ${String(kind).slice(2, 6)} ${kind.source.length}.${ending}`))
+    readFileSync(await output.made(`Leap ${String(kind).slice(2, 6)} ${kind.source.length}.${ending}`))
   const only = (zip: Uint8Array) => Object.values(unzipSync(zip))[0]!
   const eight = decode(only(await file(/^PNG pictures in a zip/, 'zip')))
   const sixteen = decode(only(await file(/^PNG pictures of 16/, 'zip')))
@@ -152,12 +137,11 @@ test('light and cut-outs go out with alpha as videos, with 16 bits and as OpenEX
     expect(moving.reduce((sum, v, i) => sum + Math.abs(v - still[i]!), 0) / moving.length).toBeLessThan(1)
   })
   await test.step('a WebP that moves has every frame, clear where nobody is, in the time of the clip', async () => {
-    await radio(/^WebP animation/)
-    await page.getByRole('textbox', { name: 'Name' }).fill('[shot] moving')
-    await page.getByRole('textbox', { name: 'Name' }).press('Tab')
-    await end('To', 35)
-    await render()
-    const bytes = readFileSync(await made(page, folder, 'Leap moving.webp')).toString('base64')
+    await output.choose(/^WebP animation/)
+    await output.call('[shot] moving')
+    await output.frame('To', 35)
+    await output.render()
+    const bytes = readFileSync(await output.made('Leap moving.webp')).toString('base64')
     const seen = await page.evaluate(async (text) => {
       const data = Uint8Array.from(atob(text), (c) => c.charCodeAt(0))
       const decoder = new ImageDecoder({ data, type: 'image/webp' })
@@ -182,24 +166,23 @@ test('light and cut-outs go out with alpha as videos, with 16 bits and as OpenEX
     let area = 0
     for (let i = 3; i < eight.data.length; i += 4) area += eight.data[i]! / 255
     expect(Math.abs(seen[0]!.covered / area - 1)).toBeLessThan(0.02)
-    await radio(/^OpenEXR pictures in/)
-    await end('To', 31)
+    await output.choose(/^OpenEXR pictures in/)
+    await output.frame('To', 31)
   })
   await test.step('a preset keeps how, is taken again and forgotten', async () => {
-    await pick(/^Size/, 'half')
-    await page.getByRole('textbox', { name: 'Name' }).fill('[shot] small [size]')
-    await page.getByRole('textbox', { name: 'Name' }).press('Tab')
+    await output.pick(/^Size/, 'half')
+    await output.call('[shot] small [size]')
     await page.getByRole('button', { name: 'Keep this as a preset' }).click()
     await page.getByRole('textbox', { name: 'Name of the preset' }).fill('Half for the edit')
     await page.getByRole('button', { name: 'Keep', exact: true }).click()
-    await pick(/^Preset/, 'To show around')
-    await expect(page.getByRole('region', { name: 'What to make' })).toContainText('Leap frame 31.mp4')
+    await output.pick(/^Preset/, 'To show around')
+    await expect(output.facts).toContainText('Leap frame 31.mp4')
     await page.reload()
-    await pick(/^Preset/, 'Half for the edit')
-    await expect(page.getByRole('region', { name: 'What to make' })).toContainText('640 × 360')
-    await end('To', 1)
-    await render()
-    const half = await made(page, folder, 'Leap small half.zip')
+    await output.pick(/^Preset/, 'Half for the edit')
+    await expect(output.facts).toContainText('640 × 360')
+    await output.frame('To', 1)
+    await output.render()
+    const half = await output.made('Leap small half.zip')
     expect(pixelsOfExr(only(readFileSync(half)))).toMatchObject({ width: 640, height: 360 })
     await page.getByRole('button', { name: 'Forget the preset Half for the edit' }).click()
     await page.getByRole('button', { name: /^Preset/ }).click()

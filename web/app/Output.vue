@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { onBeforeUnmount, onMounted, watch } from 'vue'
+import { PackageOpen } from '@lucide/vue'
+import { defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useOpenShot } from '../editor/openShot.ts'
 import Stage from '../editor/stage/Stage.vue'
 import { useViewing, type ViewMode } from '../editor/viewing.ts'
@@ -8,12 +9,16 @@ import type { Out } from '#core/outgoing/forms.ts'
 import { useOutputs } from '../output/outputs.ts'
 import QueueList from '../output/QueueList.vue'
 import WhatToMake from '../output/WhatToMake.vue'
+import { useProject } from '../project/project.ts'
 import { attend } from '../ui/troubles.ts'
 
+const TakeOutDialog = defineAsyncComponent(() => import('../shelf/TakeOutDialog.vue'))
 const opened = useOpenShot()
 const viewing = useViewing()
 const outputs = useOutputs()
 const choice = useChoice()
+const project = useProject()
+const leaving = ref(false)
 
 const before = viewing.mode
 // The picture shows what goes out.
@@ -41,7 +46,12 @@ onBeforeUnmount(() => {
     <WhatToMake />
     <div class="flex min-w-0 flex-1 flex-col">
       <div class="flex h-[46%] shrink-0 border-b"><Stage /></div>
-      <QueueList />
+      <QueueList>
+        <button type="button" class="button-quiet" @click="leaving = true">
+          <PackageOpen :size="15" aria-hidden="true" /> Take the whole project out
+        </button>
+      </QueueList>
     </div>
+    <TakeOutDialog v-if="leaving && project.project" :project="project.project" @close="leaving = false" />
   </main>
 </template>

@@ -15,6 +15,7 @@ import { type AnyRecord, shotLength } from '#core/records/types.ts'
 import { isClear } from '#core/render/contents.ts'
 import { picturesNeeded, renderFrame } from '#core/render/frame.ts'
 import { type FileFrame, type OtherFrame, Painter, type Reduce } from '#core/render/painter.ts'
+import { shapesOf } from '#core/render/region.ts'
 import { type Scene, sceneOf } from '#core/render/scene.ts'
 import {
   drawCutout,
@@ -235,6 +236,14 @@ class Renderer {
       coding === 'png' ? { type: 'image/png' } : { type: `image/${coding}`, quality: lossyQuality },
     )
     return done(new Uint8Array(await blob.arrayBuffer()))
+  }
+
+  /** Whether anything of these is there on some frame from `from` up to `to`. */
+  isThere(shot: string, of: readonly string[], from: number, to: number): boolean {
+    const scene = this.scene(shot)
+    const there = (frame: number) =>
+      of.some((id) => shapesOf(scene!, id, frame).some(({ points, raster }) => points ?? raster))
+    return scene !== null && Array.from({ length: to - from }, (_, i) => from + i).some(there)
   }
 
   /** What was traced in a shot as the text of a file. */

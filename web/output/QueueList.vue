@@ -90,7 +90,10 @@ function move(id: string, way: -1 | 1): void {
       </VueDraggable>
     </section>
     <section aria-label="What was made">
-      <h2 class="heading mb-2">Made</h2>
+      <div class="mb-2 flex min-h-8 items-center gap-3">
+        <h2 class="heading flex-1">Made</h2>
+        <slot />
+      </div>
       <p v-if="outputs.made.length === 0" class="text-second">
         Nothing yet. What you render is kept here to download again.
       </p>

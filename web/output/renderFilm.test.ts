@@ -14,6 +14,7 @@ const world = vi.hoisted(() => ({
   discarded: 0,
   running: 0,
   fails: '',
+  there: true,
   trouble: null as { media: string; sentence: string } | null,
 }))
 vi.mock('../project/api.ts', () => ({ api: { footageAddress: (hash: string) => `/${hash}` } }))
@@ -39,6 +40,7 @@ vi.mock('../frames/start.ts', () => {
     startRenderer: () =>
       running({
         start: async () => {},
+        isThere: async () => world.there,
         readingsAsked: async () => ({ seen: [], heard: [], mixed: [] }),
         drawForVideo: async (order: { shot: string; frame: number }) => ({
           ...(await drawn(order)),
@@ -95,6 +97,7 @@ beforeEach(() => {
     discarded: 0,
     running: 0,
     fails: '',
+    there: true,
     trouble: null,
   })
 })
@@ -158,6 +161,23 @@ describe('a rendered file', () => {
   it('of pictures names them by their number, without what a file name can not hold', async () => {
     await render(order([stretch(shot('s', 'a'), media('a'), 0, 2)], [steady()], { kind: 'png' }))
     expect(world.pictures).toEqual(['My-film-one-00000.png', 'My-film-one-00001.png'])
+  })
+  it('of somebody who is away all the time says so; of nobody it is not made', async () => {
+    const given = order([stretch(shot('s', 'a'), media('a'), 0, 3)], [steady()], { content: 'matte', of: 'Keeper' })
+    await expect(render(given)).rejects.toThrow('There is no Keeper in it any more.')
+    const keeper = {
+      type: 'member',
+      id: 'm',
+      shot: 's',
+      name: 'Keeper',
+      kind: 'performer',
+      colour: 0,
+      order: 1,
+    } as const
+    const cast = { ...given, records: [...given.records, keeper] }
+    expect((await render(cast)).troubles).toEqual([])
+    world.there = false
+    expect((await render(cast)).troubles).toEqual(['Keeper is away on all of these frames: the file shows nothing.'])
   })
   it('tells once which clip is not in it', async () => {
     world.trouble = { media: 'a', sentence: 'The clip is damaged.' }

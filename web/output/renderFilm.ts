@@ -138,6 +138,8 @@ export async function renderFilm(
   const clips = new Clips(workers, mediaOf)
   /** What is not in the file because it could not be had, by clip. */
   const troubles = new Map<string, string>()
+  /** What else is to be said of it. */
+  const notes: string[] = []
   const teller = new ReadingsTeller()
   /** Started where a drive hangs on how loud a sound is. */
   let hearer: ReturnType<typeof startSound> | null = null
@@ -177,6 +179,16 @@ export async function renderFilm(
           ? `There is no ${of} in it any more. Choose somebody else.`
           : 'Nobody is traced in it: trace somebody first.',
       )
+    if (content === 'matte' || content === 'cutout') {
+      const there = await Promise.all(
+        stretches.map(({ shot, from, to }, i) => {
+          const whose = cast[i]!
+          return 'of' in whose || workers[0]!.isThere(shot.id, whose, from, to)
+        }),
+      )
+      if (!there.some(Boolean))
+        notes.push(`${of || 'Everybody'} is away on all of these frames: the file shows nothing.`)
+    }
     const draw = ({ stretch, frame }: FilmFrame, worker: RenderWorker) => {
       const drawn = { shot: stretches[stretch]!.shot.id, frame, content, of: cast[stretch]!, size, reduce }
       const { premultiplied = false } = order
@@ -241,7 +253,10 @@ export async function renderFilm(
     stopWorkers()
     return {
       ...{ file, place: name },
-      troubles: [...troubles].map(([id, sentence]) => `${mediaOf(id)?.name ?? 'A clip'} is not in it: ${sentence}`),
+      troubles: [
+        ...notes,
+        ...[...troubles].map(([id, sentence]) => `${mediaOf(id)?.name ?? 'A clip'} is not in it: ${sentence}`),
+      ],
     }
   } catch (error) {
     await encoder.remote.discard().catch(() => {})

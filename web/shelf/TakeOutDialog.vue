@@ -3,7 +3,7 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
 import { Download, X } from '@lucide/vue'
 import { computed, onMounted, ref } from 'vue'
 import { fileSize } from '#core/formats/fileSize.ts'
-import type { ClipHere, ProjectSummary } from '#core/records/exchange.ts'
+import type { ClipHere } from '#core/records/exchange.ts'
 import { projectFileEnding } from '#core/records/projectFile.ts'
 import { api } from '../project/api.ts'
 import IconButton from '../ui/IconButton.vue'
@@ -11,7 +11,7 @@ import RadioCards from '../ui/RadioCards.vue'
 import { attend } from '../ui/troubles.ts'
 
 /** A project as one file, to open on another machine or to put away. */
-const props = defineProps<{ project: ProjectSummary }>()
+const props = defineProps<{ project: { id: string; name: string } }>()
 const emit = defineEmits<{ close: [] }>()
 
 const clips = ref<ClipHere[] | null>(null)
