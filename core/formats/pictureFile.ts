@@ -15,9 +15,9 @@ export interface GoingPicture {
   light?: Float32Array
 }
 
-/** What of it is written: a matte is coverage, which has no colour and is not encoded; alpha where something is clear. */
+/** What of it is written: a matte, or three of them, is coverage, which has no colour and is not encoded; alpha where something is clear. */
 export interface PictureForm {
-  channels: 'matte' | 'rgb' | 'rgba'
+  channels: 'matte' | 'mattes' | 'rgb' | 'rgba'
   /** Whether colours are multiplied by their alpha. OpenEXR always has them so, by its definition. */
   premultiplied?: boolean
 }
@@ -33,9 +33,11 @@ export function pictureFile(picture: GoingPicture, coding: PictureCoding, form: 
       picture.light!,
       width,
       height,
-      ({ matte: ['Y'], rgb: ['B', 'G', 'R'], rgba: ['A', 'B', 'G', 'R'] } as const)[form.channels],
+      ({ matte: ['Y'], mattes: ['B', 'G', 'R'], rgb: ['B', 'G', 'R'], rgba: ['A', 'B', 'G', 'R'] } as const)[
+        form.channels
+      ],
     )
-  const channels = ({ matte: 1, rgb: 3, rgba: 4 } as const)[form.channels]
+  const channels = ({ matte: 1, mattes: 3, rgb: 3, rgba: 4 } as const)[form.channels]
   const data = coding === 'png' ? bytesOf(picture, channels, form) : levelsOf(picture.light!, channels, form)
   return encode({ width, height, data, channels, depth: coding === 'png' ? 8 : 16 })
 }
@@ -55,19 +57,19 @@ function bytesOf({ words }: GoingPicture, channels: 1 | 3 | 4, { premultiplied }
 }
 
 /** Levels from 0 to 65535 of premultiplied light: of coverage as it is, of colours as sRGB encodes them. */
-export function levelsOf(light: Float32Array, channels: 1 | 3 | 4, { premultiplied }: PictureForm): Uint16Array {
+export function levelsOf(light: Float32Array, channels: 1 | 3 | 4, form: PictureForm): Uint16Array {
   const count = light.length / 4
   const out = new Uint16Array(channels * count)
   const level = (v: number) => Math.round(65535 * Math.max(0, Math.min(1, v)))
   for (let i = 0, from = 0, to = 0; i < count; i++, from += 4, to += channels) {
-    if (channels === 1) {
-      out[to] = level(light[from]!)
+    if (form.channels === 'matte' || form.channels === 'mattes') {
+      for (let c = 0; c < channels; c++) out[to + c] = level(light[from + c]!)
       continue
     }
     const alpha = channels === 4 ? light[from + 3]! : 1
     for (let c = 0; c < 3; c++) {
       const code = alpha > 0 ? toEncoded(Math.min(1, light[from + c]! / alpha)) : 0
-      out[to + c] = level(premultiplied ? code * alpha : code)
+      out[to + c] = level(form.premultiplied ? code * alpha : code)
     }
     if (channels === 4) out[to + 3] = level(alpha)
   }

@@ -2,8 +2,14 @@ import { effectKind } from '../effects/catalogue.ts'
 import type { Records } from '../records/records.ts'
 import type { Effect, Region } from '../records/types.ts'
 
-/** Whose matte it is, or who is cut out: ids of members and parts together, or where an effect works. */
-export type Whose = readonly string[] | Region
+/** Whose matte it is, or who is cut out: ids of members and parts together, where an effect works, or a matte for each of red, green and blue. */
+export type Whose = readonly string[] | Region | Channels
+/** Ids for each channel, three at the most. */
+export interface Channels {
+  channels: readonly (readonly string[])[]
+}
+/** Stands between the names of mattes that go into the channels of one picture. */
+export const beside = ' + '
 
 /** What of a shot a matte can be of, by a name that stays the same from shot to shot; `id` of the member, part or effect. */
 export interface Nameable {
@@ -38,6 +44,11 @@ export function nameables(records: Records, shot: string): Nameable[] {
 export function whoseOf(records: Records, shot: string, name: string): Whose {
   if (!name) return records.childrenOf('member', shot).map(({ id }) => id)
   const named = nameables(records, shot).filter((one) => one.name === name)
+  if (!named.length && name.includes(beside)) {
+    const each = name.split(beside).slice(0, 3)
+    const channels = each.map((one) => whoseOf(records, shot, one)).map((ids) => ('length' in ids ? ids : []))
+    return channels.some((ids) => ids.length) ? { channels } : []
+  }
   const effect = named.find((one) => one.what === 'region')
   return effect ? (records.get('effect', effect.id) as Effect).region : named.map(({ id }) => id)
 }

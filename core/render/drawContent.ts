@@ -9,8 +9,8 @@ import { cutOut, drawMatte } from './views.ts'
 export interface ContentOrder {
   frame: number
   content: Content
-  /** Ids of the members and parts whose matte it is, or who are cut out together; or the region that it is of. */
-  of: readonly string[] | Region
+  /** Ids of the members and parts whose matte it is, or who are cut out together; the region that it is of; or for each of red, green and blue its own. */
+  of: readonly string[] | Region | { channels: readonly (readonly string[])[] }
   /** Whether light has alpha; else it lies on black. */
   alpha: boolean
 }
@@ -31,11 +31,35 @@ export function drawContent(
       if (alpha) return renderLightAlone(scene, frame, scale, picture, scratch, others)
       return void renderFrame(withoutPictureEffects(scene), frame, scale, picture, scratch, others)
     case 'matte':
+      if ('channels' in of) return drawMattes(scene, of.channels, frame, scale, picture, scratch)
       return drawMatte(scene, of, frame, scale, picture, scratch)
     case 'cutout':
-      return cutOut(scene, of, frame, scale, picture, scratch)
+      return cutOut(scene, 'channels' in of ? of.channels.flat() : of, frame, scale, picture, scratch)
     case 'plate':
   }
+}
+
+/** A matte in each channel: red, green, blue; black where there is none for it. */
+function drawMattes(
+  scene: Scene,
+  channels: readonly (readonly string[])[],
+  frame: number,
+  scale: number,
+  picture: Picture,
+  scratch: Scratch,
+): void {
+  const { words, light } = picture
+  const [together, lit] = [
+    new Uint32Array(words.length).fill(0xff000000),
+    light && new Float32Array(light.length).fill(1),
+  ]
+  for (let c = 0; c < 3; c++) {
+    drawMatte(scene, channels[c] ?? [], frame, scale, picture, scratch)
+    for (let i = 0; i < words.length; i++) together[i]! |= (words[i]! & 255) << (8 * c)
+    if (lit && light) for (let i = c; i < lit.length; i += 4) lit[i] = light[i]!
+  }
+  words.set(together)
+  if (lit) light?.set(lit)
 }
 
 /** The light of opaque or empty words, into `light` (4 numbers a pixel): what is drawn then keeps more than 8 bits. */

@@ -122,7 +122,8 @@ export class Painter {
   ): Uint8Array {
     const { content, coding, premultiplied } = order
     const picture = this.forPicture(scene, order, isDeep(coding), yuv, others)
-    const channels = content === 'matte' ? 'matte' : isClear(content) ? 'rgba' : 'rgb'
+    const matte = 'channels' in order.of ? 'mattes' : 'matte'
+    const channels = content === 'matte' ? matte : isClear(content) ? 'rgba' : 'rgb'
     return pictureFile(picture, coding, { channels, premultiplied })
   }
 

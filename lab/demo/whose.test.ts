@@ -1,9 +1,11 @@
+import { type DecodedPng, decode } from 'fast-png'
 import { describe, expect, it } from 'vitest'
+import { pictureFile } from '#core/formats/pictureFile.ts'
 import { isNobody, nameables, whoseOf } from '#core/outgoing/whose.ts'
 import { Scratch } from '#core/pixels/buffers/scratch.ts'
 import { Records } from '#core/records/records.ts'
+import { drawContent } from '#core/render/drawContent.ts'
 import { sceneOf } from '#core/render/scene.ts'
-import { drawMatte } from '#core/render/views.ts'
 import { demoRecords } from './demoRecords.ts'
 
 const records = new Records(demoRecords().records)
@@ -13,7 +15,8 @@ const scene = sceneOf(records, shot)!
 function matte(name: string): Uint8Array {
   const [width, height] = [320, 180]
   const picture = { words: new Uint32Array(width * height), width, height }
-  drawMatte(scene, whoseOf(records, shot, name), frame, 0.25, picture, new Scratch())
+  const of = whoseOf(records, shot, name)
+  drawContent(scene, { frame, content: 'matte', of, alpha: true }, 0.25, picture, new Scratch(), () => null)
   return Uint8Array.from(picture.words, (word) => word & 255)
 }
 const sum = (list: Uint8Array) => list.reduce((all, v) => all + v, 0) / 255
@@ -42,6 +45,28 @@ describe('what a matte can be of', () => {
     // Where somebody is for certain nothing of it is there.
     const inner = whole.map((v, i) => (v === 255 && around[i]! < 8 ? 1 : 0))
     expect(inner.reduce((count, v) => count + v, 0)).toBeGreaterThan(100)
+  })
+  it('is three of them as red, green and blue of one picture, each as it is alone, in 8 bits and in 16', () => {
+    const names = all
+      .filter((one) => one.what === 'part')
+      .slice(0, 3)
+      .map(({ name }) => name)
+    const of = whoseOf(records, shot, names.join(' + '))
+    const [width, height] = [320, 180]
+    const size = { width, height }
+    const picture = { words: new Uint32Array(width * height), light: new Float32Array(4 * width * height), ...size }
+    const order = { frame, content: 'matte' as const, of, alpha: true }
+    drawContent(scene, order, 0.25, picture, new Scratch(), () => null)
+    const [eight, sixteen] = (['png', 'png16'] as const).map((coding) =>
+      decode(pictureFile(picture, coding, { channels: 'mattes' })),
+    ) as [DecodedPng, DecodedPng]
+    for (const [c, name] of names.entries()) {
+      const alone = matte(name)
+      expect(eight.data.filter((_, i) => i % 3 === c)).toEqual(alone)
+      expect(sixteen.data.filter((_, i) => i % 3 === c).every((v, i) => Math.abs(v / 257 - alone[i]!) < 0.51)).toBe(
+        true,
+      )
+    }
   })
   it('is nobody where nothing is called so', () => {
     expect(isNobody(whoseOf(records, shot, 'Nobody'))).toBe(true)

@@ -3,7 +3,7 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import type { WavForm } from '#core/formats/wav.ts'
 import { filmOf } from '#core/records/film.ts'
-import { type Nameable, nameables } from '#core/outgoing/whose.ts'
+import { beside, type Nameable, nameables } from '#core/outgoing/whose.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
 import { useProject } from '../project/project.ts'
@@ -49,7 +49,7 @@ export const useChoice = defineStore('output choice', () => {
   const premultiplied = ref(false)
   const reduce = ref<1 | 2 | 4>(1)
   const pattern = ref<string>(usualPattern)
-  /** Whose: 'all' together, 'each' in a file of their own, or 'name …'. */
+  /** Whose: 'all' together, 'each' in a file of their own, 'rgb' in the channels of one picture, or 'name …'. */
   const whose = ref('all')
   const range = shallowRef<{ from: number; to: number } | null>(null)
 
@@ -119,6 +119,9 @@ export const useChoice = defineStore('output choice', () => {
   const people = computed(() => [
     { value: 'all', label: 'everybody together' },
     ...(names.value.length > 1 ? [{ value: 'each', label: 'each in a file of their own' }] : []),
+    ...(out.value === 'matte' && names.value.length > 1
+      ? [{ value: 'rgb', label: `${names.value.slice(0, 3).join(', ')} as red, green, blue` }]
+      : []),
     ...of.value.map(({ name }) => ({ value: `name ${name}`, label: name })),
   ])
   watch(people, (list) => {
@@ -130,7 +133,11 @@ export const useChoice = defineStore('output choice', () => {
   /** The files that are asked for. */
   const orders = computed<OutputOrder[]>(() => {
     const whom =
-      !asksWhom.value || whose.value === 'all' ? [''] : whose.value === 'each' ? names.value : [whose.value.slice(5)]
+      !asksWhom.value || whose.value === 'all'
+        ? ['']
+        : whose.value === 'each'
+          ? names.value
+          : [whose.value === 'rgb' ? names.value.slice(0, 3).join(beside) : whose.value.slice(5)]
     const rest = {
       ...{ frames: frames.value, out: out.value, kind: kind.value, samples: samples.value, pattern: pattern.value },
       premultiplied: asksAlpha.value && premultiplied.value,

@@ -183,7 +183,8 @@ export async function renderFilm(
       const there = await Promise.all(
         stretches.map(({ shot, from, to }, i) => {
           const whose = cast[i]!
-          return 'of' in whose || workers[0]!.isThere(shot.id, whose, from, to)
+          const ids = 'channels' in whose ? whose.channels.flat() : whose
+          return 'of' in ids || workers[0]!.isThere(shot.id, ids, from, to)
         }),
       )
       if (!there.some(Boolean))
