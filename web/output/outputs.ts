@@ -13,7 +13,7 @@ import { attend, sentenceOf, tell } from '../ui/troubles.ts'
 import { wayOf } from '#core/outgoing/forms.ts'
 import { type Finished, KeptJobs, newPlace } from './keptJobs.ts'
 import { type OutputOrder, stretchesOf, titlesOf } from '#core/outgoing/orders.ts'
-import { renderFilm, renderSound } from './renderFilm.ts'
+import type { Rendered, RenderOrder } from './renderFilm.ts'
 
 export interface RenderJob {
   id: string
@@ -238,16 +238,17 @@ export const useOutputs = defineStore('outputs', () => {
   return { jobs, made, busy, load, order, arrange, cancel, drop, remove, keepAgain, save }
 })
 
-/** Who makes such a file. What reads and writes shapes comes when it is needed: the first page stays light. */
-async function makerOf({ kind }: OutputOrder): Promise<typeof renderFilm> {
+/** Who makes such a file: each comes when it is needed, so that the first page stays light. */
+async function makerOf({ kind }: OutputOrder): Promise<Maker> {
   switch (wayOf(kind).way) {
     case 'sound':
-      return renderSound
+      return (await import('./renderFilm.ts')).renderSound
     case 'shapes':
       return (await import('./renderTexts.ts')).renderShapes
     case 'edit':
       return (await import('./renderTexts.ts')).renderEdit
     default:
-      return renderFilm
+      return (await import('./renderFilm.ts')).renderFilm
   }
 }
+type Maker = (order: RenderOrder, onFrame: (done: number, of: number) => void, signal: AbortSignal) => Promise<Rendered>
