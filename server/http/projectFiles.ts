@@ -1,4 +1,4 @@
-import { open, readFile, writeFile } from 'node:fs/promises'
+import { readFile, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { pipeline } from 'node:stream/promises'
 import { Router } from 'express'
@@ -63,7 +63,7 @@ export function projectFileRoutes(database: Database, projects: Projects, files:
     await files.askForRoom(Number(request.headers['content-length'] ?? 0))
     const stop = gone(response)
     const came = await files.receive(request, Infinity, async ({ file }) => {
-      const opened = await openProjectFile(file, await firstBytes(file))
+      const opened = await openProjectFile(file)
       try {
         return await bringIn(opened, stop)
       } finally {
@@ -107,14 +107,4 @@ export function projectFileRoutes(database: Database, projects: Projects, files:
   }
 
   return routes
-}
-
-async function firstBytes(file: string): Promise<Buffer> {
-  const handle = await open(file)
-  try {
-    const { buffer, bytesRead } = await handle.read(Buffer.alloc(4), 0, 4, 0)
-    return buffer.subarray(0, bytesRead)
-  } finally {
-    await handle.close()
-  }
 }

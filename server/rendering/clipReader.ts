@@ -1,5 +1,6 @@
 import { type ChildProcess, spawn } from 'node:child_process'
 import { once } from 'node:events'
+import { Mutex } from 'async-mutex'
 import { LRUCache } from 'lru-cache'
 import { exrMagic, pixelsOfExr } from '#core/formats/exr.ts'
 import { pixelsOfPng, pngMagic } from '#core/formats/png.ts'
@@ -28,6 +29,7 @@ export class ClipReader {
     maxSize: budget,
     sizeCalculation: ({ data, rgba, light }) => data.byteLength + (rgba?.byteLength ?? 0) + (light?.byteLength ?? 0),
   })
+  private readonly turn = new Mutex()
   private child: ChildProcess | null = null
   private chunks: AsyncIterator<Buffer> | null = null
   private rest: Buffer = Buffer.alloc(0)
@@ -42,8 +44,12 @@ export class ClipReader {
     this.alpha = alpha
   }
 
-  async get(asked: number): Promise<Yuv> {
-    const frame = isStill(this.media) ? 0 : asked
+  /** A frame. However many are asked for at once, one after the other is decoded: there is one process. */
+  get(asked: number): Promise<Yuv> {
+    return this.turn.runExclusive(() => this.read(isStill(this.media) ? 0 : asked))
+  }
+
+  private async read(frame: number): Promise<Yuv> {
     const known = this.frames.get(frame)
     if (known) return known
     if (isPictures(this.media)) {

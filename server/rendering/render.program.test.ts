@@ -19,6 +19,7 @@ describe('what npm run render is asked for', () => {
     [['a', 'b'], 'Name one project file'],
     [['a', '--as', 'gif'], '--as is one of mp4'],
     [['a', '--what', 'everything'], '--what is one of over'],
+    [['a', '--what', 'cutout', '--as', 'mp4'], '--what cutout does not go into mp4. Take one of webmAlpha'],
     [['a', '--frames', 'x-y'], '--frames takes two numbers as in 0-47'],
     [['a', '--scale', '3'], '--scale is one of 1, 2, 4'],
     [['a', '--quick'], "Unknown option '--quick'"],

@@ -1,7 +1,9 @@
 /** npm run render: renders a project file without a window. */
 import { parseArgs } from 'node:util'
+import { type FileKind, fileForms, formOf, wayOf } from '#core/outgoing/forms.ts'
 import type { Content } from '#core/render/contents.ts'
-import { isRefusal, Refusal } from '#core/refusal.ts'
+import { Refusal } from '#core/refusal.ts'
+import { asRefusal } from '../http/refusal.ts'
 import { type NodeKind, nodeKinds, type NodeOrder, renderProject } from './renderProject.ts'
 
 const contents: readonly Content[] = ['over', 'light', 'cutout', 'matte', 'plate']
@@ -39,6 +41,10 @@ export function orderOf(args: readonly string[]): NodeOrder | null {
   const content = oneOf('what', values.what, contents, 'over')
   const usual: NodeKind = content === 'cutout' ? 'webmAlpha' : 'mp4'
   const kind = oneOf('as', values.as, nodeKinds, usual)
+  const fits = (one: NodeKind) => !(one in fileForms) || formOf(one as FileKind).of.includes(content)
+  const drawn = !(kind in fileForms) || ['video', 'pictures'].includes(wayOf(kind as FileKind).way)
+  if (drawn && !fits(kind))
+    throw new Refusal(`--what ${content} does not go into ${kind}. Take one of ${nodeKinds.filter(fits).join(', ')}.`)
   const [, from, to] = /^(\d+)(?:-(\d+))?$/.exec(values.frames ?? '') ?? []
   if (values.frames !== undefined && from === undefined)
     throw new Refusal(`--frames takes two numbers as in 0-47, not "${values.frames}".`)
@@ -55,7 +61,10 @@ async function main(): Promise<void> {
   if (!order) return console.log(help)
   const began = performance.now()
   let said = 0
+  let stopped = false
+  process.once('SIGINT', () => (stopped = true))
   const { out, frames, troubles } = await renderProject(order, (done, of) => {
+    if (stopped) throw new Refusal('Stopped. Nothing was written.')
     const now = performance.now()
     if (!process.stderr.isTTY || (now - said < 500 && done < of)) return
     said = now
@@ -69,6 +78,6 @@ async function main(): Promise<void> {
 
 if (process.argv[1] === import.meta.filename)
   main().catch((error: unknown) => {
-    console.error(isRefusal(error) ? error.message : error)
+    console.error(asRefusal(error)?.message ?? `Something unforeseen went wrong; nothing was written. ${String(error)}`)
     process.exitCode = 1
   })

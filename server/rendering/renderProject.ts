@@ -1,10 +1,11 @@
 import { spawn } from 'node:child_process'
 import { once } from 'node:events'
 import { createWriteStream } from 'node:fs'
-import { mkdtemp, open, rename, rm, writeFile } from 'node:fs/promises'
+import { access, constants, mkdtemp, open, rename, rm, writeFile } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { dirname, join } from 'node:path'
-import type { Writable } from 'node:stream'
+import { Readable, type Writable } from 'node:stream'
+import { pipeline } from 'node:stream/promises'
 import yazl from 'yazl'
 import { fileName } from '#core/formats/fileName.ts'
 import { levelsOf } from '#core/formats/pictureFile.ts'
@@ -80,9 +81,12 @@ export interface NodeRendered {
 export async function renderProject(order: NodeOrder, told: (done: number, of: number) => void): Promise<NodeRendered> {
   const converter = await findConverter()
   if (!converter) throw new Refusal('There is no ffmpeg on this machine. Install it, or say where it is with FFMPEG.')
+  await access(order.project, constants.R_OK).catch(() => {
+    throw new Refusal(`There is no file ${order.project}, or it can not be read.`)
+  })
   const folder = await mkdtemp(join(tmpdir(), 'wisp-render-'))
   try {
-    const project = await openProjectFile(order.project, await firstBytes(order.project))
+    const project = await openProjectFile(order.project)
     const clips = new ClipFiles(project, folder, converter)
     try {
       return await new ProjectRender(new Records(project.records), clips, folder, order).run(told)
@@ -94,19 +98,7 @@ export async function renderProject(order: NodeOrder, told: (done: number, of: n
   }
 }
 
-async function firstBytes(path: string): Promise<Buffer> {
-  const handle = await open(path).catch(() => {
-    throw new Refusal(`There is no file ${path}, or it can not be read.`)
-  })
-  try {
-    const { buffer, bytesRead } = await handle.read(Buffer.alloc(4), 0, 4, 0)
-    return buffer.subarray(0, bytesRead)
-  } finally {
-    await handle.close()
-  }
-}
-
-/** Milliseconds of sound that are mixed at once are a few: so many samples. */
+/** Samples that are mixed at once. */
 const batch = 4096
 
 class ProjectRender {
@@ -138,6 +130,9 @@ class ProjectRender {
     const suffix = order.content === 'over' ? '' : order.content === 'cutout' ? ' cut out' : ` ${order.content}`
     const piece = order.frames ? ` frames ${order.frames.from} to ${order.frames.to}` : ''
     const out = order.out || `${fileName(`${shot?.name ?? name}${suffix}${piece}`, 'Film')}.${ending}`
+    await access(dirname(out), constants.W_OK).catch(() => {
+      throw new Refusal(`The folder of ${out} is not there, or can not be written to.`)
+    })
     // It has its name when it is whole.
     const part = join(dirname(out), `.${process.pid}.${ending}`)
     try {
@@ -179,7 +174,11 @@ class ProjectRender {
     }
     for (const { media } of stretches) this.times.set(media.id, await this.clips.timesOf(media))
     const [first] = stretches
-    if (make !== 'prores' && make.way === 'sound') return this.wav(part, stretches)
+    if (make !== 'prores' && make.way === 'sound') {
+      const samples = await this.wav(part, stretches)
+      if (!samples) throw new Refusal('Nothing is heard in it. Add a sound at the step Sound, or choose another file.')
+      return Math.round((samples / soundRate) * first!.media.rate)
+    }
     const rate = first!.media.variableRate ? first!.media.rate : fullRate(first!.media.rate)
     if (first!.media.variableRate)
       this.troubles.set(
@@ -219,18 +218,23 @@ class ProjectRender {
         await writeFile(part, await picture(0))
         return 1
       }
+      const ending = coding === 'exr' ? 'exr' : 'png'
       const zip = new yazl.ZipFile()
-      const written = once(zip.outputStream.pipe(createWriteStream(part)), 'close')
       for (let i = 0; i < frames.length; i++) {
-        // Pictures are packed already. A piece goes on with its own numbers.
-        const number = String(from + i).padStart(5, '0')
-        zip.addBuffer(Buffer.from(await picture(i)), `${number}.${coding === 'exr' ? 'exr' : 'png'}`, {
-          compress: false,
+        // A piece goes on with its own numbers. Each is made when the one before is written, packed already, and let go then.
+        zip.addReadStreamLazy(`${String(from + i).padStart(5, '0')}.${ending}`, { compress: false }, (give) => {
+          picture(i).then(
+            (bytes) => {
+              told(i + 1, frames.length)
+              give(null, Readable.from([Buffer.from(bytes)], { objectMode: false }))
+            },
+            (error: unknown) => give(error, Readable.from([])),
+          )
         })
-        told(i + 1, frames.length)
       }
+      const failed = new Promise<never>((_, fail) => (zip as unknown as NodeJS.EventEmitter).on('error', fail))
       zip.end()
-      await written
+      await Promise.race([pipeline(zip.outputStream, createWriteStream(part)), failed])
       return frames.length
     }
     if (make !== 'prores' && make.way === 'animation')
@@ -242,7 +246,9 @@ class ProjectRender {
         const bytes = withRoom(() => {
           if (make !== 'prores') return this.painter.forVideo(scene, asked, make.alpha === true, yuv, others)
           const { light } = this.painter.forPicture(scene, asked, true, yuv, others)
-          const levels = levelsOf(light!, 4, { channels: 'rgba' })
+          // Without a plane of alpha what is clear lies on black. A matte is no colour.
+          const form = { channels: content === 'matte' ? 'mattes' : 'rgba', premultiplied: kind === 'prores' } as const
+          const levels = levelsOf(light!, 4, form)
           return new Uint8Array(levels.buffer, levels.byteOffset, levels.byteLength)
         })
         await encoder.add(bytes)

@@ -1,3 +1,4 @@
+import { open } from 'node:fs/promises'
 import { Readable } from 'node:stream'
 import { text } from 'node:stream/consumers'
 import { promisify } from 'node:util'
@@ -59,7 +60,8 @@ const damaged = () =>
 const notOurs = () => new HttpRefusal(422, headTrouble(null))
 
 /** Opens a project file and reads its records. Throws a refusal where it is none, is damaged, or holds more than any project. */
-export async function openProjectFile(path: string, head: Buffer): Promise<OpenProjectFile> {
+export async function openProjectFile(path: string): Promise<OpenProjectFile> {
+  const head = await firstBytes(path)
   if (head.subarray(0, 2).toString('latin1') !== 'PK') throw notOurs()
   const zip = await promisify<string, yauzl.Options, yauzl.ZipFile>(yauzl.open)(path, {
     lazyEntries: true,
@@ -94,6 +96,16 @@ export async function openProjectFile(path: string, head: Buffer): Promise<OpenP
   } catch (error) {
     zip.close()
     throw error instanceof HttpRefusal ? error : damaged()
+  }
+}
+
+async function firstBytes(path: string): Promise<Buffer> {
+  const handle = await open(path)
+  try {
+    const { buffer, bytesRead } = await handle.read(Buffer.alloc(4), 0, 4, 0)
+    return buffer.subarray(0, bytesRead)
+  } finally {
+    await handle.close()
   }
 }
 

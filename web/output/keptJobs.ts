@@ -35,7 +35,7 @@ export class KeptJobs {
   async keep(one: Finished): Promise<void> {
     await (await this.open()).put('finished', one)
   }
-  async await(one: WaitingJob): Promise<void> {
+  async enqueue(one: WaitingJob): Promise<void> {
     await (await this.open()).put('waiting', one)
   }
   /** A job is over, or nobody waits for it any more. */

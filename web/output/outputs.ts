@@ -101,7 +101,7 @@ export const useOutputs = defineStore('outputs', () => {
     for (const [place, { id, project: of, shot, name, about, frames, state }] of jobs.value.entries()) {
       const asked = orders.get(id)
       if (asked && (state === 'waiting' || state === 'rendering'))
-        await kept.await({ id, project: of, shot, name, about, frames, place, order: asked, tab: outbox.tab })
+        await kept.enqueue({ id, project: of, shot, name, about, frames, place, order: asked, tab: outbox.tab })
     }
   }
 
