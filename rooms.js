@@ -90,14 +90,14 @@ export const rooms = {
     uses: ['core/parameters', 'core/records', 'core/effects', 'core/edits', 'core/checks.ts'],
   },
   'core/incoming': {
-    holds: 'shapes, tracks and mattes from files, and the file of shapes',
+    holds: 'shapes, tracks and mattes from files',
     uses: [
       ...['core/geometry', 'core/pixels', 'core/parameters', 'core/records', 'core/shapes', 'core/edits'],
-      'core/checks.ts',
+      ...['core/checks.ts', 'core/outgoing'],
     ],
   },
   'core/outgoing': {
-    holds: 'shapes, tracks and edit lists in the forms of others',
+    holds: 'what goes out: forms, orders, shapes, tracks and edit lists as files',
     uses: [
       ...['core/geometry', 'core/pixels', 'core/parameters', 'core/records', 'core/shapes', 'core/render'],
       ...['core/formats', 'core/effects'],

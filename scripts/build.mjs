@@ -28,6 +28,7 @@ export async function build() {
       'reading.job': 'server/media/reading.job.ts',
       'backup.job': 'server/storage/backup.job.ts',
       'converter.program': 'server/conversion/converter.program.ts',
+      'rendering.job': 'server/rendering/rendering.job.ts',
       'render.program': 'server/rendering/render.program.ts',
     },
     outdir: 'dist/server',

@@ -13,6 +13,7 @@ import { outputRoutes } from './http/outputs.ts'
 import { projectFileRoutes } from './http/projectFiles.ts'
 import { projectRoutes } from './http/projects.ts'
 import { asRefusal, HttpRefusal } from './http/refusal.ts'
+import { renderRoutes } from './http/renders.ts'
 import { roomRoutes } from './http/room.ts'
 import { detectorHeaders, headers, onlyOwnPages } from './http/safety.ts'
 import { Files, type OpenFile } from './media/files.ts'
@@ -74,14 +75,15 @@ export async function createServer({
   app.disable('x-powered-by')
   app.use(pinoHttp({ logger: log, useLevel: 'debug' }))
   app.use(headers, onlyOwnPages(alsoFrom))
-  // An event stream must leave line by line; compression would hold it back.
+  // What is told on the way must leave line by line; compression would hold it back.
   app.use(
     compression({
-      filter: (request, response) => !request.path.endsWith('/live') && compression.filter(request, response),
+      filter: (request, response) => !/\/(live|renders)$/.test(request.path) && compression.filter(request, response),
     }),
   )
   app.use('/api/projects', projectFileRoutes(database, projects, files))
   app.use('/api/projects', projectRoutes(projects, files))
+  app.use('/api/projects/:id/renders', renderRoutes(database, projects, files))
   app.use('/api/projects/:id/outputs', outputRoutes(database, projects, files))
   app.use('/api/footage', footageRoutes(database, files, projects, conversions))
   app.use('/api/projects/:id/conversions', conversionRoutes(conversions))

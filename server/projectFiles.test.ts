@@ -1,12 +1,11 @@
 import { readFile, rm, stat, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
-import { describe, expect, it } from 'vitest'
-import { makePaintedKey, makePart } from '#core/shapes/make.ts'
-import type { AnyRecord, Media } from '#core/records/types.ts'
-import { makeClip } from '../lab/support/clips.ts'
+import { beforeAll, describe, expect, it } from 'vitest'
+import type { AnyRecord } from '#core/records/types.ts'
+import { clipOfFrames } from '../lab/support/clips.ts'
 import { claimingZip } from '../lab/support/zips.ts'
-import { cast, key, newProject, put, send, testServer, type TestServer } from './testServer.ts'
+import { key, projectWithClip, put, send, testServer, type TestServer } from './testServer.ts'
 
 const takeOut = async (server: TestServer, project: string, clips = 'yes'): Promise<Buffer> =>
   (await server.http.get(`/api/projects/${project}/file?clips=${clips}`).responseType('arraybuffer').expect(200))
@@ -19,34 +18,13 @@ const recordsOf = async (server: TestServer, project: string): Promise<AnyRecord
   return (body.records as AnyRecord[]).sort((a, b) => order(a).localeCompare(order(b)))
 }
 
-let clip: Promise<Buffer> | null = null
-/** A project with a real clip, a rod with keys and a painted part with a matte. */
-async function project(server: TestServer): Promise<{ id: string; hash: string }> {
-  clip ??= makeClip(join(server.data, 'clip.mp4'), { width: 320, height: 180, frames: 24 }).then(() =>
-    readFile(join(server.data, 'clip.mp4')),
-  )
-  const { body: facts } = await server.http
-    .post('/api/footage')
-    .set('Content-Type', 'application/octet-stream')
-    .send(await clip)
-    .expect(201)
-  const [media, shot, ...others] = cast() as [Media, ...AnyRecord[]]
-  const id = await newProject(server, 'Reed: Ferry/2')
-  const matte = { x: 4, y: 4, width: 8, height: 8, data: Uint8Array.from({ length: 64 }, (_, i) => i * 4) }
-  const records = [
-    ...[{ ...media, ...facts, name: 'clip.mp4' }, { ...shot!, out: 24 } as AnyRecord, ...others],
-    ...[key('p', 0), key('p', 12, [3, 4, 50, 60])],
-    makePart({ id: 'q', member: 'c', name: 'paint', kind: 'painted', order: 2 }),
-    makePaintedKey('q', 0, matte, null),
-  ]
-  await send(server, id, 0, put(...records)).expect(200)
-  return { id, hash: facts.hash as string }
-}
+let clip: Buffer = Buffer.alloc(0)
+beforeAll(async () => void (clip = await clipOfFrames(24)))
 
 describe('a project as a file', () => {
   it('goes out with its clip and stands on another machine as it was, mattes and all', async () => {
     const [here, there] = [await testServer(), await testServer()]
-    const { id, hash } = await project(here)
+    const { id, hash } = await projectWithClip(here, clip)
     const file = await takeOut(here, id)
     const inside = unzipSync(file)
     expect(Object.keys(inside).sort()).toEqual([`media/${hash}`, 'project.json'])
@@ -71,14 +49,14 @@ describe('a project as a file', () => {
 
   it('is a name that every file system takes', async () => {
     const server = await testServer()
-    const { id } = await project(server)
+    const { id } = await projectWithClip(server, clip)
     const { headers } = await server.http.get(`/api/projects/${id}/file`).responseType('arraybuffer')
     expect(headers['content-disposition']).toBe('attachment; filename="Reed Ferry2.wisptrail"')
   })
 
   it('stands beside one that is on the shelf already', async () => {
     const server = await testServer()
-    const { id } = await project(server)
+    const { id } = await projectWithClip(server, clip)
     const { body } = await bringIn(server, await takeOut(server, id)).expect(201)
     expect(body).toMatchObject({ copied: true, missing: [] })
     expect(body.id).not.toBe(id)
@@ -88,7 +66,7 @@ describe('a project as a file', () => {
 
   it('opens without its clips, says which are missing, and has them when they come', async () => {
     const [here, there] = [await testServer(), await testServer()]
-    const { id, hash } = await project(here)
+    const { id, hash } = await projectWithClip(here, clip)
     const file = await takeOut(here, id, 'no')
     expect(file.length).toBeLessThan(4000)
     const { body } = await bringIn(there, file).expect(201)
@@ -102,7 +80,7 @@ describe('a project as a file', () => {
 
   it('leaves also where a clip is gone from the disk', async () => {
     const [here, there] = [await testServer(), await testServer()]
-    const { id, hash } = await project(here)
+    const { id, hash } = await projectWithClip(here, clip)
     await rm(join(here.files.footage, hash))
     const { body } = await bringIn(there, await takeOut(here, id)).expect(201)
     expect(body.missing).toEqual(['clip.mp4'])
@@ -110,7 +88,7 @@ describe('a project as a file', () => {
 
   it('holds more records than one change may', async () => {
     const [here, there] = [await testServer(), await testServer()]
-    const { id } = await project(here)
+    const { id } = await projectWithClip(here, clip)
     const many = Array.from({ length: 24_000 }, (_, i) => key('p', i + 20))
     await send(here, id, 1, put(...many.slice(0, 12_000))).expect(200)
     await send(here, id, 2, put(...many.slice(12_000))).expect(200)
@@ -145,7 +123,7 @@ describe('what is no project file', () => {
   }
   const ours = async () => {
     const server = await testServer()
-    const { id, hash } = await project(server)
+    const { id, hash } = await projectWithClip(server, clip)
     return { file: await takeOut(server, id), hash }
   }
 
@@ -232,7 +210,7 @@ describe('what is no project file', () => {
 
 it('writes no half file where a clip goes while it is read', async () => {
   const server = await testServer()
-  const { id, hash } = await project(server)
+  const { id, hash } = await projectWithClip(server, clip)
   // Shorter than what is announced: a reader of the zip sees that it is cut.
   const path = join(server.files.footage, hash)
   const { size } = await stat(path)

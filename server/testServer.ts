@@ -6,7 +6,7 @@ import { onTestFinished } from 'vitest'
 import type { Diff } from '#core/records/diff.ts'
 import { makeKey } from '#core/records/make.ts'
 import type { AnyRecord, Key, Media } from '#core/records/types.ts'
-import { makePart } from '#core/shapes/make.ts'
+import { makePaintedKey, makePart } from '#core/shapes/make.ts'
 import { createServer, type ServerOptions } from './app.ts'
 
 /** A server on a data folder of its own, gone after the test. */
@@ -56,4 +56,24 @@ export const send = (server: TestServer, project: string, base: number, diff: un
 export async function newProject(server: TestServer, name = 'Ferry'): Promise<string> {
   const { body } = await server.http.post('/api/projects').send({ name }).expect(201)
   return (body as { id: string }).id
+}
+
+/** A project with this clip of 24 frames (320 × 180), a rod with keys and a painted part with a matte. */
+export async function projectWithClip(server: TestServer, clip: Buffer): Promise<{ id: string; hash: string }> {
+  const { body: facts } = await server.http
+    .post('/api/footage')
+    .set('Content-Type', 'application/octet-stream')
+    .send(clip)
+    .expect(201)
+  const [media, shot, ...others] = cast() as [Media, ...AnyRecord[]]
+  const id = await newProject(server, 'Reed: Ferry/2')
+  const matte = { x: 4, y: 4, width: 8, height: 8, data: Uint8Array.from({ length: 64 }, (_, i) => i * 4) }
+  const records = [
+    ...[{ ...media, ...facts, name: 'clip.mp4' }, { ...shot!, out: 24 } as AnyRecord, ...others],
+    ...[key('p', 0), key('p', 12, [3, 4, 50, 60])],
+    makePart({ id: 'q', member: 'c', name: 'paint', kind: 'painted', order: 2 }),
+    makePaintedKey('q', 0, matte, null),
+  ]
+  await send(server, id, 0, put(...records)).expect(200)
+  return { id, hash: facts.hash as string }
 }

@@ -8,15 +8,17 @@ const [rowsOfBlock, zipCode] = [16, 3]
 /**
  * Linear light, RGBA premultiplied by alpha, as an OpenEXR file of half floats, packed without loss ("OpenEXR File Layout": version 2, one
  * part, scanlines, ZIP). `channels`: which of it, in their alphabetical order, as the format has it; 'Y' is the first, for what is grey.
- * Primaries are those of BT.709, which is what the format means where it says nothing.
+ * Primaries are those of BT.709, which is what the format means where it says nothing. `within`: the size of the picture that this is a
+ * part of, and where in it the first pixel lies; readers put it there.
  */
 export function exrOf(
   light: Float32Array,
   width: number,
   height: number,
   channels: readonly ('A' | 'B' | 'G' | 'R' | 'Y')[],
+  within: { x: number; y: number; width: number; height: number } = { x: 0, y: 0, width, height },
 ): Uint8Array {
-  const head = headOf(width, height, channels)
+  const head = headOf({ x: within.x, y: within.y, width, height }, within, channels)
   const blocks: Uint8Array[] = []
   for (let y = 0; y < height; y += rowsOfBlock) {
     const rows = Math.min(rowsOfBlock, height - y)
@@ -32,7 +34,7 @@ export function exrOf(
   out.set(head)
   for (const [i, block] of blocks.entries()) {
     view.setBigUint64(table + 8 * i, BigInt(at), true)
-    view.setInt32(at, i * rowsOfBlock, true)
+    view.setInt32(at, within.y + i * rowsOfBlock, true)
     view.setInt32(at + 4, block.length, true)
     out.set(block, at + 8)
     at += 8 + block.length
@@ -72,19 +74,24 @@ function predicted(plain: Uint8Array): Uint8Array {
 }
 
 /** Everything before the table of blocks. */
-function headOf(width: number, height: number, channels: readonly string[]): Uint8Array {
+function headOf(
+  data: { x: number; y: number; width: number; height: number },
+  shown: { width: number; height: number },
+  channels: readonly string[],
+): Uint8Array {
   const bytes: number[] = [...exrMagic, 2, 0, 0, 0]
   const word = (text: string) => [...Array.from(text, (c) => c.charCodeAt(0)), 0]
   const int = (value: number) => [value & 255, (value >> 8) & 255, (value >> 16) & 255, (value >> 24) & 255]
   const real = (value: number) => [...new Uint8Array(Float32Array.of(value).buffer)]
   const attribute = (name: string, type: string, value: number[]) =>
     bytes.push(...word(name), ...word(type), ...int(value.length), ...value)
-  const box = [...int(0), ...int(0), ...int(width - 1), ...int(height - 1)]
+  const box = (x: number, y: number, width: number, height: number) =>
+    [x, y, x + width - 1, y + height - 1].flatMap(int)
   const oneHalf = [...int(1), 0, 0, 0, 0, ...int(1), ...int(1)]
   attribute('channels', 'chlist', [...channels.flatMap((name) => [...word(name), ...oneHalf]), 0])
   attribute('compression', 'compression', [zipCode])
-  attribute('dataWindow', 'box2i', box)
-  attribute('displayWindow', 'box2i', box)
+  attribute('dataWindow', 'box2i', box(data.x, data.y, data.width, data.height))
+  attribute('displayWindow', 'box2i', box(0, 0, shown.width, shown.height))
   attribute('lineOrder', 'lineOrder', [0])
   attribute('pixelAspectRatio', 'float', real(1))
   attribute('screenWindowCenter', 'v2f', [...real(0), ...real(0)])

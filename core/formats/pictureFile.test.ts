@@ -102,6 +102,23 @@ describe('OpenEXR that goes out', () => {
     const { light } = picture()
     for (let i = 0; i < width * height; i++) expect(read[i]).toBeCloseTo(light[4 * i]!, 2)
   })
+  it('that is a part of a larger picture lies there where it was, for another reader', () => {
+    const within = { x: 6, y: 10, width: 64, height: 72 }
+    const file = pictureFile(picture(), 'exr', { channels: 'rgb', within })
+    const read = asFfmpegReads('part.exr', file, 'gbrpf32le')
+    expect(read.length).toBe(3 * within.width * within.height)
+    const { light } = picture()
+    let [off, outside] = [0, 0]
+    for (let y = 0; y < within.height; y++)
+      for (let x = 0; x < within.width; x++) {
+        const red = read[2 * within.width * within.height + y * within.width + x]!
+        const [px, py] = [x - within.x, y - within.y]
+        const inside = px >= 0 && py >= 0 && px < width && py < height
+        if (inside) off = Math.max(off, Math.abs(red - light[4 * (py * width + px)]!))
+        else outside = Math.max(outside, red)
+      }
+    expect([off < 0.002, outside]).toEqual([true, 0])
+  })
   it('of noise, which does not get smaller, stands as it is', () => {
     const light = Float32Array.from({ length: 4 * width * height }, (_, i) => ((i * 7919) % 10_007) / 777)
     for (let i = 3; i < light.length; i += 4) light[i] = 1

@@ -20,6 +20,8 @@ export interface PictureForm {
   channels: 'matte' | 'mattes' | 'rgb' | 'rgba'
   /** Whether colours are multiplied by their alpha. OpenEXR always has them so, by its definition. */
   premultiplied?: boolean
+  /** The larger picture that it is a part of, and where in that its first pixel lies: OpenEXR says so in the file. */
+  within?: { x: number; y: number; width: number; height: number }
 }
 
 /** Whether a coding needs the light of a picture. */
@@ -36,6 +38,7 @@ export function pictureFile(picture: GoingPicture, coding: PictureCoding, form: 
       ({ matte: ['Y'], mattes: ['B', 'G', 'R'], rgb: ['B', 'G', 'R'], rgba: ['A', 'B', 'G', 'R'] } as const)[
         form.channels
       ],
+      form.within,
     )
   const channels = ({ matte: 1, mattes: 3, rgb: 3, rgba: 4 } as const)[form.channels]
   const data = coding === 'png' ? bytesOf(picture, channels, form) : levelsOf(picture.light!, channels, form)

@@ -11,9 +11,9 @@ const bytesOf = { s16: 2, s24: 3, f32: 4 } as const
  */
 export function wavHead(form: WavForm, samples: number, rate: number): Uint8Array {
   const bytes = bytesOf[form]
-  const size = samples * 2 * bytes
   const float = form === 'f32'
   const head = float ? 58 : 44
+  const size = wavSize(form, samples) - head
   if (size + head > 0xffffffff) throw new Error('A WAV file holds at most 4 GB: about six hours.')
   const out = new DataView(new ArrayBuffer(head))
   const text = (at: number, letters: string) => [...letters].forEach((c, i) => out.setUint8(at + i, c.charCodeAt(0)))
@@ -36,6 +36,10 @@ export function wavHead(form: WavForm, samples: number, rate: number): Uint8Arra
   out.setUint32(head - 4, size, true)
   return new Uint8Array(out.buffer)
 }
+
+/** Bytes of a whole file of `samples` samples. */
+export const wavSize = (form: WavForm, samples: number): number =>
+  (form === 'f32' ? 58 : 44) + samples * 2 * bytesOf[form]
 
 /** `count` samples of both channels one after the other, as a WAV file holds them; what is over full scale is cut off, but for floats. */
 export function wavSamples(form: WavForm, left: Float32Array, right: Float32Array, count: number): Uint8Array {

@@ -5,7 +5,8 @@ import type { AnyRecord, Key, Member, Part } from '../records/types.ts'
 import { cornerNodes } from '../shapes/kinds/outline.ts'
 import { makePart } from '../shapes/make.ts'
 import { shapeOf } from '../shapes/riding.ts'
-import { readShapes, writeShapes } from './shapesFile.ts'
+import { writeShapes } from '../outgoing/shapesFile.ts'
+import { readShapes } from './shapesFile.ts'
 
 const plate = { width: 1280, height: 720, rate: 24, frames: 30 }
 const member: Member = { type: 'member', id: 'p', shot: 's', name: 'Ferry pole', kind: 'prop', colour: 2, order: 1 }

@@ -4,76 +4,13 @@ import type { NumberParameter } from '../parameters/parameters.ts'
 import { limits } from '../records/limits.ts'
 import { makeKey } from '../records/make.ts'
 import type { Records } from '../records/records.ts'
-import type { AnyRecord, Away, Key, Member, Part } from '../records/types.ts'
+import type { AnyRecord, Part } from '../records/types.ts'
+import { type ShapesFile, shapesFormat, type ShapesPlate, shapesVersion } from '../outgoing/shapesFile.ts'
 import { Refusal } from '../refusal.ts'
 import { nodeNumbers } from '../shapes/kinds/outline.ts'
 import { makePart } from '../shapes/make.ts'
 import { partKind, partKinds } from '../shapes/registry.ts'
-import { shapeOf } from '../shapes/riding.ts'
 import { onPlate } from './svg.ts'
-
-/*
- * Traced shapes as a JSON file, of which docs/shapes-file.md tells: members with parts, parts with keys and ranges of absence. Places
- * are pixels of a plate of `width` x `height`, x to the right and y down, frames count from 0. Painted mattes are no shapes
- * and stay at home.
- */
-
-const format = 'wisp-trail-shapes'
-const version = 1
-
-interface ShapesFile {
-  format: typeof format
-  version: typeof version
-  width: number
-  height: number
-  /** Frames a second. */
-  rate: number
-  members: FileMember[]
-}
-interface FileMember extends Pick<Member, 'name' | 'kind'> {
-  parts: FilePart[]
-}
-interface FilePart extends Pick<Part, 'name' | 'kind' | 'role' | 'tween' | 'hold' | 'settings'> {
-  keys: Pick<Key, 'frame' | 'points' | 'tween' | 'followed'>[]
-  away: Pick<Away, 'from' | 'to'>[]
-}
-
-/** The plate that shapes lie on, and how long a shot is. */
-export interface ShapesPlate {
-  width: number
-  height: number
-  rate: number
-  frames: number
-}
-
-/** Members with their shapes as a file. What rides on something has its shape on every frame. */
-export function writeShapes(records: Records, members: readonly Member[], plate: ShapesPlate): string {
-  const file: ShapesFile = {
-    ...{ format, version, width: plate.width, height: plate.height, rate: plate.rate },
-    members: members.map(({ id, name, kind }) => ({
-      ...{ name, kind },
-      parts: records
-        .childrenOf('part', id)
-        .filter((part) => !partKind(part.kind).pixels)
-        .map(({ name, kind, role, tween, hold, settings, ...part }) => ({
-          ...{ name, kind, role, tween, hold, settings },
-          keys: keysOf(records, { name, kind, role, tween, hold, settings, ...part }, plate.frames),
-          away: records.childrenOf('away', part.id).map(({ from, to }) => ({ from, to })),
-        })),
-    })),
-  }
-  return `${JSON.stringify(file, null, 1)}\n`
-}
-
-function keysOf(records: Records, part: Part, frames: number): FilePart['keys'] {
-  const keys = records.childrenOf('key', part.id)
-  if (!part.ride)
-    return keys.map(({ frame, points, tween, followed }) => ({ frame, points, tween, followed: followed ?? null }))
-  return Array.from({ length: frames }, (_, frame) => frame).flatMap((frame) => {
-    const points = shapeOf(records, part, frame)
-    return points ? [{ frame, points: [...points], tween: '' as const, followed: null }] : []
-  })
-}
 
 /**
  * Records of a file's members for a shot, new to its cast; from a plate of another size they are laid in the middle of this one, as
@@ -139,9 +76,9 @@ function parsed(text: string): ShapesFile {
   } catch {
     throw new Refusal('This is no JSON file, or it is cut short. Choose a file of shapes that was saved here.')
   }
-  if (file?.format !== format || !Array.isArray(file.members))
+  if (file?.format !== shapesFormat || !Array.isArray(file.members))
     throw new Refusal('This file holds no shapes. Choose a file of shapes that was saved here.')
-  if ((file.version as number) !== version)
+  if ((file.version as number) !== shapesVersion)
     throw new Refusal('These shapes were written by a newer version; bring this one up to date first.')
   const sides = [file.width, file.height]
   if (!sides.every((side) => typeof side === 'number' && side >= 1 && side <= 1e5))

@@ -1,4 +1,5 @@
 import { isNear } from '../geometry/path.ts'
+import { boundsOf } from '../geometry/rect.ts'
 import { reachedTip, rodReach, rodWidths } from '../shapes/kinds/rod.ts'
 import { adding, edgeOf, type TracedPart } from '../shapes/traced.ts'
 
@@ -110,11 +111,20 @@ function lieOf(one: Body[], other: Body[]): Lie | null {
 function between(a: Body, b: Body): Lie {
   const best = { depth: -Infinity, x: 0, y: 0 }
   const take = (depth: number, x: number, y: number) => {
-    if (depth > best.depth) Object.assign(best, { depth, x, y })
+    if (depth <= best.depth) return
+    best.depth = depth
+    best.x = x
+    best.y = y
   }
-  for (const [ax, ay, bx, by] of segments(a))
-    for (const [cx, cy, dx, dy] of segments(b)) {
-      const crossing = crossingOf(ax, ay, bx, by, cx, cy, dx, dy)
+  const [as, bs] = [segments(a), segments(b)]
+  for (let i = 0; i < as.length; i += perSegment) {
+    const [ax, ay, bx, by] = [as[i]!, as[i + 1]!, as[i + 2]!, as[i + 3]!]
+    for (let j = 0; j < bs.length; j += perSegment) {
+      // Nearer than what is between the circles around them they are not.
+      const apart = Math.hypot(as[i + 4]! - bs[j + 4]!, as[i + 5]! - bs[j + 5]!) - as[i + 6]! - bs[j + 6]!
+      if (apart > 0 && -apart < best.depth) continue
+      const [cx, cy, dx, dy] = [bs[j]!, bs[j + 1]!, bs[j + 2]!, bs[j + 3]!]
+      const crossing = apart > 0 ? null : crossingOf(ax, ay, bx, by, cx, cy, dx, dy)
       if (crossing) {
         // Crossed by as much as is missing until a tip slides off: the heels are held.
         const { x, y } = crossing
@@ -125,47 +135,72 @@ function between(a: Body, b: Body): Lie {
         take(ends.length ? Math.min(...ends) : 0, x, y)
         continue
       }
-      for (const [px, py, qx, qy, rx, ry] of [
-        [ax, ay, cx, cy, dx, dy],
-        [bx, by, cx, cy, dx, dy],
-        [cx, cy, ax, ay, bx, by],
-        [dx, dy, ax, ay, bx, by],
-      ] as const) {
-        const [ux, uy] = [rx - qx, ry - qy]
-        const size = ux * ux + uy * uy
-        const u = size ? Math.max(0, Math.min(1, ((px - qx) * ux + (py - qy) * uy) / size)) : 0
-        const [nx, ny] = [qx + u * ux, qy + u * uy]
-        take(-Math.hypot(px - nx, py - ny), (px + nx) / 2, (py + ny) / 2)
-      }
-    }
-  // Places of one that lie within the other: as deep as they are from its edge.
-  for (const [inner, outer] of [
-    [a, b],
-    [b, a],
-  ] as const) {
-    if (!outer.closed) continue
-    for (let i = 0; i < inner.line.length; i += 2) {
-      const [x, y] = [inner.line[i]!, inner.line[i + 1]!]
-      if (!isNear(outer.line, x, y, 0)) continue
-      let nearest = Infinity
-      for (const [cx, cy, dx, dy] of segments(outer)) {
-        const [ux, uy] = [dx - cx, dy - cy]
-        const size = ux * ux + uy * uy
-        const u = size ? Math.max(0, Math.min(1, ((x - cx) * ux + (y - cy) * uy) / size)) : 0
-        nearest = Math.min(nearest, Math.hypot(x - cx - u * ux, y - cy - u * uy))
-      }
-      take(nearest, x, y)
+      nearest(ax, ay, cx, cy, dx, dy, take)
+      nearest(bx, by, cx, cy, dx, dy, take)
+      nearest(cx, cy, ax, ay, bx, by, take)
+      nearest(dx, dy, ax, ay, bx, by, take)
     }
   }
+  within(a.line, b, bs, take)
+  within(b.line, a, as, take)
   return best
 }
 
-function* segments({ line, closed }: Body): Generator<readonly [number, number, number, number]> {
-  const n = line.length / 2
-  for (let i = 0; i < (closed ? n : n - 1); i++) {
-    const j = (i + 1) % n
-    yield [line[2 * i]!, line[2 * i + 1]!, line[2 * j]!, line[2 * j + 1]!]
+/** Takes how near a place comes to a segment. */
+function nearest(
+  px: number,
+  py: number,
+  qx: number,
+  qy: number,
+  rx: number,
+  ry: number,
+  take: (depth: number, x: number, y: number) => void,
+): void {
+  const [ux, uy] = [rx - qx, ry - qy]
+  const size = ux * ux + uy * uy
+  const u = size ? Math.max(0, Math.min(1, ((px - qx) * ux + (py - qy) * uy) / size)) : 0
+  const [nx, ny] = [qx + u * ux, qy + u * uy]
+  take(-Math.hypot(px - nx, py - ny), (px + nx) / 2, (py + ny) / 2)
+}
+
+/** Takes the places of a line that lie within a body: as deep as they are from its edge. */
+function within(
+  line: readonly number[],
+  outer: Body,
+  edge: Float64Array,
+  take: (depth: number, x: number, y: number) => void,
+): void {
+  if (!outer.closed) return
+  const { x: left, y: top, width, height } = boundsOf(outer.line)
+  for (let i = 0; i < line.length; i += 2) {
+    const [x, y] = [line[i]!, line[i + 1]!]
+    if (x < left || y < top || x > left + width || y > top + height || !isNear(outer.line, x, y, 0)) continue
+    let depth = Infinity
+    for (let j = 0; j < edge.length; j += perSegment)
+      nearest(x, y, edge[j]!, edge[j + 1]!, edge[j + 2]!, edge[j + 3]!, (away) => (depth = Math.min(depth, -away)))
+    take(depth, x, y)
   }
+}
+
+/** Numbers of a segment: its two ends, its middle, and half its length. */
+const perSegment = 7
+
+function segments({ line, closed }: Body): Float64Array {
+  const n = line.length / 2
+  const count = closed ? n : n - 1
+  const out = new Float64Array(perSegment * count)
+  for (let i = 0, to = 0; i < count; i++, to += perSegment) {
+    const j = (i + 1) % n
+    const [ax, ay, bx, by] = [line[2 * i]!, line[2 * i + 1]!, line[2 * j]!, line[2 * j + 1]!]
+    out[to] = ax
+    out[to + 1] = ay
+    out[to + 2] = bx
+    out[to + 3] = by
+    out[to + 4] = (ax + bx) / 2
+    out[to + 5] = (ay + by) / 2
+    out[to + 6] = Math.hypot(bx - ax, by - ay) / 2
+  }
+  return out
 }
 
 function crossingOf(

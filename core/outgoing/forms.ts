@@ -7,6 +7,8 @@ export type Out = Content | 'shapes' | 'tracks' | 'sound' | 'edit'
 /** How a file is made. */
 export type Way =
   | { way: 'video'; container: 'mp4' | 'webm'; codec: 'avc' | 'hevc' | 'av1' | 'vp9'; alpha?: boolean }
+  /** Of 16 bits a channel: no browser encodes it, the server does. */
+  | { way: 'prores'; alpha: boolean }
   /** A zip of them, or the one of a frame. */
   | { way: 'pictures'; coding: PictureCoding | 'jpeg'; one: boolean }
   /** Pictures that play by themselves, over and over. */
@@ -75,6 +77,26 @@ export const fileForms = {
       about: 'clear around; browsers and editors lay it over',
     },
     make: { way: 'video', container: 'webm', codec: 'vp9', alpha: true },
+  },
+  prores: {
+    ...{
+      label: 'ProRes 422 HQ video',
+      ending: 'mov',
+      purpose: 'work',
+      of: opaque,
+      about: '10 bits, quick to edit; large. The server makes it',
+    },
+    make: { way: 'prores', alpha: false },
+  },
+  prores4444: {
+    ...{
+      label: 'ProRes 4444 video with alpha',
+      ending: 'mov',
+      purpose: 'work',
+      of: clear,
+      about: '12 bits, alpha of 16, to edit; large. The server makes it',
+    },
+    make: { way: 'prores', alpha: true },
   },
   webp: {
     label: 'WebP animation',
@@ -220,6 +242,10 @@ export type FileKind = keyof typeof fileForms
 export const formOf = (kind: FileKind): FileForm => fileForms[kind]
 export const wayOf = (kind: FileKind): Way => fileForms[kind].make
 export const fileKinds = Object.keys(fileForms) as FileKind[]
+
+/** Whether a file is made of pictures: then these can be made smaller, and cropped. */
+export const isOfPictures = (kind: FileKind): boolean =>
+  ['video', 'prores', 'pictures', 'animation'].includes(wayOf(kind).way)
 
 /** Whether a file is of one frame. */
 export const isOfOneFrame = (kind: FileKind): boolean => {

@@ -100,9 +100,9 @@ const nowhere: Bezier = { c: true, v: [[0, 0]], i: [[0, 0]], o: [[0, 0]] }
 /** A part's closed lines over all frames, and whether it is there. */
 function animated(
   part: TracedPart,
-  { from, to }: SvgOrder,
+  { from, to, step }: SvgOrder,
 ): { paths: Animated<Bezier | Bezier[]>[]; seen: Animated<number> } {
-  const frames = Array.from({ length: to - from + 1 }, (_, i) => pathsAt(part, from + i))
+  const frames = Array.from({ length: to - from + 1 }, (_, i) => (step?.(), pathsAt(part, from + i)))
   const most = Math.max(1, ...frames.map((paths) => paths.length))
   const there = frames.map((paths) => (paths.length ? 100 : 0))
   const lines = Array.from({ length: most }, (_, i) => frames.map((paths) => paths[i] ?? null))

@@ -3,8 +3,8 @@ import { type WavForm, wavForms } from '../formats/wav.ts'
 import { filmOf, type Stretch } from '../records/film.ts'
 import type { Records } from '../records/records.ts'
 import { shotLength } from '../records/types.ts'
-import { isClear } from '../render/contents.ts'
-import { type FileKind, formOf, isOfOneFrame, type Out, wayOf } from './forms.ts'
+import { type Content, isClear } from '../render/contents.ts'
+import { type FileKind, formOf, isOfOneFrame, isOfPictures, type Out, wayOf } from './forms.ts'
 
 /** What somebody asks for. */
 export interface OutputOrder {
@@ -19,9 +19,21 @@ export interface OutputOrder {
   samples: WavForm
   premultiplied: boolean
   reduce: 1 | 2 | 4
+  /** Whether a matte or cut-out is cropped to what is seen of it. */
+  crop: boolean
   /** How the file is called: see {@link nameWords}. */
   pattern: string
 }
+
+/** A file that the server makes of a project as it has it. */
+export interface ServerOrder extends Pick<OutputOrder, 'shot' | 'frames' | 'kind' | 'of' | 'reduce' | 'crop'> {
+  out: Content
+  name: string
+  about: string
+}
+/** What the server tells of such a file: how far it is, in the end that it is there, or why there is none. */
+export type RenderNews =
+  { done: number; of: number } | { made: { id: string; troubles: string[] } } | { refused: string }
 
 /** Frames of a shot, as far as it has them, or every shot of the film. */
 export function stretchesOf(records: Records, shotId: string, frames: OutputOrder['frames']): Stretch[] {
@@ -39,7 +51,7 @@ function contentWords({ out, kind, of, premultiplied }: OutputOrder): [suffix: s
   const whose = of || 'everybody'
   const make = wayOf(kind)
   const clear =
-    make.way === 'pictures' && make.coding !== 'exr' && !premultiplied ? 'straight alpha' : 'premultiplied alpha'
+    make.way === 'pictures' && (premultiplied || make.coding === 'exr') ? 'premultiplied alpha' : 'straight alpha'
   switch (out) {
     case 'sound':
       return [kind === 'lanes' ? 'lanes' : '', '']
@@ -52,14 +64,15 @@ function contentWords({ out, kind, of, premultiplied }: OutputOrder): [suffix: s
     case 'over':
       return ['', 'plate with light']
     case 'light':
-      if (make.way === 'video') return ['light', make.alpha ? 'light alone, straight alpha' : 'light alone on black']
+      if (make.way === 'video' || make.way === 'prores')
+        return ['light', make.alpha ? 'light alone, straight alpha' : 'light alone on black']
       return ['light', `light alone, ${clear}`]
     case 'plate':
       return ['plate', 'plate without light']
     case 'matte':
       return [`${of} matte`.trim(), `matte of ${whose}, white on black`]
     case 'cutout':
-      return [`${of} cut out`.trim(), `${whose} cut out, ${make.way === 'video' ? 'straight alpha' : clear}`]
+      return [`${of} cut out`.trim(), `${whose} cut out, ${clear}`]
   }
 }
 
@@ -112,6 +125,10 @@ export function titlesOf(
     about: [form.label, ...facts, what].filter(Boolean).join(', '),
   }
 }
+
+/** Whether it can be cropped: of one shot alone, as frames of a film are all of one size. */
+export const asksForCrop = (out: Out, kind: FileKind, shot: string): boolean =>
+  shot !== '' && (out === 'matte' || out === 'cutout') && isOfPictures(kind)
 
 /** Whether alpha can be chosen to be multiplied in. */
 export const asksForAlpha = (out: Out, kind: FileKind): boolean => {

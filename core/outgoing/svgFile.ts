@@ -16,6 +16,8 @@ export interface SvgOrder {
   width: number
   height: number
   rate: number
+  /** Called after every frame of every part. */
+  step?: () => void
 }
 
 /** The shapes on one frame as a drawing. */
@@ -27,12 +29,12 @@ export const svgOfFrame = (scene: Scene, order: SvgOrder, frame: number): string
 
 /** The shapes on all frames as an animation that repeats (SMIL of SVG 1.1: `d` set anew with every frame). */
 export function animatedSvg(scene: Scene, order: SvgOrder): string {
-  const { from, to, rate } = order
+  const { from, to, rate, step } = order
   const seconds = Number(((to - from + 1) / rate).toFixed(6))
   return drawing(
     order,
     groups(scene, order, (part) => {
-      const paths = Array.from({ length: to - from + 1 }, (_, i) => pathAt(part, from + i))
+      const paths = Array.from({ length: to - from + 1 }, (_, i) => (step?.(), pathAt(part, from + i)))
       // A shape that stands still needs no animation.
       if (paths.every((path) => path === paths[0])) return ` d="${paths[0]}"/>`
       const animation = `<animate attributeName="d" calcMode="discrete" dur="${seconds}s" repeatCount="indefinite" values="${paths.join(';')}"/>`

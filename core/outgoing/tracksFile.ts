@@ -25,6 +25,8 @@ export interface TracksOrder {
   /** Frames, both included. */
   from: number
   to: number
+  /** Called after every frame of every part. */
+  step?: () => void
 }
 
 /** A part on one frame. */
@@ -111,6 +113,7 @@ function partFrames(records: Records, scene: Scene, part: Part, order: TracksOrd
   let first: { points: readonly number[]; area: number } | null = null
   let rotation = 0
   return framesOf(order).flatMap((frame) => {
+    order.step?.()
     const raster = traced.raster?.(frame)
     const points = traced.raster ? raster && edgeOf(traced, frame) : traced.at(frame)
     if (!points?.length) return []

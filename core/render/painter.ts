@@ -1,4 +1,5 @@
 import type { PictureNeed } from '../effects/effect.ts'
+import type { Rect } from '../geometry/rect.ts'
 import type { PictureCoding } from '../formats/pictureFile.ts'
 import { isDeep, pictureFile } from '../formats/pictureFile.ts'
 import { type Scratch, Slot } from '../pixels/buffers/scratch.ts'
@@ -32,6 +33,8 @@ export interface FileFrame extends Omit<ContentOrder, 'alpha'> {
   size: { width: number; height: number }
   /** By how much it is reduced before it is fitted into that size. */
   reduce: Reduce
+  /** What of that size goes into the file: all of it where there is none. Even places and sizes. */
+  crop?: Rect
 }
 
 /** Where in its clip a picture lies that a frame of a shot needs; null where the clip is gone. `own`: of the shot's own clip. */
@@ -92,16 +95,16 @@ export class Painter {
    * covers. The bytes are the scratch's own, until the next frame.
    */
   forVideo(scene: Scene | null, order: FileFrame, alpha: boolean, yuv: Yuv, others: readonly OtherFrame[]): Uint8Array {
-    const { frame, content, size, reduce } = order
-    const [width, height] = [size.width & ~1, size.height & ~1]
+    const { frame, content, size, reduce, crop } = order
+    const [width, height] = [(crop ?? size).width & ~1, (crop ?? size).height & ~1]
     const { bytes } = i420Layout(width, height)
     const out = this.scratch.bytes(slots.videoFrame, bytes + (alpha ? width * height : 0))
     const upright = uprightSize(yuv)
-    const asItIs = reduce === 1 && !yuv.rgba && upright.width === size.width && upright.height === size.height
+    const asItIs = !crop && reduce === 1 && !yuv.rgba && upright.width === size.width && upright.height === size.height
     if (scene && content === 'over' && asItIs)
       renderVideoFrame(scene, frame, this.taken(yuv, slots.codes), out, this.scratch, this.pictures(others, 1))
     else {
-      const picture = fittedPicture(this.content(scene, order, alpha, false, yuv, others), size, this.scratch)
+      const picture = this.forPicture(scene, order, false, yuv, others, alpha)
       pictureToI420(picture, out)
       if (alpha) alphaOf(picture, out.subarray(bytes), width, height)
     }
@@ -109,8 +112,16 @@ export class Painter {
   }
 
   /** A frame as a picture of the size that is asked for; `deep`: with its light, too. */
-  forPicture(scene: Scene | null, order: FileFrame, deep: boolean, yuv: Yuv, others: readonly OtherFrame[]): Picture {
-    return fittedPicture(this.content(scene, order, true, deep, yuv, others), order.size, this.scratch)
+  forPicture(
+    scene: Scene | null,
+    order: FileFrame,
+    deep: boolean,
+    yuv: Yuv,
+    others: readonly OtherFrame[],
+    alpha = true,
+  ): Picture {
+    const whole = fittedPicture(this.content(scene, order, alpha, deep, yuv, others), order.size, this.scratch)
+    return order.crop ? cutTo(whole, order.crop) : whole
   }
 
   /** A frame as the bytes of a picture file: light alone and who is cut out with alpha, a matte in grey. */
@@ -124,7 +135,8 @@ export class Painter {
     const picture = this.forPicture(scene, order, isDeep(coding), yuv, others)
     const matte = 'channels' in order.of ? 'mattes' : 'matte'
     const channels = content === 'matte' ? matte : isClear(content) ? 'rgba' : 'rgb'
-    return pictureFile(picture, coding, { channels, premultiplied })
+    const within = order.crop && { ...order.size, x: order.crop.x, y: order.crop.y }
+    return pictureFile(picture, coding, { channels, premultiplied, ...(within ? { within } : {}) })
   }
 
   private content(
@@ -171,4 +183,16 @@ export class Painter {
     else this.scratch.kernels.yuvToReducedRgba(yuv, reduce, words)
     return { words, width, height }
   }
+}
+
+/** The part of a picture in a rectangle within it. */
+function cutTo({ words, light, width }: Picture, { x, y, width: w, height: h }: Rect): Picture {
+  const out: Picture = { words: new Uint32Array(w * h), width: w, height: h }
+  if (light) out.light = new Float32Array(4 * w * h)
+  for (let row = 0; row < h; row++) {
+    const from = (y + row) * width + x
+    out.words.set(words.subarray(from, from + w), row * w)
+    if (light) out.light!.set(light.subarray(4 * from, 4 * (from + w)), 4 * row * w)
+  }
+  return out
 }

@@ -1,4 +1,4 @@
-import { mkdtemp, rm } from 'node:fs/promises'
+import { cp, mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { expect, test as base } from '@playwright/test'
@@ -8,7 +8,18 @@ import { App } from '../support/application.ts'
  * `app` runs on an empty database; `demo` on the seeded one. No page may come upon anything unforeseen, unless `foreseen`
  * says so: a pattern of what the test brings about itself.
  */
-export const test = base.extend<{ folder: string; app: App; demo: App; foreseen: RegExp | null }>({
+export const test = base.extend<{ folder: string; app: App; demo: App; foreseen: RegExp | null }, { seeded: string }>({
+  // Seeding looks into every clip: once is enough, every test has its own copy.
+  seeded: [
+    // eslint-disable-next-line no-empty-pattern -- Playwright reads the fixtures' names from this pattern.
+    async ({}, use) => {
+      const data = await mkdtemp(join(tmpdir(), 'wisp-demo-'))
+      new App(data).seed()
+      await use(data)
+      await rm(data, { recursive: true, force: true })
+    },
+    { scope: 'worker' },
+  ],
   foreseen: [null, { option: true }],
   // eslint-disable-next-line no-empty-pattern -- Playwright reads the fixtures' names from this pattern.
   folder: async ({}, use) => {
@@ -22,9 +33,9 @@ export const test = base.extend<{ folder: string; app: App; demo: App; foreseen:
     await use(app)
     await app.stop()
   },
-  demo: async ({ folder }, use) => {
+  demo: async ({ folder, seeded }, use) => {
     const app = new App(join(folder, 'demo'))
-    app.seed()
+    await cp(seeded, app.data, { recursive: true })
     await app.start()
     await use(app)
     await app.stop()

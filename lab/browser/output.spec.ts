@@ -116,7 +116,7 @@ test('mattes and cut-outs of some frames go out, and lie where they were over wh
   })
 
   await test.step('shapes as SVG are drawn by the browser where the matte is, and its animation shows the same', async () => {
-    await output.choose(/^Shapes/)
+    await output.choose(/^Shapes$/)
     await output.choose(/^SVG drawings/)
     await output.render()
     await output.choose(/^SVG animation/)
@@ -159,5 +159,25 @@ test('mattes and cut-outs of some frames go out, and lie where they were over wh
     const bottom = Math.max(...shown[0]!.single.map(([, y, , tall]) => y! + tall!))
     expect(Math.abs(rows.indexOf(true) - Math.max(0, top))).toBeLessThan(8)
     expect(Math.abs(rows.lastIndexOf(true) - Math.min(height, bottom))).toBeLessThan(8)
+  })
+
+  await test.step('shapes out as SVG, in again, go out equal', async () => {
+    const [name, all] = ['Leap Keeper shapes frames 30 to 32.zip', /d="(M[^"]+)"/g]
+    const paths = (drawing: string) => [...drawing.matchAll(all)].map(([, d]) => d)
+    const one = Buffer.from((await zipped(name))[1]!)
+    await editor.step('Trace')
+    await page.getByTestId('drawing').setInputFiles({ name: 'back.svg', mimeType: 'image/svg+xml', buffer: one })
+    await expect(page.getByText(/^back: \d+ shapes? came in\.$/)).toBeVisible()
+    await editor.step('Output')
+    await output.choose(/^Shapes$/)
+    await output.choose(/^SVG drawings/)
+    await output.pick(/^Of whom/, 'back')
+    await output.frame('From', 31)
+    await output.frame('To', 31)
+    await output.render()
+    const [again] = await zipped('Leap back shapes frame 31.zip')
+    const before = paths(one.toString())
+    expect(before.length).toBeGreaterThan(1)
+    expect(paths(Buffer.from(again!).toString())).toEqual(before)
   })
 })

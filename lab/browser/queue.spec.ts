@@ -5,6 +5,7 @@ import { unzipSync } from 'fflate'
 import { pixelsOfExr } from '#core/formats/exr.ts'
 import { toLinear } from '#core/pixels/colour/transfer.ts'
 import { ffmpeg } from '../support/ffmpeg.ts'
+import { demoMedia } from '../support/places.ts'
 import { OutputPage } from '../support/outputPage.ts'
 import { EditorPage, expect, test } from './fixtures.ts'
 
@@ -187,5 +188,83 @@ test('light and cut-outs go out with alpha as videos, with 16 bits and as OpenEX
     await page.getByRole('button', { name: 'Forget the preset Half for the edit' }).click()
     await page.getByRole('button', { name: /^Preset/ }).click()
     await expect(page.getByRole('option', { name: 'Half for the edit' })).toHaveCount(0)
+  })
+})
+
+test('ten files at once all arrive; a cropped cut-out that the server makes lies where it was', async ({
+  page,
+  demo,
+  folder,
+}) => {
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Trace', 'Leap')
+  await editor.go(31)
+  await editor.step('Output')
+  const output = new OutputPage(page, folder)
+  await output.choose(/^Cut-out/)
+  await output.pick(/^Of whom/, 'Keeper')
+  await output.choose(/^ProRes 4444/)
+  await output.frame('From', 31)
+  await output.frame('To', 33)
+  await output.pick(/^Cropped/, 'to what is seen on any frame')
+  await output.render()
+  const order = async (what: RegExp, kind: RegExp, name: string) => {
+    await output.choose(what)
+    await output.choose(kind)
+    await output.call(name)
+    await output.render()
+  }
+  await order(/^Cut-out/, /^PNG pictures in a zip/, 'cropped')
+  await order(/^Finished shot/, /^JPEG/, 'still')
+  await order(/^Finished shot/, /^PNG picture of one/, 'still')
+  await order(/^Finished shot/, /^MP4 video, H.264/, 'film')
+  await order(/^Shapes$/, /^Lottie/, 'shapes')
+  await order(/^Shapes$/, /^Shapes with their keys/, 'keys')
+  await order(/^Tracks$/, /^Tracks as a table/, 'tracks')
+  await order(/^Edit list$/, /^Edit list, CMX/, 'edit')
+  await order(/^Edit list$/, /^OpenTimelineIO/, 'edit')
+  const names = ['cropped.zip', 'still.jpg', 'still.png', 'film.mp4', 'shapes.json', 'keys.json', 'tracks.csv']
+  const all = await Promise.all([...names, 'edit.edl', 'edit.otio'].map((name) => output.made(name)))
+  expect(all.map((file) => readFileSync(file).length > 100)).toEqual(Array(9).fill(true))
+  const video = await output.made('Leap Keeper cut out frames 31 to 33.mov')
+  await expect(output.queue).toHaveCount(0)
+  const [width, height] = [1280, 720]
+  const rgb = (args: string[]) =>
+    new Uint8Array(ffmpeg([...args, '-frames:v', '3', '-pix_fmt', 'rgb24', '-f', 'rawvideo', '-']))
+  const apart = (a: Uint8Array, b: Uint8Array) => a.reduce((sum, v, i) => sum + Math.abs(v - b[i]!), 0) / a.length
+  await test.step('laid over its plate where its line says it lies, it is not seen', async () => {
+    const about = await page.getByRole('listitem', { name: 'Leap Keeper cut out frames 31 to 33.mov' }).innerText()
+    const [, w, h, x, y] = /cropped to (\d+) × (\d+), from (\d+) right and (\d+) down/.exec(about)!.map(Number)
+    expect(w! * h!).toBeLessThan((width * height) / 2)
+    const plate = ['-i', join(demoMedia, 'leap.mp4')]
+    const picked = "select='between(n,31,33)',setpts=N/24/TB,scale=in_color_matrix=bt709,format=gbrp"
+    const laid = `[0]${picked}[p];[1]scale=in_color_matrix=bt709,format=gbrap[c];[p][c]overlay=${x}:${y}:format=gbrp`
+    const mine = rgb([...plate, '-i', video, '-filter_complex', laid])
+    const theirs = rgb([...plate, '-vf', picked])
+    expect(mine.length).toBe(3 * 3 * width * height)
+    expect(apart(mine, theirs)).toBeLessThan(0.5)
+    // It is there: over black it is the figure, of the size that the pictures in the zip have.
+    const [first] = Object.values(unzipSync(readFileSync(all[0]!))).map((png) => decode(png))
+    expect([first!.width, first!.height]).toEqual([w, h])
+    const figure = rgb([
+      '-f',
+      'lavfi',
+      '-i',
+      `color=black:s=${w}x${h},format=gbrp`,
+      '-i',
+      video,
+      '-filter_complex',
+      laid.replace(/^.*?;/, '').replace('[p]', '[0]').replace(`${x}:${y}`, '0:0'),
+    ])
+    const meant = Uint8Array.from({ length: 3 * w! * h! }, (_, i) => {
+      const at = 4 * Math.floor(i / 3)
+      return Math.round((first!.data[at + (i % 3)]! * first!.data[at + 3]!) / 255)
+    })
+    expect(apart(figure.subarray(0, meant.length), meant)).toBeLessThan(1)
+  })
+  await test.step('the JPEG is the picture, for another reader', () => {
+    const [jpeg, png] = [all[1]!, all[2]!].map((file) => rgb(['-i', file]))
+    expect(jpeg!.length).toBe(3 * width * height)
+    expect(apart(jpeg!, png!)).toBeLessThan(2)
   })
 })

@@ -1,4 +1,7 @@
 import { spawn, spawnSync } from 'node:child_process'
+import { mkdtemp, readFile, rm } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import { ffmpeg, ffmpegProgram, ffprobeProgram } from './ffmpeg.ts'
 
 export interface ClipOptions {
@@ -85,6 +88,18 @@ export async function makeClip(file: string, options: ClipOptions = {}): Promise
   child.stdin.end()
   const code = await new Promise((resolve) => child.once('exit', resolve))
   if (code !== 0) throw new Error(`ffmpeg ended with ${code} while making ${file}.`)
+}
+
+/** Such a clip as the bytes of its file, small. */
+export async function clipOfFrames(frames: number): Promise<Buffer> {
+  const folder = await mkdtemp(join(tmpdir(), 'wisp-clip-'))
+  try {
+    const file = join(folder, 'clip.mp4')
+    await makeClip(file, { width: 320, height: 180, frames })
+    return await readFile(file)
+  } finally {
+    await rm(folder, { recursive: true, force: true })
+  }
 }
 
 /** What ffprobe says of the first video stream (frames counted by decoding) and the kinds of all streams. */

@@ -16,6 +16,7 @@ const endings = {
   webm: 'video/webm',
   png: 'image/png',
   svg: 'image/svg+xml',
+  mov: 'video/quicktime',
   json: 'application/json',
   jpg: 'image/jpeg',
   webp: 'image/webp',
@@ -28,10 +29,19 @@ const endings = {
 } as const
 const endingOf = (name: string) => name.slice(name.lastIndexOf('.') + 1) as keyof typeof endings
 
-/** What was rendered in the browser and is kept here. */
+/** The row of a file that was just made. */
+export const outputRow = (
+  project: string,
+  { shot, name, about, bytes }: Pick<OutputRow, 'shot' | 'name' | 'about' | 'bytes'>,
+): OutputRow => ({
+  ...{ id: randomUUID(), project, shot, name, bytes, about: about.slice(0, 300) },
+  made: new Date().toISOString(),
+})
+export const fileOfOutput = (files: Files, { id }: Pick<OutputRow, 'id'>): string => join(files.outputs, id)
+
+/** What was rendered and is kept here. */
 export function outputRoutes(database: Database, projects: Projects, files: Files): Router {
   const routes = Router({ mergeParams: true })
-  const fileOf = (row: Pick<OutputRow, 'id'>) => join(files.outputs, row.id)
   const find = async (project: string, id: string): Promise<OutputRow> => {
     const row = await database.read((manager) => manager.findOneBy<OutputRow>('output', { id, project }))
     if (!row) throw new HttpRefusal(404, 'This file is not on the server any more.')
@@ -54,13 +64,9 @@ export function outputRoutes(database: Database, projects: Projects, files: File
     await projects.exists(project)
     await files.askForRoom(Number(request.headers['content-length'] ?? 0))
     const row = await files.receive(request, mostBytes, async ({ bytes, put }) => {
-      const made: OutputRow = {
-        ...{ id: randomUUID(), project, shot, name, bytes },
-        about: String(request.query.about ?? '').slice(0, 300),
-        made: new Date().toISOString(),
-      }
+      const made = outputRow(project, { shot, name, bytes, about: String(request.query.about ?? '') })
       if (bytes === 0) throw new HttpRefusal(422, 'The rendered file is empty. Render it again.')
-      await put(fileOf(made), () => database.write((manager) => manager.insert('output', { ...made })))
+      await put(fileOfOutput(files, made), () => database.write((manager) => manager.insert('output', { ...made })))
       return made
     })
     response.status(201).json(row)
@@ -80,7 +86,7 @@ export function outputRoutes(database: Database, projects: Projects, files: File
     const row = await find(idFrom(params.id, 'project'), idFrom(params.output, 'file'))
     // The row first: what is left of a stop in between is a file that nobody asks for, and that is freed.
     await database.write((manager) => manager.delete('output', { id: row.id }))
-    await rm(fileOf(row), { force: true })
+    await rm(fileOfOutput(files, row), { force: true })
     response.status(204).end()
   })
   return routes

@@ -4,7 +4,7 @@ import type { JobAnswer } from './answer.ts'
 import { scriptOf } from './script.ts'
 
 /** A job of the server, by its place below server/ without `.job.ts`. */
-export type JobName = 'media/reading' | 'storage/backup'
+export type JobName = 'media/reading' | 'storage/backup' | 'rendering/rendering'
 
 /**
  * Runs one piece of work in a process of its own: it delays no request, its memory is its own, and whatever it comes upon in
@@ -12,8 +12,15 @@ export type JobName = 'media/reading' | 'storage/backup'
  * throws is thrown here.
  *
  * @param most - Megabytes of JavaScript objects that it may hold; beyond them it is ended.
+ * @param told - Hears the news that it sends on its way.
  */
-export async function runJob<T>(name: JobName, work: unknown, signal?: AbortSignal, most = 128): Promise<T> {
+export async function runJob<T, N = never>(
+  name: JobName,
+  work: unknown,
+  signal?: AbortSignal,
+  most = 128,
+  told: (news: N) => void = () => {},
+): Promise<T> {
   signal?.throwIfAborted()
   const { file, options } = scriptOf(`${name}.job`)
   const child = fork(file, [], {
@@ -26,8 +33,9 @@ export async function runJob<T>(name: JobName, work: unknown, signal?: AbortSign
   signal?.addEventListener('abort', end)
   try {
     return await new Promise<T>((done, fail) => {
-      child.once('message', (answer: JobAnswer<T>) => {
-        if ('result' in answer) done(answer.result)
+      child.on('message', (answer: JobAnswer<T, N>) => {
+        if ('news' in answer) told(answer.news)
+        else if ('result' in answer) done(answer.result)
         else fail('refused' in answer ? new HttpRefusal(answer.refused.status, answer.refused.sentence) : answer.error)
       })
       child.once('error', fail)

@@ -120,20 +120,23 @@ export class Files {
     })
     try {
       await pipeline(request.iterator({ destroyOnReturn: false }), count, this.open(file))
-      await flush(file)
-      const put = async (to: string, record: () => Promise<unknown>) => {
-        await rename(file, to)
-        await flush(dirname(to))
-        await record().catch(async (error: unknown) => {
-          await rm(to, { force: true })
-          throw error
-        })
-      }
+      const put = (to: string, record: () => Promise<unknown>) => putAway(file, to, record)
       return await keep({ file, hash: hash.digest('hex'), bytes, put })
     } finally {
       await rm(file, { force: true })
     }
   }
+}
+
+/** Puts a file where it belongs, and then writes the row that makes it count: see {@link Received.put}. */
+export async function putAway(file: string, to: string, record: () => Promise<unknown>): Promise<void> {
+  await flush(file)
+  await rename(file, to)
+  await flush(dirname(to))
+  await record().catch(async (error: unknown) => {
+    await rm(to, { force: true })
+    throw error
+  })
 }
 
 /** The same on a disk of Windows would write all that lies between. */

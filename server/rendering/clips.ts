@@ -10,43 +10,53 @@ import { framesOf, isPictures, type Media } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
 import { bounded, type Converter, localFile } from '../conversion/programs.ts'
 import { runJob } from '../jobs/runJob.ts'
+import { isWhole } from '../media/files.ts'
 import type { Facts } from '../media/mediaFacts.ts'
 import type { OpenProjectFile } from '../storage/projectFile.ts'
 import { ClipReader } from './clipReader.ts'
 
-/** The clips of a project file, unpacked when they are needed. */
+/** The clips of a project file, unpacked when they are needed, or as they lie in a data folder. */
 export class ClipFiles {
-  private readonly unpacked = new Map<string, Promise<{ file: string; facts: Facts }>>()
+  private readonly found = new Map<string, Promise<{ file: string; facts: Facts }>>()
   private readonly readers = new Map<string, ClipReader>()
   private readonly project: OpenProjectFile
   private readonly folder: string
+  private readonly footage: string
   readonly converter: Converter
 
-  /** `folder`: for what is unpacked. */
-  constructor(project: OpenProjectFile, folder: string, converter: Converter) {
+  /** `folder`: for what is unpacked. `footage`: where clips that are not in the project file lie by their hashes; '' for nowhere. */
+  constructor(project: OpenProjectFile, folder: string, footage: string, converter: Converter) {
     this.project = project
     this.folder = folder
+    this.footage = footage
     this.converter = converter
   }
 
-  /** The file of a clip. Throws a Refusal where it is not in the project file, or damaged there. */
+  /** The file of a clip. Throws a Refusal where it is to be had nowhere, or damaged in the project file. */
   fileOf(media: Media): Promise<{ file: string; facts: Facts }> {
-    let known = this.unpacked.get(media.hash)
-    if (!known) this.unpacked.set(media.hash, (known = this.unpack(media)))
+    let known = this.found.get(media.hash)
+    if (!known) this.found.set(media.hash, (known = this.find(media)))
     return known
   }
 
-  private async unpack({ hash, name }: Media): Promise<{ file: string; facts: Facts }> {
-    if (!this.project.clips.has(hash))
-      throw new Refusal(`The clip ${name} is not in the project file. Take the project out with its clips.`)
-    const file = join(this.folder, hash)
+  private async find(media: Media): Promise<{ file: string; facts: Facts }> {
+    const { hash, bytes } = media
+    const inside = this.project.clips.has(hash)
+    const file = join(inside ? this.folder : this.footage, hash)
+    if (inside) await this.unpack(media, file)
+    else if (!this.footage)
+      throw new Refusal(`The clip ${media.name} is not in the project file. Take the project out with its clips.`)
+    else if (!(await isWhole(file, bytes)))
+      throw new Refusal(`The clip ${media.name} is not on this machine. Drop it onto the step Footage.`)
+    return { file, facts: await runJob<Facts>('media/reading', { file, hash, bytes: (await stat(file)).size }) }
+  }
+
+  private async unpack({ hash, name }: Media, to: string): Promise<void> {
     const sum = createHash('sha256')
     const count = new Transform({ transform: (part: Buffer, _, done) => (sum.update(part), done(null, part)) })
-    await pipeline(await this.project.clip(hash), count, createWriteStream(file))
+    await pipeline(await this.project.clip(hash), count, createWriteStream(to))
     if (sum.digest('hex') !== hash)
       throw new Refusal(`The clip ${name} is damaged in the project file. Take the project out once more.`)
-    const facts = await runJob<Facts>('media/reading', { file, hash, bytes: (await stat(file)).size })
-    return { file, facts }
   }
 
   /** Seconds of a clip's frames: of a sequence by the rate that it was given, of a video as the file says. */

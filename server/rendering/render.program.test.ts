@@ -4,13 +4,13 @@ import { orderOf } from './render.program.ts'
 describe('what npm run render is asked for', () => {
   it('is a whole film as MP4 until somebody says otherwise', () => {
     expect(orderOf(['ferry.wisptrail'])).toEqual({
-      ...{ project: 'ferry.wisptrail', shot: '', content: 'over', of: '', kind: 'mp4', frames: null, reduce: 1 },
-      ...{ premultiplied: false, out: '' },
+      ...{ project: 'ferry.wisptrail', footage: '', shot: '', span: null, content: 'over', of: '', kind: 'mp4' },
+      ...{ piece: null, reduce: 1, premultiplied: false, crop: false, out: '', work: '' },
     })
     expect(orderOf(['a', '--what', 'cutout'])).toMatchObject({ kind: 'webmAlpha' })
-    expect(orderOf(['a', '--frames', '7'])).toMatchObject({ frames: { from: 7, to: 7 } })
+    expect(orderOf(['a', '--frames', '7'])).toMatchObject({ piece: { from: 7, to: 7 } })
     expect(orderOf(['a', '--shot', 'One', '--frames', '0-47', '--scale', '4', '--as', 'exr'])).toMatchObject({
-      ...{ shot: 'One', frames: { from: 0, to: 47 }, reduce: 4, kind: 'exr' },
+      ...{ shot: 'One', piece: { from: 0, to: 47 }, reduce: 4, kind: 'exr' },
     })
     expect(orderOf(['--help'])).toBeNull()
     expect(orderOf([])).toBeNull()

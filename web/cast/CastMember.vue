@@ -2,7 +2,7 @@
 import { Ellipsis } from '@lucide/vue'
 import { computed, useTemplateRef } from 'vue'
 import { VueDraggable } from 'vue-draggable-plus'
-import { writeShapes } from '#core/incoming/shapesFile.ts'
+import { writeShapes } from '#core/outgoing/shapesFile.ts'
 import type { Member } from '#core/records/types.ts'
 import type { PartKindName } from '#core/shapes/registry.ts'
 import { tracedShare } from '#core/shapes/track.ts'

@@ -22,6 +22,7 @@ import { type WavForm, wavHead, wavSamples } from '#core/formats/wav.ts'
 import { Refusal } from '#core/refusal.ts'
 import { soundRate, stereo } from '#core/sound/signal/stereo.ts'
 import { unrolled } from './animation.ts'
+import { dropRendered, renderedFolder } from './renderedFiles.ts'
 import { laneNames, mixOf, type MixOrder, type SoundMix } from './soundMix.ts'
 
 export interface VideoFileOptions {
@@ -131,12 +132,13 @@ class Encoder {
     const out = stereo(batch)
     const troubles = new Map<string, string>()
     const pour = async (mix: SoundMix, to: (bytes: Uint8Array) => void, from: number, share: number) => {
-      to(wavHead(form, mix.length, soundRate))
-      for (let done = 0; done < mix.length; done += batch) {
-        const count = Math.min(batch, mix.length - done)
-        await mix.next(out, count)
+      const { mixdown } = mix
+      to(wavHead(form, mixdown.length, soundRate))
+      for (let done = 0; done < mixdown.length; done += batch) {
+        const count = Math.min(batch, mixdown.length - done)
+        await mixdown.next(out, count)
         to(wavSamples(form, out.left, out.right, count))
-        onShare(from + (share * done) / mix.length)
+        onShare(from + (share * done) / mixdown.length)
       }
       for (const [id, sentence] of mix.troubles) troubles.set(id, sentence)
       mix.close()
@@ -159,7 +161,7 @@ class Encoder {
     access.flush()
     access.close()
     this.access = null
-    return { file: await (await (await folder()).getFileHandle(this.name)).getFile(), troubles: [...troubles] }
+    return { file: await (await (await renderedFolder()).getFileHandle(this.name)).getFile(), troubles: [...troubles] }
   }
 
   /** Why clips are silent in the file, by their ids. */
@@ -193,7 +195,7 @@ class Encoder {
     this.access!.flush()
     this.access!.close()
     this.access = null
-    return (await (await folder()).getFileHandle(this.name)).getFile()
+    return (await (await renderedFolder()).getFileHandle(this.name)).getFile()
   }
 
   /** Removes the file from the browser's disk. */
@@ -201,18 +203,16 @@ class Encoder {
     await this.output?.cancel().catch(() => {})
     this.access?.close()
     this.access = null
-    await (await folder()).removeEntry(this.name).catch(() => {})
+    await dropRendered(this.name)
   }
 
   private async openFile(name: string): Promise<FileSystemSyncAccessHandle> {
     this.name = name
-    this.access = await (await (await folder()).getFileHandle(name, { create: true })).createSyncAccessHandle()
+    this.access = await (await (await renderedFolder()).getFileHandle(name, { create: true })).createSyncAccessHandle()
     this.access.truncate(0)
     return this.access
   }
 }
-
-const folder = async () => (await navigator.storage.getDirectory()).getDirectoryHandle('rendered', { create: true })
 
 /** Adds the sound: of a single clip copied as it is where the file can hold it, else mixed. Null where there is none. */
 async function soundInto(output: Output, { copy, mix }: FileSoundOrder, format: 'mp4' | 'webm') {
@@ -274,14 +274,15 @@ async function mixed(output: Output, order: MixOrder, format: 'mp4' | 'webm') {
   const source = new AudioSampleSource({ codec, bitrate: 192_000 })
   output.addAudioTrack(source)
   const mix = await mixOf(order)
+  const { mixdown } = mix
   const out = stereo(batch)
   let done = 0
   return {
     async upTo(second: number) {
-      const end = Math.min(mix.length, Math.ceil(second * soundRate) + batch)
+      const end = Math.min(mixdown.length, Math.ceil(second * soundRate) + batch)
       while (done < end) {
-        const count = Math.min(batch, mix.length - done)
-        await mix.next(out, count)
+        const count = Math.min(batch, mixdown.length - done)
+        await mixdown.next(out, count)
         const data = new Float32Array(2 * count)
         data.set(out.left.subarray(0, count))
         data.set(out.right.subarray(0, count), count)

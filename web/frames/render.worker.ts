@@ -1,9 +1,11 @@
 import * as Comlink from 'comlink'
+import type { Rect } from '#core/geometry/rect.ts'
 import type { PictureCoding } from '#core/formats/pictureFile.ts'
 import { KeptReadings, readingsAsked, type ReadingsAsked } from '#core/motion/readings.ts'
-import { lottieFile } from '#core/outgoing/lottieFile.ts'
-import { animatedSvg, type SvgOrder, svgOfFrame } from '#core/outgoing/svgFile.ts'
-import { tracksCsv, tracksJson } from '#core/outgoing/tracksFile.ts'
+import { cropOf } from '#core/outgoing/crop.ts'
+import { shapesText, type TextForm } from '#core/outgoing/shapesText.ts'
+import { type SvgOrder, svgOfFrame } from '#core/outgoing/svgFile.ts'
+import type { Whose } from '#core/outgoing/whose.ts'
 import { type Drive, driven } from '#core/parameters/drives.ts'
 import type { Luma } from '#core/pixels/buffers/luma.ts'
 import { Scratch, withRoom } from '#core/pixels/buffers/scratch.ts'
@@ -201,8 +203,8 @@ class Renderer {
     const { yuv, frames, troubles } = await this.fileFrames(order)
     return withRoom(() => {
       const data = this.painter.forVideo(this.scene(order.shot), order, alpha, yuv, frames).slice()
-      const [width, height] = [order.size.width & ~1, order.size.height & ~1]
-      return Comlink.transfer({ data, width, height, troubles }, [data.buffer])
+      const { width, height } = order.crop ?? order.size
+      return Comlink.transfer({ data, width: width & ~1, height: height & ~1, troubles }, [data.buffer])
     })
   }
 
@@ -238,6 +240,17 @@ class Renderer {
     return done(new Uint8Array(await blob.arrayBuffer()))
   }
 
+  /** The pixels that a matte or cut-out needs on frames: see {@link cropOf}. */
+  cropOf(
+    shot: string,
+    whose: Whose,
+    frames: { from: number; to: number },
+    { reduce, size }: Pick<FileFrame, 'reduce' | 'size'>,
+  ): Rect | null {
+    const scene = this.scene(shot)
+    return scene && cropOf(scene, whose, frames, 1 / reduce, size)
+  }
+
   /** Whether anything of these is there on some frame from `from` up to `to`. */
   isThere(shot: string, of: readonly string[], from: number, to: number): boolean {
     const scene = this.scene(shot)
@@ -246,13 +259,10 @@ class Renderer {
     return scene !== null && Array.from({ length: to - from }, (_, i) => from + i).some(there)
   }
 
-  /** What was traced in a shot as the text of a file. */
-  shapesText(writes: 'svg' | 'lottie' | 'csv' | 'tracks', shot: string, order: SvgOrder): string {
+  /** What was traced in a shot as the text of a file; `told` hears how much of it is done, 0 to 1. */
+  shapesText(writes: TextForm, shot: string, order: SvgOrder, told: (share: number) => void): string {
     const scene = this.scene(shot)
-    if (!scene) return ''
-    if (writes === 'svg') return animatedSvg(scene, order)
-    if (writes === 'lottie') return lottieFile(scene, order)
-    return (writes === 'csv' ? tracksCsv : tracksJson)(this.records, scene, order)
+    return scene ? shapesText(this.records, scene, writes, order, told) : ''
   }
   /** Traced shapes as a drawing of each frame from `from` up to `to`. */
   svgOfFrames(shot: string, order: SvgOrder, from: number, to: number): string[] {

@@ -4,16 +4,16 @@ import { mixName } from '#core/motion/readings.ts'
 import { wholeMix } from '#core/parameters/drives.ts'
 import type { Diff } from '#core/records/diff.ts'
 import { Records } from '#core/records/records.ts'
-import { type AnyRecord, shotLength } from '#core/records/types.ts'
+import type { AnyRecord } from '#core/records/types.ts'
 import { sceneOf } from '#core/render/scene.ts'
 import type { Lane } from '#core/sound/lane.ts'
-import { FrameLevels } from '#core/sound/level.ts'
 import { Mixer } from '#core/sound/mix.ts'
 import { Overview } from '#core/sound/overview.ts'
 import { LoudnessMeter } from '#core/sound/signal/loudness.ts'
 import { blockSize, soundRate, stereo } from '#core/sound/signal/stereo.ts'
 import { clockOf, heardMoments } from '#core/soundtrack/lanes.ts'
 import { soundsOf } from '#core/soundtrack/make.ts'
+import { levelsOfLanes, type LoadTakes } from '#core/soundtrack/mixdown.ts'
 import { raise } from './raise.ts'
 import { lanesFor, Recordings, type SoundOrder } from './soundMix.ts'
 import { meterAt, meterStep, ringHead, ringIn, ringSize } from './soundRing.ts'
@@ -142,21 +142,14 @@ class SoundMaker {
     const signature = JSON.stringify([shot.in, shot.out, lanes.map((lane) => lane.signature)])
     const known = this.known.get(name)
     if (known?.signature === signature) return known
-    const clock = clockOf(shot, media, first.times)
-    const frames = Array.from({ length: shotLength(shot) }, (_, frame) => clock.sampleOf(frame) / soundRate)
-    const gathered = new FrameLevels(frames)
-    const mixer = new Mixer(lanes, all)
-    const out = stereo(batch)
     let until = performance.now() + 12
-    for (let at = 0; at < clock.end; at += batch) {
-      await this.recordings.load(mixer.needs(batch))
-      mixer.next(out)
-      for (const side of [out.left, out.right]) gathered.add(side, at / soundRate, soundRate)
-      if (performance.now() < until) continue
+    const between = async () => {
+      if (performance.now() < until) return
       await pause(this.mixer ? 4 : 0)
       until = performance.now() + 12
     }
-    const levels = gathered.levels()
+    const load: LoadTakes = (needs) => this.recordings.load(needs)
+    const levels = await levelsOfLanes(lanes, shot, clockOf(shot, media, first.times), all, load, between)
     this.known.set(name, { signature, levels })
     return { signature, levels }
   }

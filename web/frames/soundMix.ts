@@ -3,10 +3,9 @@ import type { AnyRecord, Media, Shot } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
 import { soundKind } from '#core/sound/catalogue.ts'
 import type { Lane, Recording } from '#core/sound/lane.ts'
-import { Mixer } from '#core/sound/mix.ts'
-import { soundRate, type Stereo } from '#core/sound/signal/stereo.ts'
 import { type HeardShot, lanesOf } from '#core/soundtrack/lanes.ts'
 import { soundsOf } from '#core/soundtrack/make.ts'
+import { Mixdown } from '#core/soundtrack/mixdown.ts'
 import { FileSound } from './recording.ts'
 
 /** What is heard of a film, in a form that goes to a worker. `address` of the clips' files by their ids. */
@@ -97,40 +96,20 @@ export interface MixOrder extends SoundOrder {
   seconds: number
 }
 
-/** A mix on its way into a file. */
+/** A mix on its way into a file, with the files that it is read from. */
 export interface SoundMix {
-  /** Samples. */
-  length: number
-  /** Writes the next `count` samples. What is cut at the end goes within ten milliseconds. */
-  next(out: Stereo, count: number): Promise<void>
+  mixdown: Mixdown
+  /** Why files are silent, by the id of the clip. */
   troubles: ReadonlyMap<string, string>
   close(): void
 }
 
 /** The mix of an order; with the id of a sound that one alone, and nothing that limits it. */
 export async function mixOf({ records: list, seconds, ...order }: MixOrder, only?: string): Promise<SoundMix> {
-  const records = new Records(list)
   const recordings = new Recordings()
-  const lanes = await lanesFor(records, order, recordings, only ? new Set([only]) : undefined)
-  const mixer = new Mixer(lanes, !only)
-  const length = Math.round(seconds * soundRate)
-  const fade = Math.min(length, soundRate / 100)
-  let done = 0
-  return {
-    length,
-    async next(out, count) {
-      await recordings.load(mixer.needs(count))
-      mixer.next(out, 0, count)
-      for (let i = Math.max(0, length - fade - done); i < count; i++) {
-        const rest = Math.max(0, (length - 1 - done - i) / fade)
-        out.left[i]! *= rest
-        out.right[i]! *= rest
-      }
-      done += count
-    },
-    troubles: recordings.troubles,
-    close: () => recordings.close(),
-  }
+  const lanes = await lanesFor(new Records(list), order, recordings, only ? new Set([only]) : undefined)
+  const mixdown = new Mixdown(lanes, seconds, (needs) => recordings.load(needs), !only)
+  return { mixdown, troubles: recordings.troubles, close: () => recordings.close() }
 }
 
 /** The sounds of an order that are on, with names for their files. */

@@ -56,6 +56,10 @@ const alphas = [
   { value: 'straight', label: 'straight: colours as they are' },
   { value: 'premultiplied', label: 'premultiplied: colours times alpha' },
 ]
+const crops = [
+  { value: 'no', label: 'no: as large as the plate' },
+  { value: 'seen', label: 'to what is seen on any frame' },
+]
 const sizes = computed(() =>
   ([1, 2, 4] as const).map((value) => ({ value, label: { 1: 'as the plate', 2: 'half', 4: 'a quarter' }[value] })),
 )
@@ -138,6 +142,13 @@ const ready = computed(
         @update:model-value="choice.premultiplied = $event === 'premultiplied'"
       />
       <ChoiceField v-if="choice.asksSize" v-model="choice.reduce" label="Size" :options="sizes" />
+      <ChoiceField
+        v-if="choice.asksCrop"
+        label="Cropped"
+        :model-value="choice.crop ? 'seen' : 'no'"
+        :options="crops"
+        @update:model-value="choice.crop = $event === 'seen'"
+      />
       <div v-if="choice.ranged" role="group" aria-label="Frames">
         <NumberField
           v-for="end in ends"

@@ -8,9 +8,9 @@ import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
 import { useProject } from '../project/project.ts'
 import { attend } from '../ui/troubles.ts'
-import { type FileKind, fileKinds, formOf, isOfOneFrame, type Out, wayOf } from '#core/outgoing/forms.ts'
+import { type FileKind, fileKinds, formOf, isOfOneFrame, isOfPictures, type Out, wayOf } from '#core/outgoing/forms.ts'
 import { writableKinds } from './writableKinds.ts'
-import { asksForAlpha, type OutputOrder, usualPattern } from '#core/outgoing/orders.ts'
+import { asksForAlpha, asksForCrop, type OutputOrder, usualPattern } from '#core/outgoing/orders.ts'
 
 /** What of a choice is the same for every shot and project: what a preset holds. */
 export interface Preset {
@@ -20,9 +20,10 @@ export interface Preset {
   samples: WavForm
   premultiplied: boolean
   reduce: 1 | 2 | 4
+  crop: boolean
   pattern: string
 }
-const usual = { samples: 's24', premultiplied: false, reduce: 1, pattern: usualPattern } as const
+const usual = { samples: 's24', premultiplied: false, reduce: 1, crop: false, pattern: usualPattern } as const
 
 /** Presets to begin with. */
 const ours: readonly Preset[] = [
@@ -30,6 +31,7 @@ const ours: readonly Preset[] = [
   { ...usual, name: 'A quick look, half size', out: 'over', kind: 'mp4', reduce: 2 },
   { ...usual, name: 'Light for another program', out: 'light', kind: 'exr' },
   { ...usual, name: 'Cut-out to lay over', out: 'cutout', kind: 'webmAlpha' },
+  { ...usual, name: 'Cut-out for an editor, as small as it can be', out: 'cutout', kind: 'prores4444', crop: true },
   { ...usual, name: 'Matte, frame by frame', out: 'matte', kind: 'png16' },
 ]
 
@@ -48,6 +50,7 @@ export const useChoice = defineStore('output choice', () => {
   const samples = ref<WavForm>('s24')
   const premultiplied = ref(false)
   const reduce = ref<1 | 2 | 4>(1)
+  const crop = ref(false)
   const pattern = ref<string>(usualPattern)
   /** Whose: 'all' together, 'each' in a file of their own, 'rgb' in the channels of one picture, or 'name …'. */
   const whose = ref('all')
@@ -128,7 +131,8 @@ export const useChoice = defineStore('output choice', () => {
     if (!list.some((one) => one.value === whose.value)) whose.value = 'all'
   })
   const asksAlpha = computed(() => asksForAlpha(out.value, kind.value))
-  const asksSize = computed(() => ['video', 'pictures', 'animation'].includes(way.value.way))
+  const asksSize = computed(() => isOfPictures(kind.value))
+  const asksCrop = computed(() => asksForCrop(out.value, kind.value, shots.value[0] ?? ''))
 
   /** The files that are asked for. */
   const orders = computed<OutputOrder[]>(() => {
@@ -142,18 +146,20 @@ export const useChoice = defineStore('output choice', () => {
       ...{ frames: frames.value, out: out.value, kind: kind.value, samples: samples.value, pattern: pattern.value },
       premultiplied: asksAlpha.value && premultiplied.value,
       reduce: asksSize.value ? reduce.value : (1 as const),
+      crop: asksCrop.value && crop.value,
     }
     return shots.value.flatMap((shot) => whom.map((name) => ({ ...rest, shot, of: name })))
   })
 
   const own = useLocalStorage<Preset[]>('wisp-trail presets', [])
-  const presets = computed(() => [...ours, ...own.value.filter(isPreset)])
+  const presets = computed(() => [...ours, ...own.value.filter(isPreset).map((one) => ({ ...usual, ...one }))])
   const same = (one: Preset) =>
     one.out === out.value &&
     one.kind === kind.value &&
     one.samples === samples.value &&
     one.premultiplied === premultiplied.value &&
     one.reduce === reduce.value &&
+    one.crop === crop.value &&
     one.pattern === pattern.value
   /** The preset that is chosen as it is. */
   const preset = computed(() => presets.value.find(same)?.name ?? '')
@@ -166,6 +172,7 @@ export const useChoice = defineStore('output choice', () => {
     samples.value = one.samples
     premultiplied.value = one.premultiplied
     reduce.value = one.reduce
+    crop.value = one.crop
     pattern.value = one.pattern
   }
   /** Keeps what is chosen under a name; one of that name is replaced, but for ours. */
@@ -173,14 +180,14 @@ export const useChoice = defineStore('output choice', () => {
     const taken = ours.some((one) => one.name === name) ? `${name}, mine` : name
     const made: Preset = {
       ...{ name: taken.slice(0, 60), out: out.value, kind: kind.value, samples: samples.value },
-      ...{ premultiplied: premultiplied.value, reduce: reduce.value, pattern: pattern.value },
+      ...{ premultiplied: premultiplied.value, reduce: reduce.value, crop: crop.value, pattern: pattern.value },
     }
     own.value = [...own.value.filter((one) => one.name !== made.name), made]
   }
   const forget = (name: string) => void (own.value = own.value.filter((one) => one.name !== name))
 
   return {
-    ...{ extent, out, kind, kinds, way, samples, premultiplied, reduce, pattern, whose, range },
+    ...{ extent, out, kind, kinds, way, samples, premultiplied, reduce, crop, pattern, whose, range },
     ...{
       film,
       last,
@@ -195,6 +202,7 @@ export const useChoice = defineStore('output choice', () => {
       chosenId,
       asksAlpha,
       asksSize,
+      asksCrop,
       orders,
     },
     ...{ preset, presets, isOwn, take, keep, forget },

@@ -1,14 +1,19 @@
 import { computed } from 'vue'
 import { fileSize } from '#core/formats/fileSize.ts'
+import { wavSize } from '#core/formats/wav.ts'
+import { soundRate } from '#core/sound/signal/stereo.ts'
 import { soundsOf } from '#core/soundtrack/make.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { useProject } from '../project/project.ts'
 import { useChoice } from './choice.ts'
 import { stretchesOf, titlesOf } from '#core/outgoing/orders.ts'
+import { useMeasuredSize } from './measured.ts'
 import { videoOptions } from './renderFilm.ts'
 
 /** Bits a second of sound that is coded. */
 const soundBits = 192_000
+/** Bits a pixel and frame (Apple, "ProRes White Paper": 176 and 264 Mb/s at 1920 × 1080 and 24 frames a second; from memory). */
+const proResBits = { 422: 3.5, 4444: 5.3 } as const
 
 /** What can be said of the chosen files before they are made, as pairs of a name and a value. */
 export function useFacts() {
@@ -33,7 +38,8 @@ export function useFacts() {
     const { way } = choice
     const lanes = `${length} ${length === 1 ? 'lane' : 'lanes'}`
     if (way.way === 'sound') return length ? `${lanes}, 48 kHz stereo` : 'none'
-    if (way.way !== 'video' || choice.out !== 'over' || !length) return 'none'
+    if ((way.way !== 'video' && way.way !== 'prores') || choice.out !== 'over' || !length) return 'none'
+    if (way.way === 'prores') return `${lanes}, 24 bit`
     const [only] = heard.value
     const untouched = length === 1 && only!.kind === 'own' && !project.get('sound', only!.id) && !opened.shot?.level
     const audio = stretches.value[0]?.[0]?.media.audio ?? ''
@@ -42,6 +48,8 @@ export function useFacts() {
     if (untouched && choice.single && copied) return `${audio.toUpperCase()}, copied`
     return `${lanes}, as ${mp4 ? 'AAC' : 'Opus'}`
   })
+
+  const measured = useMeasuredSize(computed(() => choice.orders))
 
   return computed<[string, string][]>(() => {
     const first = stretches.value[0]?.[0]
@@ -57,33 +65,38 @@ export function useFacts() {
       orders.length > 1 ? 'First of' : 'File',
       orders.length > 1 ? `${orders.length}: ${title.name}` : title.name,
     ]
+    const perFile = frames(stretches.value[0]!)
+    const all = (bytes: number) => fileSize((bytes * count * orders.length) / stretches.value.length / perFile)
+    const bytes = measured.value
+    const size: [string, string] = ['Size', bytes === null ? 'being measured' : `about ${all(bytes)}`]
     if (way.way === 'edit')
       return [called, ['Shots', String(stretches.value[0]!.length)], ['Rate', `${media.rate} fps`]]
-    if (way.way === 'sound') return [called, ['Length', `${(count / media.rate).toFixed(2)} s`], ['Sound', sound.value]]
-    if (way.way === 'shapes') return [called, ['Plate', `${media.width} × ${media.height}`], ['Frames', String(count)]]
-    const even = way.way === 'video' ? 1 : 0
-    const side = (pixels: number) => Math.ceil(pixels / reduce) & ~even
+    if (way.way === 'sound') {
+      const seconds = count / media.rate
+      const whole = wavSize(choice.samples, Math.round(seconds * soundRate))
+      const lanes = way.lanes ? heard.value.length / stretches.value.length : 1
+      return [called, ['Length', `${seconds.toFixed(2)} s`], ['Sound', sound.value], ['Size', fileSize(whole * lanes)]]
+    }
+    if (way.way === 'shapes')
+      return [called, ['Plate', `${media.width} × ${media.height}`], ['Frames', String(count)], size]
+    const isVideo = way.way === 'video' || way.way === 'prores'
+    const side = (pixels: number) => Math.ceil(pixels / reduce) & ~Number(isVideo)
     const picture: [string, string] = [
       'Picture',
       `${side(media.width)} × ${side(media.height)}, ${count} ${count === 1 ? 'frame' : 'frames'}${
-        way.way === 'video' && !media.variableRate ? ` at ${media.rate} fps` : ''
+        isVideo && !media.variableRate ? ` at ${media.rate} fps` : ''
       }`,
     ]
-    const colour =
+    const linear = way.way === 'pictures' && way.coding === 'exr'
+    const colour: [string, string] = ['Colour', isVideo ? 'BT.709, limited range' : linear ? 'linear, BT.709' : 'sRGB']
+    if (!isVideo) return [called, picture, colour, size]
+    const seconds = count / media.rate
+    const bits =
       way.way === 'video'
-        ? 'BT.709, limited range'
-        : way.way === 'pictures' && way.coding === 'exr'
-          ? 'linear, BT.709'
-          : 'sRGB'
-    if (way.way !== 'video') return [called, picture, ['Colour', colour]]
-    const bits = videoOptions(media, way, reduce).bitrate + (sound.value === 'none' ? 0 : soundBits)
-    const most = (bits * count) / media.rate / 8
-    return [
-      called,
-      picture,
-      ['Colour', colour],
-      ['Sound', sound.value],
-      ['Size', `about ${fileSize(most * (choice.whose === 'each' ? choice.names.length : 1))}`],
-    ]
+        ? videoOptions(media, way, reduce).bitrate + (sound.value === 'none' ? 0 : soundBits)
+        : side(media.width) * side(media.height) * media.rate * proResBits[way.alpha ? 4444 : 422]
+    const most = all(((bits * seconds) / 8) * (perFile / count))
+    const about = choice.orders[0]!.crop ? `at most ${most}` : `about ${most}`
+    return [called, picture, colour, ['Sound', sound.value], ['Size', about]]
   })
 }

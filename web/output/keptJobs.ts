@@ -1,4 +1,5 @@
 import { type DBSchema, type IDBPDatabase, openDB } from 'idb'
+import { dropRendered, renderedFolder } from '../frames/renderedFiles.ts'
 import { tabsThatAreGone } from '../project/outbox.ts'
 import { outbox } from '../project/project.ts'
 import type { OutputOrder } from '#core/outgoing/orders.ts'
@@ -45,12 +46,12 @@ export class KeptJobs {
 
   /** Forgets the file and takes it off the browser's disk. */
   async drop({ id, place }: Finished): Promise<void> {
-    await (await folder()).removeEntry(place).catch(() => {})
+    await dropRendered(place)
     await (await this.open()).delete('finished', id)
   }
 
   async file({ place }: Finished): Promise<File> {
-    return (await (await folder()).getFileHandle(place)).getFile()
+    return (await (await renderedFolder()).getFileHandle(place)).getFile()
   }
 
   /** Files of a project that other tabs finished, and that are closed since. */
@@ -67,7 +68,7 @@ export class KeptJobs {
   async sweep(): Promise<void> {
     const known = new Set((await (await this.open()).getAll('finished')).map((one) => one.place))
     const gone = await tabsThatAreGone()
-    const all = await folder()
+    const all = await renderedFolder()
     for await (const name of all.keys())
       if (!known.has(name) && gone(tabOf(name))) await all.removeEntry(name).catch(() => {})
   }
@@ -92,5 +93,3 @@ async function leftBehind<K extends Kept>(all: K[]): Promise<K[]> {
 /** A name for a file on the browser's disk that tells which tab writes it. */
 export const newPlace = (): string => `${outbox.tab} ${crypto.randomUUID()}`
 const tabOf = (place: string): string => place.split(' ')[0]!
-
-const folder = async () => (await navigator.storage.getDirectory()).getDirectoryHandle('rendered', { create: true })

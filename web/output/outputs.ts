@@ -1,19 +1,15 @@
+import { until } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { toast } from 'vue-sonner'
-import { Records } from '#core/records/records.ts'
-import type { AnyRecord } from '#core/records/types.ts'
-import { Refusal } from '#core/refusal.ts'
-import { timesOf } from '../frames/clipOf.ts'
 import { api, type OutputFile } from '../project/api.ts'
-import { withMattes } from '../project/mattes.ts'
 import { newId, outbox, useProject } from '../project/project.ts'
 import { saveFile } from '../ui/saveFile.ts'
 import { attend, sentenceOf, tell } from '../ui/troubles.ts'
 import { wayOf } from '#core/outgoing/forms.ts'
 import { type Finished, KeptJobs, newPlace } from './keptJobs.ts'
 import { type OutputOrder, stretchesOf, titlesOf } from '#core/outgoing/orders.ts'
-import type { Rendered, RenderOrder } from './renderFilm.ts'
+import { contentOf, makerOf, prepared } from './prepare.ts'
 
 export interface RenderJob {
   id: string
@@ -158,35 +154,32 @@ export const useOutputs = defineStore('outputs', () => {
 
   async function render(job: RenderJob): Promise<void> {
     job.state = 'rendering'
-    // A job takes the shot as it is when its turn comes; its project must still be the open one.
-    const records = await withMattes<AnyRecord>(
-      project.session?.project === job.project
-        ? [...project.records()!.values()]
-        : (await api.openProject(job.project)).records,
-    )
     const asked = orders.get(job.id)!
-    const stretches = stretchesOf(new Records(records), job.shot, asked.frames)
-    const [first] = stretches
-    if (!first) throw new Refusal(job.shot ? 'The shot was deleted meanwhile.' : 'All shots were deleted meanwhile.')
-    const times = await Promise.all(stretches.map(({ media }) => timesOf(media)))
-    const { kind, out, of, samples, premultiplied, reduce } = asked
-    const name = job.shot ? first.shot.name : (records.find((one) => one.type === 'project')?.name ?? 'Film')
-    const content = out === 'shapes' || out === 'tracks' || out === 'sound' || out === 'edit' ? 'over' : out
+    const onFrame = (done: number, of: number) => {
+      job.done = done
+      job.frames = of
+      if (done >= 4) job.left = (((performance.now() - started) / done) * (of - done)) / 1000
+    }
+    const { signal } = stops.get(job.id)!
+    const { kind, of, reduce, frames, shot } = asked
     const started = performance.now()
-    const { place, troubles } = await (
-      await makerOf(asked)
-    )(
-      { stretches, times, records, kind, content, of, samples, premultiplied, reduce, name, place: newPlace() },
-      (done, of) => {
-        job.done = done
-        job.frames = of
-        if (done >= 4) job.left = (((performance.now() - started) / done) * (job.frames - done)) / 1000
-      },
-      stops.get(job.id)!.signal,
-    )
+    if (wayOf(kind).way === 'prores') {
+      // The server works with what it has: what is on its way there comes first.
+      if (project.session?.project === job.project)
+        await until(() => project.keeping.state === 'kept').toBe(true, { timeout: 20_000 })
+      const { name, about } = job
+      const order = { shot, frames, kind, of, reduce, crop: asked.crop, out: contentOf(asked), name, about }
+      const made = await api.render(job.project, order, onFrame, signal)
+      for (const sentence of made.troubles) toast.warning(sentence)
+      return
+    }
+    // A job takes the shot as it is when its turn comes.
+    const order = await prepared(job.project, asked, newPlace())
+    const { place, troubles, about } = await (await makerOf(kind))(order, onFrame, signal)
     for (const sentence of troubles) toast.warning(sentence)
+    if (about) job.about = `${job.about}, ${about}`
     const finished: Finished = {
-      ...{ id: job.id, project: job.project, shot: first.shot.id, name: job.name, about: job.about },
+      ...{ id: job.id, project: job.project, shot: order.stretches[0]!.shot.id, name: job.name, about: job.about },
       ...{ tab: outbox.tab, place },
     }
     unkept.set(job.id, finished)
@@ -237,18 +230,3 @@ export const useOutputs = defineStore('outputs', () => {
 
   return { jobs, made, busy, load, order, arrange, cancel, drop, remove, keepAgain, save }
 })
-
-/** Who makes such a file: each comes when it is needed, so that the first page stays light. */
-async function makerOf({ kind }: OutputOrder): Promise<Maker> {
-  switch (wayOf(kind).way) {
-    case 'sound':
-      return (await import('./renderFilm.ts')).renderSound
-    case 'shapes':
-      return (await import('./renderTexts.ts')).renderShapes
-    case 'edit':
-      return (await import('./renderTexts.ts')).renderEdit
-    default:
-      return (await import('./renderFilm.ts')).renderFilm
-  }
-}
-type Maker = (order: RenderOrder, onFrame: (done: number, of: number) => void, signal: AbortSignal) => Promise<Rendered>

@@ -1,6 +1,7 @@
 import * as Comlink from 'comlink'
 import { fullRate } from '#core/formats/rate.ts'
 import type { WavForm } from '#core/formats/wav.ts'
+import { cropWords } from '#core/outgoing/crop.ts'
 import { bitsPerPixel, type FilmFrame, frameLength, framesOfFilm, reduced } from '#core/outgoing/filmFrames.ts'
 import { type FileKind, fileForms, type Way, wayOf } from '#core/outgoing/forms.ts'
 import { isNobody, whoseOf } from '#core/outgoing/whose.ts'
@@ -14,6 +15,7 @@ import { timesOf as readTimes } from '../frames/clipOf.ts'
 import { Clips } from '../frames/clips.ts'
 import type { FileSoundOrder, VideoFileOptions } from '../frames/encode.worker.ts'
 import { ReadingsTeller } from '../frames/readings.ts'
+import { dropRendered } from '../frames/renderedFiles.ts'
 import type { RenderWorker } from '../frames/render.worker.ts'
 import type { MixOrder } from '../frames/soundMix.ts'
 import { filmOrder, shotOrder } from '../frames/soundOrder.ts'
@@ -36,6 +38,8 @@ export interface RenderOrder {
   premultiplied?: boolean
   /** By how much the picture is made smaller. */
   reduce?: 1 | 2 | 4
+  /** Frames of its only shot, `to` exclusive, to what is seen on which a matte or cut-out is cropped. */
+  crop?: { from: number; to: number } | null
   /** What the pictures of a sequence are called. */
   name: string
   /** Name of the file in the browser's folder of rendered files. */
@@ -47,6 +51,8 @@ export interface Rendered {
   file: File
   place: string
   troubles: string[]
+  /** What else is to be said of what is in it. */
+  about?: string
 }
 
 /** How a clip's frames are written into a video file. */
@@ -158,19 +164,6 @@ export async function renderFilm(
   }
   try {
     await Promise.all(renderers.map((renderer) => renderer.remote.start(records)))
-    if (make.way === 'pictures') await (make.one ? encoder.remote.beginSingle(name) : encoder.remote.beginZip(name))
-    else if (make.way === 'animation')
-      await encoder.remote.beginAnimation(name, size.width, size.height, isClear(content))
-    else {
-      const starts = stretches.map((_, i) => frames.find((one) => one.stretch === i)!.time)
-      const seconds = frames.at(-1)!.time + frames.at(-1)!.duration
-      const timesOf = await allTimes(stretches, times, records)
-      await encoder.remote.beginVideo(name, {
-        ...options,
-        // What other programs lay over something has nothing to say.
-        sound: content !== 'over' ? null : soundOf({ stretches, records, timesOf }, starts, seconds),
-      })
-    }
     const known = new Records(records)
     const cast = stretches.map(({ shot }) => whoseOf(known, shot.id, of))
     if ((content === 'matte' || content === 'cutout') && cast.every(isNobody))
@@ -179,6 +172,25 @@ export async function renderFilm(
           ? `There is no ${of} in it any more. Choose somebody else.`
           : 'Nobody is traced in it: trace somebody first.',
       )
+    const crop =
+      order.crop && (content === 'matte' || content === 'cutout')
+        ? await workers[0]!.cropOf(first!.shot.id, cast[0]!, order.crop, { reduce, size })
+        : null
+    const drawnSize = crop ?? size
+    if (make.way === 'pictures') await (make.one ? encoder.remote.beginSingle(name) : encoder.remote.beginZip(name))
+    else if (make.way === 'animation')
+      await encoder.remote.beginAnimation(name, drawnSize.width, drawnSize.height, isClear(content))
+    else {
+      const starts = stretches.map((_, i) => frames.find((one) => one.stretch === i)!.time)
+      const seconds = frames.at(-1)!.time + frames.at(-1)!.duration
+      const timesOf = await allTimes(stretches, times, records)
+      await encoder.remote.beginVideo(name, {
+        ...options,
+        ...{ width: drawnSize.width & ~1, height: drawnSize.height & ~1 },
+        // What other programs lay over something has nothing to say.
+        sound: content !== 'over' ? null : soundOf({ stretches, records, timesOf }, starts, seconds),
+      })
+    }
     if (content === 'matte' || content === 'cutout') {
       const there = await Promise.all(
         stretches.map(({ shot, from, to }, i) => {
@@ -191,7 +203,15 @@ export async function renderFilm(
         notes.push(`${of || 'Everybody'} is away on all of these frames: the file shows nothing.`)
     }
     const draw = ({ stretch, frame }: FilmFrame, worker: RenderWorker) => {
-      const drawn = { shot: stretches[stretch]!.shot.id, frame, content, of: cast[stretch]!, size, reduce }
+      const drawn = {
+        shot: stretches[stretch]!.shot.id,
+        frame,
+        content,
+        of: cast[stretch]!,
+        size,
+        reduce,
+        ...(crop ? { crop } : {}),
+      }
       const { premultiplied = false } = order
       const coding = make.way === 'pictures' ? make.coding : make.way === 'animation' ? 'webp' : null
       return coding
@@ -258,6 +278,7 @@ export async function renderFilm(
         ...notes,
         ...[...troubles].map(([id, sentence]) => `${mediaOf(id)?.name ?? 'A clip'} is not in it: ${sentence}`),
       ],
+      ...(crop ? { about: cropWords(crop) } : {}),
     }
   } catch (error) {
     await encoder.remote.discard().catch(() => {})
@@ -305,15 +326,9 @@ export async function renderSound(
     }
   } catch (error) {
     encoder.stop()
-    await dropUnfinished(name)
+    await dropRendered(name)
     throw error
   } finally {
     encoder.stop()
   }
-}
-
-/** Takes a file that was begun off the browser's disk, once its worker is gone. */
-async function dropUnfinished(name: string): Promise<void> {
-  const folder = await (await navigator.storage.getDirectory()).getDirectoryHandle('rendered', { create: true })
-  await folder.removeEntry(name).catch(() => {})
 }

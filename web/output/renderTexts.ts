@@ -1,7 +1,7 @@
-import { writeShapes } from '#core/incoming/shapesFile.ts'
+import * as Comlink from 'comlink'
 import { editDecisionList, editOf, openTimeline } from '#core/outgoing/editList.ts'
+import type { TextForm } from '#core/outgoing/shapesText.ts'
 import { Records } from '#core/records/records.ts'
-import { shotLength } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
 import { startEncoder, startRenderer } from '../frames/start.ts'
 import { orStopped, type Rendered, type RenderOrder } from './renderFilm.ts'
@@ -41,15 +41,9 @@ export async function renderShapes(
       }
     } else {
       await encoder.remote.beginSingle(place)
-      const { width, height, rate } = media
-      const write = async (writes: 'svg' | 'lottie' | 'csv' | 'tracks') => {
-        await renderer.remote.start(list)
-        return orStopped(renderer.remote.shapesText(writes, shot.id, order), signal)
-      }
-      const text =
-        kind === 'shapes'
-          ? writeShapes(records, members, { width, height, rate, frames: shotLength(shot) })
-          : await write(kind as 'svg' | 'lottie' | 'csv' | 'tracks')
+      await renderer.remote.start(list)
+      const told = Comlink.proxy((share: number) => onFrame(Math.floor(share * (to - from)), to - from))
+      const text = await orStopped(renderer.remote.shapesText(kind as TextForm, shot.id, order, told), signal)
       signal.throwIfAborted()
       await encoder.remote.addPart('', bytes(text))
       onFrame(to - from, to - from)

@@ -11,6 +11,7 @@ import {
   type ProjectSummary,
   type RoomTaken,
 } from '#core/records/exchange.ts'
+import type { RenderNews, ServerOrder } from '#core/outgoing/orders.ts'
 import type { BroughtIn } from '#core/records/projectFile.ts'
 import { RecordLines } from '#core/records/recordLines.ts'
 import type { AnyRecord } from '#core/records/types.ts'
@@ -34,11 +35,12 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
 }
 
 /** An answer of success; anything else is thrown as a {@link ServerError}. */
-async function asked(method: string, path: string, body?: unknown): Promise<Response> {
+async function asked(method: string, path: string, body?: unknown, signal?: AbortSignal): Promise<Response> {
   let response: Response
   try {
     response = await fetch(path, {
       method,
+      ...(signal ? { signal } : {}),
       ...(body === undefined
         ? {}
         : body instanceof Blob
@@ -46,6 +48,7 @@ async function asked(method: string, path: string, body?: unknown): Promise<Resp
           : { body: JSON.stringify(body), headers: { 'Content-Type': 'application/json' } }),
     })
   } catch {
+    signal?.throwIfAborted()
     throw new ServerError(0, noAnswer)
   }
   if (response.ok) return response
@@ -150,6 +153,28 @@ export const api = {
       onProgress,
       signal,
     ),
+
+  /** Has a file made by the server of the project as it has it. Throws an AbortError when stopped; nothing is left there then. */
+  render: async (
+    project: string,
+    order: ServerOrder,
+    onFrame: (done: number, of: number) => void,
+    signal: AbortSignal,
+  ): Promise<{ troubles: string[] }> => {
+    const response = await asked('POST', `/api/projects/${project}/renders`, order, signal)
+    let rest = ''
+    for await (const text of textOf(response)) {
+      const lines = (rest + text).split('\n')
+      rest = lines.pop()!
+      for (const line of lines) {
+        const news = JSON.parse(line) as RenderNews
+        if ('refused' in news) throw new Refusal(news.refused)
+        if ('made' in news) return news.made
+        onFrame(news.done, news.of)
+      }
+    }
+    throw new ServerError(0, noAnswer)
+  },
 
   /** The clips of a project, and whether they are on this machine. */
   clips: async (project: string) => (await call<{ clips: ClipHere[] }>('GET', `/api/projects/${project}/clips`)).clips,
