@@ -19,19 +19,28 @@ export async function build() {
   console.log('Building…')
   rmSync(join(root, 'dist'), { recursive: true, force: true })
   tool('vite/bin/vite.js', ['build', '--logLevel', 'warn'])
+  await buildServer({ main: 'server/main.ts', seed: 'lab/demo/seed.ts', ...serverScripts }, 'dist/server')
+  checkSizes(join(root, 'dist/web/assets'))
+  mkdirSync(join(root, 'dist'), { recursive: true })
+  writeFileSync(stamp, wanted)
+}
+
+/** What the server runs in processes of their own, and the program that renders without it. */
+export const serverScripts = {
+  'reading.job': 'server/media/reading.job.ts',
+  'backup.job': 'server/storage/backup.job.ts',
+  'rendering.job': 'server/rendering/rendering.job.ts',
+  'converter.program': 'server/conversion/converter.program.ts',
+  'render.program': 'server/rendering/render.program.ts',
+}
+
+/** Bundles scripts of the server into a folder within the project, where they find their packages. */
+export async function buildServer(entryPoints, outdir) {
   const esbuild = await import(pathToFileURL(join(root, 'node_modules/esbuild/lib/main.js')).href)
   await esbuild.build({
     absWorkingDir: root,
-    entryPoints: {
-      main: 'server/main.ts',
-      seed: 'lab/demo/seed.ts',
-      'reading.job': 'server/media/reading.job.ts',
-      'backup.job': 'server/storage/backup.job.ts',
-      'converter.program': 'server/conversion/converter.program.ts',
-      'rendering.job': 'server/rendering/rendering.job.ts',
-      'render.program': 'server/rendering/render.program.ts',
-    },
-    outdir: 'dist/server',
+    entryPoints,
+    outdir,
     platform: 'node',
     format: 'esm',
     target: 'node20',
@@ -41,9 +50,6 @@ export async function build() {
     sourcemap: true,
     logLevel: 'warning',
   })
-  checkSizes(join(root, 'dist/web/assets'))
-  mkdirSync(join(root, 'dist'), { recursive: true })
-  writeFileSync(stamp, wanted)
 }
 
 /** Bytes that scripts may take before compression: the first page with all it waits for, and each worker. */

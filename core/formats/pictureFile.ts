@@ -27,6 +27,9 @@ export interface PictureForm {
 /** Whether a coding needs the light of a picture. */
 export const isDeep = (coding: PictureCoding): boolean => coding !== 'png'
 
+/** How hard deflate tries: more than twice as fast as its usual 6 for a seventh more bytes (measured on a drawn plate). */
+const packing = 4
+
 /** A picture as the bytes of a file. */
 export function pictureFile(picture: GoingPicture, coding: PictureCoding, form: PictureForm): Uint8Array {
   const { width, height } = picture
@@ -42,7 +45,7 @@ export function pictureFile(picture: GoingPicture, coding: PictureCoding, form: 
     )
   const channels = ({ matte: 1, mattes: 3, rgb: 3, rgba: 4 } as const)[form.channels]
   const data = coding === 'png' ? bytesOf(picture, channels, form) : levelsOf(picture.light!, channels, form)
-  return encode({ width, height, data, channels, depth: coding === 'png' ? 8 : 16 })
+  return encode({ width, height, data, channels, depth: coding === 'png' ? 8 : 16 }, { zlib: { level: packing } })
 }
 
 function bytesOf({ words }: GoingPicture, channels: 1 | 3 | 4, { premultiplied }: PictureForm): Uint8Array {

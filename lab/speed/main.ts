@@ -8,6 +8,7 @@ import { followBenches } from './follow.ts'
 import type { Result } from './measure.ts'
 import { paintBenches } from './paint.ts'
 import { soundBenches } from './sounds.ts'
+import { withoutWindowBenches } from './withoutWindow.ts'
 
 const { values } = parseArgs({ options: { only: { type: 'string' }, json: { type: 'string' } } })
 const all = {
@@ -18,6 +19,7 @@ const all = {
   ...paintBenches,
   ...browserBenches,
   ...soundBenches,
+  ...withoutWindowBenches,
 }
 const names = Object.keys(all).filter((name) => !values.only || name.includes(values.only))
 if (names.length === 0) {

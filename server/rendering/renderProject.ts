@@ -308,9 +308,12 @@ class ProjectRender {
     const sound = heard && !varies ? wav : ''
     const file = new VideoFile(converter, { file: part, make, ...size, rate, sound })
     try {
+      /** What is written while the next frame is decoded. */
+      let writing = Promise.resolve()
       for (let i = 0; i < asked.length; i++) {
         const { scene, order, yuv, others } = await drawing(i)
-        await file.add(
+        await writing
+        writing = file.add(
           withRoom(() => {
             if (make.way === 'video') return this.painter.forVideo(scene, order, make.alpha === true, yuv, others)
             const { light } = this.painter.forPicture(scene, order, true, yuv, others)
@@ -320,8 +323,10 @@ class ProjectRender {
             return new Uint8Array(levels.buffer, levels.byteOffset, levels.byteLength)
           }),
         )
+        writing.catch(() => {})
         told(i + 1, asked.length)
       }
+      await writing
       await file.end()
     } catch (error) {
       file.stop()

@@ -10,6 +10,7 @@ import { useConversions } from '../footage/conversions.ts'
 import { useFootage } from '../footage/footage.ts'
 import { useUploads } from '../footage/uploads.ts'
 import { useProject } from '../project/project.ts'
+import DropHint from '../ui/DropHint.vue'
 import IconButton from '../ui/IconButton.vue'
 import ProgressBar from '../ui/ProgressBar.vue'
 import { attend } from '../ui/troubles.ts'
@@ -251,11 +252,6 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
         </ul>
       </section>
     </div>
-    <div
-      v-if="isOverDropZone"
-      class="pointer-events-none absolute inset-3 z-10 flex items-center justify-center rounded-[9px] border-2 border-dashed border-wisp bg-ground/80 text-xl"
-    >
-      Let go to bring it in
-    </div>
+    <DropHint v-if="isOverDropZone" />
   </main>
 </template>

@@ -8,6 +8,7 @@ import { useProject } from '../project/project.ts'
 import { useChoice } from './choice.ts'
 import { stretchesOf, titlesOf } from '#core/outgoing/orders.ts'
 import { useMeasuredSize } from './measured.ts'
+import { useOutputs } from './outputs.ts'
 import { videoOptions } from './renderFilm.ts'
 
 /** Bits a second of sound that is coded. */
@@ -20,6 +21,7 @@ export function useFacts() {
   const project = useProject()
   const opened = useOpenShot()
   const choice = useChoice()
+  const outputs = useOutputs()
 
   const stretches = computed(() => {
     void project.version
@@ -68,7 +70,8 @@ export function useFacts() {
     const perFile = frames(stretches.value[0]!)
     const all = (bytes: number) => fileSize((bytes * count * orders.length) / stretches.value.length / perFile)
     const bytes = measured.value
-    const size: [string, string] = ['Size', bytes === null ? 'being measured' : `about ${all(bytes)}`]
+    const known = bytes === null ? (outputs.busy ? 'after the queue' : 'being measured') : `about ${all(bytes)}`
+    const size: [string, string] = ['Size', known]
     if (way.way === 'edit')
       return [called, ['Shots', String(stretches.value[0]!.length)], ['Rate', `${media.rate} fps`]]
     if (way.way === 'sound') {
@@ -83,7 +86,7 @@ export function useFacts() {
     const side = (pixels: number) => Math.ceil(pixels / reduce) & ~Number(isVideo)
     const picture: [string, string] = [
       'Picture',
-      `${side(media.width)} × ${side(media.height)}, ${count} ${count === 1 ? 'frame' : 'frames'}${
+      `${choice.orders[0]!.crop ? 'at most ' : ''}${side(media.width)} × ${side(media.height)}, ${count} ${count === 1 ? 'frame' : 'frames'}${
         isVideo && !media.variableRate ? ` at ${media.rate} fps` : ''
       }`,
     ]

@@ -3,6 +3,7 @@ import { X } from '@lucide/vue'
 import { useDropZone } from '@vueuse/core'
 import { useTemplateRef } from 'vue'
 import { projectFileEnding } from '#core/records/projectFile.ts'
+import DropHint from '../ui/DropHint.vue'
 import IconButton from '../ui/IconButton.vue'
 import ProgressBar from '../ui/ProgressBar.vue'
 import { attend } from '../ui/troubles.ts'
@@ -47,10 +48,5 @@ defineExpose({ pick: () => picker.value?.click() })
       <ProgressBar v-else :label="`Bringing in ${one.name}`" :share="one.share" />
     </li>
   </ul>
-  <div
-    v-if="isOverDropZone"
-    class="pointer-events-none fixed inset-3 z-10 flex items-center justify-center rounded-[9px] border-2 border-dashed border-wisp bg-ground/80 text-xl"
-  >
-    Let go to bring it in
-  </div>
+  <DropHint v-if="isOverDropZone" />
 </template>
