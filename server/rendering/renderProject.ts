@@ -214,7 +214,7 @@ class ProjectRender {
   }
 
   /** Frames of a film, each as it is asked for and with all that it is drawn from. */
-  private async drawings({ stretches, asked }: Film, even: boolean) {
+  private async drawings({ stretches, all, asked }: Film, even: boolean) {
     const { content, reduce, crop, of } = this.order
     const whose = stretches.map(({ shot }) => whoseOf(this.records, shot.id, of))
     const needsCast = content === 'matte' || content === 'cutout'
@@ -228,7 +228,8 @@ class ProjectRender {
     const only = stretches.length === 1 ? stretches[0]! : null
     const scene = crop && needsCast && only && (await this.scenes.of(only.shot))
     if (scene) {
-      const span = { from: asked[0]!.frame, to: asked.at(-1)!.frame + 1 }
+      // Of all frames: pieces are of one size.
+      const span = { from: all[0]!.frame, to: all.at(-1)!.frame + 1 }
       cut = cropOf(scene, whose[0]!, span, 1 / reduce, cut ?? whole)
       this.lies = cropWords(cut)
     }

@@ -106,7 +106,7 @@ function move(id: string, way: -1 | 1): void {
         >
           <span class="min-w-0 flex-1"
             ><span class="block truncate">{{ file.name }}</span
-            ><span class="block truncate text-s text-second">{{ file.about }}</span></span
+            ><span class="block text-s text-second">{{ file.about }}</span></span
           >
           <span class="numbers text-second">{{ fileSize(file.bytes) }}</span>
           <span class="numbers text-second">{{ format(new Date(file.made), 'd MMM HH:mm') }}</span>

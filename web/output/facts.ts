@@ -83,11 +83,12 @@ export function useFacts() {
     if (way.way === 'shapes')
       return [called, ['Plate', `${media.width} × ${media.height}`], ['Frames', String(count)], size]
     const isVideo = way.way === 'video' || way.way === 'prores'
+    const cropped = choice.orders[0]!.crop
     const side = (pixels: number) => Math.ceil(pixels / reduce) & ~Number(isVideo)
     const picture: [string, string] = [
       'Picture',
-      `${choice.orders[0]!.crop ? 'at most ' : ''}${side(media.width)} × ${side(media.height)}, ${count} ${count === 1 ? 'frame' : 'frames'}${
-        isVideo && !media.variableRate ? ` at ${media.rate} fps` : ''
+      `${cropped ? 'up to ' : ''}${side(media.width)} × ${side(media.height)}, ${count} ${count === 1 ? 'frame' : 'frames'}${
+        isVideo && !cropped && !media.variableRate ? ` at ${media.rate} fps` : ''
       }`,
     ]
     const linear = way.way === 'pictures' && way.coding === 'exr'
@@ -99,7 +100,7 @@ export function useFacts() {
         ? videoOptions(media, way, reduce).bitrate + (sound.value === 'none' ? 0 : soundBits)
         : side(media.width) * side(media.height) * media.rate * proResBits[way.alpha ? 4444 : 422]
     const most = all(((bits * seconds) / 8) * (perFile / count))
-    const about = choice.orders[0]!.crop ? `at most ${most}` : `about ${most}`
+    const about = cropped ? `at most ${most}` : `about ${most}`
     return [called, picture, colour, ['Sound', sound.value], ['Size', about]]
   })
 }
