@@ -3,7 +3,15 @@ import { makeEffect } from '../effects/make.ts'
 import { Records } from '../records/records.ts'
 import type { AnyRecord, Effect, Member, Part, Shot } from '../records/types.ts'
 import { makePart } from '../shapes/make.ts'
-import { cardForMember, cardForShot, cardsReordered, groupedWithAbove, newCard } from './cards.ts'
+import {
+  cardForMember,
+  cardForShot,
+  cardsReordered,
+  groupedWithAbove,
+  isAboutNobody,
+  newCard,
+  placesForNew,
+} from './cards.ts'
 
 let next = 0
 const newId = () => `new${next++}`
@@ -31,13 +39,47 @@ describe('cards', () => {
 
   it('a new one rides on the first who can carry it and carries none yet', () => {
     const records = new Records(cast)
-    const first = newCard(records, 's', 'blade', reachable, newId)
+    const first = newCard(records, 's', 'blade', reachable, '', newId)
     expect([first.target, first.order]).toEqual(['b', 1])
     records.apply({ put: [first], remove: [] })
-    expect(newCard(records, 's', 'blade', reachable, newId)).toMatchObject({ target: 'c', order: 2 })
+    expect(newCard(records, 's', 'blade', reachable, '', newId)).toMatchObject({ target: 'c', order: 2 })
     // What works alone rides on nobody; what comes from somebody comes from the first of the cast.
-    expect(newCard(records, 's', 'lens', reachable, newId).target).toBe('')
-    expect(newCard(records, 's', 'glow', reachable, newId).region.of).toEqual(['a'])
+    expect(newCard(records, 's', 'lens', reachable, '', newId).target).toBe('')
+    expect(newCard(records, 's', 'glow', reachable, '', newId).region.of).toEqual(['a'])
+  })
+  it('a new one begins with who is chosen, where that one can carry it and has none of its kind yet', () => {
+    const records = new Records([...cast, card('e', 1, { kind: 'castLight', target: 'c' })])
+    const made = newCard(records, 's', 'blade', reachable, 'c', newId)
+    expect(made.target).toBe('c')
+    records.apply({ put: [made], remove: [] })
+    expect(newCard(records, 's', 'blade', reachable, 'c', newId).target).toBe('b')
+    // The keeper has no rod.
+    expect(newCard(records, 's', 'blade', reachable, 'a', newId).target).toBe('b')
+    expect(newCard(records, 's', 'glow', reachable, 'b', newId).region.of).toEqual(['b'])
+  })
+  it('new ones come before the next shot takes over, in their order', () => {
+    const records = new Records([...cast, card('x', 2), card('over', 3, { kind: 'takeOver', target: '' })])
+    const [one, two] = placesForNew(records, 's', 2)
+    expect([2 < one!, one! < two!, two! < 3]).toEqual([true, true, true])
+    expect(
+      placesForNew(new Records([...cast, card('over', 3, { kind: 'takeOver', target: '' })]), 's', 1)[0],
+    ).toBeLessThan(3)
+    expect(placesForNew(new Records([...cast, card('x', 2)]), 's', 2)).toEqual([3, 4])
+  })
+  it('for a shot where nobody is like them does nothing there: it does not come to be about the whole picture', () => {
+    const there = [shot('t'), member('pond', 'Pond', { shot: 't', kind: 'performer' })]
+    const own = card('e', 1, {
+      ...{ kind: 'grade', target: '', region: { of: ['b'], side: 'outside', grow: 0, soften: 0 } },
+    })
+    const records = new Records([...cast, ...there, own])
+    const copy = cardForShot(records, own, shot('t'), newId)
+    expect(copy.region.of).toEqual(['b'])
+    expect(isAboutNobody(records, copy, [there[1] as Member])).toBe(true)
+    expect(isAboutNobody(records, own, reachable)).toBe(false)
+    const riding = cardForShot(records, card('f', 1, { target: 'b' }), shot('t'), newId)
+    expect([riding.target, isAboutNobody(records, riding, [there[1] as Member])]).toEqual(['b', true])
+    // A part stands for its member.
+    expect(isAboutNobody(records, { ...own, region: { ...own.region, of: ['pole'] } }, reachable)).toBe(false)
   })
   it('for another member names that one wherever it named the first, and nobody else', () => {
     const own = card('e', 1, {

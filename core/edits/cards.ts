@@ -6,7 +6,16 @@ import type { Effect, Member, Shot } from '../records/types.ts'
 import { retargeted } from './duplicate.ts'
 import { namesakes } from './namesakes.ts'
 
-const orderAfter = (records: Records, shot: string) => (records.childrenOf('effect', shot).at(-1)?.order ?? 0) + 1
+/** Places for new cards: behind those of the shot, but before the next shot takes over. */
+export function placesForNew(records: Records, shot: string, count: number): number[] {
+  const cards = records.childrenOf('effect', shot)
+  const end = cards.findIndex((one) => one.kind === 'takeOver')
+  const before = (end < 0 ? cards.at(-1) : cards[end - 1])?.order
+  const after = cards[end]?.order
+  if (after === undefined) return Array.from({ length: count }, (_, i) => (before ?? 0) + i + 1)
+  const from = before ?? after - 1
+  return Array.from({ length: count }, (_, i) => from + ((after - from) * (i + 1)) / (count + 1))
+}
 
 /** Those of `members` that an effect of this kind can ride on. */
 export const rideable = (records: Records, kind: string, members: readonly Member[]): Member[] =>
@@ -14,24 +23,32 @@ export const rideable = (records: Records, kind: string, members: readonly Membe
     records.childrenOf('part', member.id).some((part) => effectKind(kind).rides?.includes(part.kind)),
   )
 
-/** A new card behind those of the shot. It rides on somebody of `reachable` whom no card rides on yet, if it can. */
+/**
+ * A new card at the end of those of the shot. It rides on who is `chosen` (the id of a member), if it can and no card of its kind does yet,
+ * else on somebody of `reachable` whom no card rides on.
+ */
 export function newCard(
   records: Records,
   shot: string,
   kind: string,
   reachable: readonly Member[],
+  chosen: string,
   newId: () => string,
 ): Effect {
   const { alone, region } = effectKind(kind)
   const cards = records.childrenOf('effect', shot)
   const members = rideable(records, kind, reachable)
-  const free = members.find((member) => !cards.some((one) => one.target === member.id))
+  const own = cards.some((one) => one.kind === kind && one.target === chosen) ? '' : chosen
+  const free =
+    members.find((member) => member.id === own) ??
+    members.find((member) => !cards.some((one) => one.target === member.id))
   const [first] = records.childrenOf('member', shot)
+  const source = reachable.find((member) => member.id === chosen) ?? first
   return makeEffect({
-    ...{ id: newId(), shot, kind, order: orderAfter(records, shot) },
+    ...{ id: newId(), shot, kind, order: placesForNew(records, shot, 1)[0]! },
     target: alone ? '' : ((free ?? members[0])?.id ?? ''),
-    // What comes from somebody comes from the first of the cast until told otherwise.
-    ...(region === 'source' && first ? { region: { ...everywhere, of: [first.id] } } : {}),
+    // What comes from somebody comes from who is chosen, or from the first of the cast, until told otherwise.
+    ...(region === 'source' && source ? { region: { ...everywhere, of: [source.id] } } : {}),
   })
 }
 
@@ -40,18 +57,31 @@ export function cardForMember(records: Records, card: Effect, member: Member, ne
   const from = [card.target, card.region.of[0] ?? ''].find((id) => records.get('member', id))
   return {
     ...retargeted(card, (id) => (id === from ? member.id : id)),
-    ...{ id: newId(), order: orderAfter(records, card.shot) },
+    ...{ id: newId(), order: placesForNew(records, card.shot, 1)[0]! },
   }
 }
 
-/** The card for another shot, with whom it names there by the same name, or else by the same kind; left out else. */
+/**
+ * The card for another shot, with whom it names there by the same name, or else by the same kind. Where nobody is like them it goes on
+ * naming who is not there, and does nothing until somebody is chosen: it never comes to be about the whole picture.
+ */
 export function cardForShot(records: Records, card: Effect, shot: Shot, newId: () => string): Effect {
-  const copy = retargeted(card, namesakes(records, shot))
+  const there = namesakes(records, shot)
+  const copy = retargeted(card, there)
+  const known = card.region.of.map(there).filter(Boolean)
   return {
     ...copy,
-    ...{ id: newId(), shot: shot.id, order: orderAfter(records, shot.id) },
-    ...{ region: { ...copy.region, of: copy.region.of.filter(Boolean) }, behind: copy.behind.filter(Boolean) },
+    ...{ id: newId(), shot: shot.id, order: placesForNew(records, shot.id, 1)[0]! },
+    target: copy.target || card.target,
+    region: { ...copy.region, of: known.length ? known : card.region.of },
+    behind: copy.behind.filter(Boolean),
   }
+}
+
+/** Whether a card names somebody to ride on, or to work on, and nobody of them is in the cast. */
+export function isAboutNobody(records: Records, { target, region }: Effect, cast: readonly Member[]): boolean {
+  const here = (id: string) => cast.some((one) => one.id === (records.get('part', id)?.member ?? id))
+  return (target !== '' && !here(target)) || (region.of.length > 0 && !region.of.some(here))
 }
 
 /** The card in the group of the one above it, which gets one of its own where it has none; nothing at the top. */

@@ -1,6 +1,7 @@
 import { Refusal } from '../refusal.ts'
 import { dive } from './arrangement/dive/dive.ts'
 import { echo } from './arrangement/echo/echo.ts'
+import { frame } from './arrangement/frame/frame.ts'
 import { hold } from './arrangement/hold/hold.ts'
 import { insert } from './arrangement/insert/insert.ts'
 import { takeOver } from './arrangement/takeOver/takeOver.ts'
@@ -23,6 +24,7 @@ import { outlineLine } from './colour/outlineLine/outlineLine.ts'
 import { barrel } from './distortion/barrel/barrel.ts'
 import { blockScatter } from './distortion/blockScatter/blockScatter.ts'
 import { lens } from './distortion/lens/lens.ts'
+import { mirror } from './distortion/mirror/mirror.ts'
 import { ripple } from './distortion/ripple/ripple.ts'
 import { scroll } from './distortion/scroll/scroll.ts'
 import { shake } from './distortion/shake/shake.ts'
@@ -41,9 +43,9 @@ export const effectKinds = {
   ...{ blade, glow, shafts, flash, castLight, afterglow, sparks },
   ...{ fill, grade, outlineLine },
   ...{ soften, spinBlur, lensBlur, motionBlur },
-  ...{ twist, lens, barrel, ripple, blockScatter, shake, scroll },
+  ...{ twist, lens, barrel, ripple, mirror, blockScatter, shake, scroll },
   ...{ signalTear, colourSplit, flicker, dabs, mosaic, changeMask, dissolve },
-  ...{ insert, dive, transform, hold, echo, takeOver, words },
+  ...{ insert, dive, transform, hold, echo, takeOver, words, frame },
 } satisfies Record<string, EffectKind>
 
 export type EffectKindName = keyof typeof effectKinds

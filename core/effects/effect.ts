@@ -34,6 +34,11 @@ export interface EffectKind<T extends ParameterTable = ParameterTable> {
   makes: 'own' | 'layer' | 'picture'
   /** Blending of a new card. */
   blend: BlendName
+  /**
+   * Whether it moves a picture, which its shutter then smears (see shutterSettings): as its settings and whom it rides on do, or also while
+   * those stand still.
+   */
+  moves?: 'byItsSettings' | 'byItself'
   parameters: readonly Parameter[]
   /** The parameters under their names, for who wants them typed. */
   table: T
@@ -108,6 +113,7 @@ export interface EffectContext<S = Settings> {
   contacts(one: string, other: string): readonly Contact[]
   /** Size of such a picture in pixels; null where it is missing. */
   sizeOf(need: PictureNeed): { width: number; height: number } | null
+  rateOf: RateOf
   /** Whether the next shot runs already. */
   joined: boolean
   /** Another picture that {@link Renderer.needs} asked for, as working values; null where it is missing. */
@@ -132,6 +138,8 @@ export interface PictureNeed {
   loop?: boolean
   /** Whether another clip is wanted at the scale that is worked at, not at its own size. */
   scaled?: boolean
+  /** Of the shot's own frames: with what the cards before this one have made of it, not as it was filmed. */
+  made?: boolean
 }
 
 /** The picture that an effect changes in place: premultiplied RGBA floats, row by row, over `region`. */
@@ -141,6 +149,9 @@ export interface WorkingImage extends RgbaArea {
   /** For layers: the picture that they will be laid onto, as far as the effect looks. Not to be changed. */
   under?: RgbaArea
 }
+
+/** Frames of a clip, by its id, to a frame of the shot: 1 where both run at one rate. */
+export type RateOf = (media: string) => number
 
 /** How a kind is drawn. */
 export interface Renderer<S = Settings> {
@@ -152,7 +163,7 @@ export interface Renderer<S = Settings> {
   /** How far from a pixel (at `scale`) it looks at the picture; Infinity for all of it. Not at all where missing. */
   sampleRadius?(context: EffectContext<S>): number
   /** Other pictures that the frame is made from. `settings` as they are at the frame, `length` of the shot. */
-  needs?(settings: S, frame: number, length: number): PictureNeed[]
+  needs?(settings: S, frame: number, length: number, rateOf: RateOf): PictureNeed[]
   draw(context: EffectContext<S>, image: WorkingImage): void
 }
 

@@ -1,5 +1,6 @@
 import { beforeAll, describe, expect, it } from 'vitest'
 import { checks } from '../checks.ts'
+import { memberMatte } from '../matte/partMatte.ts'
 import type { Settings } from '../parameters/parameters.ts'
 import { settingsSchema } from '../parameters/schemas.ts'
 import { defaultsOf, settingsAt } from '../parameters/values.ts'
@@ -13,7 +14,8 @@ import type { AnyRecord, Effect } from '../records/types.ts'
 import { type Picture, picturesNeeded, renderFrame } from '../render/frame.ts'
 import { sceneOf } from '../render/scene.ts'
 import { smoothNodes } from '../shapes/kinds/outline.ts'
-import { makePart } from '../shapes/make.ts'
+import { makePaintedKey, makePart } from '../shapes/make.ts'
+import { shapesAt } from '../shapes/traced.ts'
 import { type EffectKindName, effectKinds } from './catalogue.ts'
 import type { EffectKind } from './effect.ts'
 import { makeEffect } from './make.ts'
@@ -110,6 +112,21 @@ const showing: Partial<Record<EffectKindName, Settings>> = {
   dive: { clip: 'm', depth: 2 },
 }
 
+/** The keeper as pixels, on every frame: what an outline is drawn as. */
+function painted(base: Records): AnyRecord[] {
+  const scene = sceneOf(base, 's')!
+  const rect = { x: 60, y: 20, width: 200, height: 150 }
+  const keys = Array.from({ length: 40 }, (_, frame) => {
+    const cover = memberMatte(shapesAt(scene.partsOf('keeper'), frame), 1, rect, new Scratch(), slots.plate)
+    return makePaintedKey('pixels', frame, { ...rect, data: Uint8Array.from(cover, (v) => Math.round(255 * v)) }, null)
+  })
+  return [
+    { type: 'member', id: 'paint', shot: 's', name: 'paint', kind: 'performer', colour: 3, order: 4 },
+    makePart({ id: 'pixels', member: 'paint', name: 'pixels', kind: 'painted', order: 1 }),
+    ...keys,
+  ]
+}
+
 /** Remembers the numbers that were worked on, where NaN shows: in bytes it is a dark pixel like any other. */
 class WatchedScratch extends Scratch {
   readonly given: Float32Array[] = []
@@ -126,8 +143,11 @@ function draw(
   scale = 1,
   scratch = new Scratch(),
   light: 'linear' | 'display' = 'linear',
+  more: AnyRecord[] = [],
 ) {
-  const scene = { ...sceneOf(records(effects), 's')!, light }
+  const all = records(effects)
+  all.apply({ put: more, remove: [] })
+  const scene = { ...sceneOf(all, 's')!, light }
   const picture = plateAt(scale, frame, scratch)
   const others = (need: { media: string; frame: number }) => plateAt(scale, need.frame, scratch, slots.otherPlate)
   const region = renderFrame(scene, frame, scale, picture, scratch, others)
@@ -149,7 +169,9 @@ function shareChanged(a: Uint32Array, b: Uint32Array): number {
 const untouched = (frame = 12, scale = 1) => plateAt(scale, frame, new Scratch()).words
 
 let fast: Scratch
+let pixels: AnyRecord[]
 beforeAll(() => {
+  pixels = painted(records([]))
   fast = new Scratch(startKernels(96 * 1024 ** 2))
 })
 
@@ -207,6 +229,16 @@ describe.each(names)('%s', (name) => {
       for (const floats of watched.given) expect(floats.some(Number.isNaN), end).toBe(false)
     }
   }, 20_000)
+  it('rides on a painted member as on an outline of the same pixels', () => {
+    if (!kind.rides?.includes('painted')) return
+    const riding = (target: string) => draw([card(name, {}, { target })], 12, 1, fast, 'linear', pixels).words
+    const [outline, matte] = [riding('keeper'), riding('paint')]
+    const shown = apart(outline, untouched())
+    expect(shown).toBeGreaterThan(0.05)
+    // Chance has them fly from other places of the same edge.
+    if (name === 'sparks') return expect(Math.abs(apart(matte, untouched()) / shown - 1)).toBeLessThan(0.3)
+    expect(apart(outline, matte)).toBeLessThan(Math.max(0.1, shown / 10))
+  })
   it('works on an empty region and where whom it rides on is away', () => {
     const at = (effects: Partial<Effect>[]) => {
       const all = records(effects)
@@ -282,5 +314,66 @@ describe('cards together', () => {
       { media: '', frame: 2 },
       { media: '', frame: 9 },
     ])
+  })
+})
+
+describe('time of other pictures', () => {
+  it('a held picture is what the cards before it make of that frame; those after it go on', () => {
+    const blurred = draw([card('soften', { amount: 20 })], 2).words
+    expect(apart(draw([card('soften', { amount: 20 }), card('hold', { at: 2 })]).words, blurred)).toBeLessThan(0.02)
+    const sharp = draw([card('hold', { at: 2 })]).words
+    expect(apart(sharp, untouched(2))).toBe(0)
+    expect(apart(sharp, blurred)).toBeGreaterThan(0.5)
+    expect(apart(draw([card('hold', { at: 2 }), card('soften', { amount: 20 })]).words, blurred)).toBeLessThan(0.02)
+    // All that they are made from is asked for beforehand.
+    const scene = sceneOf(records([card('insert', { clip: 'm' }), card('hold', { at: 2 })]), 's')!
+    expect(picturesNeeded(scene, 12).map(({ media, frame }) => [media, frame])).toEqual([
+      ['m', 12],
+      ['', 2],
+      ['m', 2],
+    ])
+  })
+  it('an inserted clip runs at its own rate in time, whatever that of the shot is', () => {
+    const all = records([card('insert', { clip: 'fast', speed: 1, from: 3 })])
+    const clip = { ...all.get('media', 'm')!, id: 'fast', rate: 60, frames: 600 }
+    all.apply({ put: [clip], remove: [] })
+    const at = (frame: number) => picturesNeeded(sceneOf(all, 's')!, frame).map((need) => need.frame)
+    // A second of the shot is a second of the clip.
+    expect([at(0), at(24), at(12)]).toEqual([[3], [63], [33]])
+  })
+})
+
+describe('the shutter of what moves a picture', () => {
+  const moving: Settings[string] = {
+    keys: [
+      { frame: 0, value: 0, ease: 'straight' },
+      { frame: 40, value: 10, ease: 'straight' },
+    ],
+  }
+  it('is the mean of the picture at moments within it, as a library for numbers has it', () => {
+    const frame = 12
+    const at = (moment: number) => draw([card('scroll', { across: (moment / 40) * 10, edge: 'repeated' })], frame)
+    const one = draw([card('scroll', { across: moving, edge: 'repeated', shutter: 180, samples: 4 })], frame).words
+    const moments = [0, 1, 2, 3].map((k) => at(frame + 0.5 * ((k + 0.5) / 4 - 0.5)).words)
+    const linear = (v: number) => (v / 255 <= 0.04045 ? v / 255 / 12.92 : ((v / 255 + 0.055) / 1.055) ** 2.4)
+    let worst = 0
+    for (let i = 0; i < one.length; i += 7)
+      levels(one[i]!).forEach((v, c) => {
+        const mean = moments.reduce((sum, words) => sum + linear(levels(words[i]!)[c]!), 0) / 4
+        worst = Math.max(worst, Math.abs(v - 255 * toEncoded(mean)))
+      })
+    expect(worst).toBeLessThan(2)
+    expect(apart(one, at(frame).words)).toBeGreaterThan(1)
+  })
+  it.each(names.filter((name) => kindOf(name).moves))('of %s changes nothing where nothing moves', (name) => {
+    const sharp = draw([card(name, {}, { target: '' })]).words
+    const open = draw([card(name, { shutter: 180 }, { target: '' })]).words
+    if (kindOf(name).moves === 'byItself') expect(apart(open, sharp)).toBeGreaterThan(0.05)
+    else expect(open).toEqual(sharp)
+  })
+  it('smears what rides on somebody along the way of that one', () => {
+    const riding = (shutter: number) =>
+      draw([card('insert', { clip: 'm', lies: 'member', size: 0.2, shutter, samples: 8 }, { target: 'keeper' })]).words
+    expect(apart(riding(360), riding(0))).toBeGreaterThan(0.02)
   })
 })

@@ -1,6 +1,7 @@
 import { Refusal } from '../refusal.ts'
 import { renderDive } from './arrangement/dive/render.ts'
 import { renderEcho } from './arrangement/echo/render.ts'
+import { renderFrameOf } from './arrangement/frame/render.ts'
 import { renderHold } from './arrangement/hold/render.ts'
 import { renderInsert } from './arrangement/insert/render.ts'
 import { renderTakeOver } from './arrangement/takeOver/render.ts'
@@ -24,6 +25,7 @@ import { renderOutlineLine } from './colour/outlineLine/render.ts'
 import { renderBarrel } from './distortion/barrel/render.ts'
 import { renderBlockScatter } from './distortion/blockScatter/render.ts'
 import { renderLens } from './distortion/lens/render.ts'
+import { renderMirror } from './distortion/mirror/render.ts'
 import { renderRipple } from './distortion/ripple/render.ts'
 import { renderScroll } from './distortion/scroll/render.ts'
 import { renderShake } from './distortion/shake/render.ts'
@@ -63,6 +65,7 @@ const renderers: { [K in EffectKindName]: Renderer } = {
   motionBlur: renderMotionBlur,
   outlineLine: renderOutlineLine,
   ripple: renderRipple,
+  mirror: renderMirror,
   scroll: renderScroll,
   shafts: renderShafts,
   shake: renderShake,
@@ -74,6 +77,7 @@ const renderers: { [K in EffectKindName]: Renderer } = {
   transform: renderTransform,
   twist: renderTwist,
   words: renderWords,
+  frame: renderFrameOf,
 }
 
 /** The renderer of an effect, by the name that its record keeps. Throws where there is none of that name. */

@@ -4,6 +4,7 @@ import { rendererFor } from '../effects/renderers.ts'
 import { wherever } from '../effects/shared/place.ts'
 import { boundsOf, inflate, intersect, isEmpty, noRect, type Rect, unite } from '../geometry/rect.ts'
 import { opacityParameter } from '../parameters/opacity.ts'
+import type { Settings } from '../parameters/parameters.ts'
 import { numberAt, settingsAt } from '../parameters/values.ts'
 import type { Rgba } from '../pixels/buffers/picture.ts'
 import { type Scratch, Slot } from '../pixels/buffers/scratch.ts'
@@ -21,16 +22,19 @@ import {
 import { fitted } from '../pixels/filters/fit.ts'
 import { span } from '../pixels/kernels/interface.ts'
 import { type Effect, shotLength } from '../records/types.ts'
+import type { TracedPart } from '../shapes/traced.ts'
 import { coverOf, regionBounds, regionMatte, shapesOf } from './region.ts'
 import type { Scene } from './scene.ts'
 
 const slots = {
   next: new Slot(),
-  nextPlate: new Slot(),
-  nextLight: new Slot(),
+  made: new Slot(),
+  copyWords: new Slot(),
+  copyLight: new Slot(),
   keptMatte: new Slot(),
   beforeTheGroup: new Slot(),
   layer: new Slot(),
+  moments: new Slot(),
   effectRegion: new Slot(),
   pictureOf: new Slot(),
   working: new Slot(),
@@ -64,6 +68,8 @@ interface EffectPass {
   kind: EffectKind
   renderer: Renderer
   context: EffectContext
+  /** The moments within its shutter, the frame's own alone where nothing is smeared. */
+  moments: EffectContext[]
   effect: Effect
   /** Pixels that it may change. */
   bounds: Rect
@@ -95,10 +101,53 @@ function effectAt(scene: Scene, effect: Effect, frame: number) {
 export function picturesNeeded(scene: Scene, frame: number): PictureNeed[] {
   const needs = scene.effects.flatMap((effect) => {
     const { renderer, opacity, settings } = effectAt(scene, effect, frame)
-    return opacity > 0 ? (renderer.needs?.(settings, frame, shotLength(scene.shot)) ?? []) : []
+    const own = opacity > 0 ? (renderer.needs?.(settings, frame, shotLength(scene.shot), scene.rateOf) ?? []) : []
+    return own.flatMap(({ made, ...need }) => {
+      if (!made) return need
+      const at = shotFrame(scene, need.frame)
+      return [{ ...need, frame: at }, ...picturesNeeded(before(scene, effect), at)]
+    })
   })
   const plain = needs.flatMap((need) => (need.media === 'next' ? neededByNext(scene, need.frame) : need))
   return [...new Map(plain.map((need) => [`${need.media} ${need.frame} ${need.scaled}`, need])).values()]
+}
+
+/** A frame that the shot has. */
+const shotFrame = ({ shot }: Scene, frame: number): number => Math.max(0, Math.min(shotLength(shot) - 1, frame))
+/** The scene with the cards that work before this one. */
+const before = (scene: Scene, effect: Effect): Scene => ({
+  ...scene,
+  effects: scene.effects.slice(0, scene.effects.indexOf(effect)),
+})
+
+/** A frame of the shot as the cards before an effect make it; null where its plate is missing. */
+function madePicture(
+  scene: Scene,
+  effect: Effect,
+  frame: number,
+  scale: number,
+  scratch: Scratch,
+  others: OtherPictures,
+): Picture | null {
+  const at = shotFrame(scene, frame)
+  const plate = others({ media: '', frame: at })
+  const earlier = before(scene, effect)
+  if (!plate || !earlier.effects.length) return plate
+  const room = scratch.inner(slots.made)
+  const picture = copyOf(plate, room)
+  renderFrame(earlier, at, scale, picture, room, others)
+  return picture
+}
+
+/** A picture in buffers of a scratch: others are made in one place each, and what was given must not be lost to the next one. */
+function copyOf(picture: Picture, room: Scratch): Picture {
+  const copy = { ...picture, words: room.words(slots.copyWords, picture.words.length) }
+  copy.words.set(picture.words)
+  if (picture.light) {
+    copy.light = room.floats(slots.copyLight, picture.light.length)
+    copy.light.set(picture.light)
+  }
+  return copy
 }
 
 function neededByNext(scene: Scene, frame: number): PictureNeed[] {
@@ -134,13 +183,7 @@ function nextPicture(
   const plate = others(own(next.frame))
   if (!plate) return null
   const room = scratch.inner(slots.next)
-  // Other pictures are made in one place each: what was given must not be lost to the next one.
-  const picture = { ...plate, words: room.words(slots.nextPlate, plate.words.length) }
-  picture.words.set(plate.words)
-  if (plate.light) {
-    picture.light = room.floats(slots.nextLight, plate.light.length)
-    picture.light.set(plate.light)
-  }
+  const picture = copyOf(plate, room)
   renderFrame(next.scene, next.frame, scale, picture, room, (need) => others(need.media ? need : own(need.frame)))
   return picture
 }
@@ -164,38 +207,67 @@ function passesAt(
     const parts = rides ? scene.partsOf(target).filter((part) => rides.includes(part.kind)) : []
     const gone = region.of.length > 0 && region.of.every((id) => !scene.part(id) && !scene.partsOf(id).length)
     if (opacity <= 0 || gone || (kind.region === 'source' && !region.of.length && !kind.alone)) return []
-    if (rides && !parts.length && !kind.alone) return []
-    const context: EffectContext = {
-      settings,
+    // Who is named and is not in this shot is not the middle of the picture.
+    if (rides && !parts.length && (!kind.alone || target)) return []
+    const contextAt = (time: number): EffectContext => ({
+      settings: time === frame ? settings : settingsAt(kind.parameters, effect.settings, time, scene.read),
       blend: effect.blend,
       opacity,
       target,
       parts,
-      frame,
-      since: frame - (effect.range?.from ?? 0),
+      frame: time,
+      since: time - (effect.range?.from ?? 0),
       scale,
       size: { width: bounds.width, height: bounds.height },
       colour:
         scene.light === 'linear' ? linearColour : (hex) => linearColour(hex).map(toEncoded) as [number, number, number],
       light: scene.light,
-      region: (rect, name, time = frame) => mattes(region, time, rect, name),
+      region: (rect, name, then = time) => mattes(region, then, rect, name),
       everywhere: region.of.length === 0,
-      regionBounds: (time = frame) => regionBounds(scene, region, time, scale, bounds),
+      regionBounds: (then = time) => regionBounds(scene, region, then, scale, bounds),
       member: scene.partsOf,
       contacts: scene.contacts,
       sizeOf: others,
+      rateOf: scene.rateOf,
       joined: scene.next(frame) !== null,
       picture(need) {
+        if (need.made) {
+          const picture = madePicture(scene, effect, need.frame, scale, scratch, others)
+          return workingPicture(picture, { ...need, media: 'made' }, scene.light, scratch)
+        }
         if (need.media !== 'next') return workingPicture(others(need), need, scene.light, scratch)
         next ??= { made: workingPicture(nextPicture(scene, frame, scale, scratch, others), need, scene.light, scratch) }
         return next.made
       },
       scratch,
-    }
-    let own = intersect((renderer.bounds ?? wherever)(context), bounds)
+    })
+    const context = contextAt(frame)
+    const moments = momentsOf(scene, effect, kind, parts, frame, settings).map((time) =>
+      time === frame ? context : contextAt(time),
+    )
+    const reached = moments.map((one) => (renderer.bounds ?? wherever)(one)).reduce(unite)
+    let own = intersect(reached, bounds)
     if (kind.region === 'bounds') own = intersect(own, context.regionBounds())
-    return isEmpty(own) ? [] : [{ kind, renderer, context, effect, bounds: own }]
+    return isEmpty(own) ? [] : [{ kind, renderer, context, moments, effect, bounds: own }]
   })
+}
+
+/** Times within a shutter of degrees about a frame at which what moves is sampled; the frame alone where nothing moves. */
+function momentsOf(
+  scene: Scene,
+  effect: Effect,
+  kind: EffectKind,
+  parts: readonly TracedPart[],
+  frame: number,
+  { shutter, samples }: Settings,
+): number[] {
+  const open = Number(shutter ?? 0) / 360
+  if (!kind.moves || open <= 0) return [frame]
+  const state = (time: number) =>
+    JSON.stringify([settingsAt(kind.parameters, effect.settings, time, scene.read), parts.map((part) => part.at(time))])
+  if (kind.moves === 'byItsSettings' && state(frame - open / 2) === state(frame + open / 2)) return [frame]
+  const count = Math.max(2, Math.round(Number(samples)))
+  return Array.from({ length: count }, (_, k) => frame + open * ((k + 0.5) / count - 0.5))
 }
 
 /** Mattes of a frame: cards with the same region share one, each in a copy that is its own to change. */
@@ -257,7 +329,7 @@ function drawPasses(passes: EffectPass[], scene: Scene, region: Rect, data: Floa
 
 /** Works one effect into the picture: on its own, or onto a layer or a copy that is then blended in where it counts. */
 function drawPass(pass: EffectPass, scene: Scene, region: Rect, data: Float32Array, scratch: Scratch) {
-  const { kind, renderer, context, effect, bounds } = pass
+  const { kind, renderer, context, moments, effect, bounds } = pass
   const { frame, scale, opacity, blend } = context
   if (kind.makes === 'own' && (blend === 'add' || blend === 'screen')) {
     const holdout = holdoutOf(scene, effect, frame, scale, region, scratch)
@@ -269,8 +341,20 @@ function drawPass(pass: EffectPass, scene: Scene, region: Rect, data: Float32Arr
   // Also what a pixel at the rim looks at.
   const rect = picture ? intersect(region, sampledFrom(within, renderer.sampleRadius?.(context) ?? 0, region)) : within
   const layer = scratch.floats(slots.layer, rect.width * rect.height * 4, !picture)
-  if (picture) copyRows(data, region, layer, rect, rect)
-  renderer.draw(context, { data: layer, region: rect, holdout: null, under: { data, region } })
+  const draw = (moment: EffectContext) => {
+    if (picture) copyRows(data, region, layer, rect, rect)
+    renderer.draw(moment, { data: layer, region: rect, holdout: null, under: { data, region } })
+  }
+  if (moments.length === 1) draw(moments[0]!)
+  else {
+    const sum = scratch.floats(slots.moments, layer.length, true)
+    for (const moment of moments) {
+      if (!picture) layer.fill(0)
+      draw(moment)
+      scratch.kernels.addScaled(span(layer), span(sum), layer.length, 1 / moments.length)
+    }
+    layer.set(sum)
+  }
   const mask = maskOf(pass, scene, within, scratch)
   for (let y = within.y; y < within.y + within.height; y++) {
     const from = 4 * ((y - rect.y) * rect.width + within.x - rect.x)

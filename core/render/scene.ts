@@ -29,6 +29,8 @@ export interface Scene {
   members: string[]
   partsOf(member: string): TracedPart[]
   part(id: string): TracedPart | null
+  /** Frames of another clip to a frame of this shot; 1 where it is gone. */
+  rateOf(media: string): number
   /** The next shot and its frame while this one is at `frame`; null where it does not run yet. */
   next(frame: number): { scene: Scene; frame: number } | null
   /** What the traced motion says, for drives. */
@@ -79,6 +81,7 @@ export function sceneOf(records: Records, shotId: string, readings: Readings = n
       const part = records.get('part', id)
       return part ? traced(part) : null
     },
+    rateOf: (id) => (records.get('media', id)?.rate ?? media.rate) / media.rate,
     next(frame) {
       if (!joined || frame < joinStart(shot)) return null
       after ??= sceneOf(records, joined.shot.id, readings)

@@ -320,7 +320,9 @@ test('cards are grouped, reordered, copied for another, and say so when their me
   await page.getByRole('menuitem', { name: 'Delete' }).click()
   await kept()
   await editor.step('Effects')
-  await expect(page.getByRole('article', { name: 'Blade card' }).nth(1)).toContainText('somebody who is gone')
+  const orphan = page.getByRole('article', { name: 'Blade card' }).nth(1)
+  await expect(orphan).toContainText('somebody who is gone')
+  await expect(orphan.getByRole('status')).toHaveText(/^It does nothing: whom it is about is not in this shot/)
   const key = (await editor.records()).find(
     (one) => one.type === 'key' && one.part === 'keeper-pole-pole' && one.frame === 0,
   ) as unknown as {

@@ -334,6 +334,7 @@ function moonPond({ shot, truth }: Footage, still: Media, swaying: Media): AnyRe
             { frame: 42, value: 2, ease: 'straight' },
           ],
         },
+        ...{ shutter: 180, samples: 32 },
       },
       { region: around(moon), range: frames(37, 42), group: apart },
     ),
@@ -346,6 +347,7 @@ function moonPond({ shot, truth }: Footage, still: Media, swaying: Media): AnyRe
       { x: -320, size: 1.4, behind: 'picture' },
       { target, region: within(moon), range: frames(56, 59), group: apart },
     ),
+    card('mirror', {}, { target, range: frames(60, 61), group: apart }),
     card('flicker', { way: 'failing', rate: 0.5 }, { range: frames(60, 63), group: apart }),
     card(
       'blockScatter',
@@ -372,6 +374,7 @@ function moonPond({ shot, truth }: Footage, still: Media, swaying: Media): AnyRe
       },
       { range: frames(63, 71), group: apart },
     ),
+    card('frame', { shape: 2.2, corners: 0.35 }, { range: frames(12, 71, 3), group: apart }),
   ]
 }
 

@@ -120,6 +120,7 @@ const nearest: Partial<Record<EffectKindName, [reference: string, aim: number, s
   lens: ['remap', 1],
   barrel: ['remap', 1],
   ripple: ['remap', 1],
+  mirror: ['remap', 1],
   blockScatter: ['remap', 1],
   shake: ['remap', 1],
   scroll: ['remap', 1],
@@ -136,6 +137,7 @@ const nearest: Partial<Record<EffectKindName, [reference: string, aim: number, s
   insert: ['remap', 1, { clip: 'past' }],
   dive: ['three remaps', 1, { clip: 'past', depth: 3 }],
   takeOver: ['remap', 1],
+  frame: ['multiply and add', 1],
   words: ['GaussianBlur, sigma 2 (a stroke is a small blur of its place)', 1],
 }
 

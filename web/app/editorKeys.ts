@@ -54,11 +54,16 @@ export function useBenchKeys(options: {
         ['down', 0, 1],
       ] as const
     ).flatMap(([way, x, y]) => [
-      [way, () => tracing.nudge(x, y)],
-      [`${way}Far`, () => tracing.nudge(10 * x, 10 * y)],
-      [`${way}Fine`, () => tracing.nudge(0.1 * x, 0.1 * y)],
+      [way, () => arrow(x, y, 1)],
+      [`${way}Far`, () => arrow(x, y, 10)],
+      [`${way}Fine`, () => arrow(x, y, 0.1)],
     ]),
   )
+  /** Nudges what is chosen where it is traced; elsewhere, and where nothing is chosen, the arrows go from frame to frame. */
+  function arrow(x: number, y: number, by: number): void {
+    if (options.finish && selected.part) tracing.nudge(by * x, by * y)
+    else if (x) playback.stepBy(x * Math.max(1, by))
+  }
   const looks = Object.fromEntries(options.looks.map((look) => [look, () => void (viewing.mode = look)])) as Partial<
     Record<ShortcutName, () => void>
   >

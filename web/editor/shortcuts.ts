@@ -63,7 +63,12 @@ const groups = [
       { run: 'smooth', does: 'Points to smooth; all where none is chosen', keys: '.' },
       { run: 'reach', does: 'Edits count on: frame, all, range, fading', keys: ';' },
       { run: 'snap', does: 'Points go to edges, while held', keys: 's', held: true },
-      { run: 'nudges', does: 'Nudge by 1 px', keys: 'arrows', fixed: true },
+      {
+        run: 'nudges',
+        does: 'Nudge by 1 px; go from frame to frame where nothing is chosen',
+        keys: 'arrows',
+        fixed: true,
+      },
       { run: 'nudges', does: 'Nudge by 10 px', keys: 'Shift+arrows', fixed: true },
       { run: 'nudges', does: 'Nudge by 0.1 px', keys: 'Alt+arrows', fixed: true },
       { run: 'leave', does: 'Leave what was begun', keys: 'Escape', fixed: true },

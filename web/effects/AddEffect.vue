@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import { effectKinds } from '#core/effects/catalogue.ts'
 import type { EffectKind } from '#core/effects/effect.ts'
+import { soughtKinds } from '#core/effects/sought.ts'
 import SearchDialog from '../ui/SearchDialog.vue'
 import LookList from './LookList.vue'
 import { useEffects } from './effects.ts'
@@ -13,12 +14,9 @@ const kinds = Object.values(effectKinds) as EffectKind[]
 const groups = [...new Set(kinds.map((kind) => kind.group))]
 const chapter = ref<EffectKind['group'] | 'Looks'>('Light')
 const sought = ref('')
-const found = computed(() => {
-  const words = sought.value.trim().toLowerCase()
-  return kinds.filter((kind) =>
-    words ? `${kind.title} ${kind.summary}`.toLowerCase().includes(words) : kind.group === chapter.value,
-  )
-})
+const found = computed(() =>
+  sought.value.trim() ? soughtKinds(sought.value) : kinds.filter((kind) => kind.group === chapter.value),
+)
 
 /** Why a kind shows nothing yet in this shot; '' when it does. */
 const missing = (kind: EffectKind): string => {

@@ -34,11 +34,13 @@ const sentence = computed(() =>
     return piece.field !== 'range' || props.effect.range !== null
   }),
 )
-const target = computed(() => project.get('member', props.effect.target))
+const target = computed(() => opened.reachable.find((one) => one.id === props.effect.target))
 /** What is wrong with its settings, or with a clip that it inserts. */
 const trouble = computed(() => {
   const { trouble: ofKind, parameters } = kind.value as EffectKind
   const clips = parameters.flatMap((p) => (p.type === 'media' ? [String(settingOf(p.name))] : []))
+  if (effects.aboutNobody(props.effect))
+    return 'It does nothing: whom it is about is not in this shot. Choose somebody, or the whole picture.'
   return ofKind?.(props.effect.settings) || (clips.map((id) => opened.clipTroubles.get(id)).find(Boolean) ?? '')
 })
 const targets = computed(() =>

@@ -1,5 +1,14 @@
 import { defineStore } from 'pinia'
-import { cardForMember, cardForShot, cardsReordered, groupedWithAbove, newCard, rideable } from '#core/edits/cards.ts'
+import {
+  cardForMember,
+  cardForShot,
+  cardsReordered,
+  groupedWithAbove,
+  isAboutNobody,
+  newCard,
+  placesForNew,
+  rideable,
+} from '#core/edits/cards.ts'
 import { takeOverIn } from '#core/edits/joins.ts'
 import { effectKind } from '#core/effects/catalogue.ts'
 import { cardOf, cardsFor, type Look, readLooks } from '#core/looks/looks.ts'
@@ -20,9 +29,12 @@ export const useEffects = defineStore('effects', () => {
   /** Members that an effect of this kind can ride on. */
   const whoCarries = (kind: string): Member[] => rideable(records(), kind, opened.reachable)
 
+  /** Whether a card names nobody of this shot. */
+  const aboutNobody = (effect: Effect): boolean => isAboutNobody(records(), effect, opened.reachable)
+
   function add(kind: string): void {
     if (kind === 'takeOver') return joinOn()
-    const effect = newCard(records(), opened.shotId, kind, opened.reachable, newId)
+    const effect = newCard(records(), opened.shotId, kind, opened.reachable, selected.part?.member ?? '', newId)
     if (project.commit(`Add ${effectKind(kind).title.toLowerCase()}`, { put: [effect], remove: [] }))
       selected.effectId = effect.id
   }
@@ -35,12 +47,10 @@ export const useEffects = defineStore('effects', () => {
 
   /** Puts a look on a member, its cards after those that are there. */
   function putLook(look: Pick<Look, 'name' | 'cards'>, member: string): void {
-    const last = opened.effects.at(-1)?.order ?? 0
-    const put = cardsFor(look, member).map((card, i): Effect => ({
-      type: 'effect',
-      id: newId(),
-      shot: opened.shotId,
-      order: last + i + 1,
+    const cards = cardsFor(look, member)
+    const places = placesForNew(records(), opened.shotId, cards.length)
+    const put = cards.map((card, i): Effect => ({
+      ...{ type: 'effect', id: newId(), shot: opened.shotId, order: places[i]! },
       ...card,
     }))
     if (project.commit(`Put on ${look.name}`, { put, remove: [] })) selected.effectId = put[0]!.id
@@ -111,7 +121,7 @@ export const useEffects = defineStore('effects', () => {
     })
   }
   function duplicate(effect: Effect): void {
-    const copy: Effect = { ...effect, id: newId(), order: (opened.effects.at(-1)?.order ?? 0) + 1 }
+    const copy: Effect = { ...effect, id: newId(), order: placesForNew(records(), opened.shotId, 1)[0]! }
     if (project.commit(`Duplicate ${effectKind(effect.kind).title.toLowerCase()}`, { put: [copy], remove: [] }))
       selected.effectId = copy.id
   }
@@ -141,6 +151,7 @@ export const useEffects = defineStore('effects', () => {
   return {
     ...{ changeAll, reorder, groupWithAbove, copyFor, copyToShot, settingOf, setMoving },
     rideable: whoCarries,
+    aboutNobody,
     putLook,
     keepLook,
     takeLooks,

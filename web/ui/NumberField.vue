@@ -38,8 +38,12 @@ function take(): void {
 }
 function byKeys(event: KeyboardEvent): void {
   const way = event.key === 'ArrowUp' ? 1 : event.key === 'ArrowDown' ? -1 : 0
-  if (event.key === 'Enter') take()
-  else if (event.key === 'Escape') typed.value = null
+  const field = event.currentTarget as HTMLInputElement
+  if (event.key === 'Enter') {
+    take()
+    // The keys are the bench's again; within a panel they stay there, or Escape would not close it.
+    if (!field.closest('.menu')) field.blur()
+  } else if (event.key === 'Escape' && typed.value !== null) typed.value = null
   else if (way) set(props.modelValue + way * props.of.step * (event.shiftKey ? 10 : 1))
   else return
   event.preventDefault()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/vue'
 
-/** A phrase of a sentence that opens what is behind it; the panel lies over the width of the card. */
+/** A phrase of a sentence that opens what is behind it; the panel lies below the card, as wide as that: it covers none of its words. */
 defineProps<{ label: string }>()
 </script>
 
@@ -9,7 +9,7 @@ defineProps<{ label: string }>()
   <Popover as="span">
     <PopoverButton class="inline rounded-[5px] text-left" :aria-label="label"><slot name="phrase" /></PopoverButton>
     <PopoverPanel
-      class="menu absolute inset-x-0 z-10 mt-1 flex flex-col gap-1 p-2.5 leading-5 text-text"
+      class="menu absolute inset-x-0 top-full z-10 mt-1 flex flex-col gap-1 p-2.5 leading-5 text-text"
       role="group"
       :aria-label="label"
     >

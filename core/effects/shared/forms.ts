@@ -7,7 +7,7 @@ type Form = Pick<EffectKind, 'rides' | 'alone' | 'region' | 'makes' | 'blend'>
 /** How the sentence of a layer ends. */
 export const laidOn = '{behind} laid on with {blend} at {opacity} {range}'
 
-export const anyShape = ['rod', 'oval', 'outline', 'pin'] as const
+export const anyShape = ['rod', 'oval', 'outline', 'pin', 'painted'] as const
 
 /** Changes the picture, everywhere or in a region, and rides on nobody. */
 export const onPicture: Form = { rides: null, alone: true, region: 'bounds', makes: 'picture', blend: 'normal' }
@@ -43,6 +43,21 @@ export const placementSettings = {
   turn: number('Turn', '°', [-3600, 3600, 1], 0, 'Turned about its middle.'),
 }
 
+/** What smears a picture that an effect moves: its kind says `moves`. */
+export const shutterSettings = {
+  shutter: number(
+    'Shutter',
+    '°',
+    [0, 360, 5],
+    0,
+    'How long the shutter is open while it moves: 180 is half a frame, 0 is sharp.',
+  ),
+  samples: still('Samples', '', [2, 32, 1], 8, 'Moments of the motion that are laid together.'),
+}
+
+/** How a sentence tells of the shutter; sharp is not worth a word. */
+export const smeared = ({ shutter }: { shutter: number }): string => (shutter > 0 ? ' with a shutter of {shutter}' : '')
+
 /** Which frames of another clip are seen. */
 export const clipTimeSettings = {
   from: still(
@@ -52,6 +67,6 @@ export const clipTimeSettings = {
     0,
     'Frame of the clip that is seen on the first frame of the shot.',
   ),
-  speed: still('Speed', '×', [-8, 8, 0.05], 1, 'Frames of the clip a frame; below 0 it runs backwards.'),
+  speed: still('Speed', '×', [-8, 8, 0.05], 1, 'How fast it runs; below 0 it runs backwards.'),
   ends: choice('At its end', { loop: 'begins again', stay: 'stays' }, 'What happens when the clip is over.'),
 }

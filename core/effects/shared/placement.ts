@@ -1,6 +1,6 @@
 import type { SettingsOf } from '../../parameters/builders.ts'
 import { type Affine, movedFirst, turnAbout } from '../../pixels/filters/warp.ts'
-import type { EffectContext, PictureNeed } from '../effect.ts'
+import type { EffectContext, PictureNeed, RateOf } from '../effect.ts'
 import type { clipTimeSettings, placementSettings } from './forms.ts'
 import { centreOfEffect } from './place.ts'
 import { radians } from './tools.ts'
@@ -25,11 +25,12 @@ export function placeOf(context: Placed): { x: number; y: number; turn: number }
   }
 }
 
-/** The frame of another clip that belongs to a frame of the shot. */
+/** The frame of another clip that belongs to a frame of the shot: it runs at its own rate in time. */
 export const clipFrame = (
   { clip, from, speed, ends }: SettingsOf<typeof clipTimeSettings> & { clip: string },
   frame: number,
-): PictureNeed => ({ media: clip, frame: Math.round(from + frame * speed), loop: ends === 'loop' })
+  rateOf: RateOf,
+): PictureNeed => ({ media: clip, frame: Math.round(from + frame * speed * rateOf(clip)), loop: ends === 'loop' })
 
 /**
  * From a pixel of the picture to one of a clip whose middle lies at a place of it, turned, and `size` times as wide as the

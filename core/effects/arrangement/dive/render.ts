@@ -2,6 +2,8 @@ import { noRect } from '../../../geometry/rect.ts'
 import { memberMatte } from '../../../matte/partMatte.ts'
 import { Slot } from '../../../pixels/buffers/scratch.ts'
 import { type Affine, resampleAffine, warpAffine } from '../../../pixels/filters/warp.ts'
+import { cornerNodes } from '../../../shapes/kinds/outline.ts'
+import { edgeOf } from '../../../shapes/traced.ts'
 import { rendererOf } from '../../effect.ts'
 import { centreOfEffect, isAway, wholePicture } from '../../shared/place.ts'
 import { clipFrame, clipMap } from '../../shared/placement.ts'
@@ -17,7 +19,7 @@ export const renderDive = rendererOf(dive, {
   bounds: (context) =>
     isAway(context) || (context.settings.depth <= 0 && !context.settings.clip) ? noRect : wholePicture(context),
   sampleRadius: () => Infinity,
-  needs: (settings, frame) => (settings.clip ? [clipFrame(settings, frame)] : []),
+  needs: (settings, frame, _length, rateOf) => (settings.clip ? [clipFrame(settings, frame, rateOf)] : []),
   draw(context, { data, region, under }) {
     const { settings, scale, size, frame, scratch } = context
     const zoom = zoomOf(settings.depth)
@@ -26,13 +28,15 @@ export const renderDive = rendererOf(dive, {
     const hole = centreOfEffect({ ...context, parts })
     const map = diveMap(hole, size, zoom)
     if (zoom > 1) warpAffine({ data, region, under }, map, 'mirrored', scratch)
-    const clip = settings.clip ? context.picture(clipFrame(settings, frame)) : null
+    const clip = settings.clip ? context.picture(clipFrame(settings, Math.round(frame), context.rateOf)) : null
     if (!clip) return
     // The hole's own outline is carried through the camera, not its pixels: its edge is sharp at any depth.
+    const carry = (points: readonly number[]) => points.map((v, i) => ((v * scale - map[4 + (i % 2)]!) * zoom) / scale)
     const seen = parts.map((part) => {
       const points = part.at(frame)
-      const carried = points?.map((v, i) => (v * scale - map[4 + (i % 2)]!) * zoom)
-      return { ...part, points: carried ? carried.map((v) => v / scale) : null, raster: null }
+      if (!part.raster) return { ...part, points: points && carry(points), raster: null }
+      const edge = edgeOf(part, frame)
+      return { ...part, kind: 'outline', points: edge && cornerNodes(carry(edge)), raster: null }
     })
     const cover = memberMatte(seen, scale, region, scratch, slots.diveHole)
     const through = scratch.floats(slots.diveThrough, data.length)

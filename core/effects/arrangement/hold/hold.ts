@@ -8,7 +8,13 @@ export const hold = defineEffect('hold', {
   group: 'Arrangement',
   ...onPicture,
   parameters: {
-    at: still('Held frame', 'frames', [0, 19999, 1], 0, 'The picture that stands still.'),
+    at: still(
+      'Held frame',
+      'frames',
+      [0, 19999, 1],
+      0,
+      'The picture that stands still, with what the cards before this one make of it.',
+    ),
     step: still('Renewed every', 'frames', [0, 96, 1], 0, 'A new picture every so many frames; 0 holds the one.'),
   },
   sentence: (settings) =>

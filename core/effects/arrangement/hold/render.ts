@@ -3,7 +3,7 @@ import { hold } from './hold.ts'
 
 const heldAt = (settings: SettingsOfKind<typeof hold>, frame: number): PictureNeed => {
   const step = Math.round(settings.step)
-  return { media: '', frame: step > 0 ? frame - (frame % step) : Math.round(settings.at) }
+  return { media: '', frame: step > 0 ? frame - (frame % step) : Math.round(settings.at), made: true }
 }
 
 export const renderHold = rendererOf(hold, {

@@ -1,16 +1,17 @@
 import { choice, media, number } from '../../../parameters/builders.ts'
 import { defineEffect } from '../../effect.ts'
-import { clipTimeSettings, laidOn, placementSettings } from '../../shared/forms.ts'
+import { anyShape, clipTimeSettings, laidOn, placementSettings, shutterSettings, smeared } from '../../shared/forms.ts'
 
 export const insert = defineEffect('insert', {
   title: 'Insert',
   summary: 'Another clip behind a member, inside a shape, carried along, or laid on a pin in perspective.',
   group: 'Arrangement',
-  rides: ['pin', 'outline', 'oval', 'rod'],
+  rides: anyShape,
   alone: true,
   region: 'bounds',
   makes: 'layer',
   blend: 'normal',
+  moves: 'byItsSettings',
   parameters: {
     clip: media('Clip', 'The clip that is inserted.'),
     ...placementSettings,
@@ -21,7 +22,8 @@ export const insert = defineEffect('insert', {
       { nothing: 'nothing', stretched: 'stretched', mirrored: 'mirrored', repeated: 'repeated' },
       'What is seen around it.',
     ),
+    ...shutterSettings,
   },
   sentence: (settings) =>
-    `Insert {clip} {lies} ${settings.lies === 'over' ? '' : '{target}'}, seen in {region} ${laidOn}`,
+    `Insert {clip} {lies} ${settings.lies === 'over' ? '' : '{target}'}, seen in {region}${smeared(settings)} ${laidOn}`,
 })

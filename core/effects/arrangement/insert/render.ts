@@ -12,17 +12,20 @@ export const renderInsert = rendererOf(insert, {
     // On a pin only within its corners, as far as they are a picture at all.
     const corners = pinCorners(context)
     if (corners) return intersect(boundsOf(corners, 1), wholePicture(context))
-    const clip = context.settings.edge === 'nothing' ? context.sizeOf(clipFrame(context.settings, context.frame)) : null
+    const clip =
+      context.settings.edge === 'nothing'
+        ? context.sizeOf(clipFrame(context.settings, Math.round(context.frame), context.rateOf))
+        : null
     if (!clip) return wholePicture(context)
     const { x, y } = placeOf(context)
     // However it is turned.
     const far = (context.size.width * context.settings.size * Math.hypot(1, clip.height / clip.width)) / 2 + 2
     return intersect(boundsOf([x, y], far), wholePicture(context))
   },
-  needs: (settings, frame) => (settings.clip ? [clipFrame(settings, frame)] : []),
+  needs: (settings, frame, _length, rateOf) => (settings.clip ? [clipFrame(settings, frame, rateOf)] : []),
   draw(context, { data, region }) {
     const { settings, size, frame, scratch } = context
-    const clip = context.picture(clipFrame(settings, frame))
+    const clip = context.picture(clipFrame(settings, Math.round(frame), context.rateOf))
     if (!clip) return
     const edge = settings.edge
     const source = { x: 0, y: 0, width: clip.width, height: clip.height }

@@ -1,6 +1,6 @@
 import { choice, number } from '../../../parameters/builders.ts'
 import { defineEffect } from '../../effect.ts'
-import { anyShape } from '../../shared/forms.ts'
+import { anyShape, shutterSettings, smeared } from '../../shared/forms.ts'
 
 export const transform = defineEffect('transform', {
   title: 'Transform',
@@ -11,6 +11,7 @@ export const transform = defineEffect('transform', {
   region: 'source',
   makes: 'picture',
   blend: 'normal',
+  moves: 'byItsSettings',
   parameters: {
     x: number('Across', 'px', [-8000, 8000, 1], 0, 'Moved to the right.'),
     y: number('Down', 'px', [-8000, 8000, 1], 0, 'Moved down.'),
@@ -21,6 +22,8 @@ export const transform = defineEffect('transform', {
       { picture: 'the picture as it was', black: 'black' },
       'What is seen where the layer has left.',
     ),
+    ...shutterSettings,
   },
-  sentence: 'Transform {region} by {x}, {y}, turned {turn}, sized {size} about {target} {behind} {range}',
+  sentence: (settings) =>
+    `Transform {region} by {x}, {y}, turned {turn}, sized {size} about {target}${smeared(settings)} {behind} {range}`,
 })

@@ -1,7 +1,7 @@
 import { choice, colour, number, still, text } from '../../../parameters/builders.ts'
 import { faceNames, faceTitle, missingFrom } from '../../../text/faceNames.ts'
 import { defineEffect } from '../../effect.ts'
-import { anyShape, laidOn, placementSettings } from '../../shared/forms.ts'
+import { anyShape, laidOn, placementSettings, shutterSettings, smeared } from '../../shared/forms.ts'
 
 export const words = defineEffect('words', {
   title: 'Text',
@@ -13,6 +13,7 @@ export const words = defineEffect('words', {
   region: 'bounds',
   makes: 'layer',
   blend: 'normal',
+  moves: 'byItsSettings',
   parameters: {
     text: text('Words', 'The Reed Ferry', { max: 400, lines: true }, 'What is written, on one line or several.'),
     face: choice('Face', faceNames, 'The typeface.'),
@@ -24,9 +25,10 @@ export const words = defineEffect('words', {
     spacing: number('Apart', '%', [-0.2, 3, 0.005], 0, 'Extra space between characters, of the size.'),
     leading: still('Lines apart', '×', [0.5, 4, 0.01], 1.15, 'From one line to the next, in sizes.'),
     align: choice('Lines', { middle: 'centred', left: 'from the left', right: 'to the right' }, 'How lines stand.'),
+    ...shutterSettings,
   },
   sentence: (settings) =>
-    `Write {text} in {face} {lies} ${settings.lies === 'over' ? '' : '{target}'}, seen in {region} ${laidOn}`,
+    `Write {text} in {face} {lies} ${settings.lies === 'over' ? '' : '{target}'}, seen in {region}${smeared(settings)} ${laidOn}`,
   trouble({ face, text }) {
     const missing = missingFrom(face, text)
     return missing.length ? `${faceTitle(face)} has no ${missing.slice(0, 6).join(' ')}; it is left out.` : ''

@@ -1,9 +1,9 @@
-import { inflate, intersect, isEmpty, noRect, type Rect, unite } from '../../../geometry/rect.ts'
-import { bestSimilarity, identity, inverse, type Similarity } from '../../../geometry/similarity.ts'
+import { cornersOf, inflate, intersect, isEmpty, noRect, type Rect, unite } from '../../../geometry/rect.ts'
+import { identity, inverse, type Similarity } from '../../../geometry/similarity.ts'
 import { Slot } from '../../../pixels/buffers/scratch.ts'
 import { resampleAffine } from '../../../pixels/filters/warp.ts'
 import { span } from '../../../pixels/kernels/interface.ts'
-import { adding } from '../../../shapes/traced.ts'
+import { adding, motionBetween } from '../../../shapes/traced.ts'
 import { type ContextOf, rendererOf } from '../../effect.ts'
 import { coverOfParts } from '../../shared/tools.ts'
 import { motionBlur } from './motionBlur.ts'
@@ -11,7 +11,8 @@ import { motionBlur } from './motionBlur.ts'
 const slots = { smearSum: new Slot(), smearCut: new Slot(), smearMoved: new Slot(), smearCover: new Slot() }
 
 const boundsOfPart = (part: ContextOf<typeof motionBlur>['parts'][number], time: number, scale: number): Rect => {
-  const points = part.at(time)
+  const pixels = part.raster?.(time)
+  const points = pixels ? cornersOf(pixels) : part.at(time)
   if (!points) return noRect
   let [l, t, r, b] = [Infinity, Infinity, -Infinity, -Infinity]
   for (let i = 0; i < points.length; i += 2) {
@@ -91,8 +92,6 @@ function motionTo(
   part: ContextOf<typeof motionBlur>['parts'][number],
   time: number,
 ): Similarity | null {
-  const [from, to] = [part.at(frame), part.at(time)]
-  if (!from || !to || from.length !== to.length) return null
-  const scaled = (points: readonly number[]) => points.map((v) => v * scale)
-  return bestSimilarity(scaled(from), scaled(to))
+  const motion = motionBetween(part, frame, time)
+  return motion && { ...motion, br: motion.br * scale, bi: motion.bi * scale }
 }

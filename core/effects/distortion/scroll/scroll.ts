@@ -1,12 +1,13 @@
 import { choice, number } from '../../../parameters/builders.ts'
 import { defineEffect } from '../../effect.ts'
-import { onPicture } from '../../shared/forms.ts'
+import { onPicture, shutterSettings, smeared } from '../../shared/forms.ts'
 
 export const scroll = defineEffect('scroll', {
   title: 'Scroll',
   summary: 'The surroundings slide past, by several picture widths if need be.',
   group: 'Distortion',
   ...onPicture,
+  moves: 'byItsSettings',
   parameters: {
     across: number(
       'Across',
@@ -21,6 +22,7 @@ export const scroll = defineEffect('scroll', {
       { repeated: 'repeated', mirrored: 'mirrored', stretched: 'stretched' },
       'What follows the picture.',
     ),
+    ...shutterSettings,
   },
-  sentence: 'Scroll {region} by {across} of its width, {edge} {range}',
+  sentence: (settings) => `Scroll {region} by {across} of its width, {edge}${smeared(settings)} {range}`,
 })

@@ -1,12 +1,13 @@
 import { edgeChoice, number, seedNumber } from '../../../parameters/builders.ts'
 import { defineEffect } from '../../effect.ts'
-import { onPicture } from '../../shared/forms.ts'
+import { onPicture, shutterSettings, smeared } from '../../shared/forms.ts'
 
 export const shake = defineEffect('shake', {
   title: 'Shake',
   summary: 'Throws the picture about, as a blow or a running camera does.',
   group: 'Distortion',
   ...onPicture,
+  moves: 'byItself',
   parameters: {
     amount: number('Amount', 'px', [0, 400, 0.5], 14, 'How far the picture is thrown.'),
     turn: number('Turn', '°', [0, 45, 0.1], 0.8, 'How far it turns.'),
@@ -21,6 +22,7 @@ export const shake = defineEffect('shake', {
     ),
     seed: seedNumber,
     edge: edgeChoice,
+    ...shutterSettings,
   },
-  sentence: 'Shake by {amount} {region} {range}',
+  sentence: (settings) => `Shake by {amount}${smeared(settings)} {region} {range}`,
 })

@@ -60,8 +60,12 @@ export const renderAfterglow = rendererOf(afterglow, {
             rect,
           )
           if (isEmpty(box)) continue
-          const moved = { ...part, at: () => part.at(frame - steps[k]!) }
-          one.set(coverOfParts([moved], 0, scale, box, scratch, slots.trailShape).subarray(0, box.width * box.height))
+          one.set(
+            coverOfParts([part], frame - steps[k]!, scale, box, scratch, slots.trailShape).subarray(
+              0,
+              box.width * box.height,
+            ),
+          )
         }
         for (let y = 0; y < box.height; y++) {
           let to = (box.y + y - rect.y) * rect.width + box.x - rect.x

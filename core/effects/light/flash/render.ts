@@ -1,7 +1,8 @@
 import { noRect, type Rect, unite } from '../../../geometry/rect.ts'
-import { bestSimilarity, moved } from '../../../geometry/similarity.ts'
+import { moved } from '../../../geometry/similarity.ts'
 import { meetingAt } from '../../../motion/contacts.ts'
 import { hashed } from '../../../pixels/filters/noise.ts'
+import { motionBetween } from '../../../shapes/traced.ts'
 import { type ContextOf, rendererOf } from '../../effect.ts'
 import { centreOfEffect, isAway } from '../../shared/place.ts'
 import { flash } from './flash.ts'
@@ -126,11 +127,8 @@ function burning(context: ContextOf<typeof flash>): Burning[] {
     if (!share) return []
     // The place goes on with whom it rides on.
     const main = parts.find((part) => part.at(contact.frame) && part.at(frame))
-    const [from, to] = [main?.at(contact.frame), main?.at(frame)]
-    const [x, y] =
-      from && to && from.length === to.length
-        ? moved(bestSimilarity(from, to), [contact.x, contact.y])
-        : [contact.x, contact.y]
+    const motion = main && motionBetween(main, contact.frame, frame)
+    const [x, y] = motion ? moved(motion, [contact.x, contact.y]) : [contact.x, contact.y]
     return [{ x: x!, y: y!, share, frame: contact.frame }]
   })
 }

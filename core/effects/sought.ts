@@ -1,0 +1,65 @@
+import { type EffectKindName, effectKinds } from './catalogue.ts'
+import type { EffectKind } from './effect.ts'
+
+/** Words by which somebody looks for a kind who does not know what it is called here. */
+const words: Record<EffectKindName, string> = {
+  blade: 'sword beam laser neon fire burning energy staff stick',
+  glow: 'halo bloom aura shine bright fire eyes',
+  shafts: 'rays god sun beams streaks',
+  flash: 'spark clash explosion hit impact bang lightning',
+  castLight: 'illuminate lamp lantern relight reflection',
+  afterglow: 'trail tail streak smear wake motion',
+  sparks: 'particles embers dust snow rain fireflies glitter',
+  fill: 'colour gradient solid paint silhouette matte background',
+  grade: 'darker brighter lighter exposure contrast saturation black white sepia temperature tint gamma correct',
+  outlineLine: 'stroke border contour edge rim line',
+  soften: 'blur unsharp defocus smooth censor hide',
+  spinBlur: 'radial rotation whirl blur zoom',
+  lensBlur: 'bokeh focus depth field blur',
+  motionBlur: 'shutter smear speed fast blur',
+  twist: 'swirl whirl vortex spiral rotate warp',
+  lens: 'magnify magnifier enlarge zoom bulge pinch shrink warp',
+  barrel: 'fisheye wide bulge curve warp',
+  ripple: 'water waves wobble heat haze warp',
+  mirror: 'reflect reflection flip symmetry kaleidoscope water',
+  blockScatter: 'explode shatter burst fragments tiles debris break disintegrate',
+  shake: 'earthquake handheld camera tremble wobble jitter',
+  scroll: 'move slide pan repeat tile treadmill background',
+  signalTear: 'glitch interference broken static tape distortion noise',
+  colourSplit: 'glitch rgb chromatic aberration shift channels',
+  flicker: 'strobe blink lamp unsteady noise old film',
+  dabs: 'painting brush strokes cartoon oil watercolour',
+  mosaic: 'pixelate pixels censor blocks tiles hide face',
+  changeMask: 'difference motion moving only what changes',
+  dissolve: 'vanish disappear burn away fade disintegrate teleport',
+  insert:
+    'picture image photo logo clip video screen replace background overlay plate speed slow reverse backwards loop',
+  dive: 'zoom magnify eye tunnel portal enter camera',
+  transform: 'move scale rotate resize position zoom turn larger smaller',
+  hold: 'freeze frozen still pause stop time slow stutter',
+  echo: 'ghost repeat trail delay clone copies time',
+  takeOver: 'transition crossfade wipe cut next shot',
+  frame: 'letterbox bars cinema widescreen vignette border crop corners dark',
+  words: 'text title caption credits subtitle letters type font',
+}
+
+/** Kinds that are looked for: every word that is typed begins one of their own, of their names first. All of them for ''. */
+export function soughtKinds(typed: string): EffectKind[] {
+  const asked = typed.toLowerCase().match(/[\p{L}\p{N}]+/gu) ?? []
+  const holds = (text: string) => {
+    const own = text.toLowerCase().match(/[\p{L}\p{N}]+/gu) ?? []
+    return asked.every((word) => own.some((one) => one.startsWith(word)))
+  }
+  const kinds = Object.values(effectKinds) as EffectKind[]
+  const ranks = kinds.map((kind) => {
+    const known = words[kind.kind as EffectKindName]
+    return holds(kind.title)
+      ? 0
+      : holds(`${kind.title} ${kind.summary}`)
+        ? 1
+        : holds(`${kind.title} ${kind.summary} ${known}`)
+          ? 2
+          : 3
+  })
+  return [0, 1, 2].flatMap((rank) => kinds.filter((_, i) => ranks[i] === rank))
+}
