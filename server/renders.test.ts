@@ -89,7 +89,7 @@ describe('a file that the server renders', () => {
       await response.body!.getReader().read()
       expect(await left(server)).toHaveLength(1)
       stop.abort()
-      await expect.poll(() => left(server), { timeout: 10_000 }).toEqual([])
+      await expect.poll(() => left(server), { timeout: 40_000 }).toEqual([])
       expect(await readdir(join(server.data, 'outputs'))).toEqual([])
     } finally {
       listening.closeAllConnections()

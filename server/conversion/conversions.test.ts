@@ -122,7 +122,7 @@ describe('a clip that the browser does not decode', () => {
     expect((await list(server, project))[0]).toMatchObject({ called: 'MPEG-4 Part 2', state: 'running', error: '' })
     await server.http.delete(`/api/projects/${project}/conversions/${id}`).expect(204)
     expect(await list(server, project)).toEqual([])
-    await vi.waitFor(async () => expect(await readdir(join(server.data, 'incoming'))).toEqual([]), { timeout: 10_000 })
+    await vi.waitFor(async () => expect(await readdir(join(server.data, 'incoming'))).toEqual([]), { timeout: 40_000 })
     expect(await readdir(join(server.data, 'originals'))).toEqual([])
     expect(await readdir(join(server.data, 'footage'))).toEqual([])
     // The next one is not kept waiting.

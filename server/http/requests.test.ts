@@ -64,11 +64,13 @@ describe('a live line', () => {
     for (; revision < 40; revision++)
       await send(server, id, revision, put(...Array.from({ length: 10 }, (_, i) => stroke(i)))).expect(200)
     deaf.resume()
-    await vi.waitFor(() => expect(cut).toBe(true))
+    await vi.waitFor(() => expect(cut).toBe(true), { timeout: 30_000 })
     const again = await line(revision - 2)
     onTestFinished(() => void again.destroy())
     let heard = ''
     again.on('data', (chunk: Buffer) => (heard += String(chunk)))
-    await vi.waitFor(() => expect(heard.match(/^id: \d+$/gm)).toEqual([`id: ${revision - 1}`, `id: ${revision}`]))
+    await vi.waitFor(() => expect(heard.match(/^id: \d+$/gm)).toEqual([`id: ${revision - 1}`, `id: ${revision}`]), {
+      timeout: 30_000,
+    })
   })
 })

@@ -74,7 +74,7 @@ describe('the key plan', () => {
   it('is read from every picture of the shot, and leads to the frame that deserves a key most', async () => {
     const motion = useMotion()
     motion.start()
-    await vi.waitFor(() => expect(motion.read).toBe(1))
+    await vi.waitFor(() => expect(motion.read).toBe(1), { timeout: 30_000 })
     expect(world.learned).toEqual([0, 1, 2, 3, 4, 5, 6, 7, 8, 9])
     world.plan = [
       { part: 'p', frame: 4 },
