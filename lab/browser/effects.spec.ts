@@ -363,3 +363,39 @@ test('the browser and Node draw the same frame to the same byte', async ({ page,
     expect(different).toBe(0)
   }
 })
+
+test('Enter gives the keys back, arrows step where nothing is traced, a panel closes with one Escape, words find effects', async ({
+  page,
+  demo,
+}) => {
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Effects', 'Two poles')
+  const before = JSON.stringify((await editor.records()).filter(({ type }) => type === 'key'))
+  await editor.go(10)
+  await page.keyboard.press('Escape')
+  await editor.frame.blur()
+  await page.keyboard.press('ArrowRight')
+  await editor.shows(11)
+  await page.getByRole('article', { name: 'Shake card' }).click()
+  const amount = page.getByRole('textbox', { name: 'Amount', exact: true }).last()
+  await amount.fill('7')
+  await amount.press('Enter')
+  await page.keyboard.press('ArrowLeft')
+  await editor.shows(10)
+  // Nothing that was traced has moved.
+  expect(JSON.stringify((await editor.records()).filter(({ type }) => type === 'key'))).toBe(before)
+
+  const where = page.getByRole('article', { name: 'Shake card' }).getByRole('button', { name: 'Where it works' })
+  await where.click()
+  const panel = page.getByRole('group', { name: 'Where it works' })
+  await panel.getByRole('checkbox').first().check()
+  await panel.getByRole('button', { name: 'outside' }).click()
+  await panel.getByRole('textbox', { name: 'Grow' }).focus()
+  await page.keyboard.press('Escape')
+  await expect(panel).toBeHidden()
+
+  await page.getByRole('button', { name: 'Add an effect' }).click()
+  await page.getByRole('searchbox', { name: 'Search effects' }).fill('freeze')
+  await expect(page.getByRole('dialog').getByRole('listitem')).toHaveCount(1)
+  await expect(page.getByRole('dialog').getByRole('button', { name: /^Hold/ })).toBeVisible()
+})

@@ -32,11 +32,12 @@ const orderSchema: yup.ObjectSchema<ServerOrder> = yup.object({
     .string<ServerOrder['kind']>()
     .oneOf(fileKinds.filter((kind) => wayOf(kind).way === 'prores'))
     .required(),
-  of: yup.string().max(300).defined(),
+  of: yup.string().max(1000).defined(),
   reduce: yup.number<1 | 2 | 4>().oneOf([1, 2, 4]).required(),
   crop: yup.boolean().required(),
-  name: yup.string().max(300).defined(),
-  about: yup.string().max(300).defined(),
+  // What is longer than is kept is cut, not refused.
+  name: yup.string().max(1000).defined(),
+  about: yup.string().max(1000).defined(),
 })
 
 /**
@@ -92,7 +93,7 @@ export function renderRoutes(database: Database, projects: Projects, files: File
         say,
       )
       const { size } = await stat(order.out)
-      const told = [about, lies].filter(Boolean).join(', ')
+      const told = [about.slice(0, 200), lies].filter(Boolean).join(', ')
       const row = outputRow(project, { shot, name: fileName(name, 'Film'), about: told, bytes: size })
       await putAway(order.out, fileOfOutput(files, row), () =>
         database.write((manager) => manager.insert('output', { ...row })),

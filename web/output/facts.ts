@@ -70,8 +70,8 @@ export function useFacts() {
     const perFile = frames(stretches.value[0]!)
     const all = (bytes: number) => fileSize((bytes * count * orders.length) / stretches.value.length / perFile)
     const bytes = measured.value
-    const known = bytes === null ? (outputs.busy ? 'after the queue' : 'being measured') : `about ${all(bytes)}`
-    const size: [string, string] = ['Size', known]
+    const unknown = Number.isNaN(bytes) ? 'not known' : outputs.busy ? 'after the queue' : 'being measured'
+    const size: [string, string] = ['Size', bytes ? `about ${all(bytes)}` : unknown]
     if (way.way === 'edit')
       return [called, ['Shots', String(stretches.value[0]!.length)], ['Rate', `${media.rate} fps`]]
     if (way.way === 'sound') {

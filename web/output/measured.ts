@@ -1,5 +1,5 @@
 import { watchDebounced, watchImmediate } from '@vueuse/core'
-import { computed, type Ref, ref } from 'vue'
+import { computed, onScopeDispose, type Ref, ref, watch } from 'vue'
 import { wayOf } from '#core/outgoing/forms.ts'
 import type { OutputOrder } from '#core/outgoing/orders.ts'
 import { dropRendered } from '../frames/renderedFiles.ts'
@@ -15,7 +15,7 @@ const samples = 3
 /** Frames of a text: shapes have keys, and what stands still takes no more room for being long. */
 const textSamples = 12
 
-/** Bytes of the first of the files that are chosen, measured on a few of its frames whenever the choice rests; null while it is not known. */
+/** Bytes of the first of the files that are chosen, measured on a few of its frames whenever the choice rests; null while it is not known, NaN where it can not be. */
 export function useMeasuredSize(orders: Ref<readonly OutputOrder[]>): Ref<number | null> {
   const project = useProject()
   const outputs = useOutputs()
@@ -30,13 +30,14 @@ export function useMeasuredSize(orders: Ref<readonly OutputOrder[]>): Ref<number
     const { session } = project
     const [order] = orders.value
     // What is being made goes first.
-    if (!asked.value || !session || !order || outputs.busy) return
+    if (!asked.value || !session || !order || outputs.busy || bytes.value !== null) return
     const { signal } = stop
     try {
       const found = await measured(session.project, order, signal)
       if (!signal.aborted) bytes.value = found
     } catch {
-      // Whatever it is will be said by the file itself when it is asked for.
+      // Why will be said by the file itself when it is asked for.
+      if (!signal.aborted) bytes.value = NaN
     }
   }
   watchDebounced(
@@ -44,11 +45,16 @@ export function useMeasuredSize(orders: Ref<readonly OutputOrder[]>): Ref<number
     () => attend(measure(), 'measure how large the file will be'),
     { debounce: 600, immediate: true },
   )
-  watchImmediate(asked, () => {
+  const giveUp = () => {
     stop.abort()
     stop = new AbortController()
+  }
+  watchImmediate(asked, () => {
+    giveUp()
     bytes.value = null
   })
+  watch(() => outputs.busy, giveUp)
+  onScopeDispose(giveUp)
   return bytes
 }
 
