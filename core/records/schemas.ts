@@ -42,6 +42,7 @@ export function recordSchemas(kinds: KindSettings) {
       stroke: strokeSchema,
       away: awaySchema,
       mark: markSchema,
+      plate: plateSchema,
       effect: yup.object({ type: tag('effect'), id: id(), shot: id(), order: order(), ...cardFields }),
       sound: soundSchemaFor(kinds),
       look: lookSchemaFor(cardFields),
@@ -345,6 +346,28 @@ const markSchema = yup.object({
   note: yup.string().max(400, 'The note is too long; keep it under 400 characters.').defined(),
 })
 
+const plateSchema = yup.object({
+  type: tag('plate'),
+  id: id(),
+  shot: id(),
+  media: id(),
+  x: whole('The left of a clean plate').min(-limits.coordinate).max(limits.coordinate),
+  y: whole('The top of a clean plate').min(-limits.coordinate).max(limits.coordinate),
+  from: whole('The first frame').min(0).max(limits.frames),
+  motions: yup
+    .mixed<number[]>((value): value is number[] => Array.isArray(value))
+    .required()
+    .typeError('The motions of a clean plate are a list of numbers.')
+    .test(
+      'motions',
+      'A clean plate has four numbers for every frame that it knows.',
+      (motions) =>
+        motions.length % 4 === 0 &&
+        motions.length <= 4 * limits.frames &&
+        motions.every((one: unknown) => typeof one === 'number' && Math.abs(one) <= limits.coordinate),
+    ),
+})
+
 const regionSchema = yup.object({
   of: yup.array(id()).max(60).required(),
   side: oneOf(['inside', 'outside', 'edge'], 'An effect works inside, outside or along the edge.'),
@@ -354,6 +377,7 @@ const regionSchema = yup.object({
     .max(400, 'The region grows by at most 400 px.')
     .required(),
   soften: yup.number().min(0).max(400, 'The region is softened by at most 400 px.').required(),
+  filmed: yup.boolean().optional(),
 })
 
 const fade = () => yup.number().min(0, 'A fade takes 0 frames or more.').max(limits.frames).required()

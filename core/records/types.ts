@@ -167,6 +167,25 @@ export interface Mark {
   note: string
 }
 
+/**
+ * The clean plate of a shot: a still that shows what is behind everybody who moves, and where it lies on every frame. It
+ * serves where the cast is taken out of a frame.
+ */
+export interface Plate {
+  type: 'plate'
+  id: string
+  shot: string
+  /** Id of the still, whose alpha says what of it is known. */
+  media: string
+  /** Where its first pixel lies, in the plate pixels that its motions start from. */
+  x: number
+  y: number
+  /** Frame of the clip that the first motion is of: cutting the shot anew changes nothing. */
+  from: number
+  /** Four numbers a frame, (a, b, tx, ty): (x, y) lies at (a x - b y + tx, b x + a y + ty); all 0 where that is not known. */
+  motions: number[]
+}
+
 export type Side = 'inside' | 'outside' | 'edge'
 
 /** Where an effect works: within, around or along the edge of members or single parts; everywhere where none is named. */
@@ -178,6 +197,8 @@ export interface Region {
   grow: number
   /** Softness of the region's edge in pixels. */
   soften: number
+  /** Whether the outside is worked on as it was filmed, with whom it surrounds in it; else they are taken out of it before. */
+  filmed?: boolean | undefined
 }
 
 /** Frames on which an effect is there, both inclusive, with its fading in and out in frames. */
@@ -263,7 +284,8 @@ export interface KeptLook {
   preview: string
 }
 
-export type AnyRecord = Project | Media | Shot | Member | Part | Key | Stroke | Away | Mark | Effect | Sound | KeptLook
+export type AnyRecord =
+  Project | Media | Shot | Member | Part | Key | Stroke | Away | Mark | Plate | Effect | Sound | KeptLook
 export type RecordType = AnyRecord['type']
 export type RecordTypes = { [T in RecordType]: Extract<AnyRecord, { type: T }> }
 
@@ -281,6 +303,7 @@ export const parentField: { [T in RecordType]: { field: string; type: RecordType
   stroke: { field: 'part', type: 'part' },
   away: { field: 'part', type: 'part' },
   mark: { field: 'shot', type: 'shot' },
+  plate: { field: 'shot', type: 'shot' },
   effect: { field: 'shot', type: 'shot' },
   sound: { field: 'shot', type: 'shot' },
   look: null,

@@ -1,79 +1,41 @@
 import { effectKind } from '../effects/catalogue.ts'
-import type { EffectContext, EffectKind, PictureNeed, Renderer } from '../effects/effect.ts'
+import type { EffectContext, EffectKind, PictureNeed } from '../effects/effect.ts'
 import { rendererFor } from '../effects/renderers.ts'
 import { wherever } from '../effects/shared/place.ts'
-import { boundsOf, inflate, intersect, isEmpty, noRect, type Rect, unite } from '../geometry/rect.ts'
+import { boundsOf, intersect, isEmpty, noRect, type Rect, unite } from '../geometry/rect.ts'
 import { opacityParameter } from '../parameters/opacity.ts'
 import type { Settings } from '../parameters/parameters.ts'
 import { numberAt, settingsAt } from '../parameters/values.ts'
 import type { Rgba } from '../pixels/buffers/picture.ts'
 import { type Scratch, Slot } from '../pixels/buffers/scratch.ts'
-import { copyI420, rgbaToI420, uprightSize, type Yuv } from '../pixels/buffers/yuv.ts'
-import { blendRow } from '../pixels/colour/blend.ts'
-import {
-  encode8BitTable,
-  encodeSteps,
-  linearColour,
-  linearOf8Bit,
-  quickEncoded,
-  quickLinear,
-  toEncoded,
-} from '../pixels/colour/transfer.ts'
-import { fitted } from '../pixels/filters/fit.ts'
-import { span } from '../pixels/kernels/interface.ts'
+import { copyI420, uprightSize, type Yuv } from '../pixels/buffers/yuv.ts'
+import { linearColour, toEncoded } from '../pixels/colour/transfer.ts'
 import { type Effect, shotLength } from '../records/types.ts'
 import type { TracedPart } from '../shapes/traced.ts'
-import { coverOf, regionBounds, regionMatte, shapesOf } from './region.ts'
+import { drawPasses, type EffectPass, reachedBehind, sampledFrom } from './passes.ts'
+import {
+  copyOf,
+  decode,
+  encode,
+  type OtherPictures,
+  type Picture,
+  pictureToI420,
+  tables,
+  workingPicture,
+} from './picture.ts'
+import { regionBounds, regionMatte } from './region.ts'
 import type { Scene } from './scene.ts'
+import { plateAt } from './surroundings.ts'
 
 const slots = {
   next: new Slot(),
   made: new Slot(),
-  copyWords: new Slot(),
-  copyLight: new Slot(),
   keptMatte: new Slot(),
-  beforeTheGroup: new Slot(),
-  layer: new Slot(),
-  moments: new Slot(),
-  effectRegion: new Slot(),
-  pictureOf: new Slot(),
   working: new Slot(),
   picture: new Slot(),
-  toBeFitted: new Slot(),
-  fittedWords: new Slot(),
-  fittedLight: new Slot(),
-  holdout: new Slot(),
 }
 
-/**
- * A picture of opaque or straight-alpha sRGB-encoded bytes, one 32-bit word a pixel (R in the lowest byte). Its words,
- * like the data of a Yuv and every other array given to this file, come from the scratch that is given along.
- */
-export interface Picture {
-  words: Uint32Array
-  /** Whether its alpha counts, as in a still that is inserted; else it is opaque. */
-  alpha?: boolean
-  /** Its linear light, RGBA premultiplied by alpha, where more of it is known than its words hold. Effects change both. */
-  light?: Float32Array
-  width: number
-  height: number
-}
-
-/** Gives pictures of other frames that effects asked for, at the scale that is worked at; null where there is none. */
-export type OtherPictures = (need: PictureNeed) => Picture | null
 const noOthers: OtherPictures = () => null
-
-/** One effect at work on a frame. */
-interface EffectPass {
-  kind: EffectKind
-  renderer: Renderer
-  context: EffectContext
-  /** The moments within its shutter, the frame's own alone where nothing is smeared. */
-  moments: EffectContext[]
-  effect: Effect
-  /** Pixels that it may change. */
-  bounds: Rect
-}
 
 /** How much of an effect is there at a frame by its own range, 0..1. */
 export function presence(range: Effect['range'], frame: number): number {
@@ -108,6 +70,15 @@ export function picturesNeeded(scene: Scene, frame: number): PictureNeed[] {
       return [{ ...need, frame: at }, ...picturesNeeded(before(scene, effect), at)]
     })
   })
+  const plate = plateAt(scene, frame)
+  if (
+    plate &&
+    scene.effects.some(
+      ({ region, behind, range }) =>
+        presence(range, frame) > 0 && (behind.length || (region.side === 'outside' && region.of.length)),
+    )
+  )
+    needs.push({ media: plate.media, frame: 0, scaled: true })
   const plain = needs.flatMap((need) => (need.media === 'next' ? neededByNext(scene, need.frame) : need))
   return [...new Map(plain.map((need) => [`${need.media} ${need.frame} ${need.scaled}`, need])).values()]
 }
@@ -138,18 +109,6 @@ function madePicture(
   renderFrame(earlier, at, scale, picture, room, others)
   return picture
 }
-
-/** A picture in buffers of a scratch: others are made in one place each, and what was given must not be lost to the next one. */
-function copyOf(picture: Picture, room: Scratch): Picture {
-  const copy = { ...picture, words: room.words(slots.copyWords, picture.words.length) }
-  copy.words.set(picture.words)
-  if (picture.light) {
-    copy.light = room.floats(slots.copyLight, picture.light.length)
-    copy.light.set(picture.light)
-  }
-  return copy
-}
-
 function neededByNext(scene: Scene, frame: number): PictureNeed[] {
   const next = scene.next(frame)
   if (!next) return []
@@ -306,114 +265,12 @@ function planFrame(
   const passes = passesAt(scene, frame, scale, whole, scratch, others)
   let region = passes.reduce<Rect>((all, pass) => unite(all, pass.bounds), noRect)
   // What changes the picture looks around itself: all of that has to be there.
-  for (const { renderer, context, bounds } of passes)
-    if (renderer.sampleRadius)
-      region = intersect(whole, unite(region, sampledFrom(bounds, renderer.sampleRadius(context), whole)))
+  for (const pass of passes) {
+    const { renderer, context, bounds } = pass
+    const sampled = renderer.sampleRadius ? sampledFrom(bounds, renderer.sampleRadius(context), whole) : noRect
+    region = intersect(whole, unite(region, unite(sampled, reachedBehind(pass, scene))))
+  }
   return { passes, region }
-}
-
-const sampledFrom = (rect: Rect, by: number, whole: Rect): Rect => (by === Infinity ? whole : inflate(rect, by))
-
-function drawPasses(passes: EffectPass[], scene: Scene, region: Rect, data: Float32Array, scratch: Scratch): void {
-  for (let i = 0; i < passes.length;) {
-    const { group, groupOpacity = 1 } = passes[i]!.effect
-    let end = i + 1
-    if (group) while (passes[end]?.effect.group === group) end++
-    // A group is laid on as a whole: what was there before shows through all of it alike.
-    const before = group && groupOpacity < 1 ? scratch.floats(slots.beforeTheGroup, data.length) : null
-    before?.set(data)
-    for (; i < end; i++) drawPass(passes[i]!, scene, region, data, scratch)
-    if (before) scratch.kernels.mixInto(span(before), span(data), data.length, 1 - groupOpacity)
-  }
-}
-
-/** Works one effect into the picture: on its own, or onto a layer or a copy that is then blended in where it counts. */
-function drawPass(pass: EffectPass, scene: Scene, region: Rect, data: Float32Array, scratch: Scratch) {
-  const { kind, renderer, context, moments, effect, bounds } = pass
-  const { frame, scale, opacity, blend } = context
-  if (kind.makes === 'own' && (blend === 'add' || blend === 'screen')) {
-    const holdout = holdoutOf(scene, effect, frame, scale, region, scratch)
-    return renderer.draw(context, { data, region, holdout })
-  }
-  const within = intersect(bounds, region)
-  if (isEmpty(within)) return
-  const picture = kind.makes === 'picture'
-  // Also what a pixel at the rim looks at.
-  const rect = picture ? intersect(region, sampledFrom(within, renderer.sampleRadius?.(context) ?? 0, region)) : within
-  const layer = scratch.floats(slots.layer, rect.width * rect.height * 4, !picture)
-  const draw = (moment: EffectContext) => {
-    if (picture) copyRows(data, region, layer, rect, rect)
-    renderer.draw(moment, { data: layer, region: rect, holdout: null, under: { data, region } })
-  }
-  if (moments.length === 1) draw(moments[0]!)
-  else {
-    const sum = scratch.floats(slots.moments, layer.length, true)
-    for (const moment of moments) {
-      if (!picture) layer.fill(0)
-      draw(moment)
-      scratch.kernels.addScaled(span(layer), span(sum), layer.length, 1 / moments.length)
-    }
-    layer.set(sum)
-  }
-  const mask = maskOf(pass, scene, within, scratch)
-  for (let y = within.y; y < within.y + within.height; y++) {
-    const from = 4 * ((y - rect.y) * rect.width + within.x - rect.x)
-    const to = 4 * ((y - region.y) * region.width + within.x - region.x)
-    const at = (y - within.y) * within.width
-    // Its own light has its opacity in it.
-    blendRow(
-      blend,
-      span(layer, from),
-      span(data, to),
-      within.width,
-      { opacity: kind.makes === 'own' ? 1 : opacity, mask: mask && span(mask, at) },
-      scratch.kernels,
-    )
-  }
-}
-
-/** Where an effect is seen over `rect`: its region and what does not cover it; null for everywhere. */
-function maskOf(
-  { kind, context, effect }: EffectPass,
-  scene: Scene,
-  rect: Rect,
-  scratch: Scratch,
-): Float32Array | null {
-  const bounded = kind.region === 'bounds' && effect.region.of.length > 0
-  const mask = bounded ? context.region(rect, slots.effectRegion) : null
-  const holdout = holdoutOf(scene, effect, context.frame, context.scale, rect, scratch)
-  if (!holdout) return mask
-  const out = mask ?? scratch.floats(slots.effectRegion, rect.width * rect.height).fill(1)
-  for (let i = 0; i < out.length; i++) out[i]! *= 1 - holdout[i]!
-  return out
-}
-
-/** Pixels of `within` from a picture over `region` into one over `rect`. */
-function copyRows(data: Float32Array, region: Rect, out: Float32Array, rect: Rect, within: Rect): void {
-  for (let y = within.y; y < within.y + within.height; y++) {
-    const from = 4 * ((y - region.y) * region.width + within.x - region.x)
-    out.set(data.subarray(from, from + 4 * within.width), 4 * ((y - rect.y) * rect.width + within.x - rect.x))
-  }
-}
-
-/** Another picture as working values, in a buffer of its own. */
-function workingPicture(
-  picture: Picture | null,
-  need: PictureNeed,
-  light: 'linear' | 'display',
-  scratch: Scratch,
-): Rgba | null {
-  if (!picture) return null
-  const { width, height } = picture
-  const data = scratch.floats(slots.pictureOf.part(need.media), width * height * 4)
-  decode(picture, { x: 0, y: 0, width, height }, data, light, scratch)
-  // Light is premultiplied already.
-  if (picture.alpha && !picture.light)
-    for (let i = 0; i < width * height; i++) {
-      const alpha = (picture.words[i]! >>> 24) / 255
-      for (let c = 0; c < 4; c++) data[4 * i + c]! *= alpha
-    }
-  return { data, width, height }
 }
 
 /**
@@ -439,7 +296,7 @@ export function renderFrame(
   if (isEmpty(region)) return region
   const data = scratch.floats(slots.working, region.width * region.height * 4)
   decode(picture, region, data, scene.light, scratch)
-  drawPasses(passes, scene, region, data, scratch)
+  drawPasses(passes, scene, region, data, scratch, others)
   encode(data, region, picture, scene.light, scratch)
   return region
 }
@@ -476,33 +333,9 @@ export function renderVideoFrame(
   ])
   const data = scratch.floats(slots.working, even.width * even.height * 4)
   scratch.kernels.yuvToFloats(yuv, even, tables[scene.light].working, data)
-  drawPasses(passes, scene, even, data, scratch)
+  drawPasses(passes, scene, even, data, scratch, others)
   scratch.kernels.floatsToI420({ data, region: even }, tables[scene.light].back, { data: out, width, height })
 }
-
-/** A picture as I420 for a video file, cut to an even size. */
-export function pictureToI420({ words, width, height }: Picture, out: Uint8Array): void {
-  const [w, h] = [width & ~1, height & ~1]
-  let even = words
-  if (w !== width || h !== height) {
-    even = new Uint32Array(w * h)
-    for (let y = 0; y < h; y++) even.set(words.subarray(y * width, y * width + w), y * w)
-  }
-  rgbaToI420(new Uint8Array(even.buffer, even.byteOffset, even.byteLength), w, h, out)
-}
-
-/** A picture as large as it fits into another size, in its middle, on black; itself where it has that size. */
-export function fittedPicture(picture: Picture, size: { width: number; height: number }, scratch: Scratch): Picture {
-  if (picture.width === size.width && picture.height === size.height) return picture
-  const data = scratch.floats(slots.toBeFitted, 4 * picture.width * picture.height)
-  decode(picture, { x: 0, y: 0, width: picture.width, height: picture.height }, data, 'linear', scratch)
-  const out: Picture = { words: scratch.words(slots.fittedWords, size.width * size.height), ...size }
-  if (picture.light) out.light = scratch.floats(slots.fittedLight, 4 * size.width * size.height)
-  const given = { data, width: picture.width, height: picture.height }
-  encode(fitted(given, size, scratch), { x: 0, y: 0, ...size }, out, 'linear', scratch)
-  return out
-}
-
 /** The scene with what is laid onto the picture, without what changes it: nothing of that is left without a plate. */
 export const withoutPictureEffects = (scene: Scene): Scene => ({
   ...scene,
@@ -536,74 +369,4 @@ export function renderLightAlone(
   if (light)
     for (let i = 0; i < light.length; i += 4)
       light[i + 3] = Math.min(1, Math.max(light[i]!, light[i + 1]!, light[i + 2]!))
-}
-
-/** What covers the effect, over the region: its holdouts together. Null where none is there. */
-function holdoutOf(
-  scene: Scene,
-  effect: Effect,
-  frame: number,
-  scale: number,
-  region: Rect,
-  scratch: Scratch,
-): Float32Array | null {
-  const there = effect.behind.filter((id) => shapesOf(scene, id, frame).some((part) => part.points))
-  return there.length
-    ? coverOf(scene, there, { time: frame, scale: scale, rect: region }, scratch, slots.holdout)
-    : null
-}
-
-const plain = Float32Array.from({ length: 256 }, (_, i) => i / 255)
-const plainBack = Uint8Array.from({ length: encodeSteps + 1 }, (_, i) => Math.round((i / encodeSteps) * 255))
-/** Encoded levels to working values and back, by how the project blends. */
-const tables = {
-  linear: { working: linearOf8Bit, back: encode8BitTable },
-  display: { working: plain, back: plainBack },
-}
-
-/** Working values of a region of a picture. */
-function decode(
-  { words, light, width }: Picture,
-  region: Rect,
-  data: Float32Array,
-  by: 'linear' | 'display',
-  { kernels }: Scratch,
-): void {
-  for (let y = 0; y < region.height; y++) {
-    const from = (region.y + y) * width + region.x
-    const to = 4 * y * region.width
-    if (!light) kernels.wordsToFloats(words, from, region.width, tables[by].working, data, to)
-    else {
-      const row = data.subarray(to, to + 4 * region.width)
-      row.set(light.subarray(4 * from, 4 * (from + region.width)))
-      if (by === 'display') throughAlpha(row, quickEncoded)
-    }
-  }
-}
-
-/** Working values of a region back into its picture. */
-function encode(
-  data: Float32Array,
-  region: Rect,
-  { words, light, width }: Picture,
-  by: 'linear' | 'display',
-  { kernels }: Scratch,
-): void {
-  for (let y = 0; y < region.height; y++) {
-    const to = (region.y + y) * width + region.x
-    const from = 4 * y * region.width
-    kernels.floatsToWords(data, from, region.width, tables[by].back, words, to)
-    if (!light) continue
-    const row = light.subarray(4 * to, 4 * (to + region.width))
-    row.set(data.subarray(from, from + 4 * region.width))
-    if (by === 'display') throughAlpha(row, quickLinear)
-  }
-}
-
-/** Takes premultiplied colours through a curve of what they are unmultiplied; light of nothing that covers as it is. */
-function throughAlpha(row: Float32Array, curve: (v: number) => number): void {
-  for (let i = 0; i < row.length; i += 4) {
-    const alpha = row[i + 3]! || 1
-    for (let c = i; c < i + 3; c++) row[c] = curve(row[c]! / alpha) * alpha
-  }
 }

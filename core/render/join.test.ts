@@ -9,7 +9,8 @@ import { everywhere, makeKey } from '../records/make.ts'
 import { Records } from '../records/records.ts'
 import type { AnyRecord, Effect, Media, Shot } from '../records/types.ts'
 import { makePart } from '../shapes/make.ts'
-import { type Picture, picturesNeeded, renderFrame } from './frame.ts'
+import { picturesNeeded, renderFrame } from './frame.ts'
+import type { Picture } from './picture.ts'
 import { affectedFrames, sceneOf } from './scene.ts'
 
 const slots = { b: new Slot(), a: new Slot() }

@@ -6,7 +6,8 @@ import { stillOfLight } from '../pixels/buffers/still.ts'
 import { toEncoded } from '../pixels/colour/transfer.ts'
 import { Records } from '../records/records.ts'
 import type { AnyRecord, Effect } from '../records/types.ts'
-import { type OtherPictures, type Picture, renderFrame } from './frame.ts'
+import { renderFrame } from './frame.ts'
+import type { OtherPictures, Picture } from './picture.ts'
 import { sceneOf } from './scene.ts'
 
 const [width, height] = [24, 16]

@@ -9,7 +9,8 @@ import type { Records } from '../records/records.ts'
 import type { Shot } from '../records/types.ts'
 import { isBare, isClear } from './contents.ts'
 import { alphaOf, type ContentOrder, drawContent, keepColoursAround, lightOfWords } from './drawContent.ts'
-import { fittedPicture, type OtherPictures, type Picture, pictureToI420, renderVideoFrame } from './frame.ts'
+import { renderVideoFrame } from './frame.ts'
+import { fittedPicture, type OtherPictures, type Picture, pictureToI420 } from './picture.ts'
 import type { Scene } from './scene.ts'
 
 const slots = {

@@ -10,6 +10,7 @@ import {
   isPictures,
   type Media,
   type Part,
+  type Plate,
   type Project,
   type Shot,
   shotLength,
@@ -23,6 +24,8 @@ export interface Scene {
   shot: Shot
   media: Media
   light: Project['light']
+  /** What is behind everybody; null where the shot has no clean plate. */
+  plate: Plate | null
   /** In the order of working, those that are on. */
   effects: Effect[]
   /** Ids of the cast, in its order. */
@@ -74,6 +77,7 @@ export function sceneOf(records: Records, shotId: string, readings: Readings = n
     shot,
     media,
     light: records.all('project')[0]?.light ?? 'linear',
+    plate: records.childrenOf('plate', shotId)[0] ?? null,
     effects: records.childrenOf('effect', shotId).filter((effect) => effect.on),
     members: records.childrenOf('member', shotId).map((member) => member.id),
     partsOf,

@@ -1,6 +1,6 @@
 import { type Scratch, Slot } from '../pixels/buffers/scratch.ts'
 import type { Region } from '../records/types.ts'
-import type { Picture } from './frame.ts'
+import type { Picture } from './picture.ts'
 import { coverOf, regionMatte } from './region.ts'
 import type { Scene } from './scene.ts'
 

@@ -373,6 +373,29 @@ class Sounds1764800000000 implements MigrationInterface {
   }
 }
 
+/** Clean plates of shots. */
+class CleanPlates1764900000000 implements MigrationInterface {
+  name = 'CleanPlates1764900000000'
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`
+      CREATE TABLE "plate" ("id" text PRIMARY KEY NOT NULL,
+      "project" text NOT NULL,
+      "shot" text NOT NULL,
+      "media" text NOT NULL,
+      "x" integer NOT NULL,
+      "y" integer NOT NULL,
+      "from" integer NOT NULL,
+      "motions" text NOT NULL,
+      CONSTRAINT "FK_370875de93e1003a4a30933177e" FOREIGN KEY ("project") REFERENCES "project" ("id") ON DELETE CASCADE ON UPDATE NO ACTION,
+      CONSTRAINT "FK_341d0cde2fa0d43359bd09d3a28" FOREIGN KEY ("shot") REFERENCES "shot" ("id") ON DELETE CASCADE ON UPDATE NO ACTION)
+    `)
+    await runner.query(`CREATE INDEX "plate_by_project" ON "plate" ("project")`)
+  }
+  async down(): Promise<void> {
+    throw new Error('Clean plates can not be taken back; restore a copy of the data folder instead.')
+  }
+}
+
 /** In the order of their making; an array and not a pattern, because the server is bundled. */
 export const migrations = [
   FirstTables1764000000000,
@@ -384,4 +407,5 @@ export const migrations = [
   MattesApart1764600000000,
   Conversions1764700000000,
   Sounds1764800000000,
+  CleanPlates1764900000000,
 ]

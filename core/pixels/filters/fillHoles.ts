@@ -1,0 +1,70 @@
+import type { Rgba } from '../buffers/picture.ts'
+import { type Scratch, Slot } from '../buffers/scratch.ts'
+import { doubleColumns, doubleRows, halveColumns, halveRows } from './pyramid.ts'
+
+const slots = { narrow: new Slot(), small: new Slot(), tall: new Slot(), behind: new Slot() }
+
+/** Sweeps on every level: what is left of a wave of the level's own size is then a few hundredths. */
+const sweeps = 6
+
+/**
+ * Fills what a picture does not know from what lies around it, in place: pixels of alpha 1 are known, all others are not,
+ * and 0. Afterwards all are known, but in a picture that knew nothing. What is filled is as smooth as its edge allows:
+ * Laplace's equation, as in Pérez, Gangnet and Blake, "Poisson Image Editing", SIGGRAPH 2003, with nothing to guide it. A
+ * slope goes on through a hole, and what moves on the edge hardly moves the inside.
+ *
+ * Solved from coarse to fine over a pyramid ([1 3 3 1] on the way down, linear on the way up), with sweeps of
+ * Gauss and Seidel over the unknown pixels of every level. The data comes from the scratch.
+ */
+export function fillHoles(picture: Rgba, scratch: Scratch): void {
+  fillLevel(picture, scratch, 0)
+}
+
+function fillLevel(picture: Rgba, scratch: Scratch, level: number): void {
+  const { data, width, height } = picture
+  if (!(width > 2 || height > 2)) return fillSmallest(data)
+  const narrow = halveRows(picture, 'stretched', scratch, slots.narrow.part(level))
+  const small = halveColumns(narrow, 'stretched', scratch, slots.small.part(level))
+  // A cell counts by what is known of it.
+  for (let i = 0; i < 4 * small.width * small.height; i += 4) {
+    const known = small.data[i + 3]!
+    const share = known >= 0.5 ? 1 / known : 0
+    for (let c = 0; c < 4; c++) small.data[i + c]! *= share
+  }
+  fillLevel(small, scratch, level + 1)
+  const tall = { data: scratch.floats(slots.tall, 4 * small.width * height), width: small.width, height }
+  doubleColumns(small, tall, 'stretched', scratch)
+  const behind = { data: scratch.floats(slots.behind, 4 * width * height), width, height }
+  doubleRows(tall, behind, 'stretched', scratch)
+  const unknown: number[] = []
+  for (let i = 0; i < 4 * width * height; i += 4)
+    if (data[i + 3]! < 1) {
+      unknown.push(i)
+      for (let c = 0; c < 4; c++) data[i + c] = behind.data[i + c]!
+    }
+  relax(data, width, height, unknown)
+}
+
+/** Draws unknown pixels towards the mean of their neighbours, there and back again. */
+function relax(data: Float32Array, width: number, height: number, unknown: readonly number[]): void {
+  const [row, last] = [4 * width, 4 * width * (height - 1)]
+  const n = unknown.length
+  for (let sweep = 0; sweep < sweeps; sweep++)
+    for (let k = 0; k < n; k++) {
+      const i = unknown[sweep & 1 ? n - 1 - k : k]!
+      const x = i % row
+      const [up, down] = [i >= row ? i - row : i, i < last ? i + row : i]
+      const [left, right] = [x ? i - 4 : i, x < row - 4 ? i + 4 : i]
+      for (let c = 0; c < 3; c++)
+        data[i + c] = 0.25 * (data[up + c]! + data[down + c]! + data[left + c]! + data[right + c]!)
+    }
+}
+
+/** The smallest picture: one mean of all that is known. */
+function fillSmallest(data: Float32Array): void {
+  const sums = [0, 0, 0, 0]
+  for (let i = 0; i < data.length; i++) sums[i & 3]! += data[i]!
+  if (sums[3]! <= 0) return
+  for (let i = 0; i < data.length; i += 4)
+    if (data[i + 3]! < 1) for (let c = 0; c < 4; c++) data[i + c] = sums[c]! / sums[3]!
+}

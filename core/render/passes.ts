@@ -1,0 +1,279 @@
+import type { EffectContext, EffectKind, Renderer } from '../effects/effect.ts'
+import { inflate, intersect, isEmpty, noRect, type Rect } from '../geometry/rect.ts'
+import { type Scratch, Slot } from '../pixels/buffers/scratch.ts'
+import { blendRow } from '../pixels/colour/blend.ts'
+import { type Span, span } from '../pixels/kernels/interface.ts'
+import type { Effect } from '../records/types.ts'
+import type { OtherPictures } from './picture.ts'
+import { boundsOfCover, coverOf, shapesOf } from './region.ts'
+import type { Scene } from './scene.ts'
+import { holeBounds, takeOut } from './surroundings.ts'
+
+const slots = {
+  beforeTheGroup: new Slot(),
+  plate: new Slot(),
+  wide: new Slot(),
+  cover: new Slot(),
+  line: new Slot(),
+  layer: new Slot(),
+  moments: new Slot(),
+  effectRegion: new Slot(),
+  holdout: new Slot(),
+}
+
+/** One effect at work on a frame. */
+export interface EffectPass {
+  kind: EffectKind
+  renderer: Renderer
+  context: EffectContext
+  /** The moments within its shutter, the frame's own alone where nothing is smeared. */
+  moments: EffectContext[]
+  effect: Effect
+  /** Pixels that it may change. */
+  bounds: Rect
+}
+/** What is looked at from a rectangle by so many pixels around; everything for Infinity. */
+export const sampledFrom = (rect: Rect, by: number, whole: Rect): Rect => (by === Infinity ? whole : inflate(rect, by))
+
+/** A picture that effects are worked into: the frame, or the frame without some who are hidden from effects. */
+interface Canvas {
+  data: Float32Array
+  /** Members and parts that were taken out of it; nobody from the frame itself. */
+  without: readonly string[]
+}
+
+/**
+ * Whom an effect works behind: it changes what is behind them, and they stay as they are. Light that is laid on needs
+ * nobody taken out, its mask is exact.
+ */
+function hiddenFrom({ kind, context, effect }: EffectPass, scene: Scene): string[] {
+  const { region, behind } = effect
+  if (kind.makes !== 'picture' && (kind.makes === 'own' || context.blend === 'add' || context.blend === 'screen'))
+    return []
+  const outside = kind.region === 'bounds' && region.side === 'outside' && !region.filmed ? region.of : []
+  const there = (id: string) => !isEmpty(boundsOfCover(scene, [id], context.frame, context.scale))
+  return [...new Set([...outside, ...behind])].filter(there)
+}
+
+const isAmong = (some: readonly string[], all: readonly string[]): boolean => some.every((id) => all.includes(id))
+
+/** Pixels that have to be there for an effect to be worked in behind somebody. */
+export const reachedBehind = (pass: EffectPass, scene: Scene): Rect => {
+  const hidden = hiddenFrom(pass, scene)
+  return hidden.length ? holeBounds(scene, hidden, pass.context.frame, pass.context.scale) : noRect
+}
+
+/** Works effects into a picture over `region`, in their order. */
+export function drawPasses(
+  passes: EffectPass[],
+  scene: Scene,
+  region: Rect,
+  data: Float32Array,
+  scratch: Scratch,
+  others: OtherPictures,
+): void {
+  const frame: Canvas = { data, without: [] }
+  const hidden = passes.map((pass) => hiddenFrom(pass, scene))
+  /** The frame without some, as long as effects work on it. */
+  const plates: { canvas: Canvas; last: number }[] = []
+  hidden.forEach((without, i) => {
+    if (!without.length) return
+    const known = plates.find(({ canvas }) => sameIds(canvas.without, without))
+    if (known) return void (known.last = i)
+    const plate = scratch.floats(slots.plate.part(plates.length), data.length)
+    plate.set(data)
+    const { context } = passes[i]!
+    takeOut(scene, without, { time: context.frame, scale: context.scale }, { data: plate, region }, scratch, others)
+    plates.push({ canvas: { data: plate, without }, last: i })
+  })
+  for (let i = 0; i < passes.length;) {
+    const { group, groupOpacity = 1 } = passes[i]!.effect
+    let end = i + 1
+    if (group) while (passes[end]?.effect.group === group) end++
+    const canvases = [frame, ...plates.filter(({ last }) => last >= i).map(({ canvas }) => canvas)]
+    // A group is laid on as a whole: what was there before shows through all of it alike.
+    const before = group && groupOpacity < 1 ? canvases.map((one, k) => copyOf(one.data, k, scratch)) : null
+    for (; i < end; i++) {
+      const own = plates.find(({ canvas }) => sameIds(canvas.without, hidden[i]!))
+      for (const canvas of canvases) {
+        if (canvas === own?.canvas || worksOnlyOn(passes[i]!, canvas)) continue
+        if (canvas === frame && own) drawBehind(passes[i]!, scene, region, frame, own.canvas, scratch)
+        else drawPass(passes[i]!, scene, region, canvas, scratch)
+      }
+    }
+    before?.forEach((one, k) =>
+      scratch.kernels.mixInto(span(one), span(canvases[k]!.data), data.length, 1 - groupOpacity),
+    )
+  }
+}
+
+const sameIds = (one: readonly string[], other: readonly string[]): boolean =>
+  one.length === other.length && isAmong(one, other)
+
+function copyOf(data: Float32Array, k: number, scratch: Scratch): Float32Array {
+  const copy = scratch.floats(slots.beforeTheGroup.part(k), data.length)
+  copy.set(data)
+  return copy
+}
+
+/** Whether an effect changes nobody but who was taken out of a picture. */
+const worksOnlyOn = ({ kind, effect: { region } }: EffectPass, { without }: Canvas): boolean =>
+  kind.makes === 'picture' && region.of.length > 0 && region.side !== 'outside' && isAmong(region.of, without)
+
+/** Works one effect into a picture: on its own, or onto a layer or a copy that is then blended in where it counts. */
+function drawPass(pass: EffectPass, scene: Scene, region: Rect, { data, without }: Canvas, scratch: Scratch): void {
+  const { kind, renderer, context, effect } = pass
+  const { frame, scale, blend } = context
+  if (kind.makes === 'own' && (blend === 'add' || blend === 'screen')) {
+    const holdout = holdoutOf(scene, effect, frame, scale, region, without, scratch)
+    return renderer.draw(context, { data, region, holdout })
+  }
+  const drawn = drawLayer(pass, region, data, scratch)
+  if (!drawn) return
+  const { layer, rect, within } = drawn
+  const mask = maskOf(pass, scene, within, without, scratch)
+  for (let y = within.y; y < within.y + within.height; y++) {
+    const from = 4 * ((y - rect.y) * rect.width + within.x - rect.x)
+    const to = 4 * ((y - region.y) * region.width + within.x - region.x)
+    const at = (y - within.y) * within.width
+    layOn(pass, span(layer, from), span(data, to), within.width, mask && span(mask, at), scratch)
+  }
+}
+
+/** Lays a row of an effect's layer on. */
+function layOn(
+  { kind, context }: EffectPass,
+  layer: Span,
+  under: Span,
+  count: number,
+  mask: Span | null,
+  scratch: Scratch,
+) {
+  // Its own light has its opacity in it.
+  const opacity = kind.makes === 'own' ? 1 : context.opacity
+  blendRow(context.blend, layer, under, count, { opacity, mask }, scratch.kernels)
+}
+
+/**
+ * Works one effect into the frame and into the picture without those whom it works behind. With I the frame, a the matte,
+ * F and B the colours in front and behind, I = a F + (1 - a) B; with B turned into R, it becomes I + (1 - a) (R - B),
+ * which is a F + (1 - a) R: nothing of the old surroundings is left along the edge, and F need not be known.
+ */
+function drawBehind(
+  pass: EffectPass,
+  scene: Scene,
+  region: Rect,
+  frame: Canvas,
+  plate: Canvas,
+  scratch: Scratch,
+): void {
+  const drawn = drawLayer(pass, region, plate.data, scratch)
+  if (!drawn) return
+  const { layer, rect, within } = drawn
+  const wide = scratch.floats(slots.wide, within.width * within.height).fill(1)
+  const mask = maskOf(pass, scene, within, [], scratch)
+  if (mask) wide.set(mask)
+  const open = maskOf(pass, scene, within, plate.without, scratch)
+  const { context, effect } = pass
+  const moved = effect.region.side === 'outside' && (effect.region.grow !== 0 || effect.region.soften !== 0)
+  const view = { time: context.frame, scale: context.scale, rect: within }
+  const cover = moved ? coverOf(scene, plate.without, view, scratch, slots.cover) : null
+  const line = span(scratch.floats(slots.line, 4 * within.width))
+  for (let y = within.y; y < within.y + within.height; y++) {
+    const from = 4 * ((y - rect.y) * rect.width + within.x - rect.x)
+    const to = 4 * ((y - region.y) * region.width + within.x - region.x)
+    const at = (y - within.y) * within.width
+    line.data.set(plate.data.subarray(to, to + 4 * within.width))
+    layOn(pass, span(layer, from), line, within.width, null, scratch)
+    for (let x = 0, i = to; x < within.width; x++, i += 4) {
+      const share = wide[at + x]!
+      const own = cover ? cover[at + x]! : 0
+      // Where it is to reach over them, less of them is left than their matte says.
+      const over = share > 1 - own + 1e-4
+      const rest = open ? open[at + x]! : 1
+      for (let c = 0; c < 4; c++) {
+        const was = plate.data[i + c]!
+        const now = line.data[4 * x + c]!
+        const shown = frame.data[i + c]!
+        const made = over ? ((1 - share) / own) * (shown - (1 - own) * was) + share * now : shown + share * (now - was)
+        frame.data[i + c] = made < 0 && shown >= 0 ? 0 : made
+        plate.data[i + c] = was + rest * (now - was)
+      }
+    }
+  }
+}
+
+/** What an effect makes of a picture, over `rect`; it may change the pixels `within`. Null where it changes none. */
+function drawLayer(
+  { kind, renderer, context, moments, bounds }: EffectPass,
+  region: Rect,
+  data: Float32Array,
+  scratch: Scratch,
+) {
+  const within = intersect(bounds, region)
+  if (isEmpty(within)) return null
+  const picture = kind.makes === 'picture'
+  // Also what a pixel at the rim looks at.
+  const rect = picture ? intersect(region, sampledFrom(within, renderer.sampleRadius?.(context) ?? 0, region)) : within
+  const layer = scratch.floats(slots.layer, rect.width * rect.height * 4, !picture)
+  const draw = (moment: EffectContext) => {
+    if (picture) copyRows(data, region, layer, rect, rect)
+    renderer.draw(moment, { data: layer, region: rect, holdout: null, under: { data, region } })
+  }
+  if (moments.length === 1) draw(moments[0]!)
+  else {
+    const sum = scratch.floats(slots.moments, layer.length, true)
+    for (const moment of moments) {
+      if (!picture) layer.fill(0)
+      draw(moment)
+      scratch.kernels.addScaled(span(layer), span(sum), layer.length, 1 / moments.length)
+    }
+    layer.set(sum)
+  }
+  return { layer, rect, within }
+}
+
+/**
+ * Where an effect is seen over `rect` in a picture without some: its region and what does not cover it; null for everywhere.
+ */
+function maskOf(
+  { kind, context, effect }: EffectPass,
+  scene: Scene,
+  rect: Rect,
+  without: readonly string[],
+  scratch: Scratch,
+): Float32Array | null {
+  const { region } = effect
+  const all = !region.of.length || (region.side === 'outside' && isAmong(region.of, without))
+  const mask = kind.region === 'bounds' && !all ? context.region(rect, slots.effectRegion) : null
+  const holdout = holdoutOf(scene, effect, context.frame, context.scale, rect, without, scratch)
+  if (!holdout) return mask
+  const out = mask ?? scratch.floats(slots.effectRegion, rect.width * rect.height).fill(1)
+  for (let i = 0; i < out.length; i++) out[i]! *= 1 - holdout[i]!
+  return out
+}
+
+/** Pixels of `within` from a picture over `region` into one over `rect`. */
+function copyRows(data: Float32Array, region: Rect, out: Float32Array, rect: Rect, within: Rect): void {
+  for (let y = within.y; y < within.y + within.height; y++) {
+    const from = 4 * ((y - region.y) * region.width + within.x - region.x)
+    out.set(data.subarray(from, from + 4 * within.width), 4 * ((y - rect.y) * rect.width + within.x - rect.x))
+  }
+}
+/** What covers the effect in a picture without some, over the region: its holdouts together. Null where none is there. */
+function holdoutOf(
+  scene: Scene,
+  effect: Effect,
+  frame: number,
+  scale: number,
+  region: Rect,
+  without: readonly string[],
+  scratch: Scratch,
+): Float32Array | null {
+  const there = effect.behind.filter(
+    (id) => !without.includes(id) && shapesOf(scene, id, frame).some((part) => part.points),
+  )
+  return there.length
+    ? coverOf(scene, there, { time: frame, scale: scale, rect: region }, scratch, slots.holdout)
+    : null
+}

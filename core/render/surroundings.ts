@@ -1,0 +1,182 @@
+import { inflate, intersect, isEmpty, type Rect } from '../geometry/rect.ts'
+import type { Rgba, RgbaArea } from '../pixels/buffers/picture.ts'
+import { type Scratch, Slot } from '../pixels/buffers/scratch.ts'
+import { fillHoles } from '../pixels/filters/fillHoles.ts'
+import { resampleAffine } from '../pixels/filters/warp.ts'
+import type { Plate } from '../records/types.ts'
+import { type OtherPictures, workingPicture } from './picture.ts'
+import { boundsOfCover, coverOf } from './region.ts'
+import type { Scene } from './scene.ts'
+
+/*
+ * A picture without somebody: what effects on the surroundings work on, so that nobody slides past or smears a second time.
+ * The hole is filled from the clean plate where the shot has one that knows the frame, brought to the frame's light along
+ * the edge of the hole, else from that edge inward.
+ */
+
+const slots = { matte: new Slot(), across: new Slot(), patch: new Slot(), shown: new Slot(), behind: new Slot() }
+
+/** Pixels at full size beyond a matte whose colours still have something of whom it covers. */
+const fringe = 2
+/** From where on a pixel belongs to the hole. */
+const seen = 0.02
+/** Full-size pixels around a hole from which it is filled. */
+const around = 48
+
+/** Pixels at `scale` that have to be there for {@link takeOut}; empty where nobody is to be taken out. */
+export function holeBounds(scene: Scene, of: readonly string[], frame: number, scale: number): Rect {
+  const box = boundsOfCover(scene, of, frame, scale)
+  return isEmpty(box) ? box : inflate(box, Math.ceil((around + fringe) * scale) + 2)
+}
+
+/** The other picture that a frame without somebody is made from, as its place in the clean plate says; null for none. */
+export function plateAt({ plate, shot }: Scene, frame: number): { media: string; map: PlateMap } | null {
+  const map = plate && mapOf(plate, shot.in + Math.round(frame))
+  return map ? { media: plate!.media, map } : null
+}
+type PlateMap = readonly [a: number, b: number, x: number, y: number]
+/** (x, y) of the clean plate is at (a x - b y + tx, b x + a y + ty) of a frame of the clip; null where it is not known. */
+function mapOf({ from, motions }: Plate, frame: number): PlateMap | null {
+  const at = 4 * (frame - from)
+  if (at < 0 || at + 4 > motions.length) return null
+  const map = motions.slice(at, at + 4) as unknown as PlateMap
+  return map[0] === 0 && map[1] === 0 ? null : map
+}
+
+/**
+ * Takes members and parts out of an opaque picture of a frame, in place: premultiplied working values over `region`. What
+ * is clear stays as it is, and so does a picture that shows nothing but them.
+ */
+export function takeOut(
+  scene: Scene,
+  of: readonly string[],
+  { time, scale }: { time: number; scale: number },
+  { data, region }: RgbaArea,
+  scratch: Scratch,
+  others: OtherPictures,
+): void {
+  const rect = intersect(holeBounds(scene, of, time, scale), region)
+  if (isEmpty(rect)) return
+  const { width, height } = rect
+  const matte = coverOf(scene, of, { time, scale, rect }, scratch, slots.matte)
+  widen(matte, width, height, Math.max(1, Math.round(fringe * scale)), scratch)
+  const patch: Rgba = { data: scratch.floats(slots.patch, 4 * width * height), width, height }
+  const plate = warpedPlate(scene, time, scale, rect, scratch, others)
+  const behind = plate && knowsAll(plate, matte) ? plate : null
+  if (behind) matchLight(behind, { data, region }, rect, matte)
+  let [open, known] = [0, 0]
+  for (let y = 0, i = 0; y < height; y++) {
+    let from = 4 * ((rect.y + y - region.y) * region.width + rect.x - region.x)
+    for (let x = 0; x < width; x++, i++, from += 4) {
+      const to = 4 * i
+      const hidden = matte[i]! > seen
+      // Beyond what the clean plate shows nothing is said of how the frame's light differs from it.
+      const told = !hidden && (!behind || behind[to + 3]! > 0.99)
+      if (hidden) open++
+      if (told) known++
+      for (let c = 0; c < 3; c++) patch.data[to + c] = told ? data[from + c]! - (behind ? behind[to + c]! : 0) : 0
+      patch.data[to + 3] = told ? 1 : 0
+      if (hidden && data[from + 3]! < 0.999) return
+    }
+  }
+  if (!open || !known) return
+  fillHoles(patch, scratch)
+  for (let y = 0, i = 0; y < height; y++) {
+    let to = 4 * ((rect.y + y - region.y) * region.width + rect.x - region.x)
+    for (let x = 0; x < width; x++, i++, to += 4) {
+      if (matte[i]! <= seen) continue
+      for (let c = 0; c < 3; c++) data[to + c] = Math.max(0, patch.data[4 * i + c]! + (behind ? behind[4 * i + c]! : 0))
+    }
+  }
+}
+
+/** The largest value within so many pixels, in place. */
+function widen(data: Float32Array, width: number, height: number, by: number, scratch: Scratch): void {
+  const across = scratch.floats(slots.across, width * height)
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i++) {
+      let most = data[i]!
+      for (let k = Math.max(-by, -x), end = Math.min(by, width - 1 - x); k <= end; k++)
+        if (data[i + k]! > most) most = data[i + k]!
+      across[i] = most
+    }
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i++) {
+      let most = across[i]!
+      for (let k = Math.max(-by, -y), end = Math.min(by, height - 1 - y); k <= end; k++)
+        if (across[i + k * width]! > most) most = across[i + k * width]!
+      data[i] = most
+    }
+}
+
+/** The clean plate as a frame shows it, over a rectangle; null where it does not know the frame or is missing. */
+function warpedPlate(
+  scene: Scene,
+  frame: number,
+  scale: number,
+  rect: Rect,
+  scratch: Scratch,
+  others: OtherPictures,
+): Float32Array | null {
+  const at = plateAt(scene, frame)
+  const need = at && { media: at.media, frame: 0, scaled: true }
+  const still = need && workingPicture(others(need), need, scene.light, scratch)
+  if (!still) return null
+  const [a, b, tx, ty] = at.map
+  const { plate } = scene
+  const size = a * a + b * b
+  // From places of the frame back to those of the plate.
+  const [ia, ib] = [a / size, -b / size]
+  const [ix, iy] = [-(ia * tx - ib * ty) - plate!.x, -(ib * tx + ia * ty) - plate!.y]
+  const out = scratch.floats(slots.behind, 4 * rect.width * rect.height)
+  const region = { x: 0, y: 0, width: still.width, height: still.height }
+  const affine = [ia, ib, -ib, ia, ix * scale, iy * scale] as const
+  resampleAffine({ data: still.data, region }, { data: out, region: rect }, affine, 'nothing', scratch)
+  return out
+}
+
+/**
+ * Brings a warped plate to the light of the frame in place: gain and offset of each channel by least squares over what both
+ * show, once more without what then is far off (somebody else who goes by).
+ */
+function matchLight(plate: Float32Array, { data, region }: RgbaArea, rect: Rect, hidden: Float32Array): void {
+  for (let c = 0; c < 3; c++) {
+    let [gain, offset, far] = [1, 0, Infinity]
+    for (let round = 0; round < 3; round++) {
+      let [n, sx, sy, sxx, sxy, apart] = [0, 0, 0, 0, 0, 0]
+      for (let y = 0, i = 0; y < rect.height; y++) {
+        let at = 4 * ((rect.y + y - region.y) * region.width + rect.x - region.x) + c
+        for (let x = 0; x < rect.width; x++, i++, at += 4) {
+          if (hidden[i]! > seen || plate[4 * i + 3]! < 0.99) continue
+          const [from, to] = [plate[4 * i + c]!, data[at]!]
+          const off = Math.abs(gain * from + offset - to)
+          if (off > far) continue
+          n++
+          sx += from
+          sy += to
+          sxx += from * from
+          sxy += from * to
+          apart += off
+        }
+      }
+      const spread = n * sxx - sx * sx
+      if (n < 64) break
+      const slope = spread > 1e-6 * n * n ? (n * sxy - sx * sy) / spread : 1
+      gain = Math.max(0.5, Math.min(2, slope))
+      offset = (sy - gain * sx) / n
+      far = (3 * apart) / n + 1e-4
+    }
+    for (let i = c; i < plate.length; i += 4) plate[i] = gain * plate[i]! + offset * plate[i - c + 3]!
+  }
+}
+
+/** Whether a warped plate shows all but a hundredth of what is hidden. */
+function knowsAll(plate: Float32Array, hidden: Float32Array): boolean {
+  let [all, missing] = [0, 0]
+  for (let i = 0; i < hidden.length; i++) {
+    if (hidden[i]! <= seen) continue
+    all++
+    if (plate[4 * i + 3]! < 0.99) missing++
+  }
+  return missing <= 0.01 * all
+}
