@@ -125,6 +125,7 @@ export const rooms = {
   'web/cast': { holds: 'members and parts', uses: feature },
   'web/tracing': { holds: 'keys over ranges, the key plan, frames worth a look', uses: feature },
   'web/following': { holds: 'parts followed through the picture', uses: feature },
+  'web/plates': { holds: 'clean plates: made, painted into', uses: feature },
   'web/painting': { holds: 'mattes painted and carried', uses: feature },
   'web/suggesting': { holds: 'shapes that detectors suggest', uses: feature },
   'web/effects': { holds: 'cards, their settings, looks, numbers over time', uses: feature },

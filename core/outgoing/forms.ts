@@ -28,8 +28,9 @@ export interface FileForm {
   make: Way
 }
 
-const pictures: readonly Content[] = ['over', 'light', 'cutout', 'matte', 'plate']
-const opaque: readonly Content[] = ['over', 'matte', 'plate', 'light']
+const pictures: readonly Content[] = ['over', 'light', 'cutout', 'matte', 'plate', 'clean']
+const opaque: readonly Content[] = ['over', 'matte', 'plate', 'clean', 'light']
+const full: readonly Content[] = ['over', 'plate', 'clean']
 const clear: readonly Content[] = ['light', 'cutout']
 
 /** Every form of file that goes out, in the order in which it is offered. */
@@ -43,7 +44,7 @@ export const fileForms = {
       label: 'MP4 video, HEVC',
       ending: 'mp4',
       purpose: 'show',
-      of: ['over', 'plate'],
+      of: full,
       about: 'half the size; newer players',
     },
     make: { way: 'video', container: 'mp4', codec: 'hevc' },
@@ -53,7 +54,7 @@ export const fileForms = {
       label: 'MP4 video, AV1',
       ending: 'mp4',
       purpose: 'show',
-      of: ['over', 'plate'],
+      of: full,
       about: 'smallest; takes longest',
     },
     make: { way: 'video', container: 'mp4', codec: 'av1' },
@@ -102,7 +103,7 @@ export const fileForms = {
     label: 'WebP animation',
     ending: 'webp',
     purpose: 'show',
-    of: ['over', 'cutout', 'plate'],
+    of: [...full, 'cutout'],
     about: 'plays by itself, over and over, in pages and messages',
     make: { way: 'animation' },
   },
@@ -121,7 +122,7 @@ export const fileForms = {
       label: 'JPEG picture of one frame',
       ending: 'jpg',
       purpose: 'show',
-      of: ['over', 'plate'],
+      of: full,
       about: 'small, to send',
     },
     make: { way: 'pictures', coding: 'jpeg', one: true },

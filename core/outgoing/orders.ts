@@ -69,6 +69,8 @@ function contentWords({ out, kind, of, premultiplied }: OutputOrder): [suffix: s
       return ['light', `light alone, ${clear}`]
     case 'plate':
       return ['plate', 'plate without light']
+    case 'clean':
+      return [`without ${of || 'cast'}`, `clean plate without ${whose}`]
     case 'matte':
       return [`${of} matte`.trim(), `matte of ${whose}, white on black`]
     case 'cutout':

@@ -31,7 +31,7 @@ export function marked(strokes: readonly PaintStroke[], box: Rect, step: number)
 }
 
 /** Distance of a place from the piece of a line between two others. */
-function apart(ax: number, ay: number, bx: number, by: number, x: number, y: number): number {
+export function apart(ax: number, ay: number, bx: number, by: number, x: number, y: number): number {
   const [dx, dy] = [bx - ax, by - ay]
   const length = dx * dx + dy * dy
   const t = length ? Math.max(0, Math.min(1, ((x - ax) * dx + (y - ay) * dy) / length)) : 0

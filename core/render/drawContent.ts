@@ -5,7 +5,7 @@ import type { Content } from './contents.ts'
 import { renderFrame, renderLightAlone, withoutPictureEffects } from './frame.ts'
 import type { OtherPictures, Picture } from './picture.ts'
 import type { Scene } from './scene.ts'
-import { cutOut, drawMatte } from './views.ts'
+import { cutOut, drawClean, drawMatte } from './views.ts'
 
 export interface ContentOrder {
   frame: number
@@ -36,9 +36,14 @@ export function drawContent(
       return drawMatte(scene, of, frame, scale, picture, scratch)
     case 'cutout':
       return cutOut(scene, 'channels' in of ? of.channels.flat() : of, frame, scale, picture, scratch)
+    case 'clean':
+      return drawClean(scene, idsOf(of), frame, scale, picture, scratch, others)
     case 'plate':
   }
 }
+
+const idsOf = (of: ContentOrder['of']): readonly string[] =>
+  'channels' in of ? of.channels.flat() : 'of' in of ? of.of : of
 
 /** A matte in each channel: red, green, blue; black where there is none for it. */
 function drawMattes(

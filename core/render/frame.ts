@@ -59,7 +59,7 @@ function effectAt(scene: Scene, effect: Effect, frame: number) {
   }
 }
 
-/** Every other picture that a frame is made from, each once; in place of the next shot what that is made from. */
+/** Every other picture that a frame is made from, each once, with the clean plate; in place of the next shot what that is made from. */
 export function picturesNeeded(scene: Scene, frame: number): PictureNeed[] {
   const needs = scene.effects.flatMap((effect) => {
     const { renderer, opacity, settings } = effectAt(scene, effect, frame)
@@ -71,14 +71,7 @@ export function picturesNeeded(scene: Scene, frame: number): PictureNeed[] {
     })
   })
   const plate = plateAt(scene, frame)
-  if (
-    plate &&
-    scene.effects.some(
-      ({ region, behind, range }) =>
-        presence(range, frame) > 0 && (behind.length || (region.side === 'outside' && region.of.length)),
-    )
-  )
-    needs.push({ media: plate.media, frame: 0, scaled: true })
+  if (plate) needs.push({ media: plate.media, frame: 0, scaled: true })
   const plain = needs.flatMap((need) => (need.media === 'next' ? neededByNext(scene, need.frame) : need))
   return [...new Map(plain.map((need) => [`${need.media} ${need.frame} ${need.scaled}`, need])).values()]
 }

@@ -1,4 +1,5 @@
 import type { EffectContext, EffectKind, Renderer } from '../effects/effect.ts'
+import { worksBehind } from '../effects/shared/behind.ts'
 import { inflate, intersect, isEmpty, noRect, type Rect } from '../geometry/rect.ts'
 import { type Scratch, Slot } from '../pixels/buffers/scratch.ts'
 import { blendRow } from '../pixels/colour/blend.ts'
@@ -42,17 +43,10 @@ interface Canvas {
   without: readonly string[]
 }
 
-/**
- * Whom an effect works behind: it changes what is behind them, and they stay as they are. Light that is laid on needs
- * nobody taken out, its mask is exact.
- */
+/** Whom an effect works behind on its frame: who is there of those. */
 function hiddenFrom({ kind, context, effect }: EffectPass, scene: Scene): string[] {
-  const { region, behind } = effect
-  if (kind.makes !== 'picture' && (kind.makes === 'own' || context.blend === 'add' || context.blend === 'screen'))
-    return []
-  const outside = kind.region === 'bounds' && region.side === 'outside' && !region.filmed ? region.of : []
-  const there = (id: string) => !isEmpty(boundsOfCover(scene, [id], context.frame, context.scale))
-  return [...new Set([...outside, ...behind])].filter(there)
+  const { frame, scale } = context
+  return worksBehind(kind, effect).filter((id) => !isEmpty(boundsOfCover(scene, [id], frame, scale)))
 }
 
 const isAmong = (some: readonly string[], all: readonly string[]): boolean => some.every((id) => all.includes(id))

@@ -3,7 +3,7 @@ import type { Rgba, RgbaArea } from '../pixels/buffers/picture.ts'
 import { type Scratch, Slot } from '../pixels/buffers/scratch.ts'
 import { fillHoles } from '../pixels/filters/fillHoles.ts'
 import { resampleAffine } from '../pixels/filters/warp.ts'
-import type { Plate } from '../records/types.ts'
+import { motionOf } from '../records/plate.ts'
 import { type OtherPictures, workingPicture } from './picture.ts'
 import { boundsOfCover, coverOf } from './region.ts'
 import type { Scene } from './scene.ts'
@@ -30,19 +30,10 @@ export function holeBounds(scene: Scene, of: readonly string[], frame: number, s
 }
 
 /** The other picture that a frame without somebody is made from, as its place in the clean plate says; null for none. */
-export function plateAt({ plate, shot }: Scene, frame: number): { media: string; map: PlateMap } | null {
-  const map = plate && mapOf(plate, shot.in + Math.round(frame))
+export function plateAt({ plate, shot }: Scene, frame: number) {
+  const map = plate && motionOf(plate, shot.in + Math.round(frame))
   return map ? { media: plate!.media, map } : null
 }
-type PlateMap = readonly [a: number, b: number, x: number, y: number]
-/** (x, y) of the clean plate is at (a x - b y + tx, b x + a y + ty) of a frame of the clip; null where it is not known. */
-function mapOf({ from, motions }: Plate, frame: number): PlateMap | null {
-  const at = 4 * (frame - from)
-  if (at < 0 || at + 4 > motions.length) return null
-  const map = motions.slice(at, at + 4) as unknown as PlateMap
-  return map[0] === 0 && map[1] === 0 ? null : map
-}
-
 /**
  * Takes members and parts out of an opaque picture of a frame, in place: premultiplied working values over `region`. What
  * is clear stays as it is, and so does a picture that shows nothing but them.
@@ -88,6 +79,20 @@ export function takeOut(
       for (let c = 0; c < 3; c++) data[to + c] = Math.max(0, patch.data[4 * i + c]! + (behind ? behind[4 * i + c]! : 0))
     }
   }
+}
+
+/** What the cast hides on a frame, with its fringe: 1 for every pixel at full size; null where nobody is there. */
+export function hiddenOn(
+  scene: Scene,
+  frame: number,
+  { width, height }: { width: number; height: number },
+  scratch: Scratch,
+): Uint8Array | null {
+  const rect = { x: 0, y: 0, width, height }
+  if (isEmpty(intersect(boundsOfCover(scene, scene.members, frame, 1), rect))) return null
+  const matte = coverOf(scene, scene.members, { time: frame, scale: 1, rect }, scratch, slots.matte)
+  widen(matte, width, height, 2 * fringe, scratch)
+  return Uint8Array.from(matte, (cover) => Number(cover > seen))
 }
 
 /** The largest value within so many pixels, in place. */

@@ -1,13 +1,15 @@
+import { intersect, isEmpty } from '../geometry/rect.ts'
 import { type Scratch, Slot } from '../pixels/buffers/scratch.ts'
 import type { Region } from '../records/types.ts'
-import type { Picture } from './picture.ts'
+import { decode, encode, type OtherPictures, type Picture } from './picture.ts'
 import { coverOf, regionMatte } from './region.ts'
 import type { Scene } from './scene.ts'
+import { holeBounds, takeOut } from './surroundings.ts'
 
-const slots = { lookMatte: new Slot() }
+const slots = { lookMatte: new Slot(), clean: new Slot() }
 
 /** Ways of looking at a frame that are pictures of their own. */
-export type DrawnView = 'matte' | 'cutout' | 'difference'
+export type DrawnView = 'matte' | 'cutout' | 'clean' | 'difference'
 
 /** The matte of some members and parts together, or of where an effect works, over a whole picture of this size at `scale`. */
 function wholeMatte(
@@ -71,6 +73,25 @@ export function drawCutout(
       const mix = (v: number) => Math.round(grey + (v - grey) * cover)
       words[i] = (0xff000000 | (mix((word >> 16) & 255) << 16) | (mix((word >> 8) & 255) << 8) | mix(word & 255)) >>> 0
     }
+}
+
+/** The plate in `picture` without members and parts: what is behind them. */
+export function drawClean(
+  scene: Scene,
+  of: readonly string[],
+  frame: number,
+  scale: number,
+  picture: Picture,
+  scratch: Scratch,
+  others: OtherPictures,
+): void {
+  const { width, height } = picture
+  const region = intersect(holeBounds(scene, of, frame, scale), { x: 0, y: 0, width, height })
+  if (isEmpty(region)) return
+  const data = scratch.floats(slots.clean, 4 * region.width * region.height)
+  decode(picture, region, data, scene.light, scratch)
+  takeOut(scene, of, { time: frame, scale }, { data, region }, scratch, others)
+  encode(data, region, picture, scene.light, scratch)
 }
 
 /**

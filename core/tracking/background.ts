@@ -100,6 +100,7 @@ export class Backdrop {
    */
   motion(picture: FollowPicture): CameraMotion | null {
     const known = this.motions.get(picture)
+    if (known) this.last = { picture, motion: known, patch: this.last?.picture === picture ? this.last.patch : null }
     if (known !== undefined) return known
     const motion = this.found(picture)
     this.motions.set(picture, motion)
@@ -210,12 +211,12 @@ function gather(
 
 /** Brightness and the two colour differences of one row of the backdrop on every frame, a row a frame, in {@link parts} of a level. */
 type Planes = [Uint16Array, Uint16Array, Uint16Array]
-const parts = 128
-const unknown = 65535
+export const parts = 128
+export const unknown = 65535
 
 let engine: KernelEngine | null | undefined
 /** Rows for so many frames, and what puts their columns in order: the compiled kernels where they fit in. */
-function sorterFor(frames: number, width: number): { kernels: Kernels; planes: Planes; row: number } {
+export function sorterFor(frames: number, width: number): { kernels: Kernels; planes: Planes; row: number } {
   const row = 8 * Math.ceil(width / 8)
   const size = 2 * frames * row
   engine = engine === undefined ? startKernels(sorterBytes) : engine
@@ -224,8 +225,8 @@ function sorterFor(frames: number, width: number): { kernels: Kernels; planes: P
   const plane = (k: number) => new Uint16Array(buffer, start + k * size, size / 2)
   return { kernels: fits ? engine!.kernels : plainKernels, planes: [plane(0), plane(1), plane(2)], row }
 }
-/** Enough for 25 frames of a picture 8,192 wide. */
-const sorterBytes = 2 ** 20
+/** Enough for 32 frames of a picture 8,192 wide. */
+const sorterBytes = 2 ** 21
 
 /**
  * Goes through the pixels of a region of a frame (half size) that the backdrop knows: `to` the number of the pixel in the

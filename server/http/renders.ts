@@ -27,7 +27,7 @@ const frame = yup.number().integer().min(0).max(10_000_000).required()
 const orderSchema: yup.ObjectSchema<ServerOrder> = yup.object({
   shot: yup.string().max(100).defined(),
   frames: yup.object({ from: frame, to: frame }).nullable().defined(),
-  out: yup.string<Content>().oneOf(['over', 'light', 'cutout', 'matte', 'plate']).required(),
+  out: yup.string<Content>().oneOf(['over', 'light', 'cutout', 'matte', 'plate', 'clean']).required(),
   kind: yup
     .string<ServerOrder['kind']>()
     .oneOf(fileKinds.filter((kind) => wayOf(kind).way === 'prores'))

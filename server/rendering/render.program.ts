@@ -6,7 +6,7 @@ import { Refusal } from '#core/refusal.ts'
 import { asRefusal } from '../http/refusal.ts'
 import { nodeKinds, type NodeOrder, renderProject } from './renderProject.ts'
 
-const contents: readonly Content[] = ['over', 'light', 'cutout', 'matte', 'plate']
+const contents: readonly Content[] = ['over', 'light', 'cutout', 'matte', 'plate', 'clean']
 const help = `npm run render -- PROJECT-FILE [--shot NAME] [--what WHAT] [--of NAME] [--as KIND] [--frames A-B] [--scale S] [--premultiplied] [--crop] [--out FILE]
 
   PROJECT-FILE     a project that was taken out of a shelf, with its clips

@@ -21,7 +21,7 @@ import type { Stretch } from '#core/records/film.ts'
 import { Records } from '#core/records/records.ts'
 import type { Shot } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
-import type { Content } from '#core/render/contents.ts'
+import { type Content, isOfSomebody } from '#core/render/contents.ts'
 import { type FileFrame, Painter } from '#core/render/painter.ts'
 import { sceneOf } from '#core/render/scene.ts'
 import { findConverter } from '../conversion/programs.ts'
@@ -138,7 +138,14 @@ class ProjectRender {
     const stretches = stretchesOf(records, shot?.id ?? '', order.span)
     if (!stretches.length) throw new Refusal('There is no shot in this project.')
     const { ending } = formOf(order.kind)
-    const suffix = order.content === 'over' ? '' : order.content === 'cutout' ? ' cut out' : ` ${order.content}`
+    const suffix =
+      order.content === 'over'
+        ? ''
+        : order.content === 'cutout'
+          ? ' cut out'
+          : order.content === 'clean'
+            ? ' clean plate'
+            : ` ${order.content}`
     const piece = order.piece ? ` frames ${order.piece.from} to ${order.piece.to}` : ''
     const out = order.out || `${fileName(`${shot?.name ?? title}${suffix}${piece}`, 'Film')}.${ending}`
     await access(dirname(out), constants.W_OK).catch(() => {
@@ -217,7 +224,7 @@ class ProjectRender {
   private async drawings({ stretches, all, asked }: Film, even: boolean) {
     const { content, reduce, crop, of } = this.order
     const whose = stretches.map(({ shot }) => whoseOf(this.records, shot.id, of))
-    const needsCast = content === 'matte' || content === 'cutout'
+    const needsCast = isOfSomebody(content)
     if (needsCast && whose.every(isNobody))
       throw new Refusal(of ? `There is no ${of} in it.` : 'Nobody is traced in it.')
     const whole = reduced(stretches[0]!.media, reduce)
@@ -226,7 +233,7 @@ class ProjectRender {
         ? { x: 0, y: 0, width: whole.width & ~1, height: whole.height & ~1 }
         : null
     const only = stretches.length === 1 ? stretches[0]! : null
-    const scene = crop && needsCast && only && (await this.scenes.of(only.shot))
+    const scene = crop && needsCast && content !== 'clean' && only && (await this.scenes.of(only.shot))
     if (scene) {
       // Of all frames: pieces are of one size.
       const span = { from: all[0]!.frame, to: all.at(-1)!.frame + 1 }

@@ -19,6 +19,7 @@ import AddEffect from '../effects/AddEffect.vue'
 import EffectCard from '../effects/EffectCard.vue'
 import GroupHead from '../effects/GroupHead.vue'
 import { useEffects } from '../effects/effects.ts'
+import PlatePanel from '../plates/PlatePanel.vue'
 import { useProject } from '../project/project.ts'
 import ToggleSwitch from '../ui/ToggleSwitch.vue'
 import CardsBench from './CardsBench.vue'
@@ -164,6 +165,7 @@ const numbers = computed<NumbersOf | null>(() => {
           @change="(name, value) => effects.setSetting(effect!, name, value)"
         />
       </section>
+      <PlatePanel v-if="effect && effects.isBehind(effect)" class="mt-2 border-t pt-1" />
       <p v-else class="p-3 text-second">Settings of the chosen effect appear here.</p>
     </template>
     <template #tools><KeyTools v-if="effect" :lanes="lanes" /></template>

@@ -23,7 +23,7 @@ const leaving = ref(false)
 const before = viewing.mode
 // The picture shows what goes out.
 const looks: Record<Out, ViewMode> = {
-  ...{ over: 'result', light: 'result', plate: 'plate', matte: 'matte', cutout: 'cutout' },
+  ...{ over: 'result', light: 'result', plate: 'plate', matte: 'matte', cutout: 'cutout', clean: 'clean' },
   ...{ shapes: 'matte', tracks: 'overlay', sound: 'result', edit: 'result' },
 }
 watch(

@@ -17,6 +17,8 @@ import { useFollowing } from '../following/following.ts'
 import MatteDialog from '../painting/MatteDialog.vue'
 import { useMattes } from '../painting/mattes.ts'
 import { usePainting } from '../painting/painting.ts'
+import PlatePanel from '../plates/PlatePanel.vue'
+import { usePlates } from '../plates/plates.ts'
 import SuggestBoxes from '../suggesting/SuggestBoxes.vue'
 import SuggestPanel from '../suggesting/SuggestPanel.vue'
 import { useSuggesting } from '../suggesting/suggesting.ts'
@@ -31,6 +33,7 @@ const pace = usePace()
 const following = useFollowing()
 const painting = usePainting()
 const mattes = useMattes()
+const plates = usePlates()
 const suggesting = useSuggesting()
 suggesting.adoptWith(painting.adopt)
 onMounted(() => pace.start())
@@ -61,6 +64,7 @@ const looks: { value: ViewMode; label: string }[] = [
   { value: 'overlay', label: 'Overlay' },
   { value: 'matte', label: 'Matte' },
   { value: 'cutout', label: 'Cut-out' },
+  { value: 'clean', label: 'Clean' },
   { value: 'result', label: 'Result' },
   { value: 'difference', label: 'Change' },
 ]
@@ -98,7 +102,13 @@ const { sheet } = useBenchKeys({
         <div class="relative flex min-h-0 flex-1">
           <Stage ref="stage">
             <template #default="size"
-              ><TraceOverlay ref="overlay" v-bind="size" @stroke="painting.stroke" /><SuggestBoxes
+              ><TraceOverlay
+                ref="overlay"
+                v-bind="size"
+                @stroke="
+                  (points, wanted) =>
+                    viewing.mode === 'clean' ? plates.stroke(points) : painting.stroke(points, wanted)
+                " /><SuggestBoxes
             /></template>
           </Stage>
           <div
@@ -121,7 +131,8 @@ const { sheet } = useBenchKeys({
         </div>
       </div>
       <aside v-if="!viewing.quiet" class="scroll-thin w-[264px] shrink-0 overflow-y-auto border-l bg-panel pb-3">
-        <PartPanel />
+        <PlatePanel v-if="viewing.mode === 'clean'" paints />
+        <PartPanel v-else />
       </aside>
     </div>
     <Transport v-if="!viewing.quiet"><MarkNote /></Transport>

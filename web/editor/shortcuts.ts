@@ -104,6 +104,7 @@ const groups = [
       { run: 'matte', does: 'Matte', keys: '7' },
       { run: 'cutout', does: 'Cut-out', keys: '8' },
       { run: 'result', does: 'Result', keys: '9' },
+      { run: 'clean', does: 'Clean plate', keys: 'Shift+0' },
       { run: 'difference', does: 'Difference to the frame before', keys: '0' },
       { run: 'nextLook', does: 'Next way of looking', keys: 't' },
       { run: 'peek', does: 'Bare plate, while held', keys: 'v', held: true },

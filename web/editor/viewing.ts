@@ -8,7 +8,7 @@ import { useOpenShot } from './openShot.ts'
 import { usePlayback } from './playback.ts'
 import { useSelection } from './selection.ts'
 
-export type ViewMode = 'plate' | 'outlines' | 'overlay' | 'matte' | 'cutout' | 'result' | 'difference'
+export type ViewMode = 'plate' | 'outlines' | 'overlay' | 'matte' | 'cutout' | 'clean' | 'result' | 'difference'
 
 /** How the open shot is looked at. It says which pictures are wanted. */
 export const useViewing = defineStore('viewing', () => {
@@ -80,7 +80,8 @@ export const useViewing = defineStore('viewing', () => {
   const layer = computed<ViewLayer>(() => {
     if (peeking.value) return 'plate'
     if (mode.value === 'result') return opened.effects.some((effect) => effect.on) ? 'result' : 'plate'
-    return mode.value === 'matte' || mode.value === 'cutout' || mode.value === 'difference' ? mode.value : 'plate'
+    const { value } = mode
+    return value === 'outlines' || value === 'overlay' ? 'plate' : value
   })
   /** How the result is looked at on the effects step; each is off unless turned on. */
   const onlyChosen = ref(false)

@@ -23,6 +23,11 @@ const needsSomebody = computed(() => {
   const kind: EffectKind = effectKind(props.effect.kind)
   return kind.region === 'source' && !kind.alone
 })
+/** Whether those whom it surrounds are taken out of what it works on. */
+const takesOut = computed(() => {
+  const kind: EffectKind = effectKind(props.effect.kind)
+  return kind.region === 'bounds' && kind.makes === 'picture'
+})
 const region = computed(() => props.effect.region)
 const phrases: Record<Side, string> = { inside: '', outside: 'everything outside', edge: 'along the edge of' }
 const sides: { value: Side; label: string }[] = [
@@ -99,6 +104,19 @@ const soften = still('Soften', 'px', [0, 400, 1], 0, 'Softness of the edge, for 
       </li>
       <li v-if="choices.length === 0" class="text-second">Trace somebody first; until then it works everywhere.</li>
     </ul>
+    <label
+      v-if="region.of.length && region.side === 'outside' && takesOut"
+      class="flex h-8 cursor-pointer items-center gap-2"
+      title="Else they are taken out of the picture before, so that they do not slide or smear along"
+    >
+      <input
+        type="checkbox"
+        class="accent-[#b9f29a]"
+        :checked="region.filmed === true"
+        @change="change({ filmed: !region.filmed }, 'Choose what a region is worked on with')"
+      />
+      with them still in what is changed
+    </label>
     <template v-if="region.of.length">
       <NumberField
         :of="grow"

@@ -11,6 +11,7 @@ import {
 } from '#core/edits/cards.ts'
 import { takeOverIn } from '#core/edits/joins.ts'
 import { effectKind } from '#core/effects/catalogue.ts'
+import { worksBehind } from '#core/effects/shared/behind.ts'
 import { cardOf, cardsFor, type Look, readLooks } from '#core/looks/looks.ts'
 import { opacityParameter } from '#core/parameters/opacity.ts'
 import type { Setting } from '#core/parameters/parameters.ts'
@@ -31,6 +32,9 @@ export const useEffects = defineStore('effects', () => {
 
   /** Whether a card names nobody of this shot. */
   const aboutNobody = (effect: Effect): boolean => isAboutNobody(records(), effect, opened.reachable)
+
+  /** Whether a card works on what is behind somebody. */
+  const isBehind = (effect: Effect): boolean => worksBehind(effectKind(effect.kind), effect).length > 0
 
   function add(kind: string): void {
     if (kind === 'takeOver') return joinOn()
@@ -152,6 +156,7 @@ export const useEffects = defineStore('effects', () => {
     ...{ changeAll, reorder, groupWithAbove, copyFor, copyToShot, settingOf, setMoving },
     rideable: whoCarries,
     aboutNobody,
+    isBehind,
     putLook,
     keepLook,
     takeLooks,

@@ -48,6 +48,7 @@ const noPictures = (): Record<ViewLayer, Map<number, Kept>> => ({
   result: new Map(),
   matte: new Map(),
   cutout: new Map(),
+  clean: new Map(),
   difference: new Map(),
 })
 /** Whether what the layer shows depends on what is traced. */
@@ -181,7 +182,7 @@ export class Pictures {
 
   want(wanted: Wanted): void {
     if (this.wanted && this.wanted.reduce !== wanted.reduce) this.clear()
-    if (this.wanted && this.wanted.member !== wanted.member) this.forget(['matte', 'cutout'])
+    if (this.wanted && this.wanted.member !== wanted.member) this.forget(['matte', 'cutout', 'clean'])
     if (this.wanted && resultOf(this.wanted) !== resultOf(wanted)) this.forget(['result'])
     this.wanted = wanted
     if (!wanted.playing) this.touch()

@@ -13,13 +13,14 @@ import type { Yuv } from '#core/pixels/buffers/yuv.ts'
 import { startKernels } from '#core/pixels/kernels/engine.ts'
 import type { Diff } from '#core/records/diff.ts'
 import { Records } from '#core/records/records.ts'
-import { type AnyRecord, shotLength } from '#core/records/types.ts'
+import { type AnyRecord, type Region, shotLength } from '#core/records/types.ts'
 import { isClear } from '#core/render/contents.ts'
 import { picturesNeeded, renderFrame } from '#core/render/frame.ts'
 import { type FileFrame, type OtherFrame, Painter, type Reduce } from '#core/render/painter.ts'
 import { shapesOf } from '#core/render/region.ts'
 import { type Scene, sceneOf } from '#core/render/scene.ts'
 import {
+  drawClean,
   drawCutout,
   drawDifference,
   drawMatte,
@@ -137,7 +138,7 @@ class Renderer {
     const [yuv, before, { frames, troubles }] = await Promise.all([
       own(clip.frame),
       layer === 'difference' ? own(frame > 0 ? clip.frame - 1 : clip.frame) : null,
-      layer === 'result' ? this.others(shot, frame, draft) : { frames: [], troubles: [] },
+      layer === 'result' || layer === 'clean' ? this.others(shot, frame, draft) : { frames: [], troubles: [] },
     ])
     return withRoom(() => this.drawn(order, { yuv, before, others: frames }, troubles))
   }
@@ -174,10 +175,13 @@ class Renderer {
           if (result.clipped) markClipped(picture)
           const tinted = this.records.get('effect', result.tinted)
           if (tinted) tintRegion(scene, tinted.region, frame, scale, picture, this.scratch)
+        } else if (scene && layer === 'clean') {
+          const whose = this.whoseOf(member, scene)
+          const ids = 'of' in whose ? whose.of : whose
+          drawClean(scene, ids, frame, scale, picture, this.scratch, this.painter.pictures(others, reduce))
         } else if (scene) {
           const draw = layer === 'matte' ? drawMatte : drawCutout
-          const whose = this.records.get('effect', member)?.region ?? (member ? [member] : scene.members)
-          draw(scene, whose, frame, scale, picture, this.scratch)
+          draw(scene, this.whoseOf(member, scene), frame, scale, picture, this.scratch)
         }
       })
     }
@@ -185,6 +189,11 @@ class Renderer {
     const plate = beside && (new Uint8ClampedArray(beside.buffer) as Uint8ClampedArray<ArrayBuffer>)
     const drawn: DrawnPicture = { pixels, plate, width: picture.width, height: picture.height, troubles }
     return Comlink.transfer(drawn, plate ? [pixels.buffer, plate.buffer] : [pixels.buffer])
+  }
+
+  /** Whose matte is looked at: a member's, a part's, where an effect works, or everybody's. */
+  private whoseOf(id: string, scene: Scene): string[] | Region {
+    return this.records.get('effect', id)?.region ?? (id ? [id] : scene.members)
   }
 
   /** What feeds a drive, and what it makes of it, on every frame of the shot; NaN where nothing is said. */

@@ -35,6 +35,7 @@ const contents: { value: Out; label: string; about: string }[] = [
   { value: 'cutout', label: 'Cut-out', about: 'with alpha around' },
   { value: 'matte', label: 'Matte', about: 'white on black' },
   { value: 'plate', label: 'Plate alone', about: 'as it came' },
+  { value: 'clean', label: 'Clean plate', about: 'without the cast' },
   { value: 'sound', label: 'Sound', about: 'without the picture' },
   { value: 'shapes', label: 'Shapes', about: 'paths, for other programs' },
   { value: 'tracks', label: 'Tracks', about: 'places and speeds' },

@@ -100,7 +100,7 @@ export const useChoice = defineStore('output choice', () => {
     range.value = next.from === 0 && next.to === last.value ? null : next
   }
 
-  const asksWhom = computed(() => ['matte', 'cutout', 'shapes', 'tracks'].includes(out.value))
+  const asksWhom = computed(() => ['matte', 'cutout', 'clean', 'shapes', 'tracks'].includes(out.value))
   /** What it can be of, each name once: of mattes and cut-outs also parts, and where effects work. */
   const of = computed<Nameable[]>(() => {
     const ids = shots.value[0] === '' ? film.value.map((one) => one.shot.id) : shots.value

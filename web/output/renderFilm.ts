@@ -9,7 +9,7 @@ import { Refusal } from '#core/refusal.ts'
 import { joinedShot, type Stretch } from '#core/records/film.ts'
 import { Records } from '#core/records/records.ts'
 import type { AnyRecord, Media } from '#core/records/types.ts'
-import { type Content, isClear } from '#core/render/contents.ts'
+import { type Content, isClear, isOfSomebody } from '#core/render/contents.ts'
 import { soundsOf } from '#core/soundtrack/make.ts'
 import { timesOf as readTimes } from '../frames/clipOf.ts'
 import { Clips } from '../frames/clips.ts'
@@ -166,7 +166,7 @@ export async function renderFilm(
     await Promise.all(renderers.map((renderer) => renderer.remote.start(records)))
     const known = new Records(records)
     const cast = stretches.map(({ shot }) => whoseOf(known, shot.id, of))
-    if ((content === 'matte' || content === 'cutout') && cast.every(isNobody))
+    if (isOfSomebody(content) && cast.every(isNobody))
       throw new Refusal(
         of
           ? `There is no ${of} in it any more. Choose somebody else.`

@@ -217,7 +217,7 @@ const showsShapes = computed(() => viewing.mode !== 'plate' && !viewing.peeking)
 const shapes = computed(() =>
   viewing.visible.flatMap((one) => {
     // In the matte and the cut-out the others are seen by what they do; their lines would cover the edge.
-    const bare = viewing.mode === 'matte' || viewing.mode === 'cutout'
+    const bare = viewing.mode === 'matte' || viewing.mode === 'cutout' || viewing.mode === 'clean'
     const shape = one.id === selected.partId || bare ? null : opened.shape(one, viewing.seen)
     const d = shape && (kindOf(one).pixels ? edgesOf(one) : pathOf(one, shape))
     return d ? [{ part: one, colour: colourOf(one), d, cuts: one.role !== 'add', locked: one.locked }] : []

@@ -51,7 +51,7 @@ export function useStageDrawing() {
   /** Stage pixels to a plate pixel. */
   const scale = computed(() => Math.hypot(toStage.value.ar, toStage.value.ai))
   /** Where the picture itself shows what is traced, lines are thin. */
-  const faint = computed(() => ['result', 'matte', 'cutout'].includes(viewing.mode))
+  const faint = computed(() => ['result', 'matte', 'cutout', 'clean'].includes(viewing.mode))
   const tint = computed(() => (viewing.mode === 'overlay' ? viewing.overlay : 0))
 
   return { place, places, polyline, svgPath, pathOf, edgesOf, colourOf, scale, faint, tint }

@@ -1,0 +1,15 @@
+import type { Effect } from '../../records/types.ts'
+import type { EffectKind } from '../effect.ts'
+
+/**
+ * Ids of those behind whom an effect works: it changes what is behind them, and they stay as they are, cut out by their
+ * mattes. Light that is laid on with Add or Screen needs nobody taken out of the picture before: its mask says all.
+ */
+export function worksBehind(
+  kind: Pick<EffectKind, 'makes' | 'region'>,
+  { region, behind, blend }: Pick<Effect, 'region' | 'behind' | 'blend'>,
+): string[] {
+  if (kind.makes !== 'picture' && (kind.makes === 'own' || blend === 'add' || blend === 'screen')) return []
+  const outside = kind.region === 'bounds' && region.side === 'outside' && !region.filmed ? region.of : []
+  return [...new Set([...outside, ...behind])]
+}

@@ -1,0 +1,110 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { still } from '#core/parameters/builders.ts'
+import { limits } from '#core/records/limits.ts'
+import { brush } from '../editor/brush.ts'
+import { useOpenShot } from '../editor/openShot.ts'
+import { useSelection } from '../editor/selection.ts'
+import { useViewing } from '../editor/viewing.ts'
+import NumberField from '../ui/NumberField.vue'
+import ProgressBar from '../ui/ProgressBar.vue'
+import { usePlates } from './plates.ts'
+
+/** The clean plate of the shot: what it is made from, making it, and, with `paints`, bringing other frames into it. */
+const props = defineProps<{ paints?: boolean }>()
+const opened = useOpenShot()
+const selected = useSelection()
+const viewing = useViewing()
+const plates = usePlates()
+
+const unknown = computed(() => {
+  const { plate } = plates
+  if (!plate || !opened.shot) return 0
+  let count = 0
+  for (let frame = opened.shot.in; frame < opened.shot.out; frame++) {
+    const at = 4 * (frame - plate.from)
+    if (at < 0 || !(plate.motions[at] || plate.motions[at + 1])) count++
+  }
+  return count
+})
+const from = computed(() =>
+  still('From frame', '', [0, Math.max(0, opened.length - 1), 1], 0, 'The frame whose picture strokes bring in.'),
+)
+const width = still('Brush', 'px', [1, Math.min(200, limits.brush), 1], 40, 'Width of a stroke.')
+const size = computed({ get: () => brush.value.size, set: (value) => (brush.value.size = value) })
+const drawing = computed(() => props.paints && selected.tool === 'painted')
+</script>
+
+<template>
+  <section aria-label="Clean plate" class="px-3">
+    <h3 class="heading flex h-8 items-center">Clean plate</h3>
+    <template v-if="plates.run">
+      <ProgressBar label="Clean plate" :share="plates.run.share" />
+      <div class="mt-1.5 flex items-center justify-between gap-2">
+        <span class="text-second" aria-live="polite">looking through the shot</span>
+        <button type="button" class="button" :disabled="plates.run.stopping" @click="plates.stop()">stop</button>
+      </div>
+    </template>
+    <template v-else-if="plates.plate">
+      <p class="text-second" data-testid="plate-facts">
+        What the cast hides comes from other frames<template v-if="unknown"
+          >; on <span class="numbers text-ember">{{ unknown }}</span> {{ unknown === 1 ? 'frame' : 'frames' }} from the
+          edge of the hole</template
+        >.
+      </p>
+      <div class="mt-2 flex flex-wrap gap-1.5">
+        <button type="button" class="button" title="Reads the shot once more" @click="plates.make()">make anew</button>
+        <button
+          type="button"
+          class="button"
+          title="Holes are filled from their edge again"
+          :disabled="plates.bringing"
+          @click="plates.remove()"
+        >
+          take out
+        </button>
+        <button
+          v-if="!paints"
+          type="button"
+          class="button"
+          :aria-pressed="viewing.mode === 'clean'"
+          title="The picture without the cast"
+          @click="viewing.mode = viewing.mode === 'clean' ? 'result' : 'clean'"
+        >
+          {{ viewing.mode === 'clean' ? 'back to the result' : 'look at it' }}
+        </button>
+      </div>
+      <template v-if="paints">
+        <h4 class="heading mt-3 flex h-8 items-center">Bring another frame in</h4>
+        <NumberField :of="from" v-model="plates.source" />
+        <NumberField :of="width" v-model="size" />
+        <button
+          type="button"
+          class="button mt-1.5 w-full"
+          :aria-pressed="drawing"
+          @click="selected.tool = drawing ? 'choose' : 'painted'"
+        >
+          {{ drawing ? 'brush in hand' : 'take the brush' }}
+        </button>
+        <p v-if="plates.bringing" class="mt-1.5 text-second" aria-live="polite">bringing it in…</p>
+        <p v-else-if="drawing" class="mt-1.5 text-second">
+          Stroke over the picture: frame <span class="numbers text-text">{{ plates.source }}</span> shows through there
+          on every frame.
+        </p>
+      </template>
+    </template>
+    <template v-else>
+      <p class="text-second">
+        What the cast hides is filled from the edge of the hole. A clean plate shows what other frames know of it.
+      </p>
+      <button
+        type="button"
+        class="button mt-2 w-full"
+        title="Reads the shot once: what other frames show behind the cast, the camera's motion taken out"
+        @click="plates.make()"
+      >
+        make a clean plate
+      </button>
+    </template>
+  </section>
+</template>
