@@ -20,6 +20,8 @@ const slots = { matte: new Slot(), across: new Slot(), patch: new Slot(), shown:
 const fringe = 2
 /** From where on a pixel belongs to the hole. */
 const seen = 0.02
+/** Working values that a frame may always differ from the plate by: grain. */
+const leastFar = 0.02
 /** Full-size pixels around a hole from which it is filled. */
 const around = 48
 
@@ -54,15 +56,14 @@ export function takeOut(
   const patch: Rgba = { data: scratch.floats(slots.patch, 4 * width * height), width, height }
   const plate = warpedPlate(scene, time, scale, rect, scratch, others)
   const behind = plate && knowsAll(plate, matte) ? plate : null
-  if (behind) matchLight(behind, { data, region }, rect, matte)
+  const far = behind ? matchLight(behind, { data, region }, rect, matte) : null
   let [open, known] = [0, 0]
   for (let y = 0, i = 0; y < height; y++) {
     let from = 4 * ((rect.y + y - region.y) * region.width + rect.x - region.x)
     for (let x = 0; x < width; x++, i++, from += 4) {
       const to = 4 * i
       const hidden = matte[i]! > seen
-      // Beyond what the clean plate shows nothing is said of how the frame's light differs from it.
-      const told = !hidden && (!behind || behind[to + 3]! > 0.99)
+      const told = !hidden && (!behind || isLikeIt(behind, to, data, from, far!))
       if (hidden) open++
       if (told) known++
       for (let c = 0; c < 3; c++) patch.data[to + c] = told ? data[from + c]! - (behind ? behind[to + c]! : 0) : 0
@@ -141,10 +142,21 @@ function warpedPlate(
 }
 
 /**
- * Brings a warped plate to the light of the frame in place: gain and offset of each channel by least squares over what both
- * show, once more without what then is far off (somebody else who goes by).
+ * Whether a frame shows at a place what the clean plate does, but for a change of light. What is far off is somebody whom no
+ * matte hides, a rim that was traced too tight: it says nothing of what is behind.
  */
-function matchLight(plate: Float32Array, { data, region }: RgbaArea, rect: Rect, hidden: Float32Array): void {
+function isLikeIt(plate: Float32Array, to: number, data: Float32Array, from: number, far: readonly number[]): boolean {
+  if (plate[to + 3]! <= 0.99) return false
+  for (let c = 0; c < 3; c++) if (Math.abs(data[from + c]! - plate[to + c]!) > far[c]!) return false
+  return true
+}
+
+/**
+ * Brings a warped plate to the light of the frame in place: gain and offset of each channel by least squares over what both
+ * show, twice more without what then is far off. Returns how far off counts as far.
+ */
+function matchLight(plate: Float32Array, { data, region }: RgbaArea, rect: Rect, hidden: Float32Array): number[] {
+  const limits: number[] = []
   for (let c = 0; c < 3; c++) {
     let [gain, offset, far] = [1, 0, Infinity]
     for (let round = 0; round < 3; round++) {
@@ -172,7 +184,9 @@ function matchLight(plate: Float32Array, { data, region }: RgbaArea, rect: Rect,
       far = (3 * apart) / n + 1e-4
     }
     for (let i = c; i < plate.length; i += 4) plate[i] = gain * plate[i]! + offset * plate[i - c + 3]!
+    limits.push(Math.max(leastFar, far))
   }
+  return limits
 }
 
 /** Whether a warped plate shows all but a hundredth of what is hidden. */

@@ -62,7 +62,8 @@ export async function cleanPlate(task: PlateTask): Promise<CleanPlate | null> {
     task.told((0.15 * pictures.length) / count)
   }
   const first = pictures[at.indexOf(base)]!
-  const backdrop = new Backdrop(first, pictures)
+  // Where frames lie is asked of the first one; what it shows behind is settled below, at full size.
+  const backdrop = new Backdrop(first, [first])
   const motions = await motionsOf(task, backdrop, base)
   if (!motions) return null
   const known = motions.filter((one) => one !== null).length
@@ -178,6 +179,12 @@ async function settle(task: PlateTask, ways: readonly Way[], canvas: Rect) {
   for (const state of states) {
     if (state) seen++
     if (state === 1) open++
+  }
+  // A rim whose brightness is seen has a colour, too.
+  const { width: row } = half
+  for (let i = 0; i < states.length; i++) {
+    const at = Math.floor(i / width / 2) * row + Math.floor((i % width) / 2)
+    if (states[i] && !coarse[at]) coarse[at] = 1
   }
   if (open || coarse.includes(1)) fill(planes, states, coarse, width, height)
   const words = new Uint32Array(width * height)

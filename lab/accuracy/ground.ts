@@ -8,6 +8,7 @@ import type { Figure } from './follow.ts'
 import { facesOver } from './groundFaces.ts'
 import { type FrameError, type RodFigure, shownEnough } from './groundRod.ts'
 import { boards, performersOver } from './groundShapes.ts'
+import { type SurroundingsFigure, surroundingsOf } from './groundSurroundings.ts'
 import type { PaintedFigure } from './painted.ts'
 import { areaUnder, fitted } from './sureness.ts'
 
@@ -16,7 +17,7 @@ export interface GroundOptions {
   /** Folder of filmed clips and photographs; sample footage is fetched where there is none. */
   over: string
   backgrounds: Half
-  /** What is laid over them: rods in hands, printed boards, performers to be painted; or nothing, and their faces are followed. */
+  /** What is laid over them: rods in hands, printed boards, performers to be painted or taken out; or nothing, and their faces are followed. */
   props: Props
   /** Whether what comes nearer to the camera grows. */
   perspective: boolean
@@ -30,7 +31,7 @@ export interface GroundOptions {
   fit: boolean
 }
 
-export const allProps = ['rods', 'boards', 'performers', 'faces'] as const
+export const allProps = ['rods', 'boards', 'performers', 'surroundings', 'faces'] as const
 export type Props = (typeof allProps)[number]
 
 /** What came of a case: a figure for every number of keys, and one for a key every second. */
@@ -41,7 +42,9 @@ export interface CaseFigures {
 }
 
 /** Follows what is drawn over filmed footage and prints how far off it was: by clip, and over all. */
-export async function ground(options: GroundOptions): Promise<readonly (CaseFigures | Figure | PaintedFigure)[]> {
+export async function ground(
+  options: GroundOptions,
+): Promise<readonly (CaseFigures | Figure | PaintedFigure | SurroundingsFigure)[]> {
   const { over, backgrounds, props, perspective, clips, seed, keys, only, fit } = options
   if (!existsSync(over)) fetchSamples(over)
   if (props === 'faces') return await facesOver(backgroundsIn(over, backgrounds))
@@ -49,6 +52,7 @@ export async function ground(options: GroundOptions): Promise<readonly (CaseFigu
   const cases = only.length ? all.filter((_, i) => only.includes(i + 1)) : all
   if (props === 'boards') return await boards(cases)
   if (props === 'performers') return await performersOver(cases)
+  if (props === 'surroundings') return await surroundingsOf(cases)
   const results: CaseFigures[] = []
   const waiting = cases.map((of, i) => ({ of, i }))
   const work = async () => {

@@ -148,6 +148,17 @@ export function matteOf(of: Case, bare = false): (frame: number) => Float32Array
   }
 }
 
+/** The filmed background of a case alone, as it lies behind the performer on a frame: linear light, RGB. */
+export function backgroundOf(of: Case): (frame: number) => Float32Array {
+  const { width, height } = groundSize
+  const backcloth = backclothOf(of.background, of.start, of.frames, {
+    width: width + 2 * room.x,
+    height: height + 2 * room.y,
+  })
+  const at = performed(of)
+  return (frame) => behind(backcloth, Math.min(frame, backcloth.frames.length - 1), at(frame).camera)
+}
+
 /** Along the performer's middle on the first frame, as a hand would stroke: head, body, and down each arm to its hand. */
 export function strokeOf(of: Case): number[] {
   const now = performed(of)(0)

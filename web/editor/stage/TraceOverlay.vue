@@ -148,18 +148,21 @@ const hand = (event: PointerEvent | MouseEvent): Hand => ({
   shift: event.shiftKey,
   ctrl: event.ctrlKey || event.metaKey,
 })
+/** Whoever is traced is not in the picture: nothing of them can be grasped. */
+const isClean = computed(() => viewing.mode === 'clean')
 function down(event: PointerEvent): void {
   if (event.button !== 0 || event.altKey || selected.tool === 'hand') return
   playback.stop()
   ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
   if (selected.tool === 'painted') return beginStroke(event)
-  act((one) => one.down(hand(event)))
+  if (!isClean.value) act((one) => one.down(hand(event)))
 }
 function move(event: PointerEvent): void {
   const at = hand(event)
   pointer.value = { x: at.x, y: at.y }
   if (selected.tool === 'hand') return
   if (selected.tool === 'painted') return goOnStroke(event)
+  if (isClean.value) return
   act((one) => one.move(at))
   const grabs = tracer.value.state.name === 'idle' && selected.tool !== 'outline'
   hovered.value = grabs ? (tracer.value.under(at)?.grip ?? null) : null
@@ -217,7 +220,7 @@ const showsShapes = computed(() => viewing.mode !== 'plate' && !viewing.peeking)
 const shapes = computed(() =>
   viewing.visible.flatMap((one) => {
     // In the matte and the cut-out the others are seen by what they do; their lines would cover the edge.
-    const bare = viewing.mode === 'matte' || viewing.mode === 'cutout' || viewing.mode === 'clean'
+    const bare = viewing.mode === 'matte' || viewing.mode === 'cutout' || isClean.value
     const shape = one.id === selected.partId || bare ? null : opened.shape(one, viewing.seen)
     const d = shape && (kindOf(one).pixels ? edgesOf(one) : pathOf(one, shape))
     return d ? [{ part: one, colour: colourOf(one), d, cuts: one.role !== 'add', locked: one.locked }] : []
@@ -259,16 +262,22 @@ const shapes = computed(() =>
         </g>
       </g>
       <PaintedShape
-        v-if="pixels || selected.tool === 'painted'"
-        :part="pixels ? seenPart : null"
+        v-if="(pixels && !isClean) || selected.tool === 'painted'"
+        :part="pixels && !isClean ? seenPart : null"
         :stroke="stroke"
         :pointer="pointer"
       />
-      <ChosenShape v-if="part && points" :part="part" :points="points" :dragged="draft !== null" :under="hovered" />
-      <SelectionGrips v-if="frame" :frame="frame.frame" />
+      <ChosenShape
+        v-if="part && points && !isClean"
+        :part="part"
+        :points="points"
+        :dragged="draft !== null"
+        :under="hovered"
+      />
+      <SelectionGrips v-if="frame && !isClean" :frame="frame.frame" />
       <BegunShape :state="tracer.state" :pointer="pointer" />
     </g>
   </svg>
   <StageLoupe v-if="viewing.loupe && pointer" :at="pointer" v-bind="size" />
-  <HandHint :state="tracer.state" />
+  <HandHint v-if="!isClean" :state="tracer.state" />
 </template>
