@@ -18,6 +18,7 @@ export function duplicate(records: readonly AnyRecord[], newId: () => string): A
         (record as unknown as Record<string, string>)[parent.field]!,
       )
     if (copy.type === 'key') return { ...copy, id: keyId(copy.part, copy.frame) }
+    if (copy.type === 'plate') return { ...copy, media: of(copy.media) }
     if (copy.type === 'effect') return retargeted(copy, of, of)
     if (copy.type === 'sound') return retargetedSound(copy, of, of)
     if (copy.type === 'part' && copy.ride) {

@@ -88,3 +88,21 @@ it('a duplicate that hangs on a sound hangs on the duplicate of that sound', () 
   expect(glow.settings.strength.of).toBe(hum.id)
   expect(glow.opacity.of).toBe(wholeMix)
 })
+
+it('a duplicate of a shot has a clean plate of its own, which shows the duplicate of the still', () => {
+  const shown = {
+    type: 'plate',
+    id: 'p',
+    shot: 's',
+    media: 'still',
+    x: 0,
+    y: 0,
+    from: 0,
+    motions: [1, 0, 0, 0],
+  } as const
+  let count = 0
+  const [still, plate] = duplicate([{ type: 'media', id: 'still' } as never, shown], () => `n${count++}`)
+  expect(plate).toMatchObject({ type: 'plate', media: still!.id })
+  // Where the still stays where it is, both show it.
+  expect(duplicate([shown], () => 'n')[0]).toMatchObject({ media: 'still' })
+})

@@ -2,7 +2,7 @@
 import type { AnyRecord, Media, Shot } from '#core/records/types.ts'
 import { lanternSize, swayFrames } from '../scenes/lantern.ts'
 import { demoMedia } from '../support/places.ts'
-import { inserted, known, mediaId, told } from './seed.ts'
+import { inserted, known, mediaId, plateOfLeap, told } from './seed.ts'
 import { type Footage, story } from './story.ts'
 
 /** Clips, shots, tracing and effects; the clips' facts are those of the drawing. */
@@ -35,10 +35,21 @@ export function demoRecords(): { footage: Footage[]; records: AnyRecord[] } {
     return { media: clip, shot, ...own }
   })
   const [jetty, poles, heron, leap, pond] = footage as [Footage, Footage, Footage, Footage, Footage]
-  const [lantern, sway] = inserted.map((name, i): Media => ({
+  const plate = plateOfLeap(demoMedia)
+  const sizes = [lanternSize, lanternSize, { width: plate.width, height: plate.height }]
+  const [lantern, sway, clean] = inserted.map((name, i): Media => ({
     ...footage[0]!.media,
-    ...{ id: mediaId(name), name, codec: 'png', ...lanternSize, frames: i ? swayFrames : 1, range: 'full' },
-  })) as [Media, Media]
+    ...{ id: mediaId(name), name, codec: 'png', ...sizes[i]!, frames: i === 1 ? swayFrames : 1, range: 'full' },
+  })) as [Media, Media, Media]
   const laid = footage.flatMap((one): AnyRecord[] => [one.media, one.shot])
-  return { footage, records: [...laid, lantern, sway, ...story({ jetty, poles, heron, leap, pond, lantern, sway })] }
+  return {
+    footage,
+    records: [
+      ...laid,
+      lantern,
+      sway,
+      clean,
+      ...story({ jetty, poles, heron, leap, pond, lantern, sway, clean, plate }),
+    ],
+  }
 }

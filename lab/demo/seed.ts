@@ -11,7 +11,7 @@ import { sceneOf } from '#core/render/scene.ts'
 import { createServer } from '../../server/app.ts'
 import { takeFootage } from '../../server/http/footage.ts'
 import type { Truth } from '../scenes/scene.ts'
-import type { Found } from './found.ts'
+import type { Found, FoundPlate } from './found.ts'
 import { type Footage, story, type Told } from './story.ts'
 
 /** The footage in the order of the shots; `join`: frames over which the next one takes over. */
@@ -23,8 +23,12 @@ export const told: { file: string; ending: string; name: string; join?: number }
   { file: 'moon-pond', ending: 'mp4', name: 'Moon pond' },
 ]
 
-/** Pictures that are inserted: no shot is made of them. */
-export const inserted = ['lantern.png', 'lantern-sway.zip'] as const
+/** Pictures that are inserted, and the still of a clean plate: no shot is made of them. */
+export const inserted = ['lantern.png', 'lantern-sway.zip', 'leap-clean.png'] as const
+
+/** How the still of the leap's clean plate lies. */
+export const plateOfLeap = (folder: string): FoundPlate =>
+  JSON.parse(readFileSync(join(folder, 'leap-clean.json'), 'utf8')) as FoundPlate
 
 /** Seeds the data folder when no project was ever made in it. `media`: folder of the committed footage. */
 export async function seed(data: string, media: string): Promise<void> {
@@ -34,11 +38,13 @@ export async function seed(data: string, media: string): Promise<void> {
     const shots = [] as Footage[]
     for (const [i, one] of told.entries()) shots.push(await shotOf(server, media, one, i + 1))
     const [jetty, poles, heron, leap, pond] = shots as [Footage, Footage, Footage, Footage, Footage]
-    const [lantern, sway] = (await Promise.all(inserted.map((file) => mediaOf(server, media, file)))) as [Media, Media]
-    const records = story({ jetty, poles, heron, leap, pond, lantern, sway } satisfies Told)
+    const stills = await Promise.all(inserted.map((file) => mediaOf(server, media, file)))
+    const [lantern, sway, clean] = stills as [Media, Media, Media]
+    const plate = plateOfLeap(media)
+    const records = story({ jetty, poles, heron, leap, pond, lantern, sway, clean, plate } satisfies Told)
     const id = await server.projects.create('The Reed Ferry', 'linear', () => [
       ...shots.flatMap(({ media, shot }) => [media, shot]),
-      ...[lantern, sway],
+      ...stills,
       ...records,
     ])
     await writeFile(

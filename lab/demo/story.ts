@@ -13,7 +13,7 @@ import { sway } from '../scenes/film.ts'
 import { lanternCorners, lanternSize, turnAt } from '../scenes/lantern.ts'
 import { outlineNodes, polygonOf } from '../scenes/paint.ts'
 import type { Truth } from '../scenes/scene.ts'
-import type { Found } from './found.ts'
+import type { Found, FoundPlate } from './found.ts'
 import { soundsOfStory } from './sounds.ts'
 
 export interface Footage {
@@ -34,14 +34,17 @@ export interface Told {
   /** The paper lantern as a still, and swaying. */
   lantern: Media
   sway: Media
+  /** The clean plate of the leap: its still, and how it lies. */
+  clean: Media
+  plate: FoundPlate
 }
 
 /** Everything traced and laid on, shot by shot; every kind of effect is used somewhere. */
-export const story = ({ jetty, poles, heron, leap, pond, lantern, sway: swaying }: Told): AnyRecord[] => [
+export const story = ({ jetty, poles, heron, leap, pond, lantern, sway: swaying, clean, plate }: Told): AnyRecord[] => [
   ...jettySwing(jetty),
   ...twoPoles(poles),
   ...heronMask(heron, pond),
-  ...leapOf(leap),
+  ...leapOf(leap, clean, plate),
   ...moonPond(pond, lantern, swaying),
   ...soundsOfStory({ jetty: jetty.shot, poles: poles.shot, heron: heron.shot, leap: leap.shot, pond: pond.shot }),
 ]
@@ -217,7 +220,7 @@ function heronMask({ shot, truth, found }: Footage, pond: Footage): AnyRecord[] 
  * Every limb on its own; the hat rides on the head and needs one key. The surroundings rush past in the air, and once the
  * Keeper has landed he bursts into glowing blocks, and the moon pond takes over.
  */
-function leapOf({ shot, truth }: Footage): AnyRecord[] {
+function leapOf({ shot, truth }: Footage, clean: Media, { x, y, from, motions }: FoundPlate): AnyRecord[] {
   const keeper = member(shot, 'leaper', 'Keeper', 'performer', 1, 1)
   const limbs = truth.outlines.filter((one) => one.name !== 'hat')
   const records = limbs.flatMap((one, i) => outlineOf(keeper, truth, one.name, i + 1))
@@ -233,6 +236,7 @@ function leapOf({ shot, truth }: Footage): AnyRecord[] {
     keeper,
     ...records,
     hat,
+    { type: 'plate', id: 'leap-plate', shot: shot.id, media: clean.id, ...{ x, y, from, motions } },
     makeKey(hat.id, 0, outlineNodes(worn.points[0]!)),
     card('soften', { amount: 70, way: 'across' }, { region: around(keeper), range: air }),
     card('grade', { exposure: -0.9, saturation: 0.6 }, { region: around(keeper), range: air }),
