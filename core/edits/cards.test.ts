@@ -57,6 +57,18 @@ describe('cards', () => {
     expect(newCard(records, 's', 'blade', reachable, 'a', newId).target).toBe('b')
     expect(newCard(records, 's', 'glow', reachable, 'b', newId).region.of).toEqual(['b'])
   })
+  it('a new one is about what its kind is usually about, where there is a performer', () => {
+    const records = new Records(cast)
+    const region = (kind: string, among = reachable, chosen = '') =>
+      newCard(records, 's', kind, among, chosen, newId).region
+    expect(region('soften')).toMatchObject({ of: ['a'], side: 'outside' })
+    expect(region('grade')).toMatchObject({ of: ['a'], side: 'inside' })
+    expect(region('ripple').of).toEqual([])
+    // Nobody of the cast is a performer.
+    expect(region('soften', reachable.slice(1)).of).toEqual([])
+    const two = [...reachable, member('d', 'Guest', { kind: 'performer', order: 4 }) as Member]
+    expect(region('soften', two, 'd').of).toEqual(['d'])
+  })
   it('new ones come before the next shot takes over, in their order', () => {
     const records = new Records([...cast, card('x', 2), card('over', 3, { kind: 'takeOver', target: '' })])
     const [one, two] = placesForNew(records, 's', 2)

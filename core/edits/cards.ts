@@ -1,4 +1,5 @@
 import { effectKind } from '../effects/catalogue.ts'
+import type { EffectKind } from '../effects/effect.ts'
 import { makeEffect } from '../effects/make.ts'
 import { everywhere } from '../records/make.ts'
 import type { Records } from '../records/records.ts'
@@ -25,7 +26,8 @@ export const rideable = (records: Records, kind: string, members: readonly Membe
 
 /**
  * A new card at the end of those of the shot. It rides on who is `chosen` (the id of a member), if it can and no card of its kind does yet,
- * else on somebody of `reachable` whom no card rides on.
+ * else on somebody of `reachable` whom no card rides on. What a kind is usually about, the surroundings of a performer or the performer,
+ * its card is about where the shot has one.
  */
 export function newCard(
   records: Records,
@@ -35,7 +37,7 @@ export function newCard(
   chosen: string,
   newId: () => string,
 ): Effect {
-  const { alone, region } = effectKind(kind)
+  const { alone, region, usual }: EffectKind = effectKind(kind)
   const cards = records.childrenOf('effect', shot)
   const members = rideable(records, kind, reachable)
   const own = cards.some((one) => one.kind === kind && one.target === chosen) ? '' : chosen
@@ -44,10 +46,13 @@ export function newCard(
     members.find((member) => !cards.some((one) => one.target === member.id))
   const [first] = records.childrenOf('member', shot)
   const source = reachable.find((member) => member.id === chosen) ?? first
+  const performers = reachable.filter((member) => member.shot === shot && member.kind === 'performer')
+  const performer = performers.find((member) => member.id === chosen) ?? performers[0]
   return makeEffect({
     ...{ id: newId(), shot, kind, order: placesForNew(records, shot, 1)[0]! },
     target: alone ? '' : ((free ?? members[0])?.id ?? ''),
     // What comes from somebody comes from who is chosen, or from the first of the cast, until told otherwise.
+    ...(usual && performer ? { region: { ...everywhere, of: [performer.id], side: usual } } : {}),
     ...(region === 'source' && source ? { region: { ...everywhere, of: [source.id] } } : {}),
   })
 }

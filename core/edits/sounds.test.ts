@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { wholeMix } from '../parameters/drives.ts'
 import { makeEffect } from '../effects/make.ts'
 import { Records } from '../records/records.ts'
-import type { AnyRecord, Sound } from '../records/types.ts'
+import type { AnyRecord, Plate, Sound } from '../records/types.ts'
 import { makeSound } from '../soundtrack/make.ts'
 import { duplicate } from './duplicate.ts'
 import { begunLater, soundForShot, splitSound } from './sounds.ts'
@@ -90,7 +90,7 @@ it('a duplicate that hangs on a sound hangs on the duplicate of that sound', () 
 })
 
 it('a duplicate of a shot has a clean plate of its own, which shows the duplicate of the still', () => {
-  const shown = {
+  const shown: Plate = {
     type: 'plate',
     id: 'p',
     shot: 's',
@@ -99,7 +99,7 @@ it('a duplicate of a shot has a clean plate of its own, which shows the duplicat
     y: 0,
     from: 0,
     motions: [1, 0, 0, 0],
-  } as const
+  }
   let count = 0
   const [still, plate] = duplicate([{ type: 'media', id: 'still' } as never, shown], () => `n${count++}`)
   expect(plate).toMatchObject({ type: 'plate', media: still!.id })

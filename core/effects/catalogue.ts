@@ -37,10 +37,11 @@ import { flash } from './light/flash/flash.ts'
 import { glow } from './light/glow/glow.ts'
 import { shafts } from './light/shafts/shafts.ts'
 import { sparks } from './light/sparks/sparks.ts'
+import { wrap } from './light/wrap/wrap.ts'
 
 /** Every effect kind, in the order of the list they are chosen from. */
 export const effectKinds = {
-  ...{ blade, glow, shafts, flash, castLight, afterglow, sparks },
+  ...{ blade, glow, shafts, flash, castLight, wrap, afterglow, sparks },
   ...{ fill, grade, outlineLine },
   ...{ soften, spinBlur, lensBlur, motionBlur },
   ...{ twist, lens, barrel, ripple, mirror, blockScatter, shake, scroll },

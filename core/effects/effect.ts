@@ -34,6 +34,8 @@ export interface EffectKind<T extends ParameterTable = ParameterTable> {
   makes: 'own' | 'layer' | 'picture'
   /** Blending of a new card. */
   blend: BlendName
+  /** Which side of a performer a new card is about, where the shot has one; the whole picture where missing. */
+  usual?: 'inside' | 'outside'
   /**
    * Whether it moves a picture, which its shutter then smears (see shutterSettings): as its settings and whom it rides on do, or also while
    * those stand still.

@@ -38,6 +38,7 @@ import { renderFlash } from './light/flash/render.ts'
 import { renderGlow } from './light/glow/render.ts'
 import { renderShafts } from './light/shafts/render.ts'
 import { renderSparks } from './light/sparks/render.ts'
+import { renderWrap } from './light/wrap/render.ts'
 
 /** How each kind is drawn. Apart from the catalogue, so that pages that only describe kinds do not carry it. */
 const renderers: { [K in EffectKindName]: Renderer } = {
@@ -68,6 +69,7 @@ const renderers: { [K in EffectKindName]: Renderer } = {
   mirror: renderMirror,
   scroll: renderScroll,
   shafts: renderShafts,
+  wrap: renderWrap,
   shake: renderShake,
   signalTear: renderSignalTear,
   soften: renderSoften,

@@ -21,6 +21,7 @@ const words: Record<EffectKindName, string> = {
   lens: 'magnify magnifier enlarge zoom bulge pinch shrink warp',
   barrel: 'fisheye wide bulge curve warp',
   ripple: 'water waves wobble heat haze warp',
+  wrap: 'rim edge spill bleed integrate composite surroundings light',
   mirror: 'reflect reflection flip symmetry kaleidoscope water',
   blockScatter: 'explode shatter burst fragments tiles debris break disintegrate',
   shake: 'earthquake handheld camera tremble wobble jitter',

@@ -7,6 +7,7 @@ import { carried, type Flow, flowOf } from './flow.ts'
 import { gridOf, gridSize } from './grid.ts'
 import { boxAround, handSamples, labelOf, oddsOf, type PaintTask, stillnessOn } from './paint.ts'
 import { divided, keptAreas, keptLargest } from './sides.ts'
+import { JumpWatch, signsOf, sureness } from './signs.ts'
 import { withSmear } from './smear.ts'
 import { softEdge } from './softEdge.ts'
 
@@ -23,6 +24,13 @@ export interface CarryResult {
   endings: { frame: number; why: 'cut' | 'lost' }[]
   /** Stretches on which nothing of it was in the picture, before it came back. */
   aways: { from: number; to: number }[]
+}
+
+/** A matte computed afresh, how sure it is by itself, and the logarithm of how its area has grown. */
+interface Computed {
+  raster: Raster | null
+  confidence: number
+  grown: number
 }
 
 /** Plate pixels around what was found on which it may grow from one frame to the next. */
@@ -111,6 +119,7 @@ export async function carryPainted(
     let state: Carrying = { frame: hand, raster: task.hands.get(hand)!, flow: null }
     let between: PaintedFrame[] = []
     let lost: number | null = null
+    const jumps = new JumpWatch()
     for (let frame = hand + way; (end - frame) * way >= 0 && !stopped(); frame += way) {
       if (await cutBetween(frame - way, frame)) {
         if (lost === null) endings.push({ frame, why: 'cut' })
@@ -132,7 +141,9 @@ export async function carryPainted(
       const moved = await moveTo(state, frame)
       const fresh = Math.abs(frame - hand) % task.settings.every === 0 || frame === end
       const next =
-        moved && fresh ? await computed(moved.raster, frame) : moved && { raster: moved.raster, confidence: 1 }
+        moved && fresh
+          ? await computed(moved.raster, frame)
+          : moved && { raster: moved.raster, confidence: 1, grown: 0 }
       if (!next?.raster) {
         lost = frame
         nothingOn(frame)
@@ -143,6 +154,7 @@ export async function carryPainted(
       }
       state = { frame, raster: next.raster, flow: moved!.flow }
       if (fresh) {
+        next.confidence = jumps.after(next.grown, next.confidence)
         for (const one of await backOver(state, between)) await tell({ ...one, confidence: next.confidence })
         between = []
         await tell({ frame, raster: next.raster, confidence: next.confidence })
@@ -194,7 +206,7 @@ export async function carryPainted(
   }
 
   /** The matte of a frame by where it is thought to be. */
-  async function computed(prior: Raster, frame: number): Promise<{ raster: Raster | null; confidence: number }> {
+  async function computed(prior: Raster, frame: number): Promise<Computed> {
     const { step, reach } = task.settings
     const picture = await task.picture(frame)
     const grid = gridOf(picture, step, boxAround(prior, picture, step, room))
@@ -203,7 +215,8 @@ export async function carryPainted(
     const said = new Uint8Array(was.length)
     const label = divided({ grid, looks: looks!, still, said, before: oddsOf(was, grid) })
     keptAreas(label, grid.width, (i) => was[i] === 1)
-    return { raster: softEdge(picture, grid, label, reach), confidence: overlapOf(was, label) }
+    const signs = signsOf(grid, label, was)
+    return { raster: softEdge(picture, grid, label, reach), confidence: sureness(signs), grown: signs.grown }
   }
 
   /** Looks over a whole frame for what was lost; null where it is not there again. */
@@ -219,7 +232,7 @@ export async function carryPainted(
     if (keptLargest(label, grid.width) < Math.max(6, lookedFor.share * usual)) return null
     const rough = softEdge(picture, grid, label, 1)
     const exact = rough && (await computed(rough, frame))
-    return exact?.raster ? { frame, ...exact } : null
+    return exact?.raster ? { frame, raster: exact.raster, confidence: exact.confidence } : null
   }
 
   /** The frames just before one on which it was found again, as far as it is there already. */
@@ -231,7 +244,7 @@ export async function carryPainted(
       state = await moveTo(state, frame)
       const one = state && (await computed(state.raster, frame))
       if (!one?.raster) break
-      out.unshift({ frame, ...one })
+      out.unshift({ frame, raster: one.raster, confidence: one.confidence })
       state = { ...state!, raster: one.raster }
     }
     return out
@@ -241,20 +254,13 @@ export async function carryPainted(
     const { frame } = one
     if (!one.raster || !other.raster) return share < 0.5 ? one : other
     const prior = mixed(one.raster, other.raster, share)
-    const confidence = Math.max(one.confidence, other.confidence) * overlapOfRasters(one.raster, other.raster)
-    if (task.settings.every > 1) return { frame, confidence, raster: prior }
-    return { frame, confidence, raster: (await computed(prior, frame)).raster }
+    const agreed = overlapOfRasters(one.raster, other.raster)
+    if (task.settings.every > 1)
+      return { frame, confidence: Math.max(one.confidence, other.confidence) * agreed, raster: prior }
+    const { raster, confidence } = await computed(prior, frame)
+    return { frame, confidence: confidence * agreed, raster }
   }
 }
 
 /** Plate pixels of the grid on which a whole frame is looked over. */
 const coarse = 4
-
-function overlapOf(a: Uint8Array, b: Uint8Array): number {
-  let [both, either] = [0, 0]
-  for (let i = 0; i < a.length; i++) {
-    if (a[i] && b[i]) both++
-    if (a[i] || b[i]) either++
-  }
-  return either ? both / either : 0
-}

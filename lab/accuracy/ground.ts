@@ -31,7 +31,7 @@ export interface GroundOptions {
   fit: boolean
 }
 
-export const allProps = ['rods', 'boards', 'performers', 'surroundings', 'faces'] as const
+export const allProps = ['rods', 'boards', 'performers', 'disguised', 'surroundings', 'faces'] as const
 export type Props = (typeof allProps)[number]
 
 /** What came of a case: a figure for every number of keys, and one for a key every second. */
@@ -51,7 +51,7 @@ export async function ground(
   const all = casesOf(backgroundsIn(over, backgrounds), clips, seed, perspective)
   const cases = only.length ? all.filter((_, i) => only.includes(i + 1)) : all
   if (props === 'boards') return await boards(cases)
-  if (props === 'performers') return await performersOver(cases)
+  if (props === 'performers' || props === 'disguised') return await performersOver(cases, props === 'disguised')
   if (props === 'surroundings') return await surroundingsOf(cases)
   const results: CaseFigures[] = []
   const waiting = cases.map((of, i) => ({ of, i }))

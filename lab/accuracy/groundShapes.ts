@@ -4,9 +4,10 @@ import { pin } from '#core/shapes/kinds/pin.ts'
 import { type BoardTruth, onBoard } from '../ground/board.ts'
 import { type Case, groundSize } from '../ground/cases.ts'
 import { boardClipOf, clipOf } from '../ground/clip.ts'
-import { matteOf, strokeOf } from '../ground/compose.ts'
+import { disguised, matteOf, strokeOf } from '../ground/compose.ts'
 import { framesOf } from '../support/frames.ts'
 import { type Figure, measured, print, type Subject } from './follow.ts'
+import { areaUnder } from './sureness.ts'
 import { painted, type PaintedFigure, printPainted } from './painted.ts'
 
 /** Where shapes lie on a board, 0 to 1 along its sides. */
@@ -60,8 +61,12 @@ function subjectsOn(truth: readonly BoardTruth[], name: string): Subject[] {
   ]
 }
 
+/** Overlap with the truth from which a painted frame is right. */
+const rightFrom = 0.85
+
 /** Performers of this drawer over filmed clips, painted by strokes and carried, and then corrected once a second. */
-export async function performersOver(cases: readonly Case[]): Promise<PaintedFigure[]> {
+export async function performersOver(all: readonly Case[], disguise = false): Promise<PaintedFigure[]> {
+  const cases = disguise ? all.map(disguised) : all
   const out: PaintedFigure[] = []
   for (const of of cases.filter((one) => one.body && one.move !== 'passes behind')) {
     const frames = framesOf(clipOf(of).file, groundSize.width, groundSize.height)
@@ -76,5 +81,11 @@ export async function performersOver(cases: readonly Case[]): Promise<PaintedFig
     const mean = own.reduce((sum, one) => sum + one.overlap, 0) / own.length
     console.log(`Over ${own.length} performers, ${how}: overlap ${mean.toFixed(3)}`)
   }
+  const told = out.flatMap(({ frames }) => frames)
+  const list = told.map(({ overlap, confidence }) => ({ value: confidence, right: overlap >= rightFrom }))
+  const wrong = list.filter(({ right }) => !right).length
+  console.log(
+    `  ${wrong} of ${list.length} frames below an overlap of ${rightFrom}; area under the curve of their confidence ${areaUnder(list).toFixed(2)}`,
+  )
   return out
 }

@@ -2,7 +2,7 @@
  * npm run measure -- WHAT [--seed N] [--json FILE]: how well, how truly and how cheaply on drawn footage, and how safely;
  * formats: which clips come in, and how truly; sync: how well picture and sound stay together.
  * With follow, --over FOLDER lays drawn props over the filmed clips in that folder instead: [--backgrounds develop|held-out|all]
- * [--props rods|boards|performers|surroundings|faces] [--perspective]
+ * [--props rods|boards|performers|disguised|surroundings|faces] [--perspective]
  * [--clips N] [--keys N] [--only 1,5,9] [--fit].
  */
 import { writeFileSync } from 'node:fs'

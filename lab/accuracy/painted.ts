@@ -28,6 +28,8 @@ export interface PaintedFigure {
   ms: number
   /** Frames of an overlap below 0.85, and how many of them were marked unsure. */
   wrong: string
+  /** Of every frame that no hand painted. */
+  frames: { overlap: number; confidence: number }[]
 }
 
 const unsure = 0.5
@@ -151,6 +153,7 @@ function figureOf(
     boundary: mean(free.map((frame) => boundary(rasters[frame]!, known[frame]!, size))),
     strokes,
     ms,
+    frames: free.map((frame) => ({ overlap: overlaps[frame]!, confidence: confidence[frame]! })),
     wrong: `${wrong.filter((frame) => confidence[frame]! < unsure).length} of ${wrong.length}`,
   }
 }

@@ -399,3 +399,28 @@ test('Enter gives the keys back, arrows step where nothing is traced, a panel cl
   await expect(page.getByRole('dialog').getByRole('listitem')).toHaveCount(1)
   await expect(page.getByRole('dialog').getByRole('button', { name: /^Hold/ })).toBeVisible()
 })
+
+test('cards that are chosen together are set and undone together', async ({ page, demo }) => {
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Effects', 'Leap')
+  const [soften, grade] = ['Soften card', 'Grade card'].map((name) => page.getByRole('article', { name })) as [
+    ReturnType<typeof page.getByRole>,
+    ReturnType<typeof page.getByRole>,
+  ]
+  const sides = async () =>
+    (await editor.records())
+      .filter(({ kind, shot }) => shot === 'shot-leap' && (kind === 'soften' || kind === 'grade' || kind === 'words'))
+      .map(({ region }) => (region as { side: string }).side)
+  await grade.click({ position: { x: 150, y: 90 } })
+  await soften.click({ modifiers: ['Control'], position: { x: 150, y: 90 } })
+  await expect(page.getByText('2 cards chosen')).toBeVisible()
+  await soften.getByRole('button', { name: 'Where it works' }).click()
+  await page.getByRole('group', { name: 'Where it works' }).getByRole('button', { name: 'edge' }).click()
+  await expect.poll(sides).toEqual(['edge', 'edge', 'inside'])
+  await page.keyboard.press('Escape')
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect.poll(sides).toEqual(['outside', 'outside', 'inside'])
+  // Another card alone lets them go.
+  await page.getByRole('article', { name: 'Write card' }).click({ position: { x: 150, y: 150 } })
+  await expect(page.getByText('cards chosen')).toBeHidden()
+})

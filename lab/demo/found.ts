@@ -8,7 +8,6 @@ import { join } from 'node:path'
 import { pictureFile } from '#core/formats/pictureFile.ts'
 import { Scratch } from '#core/pixels/buffers/scratch.ts'
 import { Records } from '#core/records/records.ts'
-import type { Plate } from '#core/records/types.ts'
 import { sceneOf } from '#core/render/scene.ts'
 import { hiddenOn } from '#core/render/surroundings.ts'
 import { outline } from '#core/shapes/kinds/outline.ts'
@@ -20,19 +19,7 @@ import { framesOf } from '../support/frames.ts'
 import { demoMedia } from '../support/places.ts'
 import { unwatched } from '../support/unwatched.ts'
 import { demoRecords } from './demoRecords.ts'
-
-/** Where the still of a clean plate lies, as a Plate says it, and its size. */
-export interface FoundPlate extends Pick<Plate, 'x' | 'y' | 'from' | 'motions'> {
-  width: number
-  height: number
-}
-
-/** A followed frame: points to a tenth of a pixel, and how sure it is. */
-export interface Found {
-  frame: number
-  points: number[]
-  confidence: number
-}
+import type { Found, FoundPlate } from './foundKept.ts'
 
 const truth = JSON.parse(readFileSync(join(demoMedia, 'heron-mask.truth.json'), 'utf8')) as Truth
 const frames = framesOf(join(demoMedia, 'heron-mask.mp4'), truth.width, truth.height)

@@ -11,7 +11,7 @@ import { sceneOf } from '#core/render/scene.ts'
 import { createServer } from '../../server/app.ts'
 import { takeFootage } from '../../server/http/footage.ts'
 import type { Truth } from '../scenes/scene.ts'
-import type { Found, FoundPlate } from './found.ts'
+import type { Found, FoundPlate } from './foundKept.ts'
 import { type Footage, story, type Told } from './story.ts'
 
 /** The footage in the order of the shots; `join`: frames over which the next one takes over. */

@@ -13,7 +13,7 @@ import { sway } from '../scenes/film.ts'
 import { lanternCorners, lanternSize, turnAt } from '../scenes/lantern.ts'
 import { outlineNodes, polygonOf } from '../scenes/paint.ts'
 import type { Truth } from '../scenes/scene.ts'
-import type { Found, FoundPlate } from './found.ts'
+import type { Found, FoundPlate } from './foundKept.ts'
 import { soundsOfStory } from './sounds.ts'
 
 export interface Footage {
@@ -240,6 +240,7 @@ function leapOf({ shot, truth }: Footage, clean: Media, { x, y, from, motions }:
     makeKey(hat.id, 0, outlineNodes(worn.points[0]!)),
     card('soften', { amount: 70, way: 'across' }, { region: around(keeper), range: air }),
     card('grade', { exposure: -0.9, saturation: 0.6 }, { region: around(keeper), range: air }),
+    card('wrap', { width: 50, strength: 0.9 }, { region: within(keeper), range: air }),
     card(
       'words',
       {

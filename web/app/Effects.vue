@@ -98,6 +98,10 @@ const numbers = computed<NumbersOf | null>(() => {
     @add="adding = true"
   >
     <template #cards>
+      <p v-if="selected.moreEffects.length" class="px-1 text-s text-second" role="status">
+        <span class="numbers text-text">{{ selected.moreEffects.length + 1 }}</span> cards chosen: where, when, opacity
+        and blending are set on all of them.
+      </p>
       <VueDraggable
         :model-value="[...opened.effects]"
         class="flex flex-col gap-2"

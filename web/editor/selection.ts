@@ -28,6 +28,15 @@ export const useSelection = defineStore('selection', () => {
   const partId = ref('')
   const part = computed(() => project.get('part', partId.value))
   const effectId = ref('')
+  /** Ids of cards that are chosen together with that one: what all cards have is set on all of them. */
+  const moreEffects = shallowRef<readonly string[]>([])
+  watch(effectId, () => (moreEffects.value = []), { flush: 'sync' })
+  /** Chooses a card together with the one that is chosen, or no more. */
+  function chooseMore(id: string): void {
+    if (id === effectId.value) return
+    const others = moreEffects.value.filter((one) => one !== id)
+    moreEffects.value = others.length < moreEffects.value.length ? others : [...others, id]
+  }
   /** Indices of the chosen points of the part; none stands for the whole shape. */
   const points = shallowRef<readonly number[]>([])
   /** Whether a frame stands around what is chosen, what its sides do, and where its pivot was put. */
@@ -86,7 +95,22 @@ export const useSelection = defineStore('selection', () => {
   }
 
   return {
-    ...{ tool, partId, part, effectId, points, framing, sides, pivot, snapping, over, fadeFrames, range, scope },
-    ...{ choosePart, jumpToKey },
+    ...{
+      tool,
+      partId,
+      part,
+      effectId,
+      moreEffects,
+      points,
+      framing,
+      sides,
+      pivot,
+      snapping,
+      over,
+      fadeFrames,
+      range,
+      scope,
+    },
+    ...{ choosePart, chooseMore, jumpToKey },
   }
 })

@@ -65,6 +65,15 @@ const behind = computed(() => covers.value.filter((one) => props.effect.behind.i
 const blendOptions = blendNames.map((value) => ({ value, label: blends[value] }))
 const parameterOf = (name: string) => kind.value.parameters.find((p) => p.name === name)!
 const settingOf = (name: string) => props.effect.settings[name] ?? parameterOf(name).default
+const isChosen = computed(() => [selected.effectId, ...selected.moreEffects].includes(props.effect.id))
+/** With Ctrl, Cmd or Shift it is chosen together with the others, which are then set at once. */
+function choose(event: MouseEvent): void {
+  const { id } = props.effect
+  if (event.ctrlKey || event.metaKey || event.shiftKey) selected.chooseMore(id)
+  // A word of one of several does not let the others go.
+  else if (!isChosen.value || event.target === event.currentTarget) selected.effectId = id
+}
+const together = computed(() => effects.togetherWith(props.effect).length)
 const menu = computed<MenuEntry[]>(() => [
   {
     label: props.effect.on ? 'Turn off' : 'Turn on',
@@ -97,7 +106,11 @@ const menu = computed<MenuEntry[]>(() => [
         disabled: opened.effects[0]?.id === props.effect.id,
         run: () => effects.groupWithAbove(props.effect),
       },
-  { label: 'Delete', danger: true, run: () => effects.remove(props.effect) },
+  {
+    label: together.value ? `Delete these ${together.value + 1}` : 'Delete',
+    danger: true,
+    run: () => effects.remove(props.effect),
+  },
 ])
 </script>
 
@@ -105,12 +118,12 @@ const menu = computed<MenuEntry[]>(() => [
   <article
     class="group relative rounded-[9px] border p-3"
     :class="[
-      effect.id === selected.effectId ? 'border-[#5d7a4c] bg-raised' : 'border-transparent bg-[#222] hover:bg-raised',
+      isChosen ? 'border-[#5d7a4c] bg-raised' : 'border-transparent bg-[#222] hover:bg-raised',
       { 'opacity-50': !effect.on },
     ]"
     :aria-label="`${kind.title} card`"
-    :aria-current="effect.id === selected.effectId"
-    @click="selected.effectId = effect.id"
+    :aria-current="isChosen"
+    @click="choose"
   >
     <div class="flex items-start gap-1">
       <span class="grip -ml-1.5 flex h-7 cursor-grab items-center text-third" title="Drag to change the order">

@@ -21,6 +21,9 @@ import { useSelection } from '../editor/selection.ts'
 import { newId, useProject } from '../project/project.ts'
 
 /** What is done to effects, each one commit. */
+/** What every card has, whatever its kind: it is set on all that are chosen together. */
+const shared: ReadonlySet<string> = new Set<keyof Effect>(['on', 'region', 'range', 'opacity', 'behind', 'blend'])
+
 export const useEffects = defineStore('effects', () => {
   const project = useProject()
   const opened = useOpenShot()
@@ -83,7 +86,16 @@ export const useEffects = defineStore('effects', () => {
   function change(effect: Effect, fields: Partial<Effect>, label: string, group = ''): void {
     // The latest state, not the one a control was drawn with: two quick changes must not undo each other.
     const now = project.get('effect', effect.id)
-    if (now) project.commit(label, { put: [{ ...now, ...fields }], remove: [] }, group)
+    const also = Object.keys(fields).every((name) => shared.has(name)) ? togetherWith(effect) : []
+    const others = also.filter((one) => !fields.region || effectKind(one.kind).region !== 'none')
+    const put = [...(now ? [now] : []), ...others].map((one) => ({ ...one, ...fields }))
+    if (now) project.commit(others.length ? `${label} on ${put.length} cards` : label, { put, remove: [] }, group)
+  }
+  /** The other cards that are chosen together with one. */
+  function togetherWith(effect: Effect): Effect[] {
+    const ids = [selected.effectId, ...selected.moreEffects]
+    if (!selected.moreEffects.length || !ids.includes(effect.id)) return []
+    return ids.flatMap((id) => (id === effect.id ? [] : (project.get('effect', id) ?? [])))
   }
   function setSetting(effect: Effect, name: string, value: Setting): void {
     const now = project.get('effect', effect.id)
@@ -119,10 +131,9 @@ export const useEffects = defineStore('effects', () => {
     project.commit(`Copy an effect to ${shot.name}`, { put, remove: [] })
   }
   function remove(effect: Effect): void {
-    project.commit(`Delete ${effectKind(effect.kind).title.toLowerCase()}`, {
-      put: [],
-      remove: [{ type: 'effect', id: effect.id }],
-    })
+    const all = [effect, ...togetherWith(effect)]
+    const what = all.length > 1 ? `${all.length} cards` : effectKind(effect.kind).title.toLowerCase()
+    project.commit(`Delete ${what}`, { put: [], remove: all.map(({ id }) => ({ type: 'effect', id })) })
   }
   function duplicate(effect: Effect): void {
     const copy: Effect = { ...effect, id: newId(), order: placesForNew(records(), opened.shotId, 1)[0]! }
@@ -157,6 +168,7 @@ export const useEffects = defineStore('effects', () => {
     rideable: whoCarries,
     aboutNobody,
     isBehind,
+    togetherWith,
     putLook,
     keepLook,
     takeLooks,

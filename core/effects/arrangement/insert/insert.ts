@@ -22,6 +22,13 @@ export const insert = defineEffect('insert', {
       { nothing: 'nothing', stretched: 'stretched', mirrored: 'mirrored', repeated: 'repeated' },
       'What is seen around it.',
     ),
+    soft: number(
+      'Soft edge',
+      'px',
+      [0, 400, 1],
+      0,
+      'Over how many pixels it fades in from its own edge, or that of its pin.',
+    ),
     ...shutterSettings,
   },
   sentence: (settings) =>

@@ -7,6 +7,7 @@ export const lensBlur = defineEffect('lensBlur', {
   summary: 'Out of focus as through a lens: every bright point becomes a disc.',
   group: 'Blur',
   ...onPicture,
+  usual: 'outside',
   parameters: {
     radius: number('Disc', 'px', [0, 200, 0.5], 12, 'Radius of the disc that a point becomes.'),
     sparkle: number('Sparkle', '×', [0, 20, 0.1], 2, 'How much brighter bright places are, so that discs stand out.'),

@@ -7,6 +7,7 @@ export const soften = defineEffect('soften', {
   summary: 'Blurs the picture all around, sideways, up and down or at an angle.',
   group: 'Blur',
   ...onPicture,
+  usual: 'outside',
   parameters: {
     amount: number('Blur', 'px', [0, 400, 0.5], 18, 'How far an edge is spread: its fade from end to end.'),
     way: choice(

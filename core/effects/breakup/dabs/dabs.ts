@@ -7,6 +7,7 @@ export const dabs = defineEffect('dabs', {
   summary: 'Paints the picture anew in strokes of a chosen size.',
   group: 'Breakup',
   ...onPicture,
+  usual: 'inside',
   parameters: {
     size: number('Dab', 'px', [4, 120, 1], 16, 'Length of a stroke.'),
     slim: number('Slimness', '%', [0, 0.9, 0.01], 0.55, 'From round dabs to slim strokes.'),

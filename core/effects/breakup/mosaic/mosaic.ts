@@ -7,6 +7,7 @@ export const mosaic = defineEffect('mosaic', {
   summary: 'Tiles of one colour each: the mean of what they cover.',
   group: 'Breakup',
   ...onPicture,
+  usual: 'outside',
   parameters: {
     size: number('Tile', 'px', [4, 400, 4], 24, 'Side of a tile.'),
     form: choice('Form', { square: 'squares', brick: 'bricks', hexagon: 'hexagons' }, 'Form of the tiles.'),

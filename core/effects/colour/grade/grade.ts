@@ -7,6 +7,7 @@ export const grade = defineEffect('grade', {
   summary: 'Exposure, contrast, temperature, tint, hue, saturation and tone curves, inside or outside.',
   group: 'Colour',
   ...onPicture,
+  usual: 'inside',
   parameters: {
     exposure: number('Exposure', 'stops', [-8, 8, 0.05], 0, 'Light doubled or halved per stop.'),
     contrast: number('Contrast', '%', [0, 3, 0.01], 1, 'Spread of the tones about middle grey.'),

@@ -7,6 +7,7 @@ export const scroll = defineEffect('scroll', {
   summary: 'The surroundings slide past, by several picture widths if need be.',
   group: 'Distortion',
   ...onPicture,
+  usual: 'outside',
   moves: 'byItsSettings',
   parameters: {
     across: number(
