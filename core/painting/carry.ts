@@ -7,8 +7,8 @@ import { carried, type Flow, flowOf } from './flow.ts'
 import { gridOf, gridSize } from './grid.ts'
 import { boxAround, handSamples, labelOf, oddsOf, type PaintTask, stillnessOn } from './paint.ts'
 import { divided, keptAreas, keptLargest } from './sides.ts'
-import { JumpWatch, signsOf, sureness } from './signs.ts'
 import { withSmear } from './smear.ts'
+import { changeOf, JumpWatch } from './sureness.ts'
 import { softEdge } from './softEdge.ts'
 
 /** A frame's matte as it was carried there, and how sure it is, 0 to 1; null where nothing of it is left. */
@@ -215,8 +215,8 @@ export async function carryPainted(
     const said = new Uint8Array(was.length)
     const label = divided({ grid, looks: looks!, still, said, before: oddsOf(was, grid) })
     keptAreas(label, grid.width, (i) => was[i] === 1)
-    const signs = signsOf(grid, label, was)
-    return { raster: softEdge(picture, grid, label, reach), confidence: sureness(signs), grown: signs.grown }
+    const { kept, grown } = changeOf(label, was)
+    return { raster: softEdge(picture, grid, label, reach), confidence: kept, grown }
   }
 
   /** Looks over a whole frame for what was lost; null where it is not there again. */

@@ -100,8 +100,11 @@ test('from a card to its region, to a keyed number, to a file: the surroundings 
   }
   await editor.addCard('Soften', 'sideways')
   const card = page.getByRole('article', { name: 'Soften card' })
-  await expect(card).toContainText('the whole picture')
+  // A blur is usually about what is around a performer; it can be about anything.
+  await expect(card).toContainText('everything outside')
   await card.getByRole('button', { name: 'Where it works' }).click()
+  await card.getByRole('checkbox', { name: 'Keeper' }).uncheck()
+  await expect(card).toContainText('the whole picture')
   await card.getByRole('checkbox', { name: 'Keeper' }).check()
   await card.getByRole('button', { name: 'outside', exact: true }).click()
   await expect(card).toContainText('everything outside')
@@ -421,6 +424,6 @@ test('cards that are chosen together are set and undone together', async ({ page
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect.poll(sides).toEqual(['outside', 'outside', 'inside'])
   // Another card alone lets them go.
-  await page.getByRole('article', { name: 'Write card' }).click({ position: { x: 150, y: 150 } })
+  await page.getByRole('article', { name: 'Text card' }).click({ position: { x: 150, y: 150 } })
   await expect(page.getByText('cards chosen')).toBeHidden()
 })

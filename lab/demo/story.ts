@@ -240,7 +240,7 @@ function leapOf({ shot, truth }: Footage, clean: Media, { x, y, from, motions }:
     makeKey(hat.id, 0, outlineNodes(worn.points[0]!)),
     card('soften', { amount: 70, way: 'across' }, { region: around(keeper), range: air }),
     card('grade', { exposure: -0.9, saturation: 0.6 }, { region: around(keeper), range: air }),
-    card('wrap', { width: 50, strength: 0.9 }, { region: within(keeper), range: air }),
+    card('wrap', { width: 24, strength: 0.6 }, { region: within(keeper), range: air }),
     card(
       'words',
       {
