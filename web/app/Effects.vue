@@ -170,7 +170,7 @@ const numbers = computed<NumbersOf | null>(() => {
         />
       </section>
       <PlatePanel v-if="effect && effects.isBehind(effect)" class="mt-2 border-t pt-1" />
-      <p v-else class="p-3 text-second">Settings of the chosen effect appear here.</p>
+      <p v-if="!effect" class="p-3 text-second">Settings of the chosen effect appear here.</p>
     </template>
     <template #tools><KeyTools v-if="effect" :lanes="lanes" /></template>
     <template #lanes><CurveLanes v-if="numbers" ref="lanes" :of="numbers" /></template>
