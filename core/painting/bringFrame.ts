@@ -1,4 +1,4 @@
-import { boundsOf, intersect } from '../geometry/rect.ts'
+import { boundsOf, intersect, isEmpty, noRect, type Rect } from '../geometry/rect.ts'
 import { uprightSize, type Yuv, yuvToRgba } from '../pixels/buffers/yuv.ts'
 import { motionOf } from '../records/plate.ts'
 import type { Plate } from '../records/types.ts'
@@ -39,15 +39,24 @@ export function bringFrame(
   const radius = size / 2 / Math.sqrt(length)
   const soft = Math.max(1, radius / 2)
   const [ma, mb, mx, my] = there
-  const box = intersect(boundsOf(path, radius + soft), { x: 0, y: 0, width, height })
-  const [x1, y1] = [Math.ceil(box.x + box.width), Math.ceil(box.y + box.height)]
-  for (let y = Math.floor(box.y); y < Math.min(height, y1); y++)
-    for (let x = Math.floor(box.x); x < Math.min(width, x1); x++) {
-      let away = Infinity
-      for (let i = 0; i < path.length; i += 2) {
-        const last = Math.max(0, i - 2)
-        away = Math.min(away, apart(path[last]!, path[last + 1]!, path[i]!, path[i + 1]!, x + 0.5, y + 0.5))
+  const far = radius + soft
+  const whole = { x: 0, y: 0, width, height }
+  const box = wholePixels(intersect(boundsOf(path, far), whole))
+  // Each piece of the stroke is asked near itself only: a long one has hundreds.
+  const distances = new Float32Array(box.width * box.height).fill(Infinity)
+  for (let i = 0; i < path.length; i += 2) {
+    const last = Math.max(0, i - 2)
+    const [ax, ay, bx, by] = [path[last]!, path[last + 1]!, path[i]!, path[i + 1]!]
+    const near = wholePixels(intersect(boundsOf([ax, ay, bx, by], far), whole))
+    for (let y = near.y; y < near.y + near.height; y++)
+      for (let x = near.x; x < near.x + near.width; x++) {
+        const at = (y - box.y) * box.width + x - box.x
+        distances[at] = Math.min(distances[at]!, apart(ax, ay, bx, by, x + 0.5, y + 0.5))
       }
+  }
+  for (let y = box.y; y < box.y + box.height; y++)
+    for (let x = box.x; x < box.x + box.width; x++) {
+      const away = distances[(y - box.y) * box.width + x - box.x]!
       const share = Math.max(0, Math.min(1, (radius - away) / soft + 0.5))
       if (share === 0) continue
       const [px, py] = [x + 0.5 + plate.x, y + 0.5 + plate.y]
@@ -56,6 +65,13 @@ export function bringFrame(
       words[y * width + x] = mixed(words[y * width + x]!, sampled(pixels, upright.width, upright.height, sx, sy), share)
     }
   return true
+}
+
+/** All pixels that a rectangle touches; none of an empty one. */
+function wholePixels(rect: Rect): Rect {
+  if (isEmpty(rect)) return noRect
+  const [x, y] = [Math.floor(rect.x), Math.floor(rect.y)]
+  return { x, y, width: Math.ceil(rect.x + rect.width) - x, height: Math.ceil(rect.y + rect.height) - y }
 }
 
 /** An opaque picture's colour between its pixels: red, green and blue. */

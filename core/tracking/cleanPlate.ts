@@ -5,7 +5,7 @@ import { i420Layout, type Yuv, yuvToRgba } from '../pixels/buffers/yuv.ts'
 import { fillHoles } from '../pixels/filters/fillHoles.ts'
 import { Refusal } from '../refusal.ts'
 import { Backdrop, type CameraMotion, parts, sorterFor, unknown } from './background.ts'
-import type { FollowPicture } from './frame.ts'
+import { bilinear, type FollowPicture } from './frame.ts'
 
 /*
  * The clean plate of a shot at full size: for every place the median of what the frames show there once the camera's own
@@ -266,10 +266,7 @@ function gatherRow(
     if (!seen[i]) seen[i] = 1
     if (hidden && hidden[((cy + 0.5) | 0) * w + ((cx + 0.5) | 0)]) continue
     const at = iy * stride + ix
-    const s = cx - ix
-    const top = data[at]! + s * (data[at + 1]! - data[at]!)
-    const low = data[at + stride]! + s * (data[at + stride + 1]! - data[at + stride]!)
-    const value = (top + (cy - iy) * (low - top) - offset) / gain
+    const value = (bilinear(data, at, stride, cx - ix, cy - iy) - offset) / gain
     values[known[i]!++ * row + i] = parts * (value < 0 ? 0 : value > 255 ? 255 : value) + 0.5
   }
 }

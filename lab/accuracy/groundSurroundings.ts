@@ -1,6 +1,7 @@
 import { makeEffect } from '#core/effects/make.ts'
 import { rasterOf } from '#core/pixels/buffers/raster.ts'
-import { Scratch } from '#core/pixels/buffers/scratch.ts'
+import { Scratch, Slot } from '#core/pixels/buffers/scratch.ts'
+import { signedDistance } from '#core/pixels/filters/distance.ts'
 import { linearOf8Bit, to8Bit } from '#core/pixels/colour/transfer.ts'
 import { everywhere } from '#core/records/make.ts'
 import { Records } from '#core/records/records.ts'
@@ -34,6 +35,7 @@ export interface SurroundingsFigure {
   seconds: number
 }
 
+const slots = { beyond: new Slot() }
 const { width, height } = groundSize
 const jobs: Record<string, Effect['settings']> = {
   scroll: { across: 0.37 },
@@ -126,7 +128,7 @@ function figureOf(
       still++
     }
     const film = films.get(frame)!
-    const beyond = distanceTo(a)
+    const beyond = signedDistance({ data: a, width, height }, scratch, slots.beyond)
     for (const [kind, settings] of Object.entries(jobs)) {
       const region = { ...everywhere, of: ['somebody'], side: 'outside' as const }
       const effect = makeEffect({ id: 'e', shot: 's', kind, order: 1, region, settings })
@@ -209,24 +211,6 @@ const differ = (a: number, b: number) =>
     Math.abs(((a >>> 8) & 255) - ((b >>> 8) & 255)) +
     Math.abs(((a >>> 16) & 255) - ((b >>> 16) & 255))) /
   3
-
-/** Rough distance to what a matte covers, in pixels along rows and columns; beyond 40 it is 40. */
-function distanceTo(matte: Float32Array): Float32Array {
-  const out = Float32Array.from(matte, (v) => (v > 0 ? 0 : 40))
-  const near = (i: number, j: number) => {
-    if (out[j]! + 1 < out[i]!) out[i] = out[j]! + 1
-  }
-  for (let y = 0, i = 0; y < height; y++)
-    for (let x = 0; x < width; x++, i++) {
-      if (x) near(i, i - 1)
-      if (y) near(i, i - width)
-    }
-  for (let i = out.length - 1; i >= 0; i--) {
-    if (i % width < width - 1) near(i, i + 1)
-    if (i < out.length - width) near(i, i + width)
-  }
-  return out
-}
 
 function print({ what, plate, fill, unsteady, halo, rim, filled, seconds }: SurroundingsFigure): void {
   const list = (of: Record<string, number>) =>

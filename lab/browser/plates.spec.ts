@@ -59,6 +59,7 @@ test('a clean plate is made, stopped, looked at, painted into, undone and taken 
   await make.click()
   await expect(page.getByRole('progressbar', { name: 'Clean plate' })).toBeVisible()
   await page.getByRole('button', { name: 'stop', exact: true }).click()
+  await expect(page.getByText('Stopped: there is no clean plate')).toBeVisible()
   await expect(make).toBeVisible()
   expect(await plates()).toHaveLength(0)
 
@@ -92,6 +93,12 @@ test('a clean plate is made, stopped, looked at, painted into, undone and taken 
   expect((await editor.records()).filter(({ type }) => type === 'media')).toHaveLength(2)
   await page.keyboard.press('Control+z')
   await expect.poll(async () => (await plates())[0]?.media).toBe(made!.media)
+
+  // Made a second time and stopped, it is the one that was there.
+  await page.getByRole('button', { name: 'make anew' }).click()
+  await page.getByRole('button', { name: 'stop', exact: true }).click()
+  await expect(page.getByText('the clean plate is the one that was there')).toBeVisible()
+  expect((await plates())[0]!.media).toBe(made!.media)
 
   await page.getByRole('button', { name: 'take out' }).click()
   await expect(make).toBeVisible()

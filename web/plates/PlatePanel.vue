@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import { still } from '#core/parameters/builders.ts'
 import { limits } from '#core/records/limits.ts'
+import { motionOf } from '#core/records/plate.ts'
 import { brush } from '../editor/brush.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { useSelection } from '../editor/selection.ts'
@@ -21,10 +22,7 @@ const unknown = computed(() => {
   const { plate } = plates
   if (!plate || !opened.shot) return 0
   let count = 0
-  for (let frame = opened.shot.in; frame < opened.shot.out; frame++) {
-    const at = 4 * (frame - plate.from)
-    if (at < 0 || !(plate.motions[at] || plate.motions[at + 1])) count++
-  }
+  for (let frame = opened.shot.in; frame < opened.shot.out; frame++) if (!motionOf(plate, frame)) count++
   return count
 })
 const from = computed(() =>
@@ -53,7 +51,15 @@ const drawing = computed(() => props.paints && selected.tool === 'painted')
         >.
       </p>
       <div class="mt-2 flex flex-wrap gap-1.5">
-        <button type="button" class="button" title="Reads the shot once more" @click="plates.make()">make anew</button>
+        <button
+          type="button"
+          class="button"
+          title="Reads the shot once more"
+          :disabled="plates.bringing"
+          @click="plates.make()"
+        >
+          make anew
+        </button>
         <button
           type="button"
           class="button"

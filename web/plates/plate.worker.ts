@@ -1,7 +1,6 @@
 import * as Comlink from 'comlink'
 import { pictureFile } from '#core/formats/pictureFile.ts'
 import { Scratch } from '#core/pixels/buffers/scratch.ts'
-import { startKernels } from '#core/pixels/kernels/engine.ts'
 import { Records } from '#core/records/records.ts'
 import type { AnyRecord, Media, Plate } from '#core/records/types.ts'
 import { sceneOf } from '#core/render/scene.ts'
@@ -27,7 +26,7 @@ export interface MadePlate extends Omit<CleanPlate, 'picture'> {
 
 class PlateMaker {
   private readonly pictures = new KeptPictures()
-  private readonly scratch = new Scratch(startKernels(64 * 2 ** 20))
+  private readonly scratch = new Scratch()
   private wanted = true
 
   /** The clean plate of a shot; null where it was stopped. `told` hears the share that is done. */

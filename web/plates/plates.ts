@@ -33,7 +33,7 @@ export const usePlates = defineStore('plates', () => {
   const run = shallowRef<{ share: number; stopping: boolean } | null>(null)
   /** Whether a stroke is being brought in. */
   const bringing = ref(false)
-  /** How many frames away the picture lies that strokes bring; to be asked for in the panel. */
+  /** Frame of the shot whose picture strokes bring. */
   const source = ref(0)
 
   let worker: Started<PlateWorker> | null = null
@@ -44,7 +44,14 @@ export const usePlates = defineStore('plates', () => {
     bringing.value = false
   }
   // Its frames come from the clip of the open shot.
-  watch(() => opened.shotId, end, { flush: 'sync' })
+  watch(
+    () => opened.shotId,
+    () => {
+      end()
+      source.value = 0
+    },
+    { flush: 'sync' },
+  )
 
   /** Frames of the clip, for a worker that counts them within the clip or within the shot. */
   const frames = (first: number) => {
@@ -55,7 +62,7 @@ export const usePlates = defineStore('plates', () => {
   /** Makes the clean plate of the open shot, or makes it anew. */
   async function make(): Promise<void> {
     const { shot, media, length } = opened
-    if (!shot || !media || run.value) return
+    if (!shot || !media || run.value || bringing.value) return
     if (!opened.parts.length)
       return void toast.error('Nobody is traced in this shot: there is nobody to take out of it.', { id: 'plate' })
     const records = project.records()!
@@ -63,28 +70,33 @@ export const usePlates = defineStore('plates', () => {
       [records.get(type, id) ?? []].flat(),
     )
     run.value = { share: 0, stopping: false }
-    worker ??= startPlateMaker()
-    const { remote } = worker
+    const mine = (worker ??= startPlateMaker())
     try {
-      const made = await remote.make(
+      const made = await mine.remote.make(
         { records: [media, ...own], shot: shot.id, media, length },
         frames(shot.in),
         Comlink.proxy((share: number) => {
           if (run.value) run.value = { ...run.value, share: 0.95 * share }
         }),
       )
-      if (!made) return void toast('No clean plate was made; the hole is filled from its edge.', { id: 'plate' })
-      const facts = await keep(shot, made.file)
-      if (!facts || opened.shotId !== shot.id) return
+      if (worker !== mine) return
+      const facts = made && !run.value?.stopping ? await keep(shot, made.file) : null
+      if (worker !== mine) return
+      if (!made || !facts || run.value?.stopping) return void toast(stopped(), { id: 'plate' })
       commit(`Make the clean plate of ${shot.name}`, shot, facts, { ...made, from: shot.in })
       say(made, length)
     } catch (error) {
       if (!(error instanceof WorkerEnded)) tell(error, 'make the clean plate', 'plate')
     } finally {
-      if (opened.shotId === shot.id) end()
+      // Who went to another shot and came back may have begun anew.
+      if (worker === mine) end()
     }
   }
 
+  const stopped = () =>
+    plate.value
+      ? 'Stopped: the clean plate is the one that was there.'
+      : 'Stopped: there is no clean plate, and the hole is filled from its edge.'
   const percent = (share: number) => `${Math.max(1, Math.round(100 * share))} %`
   function say({ filled, lost }: MadePlate, length: number): void {
     if (lost)

@@ -2,7 +2,7 @@ import type { Rgba } from '../buffers/picture.ts'
 import { type Scratch, Slot } from '../buffers/scratch.ts'
 import { doubleColumns, doubleRows, halveColumns, halveRows } from './pyramid.ts'
 
-const slots = { narrow: new Slot(), small: new Slot(), tall: new Slot(), behind: new Slot() }
+const slots = { narrow: new Slot(), small: new Slot(), tall: new Slot(), behind: new Slot(), unknown: new Slot() }
 
 /** Sweeps on every level: what is left of a wave of the level's own size is then a few hundredths. */
 const sweeps = 6
@@ -36,17 +36,18 @@ function fillLevel(picture: Rgba, scratch: Scratch, level: number): void {
   doubleColumns(small, tall, 'stretched', scratch)
   const behind = { data: scratch.floats(slots.behind, 4 * width * height), width, height }
   doubleRows(tall, behind, 'stretched', scratch)
-  const unknown: number[] = []
+  const unknown = scratch.words(slots.unknown, width * height)
+  let count = 0
   for (let i = 0; i < 4 * width * height; i += 4)
     if (data[i + 3]! < 1) {
-      unknown.push(i)
+      unknown[count++] = i
       for (let c = 0; c < 4; c++) data[i + c] = behind.data[i + c]!
     }
-  relax(data, width, height, unknown)
+  relax(data, width, height, unknown.subarray(0, count))
 }
 
 /** Draws unknown pixels towards the mean of their neighbours, there and back again. */
-function relax(data: Float32Array, width: number, height: number, unknown: readonly number[]): void {
+function relax(data: Float32Array, width: number, height: number, unknown: Uint32Array): void {
   const [row, last] = [4 * width, 4 * width * (height - 1)]
   const n = unknown.length
   for (let sweep = 0; sweep < sweeps; sweep++)

@@ -6,7 +6,42 @@ import { linearColour, to8Bit, toEncoded, toLinear } from '../colour/transfer.ts
 import { span } from '../kernels/interface.ts'
 import { phi } from '../kernels/phi.ts'
 import { plainKernels } from '../kernels/plain.ts'
+import { fillHoles } from './fillHoles.ts'
 import { blurDirect } from './gaussian.ts'
+
+describe('filling holes', () => {
+  const [width, height] = [90, 70]
+  /** A picture that knows nothing of a disc of 22 pixels. */
+  const holed = (colour: (x: number, y: number) => number) => {
+    const data = new Float32Array(4 * width * height)
+    for (let y = 0, i = 0; y < height; y++)
+      for (let x = 0; x < width; x++, i += 4)
+        if (Math.hypot(x - 48, y - 33) > 22) data.set([colour(x, y), 0.5, 0, 1], i)
+    return { data, width, height }
+  }
+  /** Largest difference of the first channel from what it should be. */
+  const off = ({ data }: { data: Float32Array }, colour: (x: number, y: number) => number) => {
+    let most = 0
+    for (let i = 0; i < width * height; i++)
+      most = Math.max(most, Math.abs(data[4 * i]! - colour(i % width, Math.floor(i / width))))
+    return most
+  }
+  // Harmonic functions are their own solution of Laplace's equation: a slope, and the saddle x y.
+  it.each([
+    ['a slope', (x: number, y: number) => 0.2 + 0.004 * x + 0.003 * y],
+    ['a saddle', (x: number, y: number) => 0.5 + 0.0003 * (x - 48) * (y - 33)],
+  ])('goes on with %s', (_, colour) => {
+    const picture = holed(colour)
+    fillHoles(picture, new Scratch())
+    expect(off(picture, colour)).toBeLessThan(0.01)
+    expect(picture.data.every((v, i) => i % 4 !== 3 || v > 0.999)).toBe(true)
+  })
+  it('leaves a picture that knows nothing as it is', () => {
+    const picture = { data: new Float32Array(4 * 12 * 9), width: 12, height: 9 }
+    fillHoles(picture, new Scratch())
+    expect(picture.data.some((v) => v !== 0)).toBe(false)
+  })
+})
 
 describe('sRGB transfer (IEC 61966-2-1)', () => {
   it('has the published values', () => {
