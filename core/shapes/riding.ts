@@ -4,7 +4,7 @@ import type { Records } from '../records/records.ts'
 import { matteElsewhere, type Part } from '../records/types.ts'
 import { partKind } from './registry.ts'
 import type { TracedPart } from './traced.ts'
-import { ghostAt, isAway, keyAt, shapeAt, type Track } from './track.ts'
+import { cellAt, ghostAt, isAway, keyAt, shapeAt, type Track } from './track.ts'
 
 /*
  * A part may ride on another part, or on its member as a whole. Its keys then say where it would be if what carries it
@@ -121,4 +121,14 @@ export function rideFrom(records: Records, part: Part, on: string, frame: number
     const points = likelyShape(records, one, frame)
     return points ? [{ part: one.id, points: points.map((v) => Math.round(v * 1000) / 1000) }] : []
   })
+}
+
+/**
+ * Whether it is known where a member is on a frame: some part of it has a shape there or is away. Where it has keys but none of
+ * them says anything of the frame, it may be anywhere in the picture. Who has no key at all is nowhere.
+ */
+export function isTold(records: Records, member: string, frame: number): boolean {
+  const tracks = records.childrenOf('part', member).map((part) => trackOf(records, part))
+  const keyed = tracks.filter(({ keys }) => keys.length > 0)
+  return !keyed.length || keyed.some((track) => cellAt(track, frame) !== 'none')
 }

@@ -3,7 +3,7 @@ import type { Raster } from '../pixels/buffers/raster.ts'
 import { Records } from '../records/records.ts'
 import type { Media } from '../records/types.ts'
 import { makePaintedKey, makePart } from './make.ts'
-import { tracedPart } from './riding.ts'
+import { isTold, tracedPart } from './riding.ts'
 import { motionBetween, pointsBetween } from './traced.ts'
 
 /** Pixels of an ellipse about (x, y) with half axes a and b, turned by degrees. */
@@ -52,4 +52,23 @@ describe('how a painted part moves', () => {
     expect(motionBetween(part, 0, 0.5)!.br).toBeCloseTo(5, 1)
     expect(motionBetween(part, 0, 7)).toBeNull()
   })
+})
+
+it('where a member is is told by a shape of it, or by its being away; who has no key is nowhere', () => {
+  const raster: Raster = { x: 0, y: 0, width: 4, height: 4, data: new Uint8Array(16).fill(255) }
+  const records = new Records([
+    makePart({ id: 'matte', member: 'm', name: 'matte', kind: 'painted', order: 1 }),
+    makePart({ id: 'empty', member: 'nobody', name: 'arm', kind: 'outline', order: 1 }),
+    makePaintedKey('matte', 3, raster, null),
+    { type: 'away', id: 'a', part: 'matte', from: 6, to: 8 },
+  ])
+  expect([2, 3, 4, 6, 8, 9].map((frame) => isTold(records, 'm', frame))).toEqual([
+    false,
+    true,
+    false,
+    true,
+    true,
+    false,
+  ])
+  expect(isTold(records, 'nobody', 5)).toBe(true)
 })

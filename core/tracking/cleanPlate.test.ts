@@ -36,6 +36,7 @@ const task = (more: Partial<PlateTask> = {}): PlateTask => ({
   ...{ length, matrix: 'bt709', range: 'full', told: () => {}, stopped: () => false },
   picture: async (frame) => filmed(frame),
   hidden: maskOf,
+  isTold: () => true,
   ...more,
 })
 
@@ -81,6 +82,20 @@ describe('a clean plate', () => {
     const refusal: unknown = await cleanPlate(task({ picture: other })).catch((error: unknown) => error)
     expect(refusal).toBeInstanceOf(Refusal)
     expect(String(refusal)).toMatch(/where others show them/)
+  })
+  it('takes nothing from frames on which nobody says where somebody is, and is not made of a few', async () => {
+    const still = pictureOf(width, height, behind)
+    // On every second frame somebody stands there whom no mask tells of.
+    const somebody = maskOf(0)
+    const there = { ...still, luma: still.luma.map((v, i) => (somebody[i] ? 240 : v)) }
+    const even = (frame: number) => frame % 2 === 0
+    const half = task({ picture: async (frame) => (even(frame) ? still : there), hidden: () => null, isTold: even })
+    const plate = (await cleanPlate(half))!
+    const { words, width: row } = plate.picture
+    const shown = (i: number) => words[(Math.floor(i / width) - plate.y) * row + (i % width) - plate.x]! & 255
+    expect(Math.max(...still.luma.map((v, i) => Math.abs(shown(i) - v)))).toBeLessThanOrEqual(1)
+    const few = task({ picture: async () => still, isTold: (frame) => frame < 3 })
+    await expect(cleanPlate(few)).rejects.toThrow(/traced on only 3 of 24 frames/)
   })
   it('can be stopped at any time', async () => {
     for (const after of [0, 5, 40]) {

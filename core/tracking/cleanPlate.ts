@@ -22,6 +22,8 @@ export interface PlateTask {
   picture(frame: number): Promise<FollowPicture>
   /** What the cast hides on a frame: 1 for every pixel of the frame that is not to be taken from it; null for nothing. */
   hidden(frame: number): Uint8Array | null
+  /** Whether it is known where everybody is on a frame: else they might be in what is taken from it. */
+  isTold(frame: number): boolean
   matrix: Yuv['matrix']
   range: Yuv['range']
   /** Hears the share that is done, 0 to 1. */
@@ -45,15 +47,25 @@ export interface CleanPlate {
 
 /** Frames that the median is taken of. */
 const samples = 32
+/** Frames on which the cast must be traced at least, as far as the shot has them. */
+const fewest = 8
 /** The plate is at most so many times as wide and as high as a frame, and has at most so many pixels. */
 const widest = 3
 const mostPixels = 48e6
 
-/** Null when it was stopped. Throws a Refusal where hardly a frame lies where another does. */
+/** Null when it was stopped. Throws a Refusal where the cast is hardly traced, or hardly a frame lies where another does. */
 export async function cleanPlate(task: PlateTask): Promise<CleanPlate | null> {
   const { length } = task
-  const count = Math.min(length, samples)
-  const at = Array.from({ length: count }, (_, i) => Math.round((i * (length - 1)) / Math.max(1, count - 1)))
+  const told = Array.from({ length }, (_, frame) => frame).filter((frame) => task.isTold(frame))
+  if (told.length < Math.min(length, fewest))
+    throw new Refusal(
+      `No clean plate could be made: the cast is traced on only ${told.length} of ${length} frames, and on all others it would be in it. Follow or carry it through the shot first, or mark it away where it is not there.`,
+    )
+  const count = Math.min(told.length, samples)
+  const at = Array.from(
+    { length: count },
+    (_, i) => told[Math.round((i * (told.length - 1)) / Math.max(1, count - 1))]!,
+  )
   const base = at[at.length >> 1]!
   const pictures: FollowPicture[] = []
   for (const frame of at) {

@@ -62,6 +62,7 @@ export async function surroundingsOf(cases: readonly Case[]): Promise<Surroundin
     const start = Date.now()
     const made = (await cleanPlate({
       ...{ length: frames.length, matrix: 'bt709', range: 'limited', told: () => {}, stopped: () => false },
+      isTold: (frame) => mattes.has(frame),
       picture: async (frame) => frames[frame]!,
       hidden: (frame) => hiddenOn(scene, frame, groundSize, scratch),
     }))!

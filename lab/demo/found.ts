@@ -44,6 +44,7 @@ const leap = framesOf(join(demoMedia, 'leap.mp4'), scene.media.width, scene.medi
 const scratch = new Scratch()
 const plate = (await cleanPlate({
   ...{ length: leap.length, matrix: 'bt709', range: 'limited', told: () => {}, stopped: () => false },
+  isTold: () => true,
   picture: async (frame) => leap[frame]!,
   hidden: (frame) => hiddenOn(scene, frame, scene.media, scratch),
 }))!

@@ -132,7 +132,12 @@ const ready = computed(
       <p v-if="choice.asksWhom && !choice.names.length" class="px-3 text-ember" role="status">
         Nobody is traced here yet.
       </p>
-      <ChoiceField v-else-if="choice.asksWhom" v-model="choice.whose" label="Of whom" :options="choice.people" />
+      <ChoiceField
+        v-else-if="choice.asksWhom"
+        v-model="choice.whose"
+        :label="choice.out === 'clean' ? 'Without' : 'Of whom'"
+        :options="choice.people"
+      />
       <RadioCards v-model="choice.kind" label="As" :options="kinds" />
       <RadioCards v-if="choice.way.way === 'sound'" v-model="choice.samples" label="Samples" :options="samples" />
       <ChoiceField

@@ -5,6 +5,7 @@ import { Records } from '#core/records/records.ts'
 import type { AnyRecord, Media, Plate } from '#core/records/types.ts'
 import { sceneOf } from '#core/render/scene.ts'
 import { hiddenOn } from '#core/render/surroundings.ts'
+import { isTold } from '#core/shapes/riding.ts'
 import { type CleanPlate, cleanPlate } from '#core/tracking/cleanPlate.ts'
 import { bringFrame, type BroughtStroke } from '#core/painting/bringFrame.ts'
 import { pixelsOfPng } from '#core/formats/png.ts'
@@ -32,12 +33,14 @@ class PlateMaker {
   /** The clean plate of a shot; null where it was stopped. `told` hears the share that is done. */
   async make(order: PlateOrder, fetch: GetFrame, told: (share: number) => void): Promise<MadePlate | null> {
     this.wanted = true
-    const scene = sceneOf(new Records(order.records), order.shot)!
+    const records = new Records(order.records)
+    const scene = sceneOf(records, order.shot)!
     const { width, height } = order.media
     const made = await cleanPlate({
       ...{ length: order.length, matrix: order.media.matrix, range: order.media.range },
       picture: (frame) => this.pictures.get(frame, fetch),
       hidden: (frame) => hiddenOn(scene, frame, { width, height }, this.scratch),
+      isTold: (frame) => scene.members.every((member) => isTold(records, member, frame)),
       told,
       stopped: () => !this.wanted,
     })
