@@ -5,7 +5,7 @@ import { stretchesOf } from '../shapes/track.ts'
 import { isCut } from '../tracking/sceneCut.ts'
 import { carried, type Flow, flowOf } from './flow.ts'
 import { gridOf, gridSize } from './grid.ts'
-import { boxAround, handSamples, labelOf, oddsOf, type PaintTask, stillnessOn } from './paint.ts'
+import { boxAround, handSamples, knownMattes, labelOf, oddsOf, type PaintTask, stillnessOn } from './paint.ts'
 import { divided, keptAreas, keptLargest } from './sides.ts'
 import { withSmear } from './smear.ts'
 import { changeOf, JumpWatch } from './sureness.ts'
@@ -53,7 +53,8 @@ interface Carrying {
  * Carries the matte from the frames with strokes over `from`..`to` (inclusive), forwards, backwards, and between two of
  * them both ways, blended. `found` hears of each frame as soon as it is there, and of
  * those on which nothing of it is, `stopped` ends it between two frames.
- * Frames with strokes stay as they are. Throws a sentence where no frame has been painted.
+ * Frames with strokes stay as they are; those that were seen keep their matte, and are as sure as the frames beside them
+ * agree. Throws a sentence where no frame has been painted.
  */
 export async function carryPainted(
   task: PaintTask,
@@ -62,32 +63,44 @@ export async function carryPainted(
   found: (one: PaintedFrame) => void,
   stopped: () => boolean,
 ): Promise<CarryResult> {
-  const hands = [...task.hands.keys()].sort((a, b) => a - b)
+  const mattes = knownMattes(task)
+  const known = [...mattes.keys()].sort((a, b) => a - b)
   // From the middle of it, and also where a painted frame lies there: between two frames.
   const looks = (await handSamples(task, Math.floor((from + to) / 2) + 0.5)).looks()
   if (!looks) throw new Refusal('No frame is painted yet: stroke what is wanted on one, then carry it from there.')
   const out = new Map<number, PaintedFrame>()
   const endings: CarryResult['endings'] = []
   const gone = new Set<number>()
+  /** How far what was seen on a frame is what the better of both sides carries there. */
+  const agreements = new Map<number, number>()
   /** How the matte came to each frame, from whichever side it was reached last. */
   const ways = new Map<number, { frame: number; from: Raster; flow: Flow }>()
-  for (let k = -1; k < hands.length; k++) {
-    const [a, b] = [hands[k], hands[k + 1]]
+  for (let k = -1; k < known.length; k++) {
+    const [a, b] = [known[k], known[k + 1]]
     const first = Math.max(from, a === undefined ? 0 : a + 1)
     const last = Math.min(to, b === undefined ? Infinity : b - 1)
     if (first > last || stopped()) continue
     const between = a !== undefined && b !== undefined
     const there = a === undefined ? null : await run(a, last, !between)
     const back = b === undefined ? null : await run(b, first, !between)
+    if (between) {
+      await compared(there?.get(b - 1), b)
+      await compared(back?.get(a + 1), a)
+    }
     for (let frame = first; frame <= last && !stopped(); frame++) {
       const [one, other] = [there?.get(frame), back?.get(frame)]
       if (one && other) keep(await smeared(await both(one, other, (frame - a!) / (b! - a!))))
     }
-    // Of a run that was ended between two hands what one side found is better than nothing.
+    // Of a run that was ended between two known frames what one side found is better than nothing.
     for (const one of [...(there?.values() ?? []), ...(back?.values() ?? [])])
       if (one.frame >= first && one.frame <= last && !out.has(one.frame))
         // Who has stopped it does not wait for more.
         out.set(one.frame, between && !stopped() ? await smeared(one) : one)
+  }
+  for (const [frame, { raster, confidence }] of task.seen ?? []) {
+    if (frame < from || frame > to || task.hands.has(frame)) continue
+    const own = agreements.get(frame)
+    keep({ frame, raster, confidence: own === undefined ? confidence : Math.min(confidence, own) })
   }
   // Where the run from the other side took over nothing is missing.
   const missing = endings.filter(({ frame }) => !out.has(frame))
@@ -100,8 +113,18 @@ export async function carryPainted(
     found(one)
   }
 
+  /** Compares what was seen on a frame with what a run brings there from the known frame before or after it. */
+  async function compared(beside: PaintedFrame | undefined, frame: number): Promise<void> {
+    const seen = task.seen?.get(frame)
+    if (!seen || !beside?.raster || stopped()) return
+    const moved = await moveTo({ frame: beside.frame, raster: beside.raster, flow: null }, frame)
+    ways.delete(frame)
+    const agreed = moved ? overlapOfRasters(moved.raster, seen.raster) : 0
+    agreements.set(frame, Math.max(agreed, agreements.get(frame) ?? 0))
+  }
+
   /**
-   * From a hand's frame to `end`, whichever way that is. On every so many frames the matte is computed afresh; those
+   * From a known frame to `end`, whichever way that is. On every so many frames the matte is computed afresh; those
    * between two such are carried there from both, and blended. `alone`: no run from the other side meets it.
    */
   async function run(hand: number, end: number, alone: boolean): Promise<Map<number, PaintedFrame>> {
@@ -116,7 +139,7 @@ export async function carryPainted(
     const nothingOn = (frame: number) => {
       if (frame >= from && frame <= to) found({ frame, raster: null, confidence: 0 })
     }
-    let state: Carrying = { frame: hand, raster: task.hands.get(hand)!, flow: null }
+    let state: Carrying = { frame: hand, raster: mattes.get(hand)!, flow: null }
     let between: PaintedFrame[] = []
     let lost: number | null = null
     const jumps = new JumpWatch()
@@ -128,7 +151,7 @@ export async function carryPainted(
       if (lost !== null) {
         nothingOn(frame)
         if (Math.abs(frame - lost) % lookedFor.every > 0 && frame !== end) continue
-        const back = await foundAgain(frame, task.hands.get(hand)!)
+        const back = await foundAgain(frame, mattes.get(hand)!)
         if (!back) continue
         const entered = await enteredBefore(back, way)
         for (const one of [...entered, back]) await tell(one)

@@ -310,6 +310,18 @@ describe('A painted matte is carried', () => {
     expect(overlapOfRasters(found[5]!.raster!, half)).toBeGreaterThan(0.95)
   })
 
+  it('from frames that a detector saw, too: they keep their mattes, and whoever took more along is not believed', async () => {
+    const lamp = (x: number, y: number) => Number(x > 20 && x < 60 && y > 20 && y < 90)
+    const taken = rasterBy((x, y) => Math.max(lamp(x, y), disc(...place(10), 38)(x, y)))
+    const seen = new Map([4, 10, 16].map((at) => [at, { raster: at === 10 ? taken : truth(at), confidence: 0.97 }]))
+    const { frames: found } = await carryPainted({ ...hand(0, taskOf(strokesOn(0))), seen }, 0, 18, nothing, never)
+    expect(found.map((one) => one.frame)).toEqual(Array.from({ length: 18 }, (_, i) => i + 1))
+    const at = (frame: number) => found[frame - 1]!
+    expect(at(10).raster).toEqual(taken)
+    expect(at(10).confidence).toBeLessThan(0.75)
+    expect(Math.min(at(4).confidence, at(16).confidence)).toBeGreaterThan(0.85)
+  })
+
   it('over repeated frames it stays, and a stop keeps what is done', async () => {
     const still = frames.map((picture, frame) => (frame < 4 ? picture : frames[4]!))
     let count = 0

@@ -29,10 +29,22 @@ export interface PaintTask {
   strokes: readonly PaintStroke[]
   /** Mattes of the frames with strokes, as far as they are known. */
   hands: ReadonlyMap<number, Raster>
+  /** Mattes that nobody has looked at, as of a detector: carried from like those of a hand, but judged by the others. */
+  seen?: ReadonlyMap<number, SeenMatte>
   picture(frame: number): Promise<FollowPicture>
   /** The backdrop that knows a frame; null where there is none, as in a clip of one frame. */
   backdrop(frame: number): Promise<Backdrop | null>
 }
+
+/** A matte and how sure whatever saw it is, 0 to 1. */
+export interface SeenMatte {
+  raster: Raster
+  confidence: number
+}
+
+/** All mattes that are known before anything is computed: what a hand has set goes before what was seen. */
+export const knownMattes = ({ hands, seen }: PaintTask): ReadonlyMap<number, Raster> =>
+  new Map([...[...(seen ?? [])].map(([frame, { raster }]) => [frame, raster] as const), ...hands])
 
 /** The settings of a painted part as they are computed with. */
 export const paintSettings = (settings: Settings): PaintSettings => ({
@@ -166,13 +178,13 @@ function released(odds: Float32Array, strokes: readonly PaintStroke[], grid: Gri
   return odds
 }
 
-/** Painted frames that are learned from at most: more tell little, and each has to be read. */
+/** Known frames that are learned from at most: more tell little, and each has to be read. */
 const mostHands = 6
 
-/** Samples of the painted frames nearest to one, and not of that one itself. */
+/** Samples of the known frames nearest to one, and not of that one itself. */
 export async function handSamples(task: PaintTask, to: number): Promise<Samples> {
   const samples = new Samples()
-  const near = [...task.hands]
+  const near = [...knownMattes(task)]
     .filter(([frame]) => frame !== to)
     .sort(([a], [b]) => Math.abs(a - to) - Math.abs(b - to))
     .slice(0, mostHands)

@@ -262,6 +262,14 @@ export const useTracing = defineStore('tracing', () => {
     )
     if (remove.length) project.commit(`Remove ${remove.length} keys`, { put: [], remove })
   }
+  /** What was followed or carried in the range counts as set by hand from then on: no run computes it anew. */
+  function keepRange(): void {
+    const put = rangeKeys(true).flatMap(({ keys }) =>
+      keys.filter((key) => !isHandKey(key)).map((key) => ({ ...key, followed: null })),
+    )
+    const { from, to } = selected.range!
+    if (put.length) project.commit(`Keep ${put.length} frames of ${from} to ${to}`, { put, remove: [] })
+  }
   /** Drops the keys of the range that its in-betweens explain within `tolerance` pixels; returns how many. */
   async function thinOut(tolerance: number): Promise<number> {
     const { from, to } = selected.range!
@@ -319,6 +327,6 @@ export const useTracing = defineStore('tracing', () => {
       setAway,
     },
     ...{ backToInBetween, copyShape, pasteShape, insertNode, deleteNodes, convertNodes, refuseLocked },
-    ...{ rangeKeys, moveKeys, stretchKeys, removeKeys, thinOut, fewKeys, setSpans },
+    ...{ rangeKeys, moveKeys, stretchKeys, removeKeys, keepRange, thinOut, fewKeys, setSpans },
   }
 })

@@ -6,7 +6,7 @@ import { paintedFrame, paintSettings, type PaintTask } from '#core/painting/pain
 import { type Raster, rasterFrom } from '#core/pixels/buffers/raster.ts'
 import type { Yuv } from '#core/pixels/buffers/yuv.ts'
 import { Records } from '#core/records/records.ts'
-import { type AnyRecord, type Key, matteElsewhere, type Part } from '#core/records/types.ts'
+import { type AnyRecord, type Key, keyId, matteElsewhere, type Part } from '#core/records/types.ts'
 import { makePaintedKey } from '#core/shapes/make.ts'
 import { isHandKey } from '#core/shapes/track.ts'
 import { type GetFrame, KeptPictures } from '../frames/keptPictures.ts'
@@ -17,6 +17,8 @@ export interface PaintOrder {
   part: string
   /** Frames of the shot. */
   length: number
+  /** Frames whose mattes come from a detector: they are carried from, and judged by what is carried there. */
+  seen?: number[]
 }
 
 /** Keys that a run made, where it ended before its time, and where nothing of the part was in the picture. */
@@ -77,20 +79,26 @@ class Painter {
     )
   }
 
-  private task({ records: list, part: id, length }: PaintOrder, fetch: GetFrame): PaintTask {
+  private task({ records: list, part: id, length, seen = [] }: PaintOrder, fetch: GetFrame): PaintTask {
     const records = new Records(list)
     const { settings } = records.get('part', id) as Part
     return {
       settings: paintSettings(settings),
       strokes: records.childrenOf('stroke', id),
       hands: mattesOf(records, id, isHandKey),
+      seen: new Map(
+        [...mattesOf(records, id, ({ frame }) => seen.includes(frame))].map(([frame, raster]) => [
+          frame,
+          { raster, confidence: (records.get('key', keyId(id, frame)) as Key).followed ?? 1 },
+        ]),
+      ),
       picture: (at) => this.pictures.get(at, fetch),
       backdrop: (at) => (length < 2 ? Promise.resolve(null) : this.pictures.backdrops(length, fetch).wide(at)),
     }
   }
 }
 
-const mattesOf = (records: Records, part: string, which: typeof isHandKey): Map<number, Raster> =>
+const mattesOf = (records: Records, part: string, which: (key: Key) => boolean): Map<number, Raster> =>
   new Map(
     records
       .childrenOf('key', part)

@@ -4,6 +4,7 @@ import { watch } from 'vue'
 import { toast } from 'vue-sonner'
 import type { FrameSpan } from '#core/edits/frameSpan.ts'
 import type { PaintedFrame } from '#core/painting/carry.ts'
+import type { SeenMatte } from '#core/painting/paint.ts'
 import { type Raster, rasterFrom } from '#core/pixels/buffers/raster.ts'
 import type { Diff } from '#core/records/diff.ts'
 import { limits } from '#core/records/limits.ts'
@@ -153,11 +154,13 @@ export const usePainting = defineStore('painting', () => {
 
   /**
    * A new member with a matte that begins from rough ones, on the frames that are given: each is made exact by what the
-   * picture looks like there, all in one undo step. `through`: carried over the frames between them, too.
+   * picture looks like there, all in one undo step. The one on frame `chosen` a hand has pointed at: it counts like a painted
+   * one. `through`: carried over the frames between them, too.
    */
   async function adopt(
     member: { kind: MemberKind; name: string },
-    rough: ReadonlyMap<number, Raster>,
+    rough: ReadonlyMap<number, SeenMatte>,
+    chosen: number,
     through: boolean,
   ): Promise<void> {
     const { part, fresh } = cast.freshPart(null, member, { name: 'matte', kind: 'painted' })
@@ -166,21 +169,30 @@ export const usePainting = defineStore('painting', () => {
     if (rough.size === 0) throw new Refusal('What was found is too small for a matte; try a larger picture of it.')
     if (!project.commit(label, { put: fresh, remove: [] }, group)) return
     selected.choosePart(part)
-    for (const [frame, raster] of rough) {
+    const seen: number[] = []
+    let byHand = false
+    // The chosen one first: what the others are learned from is what a hand has pointed at.
+    for (const [frame, { raster, confidence }] of [...rough].sort(
+      ([a], [b]) => Math.abs(a - chosen) - Math.abs(b - chosen),
+    )) {
       runs.answering = { part: part.id, frame }
       try {
         const exact = await painter().answer(order(part), frame, raster, getFrame())
         if (!project.get('part', part.id)) return
-        if (exact)
-          project.commit(label, { put: [makePaintedKey(part.id, frame, exact, null)], remove: [] }, group, Infinity)
+        if (!exact) continue
+        const key = makePaintedKey(part.id, frame, exact, byHand ? confidence : null)
+        project.commit(label, { put: [key], remove: [] }, group, Infinity)
+        if (byHand) seen.push(frame)
+        byHand = true
       } finally {
         runs.answering = null
       }
     }
-    if (through) await carry('all')
+    if (through) await carry('all', seen)
   }
 
-  async function carry(span: FrameSpan): Promise<void> {
+  /** `seen`: frames whose mattes come from a detector: see the painter. */
+  async function carry(span: FrameSpan, seen: number[] = []): Promise<void> {
     const { part } = selected
     if (!part || !opened.shot || runs.run || tracing.refuseLocked(part)) return
     if (!project.childrenOf('key', part.id).some(isHandKey))
@@ -194,7 +206,7 @@ export const usePainting = defineStore('painting', () => {
       nothingLeft: 'There is no frame left to carry it to that way.',
       work: (from, to, found) =>
         remote.carry(
-          order(part),
+          { ...order(part), seen },
           from,
           to,
           getFrame(),

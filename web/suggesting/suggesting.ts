@@ -4,7 +4,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import { toast } from 'vue-sonner'
 import { thinned } from '#core/edits/overTime.ts'
 import { outlined } from '#core/painting/outlined.ts'
-import type { Raster } from '#core/pixels/buffers/raster.ts'
+import type { SeenMatte } from '#core/painting/paint.ts'
 import { makeKey } from '#core/records/make.ts'
 import type { Key, Member, MemberKind, Part } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
@@ -23,7 +23,8 @@ import type { DetectAnswer, DetectQuestion } from './detect.worker.ts'
 /** Makes a member of `rough` mattes by their frames, exact by what the picture looks like there. */
 export type Adopt = (
   member: { kind: MemberKind; name: string },
-  rough: ReadonlyMap<number, Raster>,
+  rough: ReadonlyMap<number, SeenMatte>,
+  chosen: number,
   through: boolean,
 ) => Promise<void>
 
@@ -153,8 +154,11 @@ export const useSuggesting = defineStore('suggesting', () => {
       const over = wishes.value.through ? await throughShot(one, frame) : new Map([[frame, one]])
       const size = { width: opened.media!.width, height: opened.media!.height }
       if (what === 'people') {
-        const mattes = mapped(over, (seen) => personMatte(seen, size))
-        await adopt?.(named.people, mattes, wishes.value.through)
+        const mattes = mapped(over, (seen) => {
+          const raster = personMatte(seen, size)
+          return raster && { raster, confidence: seen.confidence }
+        })
+        await adopt?.(named.people, mattes, frame, wishes.value.through)
       } else if (what === 'hands') {
         const mattes = mapped(over, (seen) => handMatte(seen, size))
         keep(what, over, [{ name: 'hand', shapes: outlined(mattes, frame, 2) }])
@@ -227,7 +231,7 @@ export const useSuggesting = defineStore('suggesting', () => {
   return { wishes, open, busy, here, shown, look, take, stop, leave, adoptWith: (own: Adopt) => void (adopt = own) }
 })
 
-function mapped<T extends number[] | Raster>(
+function mapped<T extends object>(
   over: ReadonlyMap<number, Detected>,
   of: (seen: Detected) => T | null,
 ): Map<number, T> {

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { toast } from 'vue-sonner'
 import { still } from '#core/parameters/builders.ts'
 import type { Tween } from '#core/records/types.ts'
+import { isHandKey } from '#core/shapes/track.ts'
 import { useSelection } from '../editor/selection.ts'
 import { useTracing } from '../editor/tracing.ts'
 import { tweens } from '../editor/tweens.ts'
@@ -17,7 +18,10 @@ const selected = useSelection()
 const tracing = useTracing()
 const tolerance = ref(1)
 const keys = computed(() => tracing.rangeKeys())
+/** Those of painted mattes, too. */
+const all = computed(() => tracing.rangeKeys(true).flatMap((one) => one.keys))
 const count = computed(() => keys.value.reduce((sum, one) => sum + one.keys.length, 0))
+const computedOnes = computed(() => all.value.filter((key) => !isHandKey(key)).length)
 const styles: { value: Tween | '' | 'mixed'; label: string }[] = [
   { value: '', label: 'as the part' },
   ...tweens,
@@ -48,7 +52,7 @@ const within = still(
       </h3>
       <span class="flex items-center gap-1 text-second">
         <span
-          ><span class="numbers">{{ count }}</span> keys</span
+          ><span class="numbers">{{ all.length }}</span> {{ all.length === 1 ? 'key' : 'keys' }}</span
         >
         <IconButton :icon="X" label="Leave the range" keys="Esc" class="!size-6" @click="selected.range = null" />
       </span>
@@ -62,7 +66,16 @@ const within = still(
     <NumberField :of="within" v-model="tolerance" />
     <div class="mt-1 grid grid-cols-2 gap-1.5">
       <button type="button" class="button" :disabled="count < 1" @click="attend(thin(), 'thin out')">Thin out</button>
-      <button type="button" class="button" :disabled="count < 1" @click="tracing.removeKeys()">Remove keys</button>
+      <button type="button" class="button" :disabled="all.length < 1" @click="tracing.removeKeys()">Remove keys</button>
+      <button
+        v-if="computedOnes"
+        type="button"
+        class="button col-span-2"
+        title="They count as set by hand from then on: no following and no carrying computes them anew"
+        @click="tracing.keepRange()"
+      >
+        {{ computedOnes === 1 ? 'Keep 1 frame as it is' : `Keep ${computedOnes} frames as they are` }}
+      </button>
     </div>
     <p class="mt-1.5 text-s text-third">
       Drag a bead to move its keys, with Alt to copy; drag the range’s end to stretch them.

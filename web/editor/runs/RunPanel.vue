@@ -48,6 +48,12 @@ const made = computed(() => {
   const keys = selected.part ? opened.track(selected.part).keys.filter((key) => !isHandKey(key)) : []
   return { all: keys.length, unsure: keys.filter((key) => key.followed! < followWishes.value.unsure).length }
 })
+/** How many frames a run would compute; null where it can not begin. */
+const computes = (over: FrameSpan) => {
+  const frames = selected.part && !runs.run ? runs.framesOf(selected.part, over) : null
+  return frames && typeof frames !== 'string' ? frames.total : null
+}
+const counts = computed(() => ({ go: computes(span.value), again: onHandKey.value ? computes('again') : null }))
 const onHandKey = computed(() => selected.part && opened.cell(selected.part, playback.frame) === 'key')
 </script>
 
@@ -100,6 +106,12 @@ const onHandKey = computed(() => selected.part && opened.cell(selected.part, pla
         </button>
         <slot name="beside" />
       </div>
+      <p v-if="counts.go !== null" class="mt-1 text-s text-second" data-testid="run-frames">
+        <span class="numbers">{{ counts.go }}</span> {{ counts.go === 1 ? 'frame' : 'frames' }} to {{ verb
+        }}<template v-if="counts.again"
+          >, <span class="numbers">{{ counts.again }}</span> again</template
+        >
+      </p>
       <slot />
     </template>
   </section>

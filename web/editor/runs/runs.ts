@@ -88,18 +88,27 @@ export const useRuns = defineStore('runs', () => {
   const live = (part: Part, frame: number): FoundFrame | undefined =>
     run.value?.part === part.id ? run.value.found.get(frame) : undefined
 
-  async function begin<R extends RunResult>({ what, part, span, ...order }: RunOrder<R>): Promise<void> {
-    if (run.value || !opened.shot) return
+  /** The frames that a run over a span computes: first, last, and how many that no hand has set; or why there are none. */
+  function framesOf(part: Part, span: FrameSpan): { from: number; to: number; total: number } | string {
     const keys = project.childrenOf('key', part.id)
-    const { frame: home } = playback
-    const { length, shotId: shot } = opened
-    const frames = framesOfSpan(span, part, keys, { frame: home, length, range: selected.range })
-    if (typeof frames === 'string') return void toast.error(frames, { id: what })
+    const { length } = opened
+    const frames = framesOfSpan(span, part, keys, { frame: playback.frame, length, range: selected.range })
+    if (typeof frames === 'string') return frames
     const from = Math.max(0, frames.from)
     const to = Math.min(length - 1, frames.to)
     const hands = new Set(keys.filter(isHandKey).map((key) => key.frame))
     let total = 0
     for (let f = from; f <= to; f++) if (!hands.has(f)) total++
+    return { from, to, total }
+  }
+
+  async function begin<R extends RunResult>({ what, part, span, ...order }: RunOrder<R>): Promise<void> {
+    if (run.value || !opened.shot) return
+    const { frame: home } = playback
+    const { shotId: shot } = opened
+    const frames = framesOf(part, span)
+    if (typeof frames === 'string') return void toast.error(frames, { id: what })
+    const { from, to, total } = frames
     if (total === 0) return void toast(order.nothingLeft, { id: what })
     playback.stop()
     // What was said of the run before is over: a word that is just going would take the next one along with it.
@@ -159,5 +168,5 @@ export const useRuns = defineStore('runs', () => {
     return true
   }
 
-  return { run, stopping, progress, answering, live, begin, stop }
+  return { run, stopping, progress, answering, live, framesOf, begin, stop }
 })
