@@ -2,7 +2,18 @@ import { describe, expect, it } from 'vitest'
 import { coverAt } from '../pixels/buffers/raster.ts'
 import { isCorner, nodeNumbers } from '../shapes/kinds/outline.ts'
 import type { Detected } from './detected.ts'
-import { handMatte, lidOutline, lookedAt, personMatte, sameAs, smoothedOver } from './shapes.ts'
+import {
+  closerBox,
+  handMatte,
+  lidOutline,
+  lookedAt,
+  movedBy,
+  personMatte,
+  sameAs,
+  sharedBox,
+  smoothedOver,
+  tilesOf,
+} from './shapes.ts'
 
 const detected = (fields: Partial<Detected>): Detected => ({
   ...{ what: 'faces', confidence: 1, box: [0, 0, 10, 10], places: [], lines: {}, mask: null },
@@ -55,7 +66,7 @@ describe('A hand', () => {
 
 describe('A person', () => {
   it('is enlarged from its mask without a shift, and what is hardly there is left out', () => {
-    const mask = { width: 8, height: 8, data: new Uint8Array(64) }
+    const mask = { width: 8, height: 8, data: new Uint8Array(64), box: [0, 0, 64, 64] as const }
     for (let y = 2; y < 6; y++) for (let x = 3; x < 6; x++) mask.data[8 * y + x] = 255
     mask.data[0] = 40
     const matte = personMatte(detected({ what: 'people', mask }), { width: 64, height: 64 })!
@@ -72,6 +83,42 @@ describe('A person', () => {
     expect(coverAt(matte, 20, 32)).toBe(0)
     expect(coverAt(matte, 52, 32)).toBe(0)
     expect(personMatte(detected({}), { width: 64, height: 64 })).toBeNull()
+  })
+
+  it('that was found in a part of the picture lies there in the whole, also where the part is cut off', () => {
+    const mask = { width: 8, height: 8, data: new Uint8Array(64).fill(255), box: [0, 0, 32, 16] as const }
+    const one = movedBy(detected({ what: 'people', mask, box: [4, 2, 8, 6], places: [1, 2] }), 40, -8)
+    expect(one).toMatchObject({ box: [44, -6, 48, -2], places: [41, -6] })
+    const matte = personMatte(one, { width: 64, height: 64 })!
+    expect(matte).toMatchObject({ x: 40, y: 0, width: 24, height: 8 })
+    expect(closerBox([20, 20, 30, 24], 0.5, { width: 100, height: 60 })).toEqual([15, 15, 35, 29])
+    expect(closerBox([20, 20, 30, 24], 2.5, { width: 100, height: 60 })).toEqual([0, 0, 55, 49])
+    expect(closerBox([0, 10, 60, 50], 0.3, { width: 100, height: 60 })).toBeNull()
+  })
+})
+
+describe('What is small', () => {
+  it('lies whole in one of the parts that are looked at, wherever it is', () => {
+    for (const size of [
+      { width: 1280, height: 720 },
+      { width: 720, height: 1280 },
+      { width: 640, height: 480 },
+      { width: 100, height: 900 },
+    ]) {
+      const tiles = tilesOf(size)
+      expect(tiles.length).toBeLessThanOrEqual(6)
+      const [w, h] = [Math.max(...[size.width, size.height]) / 4, Math.min(size.width, size.height) / 4]
+      for (let x = 0; x + w <= size.width; x += 17)
+        for (let y = 0; y + h <= size.height; y += 17)
+          if (!tiles.some((t) => t[0] <= x && t[1] <= y && t[2] >= x + w && t[3] >= y + h))
+            throw new Error(`${x}, ${y} of ${size.width} x ${size.height} is cut by all parts`)
+    }
+  })
+
+  it('is the same where two boxes share a third of what both cover', () => {
+    expect(sharedBox([0, 0, 10, 10], [0, 0, 10, 10])).toBe(1)
+    expect(sharedBox([0, 0, 10, 10], [5, 0, 15, 10])).toBeCloseTo(1 / 3)
+    expect(sharedBox([0, 0, 10, 10], [10, 0, 20, 10])).toBe(0)
   })
 })
 

@@ -2,7 +2,7 @@ import { coverPolygon } from '../matte/coverage.ts'
 import { marked } from '../painting/strokes.ts'
 import { type Raster, rasterOf } from '../pixels/buffers/raster.ts'
 import { cornerNodes, nodeNumbers, smoothNodes } from '../shapes/kinds/outline.ts'
-import type { Detected } from './detected.ts'
+import type { Box, Detected } from './detected.ts'
 
 /** Points of an eyelid's outline between its two corners, above and below. */
 const perLid = 3
@@ -64,24 +64,84 @@ export function handMatte({ places }: Detected, size: { width: number; height: n
 /** A person's mask as a matte at full size, bilinear between its pixels; what is hardly a person is left out. */
 export function personMatte({ mask }: Detected, { width, height }: { width: number; height: number }): Raster | null {
   if (!mask) return null
-  const out = new Uint8Array(width * height)
-  for (let y = 0; y < height; y++) {
-    const gy = Math.max(0, Math.min(mask.height - 1.001, ((y + 0.5) * mask.height) / height - 0.5))
-    for (let x = 0; x < width; x++) {
-      const gx = Math.max(0, Math.min(mask.width - 1.001, ((x + 0.5) * mask.width) / width - 0.5))
-      const i = (gy | 0) * mask.width + (gx | 0)
+  const { data, width: row, box } = mask
+  const [left, top] = [Math.max(0, Math.floor(box[0])), Math.max(0, Math.floor(box[1]))]
+  const [right, bottom] = [Math.min(width, Math.ceil(box[2])), Math.min(height, Math.ceil(box[3]))]
+  const area = { x: left, y: top, width: Math.max(0, right - left), height: Math.max(0, bottom - top) }
+  const [sx, sy] = [row / (box[2] - box[0]), mask.height / (box[3] - box[1])]
+  const out = new Uint8Array(area.width * area.height)
+  for (let y = 0; y < area.height; y++) {
+    const gy = Math.max(0, Math.min(mask.height - 1.001, (top + y + 0.5 - box[1]) * sy - 0.5))
+    for (let x = 0; x < area.width; x++) {
+      const gx = Math.max(0, Math.min(row - 1.001, (left + x + 0.5 - box[0]) * sx - 0.5))
+      const i = (gy | 0) * row + (gx | 0)
       const [s, t] = [gx - (gx | 0), gy - (gy | 0)]
-      const { data, width: row } = mask
-      const top = data[i]! + (data[i + 1]! - data[i]!) * s
-      const low = data[i + row]! + (data[i + row + 1]! - data[i + row]!) * s
-      const value = top + (low - top) * t
-      out[y * width + x] = value < 64 ? 0 : value
+      const upper = data[i]! + (data[i + 1]! - data[i]!) * s
+      const lower = data[i + row]! + (data[i + row + 1]! - data[i + row]!) * s
+      const value = upper + (lower - upper) * t
+      out[y * area.width + x] = value < 64 ? 0 : value
     }
   }
-  return rasterOf(out, { x: 0, y: 0, width, height })
+  return rasterOf(out, area)
 }
 
-const middleOf = ([left, top, right, bottom]: Detected['box']) => [(left + right) / 2, (top + bottom) / 2] as const
+const middleOf = ([left, top, right, bottom]: Box) => [(left + right) / 2, (top + bottom) / 2] as const
+
+/**
+ * A box with room around it, within the picture: where to look closer. Null where that is most of the picture anyway.
+ * `room`: of the longer side of the box, to each side.
+ */
+export function closerBox(
+  [left, top, right, bottom]: Box,
+  room: number,
+  { width, height }: { width: number; height: number },
+): Box | null {
+  const by = room * Math.max(right - left, bottom - top)
+  const out: Box = [
+    Math.max(0, Math.floor(left - by)),
+    Math.max(0, Math.floor(top - by)),
+    Math.min(width, Math.ceil(right + by)),
+    Math.min(height, Math.ceil(bottom + by)),
+  ]
+  return Math.max(out[2] - out[0], out[3] - out[1]) > 0.7 * Math.max(width, height) ? null : out
+}
+
+/**
+ * Parts of a picture that are looked at for what is too small in the whole: squares of half its longer side that overlap by
+ * half, so that nothing up to a quarter of it is cut by all of them.
+ */
+export function tilesOf({ width, height }: { width: number; height: number }): Box[] {
+  const side = Math.ceil(Math.max(width, height) / 2)
+  const starts = (length: number) => {
+    const count = Math.max(1, Math.ceil((length - side) / (side / 2)) + 1)
+    return Array.from({ length: count }, (_, i) =>
+      Math.round((i * Math.max(0, length - side)) / Math.max(1, count - 1)),
+    )
+  }
+  return starts(height).flatMap((top) =>
+    starts(width).map((left): Box => [left, top, Math.min(width, left + side), Math.min(height, top + side)]),
+  )
+}
+
+/** How much two boxes have in common, of what both cover. */
+export function sharedBox(a: Box, b: Box): number {
+  const across = Math.max(0, Math.min(a[2], b[2]) - Math.max(a[0], b[0]))
+  const down = Math.max(0, Math.min(a[3], b[3]) - Math.max(a[1], b[1]))
+  const area = (box: Box) => (box[2] - box[0]) * (box[3] - box[1])
+  const both = across * down
+  return both / Math.max(1e-9, area(a) + area(b) - both)
+}
+
+/** What was found in a part of the picture whose corner lies at (x, y), in the whole picture. */
+export function movedBy(one: Detected, x: number, y: number): Detected {
+  const box = (of: Box): Box => [of[0] + x, of[1] + y, of[2] + x, of[3] + y]
+  return {
+    ...one,
+    box: box(one.box),
+    places: one.places.map((v, i) => v + (i % 2 ? y : x)),
+    mask: one.mask && { ...one.mask, box: box(one.mask.box) },
+  }
+}
 
 /** The one of several that is most likely the same as before: nearest by its middle, no farther than its own size. */
 export function sameAs(before: Detected, now: readonly Detected[]): Detected | null {

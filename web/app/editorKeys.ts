@@ -128,7 +128,7 @@ export function useBenchKeys(options: {
     brushSmaller: () => sizeBrush(1 / 1.25),
     brushLarger: () => sizeBrush(1.25),
     leave: () => {
-      if (!runs.stop() && !suggesting.stop()) options.leave()
+      if (!runs.stop() && !suggesting.stop() && !suggesting.stopDrawing()) options.leave()
     },
     firstPoint: () => pointAt(0),
     secondPoint: () => pointAt(1),

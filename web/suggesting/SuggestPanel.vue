@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ScanSearch, X } from '@lucide/vue'
+import { ScanSearch, SquareDashedMousePointer, X } from '@lucide/vue'
 import { computed, ref } from 'vue'
 import { still } from '#core/parameters/builders.ts'
 import NumberField from '../ui/NumberField.vue'
@@ -64,9 +64,35 @@ const rate = {
         <button type="button" class="button-quiet !px-1" @click="suggesting.stop()">stop</button>
       </div>
     </template>
-    <button v-else type="button" class="button mt-1" @click="suggesting.look()">
-      <ScanSearch :size="15" aria-hidden="true" /> look on this frame
-    </button>
+    <template v-else>
+      <p v-if="suggesting.drawing" class="mt-1 text-second" role="status">
+        Draw a box in the picture around what you look for. <kbd class="key">Esc</kbd> leaves it.
+      </p>
+      <div class="mt-1 grid gap-1.5">
+        <button type="button" class="button" @click="suggesting.look()">
+          <ScanSearch :size="15" aria-hidden="true" /> look on this frame
+        </button>
+        <button
+          v-if="!suggesting.area"
+          type="button"
+          class="button"
+          :aria-pressed="suggesting.drawing"
+          title="Small or turned ones are found more surely in a part of the picture: draw a box around them"
+          @click="suggesting.drawing = !suggesting.drawing"
+        >
+          <SquareDashedMousePointer :size="15" aria-hidden="true" /> look in a box
+        </button>
+        <button
+          v-else
+          type="button"
+          class="button"
+          title="Looks at the whole picture again"
+          @click="suggesting.area = null"
+        >
+          <X :size="14" aria-hidden="true" /> leave the box
+        </button>
+      </div>
+    </template>
     <template v-if="more">
       <label class="mt-1 flex h-7 items-center gap-1.5" title="A click casts it on every frame where it is found again">
         <input v-model="suggesting.wishes.through" type="checkbox" class="accent-wisp" /> a click takes the whole shot

@@ -1,6 +1,6 @@
 /// <reference lib="webworker" />
 import type { Yuv } from '#core/pixels/buffers/yuv.ts'
-import type { Detected, Sought } from '#core/suggesting/detected.ts'
+import type { Box, Detected, PersonMask, Sought } from '#core/suggesting/detected.ts'
 
 /*
  * Runs one of the learned detectors. They are scripts that expect to be loaded by name into a classic worker, so this file
@@ -14,6 +14,8 @@ export interface DetectQuestion {
   width: number
   height: number
   frame: Yuv
+  /** The part of the picture that is looked at: what is found is told in pixels from its corner. Null for all of it. */
+  box: Box | null
 }
 export type DetectAnswer = { id: number; found: Detected[] } | { id: number; error: string }
 
@@ -100,8 +102,9 @@ scope.onmessage = async ({ data }: MessageEvent<DetectQuestion>) => {
   const { id, what, frame } = data
   try {
     const detector = await (started ??= start(what))
-    const size = { width: data.width, height: data.height }
-    const small = await reduced(frame, size)
+    const [left, top, right, bottom] = data.box ?? [0, 0, data.width, data.height]
+    const size = { width: right - left, height: bottom - top }
+    const small = await reduced(frame, data, [left, top, right, bottom])
     const first = await look(detector, small)
     const more = { faces, people, hands: async () => fromResults(first, what, size) }[what]
     const found = await more(first, detector, small, size)
@@ -124,16 +127,20 @@ async function look(detector: Detector, image: OffscreenCanvas): Promise<Results
   return results
 }
 
-/** The frame upright, its longer side at most {@link side} pixels. */
-async function reduced(frame: Yuv, upright: { width: number; height: number }): Promise<OffscreenCanvas> {
-  const scale = Math.min(1, side / Math.max(upright.width, upright.height))
+/** A part of the frame upright, its longer side at most {@link side} pixels. */
+async function reduced(
+  frame: Yuv,
+  upright: { width: number; height: number },
+  [left, top, right, bottom]: Box,
+): Promise<OffscreenCanvas> {
+  const scale = Math.min(1, side / Math.max(right - left, bottom - top))
   const out = new OffscreenCanvas(
-    Math.max(1, Math.round(upright.width * scale)),
-    Math.max(1, Math.round(upright.height * scale)),
+    Math.max(1, Math.round((right - left) * scale)),
+    Math.max(1, Math.round((bottom - top) * scale)),
   )
   const context = out.getContext('2d')!
   context.imageSmoothingQuality = 'high'
-  context.translate(out.width / 2, out.height / 2)
+  context.translate((upright.width / 2 - left) * scale, (upright.height / 2 - top) * scale)
   context.rotate((frame.rotation * Math.PI) / 180)
   const [width, height] = [frame.width * scale, frame.height * scale]
   const picture = await imageOf(frame)
@@ -235,10 +242,8 @@ async function confirmed(
   return both > sameBox * ((right - left) * (bottom - top) + (r - l) * (b - t) - both)
 }
 
-type Mask = NonNullable<Detected['mask']>
-
 /** Lays one even grey over a person, and a little beyond. */
-function hide(picture: OffscreenCanvas, { data, width, height }: Mask): void {
+function hide(picture: OffscreenCanvas, { data, width, height }: PersonMask): void {
   const cover = new OffscreenCanvas(width, height)
   const pixels = new ImageData(width, height)
   for (let i = 0; i < data.length; i++) if (data[i]! > 40) pixels.data.set([118, 118, 118, 255], 4 * i)
@@ -253,10 +258,10 @@ function hide(picture: OffscreenCanvas, { data, width, height }: Mask): void {
   context.drawImage(cover, 0, 0, picture.width, picture.height)
 }
 
-const sizeOf = ({ data }: Mask): number => data.reduce((sum, value) => sum + (value >= 128 ? 1 : 0), 0)
+const sizeOf = ({ data }: PersonMask): number => data.reduce((sum, value) => sum + (value >= 128 ? 1 : 0), 0)
 
 /** Share of a person's mask that lies on those who were found before. */
-function sharedBy({ data }: Mask, found: readonly Detected[]): number {
+function sharedBy({ data }: PersonMask, found: readonly Detected[]): number {
   let [own, shared] = [0, 0]
   for (let i = 0; i < data.length; i++) {
     if (data[i]! < 128) continue
@@ -286,9 +291,9 @@ function fromResults(from: Results, what: Sought, size: { width: number; height:
   // Nose, shoulders, hips, knees: the three of them that are seen best, whatever the picture cuts off.
   const seen = [0, 11, 12, 23, 24, 25, 26].map((i) => marks[i]?.visibility ?? 0).sort((a, b) => b - a)
   const confidence = seen.slice(0, 3).reduce((a, b) => a + b) / 3
-  const mask = from.segmentationMask ? maskOf(from.segmentationMask) : null
+  const mask = from.segmentationMask ? maskOf(from.segmentationMask, size) : null
   const one = detected(what, marks, confidence, size, {})
-  return [{ ...one, mask, box: mask ? boxOfMask(mask, size) : one.box }]
+  return [{ ...one, mask, box: mask ? boxOfMask(mask) : one.box }]
 }
 
 function detected(
@@ -335,7 +340,7 @@ function chained(pairs: [number, number][]): number[] {
   }
 }
 
-function maskOf(image: CanvasImageSource): Mask {
+function maskOf(image: CanvasImageSource, size: { width: number; height: number }): PersonMask {
   const { width, height } = image as { width: number; height: number }
   const canvas = new OffscreenCanvas(width, height)
   const context = canvas.getContext('2d')!
@@ -343,10 +348,10 @@ function maskOf(image: CanvasImageSource): Mask {
   const pixels = context.getImageData(0, 0, width, height).data
   const data = new Uint8Array(width * height)
   for (let i = 0; i < data.length; i++) data[i] = pixels[4 * i + 3]!
-  return { width, height, data }
+  return { width, height, data, box: [0, 0, size.width, size.height] }
 }
 
-function boxOfMask(mask: Mask, size: { width: number; height: number }): Detected['box'] {
+function boxOfMask(mask: PersonMask): Box {
   let [left, top, right, bottom] = [mask.width, mask.height, 0, 0]
   for (let y = 0, i = 0; y < mask.height; y++)
     for (let x = 0; x < mask.width; x++, i++) {
@@ -357,6 +362,6 @@ function boxOfMask(mask: Mask, size: { width: number; height: number }): Detecte
       bottom = Math.max(bottom, y + 1)
     }
   if (right === 0) return [0, 0, 0, 0]
-  const [sx, sy] = [size.width / mask.width, size.height / mask.height]
+  const [sx, sy] = [mask.box[2] / mask.width, mask.box[3] / mask.height]
   return [left * sx, top * sy, right * sx, bottom * sy]
 }

@@ -8,8 +8,19 @@ import type { SeenMatte } from '#core/painting/paint.ts'
 import { makeKey } from '#core/records/make.ts'
 import type { Key, Member, MemberKind, Part } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
-import type { Detected, Sought } from '#core/suggesting/detected.ts'
-import { handMatte, lidOutline, lookedAt, personMatte, sameAs, smoothedOver } from '#core/suggesting/shapes.ts'
+import type { Box, Detected, Sought } from '#core/suggesting/detected.ts'
+import {
+  closerBox,
+  handMatte,
+  lidOutline,
+  lookedAt,
+  movedBy,
+  personMatte,
+  sameAs,
+  sharedBox,
+  smoothedOver,
+  tilesOf,
+} from '#core/suggesting/shapes.ts'
 import { useCast } from '../editor/cast.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
@@ -30,6 +41,12 @@ export type Adopt = (
 
 // A classic script and not a module: see the file. Started when something is looked for, and not before.
 const startDetector = () => new Worker(new URL('./detect.worker.ts', import.meta.url))
+
+/** Room around a face or a hand that is looked at from near, of its longer side. */
+const nearRoom = 0.5
+
+/** Pixels that a box to look in has at least, each way. */
+const leastBox = 24
 
 /** Pixels that a thinned key may have lain off its in-between. */
 const thinnedBy = 0.8
@@ -57,6 +74,10 @@ export const useSuggesting = defineStore('suggesting', () => {
   const here = computed(() =>
     open.value && found.value?.shot === opened.shotId && found.value.frame === viewing.seen ? found.value : null,
   )
+  /** The part of the picture that is looked at, in plate pixels; null for all of it. */
+  const area = shallowRef<Box | null>(null)
+  /** Whether the next drag in the picture draws that part. */
+  const drawing = ref(false)
   const shown = computed(() => (here.value?.all ?? []).filter((one) => one.confidence >= wishes.value.sure))
 
   const workers = new Map<Sought, Worker>()
@@ -87,21 +108,65 @@ export const useSuggesting = defineStore('suggesting', () => {
     workers.clear()
     for (const who of waiting.values()) who.failed(new Refusal('The detectors were put away.'))
     waiting.clear()
-    found.value = busy.value = null
+    found.value = busy.value = area.value = null
+    drawing.value = false
   }
   watch(open, (now) => {
     if (!now) leave()
   })
+  watch(
+    () => opened.shotId,
+    () => {
+      area.value = null
+      drawing.value = false
+    },
+  )
 
-  async function ask(what: Sought, frame: number): Promise<Detected[]> {
+  /** Takes two opposite corners of the part of the picture that is to be looked at, and looks. */
+  async function lookIn(a: { x: number; y: number }, b: { x: number; y: number }): Promise<void> {
+    drawing.value = false
+    const { width, height } = opened.media!
+    const box: Box = [
+      Math.max(0, Math.floor(Math.min(a.x, b.x))),
+      Math.max(0, Math.floor(Math.min(a.y, b.y))),
+      Math.min(width, Math.ceil(Math.max(a.x, b.x))),
+      Math.min(height, Math.ceil(Math.max(a.y, b.y))),
+    ]
+    if (Math.min(box[2] - box[0], box[3] - box[1]) < leastBox)
+      return void toast(`A box of less than ${leastBox} pixels shows too little: draw it around what you look for.`, {
+        id: 'suggest',
+      })
+    area.value = box
+    await look()
+  }
+
+  /** What is seen of something in a frame, or in a part of it. Faces and hands are looked at once more from near. */
+  async function ask(what: Sought, frame: number, within: Box | null): Promise<Detected[]> {
     const yuv = await opened.pictures.decoded(opened.shot!.in + frame)
     const { width, height } = opened.media!
-    const id = ++asked
-    return new Promise((done, failed) => {
-      waiting.set(id, { done, failed })
-      worker(what).postMessage({ id, what, width, height, frame: yuv } satisfies DetectQuestion)
-    })
+    const seen = async (box: Box | null) => {
+      const id = ++asked
+      const found = await new Promise<Detected[]>((done, failed) => {
+        waiting.set(id, { done, failed })
+        worker(what).postMessage({ id, what, width, height, frame: yuv, box } satisfies DetectQuestion)
+      })
+      return box ? found.map((one) => movedBy(one, box[0], box[1])) : found
+    }
+    const found = await seen(within)
+    if (what === 'people') return found
+    // In the whole of a large picture the detectors do not see what is small.
+    if (!within)
+      for (const tile of tilesOf({ width, height }))
+        for (const one of await seen(tile)) if (!found.some((other) => isSame(one, other))) found.push(one)
+    const out: Detected[] = []
+    for (const one of found) {
+      const box = closerBox(one.box, nearRoom, { width, height })
+      const near = (box && sameAs(one, await seen(box))) ?? one
+      if (!out.some((other) => isSame(near, other))) out.push(near)
+    }
+    return out
   }
+  const isSame = (one: Detected, other: Detected) => sharedBox(one.box, other.box) > 0.3
 
   /** Looks at the frame for all that is sought. */
   async function look(): Promise<void> {
@@ -115,12 +180,12 @@ export const useSuggesting = defineStore('suggesting', () => {
     try {
       for (const [i, what] of sought.entries()) {
         busy.value = { what, done: i, total: sought.length }
-        all.push(...(await ask(what, frame)))
+        all.push(...(await ask(what, frame, area.value)))
       }
       found.value = { shot: shotId, frame, all, cast: 0 }
       if (all.length === 0)
         toast(
-          `No ${sought.join(', no ')} found on this frame. Try a frame where they are larger or turned to the camera.`,
+          `No ${sought.join(', no ')} found ${area.value ? 'in this box' : 'on this frame'}. Try a frame where they are turned to the camera${area.value ? '' : ', or draw a box around them'}.`,
           {
             id: 'suggest',
           },
@@ -192,7 +257,10 @@ export const useSuggesting = defineStore('suggesting', () => {
       for (const at of way > 0 ? frames.filter((f) => f > frame) : frames.filter((f) => f < frame).reverse()) {
         if (!wanted) return over
         busy.value = { what: `frame ${at}`, done: over.size, total: frames.length }
-        const next = sameAs(last, await ask(one.what, at))
+        // A person seen from near lacks limbs that have left the box: only who was found in one is sought in one.
+        const near = one.what === 'people' && !area.value ? null : closerBox(last.box, 1, opened.media!)
+        let next = sameAs(last, await ask(one.what, at, near))
+        if (!next && near) next = sameAs(last, await ask(one.what, at, null))
         if (!next || next.confidence < wishes.value.sure) continue
         over.set(at, next)
         last = next
@@ -228,7 +296,17 @@ export const useSuggesting = defineStore('suggesting', () => {
     }
   }
 
-  return { wishes, open, busy, here, shown, look, take, stop, leave, adoptWith: (own: Adopt) => void (adopt = own) }
+  /** Leaves the drawing of a box; false where none is drawn. */
+  function stopDrawing(): boolean {
+    const drawn = drawing.value
+    drawing.value = false
+    return drawn
+  }
+
+  return {
+    ...{ wishes, open, busy, here, shown, area, drawing, look, lookIn, stopDrawing, take, stop, leave },
+    adoptWith: (own: Adopt) => void (adopt = own),
+  }
 })
 
 function mapped<T extends object>(
