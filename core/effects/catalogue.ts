@@ -4,6 +4,7 @@ import { echo } from './arrangement/echo/echo.ts'
 import { frame } from './arrangement/frame/frame.ts'
 import { hold } from './arrangement/hold/hold.ts'
 import { insert } from './arrangement/insert/insert.ts'
+import { reflection } from './arrangement/reflection/reflection.ts'
 import { takeOver } from './arrangement/takeOver/takeOver.ts'
 import { transform } from './arrangement/transform/transform.ts'
 import { words } from './arrangement/words/words.ts'
@@ -35,18 +36,19 @@ import { blade } from './light/blade/blade.ts'
 import { castLight } from './light/castLight/castLight.ts'
 import { flash } from './light/flash/flash.ts'
 import { glow } from './light/glow/glow.ts'
+import { shadow } from './light/shadow/shadow.ts'
 import { shafts } from './light/shafts/shafts.ts'
 import { sparks } from './light/sparks/sparks.ts'
 import { wrap } from './light/wrap/wrap.ts'
 
 /** Every effect kind, in the order of the list they are chosen from. */
 export const effectKinds = {
-  ...{ blade, glow, shafts, flash, castLight, wrap, afterglow, sparks },
+  ...{ blade, glow, shafts, flash, castLight, wrap, shadow, afterglow, sparks },
   ...{ fill, grade, outlineLine },
   ...{ soften, spinBlur, lensBlur, motionBlur },
   ...{ twist, lens, barrel, ripple, mirror, blockScatter, shake, scroll },
   ...{ signalTear, colourSplit, flicker, dabs, mosaic, changeMask, dissolve },
-  ...{ insert, dive, transform, hold, echo, takeOver, words, frame },
+  ...{ insert, dive, transform, hold, echo, reflection, takeOver, words, frame },
 } satisfies Record<string, EffectKind>
 
 export type EffectKindName = keyof typeof effectKinds

@@ -4,6 +4,7 @@ import { renderEcho } from './arrangement/echo/render.ts'
 import { renderFrameOf } from './arrangement/frame/render.ts'
 import { renderHold } from './arrangement/hold/render.ts'
 import { renderInsert } from './arrangement/insert/render.ts'
+import { renderReflection } from './arrangement/reflection/render.ts'
 import { renderTakeOver } from './arrangement/takeOver/render.ts'
 import { renderTransform } from './arrangement/transform/render.ts'
 import { renderWords } from './arrangement/words/render.ts'
@@ -36,6 +37,7 @@ import { renderBlade } from './light/blade/render.ts'
 import { renderCastLight } from './light/castLight/render.ts'
 import { renderFlash } from './light/flash/render.ts'
 import { renderGlow } from './light/glow/render.ts'
+import { renderShadow } from './light/shadow/render.ts'
 import { renderShafts } from './light/shafts/render.ts'
 import { renderSparks } from './light/sparks/render.ts'
 import { renderWrap } from './light/wrap/render.ts'
@@ -53,6 +55,7 @@ const renderers: { [K in EffectKindName]: Renderer } = {
   dive: renderDive,
   dissolve: renderDissolve,
   echo: renderEcho,
+  reflection: renderReflection,
   fill: renderFill,
   flash: renderFlash,
   flicker: renderFlicker,
@@ -70,6 +73,7 @@ const renderers: { [K in EffectKindName]: Renderer } = {
   scroll: renderScroll,
   shafts: renderShafts,
   wrap: renderWrap,
+  shadow: renderShadow,
   shake: renderShake,
   signalTear: renderSignalTear,
   soften: renderSoften,

@@ -22,6 +22,8 @@ const words: Record<EffectKindName, string> = {
   barrel: 'fisheye wide bulge curve warp',
   ripple: 'water waves wobble heat haze warp',
   wrap: 'rim edge spill bleed integrate composite surroundings light',
+  shadow: 'dark ground floor cast sun silhouette contact',
+  reflection: 'mirror water wet floor ground puddle ice',
   mirror: 'reflect reflection flip symmetry kaleidoscope water',
   blockScatter: 'explode shatter burst fragments tiles debris break disintegrate',
   shake: 'earthquake handheld camera tremble wobble jitter',

@@ -238,6 +238,11 @@ function leapOf({ shot, truth }: Footage, clean: Media, { x, y, from, motions }:
     hat,
     { type: 'plate', id: 'leap-plate', shot: shot.id, media: clean.id, ...{ x, y, from, motions } },
     makeKey(hat.id, 0, outlineNodes(worn.points[0]!)),
+    card(
+      'shadow',
+      { ground: 'line', line: 0.86, length: 0.35, lean: -62, strength: 0.9, soften: 14 },
+      { region: within(keeper) },
+    ),
     card('soften', { amount: 70, way: 'across' }, { region: around(keeper), range: air }),
     card('grade', { exposure: -0.9, saturation: 0.6 }, { region: around(keeper), range: air }),
     card('wrap', { width: 24, strength: 0.6 }, { region: within(keeper), range: air }),
@@ -322,6 +327,11 @@ function moonPond({ shot, truth }: Footage, still: Media, swaying: Media): AnyRe
       'glow',
       { near: 20, far: 140, nearColour: '#fff1cf', farColour: '#8fb0ff', strength: 0.9 },
       { region: within(moon) },
+    ),
+    card(
+      'reflection',
+      { ground: 'line', line: 0.55, strength: 0.7, waves: 6, soften: 6, fade: 0.3 },
+      { region: within(moon), range: frames(0, 11, 4) },
     ),
     card('lensBlur', { radius: 9 }, { region: around(moon), range: frames(0, 11, 4), group: apart }),
     card('lens', { strength: 0.6, radius: 240 }, { target, range: frames(12, 15), group: apart }),
