@@ -214,17 +214,16 @@ function drawLayer(
     if (picture) copyRows(data, region, layer, rect, rect)
     renderer.draw(moment, { data: layer, region: rect, holdout: null, under: { data, region } })
   }
-  if (moments.length === 1) draw(moments[0]!)
-  else {
-    const sum = scratch.floats(slots.moments, layer.length, true)
-    for (const moment of moments) {
-      if (!picture) layer.fill(0)
-      draw(moment)
-      scratch.kernels.addScaled(span(layer), span(sum), layer.length, 1 / moments.length)
-    }
-    layer.set(sum)
+  draw(moments[0]!)
+  if (moments.length === 1) return { layer, rect, within }
+  const mean = scratch.floats(slots.moments, layer.length)
+  mean.set(layer)
+  for (let k = 1; k < moments.length; k++) {
+    if (!picture) layer.fill(0)
+    draw(moments[k]!)
+    scratch.kernels.mixInto(span(layer), span(mean), layer.length, 1 / (k + 1))
   }
-  return { layer, rect, within }
+  return { layer: mean, rect, within }
 }
 
 /**

@@ -1,5 +1,6 @@
 import { effectKind, type EffectKindName } from '#core/effects/catalogue.ts'
 import type { EffectContext, EffectKind } from '#core/effects/effect.ts'
+import { makeEffect } from '#core/effects/make.ts'
 import { rendererFor } from '#core/effects/renderers.ts'
 import { coverOfParts } from '#core/effects/shared/tools.ts'
 import type { Settings } from '#core/parameters/parameters.ts'
@@ -205,6 +206,38 @@ export const effectBenches: Record<string, () => Promise<Result>> = Object.fromE
     },
   ]),
 )
+
+/** A moved picture with six moments of its shutter against the same with one: whole frames, as they are drawn. */
+const shutterBench = async (): Promise<Result> => {
+  const { records } = demoRecords()
+  const shot = sceneOf(new Records(records), 'shot-moon-pond')!
+  const scratch = new Scratch(startKernels())
+  const plate = Uint32Array.from(
+    { length: width * height },
+    (_, i) => 0xff000000 | (hashed(i >> 2, i >> 12, 3) * 0xffffff),
+  )
+  const words = scratch.words(slots.picture, plate.length)
+  const across: Settings[string] = {
+    keys: [
+      { frame: 0, value: 0, ease: 'straight' },
+      { frame: 40, value: 4, ease: 'straight' },
+    ],
+  }
+  const drawn = (shutter: number) => {
+    const settings = { across, shutter, samples: 6 }
+    const scene = {
+      ...shot,
+      effects: [makeEffect({ id: 'e', shot: shot.shot.id, order: 1, kind: 'scroll', settings })],
+    }
+    return () => {
+      words.set(plate)
+      renderFrame(scene, 20, 1, { words, width, height }, scratch, () => null)
+    }
+  }
+  const times = inTurns(drawn(180), drawn(0), 9)
+  return result('effect-shutter', times.ms, 'the same with one moment', times.referenceMs, 4)
+}
+effectBenches['effect-shutter'] = shutterBench
 
 /** A worker of two has so long for a frame (ms) when it plays at 24 and at 12 a second. */
 const shotAims: Record<string, number> = {
