@@ -164,35 +164,63 @@ function drawBehind(
   const drawn = drawLayer(pass, region, plate.data, scratch)
   if (!drawn) return
   const { layer, rect, within } = drawn
-  const wide = scratch.floats(slots.wide, within.width * within.height).fill(1)
-  const mask = maskOf(pass, scene, within, [], scratch)
-  if (mask) wide.set(mask)
+  const wide = copyOfMask(maskOf(pass, scene, within, [], scratch), scratch)
   const open = maskOf(pass, scene, within, plate.without, scratch)
   const { context, effect } = pass
   const moved = effect.region.side === 'outside' && (effect.region.grow !== 0 || effect.region.soften !== 0)
   const view = { time: context.frame, scale: context.scale, rect: within }
   const cover = moved ? coverOf(scene, plate.without, view, scratch, slots.cover) : null
+  const hole = intersect(holeBounds(scene, plate.without, context.frame, context.scale), within)
+  const { kernels } = scratch
   const line = span(scratch.floats(slots.line, 4 * within.width))
   for (let y = within.y; y < within.y + within.height; y++) {
     const from = 4 * ((y - rect.y) * rect.width + within.x - rect.x)
     const to = 4 * ((y - region.y) * region.width + within.x - region.x)
     const at = (y - within.y) * within.width
+    const [front, behind] = [span(frame.data, to), span(plate.data, to)]
     line.data.set(plate.data.subarray(to, to + 4 * within.width))
     layOn(pass, span(layer, from), line, within.width, null, scratch)
-    for (let x = 0, i = to; x < within.width; x++, i += 4) {
-      const share = wide[at + x]!
-      const own = cover ? cover[at + x]! : 0
-      // Where it is to reach over them, less of them is left than their matte says.
-      const over = share > 1 - own + 1e-4
-      const rest = open ? open[at + x]! : 1
-      for (let c = 0; c < 4; c++) {
-        const was = plate.data[i + c]!
-        const now = line.data[4 * x + c]!
-        const shown = frame.data[i + c]!
-        const made = over ? ((1 - share) / own) * (shown - (1 - own) * was) + share * now : shown + share * (now - was)
-        frame.data[i + c] = made < 0 && shown >= 0 ? 0 : made
-        plate.data[i + c] = was + rest * (now - was)
-      }
+    kernels.addScaled(behind, line, 4 * within.width, -1)
+    if (cover) changeOver(front, behind, line.data, { wide, cover, at, count: within.width })
+    else {
+      kernels.layRow(false, line, front, within.width, 1, wide && span(wide, at))
+      // Only where both differ can it have become less than nothing.
+      if (y >= hole.y && y < hole.y + hole.height)
+        for (let i = to + 4 * (hole.x - within.x), end = i + 4 * hole.width; i < end; i++)
+          if (frame.data[i]! < 0) frame.data[i] = 0
+    }
+    kernels.layRow(false, line, behind, within.width, 1, open && span(open, at))
+  }
+}
+
+/** The mask in a buffer of its own: the next one that is asked for is made in the same place. */
+function copyOfMask(mask: Float32Array | null, scratch: Scratch): Float32Array | null {
+  if (!mask) return null
+  const copy = scratch.floats(slots.wide, mask.length)
+  copy.set(mask)
+  return copy
+}
+
+/**
+ * A row of the frame where the effect is to reach over those in front: there less of them is left than their matte, `cover`,
+ * says. `change`: what the effect changes behind them, R - B; numbers of the mattes from `at` on.
+ */
+function changeOver(
+  front: Span,
+  behind: Span,
+  change: Float32Array,
+  { wide, cover, at, count }: { wide: Float32Array | null; cover: Float32Array; at: number; count: number },
+): void {
+  for (let x = 0; x < count; x++) {
+    const share = wide ? wide[at + x]! : 1
+    const own = cover[at + x]!
+    const over = share > 1 - own + 1e-4
+    for (let k = 4 * x; k < 4 * x + 4; k++) {
+      const was = behind.data[behind.at + k]!
+      const shown = front.data[front.at + k]!
+      const changed = share * change[k]!
+      const out = over ? ((1 - share) / own) * (shown - (1 - own) * was) + share * was + changed : shown + changed
+      front.data[front.at + k] = out < 0 && shown >= 0 ? 0 : out
     }
   }
 }

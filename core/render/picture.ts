@@ -51,15 +51,28 @@ export function workingPicture(
 ): Rgba | null {
   if (!picture) return null
   const { width, height } = picture
+  return { data: workingPart(picture, { x: 0, y: 0, width, height }, need, light, scratch), width, height }
+}
+
+/** A part of another picture as working values, in the same buffer. */
+export function workingPart(
+  picture: Picture,
+  part: Rect,
+  need: PictureNeed,
+  light: 'linear' | 'display',
+  scratch: Scratch,
+): Float32Array {
+  const { width, height } = part
   const data = scratch.floats(slots.pictureOf.part(need.media), width * height * 4)
-  decode(picture, { x: 0, y: 0, width, height }, data, light, scratch)
+  decode(picture, part, data, light, scratch)
   // Light is premultiplied already.
-  if (picture.alpha && !picture.light)
-    for (let i = 0; i < width * height; i++) {
-      const alpha = (picture.words[i]! >>> 24) / 255
-      for (let c = 0; c < 4; c++) data[4 * i + c]! *= alpha
+  if (!picture.alpha || picture.light) return data
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0, at = (part.y + y) * picture.width + part.x; x < width; x++, i += 4, at++) {
+      const alpha = picture.words[at]! >>> 24
+      if (alpha < 255) for (let c = 0; c < 4; c++) data[i + c]! *= alpha / 255
     }
-  return { data, width, height }
+  return data
 }
 /** A picture as I420 for a video file, cut to an even size. */
 export function pictureToI420({ words, width, height }: Picture, out: Uint8Array): void {

@@ -1,10 +1,10 @@
-import { inflate, intersect, isEmpty, type Rect } from '../geometry/rect.ts'
+import { boundsOf, inflate, intersect, isEmpty, type Rect } from '../geometry/rect.ts'
 import type { Rgba, RgbaArea } from '../pixels/buffers/picture.ts'
 import { type Scratch, Slot } from '../pixels/buffers/scratch.ts'
 import { fillHoles } from '../pixels/filters/fillHoles.ts'
 import { resampleAffine } from '../pixels/filters/warp.ts'
 import { motionOf } from '../records/plate.ts'
-import { type OtherPictures, workingPicture } from './picture.ts'
+import { type OtherPictures, workingPart } from './picture.ts'
 import { boundsOfCover, coverOf } from './region.ts'
 import type { Scene } from './scene.ts'
 
@@ -53,7 +53,8 @@ export function takeOut(
   const { width, height } = rect
   const matte = coverOf(scene, of, { time, scale, rect }, scratch, slots.matte)
   widen(matte, width, height, Math.max(1, Math.round(fringe * scale)), scratch)
-  const patch: Rgba = { data: scratch.floats(slots.patch, 4 * width * height), width, height }
+  const holes = scratch.floats(slots.patch, 4 * width * height)
+  const patch: Rgba = { data: holes, width, height }
   const plate = warpedPlate(scene, time, scale, rect, scratch, others)
   const behind = plate && knowsAll(plate, matte) ? plate : null
   const far = behind ? matchLight(behind, { data, region }, rect, matte) : null
@@ -63,12 +64,16 @@ export function takeOut(
     for (let x = 0; x < width; x++, i++, from += 4) {
       const to = 4 * i
       const hidden = matte[i]! > seen
-      const told = !hidden && (!behind || isLikeIt(behind, to, data, from, far!))
+      const told = !hidden && (behind === null || isLikeIt(behind, to, data, from, far!))
       if (hidden) open++
-      if (told) known++
-      for (let c = 0; c < 3; c++) patch.data[to + c] = told ? data[from + c]! - (behind ? behind[to + c]! : 0) : 0
-      patch.data[to + 3] = told ? 1 : 0
       if (hidden && data[from + 3]! < 0.999) return
+      holes[to + 3] = told ? 1 : 0
+      if (!told) {
+        holes[to] = holes[to + 1] = holes[to + 2] = 0
+        continue
+      }
+      known++
+      for (let c = 0; c < 3; c++) holes[to + c] = data[from + c]! - (behind === null ? 0 : behind[to + c]!)
     }
   }
   if (!open || !known) return
@@ -77,7 +82,7 @@ export function takeOut(
     let to = 4 * ((rect.y + y - region.y) * region.width + rect.x - region.x)
     for (let x = 0; x < width; x++, i++, to += 4) {
       if (matte[i]! <= seen) continue
-      for (let c = 0; c < 3; c++) data[to + c] = Math.max(0, patch.data[4 * i + c]! + (behind ? behind[4 * i + c]! : 0))
+      for (let c = 0; c < 3; c++) data[to + c] = Math.max(0, holes[4 * i + c]! + (behind ? behind[4 * i + c]! : 0))
     }
   }
 }
@@ -99,19 +104,18 @@ export function hiddenOn(
 /** The largest value within so many pixels, in place. */
 function widen(data: Float32Array, width: number, height: number, by: number, scratch: Scratch): void {
   const across = scratch.floats(slots.across, width * height)
-  for (let y = 0, i = 0; y < height; y++)
-    for (let x = 0; x < width; x++, i++) {
-      let most = data[i]!
-      for (let k = Math.max(-by, -x), end = Math.min(by, width - 1 - x); k <= end; k++)
-        if (data[i + k]! > most) most = data[i + k]!
-      across[i] = most
-    }
-  for (let y = 0, i = 0; y < height; y++)
-    for (let x = 0; x < width; x++, i++) {
-      let most = across[i]!
-      for (let k = Math.max(-by, -y), end = Math.min(by, height - 1 - y); k <= end; k++)
-        if (across[i + k * width]! > most) most = across[i + k * width]!
-      data[i] = most
+  across.set(data)
+  for (let k = 1; k <= by; k++)
+    for (let y = 0; y < height; y++)
+      for (let i = y * width + k, end = (y + 1) * width; i < end; i++) {
+        if (data[i - k]! > across[i]!) across[i] = data[i - k]!
+        if (data[i]! > across[i - k]!) across[i - k] = data[i]!
+      }
+  data.set(across)
+  for (let k = 1; k <= by; k++)
+    for (let i = k * width, j = 0; i < width * height; i++, j++) {
+      if (across[j]! > data[i]!) data[i] = across[j]!
+      if (across[i]! > data[j]!) data[j] = across[i]!
     }
 }
 
@@ -126,7 +130,7 @@ function warpedPlate(
 ): Float32Array | null {
   const at = plateAt(scene, frame)
   const need = at && { media: at.media, frame: 0, scaled: true }
-  const still = need && workingPicture(others(need), need, scene.light, scratch)
+  const still = need && others(need)
   if (!still) return null
   const [a, b, tx, ty] = at.map
   const { plate } = scene
@@ -134,10 +138,17 @@ function warpedPlate(
   // From places of the frame back to those of the plate.
   const [ia, ib] = [a / size, -b / size]
   const [ix, iy] = [-(ia * tx - ib * ty) - plate!.x, -(ib * tx + ia * ty) - plate!.y]
-  const out = scratch.floats(slots.behind, 4 * rect.width * rect.height)
-  const region = { x: 0, y: 0, width: still.width, height: still.height }
   const affine = [ia, ib, -ib, ia, ix * scale, iy * scale] as const
-  resampleAffine({ data: still.data, region }, { data: out, region: rect }, affine, 'nothing', scratch)
+  const [left, top, right, bottom] = [rect.x, rect.y, rect.x + rect.width, rect.y + rect.height]
+  const corners = [left, top, right, top, right, bottom, left, bottom]
+  const places = corners.map((v, i) =>
+    i % 2 ? ib * corners[i - 1]! + ia * v + iy * scale : ia * v - ib * corners[i + 1]! + ix * scale,
+  )
+  const region = intersect(boundsOf(places, 2), { x: 0, y: 0, width: still.width, height: still.height })
+  const out = scratch.floats(slots.behind, 4 * rect.width * rect.height, true)
+  if (isEmpty(region)) return out
+  const data = workingPart(still, region, need, scene.light, scratch)
+  resampleAffine({ data, region }, { data: out, region: rect }, affine, 'nothing', scratch)
   return out
 }
 
@@ -157,15 +168,19 @@ function isLikeIt(plate: Float32Array, to: number, data: Float32Array, from: num
  */
 function matchLight(plate: Float32Array, { data, region }: RgbaArea, rect: Rect, hidden: Float32Array): number[] {
   const limits: number[] = []
+  // Some ten thousand places tell it as well as all of them.
+  const every = Math.max(1, Math.ceil(Math.sqrt((rect.width * rect.height) / 16_000)))
   for (let c = 0; c < 3; c++) {
     let [gain, offset, far] = [1, 0, Infinity]
     for (let round = 0; round < 3; round++) {
       let [n, sx, sy, sxx, sxy, apart] = [0, 0, 0, 0, 0, 0]
-      for (let y = 0, i = 0; y < rect.height; y++) {
+      for (let y = 0; y < rect.height; y += every) {
+        let i = y * rect.width
         let at = 4 * ((rect.y + y - region.y) * region.width + rect.x - region.x) + c
-        for (let x = 0; x < rect.width; x++, i++, at += 4) {
+        for (let x = 0; x < rect.width; x += every, i += every, at += 4 * every) {
           if (hidden[i]! > seen || plate[4 * i + 3]! < 0.99) continue
-          const [from, to] = [plate[4 * i + c]!, data[at]!]
+          const from = plate[4 * i + c]!
+          const to = data[at]!
           const off = Math.abs(gain * from + offset - to)
           if (off > far) continue
           n++

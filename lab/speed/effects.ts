@@ -8,6 +8,7 @@ import { Scratch, Slot } from '#core/pixels/buffers/scratch.ts'
 import { hashed } from '#core/pixels/filters/noise.ts'
 import { startKernels } from '#core/pixels/kernels/engine.ts'
 import { Records } from '#core/records/records.ts'
+import type { Effect } from '#core/records/types.ts'
 import { renderFrame } from '#core/render/frame.ts'
 import { sceneOf } from '#core/render/scene.ts'
 import { smoothNodes } from '#core/shapes/kinds/outline.ts'
@@ -207,37 +208,53 @@ export const effectBenches: Record<string, () => Promise<Result>> = Object.fromE
   ]),
 )
 
-/** A moved picture with six moments of its shutter against the same with one: whole frames, as they are drawn. */
-const shutterBench = async (): Promise<Result> => {
+/** Whole frames of a demo shot with one card, as they are drawn, against the same with another. */
+async function againstItself(
+  name: string,
+  shotId: string,
+  [own, other]: [own: Partial<Effect> & { kind: string }, other: Partial<Effect> & { kind: string }],
+  reference: string,
+  aim: number,
+): Promise<Result> {
   const { records } = demoRecords()
-  const shot = sceneOf(new Records(records), 'shot-moon-pond')!
+  const shot = { ...sceneOf(new Records(records), shotId)!, plate: null }
   const scratch = new Scratch(startKernels())
   const plate = Uint32Array.from(
     { length: width * height },
-    (_, i) => 0xff000000 | (hashed(i >> 2, i >> 12, 3) * 0xffffff),
+    (_, i) => 0xff000000 | Math.floor(hashed((i % width) >> 2, i >> 12, 3) * 0xffffff),
   )
   const words = scratch.words(slots.picture, plate.length)
-  const across: Settings[string] = {
-    keys: [
-      { frame: 0, value: 0, ease: 'straight' },
-      { frame: 40, value: 4, ease: 'straight' },
-    ],
-  }
-  const drawn = (shutter: number) => {
-    const settings = { across, shutter, samples: 6 }
-    const scene = {
-      ...shot,
-      effects: [makeEffect({ id: 'e', shot: shot.shot.id, order: 1, kind: 'scroll', settings })],
-    }
+  const drawn = (card: Partial<Effect> & { kind: string }) => {
+    const scene = { ...shot, effects: [makeEffect({ id: 'e', shot: shotId, order: 1, ...card })] }
     return () => {
       words.set(plate)
       renderFrame(scene, 20, 1, { words, width, height }, scratch, () => null)
     }
   }
-  const times = inTurns(drawn(180), drawn(0), 9)
-  return result('effect-shutter', times.ms, 'the same with one moment', times.referenceMs, 4)
+  const times = inTurns(drawn(own), drawn(other), 9)
+  return result(name, times.ms, reference, times.referenceMs, aim)
 }
-effectBenches['effect-shutter'] = shutterBench
+const across: Settings[string] = {
+  keys: [
+    { frame: 0, value: 0, ease: 'straight' },
+    { frame: 40, value: 4, ease: 'straight' },
+  ],
+}
+const scrolled = (shutter: number) => ({ kind: 'scroll', settings: { across, shutter, samples: 6 } })
+effectBenches['effect-shutter'] = () =>
+  againstItself('effect-shutter', 'shot-moon-pond', [scrolled(180), scrolled(0)], 'the same with one moment', 4)
+const softened = (of: string[]) => ({
+  ...{ kind: 'soften', settings: { amount: 60 } },
+  region: { of, side: 'outside' as const, grow: 0, soften: 0 },
+})
+effectBenches['effect-surroundings'] = () =>
+  againstItself(
+    'effect-surroundings',
+    'shot-leap',
+    [softened(['leaper']), softened([])],
+    'the same blur of the whole picture',
+    2,
+  )
 
 /** A worker of two has so long for a frame (ms) when it plays at 24 and at 12 a second. */
 const shotAims: Record<string, number> = {
