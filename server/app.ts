@@ -9,6 +9,7 @@ import { backupRoutes } from './http/backups.ts'
 import { conversionRoutes } from './http/conversions.ts'
 import { detectorRoutes } from './http/detectors.ts'
 import { footageRoutes, takeFootage } from './http/footage.ts'
+import { lookRoutes } from './http/looks.ts'
 import { outputRoutes } from './http/outputs.ts'
 import { projectFileRoutes } from './http/projectFiles.ts'
 import { projectRoutes } from './http/projects.ts'
@@ -88,6 +89,7 @@ export async function createServer({
   app.use('/api/footage', footageRoutes(database, files, projects, conversions))
   app.use('/api/projects/:id/conversions', conversionRoutes(conversions))
   app.use('/api/backups', backupRoutes(backups))
+  app.use('/api/looks', lookRoutes(database))
   app.use('/api/room', roomRoutes(new Room(database, files, backups), files))
   app.use('/api/detectors', detectorRoutes())
   app.use('/api', () => {

@@ -1,12 +1,14 @@
 import { describe, expect, it } from 'vitest'
-import { cardOf, cardsFor, readLooks, shippedLooks, writeLooks } from './looks.ts'
+import { cardOf, cardsFor, isAboutSomebody, readLooks, shippedLooks, writeLooks } from './looks.ts'
 
 describe('looks', () => {
   it('put on a member name it wherever the subject stood, and nobody else; taken from it they are the same again', () => {
     for (const look of shippedLooks) {
       const cards = cardsFor(look, 'heron')
       expect(JSON.stringify(cards)).not.toContain('"subject"')
-      expect(cards.some((card) => card.target === 'heron' || card.region.of.includes('heron'))).toBe(true)
+      expect(cards.some((card) => card.target === 'heron' || card.region.of.includes('heron'))).toBe(
+        isAboutSomebody(look),
+      )
       const back = cards.map((card) => cardOf({ type: 'effect', id: 'e', shot: 's', order: 1, ...card }, 'heron'))
       expect(back).toEqual(look.cards)
     }
@@ -15,6 +17,14 @@ describe('looks', () => {
     expect(shippedLooks.length).toBeGreaterThanOrEqual(12)
     expect(new Set(shippedLooks.map((look) => look.name)).size).toBe(shippedLooks.length)
     expect(() => readLooks(writeLooks(shippedLooks))).not.toThrow()
+  })
+  it('of the whole picture are among them, and name nobody', () => {
+    const whole = shippedLooks.filter((look) => !isAboutSomebody(look))
+    expect(whole.length).toBeGreaterThanOrEqual(3)
+    for (const { cards, needs } of whole) {
+      expect(needs).toEqual([])
+      for (const card of cards) expect([card.target, card.region.of, card.behind]).toEqual(['', [], []])
+    }
   })
   it('come back from a file as they went', () => {
     expect(readLooks(writeLooks(shippedLooks))).toEqual(JSON.parse(JSON.stringify(shippedLooks)))

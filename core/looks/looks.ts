@@ -56,6 +56,10 @@ export function readLooks(text: string): Look[] {
   return looks as Look[]
 }
 
+/** Whether a look is about somebody; else it is one of the whole picture. */
+export const isAboutSomebody = ({ cards }: Pick<Look, 'cards'>): boolean =>
+  JSON.stringify(cards).includes(JSON.stringify(subject))
+
 /** The cards of a look for a member (or for nobody, ''): what they name beside it is left out. */
 export const cardsFor = (look: Pick<Look, 'cards'>, member: string): LookCard[] =>
   look.cards.map((one) => named(one, (id) => (id === subject ? member : '')))
@@ -85,6 +89,7 @@ const card = (kind: EffectKindName, settings: Settings, more: Partial<LookCard> 
   return fields
 }
 const on = { target: '', region: { of: [subject], side: 'inside' as const, grow: 0, soften: 0 } }
+const whole = { target: '' }
 const around = { target: '', region: { of: [subject], side: 'outside' as const, grow: 0, soften: 4 } }
 const blade = (outside: string, inside: string, more: Settings = {}) => card('blade', { outside, inside, ...more })
 
@@ -202,6 +207,35 @@ export const shippedLooks: Look[] = [
     cards: [
       card('grade', { exposure: -1.6, temperature: 9500, saturation: 0.6, contrast: 1.1 }, { target: '' }),
       card('outlineLine', { width: 4, tint: '#8fc4ff', light: 1.5, soften: 6 }, { ...on, blend: 'screen' }),
+    ],
+  },
+  {
+    name: 'Lamp oil',
+    about: 'the whole picture in warm, old light between two bars',
+    needs: [],
+    cards: [
+      card('grade', { temperature: 4300, contrast: 1.08, saturation: 0.85 }, whole),
+      card('glow', { from: 'bright', threshold: 0.7, far: 70, strength: 0.35 }, whole),
+      card('frame', { corners: 0.35 }, whole),
+    ],
+  },
+  {
+    name: 'Reed mist',
+    about: 'the whole picture cool and pale, its bright places bloom',
+    needs: [],
+    cards: [
+      card('grade', { exposure: 0.2, temperature: 7600, contrast: 0.85, saturation: 0.7 }, whole),
+      card('glow', { from: 'bright', threshold: 0.55, far: 120, strength: 0.4 }, whole),
+    ],
+  },
+  {
+    name: 'Ferry record',
+    about: 'the whole picture nearly grey, unsteady and dark at its corners',
+    needs: [],
+    cards: [
+      card('grade', { saturation: 0.15, temperature: 5200, contrast: 1.15 }, whole),
+      card('flicker', {}, whole),
+      card('frame', { shape: 1.33, corners: 0.6 }, whole),
     ],
   },
 ]

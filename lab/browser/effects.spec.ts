@@ -216,7 +216,7 @@ test('a number is driven by motion: its lane shows what feeds it, and a fast tip
   expect(await light(18)).toBeGreaterThan(4 * (await light(4)))
 })
 
-test('looks: put on a member, kept with a picture, taken out as a file and brought in again; a broken file says why', async ({
+test('looks: put on a member or on the picture, kept for every project, taken out as a file and brought in again', async ({
   page,
   demo,
   folder,
@@ -234,17 +234,33 @@ test('looks: put on a member, kept with a picture, taken out as a file and broug
   await expect(cards).toHaveCount(before + 3)
   await page.getByRole('button', { name: /^Undo: Put on Ember reed/ }).click()
   await expect(cards).toHaveCount(before)
+  await openLooks()
+  await page.getByRole('button', { name: 'Put Lamp oil on the picture' }).click()
+  await expect(cards).toHaveCount(before + 3)
+  await expect(page.getByRole('article', { name: 'Frame card' })).toContainText('the whole picture')
 
   await openLooks()
-  await page.getByRole('textbox', { name: 'Name of the new look' }).fill('Ferry light')
-  await page.getByRole('button', { name: 'Keep', exact: true }).click()
-  await expect(editor.keeping).toHaveText('All changes kept')
-  const look = (await editor.records()).find((one) => one.type === 'look') as unknown as {
-    preview: string
-    cards: object[]
+  const list = page.getByRole('list', { name: 'Looks' })
+  const keep = async (name: string) => {
+    await page.getByRole('textbox', { name: 'Name of the new look' }).fill(name)
+    await page.getByRole('button', { name: 'Keep', exact: true }).click()
+    await expect(list).toContainText(name)
   }
-  expect(look.preview).toMatch(/^data:image\/jpeg;base64,/)
-  expect(look.cards.length).toBeGreaterThan(1)
+  await keep('Ferry light')
+  await page.getByRole('button', { name: /^Whose cards/ }).click()
+  await page.getByRole('option', { name: 'the whole picture' }).click()
+  await keep('Old evening')
+  const looks = async () =>
+    (await (await page.request.get(`${demo.address}/api/looks`)).json()) as {
+      name: string
+      preview: string
+      cards: object[]
+    }[]
+  const [own, evening] = await looks()
+  expect(own).toMatchObject({ name: 'Ferry light' })
+  expect(own!.preview).toMatch(/^data:image\/jpeg;base64,/)
+  expect(own!.cards.length).toBeGreaterThan(1)
+  expect(evening!.cards.length).toBeGreaterThanOrEqual(3)
   const [download] = await Promise.all([
     page.waitForEvent('download'),
     page.getByRole('button', { name: 'Export Ferry light' }).click(),
@@ -255,14 +271,27 @@ test('looks: put on a member, kept with a picture, taken out as a file and broug
     format: 'wisp-trail-look',
     looks: [{ name: 'Ferry light' }],
   })
+  // A slip is taken back in place.
+  await page.getByRole('button', { name: 'Delete Old evening' }).click()
+  await expect(list).not.toContainText('Old evening')
+  await page.getByRole('button', { name: 'Undo', exact: true }).click()
+  await expect(list).toContainText('Old evening')
   await page.getByRole('button', { name: 'Delete Ferry light' }).click()
+  await expect(list).not.toContainText('Ferry light')
   await page.getByLabel('File of looks').setInputFiles(file)
   await expect(page.getByText('One look was brought in.')).toBeVisible()
-  await expect(page.getByRole('list', { name: 'Looks' })).toContainText('Ferry light')
+  await expect(list).toContainText('Ferry light')
   const broken = join(folder, 'broken.json')
   await writeFile(broken, '{"format":"something else"}')
   await page.getByLabel('File of looks').setInputFiles(broken)
   await expect(page.getByText('This file holds no looks.')).toBeVisible()
+  expect(await looks()).toHaveLength(2)
+
+  // Another shot, a page loaded anew: they are offered all the same.
+  await page.reload()
+  await openLooks()
+  await expect(list).toContainText('Ferry light')
+  await expect(list).toContainText('Old evening')
 })
 
 test('cards are grouped, reordered, copied for another, and say so when their member is gone while the rest still renders', async ({

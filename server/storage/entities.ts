@@ -2,7 +2,7 @@ import { EntitySchema, type EntitySchemaColumnOptions } from 'typeorm'
 import type { SchemaDescription } from 'yup'
 import type { ConversionChoices, ConversionQuestions } from '#core/records/exchange.ts'
 import { recordSchemas } from '#core/records/schemas.ts'
-import { parentField, type RecordType, recordTypes, type RecordTypes } from '#core/records/types.ts'
+import { type KeptLook, parentField, type RecordType, recordTypes, type RecordTypes } from '#core/records/types.ts'
 
 /** A row of a record: its fields, plus the project it lies in. */
 export type Row<T extends RecordType> = Omit<RecordTypes[T], 'type'> & { project: string }
@@ -167,7 +167,18 @@ export const conversionEntity = new EntitySchema<ConversionRow>({
   indices: [{ name: 'conversion_by_project', columns: ['project'] }],
 })
 
+/** A look that is kept for all projects. */
+export interface OwnLookRow extends Omit<KeptLook, 'type'> {
+  /** When, which is their order. */
+  kept: string
+}
+export const ownLookEntity = new EntitySchema<OwnLookRow>({
+  name: 'own_look',
+  columns: { id, name: text, about: text, needs: json, cards: json, preview: text, kept: text },
+})
+
 export const entities = [
   ...[projectEntity, ...recordEntities, changeEntity, matteEntity, footageEntity, outputEntity],
   conversionEntity,
+  ownLookEntity,
 ]

@@ -396,6 +396,25 @@ class CleanPlates1764900000000 implements MigrationInterface {
   }
 }
 
+/** Looks that are kept for all projects. */
+class OwnLooks1765000000000 implements MigrationInterface {
+  name = 'OwnLooks1765000000000'
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`
+      CREATE TABLE "own_look" ("id" text PRIMARY KEY NOT NULL,
+      "name" text NOT NULL,
+      "about" text NOT NULL,
+      "needs" text NOT NULL,
+      "cards" text NOT NULL,
+      "preview" text NOT NULL,
+      "kept" text NOT NULL)
+    `)
+  }
+  async down(): Promise<void> {
+    throw new Error('Looks of your own can not be taken back; restore a copy of the data folder instead.')
+  }
+}
+
 /** In the order of their making; an array and not a pattern, because the server is bundled. */
 export const migrations = [
   FirstTables1764000000000,
@@ -408,4 +427,5 @@ export const migrations = [
   Conversions1764700000000,
   Sounds1764800000000,
   CleanPlates1764900000000,
+  OwnLooks1765000000000,
 ]

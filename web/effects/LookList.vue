@@ -1,29 +1,48 @@
 <script setup lang="ts">
-import { Download, Trash2, Upload } from '@lucide/vue'
-import { computed, ref, useTemplateRef } from 'vue'
+import { BookmarkPlus, Download, Trash2, Upload } from '@lucide/vue'
+import { computed, onMounted, ref, useTemplateRef } from 'vue'
 import { toast } from 'vue-sonner'
-import { type Look, shippedLooks, writeLooks } from '#core/looks/looks.ts'
+import { isAboutSomebody, type Look, shippedLooks, writeLooks } from '#core/looks/looks.ts'
 import type { KeptLook } from '#core/records/types.ts'
 import CastChip from '../editor/CastChip.vue'
 import { useOpenShot } from '../editor/openShot.ts'
 import { useProject } from '../project/project.ts'
+import ChoiceField from '../ui/ChoiceField.vue'
 import IconButton from '../ui/IconButton.vue'
 import { saveJson, slugOf } from '../ui/saveFile.ts'
-import { tell } from '../ui/troubles.ts'
+import { attend, tell } from '../ui/troubles.ts'
 import { useEffects } from './effects.ts'
+import { useOwnLooks } from './ownLooks.ts'
 
-/** Looks that came with the program and those that were kept in the project, to be put on a member. */
+/** Looks that came with the program and those that were kept, to be put on a member or on the picture. */
 const emit = defineEmits<{ done: [] }>()
 const project = useProject()
 const opened = useOpenShot()
 const effects = useEffects()
+const own = useOwnLooks()
 const file = useTemplateRef<HTMLInputElement>('file')
+onMounted(() => {
+  own.deleted = null
+  attend(own.load(), 'fetch your looks')
+})
 
-const kept = computed(() => project.all('look'))
-const looks = computed(() => [
-  ...kept.value.map((look) => ({ look: look as Look, preview: look.preview, own: look as KeptLook | null })),
-  ...shippedLooks.map((look) => ({ look, preview: `/looks/${slugOf(look.name)}.jpg`, own: null })),
-])
+interface Offered {
+  look: Look
+  preview: string
+  /** Where it is kept, if it did not come with the program: for every project, or in this one only. */
+  kept: KeptLook | null
+  here: boolean
+}
+const looks = computed((): Offered[] => {
+  const offered = (look: KeptLook, here: boolean) => ({ look, preview: look.preview, kept: look, here })
+  const elsewhere = new Set(own.looks.map(({ id }) => id))
+  return [
+    ...own.looks.map((look) => offered(look, false)),
+    // Projects kept their looks to themselves once.
+    ...project.all('look').flatMap((look) => (elsewhere.has(look.id) ? [] : [offered(look, true)])),
+    ...shippedLooks.map((look) => ({ look, preview: `/looks/${slugOf(look.name)}.jpg`, kept: null, here: false })),
+  ]
+})
 /** Members that a look can be put on. */
 const subjects = (look: Look) =>
   opened.members.filter(
@@ -34,18 +53,28 @@ function put(look: Look, member: string): void {
   effects.putLook(look, member)
   emit('done')
 }
+function remove({ kept, here }: Offered): void {
+  if (!kept) return
+  if (here) effects.removeLook(kept)
+  else attend(own.remove(kept), 'delete the look')
+}
 
 const name = ref('')
-const about = ref('')
-const withCards = computed(() =>
-  opened.members.filter((member) =>
-    opened.effects.some((one) => one.target === member.id || one.region.of.includes(member.id)),
-  ),
+const about = ref<string | null>(null)
+/** Whose cards can be kept: of somebody, and those of the whole picture. */
+const subjectsOfCards = computed(() =>
+  [
+    ...opened.members.map(({ id, name }) => ({ value: id, label: name })),
+    { value: '', label: 'the whole picture' },
+  ].filter(({ value }) => opened.effects.some((one) => effects.isAbout(one, value))),
 )
-const subject = computed(() => withCards.value.find((one) => one.id === about.value) ?? withCards.value[0] ?? null)
+const chosen = computed({
+  get: () => subjectsOfCards.value.find(({ value }) => value === about.value)?.value ?? subjectsOfCards.value[0]?.value,
+  set: (value) => (about.value = value ?? null),
+})
 function keep(): void {
-  if (!subject.value || !name.value.trim()) return
-  effects.keepLook(name.value.trim(), subject.value.id, pictureOfStage())
+  if (chosen.value === undefined || !name.value.trim()) return
+  attend(own.keep(effects.lookOf(name.value.trim(), chosen.value, pictureOfStage())), 'keep the look')
   name.value = ''
 }
 /** What the stage shows, as a small JPEG. */
@@ -67,7 +96,7 @@ async function take(event: Event): Promise<void> {
   input.value = ''
   if (!chosen) return
   try {
-    const count = effects.takeLooks(await chosen.text())
+    const count = await own.take(await chosen.text())
     toast(count === 1 ? 'One look was brought in.' : `${count} looks were brought in.`)
   } catch (error) {
     tell(error, 'read the looks')
@@ -78,56 +107,73 @@ async function take(event: Event): Promise<void> {
 <template>
   <div class="flex min-h-0 flex-1 flex-col">
     <ul class="scroll-thin grid min-h-0 flex-1 auto-rows-min grid-cols-3 gap-2 overflow-y-auto p-3" aria-label="Looks">
-      <li v-for="{ look, preview, own } in looks" :key="own?.id ?? look.name" class="rounded-[8px] bg-[#222] p-2">
+      <li v-for="one in looks" :key="one.kept?.id ?? one.look.name" class="rounded-[8px] bg-[#222] p-2">
         <img
-          v-if="preview"
-          :src="preview"
+          v-if="one.preview"
+          :src="one.preview"
           alt=""
           class="mb-1.5 aspect-video w-full rounded-[5px] bg-ground object-cover"
           loading="lazy"
         />
         <div class="flex items-start gap-1">
           <span class="min-w-0 flex-1">
-            <strong class="block truncate font-semibold">{{ look.name }}</strong>
-            <span class="block text-s leading-4 text-second">{{ look.about }}</span>
+            <strong class="block truncate font-semibold">{{ one.look.name }}</strong>
+            <span class="block text-s leading-4 text-second"
+              >{{ one.look.about }}<template v-if="one.here">, in this project only</template></span
+            >
           </span>
-          <template v-if="own">
+          <template v-if="one.kept">
+            <IconButton
+              v-if="one.here"
+              :icon="BookmarkPlus"
+              :label="`Keep ${one.look.name} for all projects`"
+              class="!size-6"
+              @click="attend(own.keep(one.kept), 'keep the look')"
+            />
             <IconButton
               :icon="Download"
-              :label="`Export ${look.name}`"
+              :label="`Export ${one.look.name}`"
               class="!size-6"
-              @click="save([look], look.name)"
+              @click="save([one.look], one.look.name)"
             />
-            <IconButton
-              :icon="Trash2"
-              :label="`Delete ${look.name}`"
-              class="!size-6"
-              @click="effects.removeLook(own)"
-            />
+            <IconButton :icon="Trash2" :label="`Delete ${one.look.name}`" class="!size-6" @click="remove(one)" />
           </template>
         </div>
         <p class="mt-1.5 flex flex-wrap items-center gap-1 text-s text-third">
-          <template v-if="subjects(look).length">
+          <button
+            v-if="!isAboutSomebody(one.look)"
+            type="button"
+            class="button-quiet !h-6 !px-1.5"
+            :aria-label="`Put ${one.look.name} on the picture`"
+            @click="put(one.look, '')"
+          >
+            put on the picture
+          </button>
+          <template v-else-if="subjects(one.look).length">
             put on
             <button
-              v-for="member in subjects(look)"
+              v-for="member in subjects(one.look)"
               :key="member.id"
               type="button"
               class="rounded-[5px]"
-              :aria-label="`Put ${look.name} on ${member.name}`"
-              @click="put(look, member.id)"
+              :aria-label="`Put ${one.look.name} on ${member.name}`"
+              @click="put(one.look, member.id)"
             >
               <CastChip :name="member.name" :colour="member.colour" />
             </button>
           </template>
           <span v-else class="text-ember">{{
-            look.needs.includes('rod') ? 'needs a traced rod' : 'needs somebody traced'
+            one.look.needs.includes('rod') ? 'needs a traced rod' : 'needs somebody traced'
           }}</span>
         </p>
       </li>
     </ul>
+    <p v-if="own.deleted" class="flex h-9 shrink-0 items-center gap-2 border-t px-3" role="status">
+      {{ own.deleted.name }} is deleted.
+      <button type="button" class="button-quiet" @click="attend(own.bringBack(), 'keep the look')">Undo</button>
+    </p>
     <footer class="flex h-12 shrink-0 items-center gap-2 border-t px-3">
-      <template v-if="subject">
+      <template v-if="chosen !== undefined">
         <input
           v-model="name"
           class="field h-8 w-40"
@@ -137,19 +183,20 @@ async function take(event: Event): Promise<void> {
           @keydown.enter="keep"
         />
         <span class="text-second">of</span>
-        <select
-          :value="subject.id"
-          class="field h-8"
-          aria-label="Whose cards"
-          @change="about = ($event.target as HTMLSelectElement).value"
+        <ChoiceField v-model="chosen" label="Whose cards" :options="subjectsOfCards" bare up />
+        <button
+          type="button"
+          class="button-quiet"
+          :disabled="!name.trim()"
+          title="Keeps these cards as a look that every project offers"
+          @click="keep"
         >
-          <option v-for="one in withCards" :key="one.id" :value="one.id">{{ one.name }}</option>
-        </select>
-        <button type="button" class="button-quiet" :disabled="!name.trim()" @click="keep">Keep</button>
+          Keep
+        </button>
       </template>
-      <span v-else class="text-third">Cards that are about somebody can be kept as a look.</span>
+      <span v-else class="text-third">Cards of this shot can be kept as a look: it has none yet.</span>
       <span class="flex-1" />
-      <button v-if="kept.length" type="button" class="button-quiet" @click="save(kept, 'looks')">
+      <button v-if="own.looks.length" type="button" class="button-quiet" @click="save([...own.looks], 'looks')">
         <Download :size="15" aria-hidden="true" /> Export all
       </button>
       <button type="button" class="button-quiet" @click="file?.click()">

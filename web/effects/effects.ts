@@ -12,7 +12,7 @@ import {
 import { takeOverIn } from '#core/edits/joins.ts'
 import { effectKind } from '#core/effects/catalogue.ts'
 import { worksBehind } from '#core/effects/shared/behind.ts'
-import { cardOf, cardsFor, type Look, readLooks } from '#core/looks/looks.ts'
+import { cardOf, cardsFor, type Look } from '#core/looks/looks.ts'
 import { opacityParameter } from '#core/parameters/opacity.ts'
 import type { Setting } from '#core/parameters/parameters.ts'
 import type { Effect, KeptLook, Member, Shot } from '#core/records/types.ts'
@@ -52,7 +52,7 @@ export const useEffects = defineStore('effects', () => {
     if (project.commit('Let the next shot take over', diff)) selected.effectId = diff.put.at(-1)!.id
   }
 
-  /** Puts a look on a member, its cards after those that are there. */
+  /** Puts a look on a member, or on the picture (''), its cards after those that are there. */
   function putLook(look: Pick<Look, 'name' | 'cards'>, member: string): void {
     const cards = cardsFor(look, member)
     const places = placesForNew(records(), opened.shotId, cards.length)
@@ -62,23 +62,19 @@ export const useEffects = defineStore('effects', () => {
     }))
     if (project.commit(`Put on ${look.name}`, { put, remove: [] })) selected.effectId = put[0]!.id
   }
-  /** Keeps the shot's cards that are about a member as a look of the project. */
-  function keepLook(name: string, member: string, preview: string): void {
-    const about = opened.effects.filter((one) => one.target === member || one.region.of.includes(member))
+  /** The shot's cards that are about a member, or about nobody (''), as a look. */
+  function lookOf(name: string, member: string, preview: string): KeptLook {
+    const about = opened.effects.filter((one) => isAbout(one, member))
     const cards = about.map((one) => cardOf(one, member))
     const needs = [...new Set(about.flatMap((one) => (one.target ? (effectKind(one.kind).rides ?? []) : [])))]
-    const look: KeptLook = {
+    return {
       ...{ type: 'look', id: newId(), name, about: `${cards.length} ${cards.length === 1 ? 'card' : 'cards'}` },
       ...{ needs, cards, preview },
     }
-    project.commit(`Keep the look ${name}`, { put: [look], remove: [] })
   }
-  /** Brings looks in from a file; throws a sentence where it holds none. */
-  function takeLooks(text: string): number {
-    const put = readLooks(text).map((look): KeptLook => ({ type: 'look', id: newId(), preview: '', ...look }))
-    project.commit(put.length === 1 ? `Bring in the look ${put[0]!.name}` : 'Bring in looks', { put, remove: [] })
-    return put.length
-  }
+  /** Whether a card is about a member; for '' whether it is about the whole picture. */
+  const isAbout = ({ target, region }: Effect, member: string): boolean =>
+    member ? target === member || region.of.includes(member) : !target && !region.of.length
   function removeLook(look: KeptLook): void {
     project.commit(`Delete the look ${look.name}`, { put: [], remove: [{ type: 'look', id: look.id }] })
   }
@@ -170,8 +166,8 @@ export const useEffects = defineStore('effects', () => {
     isBehind,
     togetherWith,
     putLook,
-    keepLook,
-    takeLooks,
+    lookOf,
+    isAbout,
     removeLook,
     add,
     change,

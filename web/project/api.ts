@@ -14,7 +14,7 @@ import {
 import type { RenderNews, ServerOrder } from '#core/outgoing/orders.ts'
 import type { BroughtIn } from '#core/records/projectFile.ts'
 import { RecordLines } from '#core/records/recordLines.ts'
-import type { AnyRecord } from '#core/records/types.ts'
+import type { AnyRecord, KeptLook } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
 
 /** An answer other than success: `message` is the server's sentence. `status` is 0 where no answer came. */
@@ -100,6 +100,9 @@ export const api = {
   /** One project of a backup, or all of them, as copies on the shelf. */
   bringBack: (name: string, project: string | null) =>
     call<{ ids: string[] }>('POST', `/api/backups/${name}/back`, { project }),
+  looks: () => call<KeptLook[]>('GET', '/api/looks'),
+  keepLook: (look: KeptLook) => call<null>('PUT', `/api/looks/${look.id}`, look),
+  deleteLook: (id: string) => call<null>('DELETE', `/api/looks/${id}`),
   room: () => call<RoomTaken>('GET', '/api/room'),
   freeRoom: () => call<{ bytes: number }>('POST', '/api/room/free'),
   /** Throws the server's sentence where so many bytes do not fit. */
