@@ -191,7 +191,7 @@ await stroke([
 ])
 await page.keyboard.up('Shift')
 await page.keyboard.press('Shift+C')
-await page.getByText('71 frames').waitFor({ timeout: 120_000 })
+await page.getByTestId('carried').getByText('71').waitFor({ timeout: 120_000 })
 await editor.go(0)
 await editor.frame.blur()
 await ready()
