@@ -129,6 +129,23 @@ test('a performer is painted with two strokes, carried, corrected, locked, and m
   expect(after[0]!.matte).toEqual(first!.matte)
   expect(after[3]!.followed).toBeNull()
 
+  // Frames of a range that are right are kept: no run computes them anew, and how many it would is said before.
+  const again = page.getByTestId('run-frames')
+  await expect(again).toContainText(`, ${after.length - 2} again`)
+  await editor.sweep(truth.outlines[0]!.points.length, 0, 1, 2)
+  const range = page.getByRole('region', { name: 'Chosen range' })
+  await expect(range).toContainText('2 keys')
+  await range.getByRole('button', { name: 'Keep 2 frames as they are' }).click()
+  await kept(editor)
+  const held = (await recordsOf(editor, 'key')).sort((a, b) => a.frame - b.frame)
+  expect(held.slice(0, 5).map(({ followed }) => followed === null)).toEqual([true, true, true, true, false])
+  expect(held.map(({ matte }) => matte)).toEqual(after.map(({ matte }) => matte))
+  await editor.go(3)
+  await expect(again).toContainText(`, ${after.length - 4} again`)
+  await page.keyboard.press('Control+z')
+  await kept(editor)
+  await page.getByRole('button', { name: 'Leave the range' }).click()
+
   // Locked it stays as it is, whatever the hand does.
   await page.getByRole('button', { name: 'lock', exact: true }).click()
   await stroke(editor, [middleOf('head', 3), middleOf('torso', 3)])

@@ -17,13 +17,6 @@ const partNamed = async (editor: EditorPage, name: string) =>
   (await editor.records()).find((r) => r.type === 'part' && r.name === name) as
     { id: string; role: string; hidden: boolean; order: number; ride: object | null } | undefined
 /** Middle of a frame's column on the sheet, and of the nth lane below the motion lane. */
-async function sheetPlaces(page: Page, length: number) {
-  const box = (await page.getByTestId('sheet').boundingBox())!
-  return {
-    x: (frame: number) => box.x + 178 + (frame * (box.width - 194)) / (length - 1),
-    y: (lane: number) => box.y + 26 + 34 + 28 * lane + 14,
-  }
-}
 async function dragBetween(page: Page, from: [number, number], to: [number, number]): Promise<void> {
   await page.mouse.move(...from)
   await page.mouse.down()
@@ -247,12 +240,8 @@ test('edits over time: all keys at once, fading, a range moved, stretched, thinn
     await expect(page.getByRole('button', { name: 'Edits count on: this frame' })).toBeVisible()
   })
 
-  const sheet = await sheetPlaces(page, 72)
-  const sweep = async (from: number, to: number) => {
-    await page.keyboard.down('Shift')
-    await dragBetween(page, [sheet.x(from), sheet.y(0)], [sheet.x(to), sheet.y(0)])
-    await page.keyboard.up('Shift')
-  }
+  const sheet = await editor.sheetPlaces(72)
+  const sweep = (from: number, to: number) => editor.sweep(72, 0, from, to)
   const panel = page.getByRole('region', { name: 'Chosen range' })
 
   await test.step('a range is swept, moved by one of its beads, and keys that lay there give way', async () => {

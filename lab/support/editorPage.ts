@@ -89,6 +89,25 @@ export class EditorPage {
     const place = await this.at(x, y)
     await this.page.mouse.click(place.x, place.y)
   }
+  /** Where frames and lanes of the sheet lie in the window, in a shot of so many frames. */
+  async sheetPlaces(length: number): Promise<{ x(frame: number): number; y(lane: number): number }> {
+    const box = (await this.page.getByTestId('sheet').boundingBox())!
+    return {
+      x: (frame) => box.x + 178 + (frame * (box.width - 194)) / (length - 1),
+      y: (lane) => box.y + 26 + 34 + 28 * lane + 14,
+    }
+  }
+  /** Chooses frames of a lane with Shift. */
+  async sweep(length: number, lane: number, from: number, to: number): Promise<void> {
+    const sheet = await this.sheetPlaces(length)
+    await this.page.keyboard.down('Shift')
+    await this.page.mouse.move(sheet.x(from), sheet.y(lane))
+    await this.page.mouse.down()
+    await this.page.mouse.move(sheet.x((from + to) / 2), sheet.y(lane))
+    await this.page.mouse.move(sheet.x(to), sheet.y(lane))
+    await this.page.mouse.up()
+    await this.page.keyboard.up('Shift')
+  }
   async drag(from: [number, number], to: [number, number]): Promise<void> {
     const [a, b] = [await this.at(...from), await this.at(...to)]
     await this.page.mouse.move(a.x, a.y)

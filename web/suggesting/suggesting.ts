@@ -156,12 +156,14 @@ export const useSuggesting = defineStore('suggesting', () => {
     if (what === 'people') return found
     // In the whole of a large picture the detectors do not see what is small.
     if (!within)
-      for (const tile of tilesOf({ width, height }))
+      for (const tile of tilesOf({ width, height })) {
+        if (!wanted) break
         for (const one of await seen(tile)) if (!found.some((other) => isSame(one, other))) found.push(one)
+      }
     const out: Detected[] = []
     for (const one of found) {
       const box = closerBox(one.box, nearRoom, { width, height })
-      const near = (box && sameAs(one, await seen(box))) ?? one
+      const near = (box && wanted && sameAs(one, await seen(box))) || one
       if (!out.some((other) => isSame(near, other))) out.push(near)
     }
     return out
@@ -177,13 +179,15 @@ export const useSuggesting = defineStore('suggesting', () => {
     const { shotId } = opened
     const { frame } = playback
     const all: Detected[] = []
+    wanted = true
     try {
       for (const [i, what] of sought.entries()) {
+        if (!wanted) break
         busy.value = { what, done: i, total: sought.length }
         all.push(...(await ask(what, frame, area.value)))
       }
       found.value = { shot: shotId, frame, all, cast: 0 }
-      if (all.length === 0)
+      if (all.length === 0 && wanted)
         toast(
           `No ${sought.join(', no ')} found ${area.value ? 'in this box' : 'on this frame'}. Try a frame where they are turned to the camera${area.value ? '' : ', or draw a box around them'}.`,
           {
