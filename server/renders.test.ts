@@ -64,7 +64,9 @@ describe('a file that the server renders', () => {
     const server = await testServer()
     const { id } = await projectWithClip(server, clip)
     const post = (order: object) => server.http.post(`/api/projects/${id}/renders`).send({ ...asked, ...order })
-    expect((await post({ kind: 'mp4' }).expect(422)).body.error).toMatch(/^This can not be rendered: kind must be/)
+    expect((await post({ kind: 'mp4' }).expect(422)).body.error).toBe(
+      'This can not be rendered: The kind is none of those that there are.',
+    )
     expect((await post({ kind: 'prores4444' }).expect(422)).body.error).toMatch(/does not go into a file of that form/)
     expect((await post({ frames: { from: -1, to: 2 } }).expect(422)).body.error).toMatch(/^This can not be rendered/)
     expect(await news(server, id, { shot: 'gone' })).toEqual([

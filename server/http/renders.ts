@@ -9,6 +9,8 @@ import * as yup from 'yup'
 import { fileName } from '#core/formats/fileName.ts'
 import { fileKinds, formOf, wayOf } from '#core/outgoing/forms.ts'
 import type { RenderNews, ServerOrder } from '#core/outgoing/orders.ts'
+// What its schema does not say itself is said in our sentences.
+import '#core/parameters/words.ts'
 import type { Content } from '#core/render/contents.ts'
 import { runJob } from '../jobs/runJob.ts'
 import { type Files, putAway } from '../media/files.ts'
@@ -51,7 +53,7 @@ export function renderRoutes(database: Database, projects: Projects, files: File
   routes.post('/', json({ limit: '4kb' }), async (request, response) => {
     const project = idFrom((request.params as { id?: string }).id, 'project')
     const order = await orderSchema.validate(request.body, { strict: true }).catch((error: yup.ValidationError) => {
-      throw new HttpRefusal(422, `This can not be rendered: ${error.message}.`)
+      throw new HttpRefusal(422, `This can not be rendered: ${error.message}`)
     })
     if (!formOf(order.kind).of.includes(order.out))
       throw new HttpRefusal(422, 'This does not go into a file of that form. Choose another form.')
