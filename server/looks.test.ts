@@ -28,8 +28,8 @@ it('a look that is none is refused with a sentence, and nothing is kept', async 
     [bare, /cards/],
     [{ ...look('a', ''), name: '' }, /name/],
     [{ ...look('a', 'x'), preview: 'https://elsewhere/picture.jpg' }, /small JPEG/],
-    [{ ...look('a', 'x'), cards: [{ ...shippedLooks[0]!.cards[0]!, kind: 'nothing' }] }, /./],
-    ['{', /./],
+    [{ ...look('a', 'x'), cards: [{ ...shippedLooks[0]!.cards[0]!, kind: 'nothing' }] }, /nothing|kind/],
+    ['{', /^The request .*\.$/],
   ] as const) {
     const answer = await http.put('/api/looks/a').set('Content-Type', 'application/json').send(broken)
     expect(answer.status).toBeGreaterThanOrEqual(400)

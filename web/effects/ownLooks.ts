@@ -44,8 +44,12 @@ export const useOwnLooks = defineStore('ownLooks', () => {
   /** Takes in the looks of a file; throws a sentence where it holds none. Returns how many they are. */
   async function take(text: string): Promise<number> {
     const taken = readLooks(text).map((look: Look): KeptLook => ({ type: 'look', id: newId(), preview: '', ...look }))
-    for (const look of taken) await api.keepLook(look)
-    await load()
+    try {
+      for (const look of taken) await api.keepLook(look)
+    } finally {
+      // Also those that came in before one was refused.
+      await load()
+    }
     return taken.length
   }
 

@@ -15,6 +15,9 @@ export const onPicture: Form = { rides: null, alone: true, region: 'bounds', mak
 /** Changes the picture about a member, or about its middle. */
 export const aboutSomebody: Form = { ...onPicture, rides: anyShape }
 
+/** Changes the picture around a region by what is in it: echoes, shadows, reflections. */
+export const fromRegion: Form = { rides: null, alone: false, region: 'source', makes: 'picture', blend: 'normal' }
+
 /** Light of a member, laid on with Add. */
 export const lightOfSomebody: Form = { rides: anyShape, alone: false, region: 'none', makes: 'layer', blend: 'add' }
 

@@ -1,15 +1,12 @@
 import { choice, colour, number, still } from '../../../parameters/builders.ts'
 import { defineEffect } from '../../effect.ts'
+import { fromRegion } from '../../shared/forms.ts'
 
 export const echo = defineEffect('echo', {
   title: 'Echo',
   summary: 'Past copies of a performer, cut out by their own shapes then.',
   group: 'Arrangement',
-  rides: null,
-  alone: false,
-  region: 'source',
-  makes: 'picture',
-  blend: 'normal',
+  ...fromRegion,
   parameters: {
     count: still('Copies', '', [1, 12, 1], 4, 'How many past ones are seen.'),
     gap: still('Apart', 'frames', [1, 48, 1], 4, 'Frames between them.'),

@@ -1,16 +1,13 @@
 import { number } from '../../../parameters/builders.ts'
 import { defineEffect } from '../../effect.ts'
+import { fromRegion } from '../../shared/forms.ts'
 import { groundSettings } from '../../shared/ground.ts'
 
 export const reflection = defineEffect('reflection', {
   title: 'Reflection',
   summary: 'The ground that somebody stands on mirrors them, still or like water.',
   group: 'Arrangement',
-  rides: null,
-  alone: false,
-  region: 'source',
-  makes: 'picture',
-  blend: 'normal',
+  ...fromRegion,
   parameters: {
     strength: number('Strength', '%', [0, 1, 0.01], 0.5, 'How much of them is seen in the ground.'),
     length: number('Length', '×', [0.1, 3, 0.05], 1, 'Stretched or shortened.'),

@@ -1,16 +1,13 @@
 import { colour, number } from '../../../parameters/builders.ts'
 import { defineEffect } from '../../effect.ts'
+import { fromRegion } from '../../shared/forms.ts'
 import { groundSettings } from '../../shared/ground.ts'
 
 export const shadow = defineEffect('shadow', {
   title: 'Shadow',
   summary: 'Somebody throws a shadow on the ground they stand on.',
   group: 'Light',
-  rides: null,
-  alone: false,
-  region: 'source',
-  makes: 'picture',
-  blend: 'normal',
+  ...fromRegion,
   parameters: {
     strength: number('Strength', '%', [0, 1, 0.01], 0.6, 'How much of the light is taken from the ground.'),
     length: number(
