@@ -42,6 +42,10 @@ export const rooms = {
     holds: 'painted mattes: grown from strokes, carried through the clip',
     uses: ['core/geometry', 'core/pixels', 'core/parameters', 'core/records', 'core/shapes', 'core/tracking'],
   },
+  'core/timing': {
+    holds: 'frames between two of a clip',
+    uses: ['core/pixels', 'core/records', 'core/tracking', 'core/painting'],
+  },
   'core/suggesting': {
     holds: 'shapes from what detectors found',
     uses: ['core/pixels', 'core/shapes', 'core/matte', 'core/painting'],

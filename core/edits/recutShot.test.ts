@@ -26,10 +26,13 @@ const all: AnyRecord[] = [
   effect,
 ]
 
+let made = 0
+const newId = () => `new${made++}`
+
 describe('cutting a shot anew', () => {
   it('keeps keys, away ranges and curves on their picture', () => {
     const records = new Records(all)
-    records.apply(recutShot(records, shot, 15, 50))
+    records.apply(recutShot(records, shot, 15, 50, newId))
     expect(records.get('shot', 's')).toMatchObject({ in: 15, out: 50 })
     // The key's first number still names the frame it was made on.
     expect(records.childrenOf('key', 'p').map((one) => one.frame - one.points[0]!)).toEqual([-5, -5, -5, -5])
@@ -42,8 +45,8 @@ describe('cutting a shot anew', () => {
   })
   it('loses nothing: cut longer again everything is where it was', () => {
     const records = new Records(all)
-    records.apply(recutShot(records, shot, 45, 50))
-    records.apply(recutShot(records, records.get('shot', 's')!, 10, 60))
+    records.apply(recutShot(records, shot, 45, 50, newId))
+    records.apply(recutShot(records, records.get('shot', 's')!, 10, 60, newId))
     for (const record of all) expect(records.get(record.type, record.id)).toEqual(record)
     expect([...records.values()]).toHaveLength(all.length)
   })

@@ -7,6 +7,7 @@ import { settingsAt } from '../parameters/values.ts'
 import type { Rgba, RgbaArea } from '../pixels/buffers/picture.ts'
 import type { Scratch, Slot } from '../pixels/buffers/scratch.ts'
 import type { BlendName } from '../pixels/colour/blend.ts'
+import type { Between } from '../records/types.ts'
 import type { TracedPart } from '../shapes/traced.ts'
 
 /*
@@ -142,6 +143,8 @@ export interface PictureNeed {
   scaled?: boolean
   /** Of the shot's own frames: with what the cards before this one have made of it, not as it was filmed. */
   made?: boolean
+  /** How what lies between two frames of the clip comes about, where `frame` is no whole number. */
+  between?: Between
 }
 
 /** The picture that an effect changes in place: premultiplied RGBA floats, row by row, over `region`. */

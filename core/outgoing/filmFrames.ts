@@ -20,10 +20,10 @@ export interface FilmFrame {
   duration: number
 }
 
-/** Every frame of the file in order. A single stretch keeps its clip's own times; a film has one rate throughout. */
+/** Every frame of the file in order. A single stretch keeps its clip's own times where it runs as it was filmed; a film has one rate throughout. */
 export function framesOfFilm(stretches: Stretch[], times: number[][], rate: number | null): FilmFrame[] {
   const [first] = stretches
-  if (!rate && stretches.length === 1 && first) {
+  if (!rate && stretches.length === 1 && first && !first.shot.timing) {
     const [own, from] = [times[0]!, first.shot.in + first.from]
     const at = (i: number) => own[from + i] ?? endOf(own)
     return Array.from({ length: first.to - first.from }, (_, i) => ({

@@ -27,7 +27,7 @@ export function joinedShot(records: Records, shot: Shot): Joined | null {
 }
 
 /** First frame of a shot on which the next one runs already; its length where it is cut. */
-export const joinStart = (shot: Pick<Shot, 'in' | 'out' | 'join'>): number =>
+export const joinStart = (shot: Pick<Shot, 'in' | 'out' | 'join' | 'timing'>): number =>
   shotLength(shot) - Math.min(shot.join, shotLength(shot))
 
 /** A stretch of the film: frames `from` up to `to` (exclusive) of a shot. */

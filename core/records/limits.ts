@@ -13,6 +13,9 @@ export const limits = {
   brush: 400,
   matteLetters: 4_000_000,
   diffRecords: 20_000,
+  /** Pieces of a shot that run at speeds of their own; the slowest and the fastest speed. */
+  timePieces: 500,
+  speed: { min: 0.02, max: 20 },
   /** Moments of a sound that were set by hand. */
   beads: 2000,
   /** Looks of one file, and of one project. */

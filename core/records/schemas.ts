@@ -222,6 +222,20 @@ const shotSchema = yup.object({
     .min(-60, 'All of a shot’s sound is lowered by at most 60 dB.')
     .max(30, 'All of a shot’s sound is raised by at most 30 dB.')
     .optional(),
+  timing: yup
+    .array()
+    .of(
+      yup.object({
+        from: yup.number().min(0, 'A piece of a shot can not begin before its clip.').max(limits.frames).required(),
+        step: yup.number().min(-limits.speed.max).max(limits.speed.max).required(),
+        length: whole('The length of a piece').min(1, 'A piece of a shot lasts a frame at least.').max(limits.frames),
+        between: oneOf(['repeated', 'blended', 'moved']),
+      }),
+    )
+    .min(1)
+    .max(limits.timePieces, `A shot has at most ${limits.timePieces} pieces that run at speeds of their own.`)
+    .nullable()
+    .optional(),
 })
 
 const memberSchema = yup.object({

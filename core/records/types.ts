@@ -53,6 +53,20 @@ export interface Media {
   tagged: boolean
 }
 
+/** How frames between two of the clip come about: the earlier one again, both over each other, or both moved towards each other. */
+export type Between = 'repeated' | 'blended' | 'moved'
+
+/** Frames of a shot that run through its clip at one speed. */
+export interface TimePiece {
+  /** Place in the clip of its first frame: a real number, in frames of the clip. */
+  from: number
+  /** Frames of the clip to one of the shot: 0 stands still, below 0 runs backwards. */
+  step: number
+  /** Frames of the shot that it lasts. */
+  length: number
+  between: Between
+}
+
 export interface Shot {
   type: 'shot'
   id: string
@@ -66,6 +80,8 @@ export interface Shot {
   join: number
   /** Decibels by which all of its sound is louder; 0 where missing. */
   level?: number | undefined
+  /** How its frames run through the clip, from the first to the last; missing or null where they run as they were filmed. */
+  timing?: TimePiece[] | null | undefined
 }
 
 export type MemberKind = 'prop' | 'eye' | 'hand' | 'performer' | 'other'
@@ -340,4 +356,5 @@ export const framesOf = (media: Pick<Media, 'codec' | 'frames'>): number =>
   isStill(media) ? limits.stillFrames : media.frames
 
 /** Number of frames in a shot. */
-export const shotLength = (shot: Pick<Shot, 'in' | 'out'>): number => shot.out - shot.in
+export const shotLength = ({ in: first, out, timing }: Pick<Shot, 'in' | 'out' | 'timing'>): number =>
+  timing ? timing.reduce((sum, piece) => sum + piece.length, 0) : out - first

@@ -10,6 +10,7 @@ import type { Rgba } from '../pixels/buffers/picture.ts'
 import { type Scratch, Slot } from '../pixels/buffers/scratch.ts'
 import { copyI420, uprightSize, type Yuv } from '../pixels/buffers/yuv.ts'
 import { linearColour, toEncoded } from '../pixels/colour/transfer.ts'
+import { clipPlace } from '../records/timing.ts'
 import { type Effect, shotLength } from '../records/types.ts'
 import type { TracedPart } from '../shapes/traced.ts'
 import { drawPasses, type EffectPass, reachedBehind, sampledFrom } from './passes.ts'
@@ -115,11 +116,7 @@ function neededByNext(scene: Scene, frame: number): PictureNeed[] {
 /** A frame of a shot's own clip, told to somebody who works at another one. */
 const ownPlate =
   ({ shot, media }: Scene) =>
-  (frame: number): PictureNeed => ({
-    media: media.id,
-    frame: Math.min(shot.out - 1, Math.max(shot.in, shot.in + frame)),
-    scaled: true,
-  })
+  (frame: number): PictureNeed => ({ media: media.id, ...clipPlace(shot, frame), scaled: true })
 
 /** The next shot with its own effects, as it is while this one is at `frame`. */
 function nextPicture(

@@ -77,8 +77,8 @@ describe('a join of two shots', () => {
     const scene = sceneOf(two([takeOver(), card('hold', { shot: 'b', settings: { at: 2 } })]), 'a')!
     expect(picturesNeeded(scene, 29)).toEqual([])
     expect(picturesNeeded(scene, 33)).toEqual([
-      { media: 'm-b', frame: 8, scaled: true },
-      { media: 'm-b', frame: 7, scaled: true },
+      { media: 'm-b', frame: 8, between: 'repeated', scaled: true },
+      { media: 'm-b', frame: 7, between: 'repeated', scaled: true },
     ])
   })
   it('shows the next shot with its own effects', () => {

@@ -6,6 +6,7 @@ import { type Scratch, Slot } from '../pixels/buffers/scratch.ts'
 import { reducedLight, reducedRgba } from '../pixels/buffers/still.ts'
 import { i420Layout, uprightSize, type Yuv } from '../pixels/buffers/yuv.ts'
 import type { Records } from '../records/records.ts'
+import { type ClipPlace, clipPlace } from '../records/timing.ts'
 import type { Shot } from '../records/types.ts'
 import { isBare, isClear } from './contents.ts'
 import { alphaOf, type ContentOrder, drawContent, keepColoursAround, lightOfWords } from './drawContent.ts'
@@ -43,15 +44,13 @@ export function placeOf(
   need: PictureNeed,
   shot: Shot,
   records: Records,
-): { media: string; own: boolean; frame: number } | null {
-  if (!need.media) {
-    const frame = Math.min(shot.out - 1, Math.max(shot.in, shot.in + need.frame))
-    return { media: shot.media, own: true, frame }
-  }
+): ({ media: string; own: boolean } & ClipPlace) | null {
+  const { between = 'repeated' } = need
+  if (!need.media) return { media: shot.media, own: true, ...clipPlace(shot, need.frame) }
   const frames = records.get('media', need.media)?.frames
   if (frames === undefined) return null
   const frame = need.loop ? ((need.frame % frames) + frames) % frames : Math.min(frames - 1, Math.max(0, need.frame))
-  return { media: need.media, own: false, frame }
+  return { media: need.media, own: false, frame, between }
 }
 
 /** Makes pictures of decoded frames: the plate upright and in sRGB, and what goes into a file. The same bytes wherever it runs. */

@@ -5,6 +5,7 @@ import type { ReadSignal } from '../parameters/drives.ts'
 import type { Diff } from '../records/diff.ts'
 import { joinedShot, joinStart } from '../records/film.ts'
 import type { Records } from '../records/records.ts'
+import { clipFrame } from '../records/timing.ts'
 import {
   type Effect,
   isPictures,
@@ -63,14 +64,14 @@ export function sceneOf(records: Records, shotId: string, readings: Readings = n
       member: partsOf,
       brightness(parts, time) {
         const frame = Math.max(0, Math.min(shotLength(shot) - 1, Math.round(time)))
-        const luma = readings.luma(media.id, shot.in + frame)
+        const luma = readings.luma(media.id, clipFrame(shot, frame))
         return luma && brightnessUnder(parts, frame, luma, isPictures(media) ? 'limited' : media.range)
       },
       loudness(id, time) {
         const mixed = readsMix(records, shot.id, id)
         const levels = readings.levels(mixed ? mixName(shot.id, id) : id || media.id)
         // Another clip's sound begins with the shot, as the mix does.
-        const frame = Math.round(time) + (id && id !== media.id ? 0 : shot.in)
+        const frame = id && id !== media.id ? Math.round(time) : clipFrame(shot, Math.round(time))
         return levels?.[Math.max(0, Math.min(levels.length - 1, frame))] ?? null
       },
     }),

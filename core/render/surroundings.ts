@@ -4,6 +4,7 @@ import { type Scratch, Slot } from '../pixels/buffers/scratch.ts'
 import { fillHoles } from '../pixels/filters/fillHoles.ts'
 import { resampleAffine } from '../pixels/filters/warp.ts'
 import { motionOf } from '../records/plate.ts'
+import { clipPlace } from '../records/timing.ts'
 import { type OtherPictures, workingPart } from './picture.ts'
 import { boundsOfCover, coverOf } from './region.ts'
 import type { Scene } from './scene.ts'
@@ -33,7 +34,7 @@ export function holeBounds(scene: Scene, of: readonly string[], frame: number, s
 
 /** The other picture that a frame without somebody is made from, as its place in the clean plate says; null for none. */
 export function plateAt({ plate, shot }: Scene, frame: number) {
-  const map = plate && motionOf(plate, shot.in + Math.round(frame))
+  const map = plate && motionOf(plate, clipPlace(shot, Math.round(frame)).frame)
   return map ? { media: plate!.media, map } : null
 }
 /**

@@ -23,6 +23,8 @@ export interface Recording {
   readonly length: number
   /** Writes `count` samples from `from` on; silence where there are none, or none yet. */
   read(from: number, count: number, left: Float32Array, right: Float32Array): void
+  /** What of other recordings it reads for samples between two of its own; missing where it is read from a file itself. */
+  sources?(from: number, to: number): { take: Recording; from: number; to: number }[]
 }
 
 /** A moment at which a lane sounds. */

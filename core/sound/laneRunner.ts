@@ -82,6 +82,10 @@ export class LaneRunner {
 
   /** What of recordings it reads for its next `count` samples from `start` on, at most; more at once than it will. */
   needs(start: number, count: number): { take: Recording; from: number; to: number }[] {
+    return this.reads(start, count).flatMap((one) => one.take.sources?.(one.from, one.to) ?? [one])
+  }
+
+  private reads(start: number, count: number): { take: Recording; from: number; to: number }[] {
     const { lane } = this
     if (lane.voice.through || lane.voice.stroke) return []
     if (lane.way === 'through') {

@@ -63,7 +63,7 @@ describe('the sounds of a shot', () => {
       ...{ id: 'x', shot: 's', kind: 'file', order: 1, ...at(20) },
       ...{ range: { from: 10, to: 30, fadeIn: 2, fadeOut: 0 } },
     })
-    const diff = recutShot(new Records([media('a'), one, mine]), one, 4, 40)
+    const diff = recutShot(new Records([media('a'), one, mine]), one, 4, 40, () => 'new')
     expect(diff.put.find((record) => record.type === 'sound')).toMatchObject({
       beads: [{ frame: 16 }],
       range: { from: 6, to: 26, fadeIn: 2 },

@@ -8,6 +8,7 @@ import { isCurve, isDrive, type NumberParameter } from '../parameters/parameters
 import { numberAt, settingsAt } from '../parameters/values.ts'
 import { joinedShot, joinStart, type Stretch } from '../records/film.ts'
 import type { Records } from '../records/records.ts'
+import { piecesOf, shownTimes } from '../records/timing.ts'
 import { isPictures, type Media, type Shot, shotLength, type Sound } from '../records/types.ts'
 import { type Scene, sceneOf } from '../render/scene.ts'
 import { soundKind } from '../sound/catalogue.ts'
@@ -16,6 +17,7 @@ import type { Beat, Lane, NumberTrack, Recording } from '../sound/lane.ts'
 import { Chances } from '../sound/signal/random.ts'
 import { soundRate } from '../sound/signal/stereo.ts'
 import { soundOf } from '../sound/sounds.ts'
+import { type TapePiece, TimedRecording } from '../sound/timedRecording.ts'
 import { soundsOf } from './make.ts'
 
 /** A shot as it is heard, in a film or alone. */
@@ -60,12 +62,28 @@ export function heardShots(
 export function clockOf(shot: Shot, media: Media, times: readonly number[], at = 0): FrameClock {
   const length = shotLength(shot)
   const start = Math.round(at * soundRate)
-  if (!media.variableRate || isPictures(media)) return new FrameClock(length, fullRate(media.rate), null, start)
-  const from = times[shot.in] ?? 0
-  const own = Array.from({ length: length + 1 }, (_, i) => (times[shot.in + i] ?? NaN) - from)
-  // Behind the clip's last frame its length is that of the one before.
-  if (Number.isNaN(own[length]!)) own[length] = own[length - 1]! + 1 / media.rate
-  return new FrameClock(length, media.rate, own, start)
+  if (!media.variableRate || isPictures(media) || shot.timing)
+    return new FrameClock(length, fullRate(media.rate), null, start)
+  return new FrameClock(length, media.rate, shownTimes(shot, times, media.rate), start)
+}
+
+/** Where in its clip's sound the pieces of a shot are heard, in samples. */
+function tapeOf(shot: Shot, media: Media, times: readonly number[]): TapePiece[] {
+  const rate = media.variableRate ? media.rate : fullRate(media.rate)
+  const secondsOf = (place: number) => {
+    const at = times[Math.floor(place)]
+    if (at === undefined) return place / rate
+    return at + (place - Math.floor(place)) * ((times[Math.floor(place) + 1] ?? at + 1 / rate) - at)
+  }
+  let start = 0
+  return piecesOf(shot).map(({ from, step, length }): TapePiece => {
+    const at = Math.round((start / rate) * soundRate)
+    start += length
+    const to = Math.round((start / rate) * soundRate)
+    // Backwards the frame is heard from its end on.
+    const [first, end] = step < 0 ? [from + 1, from + 1 + step * length] : [from, from + step * length]
+    return { at, length: to - at, from: secondsOf(first) * soundRate, to: secondsOf(Math.max(0, end)) * soundRate }
+  })
 }
 
 /** Moments of a sound as the motion and the hand have them. */
@@ -111,14 +129,18 @@ export function laneOf(
   const [first, last] = [Math.max(0, range.from), Math.min(length - 1, range.to)]
   const sampleOf = (frame: number) => Math.round(clock.sampleOf(frame))
   const frames = (count: number, from: number) => Math.abs(sampleOf(from + count) - sampleOf(from))
-  const clips = sound.kind === 'own' ? [media] : sound.takes.flatMap((id) => records.get('media', id) ?? [])
-  const takes = clips.filter((clip) => clip.audio).map(recordingOf)
+  const isOwn = sound.kind === 'own'
+  const clips = isOwn ? [media] : sound.takes.flatMap((id) => records.get('media', id) ?? [])
+  const recordings = clips.filter((clip) => clip.audio).map(recordingOf)
+  const timed = isOwn && shot.timing
+  // A clip that does not run as it was filmed is heard as a tape that runs with it.
+  const takes = timed ? recordings.map((one) => new TimedRecording(one, tapeOf(shot, media, times))) : recordings
   const seed = Number(sound.settings.seed ?? 1)
   const beats = sound.way === 'moments' ? beatsOf(heardMoments(scene, sound), takes.length, seed, [first, last]) : []
   const numbers: Lane['numbers'] = {}
   for (const p of parameters)
     if (p.type === 'number' && p.keyed) numbers[p.name] = trackOf(sound, p, length, scene.read)
-  const own = sound.kind === 'own' ? (times[shot.in] ?? shot.in / media.rate) : Number(sound.settings.begin ?? 0)
+  const own = timed ? 0 : isOwn ? (times[shot.in] ?? shot.in / media.rate) : Number(sound.settings.begin ?? 0)
   return {
     ...{ id: sound.id, kind: sound.kind, voice: soundOf(sound.kind), way: sound.way, clock, numbers, beats, takes },
     ...{ from: sampleOf(first), to: sampleOf(last + 1) },
@@ -130,7 +152,7 @@ export function laneOf(
       last === length - 1 ? frames(heard.goes, length - heard.goes) : 0,
     ),
     settings: settingsAt(parameters, sound.settings, first, scene.read),
-    begin: Math.round((own + (sound.kind === 'own' ? (sampleOf(first) - clock.start) / soundRate : 0)) * soundRate),
+    begin: Math.round((own + (isOwn ? (sampleOf(first) - clock.start) / soundRate : 0)) * soundRate),
     loops: sound.settings.over === 'loop',
     gain: shot.level ?? 0,
     signature: JSON.stringify([
@@ -143,7 +165,7 @@ export function laneOf(
         clips.map((clip) => clip.hash),
         shot.level ?? 0,
       ],
-      ...[beats, at, shot.in, shot.out, heard.comes, heard.goes, takes.map((take) => take.length)],
+      ...[beats, at, shot.in, shot.out, shot.timing, heard.comes, heard.goes, takes.map((take) => take.length)],
       Object.values(numbers).map(({ values }) => digest(values)),
     ]),
   }

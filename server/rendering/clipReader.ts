@@ -6,8 +6,9 @@ import { exrMagic, pixelsOfExr } from '#core/formats/exr.ts'
 import { pixelsOfPng, pngMagic } from '#core/formats/png.ts'
 import { frameOfStill } from '#core/pixels/buffers/still.ts'
 import { i420Layout, withAlpha, type Yuv } from '#core/pixels/buffers/yuv.ts'
-import { isPictures, isStill, type Media } from '#core/records/types.ts'
+import { type Between, isPictures, isStill, type Media } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
+import { FramesBetween } from '#core/timing/betweenFrames.ts'
 import { bounded, type Converter, localFile } from '../conversion/programs.ts'
 import type { Facts } from '../media/mediaFacts.ts'
 import { pictureAt } from '../media/pictures.ts'
@@ -30,6 +31,7 @@ export class ClipReader {
     sizeCalculation: ({ data, rgba, light }) => data.byteLength + (rgba?.byteLength ?? 0) + (light?.byteLength ?? 0),
   })
   private readonly turn = new Mutex()
+  private readonly between = new FramesBetween()
   private child: ChildProcess | null = null
   private chunks: AsyncIterator<Buffer> | null = null
   private rest: Buffer = Buffer.alloc(0)
@@ -44,9 +46,11 @@ export class ClipReader {
     this.alpha = alpha
   }
 
-  /** A frame. However many are asked for at once, one after the other is decoded: there is one process. */
-  get(asked: number): Promise<Yuv> {
-    return this.turn.runExclusive(() => this.read(isStill(this.media) ? 0 : asked))
+  /** A frame; what lies between two is made of both. However many are asked for at once, one after the other is decoded: there is one process. */
+  get(asked: number, between: Between = 'repeated'): Promise<Yuv> {
+    const frame = isStill(this.media) ? 0 : asked
+    if (!Number.isInteger(frame)) return this.between.at(frame, between, (one) => this.get(one))
+    return this.turn.runExclusive(() => this.read(frame))
   }
 
   private async read(frame: number): Promise<Yuv> {

@@ -44,7 +44,7 @@ export class ProjectScenes {
         const media = place && this.records.get('media', place.media)
         if (!place || !media) return null
         try {
-          return { ...need, yuv: await (await this.clips.readerOf(media)).get(place.frame) }
+          return { ...need, yuv: await (await this.clips.readerOf(media)).get(place.frame, place.between) }
         } catch (error) {
           if (place.own || !(error instanceof Refusal)) throw error
           this.troubles.set(media.id, `${media.name} is not in it: ${error.message}`)

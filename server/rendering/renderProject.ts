@@ -19,6 +19,7 @@ import { Scratch, withRoom } from '#core/pixels/buffers/scratch.ts'
 import { startKernels } from '#core/pixels/kernels/engine.ts'
 import type { Stretch } from '#core/records/film.ts'
 import { Records } from '#core/records/records.ts'
+import { clipPlace } from '#core/records/timing.ts'
 import type { Shot } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
 import { type Content, isOfSomebody } from '#core/render/contents.ts'
@@ -245,7 +246,8 @@ class ProjectRender {
       const { stretch, frame } = asked[i]!
       const { shot, media } = stretches[stretch]!
       const scene = await this.scenes.of(shot)
-      const yuv = await (await this.clips.readerOf(media)).get(shot.in + frame)
+      const place = clipPlace(shot, frame)
+      const yuv = await (await this.clips.readerOf(media)).get(place.frame, place.between)
       const others = await this.scenes.others(scene, shot, frame)
       const order: FileFrame = {
         frame,

@@ -42,7 +42,7 @@ export const projectEntity = new EntitySchema<ProjectRow>({
 
 /** What columns that came with a later migration hold in the rows of before. */
 const defaults: { [T in RecordType]?: Partial<RecordTypes[T]> } = {
-  shot: { join: 0, level: 0 },
+  shot: { join: 0, level: 0, timing: null },
   part: { role: 'add', hidden: false, locked: false },
   key: { tween: '' },
   effect: { group: '', groupOpacity: 1 },

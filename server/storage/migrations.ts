@@ -415,6 +415,17 @@ class OwnLooks1765000000000 implements MigrationInterface {
   }
 }
 
+/** Shots that do not run as they were filmed. */
+class TimedShots1765100000000 implements MigrationInterface {
+  name = 'TimedShots1765100000000'
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`ALTER TABLE "shot" ADD COLUMN "timing" text`)
+  }
+  async down(): Promise<void> {
+    throw new Error('Times of shots can not be taken back; restore a copy of the data folder instead.')
+  }
+}
+
 /** In the order of their making; an array and not a pattern, because the server is bundled. */
 export const migrations = [
   FirstTables1764000000000,
@@ -428,4 +439,5 @@ export const migrations = [
   Sounds1764800000000,
   CleanPlates1764900000000,
   OwnLooks1765000000000,
+  TimedShots1765100000000,
 ]

@@ -55,7 +55,7 @@ beforeEach(() => {
   world.busy = false
   world.decoded = () => Promise.resolve({})
   world.opened = reactive({
-    ...{ shotId: 's', shot: { in: 5 }, media: { width: 64, height: 36 }, length: 10, trouble: '' },
+    ...{ shotId: 's', cut: 's', shot: { in: 5 }, media: { width: 64, height: 36 }, length: 10, trouble: '' },
     pictures: { isBusy: () => world.busy, decoded: (frame: number) => world.decoded(frame) },
   })
   world.playback = reactive({
@@ -114,7 +114,7 @@ describe('the key plan', () => {
   it('does not wait for ever where a picture can not be read: it says so', async () => {
     const motion = useMotion()
     world.decoded = (frame) =>
-      frame === 8 ? Promise.reject(new Refusal('The clip ends before its frame 9.')) : Promise.resolve({})
+      frame === 3 ? Promise.reject(new Refusal('The clip ends before its frame 9.')) : Promise.resolve({})
     motion.start()
     expect(await motion.goToPlanned()).toBe(false)
     expect(world.told).toEqual(['The plan knows only what was read of the clip. The clip ends before its frame 9.'])

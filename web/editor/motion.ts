@@ -55,13 +55,13 @@ export const useMotion = defineStore('motion', () => {
   /** Starts on the open shot; called by the views that show what comes of it. */
   function start(): void {
     if (!opened.shotId || !opened.shot || !opened.media) return
-    if (shot === opened.shotId && started) return
+    if (shot === opened.cut && started) return
     stop()
-    shot = opened.shotId
+    shot = opened.cut
     started = startMotion()
     const { width, height } = opened.media
     const reduce = (width * height * opened.length) / 4 <= budget ? 2 : 4
-    attend(started.remote.start([...project.records()!.values()], shot, reduce), doing)
+    attend(started.remote.start([...project.records()!.values()], opened.shotId, reduce), doing)
     attend(readPictures(++reading), doing)
     refreshSoon(0)
     checkSoon()
@@ -81,13 +81,12 @@ export const useMotion = defineStore('motion', () => {
   /** Reads the shot's pictures one after the other, as long as nobody waits for the decoder. */
   async function readPictures(turn: number): Promise<void> {
     const { remote } = started!
-    const first = opened.shot!.in
     for (let frame = 0; frame < opened.length; frame++) {
       while (turn === reading && !opened.trouble && (playback.playing || opened.pictures.isBusy())) await pause(60)
       if (turn !== reading) return
       try {
         if (opened.trouble) throw new Refusal(opened.trouble)
-        await remote.learn(frame, await opened.pictures.decoded(first + frame))
+        await remote.learn(frame, await opened.pictures.decoded(frame))
       } catch (error) {
         // The plan goes by what was read until now, and says so.
         if (turn === reading) trouble.value = sentenceOf(error, doing)
@@ -167,7 +166,7 @@ export const useMotion = defineStore('motion', () => {
   )
   watch(() => followWishes.value.unsure, checkSoon)
   watch(
-    () => [opened.shotId, opened.length],
+    () => opened.cut,
     () => started && (stop(), start()),
   )
 

@@ -2,6 +2,7 @@ import { defineStore } from 'pinia'
 import { computed, markRaw, ref, shallowRef } from 'vue'
 import type { Diff } from '#core/records/diff.ts'
 import { joinedShot } from '#core/records/film.ts'
+import { isCutAnew, shownTimes } from '#core/records/timing.ts'
 import { isPictures, type Part, shotLength } from '#core/records/types.ts'
 import { affectedFrames } from '#core/render/scene.ts'
 import { shapeOf, trackOf } from '#core/shapes/riding.ts'
@@ -21,8 +22,14 @@ export const useOpenShot = defineStore('open shot', () => {
   const shot = computed(() => project.get('shot', shotId.value))
   const media = computed(() => (shot.value ? project.get('media', shot.value.media) : null))
   const length = computed(() => (shot.value ? shotLength(shot.value) : 0))
+  /** Which frames of which shot these are: what was worked out for another cut of it is not of these. */
+  const cut = computed(() => JSON.stringify([shotId.value, shot.value?.in, shot.value?.out, shot.value?.timing ?? null]))
   /** Seconds of the clip's frames. */
   const times = shallowRef<number[]>([])
+  /** When every frame of the shot is shown, and when the last one ends, in seconds from its first. */
+  const shown = computed(() =>
+    shot.value && media.value ? shownTimes(shot.value, times.value, media.value.rate) : [],
+  )
   /** Why there is no picture, in a sentence; empty while all is well. */
   const trouble = ref('')
 
@@ -94,7 +101,7 @@ export const useOpenShot = defineStore('open shot', () => {
     // The shot itself may have been cut anew or be gone.
     const cut = diff.put.find((record) => record.type === 'shot' && record.id === shotId.value)
     const before = inverse.put.find((record) => record.type === 'shot' && record.id === shotId.value)
-    if (cut?.type === 'shot' && before?.type === 'shot' && (cut.in !== before.in || cut.out !== before.out))
+    if (cut?.type === 'shot' && before?.type === 'shot' && isCutAnew(cut, before))
       attend(open(shotId.value), 'open the shot')
     const paced = diff.put.find((record) => record.type === 'media' && record.id === shot.value?.media)
     if (paced?.type === 'media' && isPictures(paced))
@@ -106,7 +113,7 @@ export const useOpenShot = defineStore('open shot', () => {
   })
 
   return {
-    ...{ pictures, shotId, shot, media, length, times, trouble, arrived, readings, clipTroubles },
+    ...{ pictures, shotId, shot, media, length, cut, times, shown, trouble, arrived, readings, clipTroubles },
     ...{ members, reachable, parts, effects, track, shape, cell, open, leave },
   }
 })

@@ -37,7 +37,7 @@ export const usePlayback = defineStore('playback', () => {
   )
   // A shot that was cut anew is played as a whole again, like one that was just opened.
   watch(
-    () => [opened.shotId, opened.shot?.in, opened.shot?.out],
+    () => [opened.shotId, opened.shot?.in, opened.shot?.out, opened.shot?.timing],
     () => {
       stop()
       playIn.value = 0
@@ -64,11 +64,10 @@ export const usePlayback = defineStore('playback', () => {
     if (opened.length < 2 || playing.value) return
     playing.value = true
     if (frame.value < playIn.value || frame.value >= playOut.value) frame.value = playIn.value
-    const start = opened.shot!.in
-    const at = (f: number) => opened.times[start + f] ?? 0
-    const end = () => at(playOut.value) + (at(playOut.value) - at(playOut.value - 1))
+    const at = (f: number) => opened.shown[f] ?? 0
+    const end = () => at(playOut.value + 1)
     let zero = performance.now() / 1000 - at(frame.value)
-    /** Seconds of the clip by what is heard, where something is. */
+    /** Seconds of the shot by what is heard, where something is. */
     let heard: (() => number) | null = null
     // The picture begins at once; the sound comes in where the picture is by then, and from there on the picture goes by it.
     const sound = async () => {
@@ -76,9 +75,9 @@ export const usePlayback = defineStore('playback', () => {
       heard = null
       zero = performance.now() / 1000 - at(frame.value)
       if (!sounding || !(await sounding.ready(frame.value)) || mine !== turn) return
-      const shown = () => performance.now() / 1000 - zero - at(0)
+      const shown = () => performance.now() / 1000 - zero
       const clock = await sounding.begin(frame.value, playIn.value, playOut.value, loop.value, shown)
-      if (mine === turn && clock) heard = () => at(0) + clock()
+      if (mine === turn && clock) heard = clock
     }
     const round = () => [playIn.value, playOut.value, loop.value].join()
     let known = round()

@@ -57,7 +57,7 @@ export const useFollowing = defineStore('following', () => {
     const { part } = selected
     const { shot } = opened
     if (!part || !shot || runs.run || tracing.refuseLocked(part)) return
-    const remote = worker.of(shot.id)
+    const remote = worker.of(opened.cut)
     await runs.begin({
       ...{ what: 'follow', part, span },
       nothingLeft: 'There is no frame left to follow that way.',
@@ -68,7 +68,7 @@ export const useFollowing = defineStore('following', () => {
         const port: FramePort = {
           get(frame) {
             reads()
-            return opened.pictures.decoded(shot.in + frame)
+            return opened.pictures.decoded(frame)
           },
         }
         Comlink.expose(port, port1)

@@ -6,7 +6,7 @@ import { recutShot } from '#core/edits/recutShot.ts'
 import { framesOf, isStill, type Shot } from '#core/records/types.ts'
 import { strips } from '../frames/strip.ts'
 import { joinShots } from '../project/joinShots.ts'
-import { useProject } from '../project/project.ts'
+import { newId, useProject } from '../project/project.ts'
 import EditableName from '../ui/EditableName.vue'
 import IconButton from '../ui/IconButton.vue'
 import MenuButton, { type MenuEntry } from '../ui/MenuButton.vue'
@@ -71,7 +71,7 @@ function keep(from: number, to: number): void {
   const start = Math.max(0, Math.min(most - 1, Math.round(from)))
   const end = Math.max(start + 1, Math.min(most, Math.round(to)))
   if (start !== shot.in || end !== shot.out)
-    project.commit(`Cut ${shot.name}`, recutShot(project.records()!, shot, start, end))
+    project.commit(`Cut ${shot.name}`, recutShot(project.records()!, shot, start, end, newId))
 }
 function grab(edge: 'from' | 'to', event: PointerEvent): void {
   const handle = event.currentTarget as HTMLElement

@@ -15,6 +15,8 @@ import { pixelsOfPng, pngMagic } from '#core/formats/png.ts'
 import { type Luma, lumaOf } from '#core/pixels/buffers/luma.ts'
 import { frameOfStill } from '#core/pixels/buffers/still.ts'
 import { i420Layout, rgbaToI420, withAlpha, type Yuv } from '#core/pixels/buffers/yuv.ts'
+import type { Between } from '#core/records/types.ts'
+import { FramesBetween } from '#core/timing/betweenFrames.ts'
 import { Refusal } from '#core/refusal.ts'
 import { FrameLevels } from '#core/sound/level.ts'
 import { raise } from './raise.ts'
@@ -55,11 +57,13 @@ class Decoder {
   private readonly wanted: { frame: number; done: (yuv: Yuv) => void; fail: (error: unknown) => void }[] = []
   private range: { from: number; to: number; at: number } | null = null
   private running = false
+  private between = new FramesBetween()
 
   /** Opens a clip; throws an Error with a sentence where this browser can not decode it. */
   async open(clip: Clip, budget = usualBudget): Promise<void> {
     this.close()
     this.frames = storeOf(budget)
+    this.between = new FramesBetween()
     this.clip = clip
     if (clip.pictures) return
     this.input = new Input({ formats: ALL_FORMATS, source: new UrlSource(clip.address) })
@@ -92,15 +96,24 @@ class Decoder {
     this.run().catch(raise)
   }
 
-  /** The frame, at once when it is in the store. */
-  get(asked: number): Promise<Yuv> {
+  /** The frame, at once when it is in the store; what lies between two frames is made of both. */
+  async get(asked: number, between: Between = 'repeated'): Promise<Yuv> {
     const frame = this.clip?.still ? 0 : asked
+    if (!Number.isInteger(frame)) return this.made(frame, between)
     const known = this.frames.get(frame)
-    if (known) return Promise.resolve(known)
+    if (known) return known
     return new Promise((done, fail) => {
       this.wanted.push({ frame, done, fail })
       this.run().catch(raise)
     })
+  }
+
+  private async made(place: number, between: Between): Promise<Yuv> {
+    const name = `${place} ${between}`
+    const { frames } = this
+    let yuv = frames.get(name)
+    if (!yuv) frames.set(name, (yuv = await this.between.at(place, between, (frame) => this.get(frame), shared)))
+    return yuv
   }
 
   /** A frame on a coarse grid, `reduce` pixels a pixel. */
@@ -228,9 +241,9 @@ class Decoder {
 }
 
 const bytesOf = ({ data, rgba, light }: Yuv) => data.byteLength + (rgba?.byteLength ?? 0) + (light?.byteLength ?? 0)
-/** Decoded frames by their number: as many as `maxSize` bytes hold, those that were asked for last. */
+/** Decoded frames by their number, those between by their place and making: as many as `maxSize` bytes hold, those that were asked for last. */
 function storeOf(maxSize: number) {
-  return new LRUCache<number, Yuv>({ maxSize, sizeCalculation: bytesOf })
+  return new LRUCache<number | string, Yuv>({ maxSize, sizeCalculation: bytesOf })
 }
 
 /** Why a clip could not be read: it is not there, nobody answers, or it is no clip that can be read. */

@@ -27,31 +27,32 @@ function sourceOf(away: string[] = []) {
   source.connect(ask)
   return { source, asked }
 }
+const at = (frame: number) => ({ frame, between: 'repeated' as const })
 const need = (media: string, frame: number, more = {}) => ({ media, frame, ...more })
 const numbers = (frames: { yuv: Yuv }[]) => frames.map(({ yuv }) => yuv.width)
 
 describe('frames for a worker', () => {
   it('come by one way for each clip, which is asked for once', async () => {
     const { source, asked } = sourceOf()
-    const got = await Promise.all([3, 4, 5].map((frame) => source.get('own', true, frame)))
+    const got = await Promise.all([3, 4, 5].map((frame) => source.get('own', true, at(frame))))
     expect(got.map((yuv) => yuv.width)).toEqual([3, 4, 5])
-    await source.get('own', false, 3)
+    await source.get('own', false, at(3))
     expect(asked).toEqual(['own own', 'own'])
   })
   it('are not waited for when their clip is put away, and it is asked for anew', async () => {
     const { source, asked } = sourceOf()
-    const waiting = source.get('own', true, 99)
+    const waiting = source.get('own', true, at(99))
     source.forget('own', true)
     await expect(waiting).rejects.toThrow('The clip was closed.')
-    expect((await source.get('own', true, 2)).width).toBe(2)
+    expect((await source.get('own', true, at(2))).width).toBe(2)
     expect(asked).toEqual(['own own', 'own own'])
   })
   it('of a clip that failed are asked for again', async () => {
     const away = ['own']
     const { source, asked } = sourceOf(away)
-    await expect(source.get('own', true, 1)).rejects.toThrow('away')
+    await expect(source.get('own', true, at(1))).rejects.toThrow('away')
     away.pop()
-    expect((await source.get('own', true, 1)).width).toBe(1)
+    expect((await source.get('own', true, at(1))).width).toBe(1)
     expect(asked).toHaveLength(2)
   })
 })

@@ -3,13 +3,14 @@ import type { PictureNeed } from '#core/effects/effect.ts'
 import { type OtherFrame, placeOf } from '#core/render/painter.ts'
 import type { Yuv } from '#core/pixels/buffers/yuv.ts'
 import type { Records } from '#core/records/records.ts'
-import type { Shot } from '#core/records/types.ts'
+import type { ClipPlace } from '#core/records/timing.ts'
+import type { Between, Shot } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
 import { sentenceOf } from '../ui/troubles.ts'
 
 /** What a port to a decoder answers. */
 interface Frames {
-  get(frame: number): Promise<Yuv>
+  get(frame: number, between: Between): Promise<Yuv>
 }
 /** Gives a port to a clip's frames; `own` for the shot's own clip. Rejects with a sentence where it can not be had. */
 export type AskForClip = (media: string, own: boolean) => Promise<MessagePort>
@@ -44,8 +45,8 @@ export class FrameSource {
     for (const refuse of one?.waiting ?? []) refuse(new Refusal('The clip was closed.'))
   }
 
-  /** A frame of a clip, counted within it. */
-  async get(media: string, own: boolean, frame: number): Promise<Yuv> {
+  /** A place in a clip. */
+  async get(media: string, own: boolean, { frame, between }: ClipPlace): Promise<Yuv> {
     const name = `${own} ${media}`
     let one = this.connected.get(name)
     if (!one) {
@@ -58,7 +59,7 @@ export class FrameSource {
     return new Promise((done, refuse) => {
       waiting.add(refuse)
       frames
-        .then((remote) => remote.get(frame))
+        .then((remote) => remote.get(frame, between))
         .then(done, refuse)
         .finally(() => waiting.delete(refuse))
     })
@@ -75,7 +76,7 @@ export class FrameSource {
       needs.map(async (need): Promise<OtherFrame | null> => {
         const place = placeOf(need, shot, records)
         if (!place) return null
-        const yuv = this.get(place.media, place.own, place.frame)
+        const yuv = this.get(place.media, place.own, place)
         // Of the shot's own clip the frame must be there, or the picture is not what it says.
         if (place.own) return { ...need, yuv: await yuv }
         try {

@@ -1,7 +1,8 @@
 import type { Drive } from '#core/parameters/drives.ts'
 import type { Yuv } from '#core/pixels/buffers/yuv.ts'
 import type { Diff } from '#core/records/diff.ts'
-import type { AnyRecord, Media, Shot } from '#core/records/types.ts'
+import { type ClipPlace, clipPlace, clipRange } from '#core/records/timing.ts'
+import { type AnyRecord, type Media, type Shot, shotLength } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
 import { attend, sentenceOf, tell } from '../ui/troubles.ts'
 import { Clips } from './clips.ts'
@@ -104,7 +105,7 @@ export class Pictures {
     const turn = ++this.opened
     this.shot = shot
     this.clear()
-    this.epochs = new Uint32Array(shot.out - shot.in)
+    this.epochs = new Uint32Array(shotLength(shot))
     this.waitingBecauseOfError = false
     for (const { worker } of this.renderers) attend(worker.start(records), making)
     try {
@@ -187,8 +188,10 @@ export class Pictures {
     this.wanted = wanted
     if (!wanted.playing) this.touch()
     const decoder = this.readable ? this.clips.ownDecoder : null
-    if (this.shot && decoder)
-      attend(decoder.readAhead(this.shot.in, this.shot.out - 1, this.shot.in + wanted.frame), making)
+    if (this.shot && decoder) {
+      const { from, to } = clipRange(this.shot)
+      attend(decoder.readAhead(from, to - 1, Math.floor(clipPlace(this.shot, wanted.frame).frame)), making)
+    }
     this.waitingBecauseOfError = false
     this.pump()
   }
@@ -227,11 +230,15 @@ export class Pictures {
     return this.renderers[0]!.worker.series(this.shot?.id ?? '', drive)
   }
 
-  /** A decoded frame, counted within the clip, for whoever computes from it. */
+  /** A frame of the shot, decoded, for whoever computes from it. */
   decoded(frame: number): Promise<Yuv> {
+    return this.decodedAt(this.shot ? clipPlace(this.shot, frame) : { frame, between: 'repeated' })
+  }
+  /** A place in the shot's clip, decoded. */
+  decodedAt({ frame, between }: ClipPlace): Promise<Yuv> {
     const decoder = this.clips.ownDecoder
     return decoder
-      ? decoder.get(frame)
+      ? decoder.get(frame, between)
       : Promise.reject(new Refusal('The clip is not open yet; try again in a moment.'))
   }
 
@@ -329,7 +336,8 @@ export class Pictures {
     const epoch = this.epochs[frame]!
     this.underWay.add(name)
     try {
-      const clip = { media: shot!.media, frame: shot!.in + frame }
+      const place = (at: number) => clipPlace(shot!, at)
+      const clip = { media: shot!.media, place: place(frame), before: place(frame - 1) }
       const { troubles, ...picture } = await worker.draw({
         ...{ shot: shot!.id, frame, clip, layer, member, reduce, strength, result, draft },
       })

@@ -13,6 +13,7 @@ import type { Yuv } from '#core/pixels/buffers/yuv.ts'
 import { startKernels } from '#core/pixels/kernels/engine.ts'
 import type { Diff } from '#core/records/diff.ts'
 import { Records } from '#core/records/records.ts'
+import { type ClipPlace, clipPlace } from '#core/records/timing.ts'
 import { type AnyRecord, type Region, shotLength } from '#core/records/types.ts'
 import { isClear } from '#core/render/contents.ts'
 import { picturesNeeded, renderFrame } from '#core/render/frame.ts'
@@ -37,8 +38,8 @@ export type ViewLayer = 'plate' | 'result' | DrawnView
 export interface DrawOrder {
   shot: string
   frame: number
-  /** The shot's own clip, and the frame within it. */
-  clip: { media: string; frame: number }
+  /** The shot's own clip, and the places in it of this frame and of the one before. */
+  clip: { media: string; place: ClipPlace; before: ClipPlace }
   layer: ViewLayer
   /** Id of the member, part or effect whose matte is looked at; '' for everybody's. */
   member: string
@@ -134,10 +135,10 @@ class Renderer {
   /** A frame of the shot, reduced by 1, 2 or 4. */
   async draw(order: DrawOrder): Promise<DrawnPicture> {
     const { clip, layer, shot, frame, draft } = order
-    const own = (at: number) => this.source.get(clip.media, true, at)
+    const own = (at: ClipPlace) => this.source.get(clip.media, true, at)
     const [yuv, before, { frames, troubles }] = await Promise.all([
-      own(clip.frame),
-      layer === 'difference' ? own(frame > 0 ? clip.frame - 1 : clip.frame) : null,
+      own(clip.place),
+      layer === 'difference' ? own(clip.before) : null,
       layer === 'result' || layer === 'clean' ? this.others(shot, frame, draft) : { frames: [], troubles: [] },
     ])
     return withRoom(() => this.drawn(order, { yuv, before, others: frames }, troubles))
@@ -221,7 +222,7 @@ class Renderer {
   private async fileFrames({ shot: id, frame }: FileOrder) {
     const shot = this.records.get('shot', id)!
     const [yuv, others] = await Promise.all([
-      this.source.get(shot.media, true, shot.in + frame),
+      this.source.get(shot.media, true, clipPlace(shot, frame)),
       this.others(id, frame, null),
     ])
     return { yuv, ...others }

@@ -1,17 +1,17 @@
 import type { Started } from './worker.ts'
 
-/** A worker that holds pictures of one shot: it is started when it is first needed, and another shot gets a fresh one. */
+/** A worker that holds pictures of one cut of a shot: it is started when it is first needed, and another cut gets a fresh one. */
 export function shotWorker<T>(start: () => Started<T>) {
   let running: Started<T> | null = null
-  let shot = ''
+  let known = ''
   const stop = (): void => {
     running?.stop()
     running = null
   }
   return {
-    of(shotId: string): T {
-      if (shot !== shotId) stop()
-      shot = shotId
+    of(cut: string): T {
+      if (known !== cut) stop()
+      known = cut
       running ??= start()
       return running.remote
     },

@@ -139,7 +139,7 @@ class SoundMaker {
     const all = of === wholeMix
     const lanes = await lanesFor(this.records, order, this.recordings, all ? undefined : new Set([of]))
     const name = mixName(shot.id, of)
-    const signature = JSON.stringify([shot.in, shot.out, lanes.map((lane) => lane.signature)])
+    const signature = JSON.stringify([shot.in, shot.out, shot.timing, lanes.map((lane) => lane.signature)])
     const known = this.known.get(name)
     if (known?.signature === signature) return known
     let until = performance.now() + 12

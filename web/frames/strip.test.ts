@@ -16,8 +16,8 @@ vi.mock('./clips.ts', () => ({
 vi.mock('./start.ts', () => ({
   startRenderer: () => ({
     remote: {
-      draw: async ({ clip }: { clip: { media: string; frame: number } }) => {
-        world.drawn.push(`${clip.media} ${clip.frame}`)
+      draw: async ({ clip }: { clip: { media: string; place: { frame: number } } }) => {
+        world.drawn.push(`${clip.media} ${clip.place.frame}`)
         return { pixels: new Uint8ClampedArray(4), width: 1, height: 1 }
       },
     },

@@ -35,7 +35,7 @@ export class Strips {
           this.workers!.renderer.draw({
             ...{ shot: '', frame, layer: 'plate', member: '', reduce: 4, strength: 1, draft: null },
             result: { only: '', tinted: '', clipped: false, plate: false },
-            clip: { media: media.id, frame },
+            clip: { media: media.id, place: { frame, between: 'repeated' }, before: { frame, between: 'repeated' } },
           }) as Promise<ShownPicture>,
       )
       before = picture

@@ -105,7 +105,7 @@ function soundOf(
   const [{ shot, media, from, to }, [only]] = [stretches[0]!, sounds[0]!]
   const untouched =
     sounds.length === 1 && sounds[0]!.length === 1 && only!.kind === 'own' && !records.get('sound', only!.id)
-  if (!untouched || shot.level) return { copy: null, mix }
+  if (!untouched || shot.level || shot.timing) return { copy: null, mix }
   const own = timesOf(media)
   const last = shot.in + to - 1
   const copy = {

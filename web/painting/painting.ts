@@ -41,7 +41,7 @@ export const usePainting = defineStore('painting', () => {
   const tracing = useTracing()
 
   const worker = shotWorker(startPainter)
-  const painter = () => worker.of(opened.shotId)
+  const painter = () => worker.of(opened.cut)
   /** Frees the worker and its pictures. */
   function leave(): void {
     worker.stop()
@@ -57,8 +57,7 @@ export const usePainting = defineStore('painting', () => {
   })
   const getFrame = () => {
     const { pictures } = opened
-    const first = opened.shot!.in
-    return Comlink.proxy((frame: number) => pictures.decoded(first + frame))
+    return Comlink.proxy((frame: number) => pictures.decoded(frame))
   }
 
   // With the brush in hand the worker begins to look at the clip before the first stroke is drawn.

@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import { still } from '#core/parameters/builders.ts'
 import { limits } from '#core/records/limits.ts'
 import { motionOf } from '#core/records/plate.ts'
+import { clipRange } from '#core/records/timing.ts'
 import { brush } from '../editor/brush.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { useSelection } from '../editor/selection.ts'
@@ -22,7 +23,8 @@ const unknown = computed(() => {
   const { plate } = plates
   if (!plate || !opened.shot) return 0
   let count = 0
-  for (let frame = opened.shot.in; frame < opened.shot.out; frame++) if (!motionOf(plate, frame)) count++
+  const { from, to } = clipRange(opened.shot)
+  for (let frame = from; frame < to; frame++) if (!motionOf(plate, frame)) count++
   return count
 })
 const from = computed(() =>

@@ -3,6 +3,7 @@ import { pictureFile } from '#core/formats/pictureFile.ts'
 import { Scratch } from '#core/pixels/buffers/scratch.ts'
 import { Records } from '#core/records/records.ts'
 import type { AnyRecord, Media, Plate } from '#core/records/types.ts'
+import { framesShowing } from '#core/records/timing.ts'
 import { sceneOf } from '#core/render/scene.ts'
 import { hiddenOn } from '#core/render/surroundings.ts'
 import { isTold } from '#core/shapes/riding.ts'
@@ -16,8 +17,9 @@ export interface PlateOrder {
   records: AnyRecord[]
   shot: string
   media: Pick<Media, 'matrix' | 'range' | 'width' | 'height'>
-  /** Frames of the shot. */
-  length: number
+  /** Frames of its clip from which it is made, `to` exclusive. */
+  from: number
+  to: number
 }
 
 /** A clean plate as it is kept: its still as a PNG file. */
@@ -36,11 +38,17 @@ class PlateMaker {
     const records = new Records(order.records)
     const scene = sceneOf(records, order.shot)!
     const { width, height } = order.media
+    /** The frame of the shot that shows one of the clip. What none shows is not taken: nobody is traced there. */
+    const shown = framesShowing(scene.shot)
+    const frameOf = (at: number) => shown.get(order.from + at)
     const made = await cleanPlate({
-      ...{ length: order.length, matrix: order.media.matrix, range: order.media.range },
+      ...{ length: order.to - order.from, matrix: order.media.matrix, range: order.media.range },
       picture: (frame) => this.pictures.get(frame, fetch),
-      hidden: (frame) => hiddenOn(scene, frame, { width, height }, this.scratch),
-      isTold: (frame) => scene.members.every((member) => isTold(records, member, frame)),
+      hidden: (at) => hiddenOn(scene, frameOf(at)!, { width, height }, this.scratch),
+      isTold: (at) => {
+        const frame = frameOf(at)
+        return frame !== undefined && scene.members.every((member) => isTold(records, member, frame))
+      },
       told,
       stopped: () => !this.wanted,
     })

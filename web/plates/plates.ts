@@ -4,6 +4,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import { toast } from 'vue-sonner'
 import type { Diff } from '#core/records/diff.ts'
 import { motionOf } from '#core/records/plate.ts'
+import { clipFrame, clipRange } from '#core/records/timing.ts'
 import type { AnyRecord, Media, Plate, Shot } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
 import { brush } from '../editor/brush.ts'
@@ -53,15 +54,15 @@ export const usePlates = defineStore('plates', () => {
     { flush: 'sync' },
   )
 
-  /** Frames of the clip, for a worker that counts them within the clip or within the shot. */
+  /** Frames of the clip from `first` on, for a worker. */
   const frames = (first: number) => {
     const { pictures } = opened
-    return Comlink.proxy((frame: number) => pictures.decoded(first + frame))
+    return Comlink.proxy((frame: number) => pictures.decodedAt({ frame: first + frame, between: 'repeated' }))
   }
 
   /** Makes the clean plate of the open shot, or makes it anew. */
   async function make(): Promise<void> {
-    const { shot, media, length } = opened
+    const { shot, media } = opened
     if (!shot || !media || run.value || bringing.value) return
     if (!opened.parts.length)
       return void toast.error('Nobody is traced in this shot: there is nobody to take out of it.', { id: 'plate' })
@@ -69,12 +70,13 @@ export const usePlates = defineStore('plates', () => {
     const own = [...records.withDescendants([{ type: 'shot', id: shot.id }])].flatMap(({ type, id }): AnyRecord[] =>
       [records.get(type, id) ?? []].flat(),
     )
+    const { from, to } = clipRange(shot)
     run.value = { share: 0, stopping: false }
     const mine = (worker ??= startPlateMaker())
     try {
       const made = await mine.remote.make(
-        { records: [media, ...own], shot: shot.id, media, length },
-        frames(shot.in),
+        { records: [media, ...own], shot: shot.id, media, from, to },
+        frames(from),
         Comlink.proxy((share: number) => {
           if (run.value) run.value = { ...run.value, share: 0.95 * share }
         }),
@@ -83,8 +85,8 @@ export const usePlates = defineStore('plates', () => {
       const facts = made && !run.value?.stopping ? await keep(shot, made.file) : null
       if (worker !== mine) return
       if (!made || !facts || run.value?.stopping) return void toast(stopped(), { id: 'plate' })
-      commit(`Make the clean plate of ${shot.name}`, shot, facts, { ...made, from: shot.in })
-      say(made, length)
+      commit(`Make the clean plate of ${shot.name}`, shot, facts, { ...made, from })
+      say(made, to - from)
     } catch (error) {
       if (!(error instanceof WorkerEnded)) tell(error, 'make the clean plate', 'plate')
     } finally {
@@ -180,7 +182,7 @@ export const usePlates = defineStore('plates', () => {
     if (!shot || bringing.value || run.value) return
     if (!one || !picture)
       return void toast.error('There is no clean plate to bring another frame into: make it first.', { id: 'plate' })
-    const at = { frame: shot.in + playback.frame, source: shot.in + source.value }
+    const at = { frame: clipFrame(shot, playback.frame), source: clipFrame(shot, source.value) }
     if (at.frame === at.source)
       return void toast.error('Strokes bring this very frame: choose another one to bring in.', { id: 'plate' })
     if (!motionOf(one, at.frame) || !motionOf(one, at.source))

@@ -142,7 +142,7 @@ export const useSuggesting = defineStore('suggesting', () => {
 
   /** What is seen of something in a frame, or in a part of it. Faces and hands are looked at once more from near. */
   async function ask(what: Sought, frame: number, within: Box | null): Promise<Detected[]> {
-    const yuv = await opened.pictures.decoded(opened.shot!.in + frame)
+    const yuv = await opened.pictures.decoded(frame)
     const { width, height } = opened.media!
     const seen = async (box: Box | null) => {
       const id = ++asked
