@@ -132,6 +132,7 @@ export const rooms = {
   'web/plates': { holds: 'clean plates: made, painted into', uses: feature },
   'web/painting': { holds: 'mattes painted and carried', uses: feature },
   'web/suggesting': { holds: 'shapes that detectors suggest', uses: feature },
+  'web/timing': { holds: 'when the frames of a shot run: held, slower, faster, backwards', uses: feature },
   'web/effects': { holds: 'cards, their settings, looks, numbers over time', uses: feature },
   'web/sound': { holds: 'sounds as sentences, their lanes, the mix', uses: feature },
   'web/shelf': { holds: 'backups, and the room that everything takes', uses: ['core', 'web/ui', 'web/project'] },

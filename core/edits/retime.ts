@@ -19,7 +19,7 @@ import {
 } from '../records/types.ts'
 import { Refusal } from '../refusal.ts'
 import { trackOf } from '../shapes/riding.ts'
-import { isAway, shapeAt, type Track } from '../shapes/track.ts'
+import { isAway, isHandKey, shapeAt, type Track } from '../shapes/track.ts'
 
 /*
  * The frames of a shot at other times: held, slower, faster, backwards, or cut anew. What hangs on frames goes along. A shape is
@@ -212,6 +212,14 @@ function joined(shot: Pick<Shot, 'in' | 'out'>, pieces: readonly TimePiece[]): O
   if (out.length === 1 && only!.step === 1 && Number.isInteger(only!.from))
     return { in: only!.from, out: only!.from + only!.length, timing: null }
   return { in: shot.in, out: shot.out, timing: out }
+}
+
+/** How many keys that a hand set stand on frames that a shot will not show any more. */
+export function keysLost(records: Records, shot: Shot, { stretches }: Retiming): number {
+  const times = new TimeMap(stretches, shotLength(shot))
+  const parts = records.childrenOf('member', shot.id).flatMap((member) => records.childrenOf('part', member.id))
+  const keys = parts.flatMap((part) => records.childrenOf('key', part.id)).filter(isHandKey)
+  return keys.filter((key) => !times.framesOfKey(key.frame).length).length
 }
 
 /** The change that gives a shot its new times. `newId` names what has to be new. */

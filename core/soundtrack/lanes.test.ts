@@ -81,6 +81,56 @@ describe('the sounds of a shot', () => {
   })
 })
 
+describe('a shot that does not run as it was filmed', () => {
+  /** A recording whose pitch rises: its phase at a second is 200 t + 100 t² turns, 200 Hz at first and 1000 Hz after four. */
+  const rising: Recording = {
+    length: 4 * soundRate,
+    read(from, count, left, right) {
+      for (let i = 0; i < count; i++) {
+        const t = (from + i) / soundRate
+        left[i] = right[i] = t < 0 || t >= 4 ? 0 : 0.5 * Math.sin(2 * Math.PI * (200 * t + 100 * t * t))
+      }
+    },
+  }
+  const piece = (from: number, step: number, length: number) => ({ from, step, length, between: 'blended' as const })
+  /** Turns a second that are heard around a time. */
+  const pitch = (timing: Shot['timing'], seconds: number[]) => {
+    const one = shot('s', 'a', 1, { timing })
+    const records = new Records([media('a', 'aac'), one])
+    const heard = heardShots(records, filmOf(records), [0], () => times)
+    const lanes = heard.flatMap((each) => lanesOf(records, each, { recordingOf: () => rising }))
+    const out = stereo(8 * soundRate)
+    new Mixer(lanes, false).next(out)
+    return seconds.map((at) => {
+      const begin = Math.round((at - 0.1) * soundRate)
+      let turns = 0
+      for (let i = begin; i < begin + soundRate / 5; i++) if (out.left[i]! < 0 && out.left[i + 1]! >= 0) turns++
+      return 5 * turns
+    })
+  }
+  it('is heard as a tape that runs with it: lower where it is slower, backwards, silent while it stands', () => {
+    // Seconds 0 to 1 as filmed, 1 to 2 held, then what was second 1 to 2 at half speed.
+    const slow = [piece(0, 1, 24), piece(23, 0, 24), piece(24, 0.5, 48)]
+    // After half a second 200 + 200 / 2 Hz; a second and a half into the clip 500 Hz, an octave lower.
+    const [first, held, low] = pitch(slow, [0.5, 1.5, 3])
+    expect(Math.abs(first! - 300)).toBeLessThanOrEqual(5)
+    expect(held).toBe(0)
+    expect(Math.abs(low! - 250)).toBeLessThanOrEqual(5)
+    // From the end of second 2 backwards at double speed: after a quarter of a second it is second 1.5 again, an octave up.
+    const [high] = pitch([piece(47, -2, 24)], [0.25])
+    expect(Math.abs(high! - 1000)).toBeLessThanOrEqual(10)
+  })
+  it('has its sounds where their frames are shown, at a rate of its own where its clip has none', () => {
+    const one = shot('s', 'a', 1, { timing: [piece(0, 1, 10), piece(9, 0, 14), piece(10, 1, 38)] })
+    const sound = makeSound({ id: 'x', shot: 's', kind: 'file', order: 1, ...at(24), takes: ['a'] })
+    const varies = { ...media('a', 'aac'), variableRate: true }
+    const records = new Records([varies, one, sound])
+    const [heard] = heardShots(records, filmOf(records), [0], () => times.map((t) => t + (t > 1 ? 0.5 : 0)))
+    const [lane] = lanesOf(records, heard!, { recordingOf: () => steady })
+    expect(lane!.clock.sampleOf(24)).toBe(soundRate)
+  })
+})
+
 describe('a film', () => {
   it('has every sound where its shot begins, and what rings goes on over the cut', () => {
     const list = [

@@ -2,7 +2,16 @@ import type { EntityManager } from 'typeorm'
 import type { Diff } from '#core/records/diff.ts'
 import { limits } from '#core/records/limits.ts'
 import { Records } from '#core/records/records.ts'
-import { type AnyRecord, framesOf, type Media, parentField, type Part, type RecordType } from '#core/records/types.ts'
+import { clipRange } from '#core/records/timing.ts'
+import {
+  type AnyRecord,
+  framesOf,
+  type Media,
+  parentField,
+  type Part,
+  type RecordType,
+  type TimePiece,
+} from '#core/records/types.ts'
 import { nodeNumbers } from '#core/shapes/kinds/outline.ts'
 import { partKind } from '#core/shapes/registry.ts'
 import { wouldCircle } from '#core/shapes/riding.ts'
@@ -34,22 +43,34 @@ export async function refuseForeign(
     }
 }
 
+interface ShotOfClip extends Pick<Media, 'codec' | 'frames'> {
+  name: string
+  in: number
+  out: number
+  /** As it is kept. */
+  timing: string | null
+}
+
 /** No shot is longer than its clip, whichever of the two the change touches. */
 export async function checkShots(manager: EntityManager, diff: Diff): Promise<void> {
   for (const record of diff.put) {
     if (record.type === 'shot' && record.out <= record.in)
       throw new HttpRefusal(422, 'The out point of a shot must lie after its in point.')
     if (record.type !== 'shot' && record.type !== 'media') continue
-    const shots = await manager.query<({ name: string; out: number } & Pick<Media, 'codec' | 'frames'>)[]>(
-      `SELECT shot.name, shot."out", media.codec, media.frames FROM shot JOIN media ON media.id = shot.media
+    const shots = await manager.query<ShotOfClip[]>(
+      `SELECT shot.name, shot."in", shot."out", shot.timing, media.codec, media.frames FROM shot JOIN media ON media.id = shot.media
        WHERE ${record.type}.id = ?`,
       [record.id],
     )
-    const far = shots.find((shot) => shot.out > framesOf(shot))
+    const far = shots.find(
+      (shot) =>
+        shot.out > framesOf(shot) ||
+        (shot.timing && clipRange({ ...shot, timing: JSON.parse(shot.timing) as TimePiece[] }).to > framesOf(shot)),
+    )
     if (far)
       throw new HttpRefusal(
         422,
-        `The out point of "${far.name}" lies after the end of the clip, which has ${framesOf(far)} frames.`,
+        `"${far.name}" goes on after the end of its clip, which has ${framesOf(far)} frames. Let it end before.`,
       )
   }
 }

@@ -20,6 +20,9 @@ import EffectCard from '../effects/EffectCard.vue'
 import GroupHead from '../effects/GroupHead.vue'
 import { useEffects } from '../effects/effects.ts'
 import PlatePanel from '../plates/PlatePanel.vue'
+import TimeCard from '../timing/TimeCard.vue'
+import TimeLane from '../timing/TimeLane.vue'
+import TimePanel from '../timing/TimePanel.vue'
 import { useProject } from '../project/project.ts'
 import ToggleSwitch from '../ui/ToggleSwitch.vue'
 import CardsBench from './CardsBench.vue'
@@ -44,6 +47,7 @@ onMounted(() => {
   viewing.reduce = 2
 })
 onBeforeUnmount(() => {
+  selected.timing = false
   viewing.onlyChosen = viewing.tintRegion = viewing.clipped = viewing.histogram = false
   viewing.wipe = null
   viewing.mode = before.look
@@ -102,6 +106,7 @@ const numbers = computed<NumbersOf | null>(() => {
         <span class="numbers text-text">{{ selected.moreEffects.length + 1 }}</span> cards chosen: where, when, opacity
         and blending are set on all of them.
       </p>
+      <TimeCard />
       <VueDraggable
         :model-value="[...opened.effects]"
         class="flex flex-col gap-2"
@@ -150,7 +155,8 @@ const numbers = computed<NumbersOf | null>(() => {
       <HistogramView v-if="viewing.histogram" />
     </template>
     <template #settings>
-      <section v-if="effect" class="px-3" :aria-label="`Settings of ${effectKind(effect.kind).title}`">
+      <TimePanel v-if="selected.timing" />
+      <section v-else-if="effect" class="px-3" :aria-label="`Settings of ${effectKind(effect.kind).title}`">
         <header class="flex h-9 items-center justify-between">
           <h2 class="font-semibold">{{ effectKind(effect.kind).title }}</h2>
           <ToggleSwitch
@@ -169,11 +175,13 @@ const numbers = computed<NumbersOf | null>(() => {
           @change="(name, value) => effects.setSetting(effect!, name, value)"
         />
       </section>
-      <PlatePanel v-if="effect && effects.isBehind(effect)" class="mt-2 border-t pt-1" />
-      <p v-if="!effect" class="p-3 text-second">Settings of the chosen effect appear here.</p>
+      <PlatePanel v-if="!selected.timing && effect && effects.isBehind(effect)" class="mt-2 border-t pt-1" />
+      <p v-if="!effect && !selected.timing" class="p-3 text-second">Settings of the chosen effect appear here.</p>
     </template>
-    <template #tools><KeyTools v-if="effect" :lanes="lanes" /></template>
-    <template #lanes><CurveLanes v-if="numbers" ref="lanes" :of="numbers" /></template>
+    <template #tools><KeyTools v-if="effect && !selected.timing" :lanes="lanes" /></template>
+    <template #lanes
+      ><TimeLane v-if="selected.timing" /><CurveLanes v-else-if="numbers" ref="lanes" :of="numbers"
+    /></template>
     <AddEffect v-model="adding" />
   </CardsBench>
 </template>

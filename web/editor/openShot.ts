@@ -23,13 +23,13 @@ export const useOpenShot = defineStore('open shot', () => {
   const media = computed(() => (shot.value ? project.get('media', shot.value.media) : null))
   const length = computed(() => (shot.value ? shotLength(shot.value) : 0))
   /** Which frames of which shot these are: what was worked out for another cut of it is not of these. */
-  const cut = computed(() => JSON.stringify([shotId.value, shot.value?.in, shot.value?.out, shot.value?.timing ?? null]))
+  const cut = computed(() =>
+    JSON.stringify([shotId.value, shot.value?.in, shot.value?.out, shot.value?.timing ?? null]),
+  )
   /** Seconds of the clip's frames. */
   const times = shallowRef<number[]>([])
   /** When every frame of the shot is shown, and when the last one ends, in seconds from its first. */
-  const shown = computed(() =>
-    shot.value && media.value ? shownTimes(shot.value, times.value, media.value.rate) : [],
-  )
+  const shown = computed(() => (shot.value && media.value ? shownTimes(shot.value, times.value, media.value.rate) : []))
   /** Why there is no picture, in a sentence; empty while all is well. */
   const trouble = ref('')
 

@@ -30,6 +30,8 @@ export const useSelection = defineStore('selection', () => {
   const effectId = ref('')
   /** Ids of cards that are chosen together with that one: what all cards have is set on all of them. */
   const moreEffects = shallowRef<readonly string[]>([])
+  /** Whether the time of the shot is chosen, in place of a card. */
+  const timing = ref(false)
   watch(effectId, () => (moreEffects.value = []), { flush: 'sync' })
   /** Chooses a card together with the one that is chosen, or no more. */
   function chooseMore(id: string): void {
@@ -100,6 +102,7 @@ export const useSelection = defineStore('selection', () => {
       partId,
       part,
       effectId,
+      timing,
       moreEffects,
       points,
       framing,

@@ -65,10 +65,13 @@ const behind = computed(() => covers.value.filter((one) => props.effect.behind.i
 const blendOptions = blendNames.map((value) => ({ value, label: blends[value] }))
 const parameterOf = (name: string) => kind.value.parameters.find((p) => p.name === name)!
 const settingOf = (name: string) => props.effect.settings[name] ?? parameterOf(name).default
-const isChosen = computed(() => [selected.effectId, ...selected.moreEffects].includes(props.effect.id))
+const isChosen = computed(
+  () => !selected.timing && [selected.effectId, ...selected.moreEffects].includes(props.effect.id),
+)
 /** With Ctrl, Cmd or Shift it is chosen together with the others, which are then set at once. */
 function choose(event: MouseEvent): void {
   const { id } = props.effect
+  selected.timing = false
   if (event.ctrlKey || event.metaKey || event.shiftKey) selected.chooseMore(id)
   // A word of one of several does not let the others go.
   else if (!isChosen.value || event.target === event.currentTarget) selected.effectId = id

@@ -3,7 +3,7 @@ import { ArrowDown, ArrowUp, Ellipsis } from '@lucide/vue'
 import { useElementSize } from '@vueuse/core'
 import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { recutShot } from '#core/edits/recutShot.ts'
-import { framesOf, isStill, type Shot } from '#core/records/types.ts'
+import { framesOf, isStill, type Shot, shotLength } from '#core/records/types.ts'
 import { strips } from '../frames/strip.ts'
 import { joinShots } from '../project/joinShots.ts'
 import { newId, useProject } from '../project/project.ts'
@@ -57,6 +57,8 @@ watch(
 /** In and out under the hand, not committed yet. */
 const held = shallowRef<{ from: number; to: number } | null>(null)
 const cut = computed(() => held.value ?? { from: props.shot.in, to: props.shot.out })
+/** Frames that the shot runs; under the hand those that are cut out of its clip. */
+const length = computed(() => (held.value ? held.value.to - held.value.from : shotLength(props.shot)))
 /** Frames that the strip stands for: of a still more than the shot has, so that it can be drawn longer. */
 const total = computed(() => {
   if (!media.value) return 1
@@ -167,7 +169,7 @@ function rename(to: string): void {
         />
       </label>
       <span class="numbers w-44 text-right whitespace-nowrap text-second"
-        >{{ cut.to - cut.from }} frames, {{ ((cut.to - cut.from) / (media?.rate ?? 24)).toFixed(2) }} s</span
+        >{{ length }} frames, {{ (length / (media?.rate ?? 24)).toFixed(2) }} s</span
       >
       <IconButton :icon="ArrowUp" label="Earlier" :disabled="first" @click="emit('move', -1)" />
       <IconButton :icon="ArrowDown" label="Later" :disabled="last" @click="emit('move', 1)" />

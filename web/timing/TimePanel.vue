@@ -1,0 +1,121 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import { still } from '#core/parameters/builders.ts'
+import { limits } from '#core/records/limits.ts'
+import type { Between } from '#core/records/types.ts'
+import { useOpenShot } from '../editor/openShot.ts'
+import { usePlayback } from '../editor/playback.ts'
+import ChoiceField from '../ui/ChoiceField.vue'
+import NumberField from '../ui/NumberField.vue'
+import { betweens, type PlacedPiece, useTiming, wordsOf } from './timing.ts'
+
+/** Frames that are held, and pieces of the shot that run slower, faster or backwards. */
+const opened = useOpenShot()
+const playback = usePlayback()
+const timing = useTiming()
+
+const count = ref(24)
+const from = ref(0)
+const to = ref(0)
+const speed = ref(0.5)
+const backwards = ref(false)
+const between = ref<Between>('moved')
+
+/** What is to run otherwise: the range that is played where it is not the whole shot, else the piece under the playhead. */
+function take(piece: PlacedPiece | null): void {
+  const { playIn, playOut } = playback
+  const whole = playIn === 0 && playOut >= opened.length - 1
+  from.value = whole ? (piece?.at ?? 0) : playIn
+  to.value = whole ? (piece?.to ?? opened.length - 1) : playOut
+}
+watch(
+  () => [opened.cut, playback.playIn, playback.playOut],
+  () => take(timing.here),
+  { immediate: true },
+)
+function choose(piece: PlacedPiece): void {
+  playback.stop()
+  playback.go(piece.at)
+  from.value = piece.at
+  to.value = piece.to
+  if (piece.step === 0) return
+  speed.value = Math.abs(piece.step)
+  backwards.value = piece.step < 0
+  if (wordsOf(piece)) between.value = piece.between
+}
+
+const last = computed(() => Math.max(0, opened.length - 1))
+const fields = computed(() => ({
+  count: still('For', 'frames', [1, 1000, 1], 24, 'Frames that it stands for beyond its own.'),
+  from: still('From frame', '', [0, last.value, 1], 0, 'First frame that runs otherwise.'),
+  to: still('To frame', '', [0, last.value, 1], last.value, 'Last frame that runs otherwise.'),
+  speed: still(
+    'Speed',
+    '%',
+    [limits.speed.min, 8, 0.01],
+    1,
+    'Of the speed that it was filmed at: half of it takes twice as long.',
+  ),
+}))
+const order = computed(() => ({
+  from: Math.min(from.value, to.value),
+  to: Math.max(from.value, to.value),
+  speed: speed.value,
+  backwards: backwards.value,
+  between: between.value,
+}))
+const ways = [
+  { value: 'forwards', label: 'forwards' },
+  { value: 'backwards', label: 'backwards' },
+] as const
+const way = computed({
+  get: () => (backwards.value ? 'backwards' : 'forwards'),
+  set: (value: 'forwards' | 'backwards') => (backwards.value = value === 'backwards'),
+})
+const becomes = computed(() => timing.lengthAt(order.value))
+/** Whether frames between two of the clip are shown at all. */
+const makes = computed(() => !Number.isInteger(speed.value))
+const asFilmed = { speed: 1, backwards: false, between: 'repeated' } as const
+</script>
+
+<template>
+  <section class="px-3" aria-label="Time of the shot">
+    <h2 class="flex h-9 items-center font-semibold" title="What is traced, keyed and heard goes along">Time</h2>
+    <ul class="scroll-thin flex max-h-36 flex-col overflow-y-auto" aria-label="Pieces">
+      <li v-for="piece in timing.pieces" :key="piece.at">
+        <button
+          type="button"
+          class="flex h-7 w-full items-center gap-2 rounded-[6px] px-1.5 text-left hover:bg-raised"
+          :class="{ 'bg-selected': piece === timing.here }"
+          :aria-current="piece === timing.here"
+          @click="choose(piece)"
+        >
+          <span class="numbers w-20 shrink-0">{{ piece.at }}–{{ piece.to }}</span>
+          <span :class="wordsOf(piece) ? 'text-text' : 'text-second'">{{ wordsOf(piece) || 'as it was filmed' }}</span>
+        </button>
+      </li>
+    </ul>
+    <h3 class="heading mt-2 flex h-8 items-center">
+      Hold frame <span class="numbers ml-1 text-text">{{ playback.frame }}</span>
+    </h3>
+    <NumberField :of="fields.count" v-model="count" />
+    <button type="button" class="button mt-1.5 w-full" @click="timing.hold(count)">
+      Hold it {{ count === 1 ? 'a frame' : `${count} frames` }} longer
+    </button>
+    <h3 class="heading mt-2 flex h-8 items-center">Run at another speed</h3>
+    <NumberField :of="fields.from" v-model="from" />
+    <NumberField :of="fields.to" v-model="to" />
+    <NumberField :of="fields.speed" v-model="speed" />
+    <ChoiceField label="Way" :options="ways" v-model="way" />
+    <ChoiceField v-if="makes" label="Between" :options="betweens" v-model="between" />
+    <p v-if="becomes !== null" class="mt-1.5 text-second" data-testid="time-becomes">
+      <span class="numbers text-text">{{ order.to - order.from + 1 }}</span>
+      {{ order.to === order.from ? 'frame becomes' : 'frames become' }}
+      <span class="numbers text-text">{{ becomes }}</span>.
+    </p>
+    <div class="mt-1.5 grid grid-cols-2 gap-1.5">
+      <button type="button" class="button" @click="timing.run(order)">Run them so</button>
+      <button type="button" class="button" @click="timing.run({ ...order, ...asFilmed })">As filmed</button>
+    </div>
+  </section>
+</template>
