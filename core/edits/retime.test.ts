@@ -8,7 +8,7 @@ import { type AnyRecord, type Part, type Shot, shotLength, type Tween } from '..
 import { makePaintedKey, makePart } from '../shapes/make.ts'
 import { trackOf } from '../shapes/riding.ts'
 import { isAway, shapeAt } from '../shapes/track.ts'
-import { cutTo, heldFor, retime, type Retiming, runAt, type Speed } from './retime.ts'
+import { cutTo, heldFor, retime, type Retiming, runAt as runOf, type Speed } from './retime.ts'
 
 const shot: Shot = { type: 'shot', id: 's', media: 'm', name: 'Shot', order: 1, in: 10, out: 50, join: 0 }
 /** A rod that swings up, stops, and comes down faster. */
@@ -32,6 +32,8 @@ const swinging = (tween: Tween, more: AnyRecord[] = []): Records =>
     ...swing.map(rod),
     ...more,
   ])
+/** Its clip has 60 frames. */
+const runAt = (of: Shot, speed: Speed) => runOf(of, speed, 60)
 let made = 0
 const newId = () => `new${made++}`
 const now = (records: Records) => records.get('shot', 's')!
@@ -90,6 +92,24 @@ describe('the places of frames', () => {
     expect([again.in, again.out]).toEqual([10, 50])
     const held = apply(records, heldFor(again, 39, 12))
     expect(apply(records, runAt(held, { ...half, from: 40, to: 51, speed: 1 })).timing).toBeNull()
+  })
+  it('end with the clip where nothing comes behind it, or before it', () => {
+    const last: Shot = { ...shot, out: 60 }
+    const slow = runAt(last, { ...half, from: 40, to: 49, speed: 0.25 })
+    expect(slow.shows.length - 40).toBe(37)
+    expect(runAt(last, { ...half, from: 40, to: 49, speed: 0.25, between: 'repeated' }).shows.length - 40).toBe(40)
+    const first: Shot = { ...shot, in: 0 }
+    expect(runAt(first, { ...half, from: 0, to: 9, backwards: true }).shows.length - 40).toBe(19)
+  })
+  it('come each once again, in their order, where a piece of many ways runs as it was filmed', () => {
+    const records = swinging('arc')
+    apply(records, heldFor(shot, 12, 5))
+    apply(records, runAt(now(records), { ...half, from: 20, to: 30, speed: 1, backwards: true }))
+    apply(records, runAt(now(records), { ...half, from: 33, to: 40 }))
+    const again = apply(records, runAt(now(records), { ...half, from: 0, to: 99, speed: 1 }))
+    expect([again.in, again.out, again.timing]).toEqual([10, 50, null])
+    const keys = records.childrenOf('key', 'p').filter((key) => (key.followed ?? null) === null)
+    expect(keys.map((key) => key.frame)).toEqual(swing.map(([frame]) => frame))
   })
   it('are refused with a sentence where they can not be', () => {
     expect(() => runAt(shot, { ...half, speed: 0 })).toThrow('Frames run at 2 to 2000 % of their speed')

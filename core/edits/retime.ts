@@ -3,7 +3,7 @@ import type { Diff } from '../records/diff.ts'
 import { limits } from '../records/limits.ts'
 import { makeKey } from '../records/make.ts'
 import type { Records } from '../records/records.ts'
-import { piecesOf } from '../records/timing.ts'
+import { piecesOf, placeWithin } from '../records/timing.ts'
 import {
   type AnyRecord,
   type Away,
@@ -26,19 +26,15 @@ import { isAway, isHandKey, shapeAt, type Track } from '../shapes/track.ts'
  * on every frame where it was on what that frame shows: its keys are moved, and where that alone would not do, new ones are set.
  */
 
-/** Frames of a shot after a change, each as a frame (a real number) of the shot before it: `step` of those to one. */
-interface Stretch {
-  from: number
-  step: number
-  length: number
-  /** Whether what would lie between two of those is the one that came last. */
-  repeats?: boolean
-}
+/** The times of a shot after a change. */
 export interface Retiming {
   in: number
   out: number
   timing: TimePiece[] | null
-  stretches: Stretch[]
+  /** For every frame the one (a real number) before the change that showed the same. */
+  shows: number[]
+  /** Frames before the change from `before` on, up to `after`, were frames of it. What lies outside is kept for a longer cut. */
+  kept: { before: number; after: number }
 }
 
 /** How frames `from` to `to` (inclusive) of a shot are to run: frames of the clip to one of the shot, and which way. */
@@ -53,124 +49,123 @@ export interface Speed {
 /** A frame stands still for `count` frames more. Throws a Refusal where it can not. */
 export function heldFor(shot: Shot, frame: number, count: number): Retiming {
   if (!(count >= 1)) throw new Refusal('A frame is held for one frame more at least.')
+  const length = shotLength(shot)
   const [before, rest] = cutAt(piecesOf(shot), frame)
   const [own, after] = cutAt(rest, 1)
   const still = { from: own[0]!.from, step: 0, length: count, between: 'repeated' as const }
   return checked(shot, {
     ...joined(shot, [...before, ...own, still, ...after]),
-    stretches: [
-      { from: 0, step: 1, length: frame + 1 },
-      { from: frame, step: 0, length: count },
-      { from: frame + 1, step: 1, length: shotLength(shot) - frame - 1 },
-    ],
+    shows: [...rangeOf(0, frame + 1), ...Array<number>(count).fill(frame), ...rangeOf(frame + 1, length)],
+    kept: { before: 0, after: length },
   })
 }
 
-/** Frames of a shot run at another speed. What stands still among them goes on again. Throws a Refusal where they can not. */
-export function runAt(shot: Shot, { from, to, speed, backwards, between }: Speed): Retiming {
+/**
+ * What frames of a shot show of its clip, from the first to the last of it, at one speed: each once, however they ran before.
+ * Frames that only stand still are let go. `frames`: of the clip. Throws a Refusal where that can not be.
+ */
+export function runAt(shot: Shot, { from, to, speed, backwards, between }: Speed, frames: number): Retiming {
   const { min, max } = limits.speed
   if (!(speed >= min && speed <= max))
     throw new Refusal(`Frames run at ${100 * min} to ${100 * max} % of their speed: choose something between.`)
+  const length = shotLength(shot)
   const [before, rest] = cutAt(piecesOf(shot), from)
   const [own, after] = cutAt(rest, to - from + 1)
-  const moving = own.filter(({ step }) => step !== 0)
-  const first = moving[0]
-  if (!first) return released(shot, from, to, before, own, after)
-  const turns = first.step < 0 !== backwards
-  const [pieces, stretches]: [TimePiece[], Stretch[]] = [[], []]
-  let at = from
-  for (const piece of own) {
-    const { length, step } = piece
-    if (step !== 0) {
-      // Whole frames of the clip stay whole: the last one is shown as long as each of the others.
-      const count = Math.max(1, Math.round((length * Math.abs(step)) / speed))
-      const ratio = speed / Math.abs(step)
-      const way = Math.sign(step) * (turns ? -1 : 1)
-      const begin = turns ? length - 1 : 0
-      pieces.push({ from: piece.from + step * begin, step: way * speed, length: count, between })
-      stretches.push({
-        from: at + begin,
-        step: (turns ? -1 : 1) * ratio,
-        length: count,
-        repeats: between === 'repeated',
-      })
-    }
-    at += length
-  }
-  if (turns) for (const list of [pieces, stretches]) list.reverse()
+  const still = own.every(({ step }) => step === 0) && (before.length > 0 || after.length > 0)
+  const pieces = still ? [] : [evenly(own, { speed, backwards, between }, frames)]
+  const shown = pieces.flatMap((piece) =>
+    Array.from({ length: piece.length }, (_, at) => from + frameAt(own, placeWithin(piece, at))),
+  )
   return checked(shot, {
     ...joined(shot, [...before, ...pieces, ...after]),
-    stretches: [
-      { from: 0, step: 1, length: from },
-      ...stretches,
-      { from: to + 1, step: 1, length: shotLength(shot) - to - 1 },
-    ],
+    shows: [...rangeOf(0, from), ...shown, ...rangeOf(to + 1, length)],
+    kept: { before: 0, after: length },
   })
 }
 
-/** Frames that stand still, and nothing else, are let go. */
-function released(
-  shot: Shot,
-  from: number,
-  to: number,
-  before: readonly TimePiece[],
+/** All of the clip that pieces show as one piece. */
+function evenly(
   own: readonly TimePiece[],
-  after: readonly TimePiece[],
-): Retiming {
-  if (!before.length && !after.length) {
-    const [{ from: place }] = own as [TimePiece]
-    return {
-      ...joined(shot, [{ from: place, step: 1, length: 1, between: 'repeated' }]),
-      stretches: [{ from: 0, step: 1, length: 1 }],
-    }
+  { speed, backwards, between }: Pick<Speed, 'speed' | 'backwards' | 'between'>,
+  frames: number,
+): TimePiece {
+  let [low, high] = [Infinity, -Infinity]
+  for (const { from, step, length } of own) {
+    // The last frame is shown as long as each of the others.
+    const ends = [from, from + step * (length - 1)]
+    low = Math.min(low, ...ends)
+    high = Math.max(high, ...ends.map((end) => end + (Math.abs(step) || 1)))
   }
-  return {
-    ...joined(shot, [...before, ...after]),
-    stretches: [
-      { from: 0, step: 1, length: from },
-      { from: to + 1, step: 1, length: shotLength(shot) - to - 1 },
-    ],
+  const from = backwards ? high - Math.min(1, high - low) : low
+  // Before the clip's first frame and behind its last one lies nothing.
+  const room = between === 'repeated' ? Infinity : Math.floor((backwards ? from : frames - 1 - from) / speed + near) + 1
+  const length = Math.max(1, Math.min(room, Math.round((high - low) / speed)))
+  return { from, step: backwards ? -speed : speed, length, between }
+}
+
+/**
+ * The frame (a real number, counted from the first of them) of pieces that shows a place of the clip, or the nearest one that is
+ * shown. What lies less than a frame before the first or behind the last of a piece counts as its own: the clip runs on there.
+ */
+function frameAt(pieces: readonly TimePiece[], place: number): number {
+  let [best, off, start] = [0, Infinity, 0]
+  for (const { from, step, length } of pieces) {
+    const own = step === 0 ? 0 : (place - from) / step
+    const within = Math.max(near - 1, Math.min(length - near, own))
+    const outside = Math.max(0, -own, own - (length - 1))
+    // A frame of the piece itself comes before what lies beside it.
+    const apart = Math.abs(from + step * within - place) + near * outside
+    if (apart < off - 1e-9) [best, off] = [start + within, apart]
+    start += length
   }
+  const whole = Math.round(best)
+  return Math.abs(best - whole) < near ? whole : best
 }
 
 /** A shot cut to what lies between two frames of its clip, `to` exclusive; at an end that lies farther out it goes on as it was filmed. */
 export function cutTo(shot: Shot, from: number, to: number): Retiming {
-  const old = piecesOf(shot)
-  const [pieces, stretches]: [TimePiece[], Stretch[]] = [[], []]
+  const pieces: TimePiece[] = []
+  const shows: number[] = []
   let at = 0
-  for (const piece of old) {
-    const inside = (k: number) => piece.from + piece.step * k > from - 1e-6 && piece.from + piece.step * k < to - 1e-6
+  for (const piece of piecesOf(shot)) {
+    const inside = (k: number) => piece.from + piece.step * k > from - near && piece.from + piece.step * k < to - near
     let [first, last] = [0, piece.length - 1]
     while (first <= last && !inside(first)) first++
     while (last > first && !inside(last)) last--
     const length = last - first + 1
     if (length > 0) {
       pieces.push({ ...piece, from: Math.max(0, piece.from + piece.step * first), length })
-      stretches.push({ from: at + first, step: 1, length })
+      shows.push(...rangeOf(at + first, at + first + length))
     }
     at += piece.length
   }
+  const plain = { step: 1, between: 'repeated' } as const
   if (!pieces.length) {
-    pieces.push({ from, step: 1, length: to - from, between: 'repeated' })
-    stretches.push({ from: from - shot.in, step: 1, length: to - from })
+    pieces.push({ ...plain, from, length: to - from })
+    shows.push(...rangeOf(from - shot.in, to - shot.in))
   } else {
-    const plain = { step: 1, between: 'repeated' } as const
     const [early, late] = [shot.in - from, to - shot.out]
     if (early > 0) {
       pieces.unshift({ ...plain, from, length: early })
-      stretches.unshift({ from: stretches[0]!.from - early, step: 1, length: early })
+      shows.unshift(...rangeOf(shows[0]! - early, shows[0]!))
     }
     if (late > 0) {
       pieces.push({ ...plain, from: shot.out, length: late })
-      const last = stretches.at(-1)!
-      stretches.push({ from: last.from + last.length, step: 1, length: late })
+      const next = shows.at(-1)! + 1
+      shows.push(...rangeOf(next, next + late))
     }
   }
-  return checked(shot, { ...joined({ in: from, out: to }, pieces), stretches })
+  const kept = { before: shows[0]!, after: shows.at(-1)! + 1 }
+  return checked(shot, { ...joined({ in: from, out: to }, pieces), shows, kept })
 }
 
+/** What counts as a whole frame. */
+const near = 1e-4
+const rangeOf = (from: number, to: number): number[] =>
+  Array.from({ length: Math.max(0, to - from) }, (_, i) => from + i)
+
 function checked(shot: Shot, retiming: Retiming): Retiming {
-  const length = shotLength({ in: 0, out: 1, timing: piecesOf(retiming).slice() })
+  const { length } = retiming.shows
   if (length > limits.stillFrames && length > shotLength(shot))
     throw new Refusal(
       `The shot would have ${length} frames; ${limits.stillFrames} are the most. Hold for less, or choose another speed.`,
@@ -194,7 +189,7 @@ function cutAt(pieces: readonly TimePiece[], count: number): [TimePiece[], TimeP
 }
 
 /** What runs on as it did is one piece; a shot that runs as it was filmed has none. */
-function joined(shot: Pick<Shot, 'in' | 'out'>, pieces: readonly TimePiece[]): Omit<Retiming, 'stretches'> {
+function joined(shot: Pick<Shot, 'in' | 'out'>, pieces: readonly TimePiece[]): Pick<Retiming, 'in' | 'out' | 'timing'> {
   const out: TimePiece[] = []
   for (const piece of pieces) {
     const last = out.at(-1)
@@ -215,8 +210,8 @@ function joined(shot: Pick<Shot, 'in' | 'out'>, pieces: readonly TimePiece[]): O
 }
 
 /** How many keys that a hand set stand on frames that a shot will not show any more. */
-export function keysLost(records: Records, shot: Shot, { stretches }: Retiming): number {
-  const times = new TimeMap(stretches, shotLength(shot))
+export function keysLost(records: Records, shot: Shot, retiming: Retiming): number {
+  const times = new TimeMap(retiming)
   const parts = records.childrenOf('member', shot.id).flatMap((member) => records.childrenOf('part', member.id))
   const keys = parts.flatMap((part) => records.childrenOf('key', part.id)).filter(isHandKey)
   return keys.filter((key) => !times.framesOfKey(key.frame).length).length
@@ -225,7 +220,7 @@ export function keysLost(records: Records, shot: Shot, { stretches }: Retiming):
 /** The change that gives a shot its new times. `newId` names what has to be new. */
 export function retime(records: Records, shot: Shot, retiming: Retiming, newId: () => string): Diff {
   const { in: first, out, timing } = retiming
-  const times = new TimeMap(retiming.stretches, shotLength(shot))
+  const times = new TimeMap(retiming)
   const diff: Diff = { put: [{ ...shot, in: first, out, ...(timing || shot.timing ? { timing } : {}) }], remove: [] }
   const change = <R extends AnyRecord>(before: R, after: R) => {
     if (JSON.stringify(before) !== JSON.stringify(after)) diff.put.push(after)
@@ -267,39 +262,25 @@ export function retime(records: Records, shot: Shot, retiming: Retiming, newId: 
 
 /** Frames of a shot before and after a change of its times. */
 class TimeMap {
-  /** Frames of the shot after it. */
-  readonly length: number
-  private readonly stretches: (Stretch & { at: number })[]
-  /** Frames before the first that is shown, and after the last, are moved along: they are kept for a longer cut. */
+  private readonly shows: readonly number[]
+  /** Frames before the first that was shown, and after the last, are moved along: they are kept for a longer cut. */
   private readonly early: { from: number; by: number }
   private readonly late: { from: number; by: number }
 
-  constructor(stretches: readonly Stretch[], before: number) {
-    let at = 0
-    this.stretches = stretches
-      .filter(({ length }) => length > 0)
-      .map((one) => {
-        const placed = { ...one, at }
-        at += one.length
-        return placed
-      })
-    this.length = at
-    const [first, last] = [this.stretches[0]!, this.stretches.at(-1)!]
-    const begin = first.step === 1 ? first.from : 0
-    const end = last.step === 1 ? last.from + last.length : before
-    this.early = { from: begin, by: -begin }
-    this.late = { from: end, by: at - end }
+  constructor({ shows, kept: { before, after } }: Pick<Retiming, 'shows' | 'kept'>) {
+    this.shows = shows
+    this.early = { from: before, by: -before }
+    this.late = { from: after, by: shows.length - after }
+  }
+
+  /** Frames of the shot after it. */
+  get length(): number {
+    return this.shows.length
   }
 
   /** The frame (a real number) before the change that one after it shows. */
   before(frame: number): number {
-    const { early, late, length } = this
-    if (frame < 0) return frame - early.by
-    if (frame >= length) return frame - late.by
-    const one = this.stretches.find(({ at, length }) => frame < at + length)!
-    const was = one.from + one.step * (frame - one.at)
-    if (!one.repeats || Math.abs(was - Math.round(was)) < 1e-4) return was
-    return one.step < 0 ? Math.ceil(was) : Math.floor(was)
+    return this.shows[frame] ?? frame - (frame < 0 ? this.early.by : this.late.by)
   }
 
   /** Where what happens on a frame before the change happens after it: the nearest frame where it is not shown any more. */
@@ -308,10 +289,9 @@ class TimeMap {
     if (frame < early.from) return frame + early.by
     if (frame >= late.from) return frame + late.by
     let [best, off] = [0, Infinity]
-    for (const { from, step, length, at } of this.stretches) {
-      const own = step === 0 ? 0 : Math.max(0, Math.min(length - 1, Math.round((frame - from) / step)))
-      const apart = Math.abs(from + step * own - frame)
-      if (apart < off) [best, off] = [at + own, apart]
+    for (const [at, was] of this.shows.entries()) {
+      const apart = Math.abs(was - frame)
+      if (apart < off) [best, off] = [at, apart]
     }
     return best
   }
@@ -343,21 +323,8 @@ class TimeMap {
     const { early, late } = this
     if (frame < early.from) return [frame + early.by]
     if (frame >= late.from) return [frame + late.by]
-    const out: number[] = []
-    for (const { from, step, length, at } of this.stretches) {
-      if (step === 0) {
-        if (from !== frame) continue
-        // What stood there a frame before needs no key of its own.
-        if (at === 0 || this.before(at - 1) !== frame) out.push(at)
-        out.push(at + length - 1)
-        continue
-      }
-      const own = (frame - from) / step
-      const shows = (k: number) => k >= 0 && k < length && Math.abs(this.before(at + k) - frame) < 1e-4
-      const first = [Math.floor(own), Math.ceil(own)].find(shows)
-      if (first !== undefined) out.push(at + first)
-    }
-    return out
+    const shows = (at: number) => at >= 0 && at < this.length && Math.abs(this.shows[at]! - frame) < near
+    return [...this.shows.keys()].filter((at) => shows(at) && !(shows(at - 1) && shows(at + 1)))
   }
 }
 

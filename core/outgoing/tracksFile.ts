@@ -3,6 +3,7 @@ import { areaOfRaster } from '../pixels/buffers/raster.ts'
 import { bestSimilarity } from '../geometry/similarity.ts'
 import type { SignalName } from '../parameters/drives.ts'
 import type { Records } from '../records/records.ts'
+import { clipFrame } from '../records/timing.ts'
 import type { Part } from '../records/types.ts'
 import type { Scene } from '../render/scene.ts'
 import { anchors } from '../shapes/kind.ts'
@@ -56,7 +57,13 @@ export function tracksJson(records: Records, scene: Scene, order: TracksOrder): 
   const { shot, media } = scene
   return `${JSON.stringify(
     {
-      ...{ format: tracksFormat, version: tracksVersion, shot: shot.name, clip: media.name, firstFrameOfClip: shot.in },
+      ...{
+        format: tracksFormat,
+        version: tracksVersion,
+        shot: shot.name,
+        clip: media.name,
+        firstFrameOfClip: clipFrame(shot, 0),
+      },
       ...{ width: media.width, height: media.height, rate: media.rate, from: order.from, to: order.to },
       members: order.members.map(({ id, name }) => ({
         ...{ name, kind: records.get('member', id)!.kind },

@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import { toast } from 'vue-sonner'
 import { heldFor, keysLost, retime, type Retiming, runAt, type Speed } from '#core/edits/retime.ts'
 import { piecesOf } from '#core/records/timing.ts'
-import type { Between, Shot, TimePiece } from '#core/records/types.ts'
+import { type Between, framesOf, type Shot, type TimePiece } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
@@ -43,6 +43,7 @@ export const useTiming = defineStore('timing', () => {
       return placed
     })
   })
+  const frames = () => (opened.media ? framesOf(opened.media) : 0)
   const here = computed(() => pieces.value.find(({ to }) => playback.frame <= to) ?? null)
 
   /** Gives the open shot its new times, or says why that can not be. */
@@ -71,14 +72,13 @@ export const useTiming = defineStore('timing', () => {
     apply(`Hold frame ${frame}`, (shot) => heldFor(shot, frame, count), frame)
   }
   const run = (speed: Speed) =>
-    apply(`Set the speed of frames ${speed.from} to ${speed.to}`, (shot) => runAt(shot, speed), speed.from)
+    apply(`Set the speed of frames ${speed.from} to ${speed.to}`, (shot) => runAt(shot, speed, frames()), speed.from)
 
   /** How many frames those of a range would be; null where they can not run so. */
   function lengthAt(speed: Speed): number | null {
     if (!opened.shot) return null
     try {
-      const all = runAt(opened.shot, speed).stretches.reduce((sum, { length }) => sum + length, 0)
-      return all - (opened.length - (speed.to - speed.from + 1))
+      return runAt(opened.shot, speed, frames()).shows.length - (opened.length - (speed.to - speed.from + 1))
     } catch (error) {
       if (error instanceof Refusal) return null
       throw error
