@@ -10,6 +10,7 @@ import { type Key, keyId } from '#core/records/types.ts'
 import { makePaintedKey, makePart } from '#core/shapes/make.ts'
 import { cast, key, media, newProject, put, send, testServer } from './testServer.ts'
 
+const run = (from: number, step: number, length: number) => ({ from, step, length, between: 'blended' })
 const removal = (type: 'part' | 'project' | 'key', id: string): Diff => ({ put: [], remove: [{ type, id }] })
 
 describe('the shelf', () => {
@@ -55,6 +56,22 @@ describe('the shelf', () => {
 })
 
 describe('changes', () => {
+  it('keep how a shot runs', async () => {
+    const server = await testServer()
+    const id = await newProject(server)
+    const shot = cast()[1]!
+    const timing = [run(0, 1, 12), run(11, 0, 5), run(12, 0.5, 71)]
+    await send(server, id, 0, put(...cast())).expect(200)
+    await send(server, id, 1, put({ ...shot, timing } as never)).expect(200)
+    const opened = async () => {
+      const { body } = await server.http.get(`/api/projects/${id}`)
+      return body.records.find((record: { type: string }) => record.type === 'shot').timing
+    }
+    expect(await opened()).toEqual(timing)
+    expect((await server.http.get('/api/projects')).body[0]).toMatchObject({ frames: 88 })
+    await send(server, id, 2, put({ ...shot, timing: null } as never)).expect(200)
+    expect(await opened()).toBeNull()
+  })
   it('are whole or not at all', async () => {
     const server = await testServer()
     const id = await newProject(server)
@@ -179,13 +196,20 @@ describe('changes', () => {
     ['hangs on nothing', put(key('nobody', 1)), /not in this project any more/],
     ['removes the project itself', removal('project', 'x'), /deleted on the shelf/],
     ['ends a shot before it begins', put({ ...cast()[1], in: 9, out: 9 } as never), /after its in point/],
-    ['goes beyond the clip', put({ ...cast()[1], out: 4000 } as never), /end of the clip, which has 48 frames/],
+    ['goes beyond the clip', put({ ...cast()[1], out: 4000 } as never), /end of its clip, which has 48 frames/],
+    [
+      'runs on behind the clip',
+      put({ ...cast()[1], timing: [run(40, 1, 9)] } as never),
+      /end of its clip, which has 48/,
+    ],
+    ['runs before the clip', put({ ...cast()[1], timing: [run(-1, 1, 9)] } as never), /can not begin before its clip/],
+    ['runs by no length', put({ ...cast()[1], timing: [run(3, 1, 0)] } as never), /lasts a frame at least/],
     [
       'makes another kind of a part with keys',
       put({ ...cast()[3], kind: 'oval', settings: {} } as never),
       /same number/,
     ],
-    ['makes a clip shorter than its shots', put({ ...cast()[0], frames: 30 } as never), /"Shot" lies after the end/],
+    ['makes a clip shorter than its shots', put({ ...cast()[0], frames: 30 } as never), /"Shot" goes on after the end/],
     ['holds a zero byte', put({ ...cast()[2], name: 'a\0b' } as never), /character that can not be kept/],
     ['holds half a character', put({ ...cast()[2], name: 'a\ud800' } as never), /character that can not be kept/],
     ['has an absurd rate', put({ ...cast()[0], rate: 1e-300 } as never), /one frame in 100 seconds/],

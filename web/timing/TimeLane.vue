@@ -35,6 +35,7 @@ function paint(c: CanvasRenderingContext2D, row: SheetRow, top: number, axis: Sh
     c.clip()
     c.fillStyle = '#a8a6a0'
     c.font = '12px "Atkinson Hyperlegible Next", sans-serif'
+    c.textAlign = 'left'
     c.fillText(words, left + 6, top + 16)
     c.restore()
   }

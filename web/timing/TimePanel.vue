@@ -81,12 +81,13 @@ const asFilmed = { speed: 1, backwards: false, between: 'repeated' } as const
 <template>
   <section class="px-3" aria-label="Time of the shot">
     <h2 class="flex h-9 items-center font-semibold" title="What is traced, keyed and heard goes along">Time</h2>
-    <ul class="scroll-thin flex max-h-36 flex-col overflow-y-auto" aria-label="Pieces">
+    <ul class="scroll-thin flex max-h-42 flex-col overflow-y-auto" aria-label="Pieces">
       <li v-for="piece in timing.pieces" :key="piece.at">
         <button
           type="button"
           class="flex h-7 w-full items-center gap-2 rounded-[6px] px-1.5 text-left hover:bg-raised"
           :class="{ 'bg-selected': piece === timing.here }"
+          :ref="(row) => piece === timing.here && (row as HTMLElement | null)?.scrollIntoView({ block: 'nearest' })"
           :aria-current="piece === timing.here"
           @click="choose(piece)"
         >
