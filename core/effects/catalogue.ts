@@ -1,5 +1,7 @@
 import { Refusal } from '../refusal.ts'
 import { dive } from './arrangement/dive/dive.ts'
+import { lag } from './arrangement/lag/lag.ts'
+import { relight } from './light/relight/relight.ts'
 import { echo } from './arrangement/echo/echo.ts'
 import { frame } from './arrangement/frame/frame.ts'
 import { hold } from './arrangement/hold/hold.ts'
@@ -43,12 +45,12 @@ import { wrap } from './light/wrap/wrap.ts'
 
 /** Every effect kind, in the order of the list they are chosen from. */
 export const effectKinds = {
-  ...{ blade, glow, shafts, flash, castLight, wrap, shadow, afterglow, sparks },
+  ...{ blade, glow, shafts, flash, castLight, relight, wrap, shadow, afterglow, sparks },
   ...{ fill, grade, outlineLine },
   ...{ soften, spinBlur, lensBlur, motionBlur },
   ...{ twist, lens, barrel, ripple, mirror, blockScatter, shake, scroll },
   ...{ signalTear, colourSplit, flicker, dabs, mosaic, changeMask, dissolve },
-  ...{ insert, dive, transform, hold, echo, reflection, takeOver, words, frame },
+  ...{ insert, dive, transform, hold, echo, lag, reflection, takeOver, words, frame },
 } satisfies Record<string, EffectKind>
 
 export type EffectKindName = keyof typeof effectKinds

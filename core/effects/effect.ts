@@ -143,6 +143,8 @@ export interface PictureNeed {
   scaled?: boolean
   /** Of the shot's own frames: with what the cards before this one have made of it, not as it was filmed. */
   made?: boolean
+  /** Of the shot's own frames: without those whom the card works behind; with `made` only. */
+  without?: boolean
   /** How what lies between two frames of the clip comes about, where `frame` is no whole number. */
   between?: Between
 }

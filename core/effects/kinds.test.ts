@@ -104,6 +104,7 @@ const showing: Partial<Record<EffectKindName, Settings>> = {
   grade: { exposure: 1, saturation: 0.4 },
   transform: { x: 30, turn: 20 },
   hold: { at: 2 },
+  lag: { back: 9 },
   barrel: { bend: 0.5 },
   sparks: { from: 'edge' },
   flash: { when: 'frames', frames: '3, 12' },

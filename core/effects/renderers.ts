@@ -1,5 +1,7 @@
 import { Refusal } from '../refusal.ts'
 import { renderDive } from './arrangement/dive/render.ts'
+import { renderLag } from './arrangement/lag/render.ts'
+import { renderRelight } from './light/relight/render.ts'
 import { renderEcho } from './arrangement/echo/render.ts'
 import { renderFrameOf } from './arrangement/frame/render.ts'
 import { renderHold } from './arrangement/hold/render.ts'
@@ -55,6 +57,8 @@ const renderers: { [K in EffectKindName]: Renderer } = {
   dive: renderDive,
   dissolve: renderDissolve,
   echo: renderEcho,
+  lag: renderLag,
+  relight: renderRelight,
   reflection: renderReflection,
   fill: renderFill,
   flash: renderFlash,

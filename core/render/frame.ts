@@ -1,6 +1,7 @@
 import { effectKind } from '../effects/catalogue.ts'
 import type { EffectContext, EffectKind, PictureNeed } from '../effects/effect.ts'
 import { rendererFor } from '../effects/renderers.ts'
+import { worksBehind } from '../effects/shared/behind.ts'
 import { wherever } from '../effects/shared/place.ts'
 import { boundsOf, intersect, isEmpty, noRect, type Rect, unite } from '../geometry/rect.ts'
 import { opacityParameter } from '../parameters/opacity.ts'
@@ -26,7 +27,7 @@ import {
 } from './picture.ts'
 import { regionBounds, regionMatte } from './region.ts'
 import type { Scene } from './scene.ts'
-import { plateAt } from './surroundings.ts'
+import { plateAt, takeOut } from './surroundings.ts'
 
 const slots = {
   next: new Slot(),
@@ -65,10 +66,15 @@ export function picturesNeeded(scene: Scene, frame: number): PictureNeed[] {
   const needs = scene.effects.flatMap((effect) => {
     const { renderer, opacity, settings } = effectAt(scene, effect, frame)
     const own = opacity > 0 ? (renderer.needs?.(settings, frame, shotLength(scene.shot), scene.rateOf) ?? []) : []
-    return own.flatMap(({ made, ...need }) => {
+    return own.flatMap(({ made, without, ...need }) => {
       if (!made) return need
       const at = shotFrame(scene, need.frame)
-      return [{ ...need, frame: at }, ...picturesNeeded(before(scene, effect), at)]
+      const plate = without && plateAt(scene, at)
+      return [
+        { ...need, frame: at },
+        ...(plate ? [{ media: plate.media, frame: 0, scaled: true }] : []),
+        ...picturesNeeded(before(scene, effect), at),
+      ]
     })
   })
   const plate = plateAt(scene, frame)
@@ -181,8 +187,13 @@ function passesAt(
       joined: scene.next(frame) !== null,
       picture(need) {
         if (need.made) {
-          const picture = madePicture(scene, effect, need.frame, scale, scratch, others)
-          return workingPicture(picture, { ...need, media: 'made' }, scene.light, scratch)
+          const made = madePicture(scene, effect, need.frame, scale, scratch, others)
+          const picture = workingPicture(made, { ...need, media: 'made' }, scene.light, scratch)
+          if (!picture || !need.without) return picture
+          const area = { data: picture.data, region: { x: 0, y: 0, width: picture.width, height: picture.height } }
+          const time = shotFrame(scene, need.frame)
+          takeOut(scene, worksBehind(kind, effect), { time, scale }, area, scratch, others)
+          return picture
         }
         if (need.media !== 'next') return workingPicture(others(need), need, scene.light, scratch)
         next ??= { made: workingPicture(nextPicture(scene, frame, scale, scratch, others), need, scene.light, scratch) }
