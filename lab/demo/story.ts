@@ -105,6 +105,8 @@ function jettySwing({ shot, truth }: Footage): AnyRecord[] {
       { length: 8, young: '#bfe6ff', old: '#2a52d8' },
       { ...behind, opacity: 0.7, range: frames(12, 95, 4) },
     ),
+    // Everything but the Keeper leaves what it was a moment ago: the pole as a fan of poles.
+    card('lag', { back: 2, count: 7, gap: 2, together: 'bright' }, { region: around(keeper), on: false }),
   ]
 }
 
@@ -248,7 +250,6 @@ function leapOf({ shot, truth }: Footage, clean: Media, { x, y, from, motions }:
       { ground: 'line', line: 0.86, length: 0.35, lean: -62, strength: 0.9, soften: 14 },
       { region: within(keeper) },
     ),
-    card('lag', { back: 4, count: 5, gap: 4, strength: 0.85 }, { region: around(keeper), range: frames(12, 25, 4) }),
     card('soften', { amount: 70, way: 'across' }, { region: around(keeper), range: air }),
     card('grade', { exposure: -0.9, saturation: 0.6 }, { region: around(keeper), range: air }),
     card('wrap', { width: 24, strength: 0.6 }, { region: within(keeper), range: air }),

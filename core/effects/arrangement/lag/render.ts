@@ -1,6 +1,6 @@
 import { Slot } from '../../../pixels/buffers/scratch.ts'
+import { span } from '../../../pixels/kernels/interface.ts'
 import { type PictureNeed, rendererOf, type SettingsOfKind } from '../../effect.ts'
-import { mix } from '../../shared/tools.ts'
 import { lag } from './lag.ts'
 
 const slots = { then: new Slot() }
@@ -18,7 +18,8 @@ export const renderLag = rendererOf(lag, {
     const { settings, frame, scratch } = context
     if (settings.strength <= 0) return
     const { width, height } = region
-    const then = scratch.floats(slots.then, data.length)
+    // Where nothing of the present is left they are laid together in its place.
+    const then = settings.strength < 1 ? scratch.floats(slots.then, data.length) : data
     let count = 0
     for (const need of pictures(settings, Math.round(frame))) {
       const picture = context.picture(need)
@@ -27,17 +28,14 @@ export const renderLag = rendererOf(lag, {
       for (let y = 0; y < height; y++) {
         const from = 4 * ((region.y + y) * picture.width + region.x)
         const to = 4 * y * width
-        if (count === 1) {
-          then.set(picture.data.subarray(from, from + 4 * width), to)
-          continue
-        }
-        for (let i = 0; i < 4 * width; i++) {
-          const [was, now] = [then[to + i]!, picture.data[from + i]!]
-          if (settings.together === 'mean') then[to + i] = was + (now - was) / count
-          else then[to + i] = settings.together === 'bright' ? Math.max(was, now) : Math.min(was, now)
-        }
+        if (count === 1) then.set(picture.data.subarray(from, from + 4 * width), to)
+        else if (settings.together === 'mean')
+          scratch.kernels.mixInto(span(picture.data, from), span(then, to), 4 * width, 1 / count)
+        else if (settings.together === 'bright')
+          for (let i = 0; i < 4 * width; i++) then[to + i] = Math.max(then[to + i]!, picture.data[from + i]!)
+        else for (let i = 0; i < 4 * width; i++) then[to + i] = Math.min(then[to + i]!, picture.data[from + i]!)
       }
     }
-    if (count) for (let i = 0; i < 4 * width * height; i++) data[i] = mix(data[i]!, then[i]!, settings.strength)
+    if (count && then !== data) scratch.kernels.mixInto(span(then), span(data), 4 * width * height, settings.strength)
   },
 })
