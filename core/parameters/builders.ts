@@ -51,6 +51,12 @@ export const still = (...given: Parameters<typeof number>): Unnamed<NumberParame
   return parameter
 }
 
+/** A number that changes nothing at a value in the middle. */
+export const about = (neutral: number, parameter: Unnamed<NumberParameter>): Unnamed<NumberParameter> => ({
+  ...parameter,
+  neutral,
+})
+
 export const seedNumber = still('Seed', '', [0, 9999, 1], 1, 'Another number gives another chance.')
 
 export const colour = (label: string, standard: string, hint: string): Unnamed<ColourParameter> => ({

@@ -32,6 +32,8 @@ export interface NumberParameter extends Described {
   default: number
   /** May change over time: carry keys, or be driven by what is traced. */
   keyed?: boolean
+  /** The value that changes nothing, where there is as much to be gained on either side: it stands in the middle, as 0. */
+  neutral?: number
 }
 
 export interface ColourParameter extends Described {

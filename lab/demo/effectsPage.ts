@@ -2,10 +2,11 @@ import { format } from 'prettier'
 import { effectKinds } from '#core/effects/catalogue.ts'
 import type { EffectKind } from '#core/effects/effect.ts'
 import type { Parameter } from '#core/parameters/parameters.ts'
+import { writtenOf } from '#core/parameters/written.ts'
 import { blends } from '#core/pixels/colour/blend.ts'
 
 const shown = (p: Parameter & { type: 'number' }, value: number) =>
-  `${p.unit === '%' ? Math.round(value * 1000) / 10 : value}${p.unit ? ` ${p.unit}` : ''}`
+  `${Number(writtenOf(p, value).toFixed(3))}${p.unit ? ` ${p.unit}` : ''}`
 function row(p: Parameter): string {
   const [values, standard] =
     p.type === 'number'

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { NumberParameter } from '#core/parameters/parameters.ts'
+import { valueOf, writtenOf } from '#core/parameters/written.ts'
 import { typedNumber } from './typedNumber.ts'
 
 /**
@@ -8,7 +9,7 @@ import { typedNumber } from './typedNumber.ts'
  * on the slider returns to the default. `%` values are 0..1 inside and shown times 100.
  */
 const props = defineProps<{
-  of: Pick<NumberParameter, 'label' | 'hint' | 'min' | 'max' | 'step' | 'default'> & { unit: string }
+  of: Pick<NumberParameter, 'label' | 'hint' | 'min' | 'max' | 'step' | 'default' | 'neutral'> & { unit: string }
   modelValue: number
   /** Without the label and slider, as on a row of a list. */
   bare?: boolean
@@ -20,9 +21,8 @@ const emit = defineEmits<{ 'update:modelValue': [value: number] }>()
 /** Units that would run into their number. */
 const short: Record<string, string> = { frames: 'f', stops: 'st', semitones: 'st' }
 const unit = computed(() => short[props.of.unit] ?? props.of.unit)
-const factor = computed(() => (props.of.unit === '%' ? 100 : 1))
-const digits = computed(() => Math.max(0, Math.ceil(-Math.log10(props.of.step * factor.value))))
-const written = computed(() => (props.modelValue * factor.value).toFixed(digits.value))
+const digits = computed(() => Math.max(0, Math.ceil(-Math.log10(writtenOf({ unit: props.of.unit }, props.of.step)))))
+const written = computed(() => writtenOf(props.of, props.modelValue).toFixed(digits.value))
 const typed = ref<string | null>(null)
 
 function set(value: number): void {
@@ -34,7 +34,7 @@ function set(value: number): void {
 function take(): void {
   const value = typed.value === null ? null : typedNumber(typed.value, props.of.label)
   typed.value = null
-  if (value !== null) set(value / factor.value)
+  if (value !== null) set(valueOf(props.of, value))
 }
 function byKeys(event: KeyboardEvent): void {
   const way = event.key === 'ArrowUp' ? 1 : event.key === 'ArrowDown' ? -1 : 0
@@ -56,14 +56,33 @@ function byWheel(event: WheelEvent): void {
 }
 
 // Wide ranges are felt in their lower part: the slider runs on a square.
-const curved = computed(() => props.of.min >= 0 && props.of.max / props.of.step > 300)
+const curved = computed(() => props.of.neutral === undefined && props.of.min >= 0 && props.of.max / props.of.step > 300)
+/** Each half of a slider goes from what changes nothing to its end. */
+const halves = computed(() => {
+  const { min, max, neutral } = props.of
+  return neutral === undefined ? null : { below: neutral - min, above: max - neutral, neutral }
+})
 const share = computed(() => {
-  const u = (props.modelValue - props.of.min) / (props.of.max - props.of.min)
+  const { min, max } = props.of
+  if (halves.value) {
+    const { below, above, neutral } = halves.value
+    const off = props.modelValue - neutral
+    return 0.5 + (0.5 * off) / (off < 0 ? below : above)
+  }
+  const u = (props.modelValue - min) / (max - min)
   return curved.value ? Math.cbrt(u) : u
 })
+/** Share of the slider around its middle within which it stands there. */
+const held = 0.02
 function slide(event: Event): void {
   const u = Number((event.target as HTMLInputElement).value)
-  set(props.of.min + (curved.value ? u ** 3 : u) * (props.of.max - props.of.min))
+  const { min, max } = props.of
+  if (halves.value) {
+    const { below, above, neutral } = halves.value
+    const off = Math.abs(u - 0.5) < held ? 0 : 2 * (u - 0.5)
+    return set(neutral + off * (off < 0 ? below : above))
+  }
+  set(min + (curved.value ? u ** 3 : u) * (max - min))
 }
 </script>
 
@@ -74,6 +93,7 @@ function slide(event: Event): void {
       v-if="!plain"
       type="range"
       class="slider min-w-0 flex-1"
+      :class="{ halved: halves }"
       min="0"
       max="1"
       step="any"
@@ -109,10 +129,13 @@ function slide(event: Event): void {
 </template>
 
 <style scoped>
+.halved {
+  background: linear-gradient(#77746e, #77746e) center / 1.5px 9px no-repeat;
+}
 .slider {
   appearance: none;
   height: 20px;
-  background: transparent;
+  background-color: transparent;
   cursor: pointer;
 }
 .slider::-webkit-slider-runnable-track {

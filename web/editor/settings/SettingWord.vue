@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import { signals } from '#core/parameters/drives.ts'
 import { isDrive, type Parameter, type Setting } from '#core/parameters/parameters.ts'
+import { valueOf, writtenOf } from '#core/parameters/written.ts'
 import { colourName } from '#core/pixels/colour/colourName.ts'
 import { useProject } from '../../project/project.ts'
 import WordChoice from '../../ui/WordChoice.vue'
@@ -20,16 +21,15 @@ const project = useProject()
 
 const p = computed(() => props.parameter)
 const typed = ref<string | null>(null)
-const factor = computed(() => (p.value.type === 'number' && p.value.unit === '%' ? 100 : 1))
 const number = computed(() => {
   if (p.value.type !== 'number') return 0
-  return Number((settingNow(p.value, props.value, playback.frame) * factor.value).toFixed(2))
+  return Number(writtenOf(p.value, settingNow(p.value, props.value, playback.frame)).toFixed(2))
 })
 function take(): void {
   const entered = typed.value === null ? null : typedNumber(typed.value, p.value.label)
   typed.value = null
   if (entered === null || p.value.type !== 'number') return
-  const bounded = Math.min(p.value.max, Math.max(p.value.min, entered / factor.value))
+  const bounded = Math.min(p.value.max, Math.max(p.value.min, valueOf(p.value, entered)))
   emit('change', withSettingNow(props.value, playback.frame, bounded))
 }
 const colour = computed(() => (p.value.type === 'colour' ? settingNow(p.value, props.value, playback.frame) : ''))

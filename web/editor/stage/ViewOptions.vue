@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/vue'
 import { SlidersHorizontal } from '@lucide/vue'
-import { still } from '#core/parameters/builders.ts'
+import { about, still } from '#core/parameters/builders.ts'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import NumberField from '../../ui/NumberField.vue'
 import { useViewing } from '../viewing.ts'
@@ -15,8 +15,8 @@ const ways = [
 ]
 const count = still('Each side', '', [1, 5, 1], 1, 'How many neighbours are shown before and after.')
 const strength = still('Strength', '%', [0.1, 1, 0.05], 0.5, 'How strongly neighbours are shown.')
-const brightness = still('Brightness', '%', [0.25, 4, 0.05], 1, 'Of what you see only: for dark footage.')
-const contrast = still('Contrast', '%', [0.5, 3, 0.05], 1, 'Of what you see only.')
+const brightness = about(1, still('Brightness', '%', [0.25, 4, 0.05], 1, 'Of what you see only: for dark footage.'))
+const contrast = about(1, still('Contrast', '%', [0.5, 3, 0.05], 1, 'Of what you see only.'))
 </script>
 
 <template>
