@@ -1,5 +1,6 @@
 import { Refusal } from '../refusal.ts'
 import { dive } from './arrangement/dive/dive.ts'
+import { droplets } from './distortion/droplets/droplets.ts'
 import { lag } from './arrangement/lag/lag.ts'
 import { relight } from './light/relight/relight.ts'
 import { echo } from './arrangement/echo/echo.ts'
@@ -48,7 +49,7 @@ export const effectKinds = {
   ...{ blade, glow, shafts, flash, castLight, relight, wrap, shadow, afterglow, sparks },
   ...{ fill, grade, outlineLine },
   ...{ soften, spinBlur, lensBlur, motionBlur },
-  ...{ twist, lens, barrel, ripple, mirror, blockScatter, shake, scroll },
+  ...{ twist, lens, barrel, ripple, mirror, blockScatter, shake, scroll, droplets },
   ...{ signalTear, colourSplit, flicker, dabs, mosaic, changeMask, dissolve },
   ...{ insert, dive, transform, hold, echo, lag, reflection, takeOver, words, frame },
 } satisfies Record<string, EffectKind>

@@ -105,6 +105,7 @@ const showing: Partial<Record<EffectKindName, Settings>> = {
   transform: { x: 30, turn: 20 },
   hold: { at: 2 },
   lag: { back: 9 },
+  droplets: { rate: 8, size: 12 },
   barrel: { bend: 0.5 },
   sparks: { from: 'edge' },
   flash: { when: 'frames', frames: '3, 12' },
@@ -238,7 +239,8 @@ describe.each(names)('%s', (name) => {
     const shown = apart(outline, untouched())
     expect(shown).toBeGreaterThan(0.05)
     // Chance has them fly from other places of the same edge.
-    if (name === 'sparks') return expect(Math.abs(apart(matte, untouched()) / shown - 1)).toBeLessThan(0.3)
+    if (name === 'sparks' || name === 'droplets')
+      return expect(Math.abs(apart(matte, untouched()) / shown - 1)).toBeLessThan(0.3)
     expect(apart(outline, matte)).toBeLessThan(Math.max(0.1, shown / 10))
   })
   it('works on an empty region and where whom it rides on is away', () => {

@@ -1,5 +1,6 @@
 import { Refusal } from '../refusal.ts'
 import { renderDive } from './arrangement/dive/render.ts'
+import { renderDroplets } from './distortion/droplets/render.ts'
 import { renderLag } from './arrangement/lag/render.ts'
 import { renderRelight } from './light/relight/render.ts'
 import { renderEcho } from './arrangement/echo/render.ts'
@@ -57,6 +58,7 @@ const renderers: { [K in EffectKindName]: Renderer } = {
   dive: renderDive,
   dissolve: renderDissolve,
   echo: renderEcho,
+  droplets: renderDroplets,
   lag: renderLag,
   relight: renderRelight,
   reflection: renderReflection,

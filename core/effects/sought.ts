@@ -40,6 +40,7 @@ const words: Record<EffectKindName, string> = {
   dive: 'zoom magnify eye tunnel portal enter camera',
   transform: 'move scale rotate resize position zoom turn larger smaller',
   hold: 'freeze frozen still pause stop time slow stutter',
+  droplets: 'water liquid drops blobs metaballs splash bubbles burst melt goo',
   lag: 'delay past time late behind slow shutter long exposure surroundings background',
   relight: 'light lamp lantern key fill rim illuminate brighten side shading normal',
   echo: 'ghost repeat trail delay clone copies time',

@@ -21,7 +21,7 @@ const [width, height] = [1280, 720]
 const best: Partial<Record<EffectKindName, number>> = {
   ...{ blade: 36, castLight: 40, afterglow: 16, flash: 24, sparks: 29, shake: 26, fill: 30, glow: 30, shafts: 30 },
   ...{ outlineLine: 40, grade: 36, soften: 36, echo: 42, motionBlur: 30, ripple: 36, dissolve: 68, blockScatter: 66 },
-  ...{ insert: 6, dive: 65, takeOver: 65, shadow: 14, reflection: 8, relight: 30, lag: 40 },
+  ...{ insert: 6, dive: 65, takeOver: 65, shadow: 14, reflection: 8, relight: 30, lag: 40, droplets: 40 },
 }
 
 /** The demo's first card of a kind, switched on and well to be seen, and a frame on which it is. */

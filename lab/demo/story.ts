@@ -279,6 +279,7 @@ function leapOf({ shot, truth }: Footage, clean: Media, { x, y, from, motions }:
     ),
     card('takeOver', { amount: joined([0.75, 1], [0, 1]) }),
     card('motionBlur', { shutter: 220 }, { target: keeper.id, range: air, on: false }),
+    card('droplets', { rate: 2, size: 26, speed: 8, seed: 5 }, { target: keeper.id, range: air, on: false }),
   ]
 }
 

@@ -107,6 +107,7 @@ const references: Record<string, Work> = {
 const nearest: Partial<Record<EffectKindName, [reference: string, aim: number, settings?: Settings]>> = {
   glow: ['GaussianBlur, sigma 35', 0.3],
   wrap: ['GaussianBlur, sigma 9', 1],
+  droplets: ['remap', 1],
   relight: ['GaussianBlur, sigma 9', 1],
   lag: ['multiply and add', 1, { count: 2 }],
   shadow: ['remap', 1],

@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest'
 import { flashAt } from '../flash/render.ts'
-import { flight } from './render.ts'
+import { flight } from '../../shared/fliers.ts'
 
 it('a spark flies as the equation of motion says: gravity, and a drag in proportion to its speed', () => {
   for (const drag of [0, 0.08, 0.4]) {
