@@ -5,7 +5,7 @@ import { alive, flierAt } from '../../shared/fliers.ts'
 import { clip, mix } from '../../shared/tools.ts'
 import { droplets } from './droplets.ts'
 
-const slots = { field: new Slot(), source: new Slot() }
+const slots = { field: new Slot() }
 
 /** Numbers of the field of a pixel: how much of drops is there, its slope across and down, and their size weighted by it. */
 const perPixel = 4
@@ -57,16 +57,17 @@ export const renderDroplets = rendererOf(droplets, {
     const most = dropsOf(context).reduce((far, { radius }) => Math.max(far, radius), 0)
     return Math.ceil(2 * end * Math.abs(context.settings.bend) * most) + 2
   },
-  draw(context, { data, region }) {
+  draw(context, { data, region, under }) {
     const { settings, scratch } = context
     const drops = dropsOf(context)
     if (!drops.length) return
-    const { width, height } = region
+    const { width } = region
     const rect = intersect(reachOf(drops), region)
     const field = scratch.floats(slots.field, perPixel * rect.width * rect.height, true)
     for (const drop of drops) addDrop(field, rect, drop)
-    const source = scratch.floats(slots.source, data.length)
-    source.set(data)
+    // The picture before them, which is what they bend.
+    const { data: source, region: whole } = under!
+    const [offX, offY] = [region.x - whole.x, region.y - whole.y]
     const [red, green, blue] = context.colour(settings.tint)
     const { bend, shine, shade } = settings
     // Plain numbers in the loop: it runs for every pixel of every drop.
@@ -89,17 +90,17 @@ export const renderDroplets = rendererOf(droplets, {
         const facing = rim * (nx * lamp[0] + ny * lamp[1]) + Math.sqrt(Math.max(0, 1 - rim * rim)) * lamp[2]
         const light = facing > darkest ? shine * facing ** gloss : 0
         const kept = 1 - shade * rim * rim * rim
-        let px = x + nx * by
-        let py = y + ny * by
-        px = px < 0 ? 0 : px > width - 1 ? width - 1 : px
-        py = py < 0 ? 0 : py > height - 1 ? height - 1 : py
+        let px = offX + x + nx * by
+        let py = offY + y + ny * by
+        px = px < 0 ? 0 : px > whole.width - 1 ? whole.width - 1 : px
+        py = py < 0 ? 0 : py > whole.height - 1 ? whole.height - 1 : py
         const ix = px | 0
         const iy = py | 0
         const s = px - ix
         const t = py - iy
-        const from = 4 * (iy * width + ix)
-        const right = ix + 1 < width ? 4 : 0
-        const below = iy + 1 < height ? 4 * width : 0
+        const from = 4 * (iy * whole.width + ix)
+        const right = ix + 1 < whole.width ? 4 : 0
+        const below = iy + 1 < whole.height ? 4 * whole.width : 0
         for (let c = 0; c < 3; c++) {
           const k = from + c
           const high = source[k]! + (source[k + right]! - source[k]!) * s
