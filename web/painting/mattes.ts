@@ -2,6 +2,7 @@ import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
 import { toast } from 'vue-sonner'
 import { type MatteReading, usualReading } from '#core/incoming/matte.ts'
+import { clipFrame } from '#core/records/timing.ts'
 import { framesOf, isStill, type Key, keyId, type Media, shotLength } from '#core/records/types.ts'
 import { useCast } from '../editor/cast.ts'
 import { useOpenShot } from '../editor/openShot.ts'
@@ -32,7 +33,9 @@ export const useMattes = defineStore('mattes', () => {
     usualReading(await (await opened.pictures.framesOf(media, 0))(0))
 
   /** The frame of the shot on which a clip begins: one that is as long as the shot's own clip lies over all of it. */
-  const placeOf = (media: Media): number => (opened.shot && media.frames === opened.media?.frames ? -opened.shot.in : 0)
+  const isAsLong = (media: Media): boolean => media.frames === opened.media?.frames
+  const placeOf = (media: Media): number =>
+    opened.shot && isAsLong(media) && !opened.shot.timing ? -opened.shot.in : 0
 
   /**
    * Takes a clip in as a painted part of a new member, its first frame at `at` of the shot, in one undo step; a still on every frame
@@ -46,14 +49,16 @@ export const useMattes = defineStore('mattes', () => {
     const [from, to] = [Math.max(0, at), Math.min(shotLength(shot), at + framesOf(media))]
     if (from >= to)
       return void toast.error('No frame of this clip lies on the shot. Choose where its first frame lies.')
+    /** The clip's frame on a frame of the shot: where that does not run as it was filmed, a matte of its clip runs with it. */
+    const sourceOf = (frame: number) => (shot.timing && isAsLong(media) ? clipFrame(shot, frame) : frame - at)
     const painter = startPainter()
     stopped = false
     taking.value = { media, share: 0 }
     try {
-      const frames = await opened.pictures.framesOf(media, from - at)
+      const frames = await opened.pictures.framesOf(media, sourceOf(from))
       const size = { width: plate.width, height: plate.height }
       const made = async (frame: number) =>
-        painter.remote.taken(part.id, frame, await frames(frame - at), reading, size)
+        painter.remote.taken(part.id, frame, await frames(sourceOf(frame)), reading, size)
       // A still is the same on every frame: it is worked out once.
       const once = isStill(media) ? made(from) : null
       const keyAt = async (frame: number): Promise<Key | null> => {

@@ -3,7 +3,7 @@ import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Diff } from '#core/records/diff.ts'
 import { makeKey } from '#core/records/make.ts'
 import { Records } from '#core/records/records.ts'
-import type { Key, Part } from '#core/records/types.ts'
+import type { Key, Part, Shot } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
 import { makePart } from '#core/shapes/make.ts'
 import { trackOf } from '#core/shapes/riding.ts'
@@ -11,6 +11,7 @@ import { WorkerEnded } from '../../frames/worker.ts'
 import { type RunOrder, type RunResult, useRuns } from './runs.ts'
 
 const part = makePart({ id: 'p', member: 'm', name: 'pole', kind: 'point', order: 1 }) as Part
+const shot: Shot = { type: 'shot', id: 's', media: 'c', name: 'Shot', order: 1, in: 0, out: 10, join: 0 }
 const world = vi.hoisted(() => ({
   records: null as unknown as Records,
   frame: 0,
@@ -27,13 +28,16 @@ vi.mock('../../project/project.ts', () => ({
   useProject: () => ({
     records: () => world.records,
     childrenOf: (type: 'key', of: string) => world.records.childrenOf(type, of),
-    get: (type: 'part', id: string) => world.records.get(type, id) ?? null,
+    get: (type: 'part' | 'shot', id: string) => world.records.get(type, id) ?? null,
     commit: (label: string, diff: Diff) => (world.records.apply(diff), world.commits.push({ label, diff }), true),
   }),
 }))
 vi.mock('../openShot.ts', () => ({
   useOpenShot: () => ({
-    ...{ shot: {}, length: 10 },
+    length: 10,
+    get shot() {
+      return world.records.get('shot', 's')
+    },
     get shotId() {
       return world.shotId
     },
@@ -92,7 +96,7 @@ function run(more: Partial<RunOrder<RunResult>> = {}) {
 
 beforeEach(() => {
   setActivePinia(createPinia())
-  world.records = new Records([part, makeKey('p', 0, [0, 0]), makeKey('p', 6, [6, 0])])
+  world.records = new Records([shot, part, makeKey('p', 0, [0, 0]), makeKey('p', 6, [6, 0])])
   world.commits.length = world.told.length = 0
   world.frame = 0
   world.shotId = 's'
@@ -221,6 +225,15 @@ describe('a run', () => {
     end({ keys: [found(1)], endings: [] })
     await over
     expect(world.commits).toEqual([])
+  })
+  it('of a shot that got other frames meanwhile is not laid on those, and says so', async () => {
+    const { over, end } = run()
+    const timing = [{ from: 0, step: 0.5, length: 20, between: 'blended' as const }]
+    world.records.apply({ put: [{ ...shot, timing }], remove: [] })
+    end({ keys: [found(1)], endings: [] })
+    await over
+    expect(world.commits).toEqual([])
+    expect(world.told).toEqual([expect.stringMatching(/other frames now.*Begin again/)])
   })
   it('does not begin beside another one, nor where no frame is left', () => {
     const { runs } = run()

@@ -6,6 +6,7 @@ import { framesOfSpan, type FrameSpan } from '#core/edits/frameSpan.ts'
 import { awayChanged } from '#core/edits/keys.ts'
 import { keptRun } from '#core/edits/runs.ts'
 import type { Raster } from '#core/pixels/buffers/raster.ts'
+import { isCutAnew } from '#core/records/timing.ts'
 import type { Key, Part } from '#core/records/types.ts'
 import { isHandKey } from '#core/shapes/track.ts'
 import { WorkerEnded } from '../../frames/worker.ts'
@@ -105,7 +106,7 @@ export const useRuns = defineStore('runs', () => {
   async function begin<R extends RunResult>({ what, part, span, ...order }: RunOrder<R>): Promise<void> {
     if (run.value || !opened.shot) return
     const { frame: home } = playback
-    const { shotId: shot } = opened
+    const { shotId: shot, shot: before } = opened
     const frames = framesOf(part, span)
     if (typeof frames === 'string') return void toast.error(frames, { id: what })
     const { from, to, total } = frames
@@ -141,6 +142,11 @@ export const useRuns = defineStore('runs', () => {
       if (run.value?.found === found) run.value = null
       const now = project.get('part', part.id)
       if (!now) return
+      const cut = project.get('shot', shot)
+      if (cut && isCutAnew(before, cut))
+        return void toast('The shot has other frames now: what was found was for those of before. Begin again.', {
+          id: what,
+        })
       const diff = keptRun(project.records()!, now, result.keys, { from, to, stopped: stopping.value })
       const label = order.label(result.keys.length)
       const away = awayChanged(project.records()!, now, result.aways ?? [], true, newId)
