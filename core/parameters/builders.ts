@@ -109,6 +109,21 @@ export const list = <R extends Record<string, Unnamed<NumberParameter> | Unnamed
   of: named(rows) as ListParameter['of'],
 })
 
+/** Colours on the way from one colour of the settings to another, by the names of these. */
+export const stops = (from: string, to: string, hint: string) => ({
+  ...list(
+    'Colours between',
+    'colour',
+    {
+      at: still('Place', '%', [0, 1, 0.005], 0.5, 'Where on the way it lies.'),
+      colour: colour('Colour', '#ffffff', 'Which one it is.'),
+    },
+    { max: 12, default: [] },
+    hint,
+  ),
+  along: { from, to },
+})
+
 /** What a distortion shows where it looks past the picture's edge. */
 export const edgeChoice = choice(
   'Past the edge',

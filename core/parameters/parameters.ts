@@ -58,6 +58,8 @@ export interface ListParameter extends Described {
   of: (NumberParameter | ColourParameter)[]
   max: number
   default: Settings[]
+  /** Its rows are colours on the way from one colour of the settings to another, each with its place `at`, 0..1: names of these. */
+  along?: { from: string; to: string }
 }
 
 /** The id of another cast member, or '' for none. */

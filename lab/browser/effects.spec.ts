@@ -344,7 +344,7 @@ test('cards are grouped, reordered, copied for another, and say so when their me
       .filter((one) => one.type === 'effect' && one.shot === 'shot-two-poles')
       .sort((a, b) => Number(a.order) - Number(b.order))
       .map((one) => one.kind)
-  await expect.poll(order).toEqual(['castLight', 'castLight', 'blade', 'flash', 'blade', 'sparks', 'shake'])
+  await expect.poll(order).toEqual(['castLight', 'castLight', 'blade', 'flash', 'blade', 'sparks', 'shake', 'relight'])
 
   // Without the oar: its cards say so, the other blade burns on.
   await editor.step('Trace')

@@ -29,6 +29,20 @@ test('the shelf: new, rename, duplicate, delete and undo', async ({ page, demo }
   await expect(page.getByRole('listitem', { name: 'The Reed Ferry', exact: true })).toHaveCount(0)
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect(page.getByRole('listitem', { name: 'The Reed Ferry', exact: true })).toContainText('5 shots')
+
+  await test.step('what was deleted comes back also while a dialog is open', async () => {
+    const copy = page.getByRole('listitem', { name: 'The Reed Ferry copy' })
+    await page.getByRole('button', { name: 'More for The Reed Ferry copy' }).click()
+    await page.getByRole('menuitem', { name: 'Delete' }).click()
+    await expect(copy).toHaveCount(0)
+    await page.getByRole('button', { name: 'More for The Reed Ferry', exact: true }).click()
+    await page.getByRole('menuitem', { name: 'Take out as a file' }).click()
+    await expect(page.getByRole('dialog')).toBeVisible()
+    await page.getByRole('button', { name: 'Undo' }).click()
+    await expect(page.getByRole('dialog')).toBeVisible()
+    await page.keyboard.press('Escape')
+    await expect(copy).toContainText('5 shots')
+  })
 })
 
 test('bad input gets a sentence, and the application goes on', async ({ page, app, folder }) => {

@@ -148,11 +148,6 @@ function twoPoles({ shot, truth }: Footage): AnyRecord[] {
     ...rod(right, 'oar', truth, 'Stranger pole', until),
     card('castLight', { tint: '#57e07c', distance: 170, strength: 1.1 }, { target: left.id }),
     card('castLight', { tint: '#ffa03c', distance: 170, strength: 1.1 }, { target: right.id }),
-    card(
-      'relight',
-      { tint: '#57e07c', strength: 1.6, reach: 260, round: 26, before: 30 },
-      { target: left.id, region: within(keeper) },
-    ),
     card('blade', { outside: '#4fd873', strength: swift(left) }, { target: left.id, behind, opacity: 0.92 }),
     card('blade', { ...ember, strength: swift(right) }, { target: right.id, behind, opacity: 0.92 }),
     card('flash', { other: right.id, size: 70 }, { target: left.id }),
@@ -162,6 +157,11 @@ function twoPoles({ shot, truth }: Footage): AnyRecord[] {
       { target: left.id, range: frames(22, 34) },
     ),
     card('shake', { amount: 10, turn: 0.5, falloff: 9 }, { range: frames(24, 33) }),
+    card(
+      'relight',
+      { tint: '#57e07c', strength: 1.6, reach: 260, round: 26, before: 30 },
+      { target: left.id, region: within(keeper) },
+    ),
   ]
 }
 

@@ -49,7 +49,8 @@ export class ClipReader {
   /** A frame; what lies between two is made of both. However many are asked for at once, one after the other is decoded: there is one process. */
   get(asked: number, between: Between = 'repeated'): Promise<Yuv> {
     const frame = isStill(this.media) ? 0 : asked
-    if (!Number.isInteger(frame)) return this.between.at(frame, between, (one) => this.get(one))
+    if (between !== 'repeated' && !Number.isInteger(frame))
+      return this.between.at(frame, between, (one) => this.get(one))
     return this.turn.runExclusive(() => this.read(frame))
   }
 

@@ -11,19 +11,22 @@ window.addEventListener('beforeunload', (event) => {
 
 <template>
   <RouterView />
-  <Toaster
-    theme="dark"
-    position="bottom-right"
-    :visible-toasts="4"
-    :toast-options="{
-      style: {
-        background: '#262626',
-        color: '#ebe9e4',
-        border: '1px solid #2e2e2e',
-        fontFamily: 'var(--font-sans)',
-        fontSize: '13px',
-      },
-      actionButtonStyle: { background: '#3a3a3a', color: '#ebe9e4', fontSize: '13px', height: '28px' },
-    }"
-  />
+  <!-- Beside the page, which an open dialog shuts off: what a toast offers can be taken all the same. -->
+  <Teleport to="body">
+    <Toaster
+      theme="dark"
+      position="bottom-right"
+      :visible-toasts="4"
+      :toast-options="{
+        style: {
+          background: '#262626',
+          color: '#ebe9e4',
+          border: '1px solid #2e2e2e',
+          fontFamily: 'var(--font-sans)',
+          fontSize: '13px',
+        },
+        actionButtonStyle: { background: '#3a3a3a', color: '#ebe9e4', fontSize: '13px', height: '28px' },
+      }"
+    />
+  </Teleport>
 </template>

@@ -16,7 +16,7 @@ import { type Luma, lumaOf } from '#core/pixels/buffers/luma.ts'
 import { frameOfStill } from '#core/pixels/buffers/still.ts'
 import { i420Layout, rgbaToI420, withAlpha, type Yuv } from '#core/pixels/buffers/yuv.ts'
 import type { Between } from '#core/records/types.ts'
-import { FramesBetween } from '#core/timing/betweenFrames.ts'
+import type { FramesBetween } from '#core/timing/betweenFrames.ts'
 import { Refusal } from '#core/refusal.ts'
 import { FrameLevels } from '#core/sound/level.ts'
 import { raise } from './raise.ts'
@@ -57,13 +57,13 @@ class Decoder {
   private readonly wanted: { frame: number; done: (yuv: Yuv) => void; fail: (error: unknown) => void }[] = []
   private range: { from: number; to: number; at: number } | null = null
   private running = false
-  private between = new FramesBetween()
+  private between: FramesBetween | null = null
 
   /** Opens a clip; throws an Error with a sentence where this browser can not decode it. */
   async open(clip: Clip, budget = usualBudget): Promise<void> {
     this.close()
     this.frames = storeOf(budget)
-    this.between = new FramesBetween()
+    this.between = null
     this.clip = clip
     if (clip.pictures) return
     this.input = new Input({ formats: ALL_FORMATS, source: new UrlSource(clip.address) })
@@ -97,11 +97,11 @@ class Decoder {
   }
 
   /** The frame, at once when it is in the store; what lies between two frames is made of both. */
-  async get(asked: number, between: Between = 'repeated'): Promise<Yuv> {
+  get(asked: number, between: Between = 'repeated'): Promise<Yuv> {
     const frame = this.clip?.still ? 0 : asked
-    if (!Number.isInteger(frame)) return this.made(frame, between)
+    if (between !== 'repeated' && !Number.isInteger(frame)) return this.made(frame, between)
     const known = this.frames.get(frame)
-    if (known) return known
+    if (known) return Promise.resolve(known)
     return new Promise((done, fail) => {
       this.wanted.push({ frame, done, fail })
       this.run().catch(raise)
@@ -111,8 +111,13 @@ class Decoder {
   private async made(place: number, between: Between): Promise<Yuv> {
     const name = `${place} ${between}`
     const { frames } = this
-    let yuv = frames.get(name)
-    if (!yuv) frames.set(name, (yuv = await this.between.at(place, between, (frame) => this.get(frame), shared)))
+    const known = frames.get(name)
+    if (known) return known
+    // Loaded by who needs it: hardly a shot does.
+    const { FramesBetween } = await import('#core/timing/betweenFrames.ts')
+    this.between ??= new FramesBetween()
+    const yuv = await this.between.at(place, between, (frame) => this.get(frame), shared)
+    frames.set(name, yuv)
     return yuv
   }
 

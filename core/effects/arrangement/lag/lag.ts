@@ -21,6 +21,6 @@ export const lag = defineEffect('lag', {
   },
   sentence: ({ count }) =>
     count > 1
-      ? 'Lag of {region} by {back}, {count} pictures {gap} apart {together}, {strength} {range}'
-      : 'Lag of {region} by {back}, {strength} {range}',
+      ? 'Lag of {region} by {back}, {count} pictures {gap} apart {together} {range}'
+      : 'Lag of {region} by {back} {range}',
 })

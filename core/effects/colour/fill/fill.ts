@@ -1,4 +1,4 @@
-import { choice, colour, number } from '../../../parameters/builders.ts'
+import { choice, colour, number, stops } from '../../../parameters/builders.ts'
 import { defineEffect } from '../../effect.ts'
 import { anyShape, laidOn } from '../../shared/forms.ts'
 
@@ -19,6 +19,7 @@ export const fill = defineEffect('fill', {
     ),
     first: colour('Colour', '#f4e9c8', 'The one colour, or where the fill begins.'),
     second: colour('Second', '#5d7a9c', 'Where the fill ends, or its top right corner.'),
+    between: stops('first', 'second', 'Colours on the way from one to another, or from the middle out.'),
     third: colour('Third', '#2c4a3e', 'The bottom left corner.'),
     fourth: colour('Fourth', '#101820', 'The bottom right corner.'),
     angle: number('Angle', '°', [-180, 180, 1], 90, 'Way of the fill from one to another; 90 is downwards.'),

@@ -1,5 +1,6 @@
 import { rendererOf } from '../../effect.ts'
 import { centreOfEffect, wholePicture } from '../../shared/place.ts'
+import { along, colourWay } from '../../shared/stops.ts'
 import { fill } from './fill.ts'
 
 export const renderFill = rendererOf(fill, {
@@ -17,6 +18,7 @@ export const renderFill = rendererOf(fill, {
       for (let done = 4; done < data.length; done *= 2) data.copyWithin(done, 0, Math.min(done, data.length - done))
       return
     }
+    const way = colourWay(context, settings.first, settings.between, settings.second)
     const centre = centreOfEffect(context)
     const length = Math.max(1, settings.size * size.height)
     const angle = (settings.angle * Math.PI) / 180
@@ -36,8 +38,12 @@ export const renderFill = rendererOf(fill, {
                 : 0
         const v = form === 'corners' ? clip(py / size.height) : 0
         for (let k = 0; k < 3; k++) {
+          if (form !== 'corners') {
+            data[i + k] = along(way, u, k) * gain
+            continue
+          }
           const top = a[k]! + (b[k]! - a[k]!) * u
-          data[i + k] = v ? top + (c[k]! + (d[k]! - c[k]!) * u - top) * v : top
+          data[i + k] = top + (c[k]! + (d[k]! - c[k]!) * u - top) * v
         }
         data[i + 3] = 1
       }

@@ -1,4 +1,4 @@
-import { colour, number, seedNumber } from '../../../parameters/builders.ts'
+import { colour, number, seedNumber, stops } from '../../../parameters/builders.ts'
 import { defineEffect } from '../../effect.ts'
 import { laidOn, lightOfSomebody } from '../../shared/forms.ts'
 
@@ -12,6 +12,7 @@ export const afterglow = defineEffect('afterglow', {
     strength: number('Strength', '×', [0, 10, 0.05], 1, 'Light of the trail where it begins.'),
     young: colour('Young', '#bfe6ff', 'Colour where the trail begins.'),
     old: colour('Old', '#2a52d8', 'Colour where it ends.'),
+    between: stops('young', 'old', 'Colours that the trail takes on along its way.'),
     fade: number('Fading', '', [0.2, 5, 0.05], 1.5, 'Above 1 it fades early, below 1 late.'),
     soften: number('Softness', 'px', [0, 200, 1], 10, 'Softness of the trail.'),
     wander: number('Wander', 'px', [0, 300, 1], 0, 'How far old shapes drift away, as smoke does.'),

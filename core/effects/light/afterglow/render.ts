@@ -5,6 +5,7 @@ import { cloudField, noise1 } from '../../../pixels/filters/noise.ts'
 import { reachedTip, rodReach, rodWidths } from '../../../shapes/kinds/rod.ts'
 import { edgeOf, type TracedPart } from '../../../shapes/traced.ts'
 import { type ContextOf, rendererOf } from '../../effect.ts'
+import { along, colourWay } from '../../shared/stops.ts'
 import { blurCover, clip, coverOfParts, mix, ramp } from '../../shared/tools.ts'
 import { afterglow } from './afterglow.ts'
 
@@ -79,8 +80,7 @@ export const renderAfterglow = rendererOf(afterglow, {
       }
     }
     blurCover(cover, rect.width, rect.height, sigma, scratch)
-    const young = context.colour(settings.young)
-    const old = context.colour(settings.old)
+    const way = colourWay(context, settings.young, settings.between, settings.old)
     const { strength, breakup } = settings
     const grain = settings.grain * scale
     const seed = settings.seed
@@ -97,7 +97,7 @@ export const renderAfterglow = rendererOf(afterglow, {
           light *= mix(1, ramp(u * 0.9, u * 0.9 + 0.25, shred + 0.15), breakup)
         }
         light *= strength
-        for (let c = 0; c < 3; c++) data[i + c]! += light * mix(young[c]!, old[c]!, u)
+        for (let c = 0; c < 3; c++) data[i + c]! += light * along(way, u, c)
       }
   },
 })

@@ -225,6 +225,19 @@ describe('blade', () => {
     expect(blue(260)).toBeGreaterThan(0.8)
   })
 
+  it('takes on any number of colours on its way', () => {
+    const way = { outside: '#ff0000', between: [{ at: 0.5, colour: '#00ff00' }], second: '#0000ff' }
+    const made = draw(
+      { ...bare, ...way, halos: [{ feather: 12, strength: 0.7, colour: '' }] },
+      rod(() => [40, 100.5, 280, 100.5]),
+    )
+    const share = (x: number, c: number) =>
+      made.at(x, 104, c) / (made.at(x, 104) + made.at(x, 104, 1) + made.at(x, 104, 2))
+    expect(share(50, 0)).toBeGreaterThan(0.8)
+    expect(share(160, 1)).toBeGreaterThan(0.8)
+    expect(share(270, 2)).toBeGreaterThan(0.8)
+  })
+
   it('has a line of its own colour around the core where it is told to', () => {
     const settings = { ...bare, brightness: 1, inside: '#ffffff', outside: '#0000ff', halos: [] }
     const lined = draw({ ...settings, line: 4 }, long)

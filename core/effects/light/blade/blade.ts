@@ -1,4 +1,4 @@
-import { colour, list, number, seedNumber, still } from '../../../parameters/builders.ts'
+import { colour, list, number, seedNumber, still, stops } from '../../../parameters/builders.ts'
 import { defineEffect } from '../../effect.ts'
 
 export const blade = defineEffect('blade', {
@@ -59,6 +59,11 @@ export const blade = defineEffect('blade', {
       'How far the outer colour turns into the second one up to the tip.',
     ),
     second: colour('Second', '#b46bff', 'The outer colour at the tip, as far as it turns.'),
+    between: stops(
+      'outside',
+      'second',
+      'Outer colours on the way to the tip: with any it turns all of the way unless it is told how far.',
+    ),
     line: number('Outline', 'px', [0, 40, 0.5], 0, 'A line around the core in the outer colour.'),
     taper: number('Taper', '%', [0, 1, 0.01], 0.15, 'How much thinner the core is at its tip.'),
     round: number('Round tip', '%', [0, 1, 0.01], 1, 'From a cut end to a round one.'),

@@ -4,6 +4,7 @@ import { reachedTip, rodReach } from '../../../shapes/kinds/rod.ts'
 import type { TracedPart } from '../../../shapes/traced.ts'
 import { type ContextOf, rendererOf } from '../../effect.ts'
 import { blade } from './blade.ts'
+import { colourWay } from '../../shared/stops.ts'
 import { apart, type BladePose, type Halo, type Rgb, RodLight, type RodStyle, tail } from './rodLight.ts'
 
 type Context = ContextOf<typeof blade>
@@ -46,7 +47,7 @@ export const renderBlade = rendererOf(blade, {
         halos: halosOf(context).map((halo) => ({
           ...halo,
           light: halo.light.map((c) => c * gain) as Rgb,
-          tipLight: halo.tipLight.map((c) => c * gain) as Rgb,
+          way: halo.way && halo.way.map((c) => c * gain),
         })),
         spill: settings.spill,
         blend: blend === 'screen' ? 'screen' : 'add',
@@ -67,14 +68,18 @@ function lightAt(context: Context): number {
   return strength * (1 - tremble * hashed(context.frame, seed)) * context.opacity
 }
 
-function halosOf({ settings, scale, colour }: Context): Halo[] {
+function halosOf(context: Context): Halo[] {
+  const { settings, scale, colour } = context
+  const { between, second } = settings
+  // Who puts colours on its way wants to see them.
+  const turns = settings.turns || (between.length ? 1 : 0)
   return settings.halos.map(({ feather, strength, colour: own }) => {
     const fullSigma = feather / 2
-    const [r, g, b] = colour(own || settings.outside)
-    const light: Rgb = [r * strength, g * strength, b * strength]
-    const turns = settings.turns
-    const tip = colour(settings.second).map((v, k) => light[k]! + (v * strength - light[k]!) * turns) as Rgb
-    return { sigma: fullSigma * scale, fullSigma, light, tipLight: tip }
+    const heel = own || settings.outside
+    const light = colour(heel).map((v) => v * strength) as Rgb
+    const way = turns ? colourWay(context, heel, between, second) : null
+    way?.forEach((v, i) => (way[i] = light[i % 3]! + (v * strength - light[i % 3]!) * turns))
+    return { sigma: fullSigma * scale, fullSigma, light, way }
   })
 }
 

@@ -3,6 +3,7 @@ import { type Scratch, Slot } from '../../../pixels/buffers/scratch.ts'
 import { span } from '../../../pixels/kernels/interface.ts'
 import { phi } from '../../../pixels/kernels/phi.ts'
 import type { WorkingImage } from '../../effect.ts'
+import { along, type ColourWay } from '../../shared/stops.ts'
 
 const slots = {
   rodNear: new Slot(),
@@ -33,9 +34,10 @@ export interface Halo {
   sigma: number
   /** Sigma at full size: decides what is near light, so that every scale decides alike. */
   fullSigma: number
-  /** Light in the middle of a long rod, at its heel and at its tip. */
+  /** Light in the middle of a long rod, at its heel. */
   light: Rgb
-  tipLight: Rgb
+  /** The same on its way to the tip, where it changes. */
+  way: ColourWay | null
 }
 
 /** How a rod burns; lengths in pixels at the working scale. */
@@ -185,7 +187,8 @@ export class RodLight {
       const from = (pose.length * i) / pieces
       const piece = { ...pose, x: pose.x + pose.ux * from, y: pose.y + pose.uy * from, length: pose.length / pieces }
       for (const halo of halos) {
-        const light = halo.light.map((c, k) => c + (halo.tipLight[k]! - c) * middle) as Rgb
+        const { way } = halo
+        const light = way ? ([0, 1, 2].map((c) => along(way, middle, c)) as Rgb) : halo.light
         add(piece, { ...halo, light }, half * (1 - taper * middle))
       }
     }
@@ -390,7 +393,7 @@ export class RodLight {
 
 /** Pieces of a rod whose halos change their colour along it. */
 const pieces = 12
-const isGraded = ({ light, tipLight }: Halo): boolean => light.some((c, k) => c !== tipLight[k])
+const isGraded = ({ way }: Halo): boolean => way !== null
 
 /** A grid of cells so many pixels wide, and where it begins. */
 interface Cells {

@@ -1,7 +1,7 @@
 import { boundsOf, type Rect } from '../../../geometry/rect.ts'
 import { rendererOf } from '../../effect.ts'
 import { alive, flierAt } from '../../shared/fliers.ts'
-import { mix } from '../../shared/tools.ts'
+import { along, colourWay } from '../../shared/stops.ts'
 import { sparks } from './sparks.ts'
 
 /** How far around a spark its light is drawn, in sizes. */
@@ -22,8 +22,7 @@ export const renderSparks = rendererOf(sparks, {
   },
   draw(context, { data, region }) {
     const { settings, scale, frame } = context
-    const young = context.colour(settings.young)
-    const old = context.colour(settings.old)
+    const way = colourWay(context, settings.young, settings.between, settings.old)
     const strength = settings.strength
     for (const spark of alive(context)) {
       const u = (frame - spark.born) / spark.life
@@ -36,7 +35,7 @@ export const renderSparks = rendererOf(sparks, {
       // The same light however small it is drawn and however far it smears.
       const full = (spark.size / 2) * scale
       const gain = (strength * (1 - u) * full * full) / (sigma * sigma) / (1 + length / (2.5 * sigma))
-      const light = [0, 1, 2].map((c) => gain * mix(young[c]!, old[c]!, u))
+      const light = [0, 1, 2].map((c) => gain * along(way, u, c))
       const pad = sigma * 3
       const left = Math.max(0, Math.floor(Math.min(ax, bx) - pad - region.x))
       const right = Math.min(region.width, Math.ceil(Math.max(ax, bx) + pad - region.x))

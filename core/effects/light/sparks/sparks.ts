@@ -1,4 +1,4 @@
-import { choice, colour, member, number, seedNumber, still } from '../../../parameters/builders.ts'
+import { choice, colour, member, number, seedNumber, still, stops } from '../../../parameters/builders.ts'
 import { defineEffect } from '../../effect.ts'
 import { lightOfSomebody } from '../../shared/forms.ts'
 
@@ -20,6 +20,7 @@ export const sparks = defineEffect('sparks', {
     strength: number('Light', '×', [0, 30, 0.1], 4, 'Brightness of a young one.'),
     young: colour('Young', '#fff0c0', 'Colour at birth.'),
     old: colour('Old', '#ff5a1f', 'Colour at the end.'),
+    between: stops('young', 'old', 'Colours that it takes on in its life.'),
     speed: number('Own speed', 'px', [0, 200, 0.5], 9, 'Pixels a frame, in a direction of its own.'),
     inherit: number(
       'Speed of the motion',
