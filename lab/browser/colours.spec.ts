@@ -15,6 +15,7 @@ test('a blade takes on colours on its way: put on a bar, moved, taken off; contr
   await expect(editor.hint).toContainText('Click the tip')
   await editor.click(540, 60)
   await editor.step('Effects')
+  await editor.go(0)
   await page.getByRole('button', { name: /burn$/ }).click()
   const way = page.getByRole('region', { name: 'Colours between' })
   const bar = way.getByRole('button', { name: 'Put a colour on the way' })
@@ -53,7 +54,7 @@ test('a blade takes on colours on its way: put on a bar, moved, taken off; contr
     await handle.press('Shift+ArrowRight')
     await expect(handle).toHaveAccessibleName(/at (29|30|31) %/)
   })
-  await test.step('drawn away from the bar it is taken off, and one undo brings it back', async () => {
+  await test.step('drawn away from the bar it is taken off', async () => {
     const handle = way.getByRole('button', { name: /^Colour 1/ })
     const from = (await handle.boundingBox())!
     await page.mouse.move(from.x + from.width / 2, from.y + from.height / 2)
@@ -62,8 +63,6 @@ test('a blade takes on colours on its way: put on a bar, moved, taken off; contr
     await page.mouse.up()
     await expect(handle).toBeHidden()
     expect(await kept()).toEqual([])
-    await page.keyboard.press('Control+z')
-    await expect(handle).toBeVisible()
   })
 
   await test.step('contrast is 0 where it changes nothing, and 20 is a fifth more', async () => {
