@@ -296,6 +296,19 @@ describe('A rod', () => {
       points.forEach((v, i) => expect(Math.abs(v - rodAt(frame)[i]!), `frame ${frame}`).toBeLessThan(4))
   })
 
+  it('is looked for on frames that are there, and on no other', async () => {
+    const own = task({ frames: staff, kind: rod, settings, keys: [{ frame: 0, points: rodAt(0) }], to: 12 })
+    const asked: unknown[] = []
+    const see: FollowTask['see'] = (frame, before, covered) => {
+      asked.push(frame, before)
+      return own.see(frame, before, covered)
+    }
+    await follow({ ...own, see })
+    const odd = asked.filter((one) => one !== null && !(Number.isInteger(one) && Number(one) >= 0 && Number(one) <= 12))
+    expect(odd).toEqual([])
+    expect(asked).toContain(12)
+  })
+
   it('set beside the prop is called unsure, and the key is named', async () => {
     const beside = rodAt(0).map((v, i) => v + (i % 2 ? 0 : 20))
     const { frames, astray } = await follow(

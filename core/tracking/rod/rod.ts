@@ -224,10 +224,11 @@ async function read(task: RodTask, { look, keys }: Taught, way: RodWay, at: numb
   }
   const shutters = new Shutters(own)
   let usual = rules.judge.own(first, start, atRest)
-  const views = inAdvance(frames.length, (i) => task.see(frames[i]!, frames[i - 1]!, task.covered(frames[i]!)))
+  // The first one is known: what follows on each frame is asked for.
+  const after = inAdvance(frames.length - 1, (i) => task.see(frames[i + 1]!, frames[i]!, task.covered(frames[i + 1]!)))
   for (let i = 1; i < frames.length && !task.stopped(); i++) {
     const frame = frames[i]!
-    const view = await views(i)
+    const view = await after(i - 1)
     if (!view) {
       piece.ending = { frame, why: 'cut' }
       piece.end = null
