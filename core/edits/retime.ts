@@ -64,15 +64,10 @@ export function heldFor(shot: Shot, frame: number, count: number): Retiming {
  * What frames of a shot show of its clip, from the first to the last of it, at one speed: each once, however they ran before.
  * Frames that only stand still are let go. `frames`: of the clip. Throws a Refusal where that can not be.
  */
-export function runAt(shot: Shot, { from, to, speed, backwards, between }: Speed, frames: number): Retiming {
-  const { min, max } = limits.speed
-  if (!(speed >= min && speed <= max))
-    throw new Refusal(`Frames run at ${100 * min} to ${100 * max} % of their speed: choose something between.`)
+export function runAt(shot: Shot, speed: Speed, frames: number): Retiming {
+  const { from, to } = speed
   const length = shotLength(shot)
-  const [before, rest] = cutAt(piecesOf(shot), from)
-  const [own, after] = cutAt(rest, to - from + 1)
-  const still = own.every(({ step }) => step === 0) && (before.length > 0 || after.length > 0)
-  const pieces = still ? [] : [evenly(own, { speed, backwards, between }, frames)]
+  const { before, own, after, pieces } = runningAt(shot, speed, frames)
   const shown = pieces.flatMap((piece) =>
     Array.from({ length: piece.length }, (_, at) => from + frameAt(own, placeWithin(piece, at))),
   )
@@ -81,6 +76,21 @@ export function runAt(shot: Shot, { from, to, speed, backwards, between }: Speed
     shows: [...rangeOf(0, from), ...shown, ...rangeOf(to + 1, length)],
     kept: { before: 0, after: length },
   })
+}
+
+/** How many frames those of a range would be, as {@link runAt} has it. */
+export const lengthAt = (shot: Shot, speed: Speed, frames: number): number =>
+  runningAt(shot, speed, frames).pieces.reduce((sum, { length }) => sum + length, 0)
+
+/** Pieces of a shot before, within and after a range, and those that are to be there in its place. */
+function runningAt(shot: Shot, speed: Speed, frames: number) {
+  const { min, max } = limits.speed
+  if (!(speed.speed >= min && speed.speed <= max))
+    throw new Refusal(`Frames run at ${100 * min} to ${100 * max} % of their speed: choose something between.`)
+  const [before, rest] = cutAt(piecesOf(shot), speed.from)
+  const [own, after] = cutAt(rest, speed.to - speed.from + 1)
+  const isStill = own.every(({ step }) => step === 0) && (before.length > 0 || after.length > 0)
+  return { before, own, after, pieces: isStill ? [] : [evenly(own, speed, frames)] }
 }
 
 /** All of the clip that pieces show as one piece. */
@@ -240,12 +250,18 @@ export function retime(records: Records, shot: Shot, retiming: Retiming, newId: 
       }
       const aways = records.childrenOf('away', part.id)
       for (const away of aways) {
+        const by = times.shift
+        if (by !== null) {
+          change(away, { ...away, from: away.from + by, to: away.to + by })
+          continue
+        }
         const ranges = times.rangesWhere((was) => was >= away.from && was <= away.to, away)
         if (!ranges.length) diff.remove.push({ type: 'away', id: away.id })
         for (const [i, range] of ranges.entries())
           if (i) diff.put.push({ ...away, ...range, id: newId() })
           else change(away, { ...away, ...range })
       }
+      if (times.shift !== null) continue
       // Where nothing was traced nothing comes to be because its neighbours are others now.
       const now: Track = { ...track, keys, aways: [] }
       const bare = times.rangesWhere(
@@ -266,11 +282,24 @@ class TimeMap {
   /** Frames before the first that was shown, and after the last, are moved along: they are kept for a longer cut. */
   private readonly early: { from: number; by: number }
   private readonly late: { from: number; by: number }
+  /** Frames by which everything moves alike, as where a shot is only cut anew; null where it does not. */
+  readonly shift: number | null
+  /** Frames after it by the whole frame before it that they show, in their order. */
+  private readonly showing = new Map<number, number[]>()
 
   constructor({ shows, kept: { before, after } }: Pick<Retiming, 'shows' | 'kept'>) {
     this.shows = shows
     this.early = { from: before, by: -before }
     this.late = { from: after, by: shows.length - after }
+    this.shift = this.early.by === this.late.by && shows.every((was, i) => was === before + i) ? -before : null
+    if (this.shift !== null) return
+    for (const [at, was] of shows.entries()) {
+      const whole = Math.round(was)
+      if (Math.abs(was - whole) >= near) continue
+      const known = this.showing.get(whole)
+      if (known) known.push(at)
+      else this.showing.set(whole, [at])
+    }
   }
 
   /** Frames of the shot after it. */
@@ -288,6 +317,9 @@ class TimeMap {
     const { early, late } = this
     if (frame < early.from) return frame + early.by
     if (frame >= late.from) return frame + late.by
+    if (this.shift !== null) return frame + this.shift
+    const [first] = this.showing.get(frame) ?? []
+    if (first !== undefined) return first
     let [best, off] = [0, Infinity]
     for (const [at, was] of this.shows.entries()) {
       const apart = Math.abs(was - frame)
@@ -323,8 +355,9 @@ class TimeMap {
     const { early, late } = this
     if (frame < early.from) return [frame + early.by]
     if (frame >= late.from) return [frame + late.by]
-    const shows = (at: number) => at >= 0 && at < this.length && Math.abs(this.shows[at]! - frame) < near
-    return [...this.shows.keys()].filter((at) => shows(at) && !(shows(at - 1) && shows(at + 1)))
+    if (this.shift !== null) return [frame + this.shift]
+    const all = this.showing.get(frame) ?? []
+    return all.filter((at, i) => all[i - 1] !== at - 1 || all[i + 1] !== at + 1)
   }
 }
 
@@ -334,6 +367,8 @@ const tolerance = 0.25
 function retimedKeys(records: Records, part: Part, track: Track, times: TimeMap): Key[] {
   const old = records.childrenOf('key', part.id)
   const moved = new Map<number, Key>()
+  const { shift } = times
+  if (shift !== null) return old.map((key) => atFrame(key, key.frame + shift))
   if (track.exact) {
     // A matte is there on its own frame only: frames between two show the nearer one.
     const known = new Map(old.map((key) => [key.frame, key]))

@@ -77,8 +77,5 @@ export function framesShowing(shot: Timed): Map<number, number> {
   return out
 }
 
-/** Whether a shot shows other frames than it did. */
-export const isCutAnew = (one: Timed, other: Timed): boolean =>
-  one.in !== other.in ||
-  one.out !== other.out ||
-  JSON.stringify(one.timing ?? null) !== JSON.stringify(other.timing ?? null)
+/** Names the frames that a shot shows: what was worked out for another cut of it is not of these. */
+export const cutOf = ({ in: first, out, timing }: Timed): string => JSON.stringify([first, out, timing ?? null])

@@ -2,7 +2,7 @@ import { defineStore } from 'pinia'
 import { computed, markRaw, ref, shallowRef } from 'vue'
 import type { Diff } from '#core/records/diff.ts'
 import { joinedShot } from '#core/records/film.ts'
-import { isCutAnew, shownTimes } from '#core/records/timing.ts'
+import { cutOf, shownTimes } from '#core/records/timing.ts'
 import { isPictures, type Part, shotLength } from '#core/records/types.ts'
 import { affectedFrames } from '#core/render/scene.ts'
 import { shapeOf, trackOf } from '#core/shapes/riding.ts'
@@ -22,10 +22,8 @@ export const useOpenShot = defineStore('open shot', () => {
   const shot = computed(() => project.get('shot', shotId.value))
   const media = computed(() => (shot.value ? project.get('media', shot.value.media) : null))
   const length = computed(() => (shot.value ? shotLength(shot.value) : 0))
-  /** Which frames of which shot these are: what was worked out for another cut of it is not of these. */
-  const cut = computed(() =>
-    JSON.stringify([shotId.value, shot.value?.in, shot.value?.out, shot.value?.timing ?? null]),
-  )
+  /** Which frames of which shot these are. */
+  const cut = computed(() => (shot.value ? `${shotId.value} ${cutOf(shot.value)}` : ''))
   /** Seconds of the clip's frames. */
   const times = shallowRef<number[]>([])
   /** When every frame of the shot is shown, and when the last one ends, in seconds from its first. */
@@ -101,7 +99,7 @@ export const useOpenShot = defineStore('open shot', () => {
     // The shot itself may have been cut anew or be gone.
     const cut = diff.put.find((record) => record.type === 'shot' && record.id === shotId.value)
     const before = inverse.put.find((record) => record.type === 'shot' && record.id === shotId.value)
-    if (cut?.type === 'shot' && before?.type === 'shot' && isCutAnew(cut, before))
+    if (cut?.type === 'shot' && before?.type === 'shot' && cutOf(cut) !== cutOf(before))
       attend(open(shotId.value), 'open the shot')
     const paced = diff.put.find((record) => record.type === 'media' && record.id === shot.value?.media)
     if (paced?.type === 'media' && isPictures(paced))

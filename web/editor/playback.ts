@@ -37,7 +37,7 @@ export const usePlayback = defineStore('playback', () => {
   )
   // A shot that was cut anew is played as a whole again, like one that was just opened.
   watch(
-    () => [opened.shotId, opened.shot?.in, opened.shot?.out, opened.shot?.timing],
+    () => opened.cut,
     () => {
       stop()
       playIn.value = 0

@@ -72,7 +72,7 @@ const way = computed({
   get: () => (backwards.value ? 'backwards' : 'forwards'),
   set: (value: 'forwards' | 'backwards') => (backwards.value = value === 'backwards'),
 })
-const becomes = computed(() => timing.lengthAt(order.value))
+const becomes = computed(() => timing.lengthOf(order.value))
 /** Whether frames between two of the clip are shown at all. */
 const makes = computed(() => !Number.isInteger(speed.value))
 const asFilmed = { speed: 1, backwards: false, between: 'repeated' } as const

@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed } from 'vue'
 import { toast } from 'vue-sonner'
-import { heldFor, keysLost, retime, type Retiming, runAt, type Speed } from '#core/edits/retime.ts'
+import { heldFor, keysLost, lengthAt, retime, type Retiming, runAt, type Speed } from '#core/edits/retime.ts'
 import { piecesOf } from '#core/records/timing.ts'
 import { type Between, framesOf, type Shot, type TimePiece } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
@@ -75,15 +75,15 @@ export const useTiming = defineStore('timing', () => {
     apply(`Set the speed of frames ${speed.from} to ${speed.to}`, (shot) => runAt(shot, speed, frames()), speed.from)
 
   /** How many frames those of a range would be; null where they can not run so. */
-  function lengthAt(speed: Speed): number | null {
+  function lengthOf(speed: Speed): number | null {
     if (!opened.shot) return null
     try {
-      return runAt(opened.shot, speed, frames()).shows.length - (opened.length - (speed.to - speed.from + 1))
+      return lengthAt(opened.shot, speed, frames())
     } catch (error) {
       if (error instanceof Refusal) return null
       throw error
     }
   }
 
-  return { pieces, here, hold, run, lengthAt }
+  return { pieces, here, hold, run, lengthOf }
 })

@@ -6,7 +6,7 @@ import { framesOfSpan, type FrameSpan } from '#core/edits/frameSpan.ts'
 import { awayChanged } from '#core/edits/keys.ts'
 import { keptRun } from '#core/edits/runs.ts'
 import type { Raster } from '#core/pixels/buffers/raster.ts'
-import { isCutAnew } from '#core/records/timing.ts'
+import { cutOf } from '#core/records/timing.ts'
 import type { Key, Part } from '#core/records/types.ts'
 import { isHandKey } from '#core/shapes/track.ts'
 import { WorkerEnded } from '../../frames/worker.ts'
@@ -143,7 +143,7 @@ export const useRuns = defineStore('runs', () => {
       const now = project.get('part', part.id)
       if (!now) return
       const cut = project.get('shot', shot)
-      if (cut && isCutAnew(before, cut))
+      if (cut && cutOf(cut) !== cutOf(before))
         return void toast('The shot has other frames now: what was found was for those of before. Begin again.', {
           id: what,
         })
