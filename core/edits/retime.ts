@@ -19,7 +19,7 @@ import {
 } from '../records/types.ts'
 import { Refusal } from '../refusal.ts'
 import { trackOf } from '../shapes/riding.ts'
-import { isAway, isHandKey, shapeAt, type Track } from '../shapes/track.ts'
+import { cellAt, isAway, isHandKey, shapeAt, type Track } from '../shapes/track.ts'
 
 /*
  * The frames of a shot at other times: held, slower, faster, backwards, or cut anew. What hangs on frames goes along. A shape is
@@ -264,9 +264,7 @@ export function retime(records: Records, shot: Shot, retiming: Retiming, newId: 
       if (times.shift !== null) continue
       // Where nothing was traced nothing comes to be because its neighbours are others now.
       const now: Track = { ...track, keys, aways: [] }
-      const bare = times.rangesWhere(
-        (was, frame) => keys.length > 0 && !shapeAt(track, was) && !isAway(track, was) && shapeAt(now, frame) !== null,
-      )
+      const bare = times.rangesWhere((was, frame) => cellAt(track, was) === 'none' && cellAt(now, frame) !== 'none')
       diff.put.push(...bare.map((range): Away => ({ type: 'away', id: newId(), part: part.id, ...range })))
     }
   const move = (frame: number) => times.frameOf(frame)
@@ -284,6 +282,8 @@ class TimeMap {
   private readonly late: { from: number; by: number }
   /** Frames by which everything moves alike, as where a shot is only cut anew; null where it does not. */
   readonly shift: number | null
+  /** The first and the last frame that do not follow on the one before them as they did. */
+  readonly turns = { from: 0, to: 0 }
   /** Frames after it by the whole frame before it that they show, in their order. */
   private readonly showing = new Map<number, number[]>()
 
@@ -294,6 +294,10 @@ class TimeMap {
     this.shift = this.early.by === this.late.by && shows.every((was, i) => was === before + i) ? -before : null
     if (this.shift !== null) return
     for (const [at, was] of shows.entries()) {
+      if (at > 0 && was !== shows[at - 1]! + 1) {
+        this.turns.from ||= at
+        this.turns.to = at
+      }
       const whole = Math.round(was)
       if (Math.abs(was - whole) >= near) continue
       const known = this.showing.get(whole)
@@ -397,29 +401,42 @@ const atFrame = (key: Key, frame: number): Key =>
 
 /** Adds keys where the shape would be elsewhere than it was on what a frame shows: between two keys always the one that is farthest off. */
 function withWhatIsMissing(part: Part, track: Track, times: TimeMap, moved: Map<number, Key>): Key[] {
-  const wanted = Array.from({ length: times.length }, (_, frame) => {
-    const was = times.before(frame)
-    return isAway(track, Math.floor(was + 0.5)) ? null : shapeAt({ ...track, aways: [] }, was)
-  })
+  const bare: Track = { ...track, aways: [] }
+  const known = new Map<number, readonly number[] | null>()
+  const wantedAt = (frame: number) => {
+    let shape = known.get(frame)
+    if (shape === undefined) {
+      const was = times.before(frame)
+      shape = isAway(track, Math.floor(was + 0.5)) ? null : shapeAt(bare, was)
+      known.set(frame, shape)
+    }
+    return shape
+  }
+  // In-betweens hang on the next two keys on either side: farther off from where frames do not run on as they did, or from what
+  // was added, nothing changes.
+  let { from, to } = times.turns
   for (;;) {
     const keys = [...moved.values()].sort((a, b) => a.frame - b.frame)
     const now: Track = { ...track, keys, aways: [] }
+    const first = Math.max(0, keys.filter((key) => key.frame < from).at(-2)?.frame ?? 0)
+    const last = Math.min(times.length - 1, keys.filter((key) => key.frame > to)[1]?.frame ?? Infinity)
     let added = false
     /** The frame that is farthest off since the last key. */
     let [worst, most] = [-1, tolerance]
     const settle = () => {
       if (worst >= 0) {
-        moved.set(worst, makeKey(part.id, worst, wanted[worst]!, '', 1))
+        moved.set(worst, makeKey(part.id, worst, wantedAt(worst)!, '', 1))
         added = true
+        ;[from, to] = [Math.min(from, worst), Math.max(to, worst)]
       }
       ;[worst, most] = [-1, tolerance]
     }
-    for (let frame = 0; frame < times.length; frame++) {
+    for (let frame = first; frame <= last; frame++) {
       if (moved.has(frame)) {
         settle()
         continue
       }
-      const shape = wanted[frame]
+      const shape = wantedAt(frame)
       if (!shape) continue
       const off = apart(shape, shapeAt(now, frame))
       if (off > most) [worst, most] = [frame, off]
