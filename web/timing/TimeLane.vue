@@ -29,15 +29,11 @@ function paint(c: CanvasRenderingContext2D, row: SheetRow, top: number, axis: Sh
     const [left, right] = [xOf(piece.at - 0.5), xOf(piece.to + 0.5)]
     c.fillStyle = '#ffffff0d'
     c.fillRect(left, top + 2, right - left, height - 4)
-    c.save()
-    c.beginPath()
-    c.rect(left, top, right - left - 4, height)
-    c.clip()
     c.fillStyle = '#a8a6a0'
     c.font = '12px "Atkinson Hyperlegible Next", sans-serif'
     c.textAlign = 'left'
-    c.fillText(words, left + 6, top + 16)
-    c.restore()
+    // Half a word says nothing: the list beside the picture has it whole.
+    if (c.measureText(words).width + 10 < right - left) c.fillText(words, left + 6, top + 16)
   }
   c.strokeStyle = row.colour
   c.lineWidth = 1.6

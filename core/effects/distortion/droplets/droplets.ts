@@ -10,10 +10,10 @@ export const droplets = defineEffect('droplets', {
   alone: false,
   parameters: {
     from: choice('Born', { edge: 'along the edge', inside: 'inside', tip: 'at the tip' }, 'Where new ones come off.'),
-    rate: number('Birth rate', '', [0, 40, 0.1], 1.5, 'New ones a frame.'),
+    rate: number('Birth rate', '', [0, 40, 0.1], 0.7, 'New ones a frame.'),
     life: number('Life', 'frames', [2, 200, 1], 26, 'How long one lasts, give or take a third.'),
-    size: number('Size', 'px', [4, 400, 1], 34, 'Half the width of one that has come off.'),
-    grow: number('Towards', '×', [0.2, 8, 0.05], 2.2, 'How large it has become when it bursts: it comes nearer.'),
+    size: number('Size', 'px', [4, 400, 1], 28, 'Half the width of one that has come off.'),
+    grow: number('Towards', '×', [0.2, 8, 0.05], 1.8, 'How large it has become when it bursts: it comes nearer.'),
     bend: number('Bends', '%', [-2, 2, 0.01], 0.7, 'How much the picture behind it is bent at its edge.'),
     shine: number('Shine', '×', [0, 8, 0.05], 1.2, 'The light of a lamp in it, above at the left.'),
     shade: number('Shade', '%', [0, 1, 0.01], 0.45, 'How much darker it is at its edge.'),
