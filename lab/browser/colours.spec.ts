@@ -63,6 +63,11 @@ test('a blade takes on colours on its way: put on a bar, moved, taken off; contr
     await page.mouse.up()
     await expect(handle).toBeHidden()
     expect(await kept()).toEqual([])
+    // What the hand did from its press on is one step; what the keys did before is another.
+    await page.keyboard.press('Control+z')
+    await expect(way.getByRole('button', { name: /^Colour 1 at (29|30|31) %/ })).toBeVisible()
+    await page.keyboard.press('Control+z')
+    await expect(way.getByRole('button', { name: /^Colour 1 at (19|20|21) %/ })).toBeVisible()
   })
 
   await test.step('contrast is 0 where it changes nothing, and 20 is a fifth more', async () => {

@@ -127,9 +127,12 @@ export const useTracing = defineStore('tracing', () => {
   const chosenOr = (part: Part, points: readonly number[]) =>
     selected.points.length ? selected.points : anchors(kindOf(part), points)
 
+  /** Nudges one after another are one step; another way begins the next one. */
   function nudge(dx: number, dy: number): void {
     const { part } = selected
-    if (part) transform((x, y) => [x + dx, y + dy], `nudge ${part.id} ${playback.frame} ${selected.points.join()}`)
+    const group =
+      part && `nudge ${part.id} ${playback.frame} ${selected.points.join()} ${Math.sign(dx)} ${Math.sign(dy)}`
+    if (group) transform((x, y) => [x + dx, y + dy], group)
   }
 
   /** Mirrors left and right, about the middle of what is chosen. */

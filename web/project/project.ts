@@ -4,6 +4,7 @@ import { toast } from 'vue-sonner'
 import type { Diff } from '#core/records/diff.ts'
 import type { StoredChange } from '#core/records/exchange.ts'
 import { isSound, matteElsewhere, type RecordType, type RecordTypes } from '#core/records/types.ts'
+import { press } from '../ui/press.ts'
 import { attend, tell } from '../ui/troubles.ts'
 import { api } from './api.ts'
 import { changeWithMattes, withMattes } from './mattes.ts'
@@ -87,10 +88,15 @@ export const useProject = defineStore('project', () => {
     readState()
   }
 
-  /** Returns whether the change was made; where it is not allowed the user is told why. */
+  /**
+   * Returns whether the change was made; where it is not allowed the user is told why. What a pointer changes from its press to its
+   * release is one step, however long it rests; the next press begins another.
+   */
   function commit(label: string, diff: Diff, group = '', within?: number): boolean {
+    const ofPress = group !== '' && within === undefined
+    const step = ofPress ? `${group} ${press.count}` : group
     try {
-      session.value?.commit(label, plain(diff), group, within)
+      session.value?.commit(label, plain(diff), step, ofPress && press.held ? Infinity : within)
       return true
     } catch (error) {
       tell(error, `make the change “${label}”`)

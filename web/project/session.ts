@@ -52,7 +52,7 @@ interface Step {
 const keeping = 'keep changes in this browser'
 const emptyDiff: Diff = { put: [], remove: [] }
 /** Changes of one group are one undo step while no longer pause than this lies between them (ms). */
-const groupPause = 1200
+const groupPause = 800
 /** More records than this are checked by the server alone: the interface must not wait for it. */
 const checkedHere = 500
 

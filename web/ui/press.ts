@@ -1,0 +1,17 @@
+/** What the pointer does, anywhere in the page: which press it is, counted from 0 on, and whether it is still held. */
+export const press = { count: 0, held: false }
+
+if (typeof window !== 'undefined') {
+  const passes = { capture: true, passive: true }
+  window.addEventListener(
+    'pointerdown',
+    () => {
+      press.count++
+      press.held = true
+    },
+    passes,
+  )
+  // After those who hear of it: what a hand lets go of belongs to its press.
+  const letGo = () => queueMicrotask(() => (press.held = false))
+  for (const ending of ['pointerup', 'pointercancel', 'blur']) window.addEventListener(ending, letGo)
+}
