@@ -21,6 +21,8 @@ export async function build() {
   tool('vite/bin/vite.js', ['build', '--logLevel', 'warn'])
   await buildServer({ main: 'server/main.ts', seed: 'lab/demo/seed.ts', ...serverScripts }, 'dist/server')
   checkSizes(join(root, 'dist/web/assets'))
+  const { writeExample } = await import(pathToFileURL(join(root, 'dist/server/seed.js')).href)
+  await writeExample(join(root, 'dist/example.wisptrail'), join(root, 'lab/demo/media'))
   mkdirSync(join(root, 'dist'), { recursive: true })
   writeFileSync(stamp, wanted)
 }

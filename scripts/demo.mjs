@@ -19,7 +19,7 @@ const orSay = (error) => {
 const { seed } = await built('seed.js')
 await seed(data, join(root, 'lab/demo/media')).catch(orSay)
 const { start } = await built('main.js')
-const options = { data, web: join(root, 'dist/web') }
+const options = { data, web: join(root, 'dist/web'), example: join(root, 'dist/example.wisptrail') }
 const wanted = Number(process.env.WISP_PORT ?? 4310)
 const running = await start({ ...options, port: wanted })
   .catch((error) => {

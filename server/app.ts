@@ -29,6 +29,8 @@ export interface ServerOptions {
   data: string
   /** Folder of the built interface; none for the API alone. */
   web?: string
+  /** The project file that everybody may begin with. */
+  example?: string
   openFile?: OpenFile
   /** The way on that was chosen where the data folder could not be opened: see storage/startTrouble.ts. */
   chosen?: string
@@ -50,6 +52,7 @@ export interface Server {
 export async function createServer({
   data,
   web,
+  example,
   openFile,
   chosen,
   alsoFrom,
@@ -82,7 +85,7 @@ export async function createServer({
       filter: (request, response) => !/\/(live|renders)$/.test(request.path) && compression.filter(request, response),
     }),
   )
-  app.use('/api/projects', projectFileRoutes(database, projects, files))
+  app.use('/api/projects', projectFileRoutes(database, projects, files, example ?? null))
   app.use('/api/projects', projectRoutes(projects, files))
   app.use('/api/projects/:id/renders', renderRoutes(database, projects, files))
   app.use('/api/projects/:id/outputs', outputRoutes(database, projects, files))

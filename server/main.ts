@@ -82,6 +82,7 @@ if (process.argv[1] && resolve(process.argv[1]) === resolve(import.meta.filename
     const running = await start({
       data: process.env.WISP_DATA ?? resolve('data'),
       ...(existsSync(join(web, 'index.html')) ? { web } : {}),
+      example: resolve('dist/example.wisptrail'),
       ...(process.env.WISP_ALSO_FROM ? { alsoFrom: Number(process.env.WISP_ALSO_FROM) } : {}),
       port: Number(process.env.WISP_PORT ?? 4310),
     })

@@ -87,3 +87,34 @@ test('bad input gets a sentence, and the application goes on', async ({ page, ap
   await page.getByRole('button', { name: /^Undo/ }).click()
   await expect(page.getByText('8 frames, 0.33 s')).toBeVisible()
 })
+
+test('an empty shelf shows the work, opens the example, and makes a project of a clip', async ({
+  page,
+  app,
+  folder,
+}) => {
+  const clip = join(folder, 'garden stick.mp4')
+  await makeClip(clip, { width: 320, height: 180, frames: 12 })
+  await page.goto(app.address)
+  const beginning = page.getByRole('region', { name: 'How to begin' })
+  await expect(beginning.getByRole('img')).toHaveCount(3)
+  for (const picture of await beginning.getByRole('img').all())
+    await expect.poll(() => picture.evaluate((one) => (one as HTMLImageElement).naturalWidth)).toBeGreaterThan(400)
+
+  await test.step('the example comes in at one press, as a copy every time', async () => {
+    await beginning.getByRole('button', { name: 'Open the example' }).click()
+    await expect(page.getByRole('button', { name: 'Ferry pole' }).first()).toBeVisible()
+    await page.getByRole('link', { name: 'To the shelf' }).click()
+    await expect(page.getByRole('listitem', { name: 'The Reed Ferry' })).toContainText('5 shots, 16.0 s')
+    await page.getByRole('button', { name: 'Open the example' }).click()
+    await expect(page.getByRole('button', { name: 'Ferry pole' }).first()).toBeVisible()
+    await page.getByRole('link', { name: 'To the shelf' }).click()
+    await expect(page.getByRole('listitem', { name: /^The Reed Ferry/ })).toHaveCount(2)
+  })
+  await test.step('a clip makes a project of its name', async () => {
+    await page.getByTestId('clip-picker').setInputFiles(clip)
+    await expect(page.getByRole('row', { name: /garden stick\.mp4/ })).toContainText('320 × 180')
+    await page.getByRole('link', { name: 'To the shelf' }).click()
+    await expect(page.getByRole('listitem', { name: 'garden stick' })).toContainText('1 shot')
+  })
+})

@@ -1,6 +1,6 @@
 /**
  * npm run reference: writes docs/effects.md, a page of every effect kind made from its description, and the pictures that
- * it and the list of effects show, drawn from the demo's own shots. Needs ffmpeg.
+ * it, the list of effects and the empty shelf show, drawn from the demo's own shots. Needs ffmpeg.
  */
 import { mkdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
@@ -12,6 +12,7 @@ import { Records } from '#core/records/records.ts'
 import type { Effect } from '#core/records/types.ts'
 import { renderFrame } from '#core/render/frame.ts'
 import { sceneOf } from '#core/render/scene.ts'
+import { shapesAt } from '#core/shapes/traced.ts'
 import { ffmpeg } from '../support/ffmpeg.ts'
 import { root } from '../support/places.ts'
 import { demoRecords } from './demoRecords.ts'
@@ -60,5 +61,19 @@ for (const look of shippedLooks) {
   }))
   draw(shot, frame, cards, join(lookPictures, `${look.name.toLowerCase().replaceAll(' ', '-')}.jpg`))
 }
+
+/* What an empty shelf shows of the work: a frame as it was filmed, the prop traced on it and before, and what becomes of it. */
+const beginning = join(root, 'web/public/beginning')
+mkdirSync(beginning, { recursive: true })
+const swing = sceneOf(new Records(records), 'shot-jetty-swing')!
+const shown = 30
+draw('shot-jetty-swing', shown, [], join(beginning, 'filmed.jpg'))
+draw('shot-jetty-swing', shown, [...swing.effects], join(beginning, 'burning.jpg'))
+const poses = Array.from({ length: 7 }, (_, i) => {
+  const frame = shown - 2 * i
+  const [pole] = shapesAt(swing.partsOf('ferry-pole'), frame)!
+  return { frame, ends: pole!.points.slice(0, 4).map(Math.round) }
+})
+writeFileSync(join(root, 'web/shelf/swing.json'), `${JSON.stringify({ width, height, poses })}\n`)
 
 writeFileSync(join(root, 'docs/effects.md'), await effectsPage())

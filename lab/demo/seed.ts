@@ -1,15 +1,18 @@
 /** Puts The Reed Ferry on an empty shelf: footage through the same door as any, records through the same checks. */
-import { createReadStream, existsSync, readFileSync } from 'node:fs'
-import { writeFile } from 'node:fs/promises'
+import { createReadStream, createWriteStream, existsSync, readFileSync } from 'node:fs'
+import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { pipeline } from 'node:stream/promises'
 import { decode, encode } from 'fast-png'
 import { Scratch } from '#core/pixels/buffers/scratch.ts'
 import { Records } from '#core/records/records.ts'
 import type { AnyRecord, Media, Shot } from '#core/records/types.ts'
 import { renderFrame } from '#core/render/frame.ts'
 import { sceneOf } from '#core/render/scene.ts'
-import { createServer } from '../../server/app.ts'
+import { createServer, type Server } from '../../server/app.ts'
 import { takeFootage } from '../../server/http/footage.ts'
+import { packProject } from '../../server/storage/projectFile.ts'
 import type { Truth } from '../scenes/scene.ts'
 import type { Found, FoundPlate } from './foundKept.ts'
 import { type Footage, story, type Told } from './story.ts'
@@ -34,30 +37,54 @@ export const plateOfLeap = (folder: string): FoundPlate =>
 export async function seed(data: string, media: string): Promise<void> {
   const server = await createServer({ data })
   try {
-    if (await server.database.read((manager) => manager.count('project'))) return
-    const shots = [] as Footage[]
-    for (const [i, one] of told.entries()) shots.push(await shotOf(server, media, one, i + 1))
-    const [jetty, poles, heron, leap, pond] = shots as [Footage, Footage, Footage, Footage, Footage]
-    const stills = await Promise.all(inserted.map((file) => mediaOf(server, media, file)))
-    const [lantern, sway, clean] = stills as [Media, Media, Media]
-    const plate = plateOfLeap(media)
-    const records = story({ jetty, poles, heron, leap, pond, lantern, sway, clean, plate } satisfies Told)
-    const id = await server.projects.create('The Reed Ferry', 'linear', () => [
-      ...shots.flatMap(({ media, shot }) => [media, shot]),
-      ...stills,
-      ...records,
-    ])
-    await writeFile(
-      join(server.files.thumbnails, `${id}.png`),
-      burning(join(media, 'two-poles.png'), records, poles, 50),
-    )
+    if (!(await server.database.read((manager) => manager.count('project')))) await tell(server, media)
   } finally {
     await server.close()
   }
 }
 
+/** Writes the demo as the project file that a shelf offers to begin with. */
+export async function writeExample(to: string, media: string): Promise<void> {
+  const data = await mkdtemp(join(tmpdir(), 'wisp-example-'))
+  const server = await createServer({ data })
+  try {
+    const id = await tell(server, media)
+    const { records } = await server.projects.open(id)
+    const hashes = [...new Set(records.flatMap((one) => (one.type === 'media' ? [one.hash] : [])))]
+    const clips = hashes.map((hash) => ({ hash, path: join(server.files.footage, hash) }))
+    const packed = packProject(
+      await server.projects.streamWhole(id, hashes),
+      clips,
+      await readFile(server.files.thumbnailOf(id)),
+      (error) => packed.destroy(error),
+    )
+    await pipeline(packed, createWriteStream(to))
+  } finally {
+    await server.close()
+    await rm(data, { recursive: true, force: true })
+  }
+}
+
+/** Makes The Reed Ferry; returns its id. */
+async function tell(server: Server, media: string): Promise<string> {
+  const shots = [] as Footage[]
+  for (const [i, one] of told.entries()) shots.push(await shotOf(server, media, one, i + 1))
+  const [jetty, poles, heron, leap, pond] = shots as [Footage, Footage, Footage, Footage, Footage]
+  const stills = await Promise.all(inserted.map((file) => mediaOf(server, media, file)))
+  const [lantern, sway, clean] = stills as [Media, Media, Media]
+  const plate = plateOfLeap(media)
+  const records = story({ jetty, poles, heron, leap, pond, lantern, sway, clean, plate } satisfies Told)
+  const id = await server.projects.create('The Reed Ferry', 'linear', () => [
+    ...shots.flatMap(({ media, shot }) => [media, shot]),
+    ...stills,
+    ...records,
+  ])
+  await writeFile(server.files.thumbnailOf(id), burning(join(media, 'two-poles.png'), records, poles, 50))
+  return id
+}
+
 async function shotOf(
-  server: Awaited<ReturnType<typeof createServer>>,
+  server: Server,
   folder: string,
   { file, ending, name, join: over = 0 }: (typeof told)[number],
   order: number,
@@ -83,7 +110,7 @@ export function known(folder: string, file: string): Pick<Footage, 'truth' | 'fo
   return existsSync(found) ? { truth, found: JSON.parse(readFileSync(found, 'utf8')) as Found[] } : { truth }
 }
 
-async function mediaOf(server: Awaited<ReturnType<typeof createServer>>, folder: string, name: string): Promise<Media> {
+async function mediaOf(server: Server, folder: string, name: string): Promise<Media> {
   const facts = await takeFootage(createReadStream(join(folder, name)), server.database, server.files)
   const { times: _, pictures: __, ...fields } = facts
   return { type: 'media', id: mediaId(name), name, ...fields }

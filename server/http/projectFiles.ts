@@ -1,3 +1,4 @@
+import { existsSync } from 'node:fs'
 import { readFile, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { pipeline } from 'node:stream/promises'
@@ -12,10 +13,15 @@ import { type OpenProjectFile, openProjectFile, packProject } from '../storage/p
 import type { Projects } from '../storage/projects.ts'
 import { takeFootage } from './footage.ts'
 import { idFrom } from './projects.ts'
-import { asRefusal, gone } from './refusal.ts'
+import { asRefusal, gone, HttpRefusal } from './refusal.ts'
 
-/** Projects as files: out of the shelf, and onto it. */
-export function projectFileRoutes(database: Database, projects: Projects, files: Files): Router {
+/** Projects as files: out of the shelf, and onto it. `example`: path of the one that everybody begins with; null where there is none. */
+export function projectFileRoutes(
+  database: Database,
+  projects: Projects,
+  files: Files,
+  example: string | null,
+): Router {
   const routes = Router()
   const pathOf = (hash: string) => join(files.footage, hash)
   const isHere = ({ hash, bytes }: Media) => isWhole(pathOf(hash), bytes)
@@ -62,18 +68,25 @@ export function projectFileRoutes(database: Database, projects: Projects, files:
   routes.post('/file', async (request, response) => {
     await files.askForRoom(Number(request.headers['content-length'] ?? 0))
     const stop = gone(response)
-    const came = await files.receive(request, Infinity, async ({ file }) => {
-      const opened = await openProjectFile(file)
-      try {
-        return await bringIn(opened, stop)
-      } finally {
-        opened.close()
-      }
-    })
-    response.status(201).json(came)
+    response.status(201).json(await files.receive(request, Infinity, ({ file }) => bringIn(file, stop)))
   })
 
-  async function bringIn(opened: OpenProjectFile, stop: AbortSignal): Promise<BroughtIn> {
+  routes.post('/example', async (_request, response) => {
+    if (!example || !existsSync(example))
+      throw new HttpRefusal(404, 'This build has no example: run npm run build, and start the server again.')
+    response.status(201).json(await bringIn(example, gone(response)))
+  })
+
+  async function bringIn(file: string, stop: AbortSignal): Promise<BroughtIn> {
+    const opened = await openProjectFile(file)
+    try {
+      return await bringInOpened(opened, stop)
+    } finally {
+      opened.close()
+    }
+  }
+
+  async function bringInOpened(opened: OpenProjectFile, stop: AbortSignal): Promise<BroughtIn> {
     const missing = new Map<string, string>()
     const { id, copied } = await projects.bringIn(opened.records, async () => {
       const media = opened.records.flatMap((one) => (one.type === 'media' ? [one] : []))

@@ -9,6 +9,7 @@ import ConversionRow from '../footage/ConversionRow.vue'
 import { useConversions } from '../footage/conversions.ts'
 import { useFootage } from '../footage/footage.ts'
 import { useUploads } from '../footage/uploads.ts'
+import { takeHanded } from '../project/handedOver.ts'
 import { useProject } from '../project/project.ts'
 import DropHint from '../ui/DropHint.vue'
 import IconButton from '../ui/IconButton.vue'
@@ -23,7 +24,11 @@ const conversions = useConversions()
 const page = useTemplateRef<HTMLElement>('page')
 const picker = useTemplateRef<HTMLInputElement>('picker')
 
-onMounted(() => attend(footage.look(), 'look which clips are here'))
+onMounted(() => {
+  attend(footage.look(), 'look which clips are here')
+  const handed = takeHanded(project.session?.project ?? '')
+  if (handed.length) take(handed)
+})
 
 const asking = computed(() => conversions.open.filter(({ state, questions }) => state === 'asking' && questions))
 const take = (files: Iterable<File> | null) => uploads.take([...(files ?? [])])

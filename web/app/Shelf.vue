@@ -6,6 +6,7 @@ import { useRouter } from 'vue-router'
 import { toast } from 'vue-sonner'
 import type { ProjectSummary } from '#core/records/exchange.ts'
 import { api, ServerError } from '../project/api.ts'
+import { handOver } from '../project/handedOver.ts'
 import AppMark from '../ui/AppMark.vue'
 import EditableName from '../ui/EditableName.vue'
 import MenuButton, { type MenuEntry } from '../ui/MenuButton.vue'
@@ -14,6 +15,7 @@ import { attend, sentenceOf, tell } from '../ui/troubles.ts'
 // Not on the first page: it is seldom asked for.
 const KeepingDialog = defineAsyncComponent(() => import('../shelf/KeepingDialog.vue'))
 const Arrivals = defineAsyncComponent(() => import('../shelf/Arrivals.vue'))
+const Beginning = defineAsyncComponent(() => import('../shelf/Beginning.vue'))
 const TakeOutDialog = defineAsyncComponent(() => import('../shelf/TakeOutDialog.vue'))
 const router = useRouter()
 const projects = ref<ProjectSummary[] | null>(null)
@@ -23,7 +25,7 @@ const choices = ref<{ id: string; label: string }[]>([])
 const keeping = ref(false)
 const leaving = ref<ProjectSummary | null>(null)
 const page = useTemplateRef<HTMLElement>('page')
-const arrivals = useTemplateRef<{ pick: () => void }>('arrivals')
+const arrivals = useTemplateRef<{ pick: () => void; pickClips: () => void }>('arrivals')
 const names = new Map<string, InstanceType<typeof EditableName>>()
 const remember = (id: string) => (field: unknown) =>
   void (field && names.set(id, field as InstanceType<typeof EditableName>))
@@ -58,15 +60,33 @@ async function act(work: () => Promise<unknown>): Promise<void> {
   await load()
 }
 
-async function create(): Promise<void> {
+/** A project of that name, or of that name and a number; clips that are given come in there. */
+async function create(wanted = 'New project', clips: readonly File[] = []): Promise<void> {
   const taken = new Set(projects.value?.map((project) => project.name))
-  let name = 'New project'
-  for (let i = 2; taken.has(name); i++) name = `New project ${i}`
+  let name = wanted
+  for (let i = 2; taken.has(name); i++) name = `${wanted} ${i}`
   try {
     const { id } = await api.createProject(name)
+    handOver(id, clips)
     await router.push(`/project/${id}/footage`)
   } catch (error) {
     tell(error, 'make a project')
+  }
+}
+const createFor = (clips: readonly File[]) => create(clips[0]!.name.replace(/\.[^.]+$/, '').slice(0, 80), clips)
+
+const opening = ref(false)
+async function openExample(): Promise<void> {
+  if (opening.value) return
+  opening.value = true
+  try {
+    const { id } = await api.bringInExample()
+    // Where it burns already.
+    await router.push(`/project/${id}/effects`)
+  } catch (error) {
+    tell(error, 'open the example')
+  } finally {
+    opening.value = false
   }
 }
 const rename = (project: ProjectSummary, name: string) =>
@@ -129,11 +149,11 @@ onMounted(load)
       <button v-if="!trouble" type="button" class="button-quiet" @click="arrivals?.pick()">
         <FolderInput :size="15" aria-hidden="true" /> Open a project file
       </button>
-      <button v-if="!trouble" type="button" class="button-main" @click="create">
+      <button v-if="!trouble" type="button" class="button-main" @click="create()">
         <Plus :size="16" aria-hidden="true" /> New project
       </button>
     </header>
-    <Arrivals ref="arrivals" :page="page" @arrived="load" />
+    <Arrivals ref="arrivals" :page="page" @arrived="load" @clips="createFor" />
     <section v-if="trouble" class="mx-auto max-w-6xl px-8">
       <p class="max-w-3xl text-l text-ember [overflow-wrap:anywhere]" role="alert">{{ trouble }}</p>
       <div class="mt-4 flex flex-wrap gap-2">
@@ -149,13 +169,12 @@ onMounted(load)
         </button>
       </div>
     </section>
-    <section v-else-if="projects?.length === 0" class="mx-auto mt-16 max-w-md text-center">
-      <p class="mb-2 text-l">Nothing on the shelf yet.</p>
-      <p class="text-second">
-        Make a project, drop in a clip filmed on a phone, click along the prop, and watch it burn. Or drop a project
-        file here.
-      </p>
-    </section>
+    <Beginning
+      v-else-if="projects?.length === 0"
+      :opening="opening"
+      @example="openExample"
+      @clips="arrivals?.pickClips()"
+    />
     <ul
       v-else
       class="mx-auto grid max-w-6xl grid-cols-[repeat(auto-fill,minmax(250px,1fr))] gap-x-5 gap-y-7 px-8 pb-12"
@@ -206,6 +225,17 @@ onMounted(load)
           </span>
           <span class="numbers text-s text-second">{{ Math.round(project.traced * 100) }}% traced</span>
         </div>
+      </li>
+      <li aria-label="The example">
+        <button
+          type="button"
+          class="flex aspect-video w-full flex-col items-center justify-center gap-1 rounded-[9px] border border-dashed border-[#4a4a4a] text-second transition-colors duration-100 hover:bg-panel hover:text-text"
+          :disabled="opening"
+          @click="openExample"
+        >
+          <span class="font-semibold">{{ opening ? 'The example comes…' : 'Open the example' }}</span>
+          <span>a copy of its own, to look at and to spoil</span>
+        </button>
       </li>
     </ul>
     <TakeOutDialog v-if="leaving" :project="leaving" @close="leaving = null" />

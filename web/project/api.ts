@@ -185,6 +185,7 @@ export const api = {
   projectFileAddress: (project: string, clips: boolean) =>
     `/api/projects/${project}/file?clips=${clips ? 'yes' : 'no'}`,
   /** Brings a project file onto the shelf. */
+  bringInExample: () => call<BroughtIn>('POST', '/api/projects/example'),
   bringIn: (file: File, onProgress: Progress, signal: AbortSignal) =>
     send<BroughtIn>('/api/projects/file', file, onProgress, signal),
 }

@@ -9,15 +9,23 @@ import ProgressBar from '../ui/ProgressBar.vue'
 import { attend } from '../ui/troubles.ts'
 import { useArrivals } from './arrivals.ts'
 
-/** Project files that are dropped on the page or chosen, on their way onto the shelf. */
+/** What is dropped on the page or chosen: project files on their way onto the shelf, and clips that a project is made for. */
 const props = defineProps<{ page: HTMLElement | null }>()
-const emit = defineEmits<{ arrived: [] }>()
+const emit = defineEmits<{ arrived: []; clips: [files: readonly File[]] }>()
 
 const picker = useTemplateRef<HTMLInputElement>('picker')
-const { all, take: takeIn, dismiss } = useArrivals(() => emit('arrived'))
-const take = (files: Iterable<File> | null) => attend(takeIn([...(files ?? [])]), 'bring the project in')
+const {
+  all,
+  take: takeIn,
+  dismiss,
+} = useArrivals(
+  () => emit('arrived'),
+  (files) => emit('clips', files),
+)
+const take = (files: Iterable<File> | null) => attend(takeIn([...(files ?? [])]), 'bring it in')
 const { isOverDropZone } = useDropZone(() => props.page, { onDrop: (files) => take(files), multiple: true })
-defineExpose({ pick: () => picker.value?.click() })
+const clipPicker = useTemplateRef<HTMLInputElement>('clipPicker')
+defineExpose({ pick: () => picker.value?.click(), pickClips: () => clipPicker.value?.click() })
 </script>
 
 <template>
@@ -29,6 +37,16 @@ defineExpose({ pick: () => picker.value?.click() })
     class="sr-only"
     aria-label="Project files to open"
     data-testid="project-picker"
+    @change="(take(($event.target as HTMLInputElement).files), (($event.target as HTMLInputElement).value = ''))"
+  />
+  <input
+    ref="clipPicker"
+    type="file"
+    multiple
+    class="sr-only"
+    tabindex="-1"
+    aria-label="Clips to make a project of"
+    data-testid="clip-picker"
     @change="(take(($event.target as HTMLInputElement).files), (($event.target as HTMLInputElement).value = ''))"
   />
   <ul v-if="all.length" class="mx-auto mb-6 flex max-w-6xl flex-col gap-2 px-8" aria-label="Coming in">

@@ -15,8 +15,8 @@ export interface Arrival {
   stop: () => void
 }
 
-/** Project files that come onto the shelf; `arrived` is called when one stands there. */
-export function useArrivals(arrived: () => void) {
+/** Project files that come onto the shelf; `arrived` is called when one stands there, `others` with what may be clips. */
+export function useArrivals(arrived: () => void, others: (files: readonly File[]) => void) {
   const all = ref<Arrival[]>([])
   const dismiss = (id: string) => void (all.value = all.value.filter((one) => one.id !== id))
 
@@ -47,14 +47,11 @@ export function useArrivals(arrived: () => void) {
     }
   }
 
-  /** Takes project files; what is something else is told where it belongs. */
   async function take(files: readonly File[]): Promise<void> {
-    const ours = files.filter((file) => file.name.endsWith(`.${projectFileEnding}`))
-    if (ours.length < files.length)
-      toast.warning(
-        `Project files end in .${projectFileEnding}. Clips are dropped into a project, at the step Footage.`,
-      )
-    for (const file of ours) await bringIn(file)
+    const isOurs = (file: File) => file.name.endsWith(`.${projectFileEnding}`)
+    const clips = files.filter((file) => !isOurs(file))
+    for (const file of files.filter(isOurs)) await bringIn(file)
+    if (clips.length) others(clips)
   }
 
   return { all, take, dismiss }

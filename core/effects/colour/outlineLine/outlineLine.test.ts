@@ -10,13 +10,14 @@ const region: Rect = { x: 0, y: 0, width: 320, height: 180 }
 
 /** The colour of a line of 12 px around a disc of 50 px in the middle of the picture, at `far` px from its middle towards an angle. */
 function drawn(settings: Settings) {
+  const scratch = new Scratch()
   const context = bareContext(outlineLine, {
     settings: { width: 12, tint: '#ff0000', second: '#0000ff', ...settings },
     everywhere: false,
-    scratch: new Scratch(),
+    scratch,
     regionBounds: () => ({ x: 110, y: 40, width: 100, height: 100 }),
     region(rect, slot) {
-      const cover = context.scratch.floats(slot, rect.width * rect.height)
+      const cover = scratch.floats(slot, rect.width * rect.height)
       for (let y = 0, i = 0; y < rect.height; y++)
         for (let x = 0; x < rect.width; x++, i++) {
           const far = Math.hypot(rect.x + x + 0.5 - 160, rect.y + y + 0.5 - 90)
