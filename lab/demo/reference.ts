@@ -71,8 +71,8 @@ draw('shot-jetty-swing', shown, [], join(beginning, 'filmed.jpg'))
 draw('shot-jetty-swing', shown, [...swing.effects], join(beginning, 'burning.jpg'))
 const poses = Array.from({ length: 7 }, (_, i) => {
   const frame = shown - 2 * i
-  const [pole] = shapesAt(swing.partsOf('ferry-pole'), frame)!
-  return { frame, ends: pole!.points.slice(0, 4).map(Math.round) }
+  const [pole] = shapesAt(swing.partsOf('ferry-pole'), frame)
+  return { frame, ends: pole!.points!.slice(0, 4).map(Math.round) }
 })
 writeFileSync(join(root, 'web/shelf/swing.json'), `${JSON.stringify({ width, height, poses })}\n`)
 

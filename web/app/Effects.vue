@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef } from 'vue'
 import { VueDraggable } from 'vue-draggable-plus'
 import { effectKind } from '#core/effects/catalogue.ts'
 import { opacityParameter } from '#core/parameters/opacity.ts'
+import { isColourCurve, isCurve, isDrive } from '#core/parameters/parameters.ts'
 import type { Effect } from '#core/records/types.ts'
 import { castColour } from '../editor/castColours.ts'
 import { useOpenShot } from '../editor/openShot.ts'
@@ -14,6 +15,7 @@ import KeyTools from '../editor/sheet/KeyTools.vue'
 import type { NumbersOf } from '../editor/sheet/numbers.ts'
 import HistogramView from '../editor/stage/HistogramView.vue'
 import WipeLine from '../editor/stage/WipeLine.vue'
+import { heights } from '../editor/sheet/axis.ts'
 import { useViewing, type ViewMode } from '../editor/viewing.ts'
 import AddEffect from '../effects/AddEffect.vue'
 import EffectCard from '../effects/EffectCard.vue'
@@ -55,13 +57,6 @@ onBeforeUnmount(() => {
 })
 
 const effect = computed(() => project.get('effect', selected.effectId))
-watch(
-  () => [opened.effects, effect.value] as const,
-  ([list, chosen]) => {
-    if (!chosen && list[0]) selected.effectId = list[0].id
-  },
-  { immediate: true },
-)
 const adding = ref(false)
 const rideable = computed(() => effects.rideable('blade'))
 /** Cards in their order; those of one group that follow each other stand together. */
@@ -89,6 +84,16 @@ const numbers = computed<NumbersOf | null>(() => {
     set: (p, value) => effects.setMoving(one, p, value),
   }
 })
+/** Lanes of what moves; of a card that stands still one, to set the first key on. */
+const lanesHeight = computed(() => {
+  const { ruler, curve, clipPlaces } = heights
+  if (selected.timing) return ruler + clipPlaces
+  if (!effect.value) return 0
+  const moving = Object.values(effect.value.settings).filter(
+    (value) => isCurve(value) || isDrive(value) || isColourCurve(value),
+  )
+  return ruler + curve * Math.max(1, moving.length) + 2
+})
 </script>
 
 <template>
@@ -97,7 +102,9 @@ const numbers = computed<NumbersOf | null>(() => {
     heading="What happens, first to last"
     add="Add an effect"
     :looks="looks"
-    :lanes-height="162"
+    :chosen="selected.timing || effect !== null"
+    :lanes-height="lanesHeight"
+    :lanes-most="162"
     :remove-chosen="() => lanes?.removeKey()"
     @add="adding = true"
   >
@@ -176,7 +183,6 @@ const numbers = computed<NumbersOf | null>(() => {
         />
       </section>
       <PlatePanel v-if="!selected.timing && effect && effects.isBehind(effect)" class="mt-2 border-t pt-1" />
-      <p v-if="!effect && !selected.timing" class="p-3 text-second">Settings of the chosen effect appear here.</p>
     </template>
     <template #tools><KeyTools v-if="effect && !selected.timing" :lanes="lanes" /></template>
     <template #lanes

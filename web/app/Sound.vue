@@ -115,7 +115,9 @@ const gain = still('Louder', 'dB', [-60, 24, 0.5], 0, 'How much louder this one 
     heading="What is heard"
     add="Add a sound"
     :looks="looks"
+    chosen
     :lanes-height="246"
+    :lanes-most="246"
     :remove-chosen="removeChosen"
     @add="adding = true"
   >

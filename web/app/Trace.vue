@@ -2,10 +2,13 @@
 import { Brush, Circle, Hand, MousePointer2, Plus, Slash, Spline, VectorSquare } from '@lucide/vue'
 import { type Component, onBeforeUnmount, onMounted, useTemplateRef } from 'vue'
 import CastPanel from '../cast/CastPanel.vue'
+import BenchLayout from '../editor/BenchLayout.vue'
 import ShortcutSheet from '../editor/ShortcutSheet.vue'
+import { useOpenShot } from '../editor/openShot.ts'
 import { usePace } from '../editor/pace.ts'
 import { type Tool, useSelection } from '../editor/selection.ts'
 import FrameSheet from '../editor/sheet/FrameSheet.vue'
+import { sheetHeight } from '../editor/sheet/axis.ts'
 import MarkNote from '../editor/sheet/MarkNote.vue'
 import Transport from '../editor/sheet/Transport.vue'
 import { keysOf } from '../editor/shortcuts.ts'
@@ -27,6 +30,7 @@ import IconButton from '../ui/IconButton.vue'
 import PartPanel from './PartPanel.vue'
 import { useBenchKeys } from './editorKeys.ts'
 
+const opened = useOpenShot()
 const selected = useSelection()
 const viewing = useViewing()
 const pace = usePace()
@@ -83,61 +87,73 @@ const { sheet } = useBenchKeys({
 </script>
 
 <template>
-  <main class="flex min-h-0 flex-1 flex-col">
-    <div class="flex min-h-0 flex-1">
-      <aside v-if="!viewing.quiet" class="flex w-[212px] shrink-0 flex-col border-r bg-panel">
-        <CastPanel v-model:suggests="suggesting.open" v-model:mattes="mattes.open" class="min-h-0 flex-[0_1_auto]" />
-        <SuggestPanel />
-        <FindingsPanel class="max-h-[46%] min-h-24 shrink-0" />
-      </aside>
-      <div class="flex min-w-0 flex-1 flex-col">
-        <LookBar
+  <BenchLayout
+    step="trace"
+    left="Cast"
+    right="Settings of the part"
+    :left-width="212"
+    :right-width="264"
+    :chosen="selected.part !== null || viewing.mode === 'clean'"
+    :lanes="sheetHeight(opened.parts.length, selected.part !== null)"
+    :lanes-most="182"
+    :lanes-quiet="56"
+  >
+    <template #left>
+      <CastPanel v-model:suggests="suggesting.open" v-model:mattes="mattes.open" class="min-h-0 flex-[0_1_auto]" />
+      <SuggestPanel />
+      <FindingsPanel class="max-h-[46%] min-h-24 shrink-0" />
+    </template>
+    <template #bar>
+      <LookBar
+        :looks="looks"
+        :zoom="stage?.view.k ?? 1"
+        @fit="stage?.fit()"
+        @zoom="stage?.zoomTo($event)"
+        @sheet="sheet = true"
+      />
+    </template>
+    <template #picture>
+      <div class="relative flex min-h-0 flex-1">
+        <Stage ref="stage">
+          <template #default="size"
+            ><TraceOverlay
+              ref="overlay"
+              v-bind="size"
+              @stroke="
+                (points, wanted) => (viewing.mode === 'clean' ? plates.stroke(points) : painting.stroke(points, wanted))
+              " /><SuggestBoxes
+          /></template>
+        </Stage>
+        <div
           v-if="!viewing.quiet"
-          :looks="looks"
-          :zoom="stage?.view.k ?? 1"
-          @fit="stage?.fit()"
-          @zoom="stage?.zoomTo($event)"
-          @sheet="sheet = true"
-        />
-        <div class="relative flex min-h-0 flex-1">
-          <Stage ref="stage">
-            <template #default="size"
-              ><TraceOverlay
-                ref="overlay"
-                v-bind="size"
-                @stroke="
-                  (points, wanted) =>
-                    viewing.mode === 'clean' ? plates.stroke(points) : painting.stroke(points, wanted)
-                " /><SuggestBoxes
-            /></template>
-          </Stage>
-          <div
-            v-if="!viewing.quiet"
-            class="absolute top-2 left-2 flex flex-col gap-1 rounded-[9px] bg-panel/90 p-1"
-            role="toolbar"
-            aria-label="Tools"
-          >
-            <IconButton
-              v-for="one in tools"
-              :key="one.tool"
-              :icon="one.icon"
-              :label="one.label"
-              :keys="keysOf(one.tool)[0]?.join(' ')"
-              :pressed="selected.tool === one.tool"
-              :class="{ '!bg-wisp !text-on-wisp': selected.tool === one.tool }"
-              @click="selected.tool = one.tool"
-            />
-          </div>
+          class="absolute top-2 left-2 flex flex-col gap-1 rounded-[9px] bg-panel/90 p-1"
+          role="toolbar"
+          aria-label="Tools"
+        >
+          <IconButton
+            v-for="one in tools"
+            :key="one.tool"
+            :icon="one.icon"
+            :label="one.label"
+            :keys="keysOf(one.tool)[0]?.join(' ')"
+            :pressed="selected.tool === one.tool"
+            :class="{ '!bg-wisp !text-on-wisp': selected.tool === one.tool }"
+            @click="selected.tool = one.tool"
+          />
         </div>
       </div>
-      <aside v-if="!viewing.quiet" class="scroll-thin w-[264px] shrink-0 overflow-y-auto border-l bg-panel pb-3">
+    </template>
+    <template #right>
+      <div class="scroll-thin min-h-0 flex-1 overflow-y-auto pb-3">
         <PlatePanel v-if="viewing.mode === 'clean'" paints />
         <PartPanel v-else />
-      </aside>
-    </div>
-    <Transport v-if="!viewing.quiet"><MarkNote /></Transport>
-    <div class="flex shrink-0 flex-col" :class="viewing.quiet ? 'h-14' : 'h-[182px] border-t'"><FrameSheet /></div>
+      </div>
+    </template>
+    <template #transport
+      ><Transport><MarkNote /></Transport
+    ></template>
+    <template #lanes><FrameSheet /></template>
     <ShortcutSheet v-model="sheet" />
     <MatteDialog />
-  </main>
+  </BenchLayout>
 </template>

@@ -61,9 +61,10 @@ export const useSelection = defineStore('selection', () => {
     () => opened.shotId,
     () => {
       effectId.value = ''
-      const [first] = opened.parts
-      partId.value = first?.id ?? ''
-      tool.value = first && first.kind !== 'rod' ? 'choose' : 'rod'
+      // One part is worked on; of several somebody chooses, and sees the whole picture until then.
+      const [first, second] = opened.parts
+      partId.value = first && !second ? first.id : ''
+      tool.value = second || (first && first.kind !== 'rod') ? 'choose' : 'rod'
       points.value = []
       range.value = pivot.value = null
     },

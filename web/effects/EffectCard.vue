@@ -119,8 +119,9 @@ const menu = computed<MenuEntry[]>(() => [
 
 <template>
   <article
-    class="group relative rounded-[9px] border p-3"
+    class="group relative rounded-[9px] border px-3"
     :class="[
+      isChosen ? 'py-3' : 'py-1',
       isChosen ? 'border-[#5d7a4c] bg-raised' : 'border-transparent bg-[#222] hover:bg-raised',
       { 'opacity-50': !effect.on },
     ]"
@@ -132,7 +133,10 @@ const menu = computed<MenuEntry[]>(() => [
       <span class="grip -ml-1.5 flex h-7 cursor-grab items-center text-third" title="Drag to change the order">
         <GripVertical :size="14" aria-hidden="true" />
       </span>
-      <p class="min-w-0 flex-1 leading-7 text-second">
+      <p
+        class="min-w-0 flex-1 leading-7 text-second"
+        :class="{ 'line h-7 overflow-hidden whitespace-nowrap': !isChosen && !trouble }"
+      >
         <template v-for="(piece, i) in sentence" :key="i">
           <template v-if="i > 0 && !('text' in piece && piece.text.startsWith(','))">{{ ' ' }}</template>
           <WordChoice
@@ -209,3 +213,10 @@ const menu = computed<MenuEntry[]>(() => [
     </div>
   </article>
 </template>
+
+<style scoped>
+/* A line that is too long runs out at its end. */
+.line {
+  mask-image: linear-gradient(to right, black calc(100% - 28px), transparent);
+}
+</style>

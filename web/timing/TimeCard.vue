@@ -16,8 +16,8 @@ const special = computed(() => timing.pieces.filter((piece) => wordsOf(piece)))
 
 <template>
   <article
-    class="rounded-[9px] border p-3"
-    :class="selected.timing ? 'border-[#5d7a4c] bg-raised' : 'border-transparent bg-[#222] hover:bg-raised'"
+    class="rounded-[9px] border px-3"
+    :class="selected.timing ? 'border-[#5d7a4c] bg-raised py-3' : 'border-transparent bg-[#222] py-1 hover:bg-raised'"
     aria-label="Time card"
     :aria-current="selected.timing"
   >

@@ -3,14 +3,14 @@ import { computed } from 'vue'
 import { clipPlace, clipRange } from '#core/records/timing.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import SheetCanvas from '../editor/sheet/SheetCanvas.vue'
-import { drawnFrames, type SheetAxis, type SheetRow } from '../editor/sheet/axis.ts'
+import { drawnFrames, heights, type SheetAxis, type SheetRow } from '../editor/sheet/axis.ts'
 import { wordsOf, useTiming } from './timing.ts'
 
 /** Which frame of the clip every frame of the shot shows: steeper where it runs faster, level where it stands still. */
 const opened = useOpenShot()
 const timing = useTiming()
 
-const height = 96
+const height = heights.clipPlaces
 const rows = computed<SheetRow[]>(() => [
   { id: 'time', name: 'frame of the clip', note: said.value, colour: '#b9b6ae', height, chosen: true },
 ])

@@ -26,7 +26,7 @@ import { useOpenShot } from '../openShot.ts'
 import { usePlayback } from '../playback.ts'
 import { bends } from '../settings/bends.ts'
 import SheetCanvas from './SheetCanvas.vue'
-import { drawnFrames, type Grip, type SheetAxis, type SheetRow } from './axis.ts'
+import { drawnFrames, type Grip, heights, type SheetAxis, type SheetRow } from './axis.ts'
 import { type Moving, movingOf, type NumbersOf, useKeyClip } from './numbers.ts'
 
 /**
@@ -40,7 +40,7 @@ const playback = usePlayback()
 const hearing = useHearing()
 const clip = useKeyClip()
 
-const laneHeight = 66
+const laneHeight = heights.curve
 const settingOf = (p: Moving) => props.of.settingOf(p)
 const parameters = computed<Moving[]>(() => {
   const all = movingOf(props.of.parameters)

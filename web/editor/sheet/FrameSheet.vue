@@ -11,7 +11,7 @@ import { useRuns } from '../runs/runs.ts'
 import { useSelection } from '../selection.ts'
 import { kindOf, useTracing } from '../tracing.ts'
 import SheetCanvas from './SheetCanvas.vue'
-import type { Grip, SheetAxis, SheetRow } from './axis.ts'
+import { type Grip, heights, type SheetAxis, type SheetRow } from './axis.ts'
 import { useMarks } from './marks.ts'
 
 /**
@@ -39,7 +39,7 @@ const rows = computed<SheetRow[]>(() => [
             id: motionRow,
             name: `speed of ${selected.part.name}`,
             colour: '',
-            height: 34,
+            height: heights.speed,
             chosen: false,
             pinned: true,
           },
@@ -50,7 +50,7 @@ const rows = computed<SheetRow[]>(() => [
     const member = project.get('member', part.member)
     return {
       ...{ id: part.id, name: part.name, owner: member?.name ?? '', colour: castColour(member?.colour ?? 0) },
-      ...{ height: 28, chosen: part.id === selected.partId },
+      ...{ height: heights.part, chosen: part.id === selected.partId },
     }
   }),
 ])

@@ -4,7 +4,7 @@ import { computed, ref, useTemplateRef, watch } from 'vue'
 import { attend } from '../../ui/troubles.ts'
 import { useOpenShot } from '../openShot.ts'
 import { usePlayback } from '../playback.ts'
-import type { Grip, SheetAxis, SheetRow } from './axis.ts'
+import { type Grip, heights, type SheetAxis, type SheetRow } from './axis.ts'
 
 /**
  * Rows against frames on a canvas, so that thousands of frames stay smooth: ruler, playhead, scrubbing, zoom with
@@ -38,7 +38,7 @@ const { width, height: boxHeight } = useElementSize(box)
 /** How far the rows are scrolled: the canvas stays in sight and shows the rows that lie there. */
 const scrolled = ref(0)
 
-const ruler = 26
+const { ruler } = heights
 const names = 170
 const margin = 24
 /** Frames across the visible width, from `first` on; all of them until zoomed. */

@@ -25,6 +25,13 @@ export interface SheetRow {
   pinned?: boolean
 }
 
+/** Px of the ruler above all rows, of a part's lane, of the speed above them, of the lane of a number that moves, and of the one of time. */
+export const heights = { ruler: 26, part: 28, speed: 34, curve: 66, clipPlaces: 96 } as const
+
+/** Px that a frame sheet needs for so many parts. */
+export const sheetHeight = (parts: number, chosen: boolean): number =>
+  heights.ruler + heights.part * Math.max(1, parts) + (chosen ? heights.speed : 0) + 2
+
 /** What the hand holds on to on a row, until it lets go. */
 export interface Grip {
   move(x: number, y: number): void

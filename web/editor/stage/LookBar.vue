@@ -19,12 +19,16 @@ const percent = computed(() => Math.round(props.zoom * 100))
 </script>
 
 <template>
-  <div class="flex h-9 shrink-0 items-center gap-1 bg-ground px-2" role="toolbar" aria-label="Ways of looking">
+  <div
+    class="flex min-h-9 min-w-0 flex-1 flex-wrap items-center gap-x-0.5 bg-ground"
+    role="toolbar"
+    aria-label="Ways of looking"
+  >
     <button
       v-for="one in looks"
       :key="one.value"
       type="button"
-      class="button-quiet"
+      class="button-quiet !px-1.5"
       :class="{ '!bg-selected !text-text': viewing.mode === one.value && viewing.wipe === null }"
       :aria-pressed="viewing.mode === one.value && viewing.wipe === null"
       @click="((viewing.mode = one.value), (viewing.wipe = null))"
@@ -34,7 +38,7 @@ const percent = computed(() => Math.round(props.zoom * 100))
     <button
       v-if="light"
       type="button"
-      class="button-quiet"
+      class="button-quiet !px-1.5"
       :class="{ '!bg-selected !text-text': viewing.wipe !== null }"
       :aria-pressed="viewing.wipe !== null"
       title="Before and after beside each other, with a line to drag"
@@ -49,7 +53,7 @@ const percent = computed(() => Math.round(props.zoom * 100))
         min="0"
         max="0.9"
         step="0.05"
-        class="w-16 accent-[#a8a6a0]"
+        class="w-12 accent-[#a8a6a0]"
         aria-label="Strength of the tint"
       />
     </label>
@@ -64,7 +68,7 @@ const percent = computed(() => Math.round(props.zoom * 100))
         min="0.1"
         max="1"
         step="0.05"
-        class="w-16 accent-[#a8a6a0]"
+        class="w-12 accent-[#a8a6a0]"
         aria-label="How much of the result lies over the plate"
       />
     </label>
@@ -129,7 +133,7 @@ const percent = computed(() => Math.round(props.zoom * 100))
     />
     <button
       type="button"
-      class="button-quiet numbers w-12 !px-1"
+      class="button-quiet numbers w-11 !px-0"
       title="Actual pixels"
       :aria-label="`Zoom ${percent} %; press for actual pixels`"
       @click="emit('zoom', 1)"
