@@ -8,7 +8,7 @@ import { gridOf, gridSize } from './grid.ts'
 import { boxAround, handSamples, knownMattes, labelOf, oddsOf, type PaintTask, stillnessOn } from './paint.ts'
 import { divided, keptAreas, keptLargest } from './sides.ts'
 import { withSmear } from './smear.ts'
-import { changeOf, JumpWatch } from './sureness.ts'
+import { changeOf, matteSureness, weakEdge } from './sureness.ts'
 import { softEdge } from './softEdge.ts'
 
 /** A frame's matte as it was carried there, and how sure it is, 0 to 1; null where nothing of it is left. */
@@ -26,11 +26,12 @@ export interface CarryResult {
   aways: { from: number; to: number }[]
 }
 
-/** A matte computed afresh, how sure it is by itself, and the logarithm of how its area has grown. */
+/** A matte computed afresh, and what tells how sure it is: see {@link MatteSigns}. */
 interface Computed {
   raster: Raster | null
-  confidence: number
+  kept: number
   grown: number
+  weak: number
 }
 
 /** Plate pixels around what was found on which it may grow from one frame to the next. */
@@ -71,6 +72,8 @@ export async function carryPainted(
   const out = new Map<number, PaintedFrame>()
   const endings: CarryResult['endings'] = []
   const gone = new Set<number>()
+  /** Shares of their edges along which the known mattes look on both sides the same, as far as they were asked for. */
+  const weakOnes = new Map<number, number>()
   /** How far what was seen on a frame is what the better of both sides carries there. */
   const agreements = new Map<number, number>()
   /** How the matte came to each frame, from whichever side it was reached last. */
@@ -89,7 +92,7 @@ export async function carryPainted(
     }
     for (let frame = first; frame <= last && !stopped(); frame++) {
       const [one, other] = [there?.get(frame), back?.get(frame)]
-      if (one && other) keep(await smeared(await both(one, other, (frame - a!) / (b! - a!))))
+      if (one && other) keep(await smeared(await both(one, other, [a!, b!])))
     }
     // Of a run that was ended between two known frames what one side found is better than nothing.
     for (const one of [...(there?.values() ?? []), ...(back?.values() ?? [])])
@@ -142,7 +145,7 @@ export async function carryPainted(
     let state: Carrying = { frame: hand, raster: mattes.get(hand)!, flow: null }
     let between: PaintedFrame[] = []
     let lost: number | null = null
-    const jumps = new JumpWatch()
+    let grown = 0
     for (let frame = hand + way; (end - frame) * way >= 0 && !stopped(); frame += way) {
       if (await cutBetween(frame - way, frame)) {
         if (lost === null) endings.push({ frame, why: 'cut' })
@@ -151,23 +154,22 @@ export async function carryPainted(
       if (lost !== null) {
         nothingOn(frame)
         if (Math.abs(frame - lost) % lookedFor.every > 0 && frame !== end) continue
-        const back = await foundAgain(frame, mattes.get(hand)!)
+        const back = await foundAgain(frame, hand)
         if (!back) continue
-        const entered = await enteredBefore(back, way)
+        const entered = await enteredBefore(back, way, hand)
         for (const one of [...entered, back]) await tell(one)
         const first = (entered[0] ?? back).frame
         for (let f = lost; f !== first; f += way) if (f >= from && f <= to) gone.add(f)
         lost = null
+        grown = 0
         state = { frame, raster: back.raster!, flow: null }
         continue
       }
       const moved = await moveTo(state, frame)
       const fresh = Math.abs(frame - hand) % task.settings.every === 0 || frame === end
-      const next =
-        moved && fresh
-          ? await computed(moved.raster, frame)
-          : moved && { raster: moved.raster, confidence: 1, grown: 0 }
-      if (!next?.raster) {
+      const next = moved && fresh ? await computed(moved.raster, frame) : null
+      const raster = next ? next.raster : (moved?.raster ?? null)
+      if (!raster) {
         lost = frame
         nothingOn(frame)
         // What was only carried to has no fresh frame behind it any more.
@@ -175,13 +177,14 @@ export async function carryPainted(
         between = []
         continue
       }
-      state = { frame, raster: next.raster, flow: moved!.flow }
-      if (fresh) {
-        next.confidence = jumps.after(next.grown, next.confidence)
-        for (const one of await backOver(state, between)) await tell({ ...one, confidence: next.confidence })
+      state = { frame, raster, flow: moved!.flow }
+      if (next) {
+        grown += next.grown
+        const confidence = await sureOf({ ...next, grown }, hand)
+        for (const one of await backOver(state, between)) await tell({ ...one, confidence })
         between = []
-        await tell({ frame, raster: next.raster, confidence: next.confidence })
-      } else between.push({ frame, raster: next.raster, confidence: 1 })
+        await tell({ frame, raster, confidence })
+      } else between.push({ frame, raster, confidence: 1 })
     }
     if (lost !== null) endings.push({ frame: lost, why: 'lost' })
     for (const one of between) await tell({ ...one, confidence: 0.5 })
@@ -238,12 +241,24 @@ export async function carryPainted(
     const said = new Uint8Array(was.length)
     const label = divided({ grid, looks: looks!, still, said, before: oddsOf(was, grid) })
     keptAreas(label, grid.width, (i) => was[i] === 1)
-    const { kept, grown } = changeOf(label, was)
-    return { raster: softEdge(picture, grid, label, reach), confidence: kept, grown }
+    return { raster: softEdge(picture, grid, label, reach), ...changeOf(label, was), weak: weakEdge(grid, label) }
+  }
+
+  /** How sure a matte is that was carried from a known frame. */
+  async function sureOf({ kept, grown, weak }: Omit<Computed, 'raster'>, hand: number): Promise<number> {
+    let usual = weakOnes.get(hand)
+    if (usual === undefined) {
+      const { step } = task.settings
+      const [picture, raster] = [await task.picture(hand), mattes.get(hand)!]
+      const grid = gridOf(picture, step, boxAround(raster, picture, step, room))
+      usual = weakEdge(grid, labelOf(raster, grid))
+      weakOnes.set(hand, usual)
+    }
+    return matteSureness({ kept, grown, weaker: weak - usual })
   }
 
   /** Looks over a whole frame for what was lost; null where it is not there again. */
-  async function foundAgain(frame: number, hand: Raster): Promise<PaintedFrame | null> {
+  async function foundAgain(frame: number, hand: number): Promise<PaintedFrame | null> {
     const picture = await task.picture(frame)
     const grid = gridOf(picture, coarse, gridSize(picture, coarse))
     const size = grid.width * grid.height
@@ -251,15 +266,18 @@ export async function carryPainted(
       ...{ grid, looks: looks!, still: stillnessOn(grid, picture, await task.backdrop(frame)) },
       ...{ said: new Uint8Array(size), before: new Float32Array(size).fill(lookedFor.odds) },
     })
-    const usual = labelOf(hand, grid).reduce((sum, one) => sum + one, 0)
+    const usual = labelOf(mattes.get(hand)!, grid).reduce((sum, one) => sum + one, 0)
     if (keptLargest(label, grid.width) < Math.max(6, lookedFor.share * usual)) return null
     const rough = softEdge(picture, grid, label, 1)
     const exact = rough && (await computed(rough, frame))
-    return exact?.raster ? { frame, raster: exact.raster, confidence: exact.confidence } : null
+    // The rough one that it grew from says nothing of how far it is right.
+    return exact?.raster
+      ? { frame, raster: exact.raster, confidence: await sureOf({ ...exact, grown: 0 }, hand) }
+      : null
   }
 
   /** The frames just before one on which it was found again, as far as it is there already. */
-  async function enteredBefore(back: PaintedFrame, way: number): Promise<PaintedFrame[]> {
+  async function enteredBefore(back: PaintedFrame, way: number, hand: number): Promise<PaintedFrame[]> {
     const out: PaintedFrame[] = []
     let state: Carrying | null = { frame: back.frame, raster: back.raster!, flow: null }
     for (let k = 1; k < lookedFor.every && state; k++) {
@@ -267,21 +285,25 @@ export async function carryPainted(
       state = await moveTo(state, frame)
       const one = state && (await computed(state.raster, frame))
       if (!one?.raster) break
-      out.unshift({ frame, raster: one.raster, confidence: one.confidence })
+      out.unshift({ frame, raster: one.raster, confidence: await sureOf(one, hand) })
       state = { ...state!, raster: one.raster }
     }
     return out
   }
 
-  async function both(one: PaintedFrame, other: PaintedFrame, share: number): Promise<PaintedFrame> {
+  /** What two runs brought to a frame between two known ones. */
+  async function both(one: PaintedFrame, other: PaintedFrame, hands: [number, number]): Promise<PaintedFrame> {
     const { frame } = one
+    const share = (frame - hands[0]) / (hands[1] - hands[0])
     if (!one.raster || !other.raster) return share < 0.5 ? one : other
     const prior = mixed(one.raster, other.raster, share)
     const agreed = overlapOfRasters(one.raster, other.raster)
     if (task.settings.every > 1)
       return { frame, confidence: Math.max(one.confidence, other.confidence) * agreed, raster: prior }
-    const { raster, confidence } = await computed(prior, frame)
-    return { frame, confidence: confidence * agreed, raster }
+    const fresh = await computed(prior, frame)
+    // What both sides agree on has grown as both had it.
+    const confidence = Math.max(await sureOf(fresh, hands[0]), await sureOf(fresh, hands[1]))
+    return { frame, confidence: confidence * agreed, raster: fresh.raster }
   }
 }
 

@@ -1,7 +1,9 @@
 import { describe, expect, it } from 'vitest'
-import { changeOf, JumpWatch } from './sureness.ts'
+import type { Grid } from './grid.ts'
+import { changeOf, matteSureness, weakEdge } from './sureness.ts'
 
-const upTo = (x: number) => Uint8Array.from({ length: 60 * 40 }, (_, i) => Number(i % 60 < x))
+const [width, height] = [60, 40]
+const upTo = (x: number) => Uint8Array.from({ length: width * height }, (_, i) => Number(i % width < x))
 
 describe('how sure a carried matte is', () => {
   it('falls with what was not there before', () => {
@@ -11,16 +13,40 @@ describe('how sure a carried matte is', () => {
     expect(grown).toBeCloseTo(Math.log(30 / 24), 2)
     expect(changeOf(upTo(0), upTo(0)).kept).toBe(0)
   })
-  it('stays low after the area has doubled, until it is what it was', () => {
-    const watch = new JumpWatch()
-    expect(watch.after(0.02, 0.95)).toBe(0.95)
-    // A lamp post is taken along, carried on, and let go.
-    expect(watch.after(Math.log(2), 0.5)).toBe(0.45)
-    expect(watch.after(0.01, 0.97)).toBe(0.45)
-    expect(watch.after(0.01, 0.3)).toBe(0.3)
-    expect(watch.after(-Math.log(2), 0.5)).toBe(0.5)
-    expect(watch.after(0, 0.96)).toBe(0.96)
-    // What grows slowly, as who comes nearer does, is no jump.
-    for (let i = 0; i < 20; i++) expect(watch.after(0.1, 0.9)).toBe(0.9)
+  it('is high where all is as on the known frame, and low from either sign alone', () => {
+    const good = { kept: 0.97, grown: 0, weaker: 0 }
+    expect(matteSureness(good)).toBeGreaterThan(0.9)
+    // A lamp post is taken along, or let go; half of the edge runs where nothing is to be seen; a fifth changes at once.
+    for (const bad of [{ grown: Math.log(2) }, { grown: -Math.log(2) }, { weaker: 0.5 }])
+      expect(matteSureness({ ...good, ...bad })).toBeLessThan(0.3)
+    expect(matteSureness({ ...good, kept: 0.8, grown: 0.1 })).toBeLessThan(0.5)
+    // An edge that is clearer than it was is no worse.
+    expect(matteSureness({ ...good, weaker: -0.5 })).toBe(matteSureness(good))
+  })
+  it('knows the share of an edge along which both sides look the same', () => {
+    const grid = (lumaOf: (x: number, y: number) => number): Grid => ({
+      ...{ x: 0, y: 0, width, height, step: 2 },
+      luma: Float32Array.from({ length: width * height }, (_, i) => lumaOf(i % width, Math.floor(i / width))),
+      u: new Float32Array(width * height).fill(128),
+      v: new Float32Array(width * height).fill(128),
+    })
+    const wall = (x: number) => (x < 30 ? 60 : 160)
+    expect(weakEdge(grid(wall), upTo(30))).toBe(0)
+    expect(
+      weakEdge(
+        grid(() => 60),
+        upTo(30),
+      ),
+    ).toBe(1)
+    // The lower half of the wall can not be told from what stands before it.
+    expect(
+      weakEdge(
+        grid((x, y) => (y < 20 ? wall(x) : 60)),
+        upTo(30),
+      ),
+    ).toBeCloseTo(0.5, 1)
+    // Beside the wall it runs through what is all the same.
+    expect(weakEdge(grid(wall), upTo(40))).toBe(1)
+    expect(weakEdge(grid(wall), upTo(0))).toBe(0)
   })
 })
