@@ -5,6 +5,7 @@ import Libsql from 'libsql'
 import { describe, expect, it } from 'vitest'
 import { rasterFrom } from '#core/pixels/buffers/raster.ts'
 import type { Diff } from '#core/records/diff.ts'
+import type { PastChange } from '#core/records/exchange.ts'
 import { makeKey } from '#core/records/make.ts'
 import { type Key, keyId } from '#core/records/types.ts'
 import { makePaintedKey, makePart } from '#core/shapes/make.ts'
@@ -71,6 +72,44 @@ describe('changes', () => {
     expect((await server.http.get('/api/projects')).body[0]).toMatchObject({ frames: 88 })
     await send(server, id, 2, put({ ...shot, timing: null } as never)).expect(200)
     expect(await opened()).toBeNull()
+  })
+  it('are told with what takes them back, mattes and all, up to a revision', async () => {
+    const server = await testServer()
+    const id = await newProject(server)
+    const matte = makePart({ id: 'matte', member: 'c', name: 'matte', kind: 'painted', order: 9 })
+    const raster = { x: 1, y: 1, width: 2, height: 1, data: Uint8Array.of(3, 9) }
+    const painted = makePaintedKey('matte', 4, raster, null)
+    await send(server, id, 0, put(...cast(), key('p', 1), matte, painted)).expect(200)
+    await send(server, id, 1, put(key('p', 1, [9, 9, 9, 9]), key('p', 2))).expect(200)
+    const gone = ['p@1', 'p@2', painted.id].map((key) => ({ type: 'key' as const, id: key }))
+    const parts = ['p', 'matte'].map((part) => ({ type: 'part' as const, id: part }))
+    await send(server, id, 2, { put: [], remove: [...parts, ...gone] }).expect(200)
+    const asked = (until: unknown) => server.http.get(`/api/projects/${id}/history?until=${String(until)}`)
+    const past = (await asked(3).expect(200)).body as PastChange[]
+    expect(past.map(({ revision, step }) => [revision, step.way])).toEqual(
+      [1, 2, 3].map((revision) => [revision, 'do']),
+    )
+    expect(past[1]!.back).toMatchObject({ put: [{ id: 'p@1', points: key('p', 1).points }], remove: [{ id: 'p@2' }] })
+    expect((await asked(2)).body).toHaveLength(2)
+    // What takes the deletion back is taken by the server as it stands; the pixels are still there.
+    const named = past[2]!.back!.put.find((record) => record.id === painted.id) as Key
+    expect(named.matte!.data).toMatch(/^#/)
+    const step = { id: past[2]!.step.id, way: 'undo' as const }
+    await send(server, id, 3, past[2]!.back!, { step }).expect(200)
+    const records = (await server.projects.whole(id)).records
+    expect(records.find((record) => record.id === painted.id)).toEqual(painted)
+    expect(records.find((record) => record.id === 'p@1')).toMatchObject({ points: [9, 9, 9, 9] })
+    expect(((await asked(4)).body as PastChange[]).at(-1)!.step).toEqual(step)
+    // The name of a stage changes nothing, and is kept.
+    const stage = { id: 'stage', way: 'stage' as const }
+    await send(server, id, 4, { put: [], remove: [] }, { step: stage }).expect(200)
+    expect(((await asked(5)).body as PastChange[]).at(-1)).toMatchObject({ step: stage, back: { put: [], remove: [] } })
+    for (const wrong of ['', 'x', -1, 1.5]) await asked(wrong).expect(422)
+    await send(server, id, 5, put(), { step: { id: '../x', way: 'do' } }).expect(422)
+    await send(server, id, 5, put(), { step: { id: 'x', way: 'away' } }).expect(422)
+    // Who is behind the log can be gone back to as far as it reaches.
+    await server.database.write((manager) => manager.delete('change', { project: id, revision: 1 }))
+    expect(((await asked(5)).body as PastChange[])[0]!.revision).toBe(2)
   })
   it('are whole or not at all', async () => {
     const server = await testServer()
@@ -175,14 +214,14 @@ describe('changes', () => {
   it('based on an older state are laid over what is newer, unless they clash; sent twice they count once', async () => {
     const server = await testServer()
     const id = await newProject(server)
-    await send(server, id, 0, put(...cast()), 'first').expect(200)
-    await send(server, id, 1, put(key('p', 3)), 'second').expect(200)
-    expect((await send(server, id, 0, put(...cast()), 'first').expect(200)).body).toMatchObject({
+    await send(server, id, 0, put(...cast()), { id: 'first' }).expect(200)
+    await send(server, id, 1, put(key('p', 3)), { id: 'second' }).expect(200)
+    expect((await send(server, id, 0, put(...cast()), { id: 'first' }).expect(200)).body).toMatchObject({
       accepted: true,
       revision: 1,
     })
     const newer = [{ id: 'second', revision: 2, diff: put(key('p', 3)) }]
-    const { body: taken } = await send(server, id, 1, put(key('p', 4)), 'third').expect(200)
+    const { body: taken } = await send(server, id, 1, put(key('p', 4)), { id: 'third' }).expect(200)
     expect(taken).toMatchObject({ accepted: true, revision: 3, newer })
     const { body: clash } = await send(server, id, 1, put(key('p', 3, [5, 5, 9, 9]))).expect(409)
     expect(clash).toMatchObject({ accepted: false, revision: 3, newer: [...newer, { id: 'third' }] })
@@ -254,7 +293,7 @@ describe('changes', () => {
     const stop = new AbortController()
     const live = await fetch(`http://127.0.0.1:${port}/api/projects/${id}/live?since=0`, { signal: stop.signal })
     const reader = live.body!.pipeThrough(new TextDecoderStream()).getReader()
-    await send(server, id, 1, put(key('p', 7)), 'now').expect(200)
+    await send(server, id, 1, put(key('p', 7)), { id: 'now' }).expect(200)
     let heard = ''
     while (!heard.includes('"id":"now"')) heard += (await reader.read()).value ?? ''
     const revisions = [...heard.matchAll(/^data: (.*)$/gm)].map(
@@ -271,11 +310,11 @@ describe('changes', () => {
     const id = await newProject(server)
     const other = new Libsql(join(data, 'wisp-trail.sqlite'))
     other.exec('BEGIN IMMEDIATE')
-    const { body } = await send(server, id, 0, put(...cast()), 'held').expect(503)
+    const { body } = await send(server, id, 0, put(...cast()), { id: 'held' }).expect(503)
     expect(body.error).toMatch(/in use by another program/)
     other.exec('ROLLBACK')
     other.close()
-    await send(server, id, 0, put(...cast()), 'held').expect(200)
+    await send(server, id, 0, put(...cast()), { id: 'held' }).expect(200)
   })
 })
 

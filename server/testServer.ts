@@ -50,8 +50,13 @@ export const put = (...records: AnyRecord[]): Diff => ({ put: records, remove: [
 
 let changes = 0
 /** Sends a change and gives the answer. */
-export const send = (server: TestServer, project: string, base: number, diff: unknown, id = `change-${changes++}`) =>
-  server.http.post(`/api/projects/${project}/changes`).send({ id, base, label: 'test', diff })
+export const send = (
+  server: TestServer,
+  project: string,
+  base: number,
+  diff: unknown,
+  { id = `change-${changes++}`, ...more }: { id?: string; step?: object } = {},
+) => server.http.post(`/api/projects/${project}/changes`).send({ id, base, label: 'test', diff, ...more })
 
 export async function newProject(server: TestServer, name = 'Ferry'): Promise<string> {
   const { body } = await server.http.post('/api/projects').send({ name }).expect(201)

@@ -27,6 +27,24 @@ export interface StoredChange {
 }
 
 /**
+ * What a change is to the undo steps: it does one, undoes it, does it again, or gives where the project stands a name. Changes of one
+ * step have its id.
+ */
+export interface StepOfChange {
+  id: string
+  way: 'do' | 'undo' | 'redo' | 'stage'
+}
+
+/** A change as the history of a project keeps it. */
+export interface PastChange extends StoredChange {
+  /** What takes it back; null where that was not noted. */
+  back: Diff | null
+  step: StepOfChange
+  /** ISO time. */
+  at: string
+}
+
+/**
  * The answer to a change. One that is based on an older state is taken all the same where it clashes with nothing that has
  * happened since; either way it is told what has.
  */

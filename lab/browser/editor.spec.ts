@@ -64,10 +64,16 @@ test('the rhythm of tracing: ghost, accept, drag, nudge, undo, and never an edit
     await kept()
     const second = (await keyAt(free))!
     expect(second.map((v, i) => Math.round((v - first[i]!) * 10) / 10)).toEqual([0, 0, 0.9, 10])
-    await page.keyboard.press('Control+z')
+    // Another way is another step.
+    for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z')
     await kept()
     expect(await keyAt(free)).toEqual(first)
-    await page.keyboard.press('Control+Shift+z')
+    for (let i = 0; i < 3; i++) await page.keyboard.press('Control+Shift+z')
+    await kept()
+    expect(await keyAt(free)).toEqual(second)
+    for (let i = 0; i < 10; i++) await page.keyboard.press('ArrowUp')
+    await kept()
+    await page.keyboard.press('Control+z')
     await kept()
     expect(await keyAt(free)).toEqual(second)
   })

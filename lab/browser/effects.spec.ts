@@ -25,6 +25,7 @@ test('effects: the card’s words are edited in place, numbers carry keys, nothi
     await page.getByRole('menuitem', { name: 'Delete' }).click()
   }
   const card = page.getByRole('article', { name: 'Blade card' })
+  await card.click({ position: { x: 6, y: 6 } })
   await card.getByRole('button', { name: 'Blending' }).click()
   await page.getByRole('option', { name: /Screen/ }).click()
   await card.getByLabel('Opacity').fill('80')
@@ -443,8 +444,8 @@ test('cards that are chosen together are set and undone together', async ({ page
     (await editor.records())
       .filter(({ kind, shot }) => shot === 'shot-leap' && (kind === 'soften' || kind === 'grade' || kind === 'words'))
       .map(({ region }) => (region as { side: string }).side)
-  await grade.click({ position: { x: 150, y: 90 } })
-  await soften.click({ modifiers: ['Control'], position: { x: 150, y: 90 } })
+  await grade.click({ position: { x: 6, y: 6 } })
+  await soften.click({ modifiers: ['Control'], position: { x: 6, y: 6 } })
   await expect(page.getByText('2 cards chosen')).toBeVisible()
   await soften.getByRole('button', { name: 'Where it works' }).click()
   await page.getByRole('group', { name: 'Where it works' }).getByRole('button', { name: 'edge' }).click()
@@ -453,6 +454,6 @@ test('cards that are chosen together are set and undone together', async ({ page
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect.poll(sides).toEqual(['outside', 'outside', 'inside'])
   // Another card alone lets them go.
-  await page.getByRole('article', { name: 'Text card' }).click({ position: { x: 150, y: 150 } })
+  await page.getByRole('article', { name: 'Text card' }).click({ position: { x: 6, y: 6 } })
   await expect(page.getByText('cards chosen')).toBeHidden()
 })

@@ -12,10 +12,10 @@ test('numbers over time: beads are dragged, spans shaped, keys removed', async (
     ((await editor.records()).find((record) => record.id === 'blade-keeper') as unknown as { settings: { lit: Curve } })
       .settings.lit
   const kept = () => expect(editor.keeping).toHaveText('All changes kept')
-  // Lit length is the second lane: 66 px each below a ruler of 26; full lies near its top, none near its bottom.
+  // Lit length, which moves, is the first lane: 66 px below a ruler of 26; full lies near its top, none near its bottom.
   const sheet = (await page.getByTestId('sheet').boundingBox())!
   const xOf = (frame: number) => sheet.x + 178 + (frame * (sheet.width - 194)) / 95
-  const top = sheet.y + 26 + 66
+  const top = sheet.y + 26
   const yOf = (value: number) => top + 56 - value * 46
   const carry = async (from: [number, number], to: [number, number]) => {
     await page.mouse.move(xOf(from[0]), yOf(from[1]))

@@ -462,7 +462,7 @@ test('keys are given away, kept over a reload and reset; undo says where it begi
   await expect(editor.frame).toHaveValue('1')
   await page.keyboard.press('d')
   await expect(editor.frame).toHaveValue('1')
-  await expect(page.getByRole('button', { name: 'Nothing to undo since this page was opened' })).toBeDisabled()
+  await expect(page.getByRole('button', { name: 'Nothing to undo' })).toBeDisabled()
   await page.keyboard.press('Shift+?')
   await dialog.getByRole('button', { name: 'Reset all' }).click()
   await dialog.getByRole('button', { name: 'Close', exact: true }).click()

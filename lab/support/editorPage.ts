@@ -27,13 +27,28 @@ export class EditorPage {
     return this.page.locator('[data-testid=stage] > canvas')
   }
 
+  /** Opens a shot of the demo, with its first part or card chosen where the step has any. */
   async openDemo(app: App, step: 'Trace' | 'Effects' | 'Sound' | 'Output', shot = 'Jetty swing'): Promise<void> {
     await this.page.goto(app.address)
     await this.page.getByRole('link', { name: 'Open The Reed Ferry' }).click()
     await this.page.getByRole('listitem', { name: shot }).getByRole('link', { name: 'Trace' }).click()
     await this.page.waitForURL(/\/trace\//)
-    if (step !== 'Trace') await this.step(step)
     await this.shows(0)
+    if (step === 'Trace') await this.parts.first().click({ position: { x: 40, y: 8 } })
+    else await this.step(step)
+    if (step === 'Effects') await this.card().click({ position: { x: 6, y: 6 } })
+    await this.shows(0)
+  }
+
+  /** The parts in the cast. */
+  get parts(): Locator {
+    const kinds = /(rod|outline|oval|pin|point|painted)$/
+    return this.page.getByRole('complementary', { name: 'Cast' }).getByRole('button', { name: kinds })
+  }
+
+  /** A card of effects by its kind, the first of all without one. */
+  card(kind = ''): Locator {
+    return this.page.getByRole('article', { name: new RegExp(`^(?!Time)${kind}.* card$`) }).first()
   }
 
   async newProjectWith(app: App, file: string): Promise<void> {

@@ -2,6 +2,7 @@ import { writeFile } from 'node:fs/promises'
 import { Readable } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
 import express, { Router } from 'express'
+import type { StepOfChange } from '#core/records/exchange.ts'
 import { isKeepable } from '#core/records/keepable.ts'
 import type { Files } from '../media/files.ts'
 import type { Projects } from '../storage/projects.ts'
@@ -16,6 +17,17 @@ const idPattern = /^[A-Za-z0-9_-]{1,80}$/
 export function idFrom(value: unknown, what: string): string {
   if (typeof value !== 'string' || !idPattern.test(value)) throw new HttpRefusal(404, `There is no such ${what}.`)
   return value
+}
+
+const ways: readonly unknown[] = ['do', 'undo', 'redo', 'stage']
+
+/** The undo step that a change says it belongs to; none where it says nothing of it. */
+function stepFrom(told: unknown): { step?: StepOfChange } {
+  if (told === undefined) return {}
+  const { id, way } = (told ?? {}) as Record<string, unknown>
+  if (typeof id !== 'string' || !idPattern.test(id) || !ways.includes(way))
+    throw new HttpRefusal(422, 'A change names its undo step by an id and by what it is to it.')
+  return { step: { id, way: way as StepOfChange['way'] } }
 }
 
 export function projectRoutes(projects: Projects, files: Files): Router {
@@ -72,10 +84,18 @@ export function projectRoutes(projects: Projects, files: Files): Router {
     if (typeof body.label !== 'string' || !isKeepable(body.label))
       throw new HttpRefusal(422, 'A change needs a label in plain words.')
     const label = body.label.slice(0, 200)
-    const change = { id: body.id, base: body.base, label, diff: body.diff }
+    const change = { id: body.id, base: body.base, label, diff: body.diff, ...stepFrom(body.step) }
     const { answer, stored } = await projects.commit(project, change)
     response.status(answer.accepted ? 200 : 409).json(answer)
     if (stored) live.tell(project, stored)
+  })
+
+  // What was done up to a revision, with what takes it back: an undo reaches past the opening of a page.
+  routes.get('/:id/history', async (request, response) => {
+    const { until } = request.query
+    if (typeof until !== 'string' || !/^\d{1,9}$/.test(until))
+      throw new HttpRefusal(422, 'A history is asked for up to the revision that is known.')
+    response.json(await projects.past(idFrom(request.params.id, 'project'), Number(until)))
   })
 
   routes.get('/:id/live', async (request, response) => {

@@ -90,11 +90,21 @@ export interface ChangeRow {
   revision: number
   label: string
   diff: unknown
+  /** What takes it back; null for changes of before that was noted. */
+  back: unknown
+  /** Undo step that it belongs to, '' for changes of before these were noted, and what it is to it. */
+  step: string
+  way: string
   at: string
 }
 export const changeEntity = new EntitySchema<ChangeRow>({
   name: 'change',
-  columns: { id, project: within('project'), revision: whole, label: text, diff: json, at: text },
+  columns: {
+    ...{ id, project: within('project'), revision: whole, label: text, diff: json, at: text },
+    back: { ...json, nullable: true },
+    step: { ...text, default: '' },
+    way: { ...text, default: 'do' },
+  },
   indices: [{ name: 'change_by_revision', columns: ['project', 'revision'], unique: true }],
 })
 

@@ -52,7 +52,9 @@ export async function withMattes(manager: EntityManager, records: AnyRecord[]): 
 /** What still names a matte: keys, and the log of changes. */
 const named = `SELECT substr(json_extract(matte, '$.data'), 2) FROM "key" WHERE matte IS NOT NULL
   UNION SELECT substr(json_extract(record.value, '$.matte.data'), 2)
-  FROM change, json_each(change.diff, '$.put') AS record WHERE json_extract(record.value, '$.matte') IS NOT NULL`
+  FROM change, json_each(change.diff, '$.put') AS record WHERE json_extract(record.value, '$.matte') IS NOT NULL
+  UNION SELECT substr(json_extract(record.value, '$.matte.data'), 2)
+  FROM change, json_each(change.back, '$.put') AS record WHERE json_extract(record.value, '$.matte') IS NOT NULL`
 
 /**
  * Notes which mattes nobody names any more, and takes away those that nobody has named since before `limit` (ISO time):

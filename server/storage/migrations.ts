@@ -426,6 +426,19 @@ class TimedShots1765100000000 implements MigrationInterface {
   }
 }
 
+/** The log of changes knows what takes each back, and which undo step it belongs to. */
+class History1765200000000 implements MigrationInterface {
+  name = 'History1765200000000'
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`ALTER TABLE "change" ADD COLUMN "back" text`)
+    await runner.query(`ALTER TABLE "change" ADD COLUMN "step" text NOT NULL DEFAULT ('')`)
+    await runner.query(`ALTER TABLE "change" ADD COLUMN "way" text NOT NULL DEFAULT ('do')`)
+  }
+  async down(): Promise<void> {
+    throw new Error('The history of projects can not be taken back; restore a copy of the data folder instead.')
+  }
+}
+
 /** In the order of their making; an array and not a pattern, because the server is bundled. */
 export const migrations = [
   FirstTables1764000000000,
@@ -440,4 +453,5 @@ export const migrations = [
   CleanPlates1764900000000,
   OwnLooks1765000000000,
   TimedShots1765100000000,
+  History1765200000000,
 ]

@@ -2,8 +2,8 @@ import { randomUUID } from 'node:crypto'
 import { type EntityManager, type EntityMetadata, In } from 'typeorm'
 import { checks } from '#core/checks.ts'
 import { duplicate } from '#core/edits/duplicate.ts'
-import { clashes, type Diff } from '#core/records/diff.ts'
-import type { CommitAnswer, ProjectSummary, StoredChange } from '#core/records/exchange.ts'
+import { clashes, type Diff, type RecordRef } from '#core/records/diff.ts'
+import type { CommitAnswer, PastChange, ProjectSummary, StepOfChange, StoredChange } from '#core/records/exchange.ts'
 import { limits } from '#core/records/limits.ts'
 import { type ProjectFileHead, projectFileFormat, projectFileVersion } from '#core/records/projectFile.ts'
 import { Records } from '#core/records/records.ts'
@@ -21,12 +21,15 @@ import { tracedShare } from '#core/shapes/track.ts'
 import { HttpRefusal } from '../http/refusal.ts'
 import { chunks } from './chunks.ts'
 import type { Database, Snapshot } from './database.ts'
-import type { ChangeRow, ProjectRow } from './entities.ts'
+import type { ChangeRow, ProjectRow, Row } from './entities.ts'
 import { dropLooseMattes, mattesOf, putMattesAway, withMattes } from './mattes.ts'
 import { checkLooks, checkPointCounts, checkRides, checkShots, refuseForeign } from './validity.ts'
 
 /** Changes kept for tabs that lag behind; an older tab reloads. */
 const keptChanges = 2000
+/** Changes that a history is read of at once, and their bytes. */
+const mostPast = 300
+const mostPastBytes = 4 * 1024 ** 2
 /** A project put aside stays this long, so that undo on the shelf works on the next day too. */
 const keptDeleted = 1000 * 60 * 60 * 24 * 30
 
@@ -213,7 +216,7 @@ export class Projects {
    */
   async commit(
     project: string,
-    change: { id: string; base: number; label: string; diff: unknown },
+    change: { id: string; base: number; label: string; diff: unknown; step?: StepOfChange },
   ): Promise<{ answer: CommitAnswer; stored?: StoredChange }> {
     checkOr422(change.diff)
     const whole: Diff = change.diff
@@ -236,11 +239,13 @@ export class Projects {
       const diff = await putMattesAway(manager, whole)
       if (newer.some((one) => clashes(diff, one.diff).length > 0))
         return { answer: { accepted: false, revision: row.revision, newer } }
+      const back = await inverseOf(manager, row, diff)
       await applyDiff(manager, project, diff)
       const revision = row.revision + 1
       const at = new Date().toISOString()
-      const { id, label } = change
-      await manager.insert('change', { id, project, revision, label, diff: diff as object, at })
+      const { id, label, step = { id, way: 'do' } } = change
+      const noted = { diff, back, step: step.id, way: step.way }
+      await manager.insert('change', { ...{ id, project, revision, label, at }, ...(noted as object) })
       await manager.update('project', { id: project }, { revision, changed: at })
       if (revision % 100 === 0)
         await manager
@@ -255,6 +260,31 @@ export class Projects {
 
   async changesSince(project: string, revision: number): Promise<StoredChange[]> {
     return this.database.read((manager) => changesAfter(manager, project, revision))
+  }
+
+  /** The last changes up to a revision, oldest first: at most {@link mostPast}, and no more than are read in a moment. */
+  async past(project: string, until: number): Promise<PastChange[]> {
+    return this.database.read(async (manager) => {
+      await projectRow(manager, project)
+      const sizes = await manager.query<{ revision: number; bytes: number }[]>(
+        `SELECT revision, length(diff) + coalesce(length(back), 0) AS bytes FROM change
+         WHERE project = ? AND revision <= ? ORDER BY revision DESC LIMIT ?`,
+        [project, until, mostPast],
+      )
+      let [from, bytes] = [until + 1, 0]
+      for (const one of sizes) {
+        bytes += one.bytes
+        if (bytes > mostPastBytes) break
+        from = one.revision
+      }
+      const rows = await changesBetween(manager, project, from - 1, until)
+      return rows.map((row) => ({
+        ...asChange(row),
+        back: row.back as Diff | null,
+        step: { id: row.step || row.id, way: row.way as StepOfChange['way'] },
+        at: row.at,
+      }))
+    })
   }
 
   /** A project with the pixels of its mattes, to be put into another database. */
@@ -296,12 +326,41 @@ async function someTaken(manager: EntityManager, records: readonly AnyRecord[]):
 }
 
 async function changesAfter(manager: EntityManager, project: string, revision: number): Promise<StoredChange[]> {
-  const rows = await manager
+  return (await changesBetween(manager, project, revision, Number.MAX_SAFE_INTEGER)).map(asChange)
+}
+/** Changes after one revision, up to and with another. */
+const changesBetween = (manager: EntityManager, project: string, after: number, until: number): Promise<ChangeRow[]> =>
+  manager
     .createQueryBuilder<ChangeRow>('change', 'c')
-    .where('c.project = :project AND c.revision > :revision', { project, revision })
+    .where('c.project = :project AND c.revision > :after AND c.revision <= :until', { project, after, until })
     .orderBy('c.revision')
     .getMany()
-  return rows.map(asChange)
+
+/** What takes a change back: the records that it touches, as they are before it. */
+async function inverseOf(
+  manager: EntityManager,
+  { id: project, name, created, light }: ProjectRow,
+  diff: Diff,
+): Promise<Diff> {
+  const put: AnyRecord[] = []
+  const remove: RecordRef[] = []
+  for (const type of recordTypes) {
+    const wanted = diff.put.filter((record) => record.type === type)
+    const ids = [...wanted, ...diff.remove.filter((ref) => ref.type === type)].map((ref) => ref.id)
+    if (ids.length === 0) continue
+    if (type === 'project') {
+      put.push({ type, id: project, name, created, light })
+      continue
+    }
+    const there = new Set<string>()
+    for (const some of chunks(ids, 400))
+      for (const { project: _, ...fields } of await manager.findBy<Row<typeof type>>(type, { id: In(some), project })) {
+        there.add(fields.id)
+        put.push({ type, ...fields } as unknown as AnyRecord)
+      }
+    for (const { id } of wanted) if (!there.has(id)) remove.push({ type, id })
+  }
+  return { put, remove }
 }
 
 const freshId = () => randomUUID().slice(0, 13)

@@ -129,6 +129,8 @@ async function namedHashes(manager: EntityManager): Promise<string[]> {
   const rows = await manager.query<{ hash: string }[]>(
     `SELECT hash FROM media UNION
      SELECT json_extract(record.value, '$.hash') AS hash FROM change, json_each(change.diff, '$.put') AS record
+     WHERE json_extract(record.value, '$.type') = 'media' UNION
+     SELECT json_extract(record.value, '$.hash') AS hash FROM change, json_each(change.back, '$.put') AS record
      WHERE json_extract(record.value, '$.type') = 'media'`,
   )
   return rows.map((row) => row.hash)

@@ -52,8 +52,8 @@ const { sheet } = useBenchKeys({
           <Plus :size="15" aria-hidden="true" /> add
         </button>
       </header>
-      <div class="scroll-thin flex min-h-0 flex-1 flex-col gap-1.5 overflow-y-auto px-2 pb-40">
-        <slot name="cards" />
+      <div class="scroll-thin min-h-0 flex-1 overflow-y-auto">
+        <div class="flex flex-col gap-1.5 px-2 pb-40"><slot name="cards" /></div>
       </div>
     </template>
     <template #bar>

@@ -52,10 +52,8 @@ function madeOf(media: Media): string {
   return before ? `Made of ${before.called}, ${fileSize(before.bytes)}` : ''
 }
 function removeMedia(media: Media): void {
-  project.commit(`Delete ${media.name}`, {
-    put: [],
-    remove: project.records()!.withDescendants([{ type: 'media', id: media.id }]),
-  })
+  const all = project.records()!.withDescendants([{ type: 'media', id: media.id }])
+  project.remove(`Delete ${media.name}`, media.name, all)
 }
 /** A sequence has no rate of its own. */
 function setRate(media: Media, event: Event): void {

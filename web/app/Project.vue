@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { Redo2, Undo2 } from '@lucide/vue'
+import { History, Redo2, Undo2 } from '@lucide/vue'
 import { useEventListener } from '@vueuse/core'
-import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, onBeforeUnmount, ref, watch } from 'vue'
 import { type RouteRecordName, useRoute, useRouter } from 'vue-router'
 import { useOpenShot } from '../editor/openShot.ts'
 import { useViewing } from '../editor/viewing.ts'
@@ -17,6 +17,7 @@ import IconButton from '../ui/IconButton.vue'
 import { attend, sentenceOf } from '../ui/troubles.ts'
 import Nowhere from './Nowhere.vue'
 
+const HistoryDialog = defineAsyncComponent(() => import('../project/HistoryDialog.vue'))
 const route = useRoute()
 const router = useRouter()
 const project = useProject()
@@ -27,6 +28,7 @@ const viewing = useViewing()
 const outputs = useOutputs()
 const trouble = ref('')
 const loaded = ref(false)
+const lookingBack = ref(false)
 
 watch(
   () => route.params.id,
@@ -69,10 +71,13 @@ onBeforeUnmount(() => {
 })
 
 // A link, button or slider that was used with the mouse gives the keys back to the picture.
-const release = (event: Event) =>
-  (event.target as HTMLElement | null)
-    ?.closest<HTMLElement>('a, button:not([aria-haspopup]), input[type=range]')
-    ?.blur()
+const release = (event: Event) => {
+  const used = (event.target as HTMLElement | null)?.closest<HTMLElement>(
+    'a, button:not([aria-haspopup]), input[type=range]',
+  )
+  // A dialog keeps them.
+  if (!used?.closest('[role=dialog]')) used?.blur()
+}
 useEventListener(window, 'click', (event) => event.detail > 0 && release(event))
 useEventListener(window, 'change', release)
 
@@ -152,9 +157,10 @@ function rename(name: string): void {
           data-testid="keeping"
           >{{ keeping.text }}</span
         >
+        <IconButton :icon="History" label="What was done" @click="lookingBack = true" />
         <IconButton
           :icon="Undo2"
-          :label="project.undoLabel ? `Undo: ${project.undoLabel}` : 'Nothing to undo since this page was opened'"
+          :label="project.undoLabel ? `Undo: ${project.undoLabel}` : 'Nothing to undo'"
           keys="Ctrl Z"
           :disabled="!project.undoLabel"
           @click="project.undo()"
@@ -170,5 +176,6 @@ function rename(name: string): void {
     </header>
     <RouterView />
     <ClashDialog />
+    <HistoryDialog v-if="lookingBack" @close="lookingBack = false" />
   </div>
 </template>

@@ -69,10 +69,8 @@ export const useCast = defineStore('cast', () => {
   }
 
   function removeAll(record: Member | Part): void {
-    project.commit(`Delete ${record.name}`, {
-      put: [],
-      remove: records().withDescendants([{ type: record.type, id: record.id }]),
-    })
+    const all = records().withDescendants([{ type: record.type, id: record.id }])
+    project.remove(`Delete ${record.name}`, record.name, all)
   }
   function change(record: Member | Part, fields: Partial<Member> | Partial<Part>, label: string, group = ''): void {
     const now = project.get(record.type, record.id)

@@ -216,6 +216,9 @@ export function keyBindings(
   )
 }
 
-/** Whether keys belong to what has the focus: a field, an open list, a dialog. */
+/** Whether keys belong to what has the focus: a field, an open list, a dialog; also where that has lost it. */
 export const isForField = (target: HTMLElement | null): boolean =>
-  Boolean(target?.closest('input:not([type=range]), textarea, [role=listbox], [role=menu], [role=dialog]'))
+  Boolean(
+    target?.closest('input:not([type=range]), textarea, [role=listbox], [role=menu], [role=dialog]') ??
+    target?.ownerDocument?.querySelector('[aria-modal=true]'),
+  )

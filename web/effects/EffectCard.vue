@@ -127,7 +127,9 @@ const menu = computed<MenuEntry[]>(() => [
     ]"
     :aria-label="`${kind.title} card`"
     :aria-current="isChosen"
+    :tabindex="isChosen ? undefined : 0"
     @click="choose"
+    @keydown.self.enter.prevent="((selected.timing = false), (selected.effectId = effect.id))"
   >
     <div class="flex items-start gap-1">
       <span class="grip -ml-1.5 flex h-7 cursor-grab items-center text-third" title="Drag to change the order">
@@ -136,6 +138,7 @@ const menu = computed<MenuEntry[]>(() => [
       <p
         class="min-w-0 flex-1 leading-7 text-second"
         :class="{ 'line h-7 overflow-hidden whitespace-nowrap': !isChosen && !trouble }"
+        :inert="!isChosen"
       >
         <template v-for="(piece, i) in sentence" :key="i">
           <template v-if="i > 0 && !('text' in piece && piece.text.startsWith(','))">{{ ' ' }}</template>

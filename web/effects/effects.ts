@@ -76,7 +76,7 @@ export const useEffects = defineStore('effects', () => {
   const isAbout = ({ target, region }: Effect, member: string): boolean =>
     member ? target === member || region.of.includes(member) : !target && !region.of.length
   function removeLook(look: KeptLook): void {
-    project.commit(`Delete the look ${look.name}`, { put: [], remove: [{ type: 'look', id: look.id }] })
+    project.remove(`Delete the look ${look.name}`, look.name, [{ type: 'look', id: look.id }])
   }
 
   function change(effect: Effect, fields: Partial<Effect>, label: string, group = ''): void {
@@ -129,7 +129,12 @@ export const useEffects = defineStore('effects', () => {
   function remove(effect: Effect): void {
     const all = [effect, ...togetherWith(effect)]
     const what = all.length > 1 ? `${all.length} cards` : effectKind(effect.kind).title.toLowerCase()
-    project.commit(`Delete ${what}`, { put: [], remove: all.map(({ id }) => ({ type: 'effect', id })) })
+    const name = all.length > 1 ? `All of ${what}` : effectKind(effect.kind).title
+    project.remove(
+      `Delete ${what}`,
+      name,
+      all.map(({ id }) => ({ type: 'effect', id })),
+    )
   }
   function duplicate(effect: Effect): void {
     const copy: Effect = { ...effect, id: newId(), order: placesForNew(records(), opened.shotId, 1)[0]! }

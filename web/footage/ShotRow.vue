@@ -125,10 +125,11 @@ const menu: MenuEntry[] = [
     label: 'Delete',
     danger: true,
     run: () =>
-      project.commit(`Delete ${props.shot.name}`, {
-        put: [],
-        remove: project.records()!.withDescendants([{ type: 'shot', id: props.shot.id }]),
-      }),
+      void project.remove(
+        `Delete ${props.shot.name}`,
+        props.shot.name,
+        project.records()!.withDescendants([{ type: 'shot', id: props.shot.id }]),
+      ),
   },
 ]
 function rename(to: string): void {

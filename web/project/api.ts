@@ -8,8 +8,10 @@ import {
   type Glance,
   glanceBytes,
   type MediaFacts,
+  type PastChange,
   type ProjectSummary,
   type RoomTaken,
+  type StepOfChange,
 } from '#core/records/exchange.ts'
 import type { RenderNews, ServerOrder } from '#core/outgoing/orders.ts'
 import type { BroughtIn } from '#core/records/projectFile.ts'
@@ -134,10 +136,13 @@ export const api = {
   keepOutput: (project: string, shot: string, name: string, about: string, file: Blob) =>
     call<OutputFile>('POST', `/api/projects/${project}/outputs?${new URLSearchParams({ shot, name, about })}`, file),
 
+  history: (project: string, until: number) =>
+    call<PastChange[]>('GET', `/api/projects/${project}/history?until=${until}`),
+
   /** Sends one change. A 409 with newer changes is an answer, not an error. */
   async commit(
     project: string,
-    change: { id: string; base: number; label: string; diff: Diff },
+    change: { id: string; base: number; label: string; diff: Diff; step?: StepOfChange },
   ): Promise<CommitAnswer> {
     try {
       return await call<CommitAnswer>('POST', `/api/projects/${project}/changes`, change)

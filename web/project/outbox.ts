@@ -1,5 +1,6 @@
 import { type DBSchema, type IDBPDatabase, openDB } from 'idb'
 import type { Diff } from '#core/records/diff.ts'
+import type { StepOfChange } from '#core/records/exchange.ts'
 import { Refusal } from '#core/refusal.ts'
 import { attend } from '../ui/troubles.ts'
 
@@ -15,6 +16,7 @@ export interface UnsentChange {
   base: number
   label: string
   diff: Diff
+  step?: StepOfChange
 }
 interface Schema extends DBSchema {
   unsent: { key: string; value: UnsentChange; indexes: { project: string } }

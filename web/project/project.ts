@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { toast } from 'vue-sonner'
-import type { Diff } from '#core/records/diff.ts'
+import type { Diff, RecordRef } from '#core/records/diff.ts'
 import type { StoredChange } from '#core/records/exchange.ts'
 import { isSound, matteElsewhere, type RecordType, type RecordTypes } from '#core/records/types.ts'
 import { press } from '../ui/press.ts'
@@ -33,8 +33,12 @@ export const useProject = defineStore('project', () => {
   const undoLabel = ref<string | null>(null)
   const redoLabel = ref<string | null>(null)
   const unsent = ref(0)
+  /** Counts changes of the undo steps. */
+  const steps = ref(0)
   const subscribers = new Set<(diff: Diff, inverse: Diff) => void>()
   let live: EventSource | null = null
+  /** Shots whose mattes are here. */
+  const loaded = new Set<string>()
 
   const readState = () => {
     const now = session.value
@@ -43,6 +47,7 @@ export const useProject = defineStore('project', () => {
     undoLabel.value = now?.undoLabel ?? null
     redoLabel.value = now?.redoLabel ?? null
     unsent.value = now?.unsent ?? 0
+    steps.value++
   }
 
   async function open(id: string): Promise<void> {
@@ -61,6 +66,10 @@ export const useProject = defineStore('project', () => {
     session.value = opened
     version.value++
     readState()
+    attend(
+      api.history(id, opened.revision).then((past) => opened.remember(past)),
+      'read what was done before',
+    )
     live = new EventSource(`/api/projects/${id}/live?since=${opened.revision}`)
     live.onmessage = (event) =>
       attend(
@@ -73,6 +82,7 @@ export const useProject = defineStore('project', () => {
   async function loadMattes(shots: readonly string[]): Promise<void> {
     const of = session.value
     if (!of) return
+    for (const shot of shots) loaded.add(shot)
     const { records } = of
     const parts = shots
       .flatMap((shot) => records.childrenOf('member', shot))
@@ -83,6 +93,7 @@ export const useProject = defineStore('project', () => {
 
   function close(): void {
     live?.close()
+    loaded.clear()
     session.value?.close()
     session.value = null
     readState()
@@ -104,6 +115,37 @@ export const useProject = defineStore('project', () => {
     }
   }
 
+  /**
+   * Deletes records, and offers to bring them back where it says so. `name`: what is gone, at the beginning of a sentence. Returns
+   * whether it was done.
+   */
+  function remove(label: string, name: string, refs: RecordRef[]): boolean {
+    const gone = refs.flatMap((ref) => session.value?.records.get(ref.type, ref.id) ?? [])
+    if (!commit(label, { put: [], remove: refs })) return false
+    const [step] = history.value.slice(-1)
+    const bringBack = () => {
+      // What was done since stays.
+      const last = history.value.findLast(({ done }) => done)
+      if (last && last.id === step?.id) goOver(() => session.value?.undo())
+      else commit(`Bring back ${name}`, { put: gone, remove: [] })
+    }
+    toast(`${name} is deleted.`, { duration: 15_000, action: { label: 'Undo', onClick: bringBack } })
+    return true
+  }
+
+  /** Goes over steps; the pixels of what comes back from before the page was opened are fetched. */
+  function goOver(go: () => void): void {
+    go()
+    const bare = session.value?.records.all('key').filter(matteElsewhere) ?? []
+    const shotOf = (key: (typeof bare)[number]) => {
+      const part = get('part', key.part)
+      return part && get('member', part.member)?.shot
+    }
+    const known = new Set(loaded)
+    const wanted = [...new Set(bare.flatMap((key) => shotOf(key) ?? []))].filter((shot) => known.has(shot))
+    if (wanted.length) attend(loadMattes(wanted), 'fetch the pixels of a matte')
+  }
+
   /** The records, for reading; called in a computed it follows their changes. */
   const records = () => {
     void version.value
@@ -121,6 +163,10 @@ export const useProject = defineStore('project', () => {
     void version.value
     return session.value?.records.all(type) ?? []
   }
+  const history = computed(() => {
+    void steps.value
+    return session.value?.history ?? []
+  })
   const project = computed(() => all('project')[0] ?? null)
   const shots = computed(() => all('shot'))
   /** Clips, stills and sequences by their names, take 9 before take 10: nothing says when they came in. */
@@ -129,10 +175,26 @@ export const useProject = defineStore('project', () => {
   const clips = computed(() => media.value.filter((one) => !isSound(one)))
 
   return {
-    ...{ session, version, keeping, clash, undoLabel, redoLabel, unsent, records, project, shots, media, clips },
-    ...{ open, close, commit, loadMattes, get, childrenOf, all },
-    undo: () => session.value?.undo(),
-    redo: () => session.value?.redo(),
+    ...{
+      session,
+      version,
+      keeping,
+      clash,
+      undoLabel,
+      redoLabel,
+      unsent,
+      history,
+      records,
+      project,
+      shots,
+      media,
+      clips,
+    },
+    ...{ open, close, commit, remove, loadMattes, get, childrenOf, all },
+    undo: () => goOver(() => session.value?.undo()),
+    redo: () => goOver(() => session.value?.redo()),
+    goTo: (id: string) => goOver(() => session.value?.goTo(id)),
+    nameStage: (name: string) => session.value?.nameStage(name),
     settle: (keepMine: boolean) => session.value?.settle(keepMine),
     /** Calls back after every change of the records; returns the way to stop. */
     subscribe(callback: (diff: Diff, inverse: Diff) => void): () => void {

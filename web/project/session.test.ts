@@ -1,7 +1,8 @@
 import { describe, expect, it, vi } from 'vitest'
 import { clashes, type Diff } from '#core/records/diff.ts'
-import type { CommitAnswer, StoredChange } from '#core/records/exchange.ts'
+import type { CommitAnswer, PastChange, StepOfChange } from '#core/records/exchange.ts'
 import { makeKey } from '#core/records/make.ts'
+import { Records } from '#core/records/records.ts'
 import { type AnyRecord, type Key, keyId } from '#core/records/types.ts'
 import { makePart } from '#core/shapes/make.ts'
 import { ServerError } from './api.ts'
@@ -21,7 +22,8 @@ const removePart: Diff = {
 
 /** A server that answers by the rules of the real one and tells every tab that listens. */
 class FakeServer {
-  log: StoredChange[] = []
+  log: PastChange[] = []
+  private readonly records = new Records([part])
   down = false
   refuse: ((diff: Diff) => string | null) | null = null
   tabs: ProjectSession[] = []
@@ -30,7 +32,7 @@ class FakeServer {
 
   commit = async (
     _: string,
-    change: { id: string; base: number; label: string; diff: Diff },
+    change: { id: string; base: number; label: string; diff: Diff; step?: StepOfChange },
   ): Promise<CommitAnswer> => {
     await this.slow()
     if (this.down) throw new ServerError(0, 'The server does not answer.')
@@ -42,13 +44,15 @@ class FakeServer {
     if (newer.some((one) => clashes(change.diff, one.diff).length > 0))
       return { accepted: false, revision: this.log.length, newer }
     const stored = { id: change.id, label: change.label, diff: change.diff, revision: this.log.length + 1 }
-    this.log.push(stored)
+    const { step = { id: change.id, way: 'do' } } = change
+    this.log.push({ ...stored, back: this.records.apply(change.diff), step, at: new Date().toISOString() })
     for (const tab of this.tabs) this.slow().then(() => tab.take(stored), expect.fail)
     await this.slow()
     return { accepted: true, revision: stored.revision, newer }
   }
 
-  tab(name: string, listens = true) {
+  /** `reopened`: as a page that is opened now, and knows what was done before. */
+  tab(name: string, listens = true, reopened = false) {
     const kept = new Map<string, UnsentChange>()
     const outbox = {
       tab: name,
@@ -57,9 +61,15 @@ class FakeServer {
     }
     const session = new ProjectSession(
       'project',
-      { revision: 0, records: [part] },
+      reopened
+        ? {
+            revision: this.log.length,
+            records: structuredClone([...this.records.all('part'), ...this.records.all('key')]),
+          }
+        : { revision: 0, records: [part] },
       { commit: this.commit, outbox, retryAfter: 5 },
     )
+    if (reopened) session.remember(structuredClone(this.log))
     const notices: string[] = []
     session.onNotice = (sentence) => notices.push(sentence)
     if (listens) this.tabs.push(session)
@@ -70,6 +80,92 @@ const frames = (session: ProjectSession) =>
   session.records.childrenOf('key', 'p').map((one) => `${one.frame}:${one.points[0]}`)
 const settled = (session: ProjectSession) =>
   vi.waitFor(() => expect(session.keeping.state).toBe('kept'), { timeout: 30_000 })
+
+describe('the history of a project', () => {
+  it('reaches back past the opening of the page: quick successions are one step, undone ones can be done again', async () => {
+    const server = new FakeServer()
+    const first = server.tab('a', false).session
+    first.commit('Key 1', put(key(1, 1)))
+    for (let i = 0; i < 5; i++) first.commit('Nudge', put(key(1, 2 + i)), 'nudge')
+    first.commit('Key 2', put(key(2, 2)))
+    first.undo()
+    await settled(first)
+    first.close()
+    const { session } = server.tab('b', false, true)
+    expect([session.undoLabel, session.redoLabel]).toEqual(['Nudge', 'Key 2'])
+    session.redo()
+    expect(frames(session)).toEqual(['1:6', '2:2'])
+    session.undo()
+    session.undo()
+    expect(frames(session)).toEqual(['1:1'])
+    session.undo()
+    expect(frames(session)).toEqual([])
+    expect(session.undoLabel).toBeNull()
+    await settled(session)
+    // And so once more, from what lies on the server.
+    const third = server.tab('c', false, true).session
+    expect(third.redoLabel).toBe('Key 1')
+    for (let i = 0; i < 3; i++) third.redo()
+    expect(frames(third)).toEqual(['1:6', '2:2'])
+  })
+  it('brings a part back with all its keys, whatever order the server has their fields in', async () => {
+    const server = new FakeServer()
+    const first = server.tab('a', false).session
+    first.commit('Key 1', put(key(1, 1)))
+    first.commit('Delete shaft', removePart)
+    await settled(first)
+    // A database knows nothing of the order, and says null where a record said nothing.
+    for (const change of server.log)
+      change.back!.put = change.back!.put.map(
+        (record) => Object.fromEntries([...Object.entries(record), ['spare', null]].reverse()) as unknown as AnyRecord,
+      )
+    const { session, notices } = server.tab('b', false, true)
+    session.undo()
+    expect(frames(session)).toEqual(['1:1'])
+    expect(session.records.get('part', 'p')).toMatchObject({ name: 'shaft' })
+    session.undo()
+    expect(frames(session)).toEqual([])
+    expect(notices).toEqual([])
+  })
+  it('goes to any step and to stages that were named, and forward again until something new is done', async () => {
+    const server = new FakeServer()
+    const { session } = server.tab('a', false)
+    for (const frame of [1, 2, 3]) session.commit(`Key ${frame}`, put(key(frame)))
+    session.nameStage('rough')
+    for (const frame of [4, 5]) session.commit(`Key ${frame}`, put(key(frame)))
+    const [one, , , rough] = session.history
+    expect(session.history.map(({ label }) => label)).toEqual(['Key 1', 'Key 2', 'Key 3', 'rough', 'Key 4', 'Key 5'])
+    session.goTo(rough!.id)
+    expect(frames(session)).toHaveLength(3)
+    expect(session.history.filter(({ done }) => !done).map(({ label }) => label)).toEqual(['Key 4', 'Key 5'])
+    session.goTo(one!.id)
+    expect(frames(session)).toEqual(['1:0'])
+    session.goTo('')
+    expect(frames(session)).toEqual([])
+    session.goTo(rough!.id)
+    expect(frames(session)).toHaveLength(3)
+    // An undo goes over a name, not to it.
+    session.undo()
+    expect(frames(session)).toHaveLength(2)
+    session.redo()
+    await settled(session)
+    const again = server.tab('b', false, true).session
+    expect(again.history.map(({ label, done }) => `${label} ${done}`)).toEqual(
+      session.history.map(({ label, done }) => `${label} ${done}`),
+    )
+    again.commit('Another way', put(key(9)))
+    expect(again.history.map(({ label }) => label)).toEqual(['Key 1', 'Key 2', 'Key 3', 'Another way'])
+  })
+  it('ends where nobody knows any more what takes a change back', () => {
+    const { session } = new FakeServer().tab('a', false)
+    const change = (label: string, back: Diff | null): PastChange => ({
+      ...{ id: label, revision: 1, label, diff: put(key(1)), back },
+      ...{ step: { id: label, way: 'do' }, at: '2026-11-29T10:00:00.000Z' },
+    })
+    session.remember([change('of old', null), change('noted', put())])
+    expect(session.history.map(({ label }) => label)).toEqual(['noted'])
+  })
+})
 
 describe('one tab', () => {
   it('shows a change at once, keeps it until it is acknowledged, and undoes and redoes without limit', async () => {

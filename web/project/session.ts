@@ -1,6 +1,6 @@
 import { checks } from '#core/checks.ts'
 import { clashes, composeDiffs, type Diff, refKey } from '#core/records/diff.ts'
-import type { CommitAnswer, StoredChange } from '#core/records/exchange.ts'
+import type { CommitAnswer, PastChange, StepOfChange, StoredChange } from '#core/records/exchange.ts'
 import { Records } from '#core/records/records.ts'
 import { type AnyRecord, type Key, matteElsewhere, parentField } from '#core/records/types.ts'
 import { attend, sentenceOf } from '../ui/troubles.ts'
@@ -9,7 +9,10 @@ import type { UnsentChange } from './outbox.ts'
 
 /** What the session needs of the world; tests put their own in. */
 export interface SessionWorld {
-  commit(project: string, change: { id: string; base: number; label: string; diff: Diff }): Promise<CommitAnswer>
+  commit(
+    project: string,
+    change: { id: string; base: number; label: string; diff: Diff; step?: StepOfChange },
+  ): Promise<CommitAnswer>
   outbox: {
     tab: string
     keep(change: UnsentChange): Promise<void>
@@ -35,18 +38,29 @@ export type Keeping = { state: 'kept' } | { state: 'sending' } | { state: 'waiti
 interface Pending {
   change: UnsentChange
   back: Diff
-  /** Changes of one group that follow each other quickly count as one. */
-  group: string
   inFlight: boolean
   /** Whether it is on the browser's disk: what is not yet would be lost with the tab. */
   stored: boolean
 }
 interface Step {
+  id: string
   label: string
   forward: Diff
   back: Diff
   group: string
+  /** Milliseconds since 1970. */
   at: number
+  /** Whether it only gives the state that it stands on a name. */
+  stage: boolean
+}
+
+/** A step of the history as it is shown: what was done, or the name of a stage; `done` until it is undone. */
+export interface HistoryEntry {
+  id: string
+  label: string
+  at: number
+  stage: boolean
+  done: boolean
 }
 
 const keeping = 'keep changes in this browser'
@@ -92,10 +106,18 @@ export class ProjectSession {
   }
 
   get undoLabel(): string | null {
-    return this.undoSteps.at(-1)?.label ?? null
+    return this.undoSteps.findLast((step) => !step.stage)?.label ?? null
   }
   get redoLabel(): string | null {
-    return this.redoSteps.at(-1)?.label ?? null
+    return this.redoSteps.findLast((step) => !step.stage)?.label ?? null
+  }
+  /** All that can be gone back and forward to, oldest first. */
+  get history(): HistoryEntry[] {
+    const entry = (done: boolean) => (step: Step) => {
+      const { id, label, at, stage } = step
+      return { id, label, at, stage, done }
+    }
+    return [...this.undoSteps.map(entry(true)), ...this.redoSteps.map(entry(false)).reverse()]
   }
   /** Changes that wait in the outbox: only those are counted that are on the browser's disk already. */
   get unsent(): number {
@@ -117,13 +139,58 @@ export class ProjectSession {
     const back = this.apply(diff)
     const last = this.undoSteps.at(-1)
     const now = Date.now()
+    let id: string
     if (last && group && last.group === group && now - last.at < within) {
       last.forward = composeDiffs(last.forward, diff)
       last.back = composeDiffs(back, last.back)
       last.at = now
-    } else this.undoSteps.push({ label, forward: diff, back, group, at: now })
+      id = last.id
+    } else {
+      id = crypto.randomUUID()
+      this.undoSteps.push({ id, label, forward: diff, back, group, at: now, stage: false })
+    }
     this.redoSteps = []
-    this.enqueue(label, diff, back, group)
+    this.enqueue(label, diff, back, { id, way: 'do' })
+  }
+
+  /** Gives the state of now a name, to go back to. */
+  nameStage(name: string): void {
+    const id = crypto.randomUUID()
+    this.undoSteps.push({
+      id,
+      label: name,
+      forward: emptyDiff,
+      back: emptyDiff,
+      group: '',
+      at: Date.now(),
+      stage: true,
+    })
+    this.enqueue(name, emptyDiff, emptyDiff, { id, way: 'stage' })
+  }
+
+  /**
+   * Takes over what was done before the project was opened here, oldest first: it can be undone, too. What was undone then can be
+   * done again as long as nothing else was done here.
+   */
+  remember(past: readonly PastChange[]): void {
+    const { undo, redo } = stepsOf(past)
+    if (this.undoSteps.length + this.redoSteps.length === 0) this.redoSteps = redo
+    this.undoSteps = [...undo, ...this.undoSteps]
+    this.onState()
+  }
+
+  /** Goes back, or forward again, until this step is the last one that is done; '' for before all of them. */
+  goTo(id: string): void {
+    const isDone = id === '' || this.undoSteps.some((step) => step.id === id)
+    const there = () => (id === '' ? this.undoSteps.length === 0 : this.undoSteps.at(-1)?.id === id)
+    // One that can not be gone over ends the way, and has said so.
+    while (!there())
+      if (
+        !(isDone
+          ? this.step(this.undoSteps, this.redoSteps, 'undo')
+          : this.step(this.redoSteps, this.undoSteps, 'redo'))
+      )
+        return
   }
 
   /** Puts the pixels of mattes into keys that came without them; that is no change. */
@@ -136,35 +203,44 @@ export class ProjectSession {
   }
 
   undo(): void {
-    this.step(this.undoSteps, this.redoSteps, 'Undo')
+    this.steps(this.undoSteps, this.redoSteps, 'undo')
   }
 
   redo(): void {
-    this.step(this.redoSteps, this.undoSteps, 'Redo')
+    this.steps(this.redoSteps, this.undoSteps, 'redo')
   }
 
-  private step(from: Step[], to: Step[], word: string): void {
+  /** One step, over the names that stand before it. */
+  private steps(from: Step[], to: Step[], way: 'undo' | 'redo'): void {
+    while (from.at(-1)?.stage) this.step(from, to, way)
+    this.step(from, to, way)
+  }
+
+  /** Goes over one step; returns false where it can not be gone over: it is left out then. */
+  private step(from: Step[], to: Step[], way: 'undo' | 'redo'): boolean {
     const step = from.pop()
-    if (!step) return
-    if (!this.standsAs(step.forward)) {
-      this.onNotice(
-        `"${step.label}" was changed in another tab since; ${word.toLowerCase()} would overwrite that and was left out.`,
-      )
+    if (!step) return false
+    if (step.stage) {
+      to.push(step)
       this.onState()
-      return
+      return true
+    }
+    if (!this.standsAs(step.forward)) {
+      this.onNotice(`"${step.label}" was changed in another tab since; ${way} would overwrite that and was left out.`)
+      this.onState()
+      return false
     }
     const back = this.apply(step.back)
-    to.push({ label: step.label, forward: step.back, back, group: '', at: 0 })
-    this.enqueue(`${word}: ${step.label}`, step.back, back, '')
+    to.push({ ...step, forward: step.back, back, group: '' })
+    this.enqueue(`${way === 'undo' ? 'Undo' : 'Redo'}: ${step.label}`, step.back, back, { id: step.id, way })
+    return true
   }
 
   /** Whether everything the diff touched is still as the diff left it. */
   private standsAs(diff: Diff): boolean {
     return (
-      diff.put.every((record) => {
-        const now = this.records.get(record.type, record.id)
-        return now === record || JSON.stringify(now) === JSON.stringify(record)
-      }) && diff.remove.every((ref) => this.records.get(ref.type, ref.id) === undefined)
+      diff.put.every((record) => sameRecord(this.records.get(record.type, record.id), record)) &&
+      diff.remove.every((ref) => this.records.get(ref.type, ref.id) === undefined)
     )
   }
 
@@ -174,9 +250,9 @@ export class ProjectSession {
     return back
   }
 
-  private enqueue(label: string, diff: Diff, back: Diff, group: string): void {
+  private enqueue(label: string, diff: Diff, back: Diff, step: StepOfChange): void {
     const last = this.pending.at(-1)
-    if (last && group && last.group === group && !last.inFlight) {
+    if (last && last.change.step?.id === step.id && step.way === 'do' && !last.inFlight) {
       last.change = { ...last.change, diff: composeDiffs(last.change.diff, diff) }
       last.back = composeDiffs(back, last.back)
       attend(this.store(last), keeping)
@@ -190,8 +266,9 @@ export class ProjectSession {
         base: this.revision,
         label,
         diff,
+        step,
       }
-      const entry: Pending = { change, back, group, inFlight: false, stored: false }
+      const entry: Pending = { change, back, inFlight: false, stored: false }
       this.pending.push(entry)
       attend(this.store(entry), keeping)
     }
@@ -228,8 +305,11 @@ export class ProjectSession {
       while (this.pending.length && !this.closed) {
         const entry = this.pending[0]!
         entry.inFlight = true
-        const { id, label, diff } = entry.change
-        const answer = await this.world.commit(this.project, { id, base: this.revision, label, diff })
+        const { id, label, diff, step } = entry.change
+        const answer = await this.world.commit(this.project, {
+          ...{ id, base: this.revision, label, diff },
+          ...(step ? { step } : {}),
+        })
         answer.newer.forEach((change) => this.take(change))
         if (answer.accepted) this.take({ id, revision: answer.revision, label, diff })
         // An answer to a repeated change can run ahead of what this tab has heard; the live line fills the gap.
@@ -323,6 +403,47 @@ export class ProjectSession {
   }
 }
 
+/** What the log of a project comes to: steps that can be undone, oldest first, and those that can be done again, newest first. */
+function stepsOf(past: readonly PastChange[]): { undo: Step[]; redo: Step[] } {
+  let [undo, redo]: [Step[], Step[]] = [[], []]
+  for (const { step, label, diff, back, at } of past) {
+    const own = { id: step.id, label, forward: diff, group: '', at: Date.parse(at), stage: step.way === 'stage' }
+    // Nobody knows what takes this one back: what lies before it is out of reach.
+    if (!back) [undo, redo] = [[], []]
+    else if (step.way === 'undo' || step.way === 'redo') {
+      const [from, to] = step.way === 'undo' ? [undo, redo] : [redo, undo]
+      // Names of stages are gone over with the steps that they stand before.
+      while (from.at(-1)?.stage && from.some((one) => one.id === step.id)) to.push(from.pop()!)
+      const last = from.at(-1)?.id === step.id ? from.pop()! : null
+      // Another tab has done something in between: it goes its own way.
+      if (last) to.push({ ...last, forward: diff, back })
+      else undo.push({ ...own, back })
+    } else {
+      const last = undo.at(-1)
+      if (last?.id === step.id) {
+        last.forward = composeDiffs(last.forward, diff)
+        last.back = composeDiffs(back, last.back)
+      } else undo.push({ ...own, back })
+      if (step.way === 'do') redo = []
+    }
+  }
+  return { undo, redo }
+}
+
+/** Whether two records say the same, in whatever order: what one says with null the other may leave out, and pixels may lie elsewhere. */
+function sameRecord(one: AnyRecord | undefined, other: AnyRecord): boolean {
+  if (one === other) return true
+  if (!one) return false
+  const apart = matteElsewhere(one) !== null || matteElsewhere(other) !== null
+  return canonical(one, apart) === canonical(other, apart)
+}
+const canonical = (record: AnyRecord, withoutPixels: boolean): string =>
+  JSON.stringify(record, (name, value: unknown) => {
+    if (value === null || (withoutPixels && name === 'data')) return undefined
+    if (typeof value !== 'object' || Array.isArray(value)) return value
+    return Object.fromEntries(Object.entries(value!).sort(([a], [b]) => (a < b ? -1 : 1)))
+  })
+
 /**
  * Whether the server can not tell what has happened since the state that a change is based on: it is too long ago, or the
  * shelf went back to a backup since.
@@ -383,6 +504,7 @@ export async function sendOrphans(
           base,
           label: change.label,
           diff: change.diff,
+          ...(change.step ? { step: change.step } : {}),
         })
         if (answer.accepted) break
         const theirs = answer.newer.find((newer) => !own.has(newer.id) && clashes(change.diff, newer.diff).length > 0)

@@ -99,7 +99,8 @@ export const useSounds = defineStore('sounds', () => {
   function remove(sound: Sound): void {
     // The clip's own sound is there by itself: it is silenced.
     if (sound.kind === 'own') return change(sound.id, { on: false }, 'Mute the sound of the clip')
-    project.commit(`Delete ${hearing.titleOf(sound)}`, { put: [], remove: [{ type: 'sound', id: sound.id }] })
+    const title = hearing.titleOf(sound)
+    project.remove(`Delete ${title}`, title, [{ type: 'sound', id: sound.id }])
   }
   function listenAlone(id: string): void {
     hearing.alone = hearing.alone.includes(id) ? hearing.alone.filter((one) => one !== id) : [...hearing.alone, id]

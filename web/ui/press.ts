@@ -1,4 +1,4 @@
-/** What the pointer does, anywhere in the page: which press it is, counted from 0 on, and whether it is still held. */
+/** What the pointer does, anywhere in the page: which of its presses and pauses it is, counted from 0 on, and whether it is held. */
 export const press = { count: 0, held: false }
 
 if (typeof window !== 'undefined') {
@@ -12,6 +12,10 @@ if (typeof window !== 'undefined') {
     passes,
   )
   // After those who hear of it: what a hand lets go of belongs to its press.
-  const letGo = () => queueMicrotask(() => (press.held = false))
+  const letGo = () =>
+    queueMicrotask(() => {
+      press.held = false
+      press.count++
+    })
   for (const ending of ['pointerup', 'pointercancel', 'blur']) window.addEventListener(ending, letGo)
 }

@@ -45,8 +45,9 @@ const settingOf = (p: Moving) => props.of.settingOf(p)
 const parameters = computed<Moving[]>(() => {
   const all = movingOf(props.of.parameters)
   const moves = (p: Moving) => typeof settingOf(p) === 'object'
-  const first = all.filter((p) => p.type === 'number').slice(0, 2)
-  return all.filter((p) => moves(p) || first.includes(p as NumberParameter))
+  const still = all.filter((p) => p.type === 'number' && !moves(p))
+  // What moves comes first; the first numbers that stand still wait below for their first key.
+  return [...all.filter(moves), ...still.slice(0, 2)]
 })
 const chosenKey = shallowRef<{ name: string; frame: number } | null>(null)
 const carried = shallowRef<{ name: string; curve: Curve | ColourCurve } | null>(null)

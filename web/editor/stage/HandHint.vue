@@ -64,7 +64,8 @@ const hint = computed<Hint | null>(() => {
     return { say: part.name, keys: [[key('painted'), 'correct it with strokes']] }
   const kind = tool === 'choose' ? null : partKinds[tool]
   if (kind && (!part || part.kind !== tool)) return { say: `${kind.placing[0]!}, to trace something new` }
-  if (!part) return null
+  if (!part)
+    return opened.parts.length ? { say: 'Click a shape to correct it, or take a tool for something new' } : null
   if (!tracing.shapeOrGhost(part)) return kind ? { say: `${kind.placing[0]!}, for ${part.name}` } : null
   if (part.locked) return { say: `${part.name} is locked` }
   if (selected.points.length > 1)
