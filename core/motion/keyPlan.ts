@@ -3,6 +3,7 @@ import type { Settings } from '../parameters/parameters.ts'
 import type { Luma } from '../pixels/buffers/luma.ts'
 import type { PartKind } from '../shapes/kind.ts'
 import { ghostAt, isAway, shapeAt, type Track } from '../shapes/track.ts'
+import type { TweenKey } from '../shapes/tween.ts'
 import { usuallyUnsure } from './checks.ts'
 import { changeWithin, leaveOut, profileOf, stations, unlikeness } from './evidence.ts'
 
@@ -12,6 +13,8 @@ export interface Proposal {
   why: 'start' | 'end' | 'stop' | 'speed' | 'wrong' | 'unsure'
   /** The larger the sooner; for 'wrong' how many times more unlike its keys the picture under the shape is than usual. */
   weight: number
+  /** By how many px the in-between may be off there, as its neighbours would be without their keys; of 'wrong' alone. */
+  px?: number
 }
 
 /** What the plan reads. */
@@ -197,31 +200,75 @@ export function suspicion(input: PlanInput): (number | null)[] {
   return out
 }
 
+/** Px that an in-between may be off by and still be as good as a hand's key; and how much one weighs beside the picture's doubts. */
+const goodEnough = 3
+const perPx = 0.1
+/** Frames of a span of which nothing is known but its ends, and of one on which it is fast, that are halved in any case; px a frame that are fast. */
+const halved = { blind: 8, fast: 12, speed: 3 }
+
+/**
+ * By how many px the in-betweens of every span between two keys are expected to be off: as far as its keys would be off if they
+ * were none, less by the square of how much shorter it is than the span that there would be then. That is how the error of
+ * straight pieces goes with their length (de Boor, "A Practical Guide to Splines", 1978, chapter III); it holds for arcs, too.
+ * Null where neither end has keys on both of its sides.
+ */
+export function expectedErrors(track: Track): (number | null)[] {
+  const { keys } = track
+  const errors = keys.map((key, i) => {
+    const [before, after] = [keys[i - 1], keys[i + 1]]
+    if (!before || !after) return null
+    // No style of in-betweens looks farther than to these.
+    const near = keys.slice(Math.max(0, i - 3), i + 4)
+    const there = shapeAt({ ...track, keys: near.filter((one) => one !== key) }, key.frame)
+    if (there?.length !== key.points.length) return null
+    return { px: farthestPoint(there, key.points), span: after.frame - before.frame }
+  })
+  return keys.slice(1).map((key, i) => {
+    const span = key.frame - keys[i]!.frame
+    const known = [errors[i], errors[i + 1]].flatMap((one) => one ?? [])
+    return known.length ? Math.max(...known.map((one) => one.px * (span / one.span) ** 2)) : null
+  })
+}
+
 /** The frame of each span where the in-between is expected to be most wrong, where it is expected to be wrong at all. */
 function worstOfSpans(input: PlanInput, doubts: readonly (number | null)[]): Proposal[] {
   const { track, length } = input
   const { keys } = track
   const out: Proposal[] = []
+  const errors = expectedErrors(track)
   for (let k = 0; k + 1 < keys.length; k++) {
     const [a, b] = [keys[k]!, keys[k + 1]!]
     if (b.frame - a.frame < 2) continue
     // Where a shape turns far from one key to the next, its in-between is a guess however alike the picture looks.
     const far = turnAndTravel(a.points, b.points)
+    const known = errors[k]!
+    const px = known ?? 0
+    const span = b.frame - a.frame
+    // Halves are looked at before anybody says that there is nothing more: three keys may meet a swing by chance.
+    const speed = Math.max(...[k - 1, k, k + 1].map((i) => speedOf(keys[i], keys[i + 1])))
+    const wide = span >= (known === null ? halved.blind : speed > halved.speed ? halved.fast : Infinity)
     let best: Proposal | null = null
     for (let f = Math.max(0, a.frame + 1); f < Math.min(length, b.frame); f++) {
       if (isAway(track, f)) continue
       const middle = 1 - Math.abs((2 * (f - a.frame)) / (b.frame - a.frame) - 1)
-      const weight = (doubts[f] ?? 0) * (0.6 + 0.4 * middle) + far * middle
-      if (!best || weight > best.weight) best = { frame: f, why: 'wrong', weight }
+      const weight = (doubts[f] ?? 0) * (0.6 + 0.4 * middle) + (far + perPx * px) * middle
+      if (!best || weight > best.weight) best = { frame: f, why: 'wrong', weight, px }
     }
-    if (best && best.weight > suspicious) out.push(best)
+    if (best && (best.weight > suspicious || px > goodEnough || wide)) out.push(best)
   }
   return out
 }
 
+/** Px a frame that a shape goes from one key to the next; 0 where there is none. */
+const speedOf = (a: TweenKey | undefined, b: TweenKey | undefined): number =>
+  a && b ? farthestPoint(a.points, b.points) / (b.frame - a.frame) : 0
+
 /** How far a shape goes between two keys, in parts of a generous span: 1 is about a third of a turn or 400 px. */
-function turnAndTravel(a: readonly number[], b: readonly number[]): number {
+const turnAndTravel = (a: readonly number[], b: readonly number[]): number => farthestPoint(a, b) / 400
+
+/** The way between two places of the point that goes farthest. */
+function farthestPoint(a: readonly number[], b: readonly number[]): number {
   let most = 0
   for (let i = 0; i < a.length; i += 2) most = Math.max(most, Math.hypot(b[i]! - a[i]!, b[i + 1]! - a[i + 1]!))
-  return most / 400
+  return most
 }

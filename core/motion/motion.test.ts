@@ -8,7 +8,7 @@ import { makePart } from '../shapes/make.ts'
 import { shapeAt, type Track } from '../shapes/track.ts'
 import { type CheckedPart, findings } from './checks.ts'
 import { lumaAt } from './evidence.ts'
-import { extremes, keyPlan, type PlanInput, suspicion } from './keyPlan.ts'
+import { expectedErrors, extremes, keyPlan, type PlanInput, suspicion } from './keyPlan.ts'
 import { measure } from './measures.ts'
 
 const turned = (degrees: number, x = 160, y = 150, length = 100) => [
@@ -55,6 +55,40 @@ const input = (keys: number[], shapes = swing): PlanInput => ({
 })
 
 describe('the key plan', () => {
+  it('goes on while the keys themselves say that wide spans are uncertain, whatever the picture shows, and says by how much', () => {
+    // A swing that gathers speed and brakes, of a rod that nothing in the picture gives away.
+    const truth = (frame: number) => turned(170 * Math.sin(frame / 11) + 25 * Math.sin(frame / 3.1), 160, 150, 300)
+    const frames = new Set([0, 71])
+    const keyed = () =>
+      track([...frames].sort((a, b) => a - b).map((frame) => ({ frame, points: truth(frame), tween: '' as const })))
+    const off = (now: Track, frame: number) => {
+      const [, , x, y] = shapeAt(now, frame)!
+      const [, , tx, ty] = truth(frame)
+      return Math.hypot(x! - tx!, y! - ty!)
+    }
+    const worst = (now: Track) => Math.max(...Array.from({ length: 72 }, (_, frame) => off(now, frame)))
+    for (let turn = 0; turn < 72; turn++) {
+      const { settings } = input([])
+      const [next] = keyPlan({ kind: rod, settings, length: 72, track: keyed(), luma: () => null })
+      if (!next) break
+      if (turn > 6) expect(next.px, `key ${turn}`).toBeGreaterThan(3)
+      frames.add(next.frame)
+    }
+    // 600 px off with two keys; where it ends, no frame is lost, and not every frame was asked for.
+    expect(worst(keyed())).toBeLessThan(12)
+    expect(frames.size).toBeLessThan(45)
+    // What it expects of a span is what it is off by there, within a few times.
+    const coarse = track([0, 8, 16, 24, 32, 40].map((frame) => ({ frame, points: truth(frame), tween: '' as const })))
+    expectedErrors(coarse).forEach((px, span) => {
+      const real = Math.max(...Array.from({ length: 7 }, (_, i) => off(coarse, 8 * span + 1 + i)))
+      if (px === null) return
+      expect(px, `span ${span}`).toBeGreaterThan(real / 4)
+      expect(px, `span ${span}`).toBeLessThan(12 * real)
+    })
+    // A steady turn needs no more than its ends.
+    const steady = track([0, 20, 40].map((frame) => ({ frame, points: turned(3 * frame), tween: '' as const })))
+    for (const px of expectedErrors(steady)) expect(px).toBeLessThan(0.01)
+  })
   it('asks for the ends first, then for stops and turns of the motion', () => {
     const plan = keyPlan(input([]))
     expect(plan.slice(0, 2).map((one) => [one.frame, one.why])).toEqual([

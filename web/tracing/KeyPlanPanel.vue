@@ -20,6 +20,8 @@ const reasons: Record<Proposal['why'], string> = {
   wrong: 'the in-between is likely off',
   unsure: 'the follower is not sure',
 }
+const reasonOf = ({ why, px = 0 }: Proposal) =>
+  px >= 1.5 ? `the in-between may be off by ${Math.round(px)} px` : reasons[why]
 const next = computed(() => motion.plan.find((one) => one.frame !== playback.frame) ?? null)
 const left = computed(() => motion.plan.length)
 const time = computed(() => (pace.pace === null ? null : saidTime(pace.pace * left.value)))
@@ -39,7 +41,7 @@ const time = computed(() => (pace.pace === null ? null : saidTime(pace.pace * le
         <span class="text-text"
           >frame <span class="numbers">{{ next.frame }}</span></span
         >,
-        {{ reasons[next.why] }}
+        {{ reasonOf(next) }}
       </p>
       <div class="mt-1.5 flex items-center gap-2">
         <button type="button" class="button-main" @click="motion.goToPlanned()">
