@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { still } from '#core/parameters/builders.ts'
 import type { Role } from '#core/records/types.ts'
 import { wouldCircle } from '#core/shapes/riding.ts'
-import { isAway, isHandKey, keyBefore } from '#core/shapes/track.ts'
+import { isHandKey, keyBefore } from '#core/shapes/track.ts'
 import { useCast } from '../editor/cast.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
@@ -72,10 +72,13 @@ const here = computed(() => {
     state: opened.cell(part, playback.frame),
     keys: keys.filter(isHandKey).length,
     sure: keys[before]?.frame === playback.frame ? (keys[before].followed ?? null) : null,
-    away: isAway(track, playback.frame),
     aways: aways.reduce((sum, range) => sum + range.to - range.from + 1, 0),
     next: keys.find((key) => key.frame > playback.frame && isHandKey(key))?.frame ?? null,
   }
+})
+const ofAway = computed(() => {
+  const on = selected.part ? tracing.awayHere(selected.part) : { from: 0, to: 0, away: false }
+  return { ...on, several: on.to > on.from }
 })
 /** From this frame to the one before the next key, or to the end. */
 const awayTo = computed(() => (here.value?.next ?? opened.length) - 1)
@@ -211,18 +214,28 @@ const fade = still('Fade over', 'frames', [1, 200, 1], 6, 'Frames on either side
           Remove key
         </button>
         <button
+          v-if="!ofAway.several"
           type="button"
           class="button"
           :title="
-            here.away ? 'The part is on this frame after all (O)' : 'Out of the picture or hidden on this frame (O)'
+            ofAway.away ? 'The part is on this frame after all (O)' : 'Out of the picture or hidden on this frame (O)'
           "
-          @click="tracing.setAway(selected.part!, playback.frame, playback.frame, !here.away)"
+          @click="tracing.toggleAway(selected.part!)"
         >
-          {{ here.away ? 'Is there' : 'Away here' }}
+          {{ ofAway.away ? 'Is there' : 'Away here' }}
         </button>
       </div>
       <button
-        v-if="!here.away && awayTo > playback.frame"
+        v-if="ofAway.several"
+        type="button"
+        class="button mt-1.5 w-full"
+        title="On all frames of the range (O)"
+        @click="tracing.toggleAway(selected.part!)"
+      >
+        {{ ofAway.away ? 'There' : 'Away' }} from {{ ofAway.from }} to {{ ofAway.to }}
+      </button>
+      <button
+        v-else-if="!ofAway.away && awayTo > playback.frame"
         type="button"
         class="button mt-1.5 w-full"
         @click="tracing.setAway(selected.part!, playback.frame, awayTo, true)"

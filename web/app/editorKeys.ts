@@ -3,7 +3,6 @@ import { tinykeys } from 'tinykeys'
 import { onBeforeUnmount, ref, watch } from 'vue'
 import type { FrameSpan } from '#core/edits/frameSpan.ts'
 import { anchors } from '#core/shapes/kind.ts'
-import { isAway } from '#core/shapes/track.ts'
 import { brush, sizeBrush } from '../editor/brush.ts'
 import { useMotion } from '../editor/motion.ts'
 import { useOpenShot } from '../editor/openShot.ts'
@@ -113,12 +112,7 @@ export function useBenchKeys(options: {
       else tracing.removeKey(part)
     },
     away: () => {
-      const { part } = selected
-      if (!part) return
-      const { from, to } = selected.range?.parts.includes(part.id)
-        ? selected.range
-        : { from: playback.frame, to: playback.frame }
-      tracing.setAway(part, from, to, !isAway(opened.track(part), playback.frame))
+      if (selected.part) tracing.toggleAway(selected.part)
     },
     followOn: () => goOn('on'),
     followBack: () => goOn('back'),

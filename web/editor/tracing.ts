@@ -70,6 +70,13 @@ export const useTracing = defineStore('tracing', () => {
   function edit(part: Part, points: readonly number[], group = ''): boolean {
     if (refusePixels(part) || tooFar(points)) return false
     const { scope } = selected
+    if (selected.over === 'range' && !selected.range) {
+      toast.warning(
+        'Edits count on the chosen range, and none is chosen. Choose one (sweep over the sheet with Shift), or let them count on this frame.',
+        { id: 'no range' },
+      )
+      return false
+    }
     const over = {
       frame: `at ${playback.frame}`,
       all: 'on all keys',
@@ -311,9 +318,25 @@ export const useTracing = defineStore('tracing', () => {
     )
   }
 
+  /** Frames that away is said of: those of the range where it goes over the part, else this one; and whether it is away on all of them. */
+  function awayHere(part: Part): { from: number; to: number; away: boolean } {
+    const { range } = selected
+    const { from, to } = range?.parts.includes(part.id) ? range : { from: playback.frame, to: playback.frame }
+    const track = opened.track(part)
+    let away = true
+    for (let frame = from; frame <= to; frame++) away &&= isAway(track, frame)
+    return { from, to, away }
+  }
+  function toggleAway(part: Part): void {
+    const { from, to, away } = awayHere(part)
+    setAway(part, from, to, !away)
+  }
+
   return {
     ...{
       matte,
+      awayHere,
+      toggleAway,
       strokesAt,
       keyDiff,
       writeKey,

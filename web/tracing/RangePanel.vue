@@ -5,6 +5,8 @@ import { toast } from 'vue-sonner'
 import { still } from '#core/parameters/builders.ts'
 import type { Tween } from '#core/records/types.ts'
 import { isHandKey } from '#core/shapes/track.ts'
+import { useOpenShot } from '../editor/openShot.ts'
+import { usePlayback } from '../editor/playback.ts'
 import { useSelection } from '../editor/selection.ts'
 import { useTracing } from '../editor/tracing.ts'
 import { tweens } from '../editor/tweens.ts'
@@ -12,8 +14,11 @@ import ChoiceField from '../ui/ChoiceField.vue'
 import IconButton from '../ui/IconButton.vue'
 import NumberField from '../ui/NumberField.vue'
 import { attend } from '../ui/troubles.ts'
+import { typedNumber } from '../ui/typedNumber.ts'
 
 /** What can be done to the keys of the range that is chosen on the sheet. */
+const opened = useOpenShot()
+const playback = usePlayback()
 const selected = useSelection()
 const tracing = useTracing()
 const tolerance = ref(1)
@@ -42,13 +47,46 @@ const within = still(
   1,
   'Keys that the in-betweens explain within so many pixels can go.',
 )
+
+/** The range as it is typed: an end beyond the other one takes that along. */
+function typed(end: 'from' | 'to', event: Event): void {
+  const input = event.target as HTMLInputElement
+  const { range } = selected
+  const value = typedNumber(input.value, end === 'from' ? 'The first frame' : 'The last frame')
+  if (range && value !== null) {
+    const frame = Math.max(0, Math.min(opened.length - 1, Math.round(value)))
+    selected.range =
+      end === 'from'
+        ? { ...range, from: frame, to: Math.max(frame, range.to) }
+        : { ...range, from: Math.min(frame, range.from), to: frame }
+  }
+  input.value = String(selected.range?.[end] ?? '')
+}
+/** Half a second from here on: its ends are set then. */
+function begin(): void {
+  const { part } = selected
+  if (!part) return
+  const from = playback.frame
+  const to = Math.min(opened.length - 1, from + Math.round((opened.media?.rate ?? 24) / 2))
+  selected.range = { from, to, parts: [part.id] }
+}
 </script>
 
 <template>
   <section v-if="selected.range" aria-label="Chosen range" class="mt-2 border-t pt-1.5">
     <header class="flex h-8 items-center justify-between">
-      <h3 class="heading">
-        Range <span class="numbers text-text">{{ selected.range.from }}–{{ selected.range.to }}</span>
+      <h3 class="heading flex items-center gap-1">
+        Range
+        <input
+          v-for="end in ['from', 'to'] as const"
+          :key="end"
+          class="field numbers !h-7 w-12 !px-1 text-center"
+          inputmode="numeric"
+          :aria-label="end === 'from' ? 'Range from frame' : 'Range to frame'"
+          :value="selected.range[end]"
+          @change="typed(end, $event)"
+          @keydown.enter="($event.target as HTMLInputElement).blur()"
+        />
       </h3>
       <span class="flex items-center gap-1 text-second">
         <span
@@ -81,4 +119,13 @@ const within = still(
       Drag a bead to move its keys, with Alt to copy; drag the range’s end to stretch them.
     </p>
   </section>
+  <button
+    v-else-if="selected.part"
+    type="button"
+    class="button-quiet mt-1"
+    title="Or sweep over the sheet with Shift"
+    @click="begin"
+  >
+    choose a range of frames
+  </button>
 </template>
