@@ -14,7 +14,7 @@ test('from a clip that the demo does not ship to a burning blade in a file', asy
 
   await test.step('bring it in', async () => {
     await page.goto(app.address)
-    await expect(page.getByText('Nothing on the shelf yet.')).toBeVisible()
+    await expect(page.getByRole('region', { name: 'How to begin' })).toBeVisible()
     await page.getByRole('button', { name: 'New project', exact: true }).click()
     await page.getByTestId('picker').setInputFiles(clip)
     const row = page.getByRole('row', { name: /back garden\.mp4/ })

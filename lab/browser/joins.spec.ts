@@ -51,6 +51,7 @@ test('two shots are joined: the next one takes over in the picture and in the re
   await editor.step('Effects')
   const card = page.getByRole('article', { name: 'Take over card' })
   await expect(card).toContainText('second over 8 frames')
+  await card.click({ position: { x: 6, y: 6 } })
   await editor.go(16)
   const before = await editor.pixel(10, 10)
   expect(before[2] - before[0]).toBeLessThan(40)

@@ -11,6 +11,7 @@ test('two tabs follow each other; a clash is explained and nothing is overwritte
   const second = new EditorPage(other)
   await other.goto(page.url())
   await second.shows(0)
+  await second.choosePart()
 
   await first.go(30)
   await first.frame.blur()
@@ -63,6 +64,7 @@ test('unsent changes survive a stopped server and a closed tab', async ({ contex
   const again = await context.newPage()
   await again.goto(address)
   const reopened = new EditorPage(again)
+  await reopened.choosePart()
   await expect(reopened.keys).toHaveText(String(count + 3))
   await expect(reopened.keeping).toHaveText('All changes kept')
   expect(

@@ -56,7 +56,7 @@ test('a project moves to another machine, with its clips and without, and render
   })
   await test.step('it opens elsewhere and renders the same', async () => {
     await page.goto(app.address)
-    await expect(page.getByText('Nothing on the shelf yet')).toBeVisible()
+    await expect(page.getByRole('region', { name: 'How to begin' })).toBeVisible()
     await page.getByTestId('project-picker').setInputFiles(whole)
     await expect(page.getByRole('listitem', { name: 'The Reed Ferry' })).toContainText('5 shots, 16.0 s')
     await expect(page.getByText('"The Reed Ferry" stands on the shelf.')).toBeVisible()

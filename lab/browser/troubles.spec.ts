@@ -73,7 +73,7 @@ test.describe('what goes wrong is said, and can be tried again', () => {
   test('what nobody foresaw gets a sentence, and its log can be copied', async ({ page, app, context }) => {
     await context.grantPermissions(['clipboard-read', 'clipboard-write'])
     await page.goto(app.address)
-    await expect(page.getByText('Nothing on the shelf yet.')).toBeVisible()
+    await expect(page.getByRole('region', { name: 'How to begin' })).toBeVisible()
     await page.evaluate(() => {
       // eslint-disable-next-line @typescript-eslint/no-floating-promises -- A failure that nobody takes care of.
       Promise.reject(new TypeError('shape is undefined'))

@@ -34,7 +34,7 @@ export class EditorPage {
     await this.page.getByRole('listitem', { name: shot }).getByRole('link', { name: 'Trace' }).click()
     await this.page.waitForURL(/\/trace\//)
     await this.shows(0)
-    if (step === 'Trace') await this.parts.first().click({ position: { x: 40, y: 8 } })
+    if (step === 'Trace') await this.choosePart()
     else await this.step(step)
     if (step === 'Effects') await this.card().click({ position: { x: 6, y: 6 } })
     await this.shows(0)
@@ -44,6 +44,11 @@ export class EditorPage {
   get parts(): Locator {
     const kinds = /(rod|outline|oval|pin|point|painted)$/
     return this.page.getByRole('complementary', { name: 'Cast' }).getByRole('button', { name: kinds })
+  }
+
+  /** Chooses the first part, as a page that is opened anew has none chosen where there are several. */
+  async choosePart(): Promise<void> {
+    await this.parts.first().click({ position: { x: 40, y: 8 } })
   }
 
   /** A card of effects by its kind, the first of all without one. */

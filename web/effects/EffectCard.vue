@@ -135,78 +135,82 @@ const menu = computed<MenuEntry[]>(() => [
       <span class="grip -ml-1.5 flex h-7 cursor-grab items-center text-third" title="Drag to change the order">
         <GripVertical :size="14" aria-hidden="true" />
       </span>
-      <p
-        class="min-w-0 flex-1 leading-7 text-second"
-        :class="{ 'line h-7 overflow-hidden whitespace-nowrap': !isChosen && !trouble }"
-        :inert="!isChosen"
-      >
-        <template v-for="(piece, i) in sentence" :key="i">
-          <template v-if="i > 0 && !('text' in piece && piece.text.startsWith(','))">{{ ' ' }}</template>
-          <WordChoice
-            v-if="'field' in piece && piece.field === 'target'"
-            :label="`Rides on ${target?.name ?? 'nobody'}`"
-            nothing="Trace a rod first."
-            :options="targets"
-            :model-value="effect.target"
-            @update:model-value="effects.change(effect, { target: $event }, 'Choose whom an effect rides on')"
-          >
-            <CastChip v-if="target" :name="target.name" :colour="target.colour" />
-            <span v-else-if="kind.alone && !effect.target" class="word">the middle of the picture</span>
-            <span v-else class="word text-ember">{{ effect.target ? 'somebody who is gone' : 'nobody yet' }}</span>
-          </WordChoice>
-          <WordChoice
-            v-else-if="'field' in piece && piece.field === 'behind'"
-            label="What covers it"
-            nothing="Trace what covers it first."
-            multiple
-            :options="covers"
-            :model-value="effect.behind"
-            @update:model-value="effects.change(effect, { behind: $event }, 'Choose what covers an effect')"
-          >
-            <template v-if="behind.length">
-              behind
-              <CastChip v-for="one in behind" :key="one.value" class="mr-1" :name="one.label" :colour="one.colour" />
-            </template>
-            <span v-else class="word">in front of all</span>
-          </WordChoice>
-          <WordChoice
-            v-else-if="'field' in piece && piece.field === 'blend'"
-            label="Blending"
-            nothing=""
-            :options="blendOptions"
-            :model-value="effect.blend"
-            @update:model-value="effects.change(effect, { blend: $event }, 'Set the blending')"
-          >
-            <span class="word">{{ blends[effect.blend] }}</span>
-          </WordChoice>
-          <RegionWord v-else-if="'field' in piece && piece.field === 'region'" :effect="effect" />
-          <JoinWord v-else-if="'field' in piece && piece.field === 'next'" />
-          <RangeWord
-            v-else-if="'field' in piece && piece.field === 'range'"
-            :range="effect.range"
-            of="effect"
-            @change="effects.change(effect, { range: $event }, 'Choose the frames of an effect', `range ${effect.id}`)"
-          />
-          <SettingWord
-            v-else-if="'field' in piece"
-            :parameter="opacityParameter"
-            :value="effect.opacity"
-            @change="effects.change(effect, { opacity: $event as Effect['opacity'] }, 'Set opacity')"
-          />
-          <SettingWord
-            v-else-if="'setting' in piece"
-            :parameter="parameterOf(piece.setting)"
-            :value="settingOf(piece.setting)"
-            @change="effects.setSetting(effect, piece.setting, $event)"
-          />
-          <strong v-else-if="i === 0" class="font-semibold text-text">{{ piece.text.split(' ')[0] }}</strong>
-          <template v-else>{{ piece.text }}</template>
-          <template v-if="i === 0 && 'text' in piece">{{
-            piece.text.slice(piece.text.split(' ')[0]!.length)
-          }}</template>
-        </template>
-        <span v-if="trouble" class="block leading-5 text-ember" role="status">{{ trouble }}</span>
-      </p>
+      <div class="min-w-0 flex-1">
+        <p
+          class="leading-7 text-second"
+          :class="{ 'line h-7 overflow-hidden whitespace-nowrap': !isChosen }"
+          :inert="!isChosen"
+        >
+          <template v-for="(piece, i) in sentence" :key="i">
+            <template v-if="i > 0 && !('text' in piece && piece.text.startsWith(','))">{{ ' ' }}</template>
+            <WordChoice
+              v-if="'field' in piece && piece.field === 'target'"
+              :label="`Rides on ${target?.name ?? 'nobody'}`"
+              nothing="Trace a rod first."
+              :options="targets"
+              :model-value="effect.target"
+              @update:model-value="effects.change(effect, { target: $event }, 'Choose whom an effect rides on')"
+            >
+              <CastChip v-if="target" :name="target.name" :colour="target.colour" />
+              <span v-else-if="kind.alone && !effect.target" class="word">the middle of the picture</span>
+              <span v-else class="word text-ember">{{ effect.target ? 'somebody who is gone' : 'nobody yet' }}</span>
+            </WordChoice>
+            <WordChoice
+              v-else-if="'field' in piece && piece.field === 'behind'"
+              label="What covers it"
+              nothing="Trace what covers it first."
+              multiple
+              :options="covers"
+              :model-value="effect.behind"
+              @update:model-value="effects.change(effect, { behind: $event }, 'Choose what covers an effect')"
+            >
+              <template v-if="behind.length">
+                behind
+                <CastChip v-for="one in behind" :key="one.value" class="mr-1" :name="one.label" :colour="one.colour" />
+              </template>
+              <span v-else class="word">in front of all</span>
+            </WordChoice>
+            <WordChoice
+              v-else-if="'field' in piece && piece.field === 'blend'"
+              label="Blending"
+              nothing=""
+              :options="blendOptions"
+              :model-value="effect.blend"
+              @update:model-value="effects.change(effect, { blend: $event }, 'Set the blending')"
+            >
+              <span class="word">{{ blends[effect.blend] }}</span>
+            </WordChoice>
+            <RegionWord v-else-if="'field' in piece && piece.field === 'region'" :effect="effect" />
+            <JoinWord v-else-if="'field' in piece && piece.field === 'next'" />
+            <RangeWord
+              v-else-if="'field' in piece && piece.field === 'range'"
+              :range="effect.range"
+              of="effect"
+              @change="
+                effects.change(effect, { range: $event }, 'Choose the frames of an effect', `range ${effect.id}`)
+              "
+            />
+            <SettingWord
+              v-else-if="'field' in piece"
+              :parameter="opacityParameter"
+              :value="effect.opacity"
+              @change="effects.change(effect, { opacity: $event as Effect['opacity'] }, 'Set opacity')"
+            />
+            <SettingWord
+              v-else-if="'setting' in piece"
+              :parameter="parameterOf(piece.setting)"
+              :value="settingOf(piece.setting)"
+              @change="effects.setSetting(effect, piece.setting, $event)"
+            />
+            <strong v-else-if="i === 0" class="font-semibold text-text">{{ piece.text.split(' ')[0] }}</strong>
+            <template v-else>{{ piece.text }}</template>
+            <template v-if="i === 0 && 'text' in piece">{{
+              piece.text.slice(piece.text.split(' ')[0]!.length)
+            }}</template>
+          </template>
+        </p>
+        <p v-if="trouble" class="pb-1 leading-5 text-ember" role="status">{{ trouble }}</p>
+      </div>
       <MenuButton
         :label="`More for this ${kind.title.toLowerCase()}`"
         :entries="menu"
