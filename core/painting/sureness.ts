@@ -18,18 +18,18 @@ export interface MatteSigns {
   weaker: number
 }
 
-const weights = { kept: 12.7, grown: -18.9, weaker: -23.4, one: -8.9 }
-/** Beyond these a sign tells no more than at them. */
-const least = { kept: 0.8 }
-const most = { grown: 0.3, weaker: 0.25 }
+const weights = { kept: 14.4, grown: -44.3, weaker: -31.1, one: -11.4 }
+/** So far a sign tells nothing yet (limbs come out, edges run over what is like them), and beyond this no more than at it. */
+const ranges = { kept: 0.8, grown: [0.12, 0.3], weaker: [0.06, 0.25] } as const
 
 /** How likely it is to overlap by 0.85 and more with what is wanted, 0 to 1. */
 export function matteSureness({ kept, grown, weaker }: MatteSigns): number {
+  const beyond = (value: number, [from, to]: readonly [number, number]) => Math.max(0, Math.min(to, value) - from)
   const logit =
     weights.one +
-    weights.kept * Math.max(least.kept, kept) +
-    weights.grown * Math.min(most.grown, Math.abs(grown)) +
-    weights.weaker * Math.max(0, Math.min(most.weaker, weaker))
+    weights.kept * Math.max(ranges.kept, kept) +
+    weights.grown * beyond(Math.abs(grown), ranges.grown) +
+    weights.weaker * beyond(weaker, ranges.weaker)
   return 1 / (1 + Math.exp(-logit))
 }
 
