@@ -18,9 +18,9 @@ export interface MatteSigns {
   weaker: number
 }
 
-const weights = { kept: 14.4, grown: -44.3, weaker: -31.1, one: -11.4 }
+const weights = { kept: 8.3, grown: -41.5, weaker: -34.7, one: -5.4 }
 /** So far a sign tells nothing yet (limbs come out, edges run over what is like them), and beyond this no more than at it. */
-const ranges = { kept: 0.8, grown: [0.12, 0.3], weaker: [0.06, 0.25] } as const
+const ranges = { kept: 0.8, grown: [0.05, 0.3], weaker: [0.06, 0.25] } as const
 
 /** How likely it is to overlap by 0.85 and more with what is wanted, 0 to 1. */
 export function matteSureness({ kept, grown, weaker }: MatteSigns): number {
@@ -33,7 +33,13 @@ export function matteSureness({ kept, grown, weaker }: MatteSigns): number {
   return 1 / (1 + Math.exp(-logit))
 }
 
-/** `label` and `was`: 1 for each pixel of a grid that is wanted now, and to which the matte before was carried. */
+/** Growth from one frame to the next (a logarithm) up to which it is the carrying's own: it rounds small shapes up or down. */
+const rounding = 0.015
+
+/**
+ * `label` and `was`: 1 for each pixel of a grid that is wanted now, and to which the matte before was carried. `kept`: the share of both
+ * that they have in common; `grown`: the logarithm of how the area has grown, beyond what rounding does.
+ */
 export function changeOf(label: Uint8Array, was: Uint8Array): { kept: number; grown: number } {
   let [both, either, now, before] = [0, 0, 0, 0]
   for (let i = 0; i < label.length; i++) {
@@ -43,7 +49,8 @@ export function changeOf(label: Uint8Array, was: Uint8Array): { kept: number; gr
     now += a
     before += b
   }
-  return { kept: either ? both / either : 0, grown: Math.log((now + 1) / (before + 1)) }
+  const grown = Math.log((now + 1) / (before + 1))
+  return { kept: either ? both / either : 0, grown: Math.sign(grown) * Math.max(0, Math.abs(grown) - rounding) }
 }
 
 /** Pixels of the grid on either side of the edge at which its sides are looked at, and levels below which they look the same. */
