@@ -206,6 +206,9 @@ const perPx = 0.1
 /** Frames of a span of which nothing is known but its ends, and of one on which it is fast, that are halved in any case; px a frame that are fast. */
 const halved = { blind: 8, fast: 12, speed: 3 }
 
+/** Keys stand where they are needed most: without one of them more is lost than between two of them. */
+const keyedWell = 0.6
+
 /**
  * By how many px the in-betweens of every span between two keys are expected to be off: as far as its keys would be off if they
  * were none, less by the square of how much shorter it is than the span that there would be then. That is how the error of
@@ -226,7 +229,8 @@ export function expectedErrors(track: Track): (number | null)[] {
   return keys.slice(1).map((key, i) => {
     const span = key.frame - keys[i]!.frame
     const known = [errors[i], errors[i + 1]].flatMap((one) => one ?? [])
-    return known.length ? Math.max(...known.map((one) => one.px * (span / one.span) ** 2)) : null
+    const sum = known.reduce((all, one) => all + one.px * (span / one.span) ** 2, 0)
+    return known.length ? (keyedWell * sum) / known.length : null
   })
 }
 
