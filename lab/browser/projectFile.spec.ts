@@ -146,8 +146,12 @@ test('a project without its clip says so, and has it back when it is dropped; wh
   await expect(page.getByRole('alert')).toContainText('no project file of Wisp Trail')
   await page.getByRole('button', { name: 'Dismiss' }).click()
   await expect(page.getByText('Without walk.mp4.')).toBeVisible()
-  await page.getByTestId('project-picker').setInputFiles(clip)
-  await expect(page.getByText(/Project files end in .wisptrail/)).toBeVisible()
+  // What is no project file is a clip, and gets a project of its own.
+  const other = join(folder, 'other.mp4')
+  await makeClip(other, { width: 320, height: 180, frames: 12 })
+  await page.getByTestId('project-picker').setInputFiles(other)
+  await expect(page.getByRole('row', { name: /other\.mp4/ })).toBeVisible()
+  await page.getByRole('link', { name: 'To the shelf' }).click()
 
   await page.getByRole('link', { name: 'Open New project' }).click()
   await page.getByRole('navigation').getByRole('link', { name: 'Footage' }).click()
