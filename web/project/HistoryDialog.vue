@@ -5,7 +5,7 @@ import { format, formatDistanceToNowStrict, isToday } from 'date-fns'
 import { computed, ref } from 'vue'
 import IconButton from '../ui/IconButton.vue'
 import { useProject } from './project.ts'
-import type { HistoryEntry } from './session.ts'
+import type { HistoryEntry } from './steps.ts'
 
 /** What was done in the project, by name and time, to look at and to go back to. Going back can itself be undone. */
 const emit = defineEmits<{ close: [] }>()

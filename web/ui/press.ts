@@ -11,11 +11,14 @@ if (typeof window !== 'undefined') {
     },
     passes,
   )
-  // After those who hear of it: what a hand lets go of belongs to its press.
-  const letGo = () =>
-    queueMicrotask(() => {
+  // After those who hear of it, and also where one of them keeps it to itself: what a hand lets go of belongs to its press.
+  const letGo = () => {
+    const { count } = press
+    setTimeout(() => {
+      if (press.count !== count) return
       press.held = false
       press.count++
     })
-  for (const ending of ['pointerup', 'pointercancel', 'blur']) window.addEventListener(ending, letGo)
+  }
+  for (const ending of ['pointerup', 'pointercancel', 'blur']) window.addEventListener(ending, letGo, passes)
 }
