@@ -73,7 +73,8 @@ async function create(wanted = 'New project', clips: readonly File[] = []): Prom
     tell(error, 'make a project')
   }
 }
-const createFor = (clips: readonly File[]) => create(clips[0]!.name.replace(/\.[^.]+$/, '').slice(0, 80), clips)
+const createFor = (clips: readonly File[]) =>
+  create(clips[0]!.name.replace(/\.[^.]+$/, '').trim().slice(0, 80) || undefined, clips)
 
 const opening = ref(false)
 async function openExample(): Promise<void> {
