@@ -11,6 +11,7 @@ const feature = ['core', 'web/ui', 'web/project', 'web/frames', 'web/editor']
  */
 export const rooms = {
   'core/refusal.ts': { holds: 'why something can not be done, as a sentence', uses: [] },
+  'core/words': { holds: 'our words and what they mean, help, and finding things by words', uses: [] },
   'core/geometry': { holds: 'rectangles, paths, curves and maps of the plane', uses: [] },
   'core/text': { holds: 'typefaces as outlines, and setting them', uses: ['core/geometry'] },
   'core/pixels': { holds: 'buffers, colour, kernels, filters', uses: ['core/geometry'] },
@@ -54,7 +55,7 @@ export const rooms = {
     holds: 'a description and a renderer for every effect kind',
     uses: [
       ...['core/geometry', 'core/text', 'core/pixels', 'core/parameters', 'core/records', 'core/shapes', 'core/matte'],
-      'core/motion',
+      ...['core/motion', 'core/words'],
     ],
   },
   'core/render': {

@@ -1,5 +1,6 @@
 import { type EffectKindName, effectKinds } from './catalogue.ts'
 import type { EffectKind } from './effect.ts'
+import { soughtIn } from '../words/sought.ts'
 
 /** Words by which somebody looks for a kind who does not know what it is called here. */
 const words: Record<EffectKindName, string> = {
@@ -49,23 +50,11 @@ const words: Record<EffectKindName, string> = {
   words: 'text title caption credits subtitle letters type font',
 }
 
-/** Kinds that are looked for: every word that is typed begins one of their own, of their names first. All of them for ''. */
+/** Kinds that are looked for by what was typed, as `soughtIn` ranks them. */
 export function soughtKinds(typed: string): EffectKind[] {
-  const asked = typed.toLowerCase().match(/[\p{L}\p{N}]+/gu) ?? []
-  const holds = (text: string) => {
-    const own = text.toLowerCase().match(/[\p{L}\p{N}]+/gu) ?? []
-    return asked.every((word) => own.some((one) => one.startsWith(word)))
-  }
-  const kinds = Object.values(effectKinds) as EffectKind[]
-  const ranks = kinds.map((kind) => {
-    const known = words[kind.kind as EffectKindName]
-    return holds(kind.title)
-      ? 0
-      : holds(`${kind.title} ${kind.summary}`)
-        ? 1
-        : holds(`${kind.title} ${kind.summary} ${known}`)
-          ? 2
-          : 3
-  })
-  return [0, 1, 2].flatMap((rank) => kinds.filter((_, i) => ranks[i] === rank))
+  return soughtIn(typed, Object.values(effectKinds) as EffectKind[], (kind) => ({
+    name: kind.title,
+    says: kind.summary,
+    words: words[kind.kind as EffectKindName],
+  }))
 }

@@ -12,6 +12,9 @@ export interface Kills {
   faults: string[]
 }
 
+/** Pieces of work that are acknowledged before every second kill. */
+const workFirst = 3
+
 /**
  * Kills the server at random moments: in the middle of changes, uploads, files being kept and backups, while it brings its
  * tables up to date, and with a last write that got only half-way to the disk. Every start is compared with what had been
@@ -26,8 +29,11 @@ export async function kills(data: string, rounds: number, chance: Chance, built:
     if (!server.address) return { kills: round, acknowledged: ledger.acknowledged, faults: [server.said] }
     if (!ledger.project) await ledger.begin(server)
     for (const fault of await ledger.faults(server)) faults.push(`after kill ${round}: ${fault}`)
-    setTimeout(() => server.kill('SIGKILL'), 5 + chance.below(250))
+    const killSoon = () => setTimeout(() => server.kill('SIGKILL'), 5 + chance.below(250))
     try {
+      // Every second time some work is acknowledged first, however slow the machine is.
+      if (round % 2) for (let done = 0; done < workFirst; done++) await ledger.work(server)
+      killSoon()
       for (;;) await ledger.work(server)
     } catch (error) {
       if (!/fetch failed|terminated|closed|JSON/.test(String(error))) throw error

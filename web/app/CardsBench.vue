@@ -2,7 +2,6 @@
 import { Plus } from '@lucide/vue'
 import { useTemplateRef } from 'vue'
 import BenchLayout from '../editor/BenchLayout.vue'
-import ShortcutSheet from '../editor/ShortcutSheet.vue'
 import Transport from '../editor/sheet/Transport.vue'
 import LookBar from '../editor/stage/LookBar.vue'
 import Stage from '../editor/stage/Stage.vue'
@@ -26,7 +25,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ add: [] }>()
 const stage = useTemplateRef('stage')
-const { sheet } = useBenchKeys({
+useBenchKeys({
   fit: () => stage.value?.fit(),
   leave: () => {},
   removeChosen: () => props.removeChosen(),
@@ -57,14 +56,7 @@ const { sheet } = useBenchKeys({
       </div>
     </template>
     <template #bar>
-      <LookBar
-        light
-        :looks="looks"
-        :zoom="stage?.view.k ?? 1"
-        @fit="stage?.fit()"
-        @zoom="stage?.zoomTo($event)"
-        @sheet="sheet = true"
-      />
+      <LookBar light :looks="looks" :zoom="stage?.view.k ?? 1" @fit="stage?.fit()" @zoom="stage?.zoomTo($event)" />
     </template>
     <template #picture
       ><Stage ref="stage"><slot name="picture" /></Stage
@@ -78,6 +70,5 @@ const { sheet } = useBenchKeys({
     ></template>
     <template #lanes><slot name="lanes" /></template>
     <slot />
-    <ShortcutSheet v-model="sheet" />
   </BenchLayout>
 </template>

@@ -5,6 +5,7 @@ import { still } from '#core/parameters/builders.ts'
 import type { Role } from '#core/records/types.ts'
 import { wouldCircle } from '#core/shapes/riding.ts'
 import { isHandKey, keyBefore } from '#core/shapes/track.ts'
+import type { Word } from '#core/words/words.ts'
 import { useCast } from '../editor/cast.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
@@ -21,6 +22,7 @@ import WidthFields from '../tracing/WidthFields.vue'
 import ChoiceField from '../ui/ChoiceField.vue'
 import NumberField from '../ui/NumberField.vue'
 import ToggleSwitch from '../ui/ToggleSwitch.vue'
+import WordTerm from '../ui/WordTerm.vue'
 
 /** Settings of the chosen part, what is known of it on this frame, and what an edit counts on. */
 const project = useProject()
@@ -75,6 +77,13 @@ const here = computed(() => {
     aways: aways.reduce((sum, range) => sum + range.to - range.from + 1, 0),
     next: keys.find((key) => key.frame > playback.frame && isHandKey(key))?.frame ?? null,
   }
+})
+/** The state's own word among ours. */
+const stateWord = computed<Word | undefined>(() => {
+  const named: Partial<Record<keyof typeof states, Word>> = {
+    ...{ key: 'key', followed: 'followed', between: 'in-between', away: 'away', none: 'ghost' },
+  }
+  return pixels.value || !here.value ? undefined : named[here.value.state]
 })
 const ofAway = computed(() => {
   const on = selected.part ? tracing.awayHere(selected.part) : { from: 0, to: 0, away: false }
@@ -183,8 +192,10 @@ const fade = still('Fade over', 'frames', [1, 200, 1], 6, 'Frames on either side
       <header class="flex h-8 items-center justify-between">
         <h3 class="heading">On this frame</h3>
         <span data-testid="cell" :class="here.state === 'none' ? 'text-ember' : 'text-text'"
-          >{{ pixels ? (paintedStates[here.state] ?? states[here.state]) : states[here.state]
-          }}<template v-if="here.sure !== null"
+          ><component :is="stateWord ? WordTerm : 'span'" :of="stateWord">{{
+            pixels ? (paintedStates[here.state] ?? states[here.state]) : states[here.state]
+          }}</component
+          ><template v-if="here.sure !== null"
             >, <span class="numbers">{{ Math.round(100 * here.sure) }}</span> % sure</template
           ></span
         >

@@ -1,9 +1,12 @@
 <script setup lang="ts">
-import { History, Redo2, Undo2 } from '@lucide/vue'
+import { CircleHelp, History, Redo2, TextSearch, Undo2 } from '@lucide/vue'
 import { useEventListener } from '@vueuse/core'
 import { computed, defineAsyncComponent, onBeforeUnmount, ref, watch } from 'vue'
 import { type RouteRecordName, useRoute, useRouter } from 'vue-router'
+import { toast } from 'vue-sonner'
+import { asking, helpShown, keysShown, useActions } from '../editor/actions.ts'
 import { useOpenShot } from '../editor/openShot.ts'
+import { keysOf } from '../editor/shortcuts.ts'
 import { useViewing } from '../editor/viewing.ts'
 import { useConversions } from '../footage/conversions.ts'
 import { keepThumbnail } from '../frames/thumbnail.ts'
@@ -17,6 +20,9 @@ import IconButton from '../ui/IconButton.vue'
 import { attend, sentenceOf } from '../ui/troubles.ts'
 import Nowhere from './Nowhere.vue'
 
+const ShortcutSheet = defineAsyncComponent(() => import('../editor/ShortcutSheet.vue'))
+const HelpDialog = defineAsyncComponent(() => import('../ui/HelpDialog.vue'))
+const CommandList = defineAsyncComponent(() => import('./CommandList.vue'))
 const HistoryDialog = defineAsyncComponent(() => import('../project/HistoryDialog.vue'))
 const route = useRoute()
 const router = useRouter()
@@ -81,6 +87,13 @@ const release = (event: Event) => {
 useEventListener(window, 'click', (event) => event.detail > 0 && release(event))
 useEventListener(window, 'change', release)
 
+useActions({
+  undo: () => project.undo(),
+  redo: () => project.redo(),
+  sheet: () => void (keysShown.value = true),
+  ask: () => void (asking.value = true),
+})
+
 const steps = [
   { name: 'footage', label: 'Footage' },
   { name: 'trace', label: 'Trace' },
@@ -136,17 +149,26 @@ function rename(name: string): void {
         <ChoiceField v-if="shotOptions.length" v-model="chosenShot" bare label="Shot" :options="shotOptions" />
       </div>
       <nav class="flex h-full" aria-label="Steps">
-        <RouterLink
-          v-for="step in steps"
-          :key="step.name"
-          :to="to(step.name)"
-          class="flex h-full items-center border-b-2 border-transparent px-5 text-second hover:text-text aria-[current=page]:border-wisp aria-[current=page]:font-semibold aria-[current=page]:text-text"
-          :class="{ 'pointer-events-none !text-third': step.name !== 'footage' && project.shots.length === 0 }"
-          :aria-disabled="step.name !== 'footage' && project.shots.length === 0"
-          :aria-current="stepShown === step.name ? 'page' : undefined"
-        >
-          {{ step.label }}
-        </RouterLink>
+        <template v-for="step in steps" :key="step.name">
+          <button
+            v-if="step.name !== 'footage' && project.shots.length === 0"
+            type="button"
+            class="flex h-full items-center border-b-2 border-transparent px-5 text-third"
+            aria-disabled="true"
+            :title="`${step.label} opens with the first clip: bring one in under Footage`"
+            @click="toast(`${step.label} opens with the first clip: bring one in under Footage.`)"
+          >
+            {{ step.label }}
+          </button>
+          <RouterLink
+            v-else
+            :to="to(step.name)"
+            class="flex h-full items-center border-b-2 border-transparent px-5 text-second hover:text-text aria-[current=page]:border-wisp aria-[current=page]:font-semibold aria-[current=page]:text-text"
+            :aria-current="stepShown === step.name ? 'page' : undefined"
+          >
+            {{ step.label }}
+          </RouterLink>
+        </template>
       </nav>
       <div class="flex items-center justify-end gap-1">
         <span
@@ -157,6 +179,13 @@ function rename(name: string): void {
           data-testid="keeping"
           >{{ keeping.text }}</span
         >
+        <IconButton
+          :icon="TextSearch"
+          label="Do something by its name"
+          :keys="keysOf('ask')[0]?.join(' ')"
+          @click="asking = true"
+        />
+        <IconButton :icon="CircleHelp" label="Help" @click="helpShown = true" />
         <IconButton :icon="History" label="What was done" @click="lookingBack = true" />
         <IconButton
           :icon="Undo2"
@@ -176,6 +205,9 @@ function rename(name: string): void {
     </header>
     <RouterView />
     <ClashDialog />
+    <ShortcutSheet v-if="keysShown" v-model="keysShown" />
+    <CommandList v-if="asking" :steps="steps" :to="to" @past="lookingBack = true" @close="asking = false" />
+    <HelpDialog v-if="helpShown" v-model="helpShown" />
     <HistoryDialog v-if="lookingBack" @close="lookingBack = false" />
   </div>
 </template>

@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { ArchiveRestore, Copy, Ellipsis, FolderInput, PackageOpen, Pencil, Plus, Trash2 } from '@lucide/vue'
+import { ArchiveRestore, CircleHelp, Copy, Ellipsis, FolderInput, PackageOpen, Pencil, Plus, Trash2 } from '@lucide/vue'
 import { formatDistanceToNow } from 'date-fns'
 import { defineAsyncComponent, onMounted, ref, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
 import { toast } from 'vue-sonner'
 import type { ProjectSummary } from '#core/records/exchange.ts'
+import { helpShown } from '../editor/actions.ts'
 import { api, ServerError } from '../project/api.ts'
 import { handOver } from '../project/handedOver.ts'
 import AppMark from '../ui/AppMark.vue'
@@ -16,6 +17,7 @@ import { attend, sentenceOf, tell } from '../ui/troubles.ts'
 const KeepingDialog = defineAsyncComponent(() => import('../shelf/KeepingDialog.vue'))
 const Arrivals = defineAsyncComponent(() => import('../shelf/Arrivals.vue'))
 const Beginning = defineAsyncComponent(() => import('../shelf/Beginning.vue'))
+const HelpDialog = defineAsyncComponent(() => import('../ui/HelpDialog.vue'))
 const TakeOutDialog = defineAsyncComponent(() => import('../shelf/TakeOutDialog.vue'))
 const router = useRouter()
 const projects = ref<ProjectSummary[] | null>(null)
@@ -74,7 +76,13 @@ async function create(wanted = 'New project', clips: readonly File[] = []): Prom
   }
 }
 const createFor = (clips: readonly File[]) =>
-  create(clips[0]!.name.replace(/\.[^.]+$/, '').trim().slice(0, 80) || undefined, clips)
+  create(
+    clips[0]!.name
+      .replace(/\.[^.]+$/, '')
+      .trim()
+      .slice(0, 80) || undefined,
+    clips,
+  )
 
 const opening = ref(false)
 async function openExample(): Promise<void> {
@@ -144,6 +152,9 @@ onMounted(load)
     <header class="mx-auto flex max-w-6xl items-center gap-3 px-8 pt-8 pb-6">
       <AppMark />
       <h1 class="flex-1 text-xl font-semibold">Wisp Trail</h1>
+      <button type="button" class="button-quiet" @click="helpShown = true">
+        <CircleHelp :size="15" aria-hidden="true" /> Help
+      </button>
       <button v-if="!trouble" type="button" class="button-quiet" @click="keeping = true">
         <ArchiveRestore :size="15" aria-hidden="true" /> Backups and room
       </button>
@@ -240,6 +251,7 @@ onMounted(load)
       </li>
     </ul>
     <TakeOutDialog v-if="leaving" :project="leaving" @close="leaving = null" />
+    <HelpDialog v-if="helpShown" v-model="helpShown" />
     <KeepingDialog v-if="keeping" @close="keeping = false" @changed="load" />
   </main>
 </template>

@@ -3,7 +3,6 @@ import { Brush, Circle, Hand, MousePointer2, Plus, Slash, Spline, VectorSquare }
 import { type Component, onBeforeUnmount, onMounted, useTemplateRef } from 'vue'
 import CastPanel from '../cast/CastPanel.vue'
 import BenchLayout from '../editor/BenchLayout.vue'
-import ShortcutSheet from '../editor/ShortcutSheet.vue'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePace } from '../editor/pace.ts'
 import { type Tool, useSelection } from '../editor/selection.ts'
@@ -72,7 +71,7 @@ const looks: { value: ViewMode; label: string }[] = [
   { value: 'result', label: 'Result' },
   { value: 'difference', label: 'Change' },
 ]
-const { sheet } = useBenchKeys({
+useBenchKeys({
   fit: () => stage.value?.fit(),
   leave() {
     if (overlay.value?.cancel()) return
@@ -104,13 +103,7 @@ const { sheet } = useBenchKeys({
       <FindingsPanel class="max-h-[46%] min-h-24 shrink-0" />
     </template>
     <template #bar>
-      <LookBar
-        :looks="looks"
-        :zoom="stage?.view.k ?? 1"
-        @fit="stage?.fit()"
-        @zoom="stage?.zoomTo($event)"
-        @sheet="sheet = true"
-      />
+      <LookBar :looks="looks" :zoom="stage?.view.k ?? 1" @fit="stage?.fit()" @zoom="stage?.zoomTo($event)" />
     </template>
     <template #picture>
       <div class="relative flex min-h-0 flex-1">
@@ -153,7 +146,6 @@ const { sheet } = useBenchKeys({
       ><Transport><MarkNote /></Transport
     ></template>
     <template #lanes><FrameSheet /></template>
-    <ShortcutSheet v-model="sheet" />
     <MatteDialog />
   </BenchLayout>
 </template>

@@ -1,8 +1,8 @@
 import { useEventListener } from '@vueuse/core'
-import { tinykeys } from 'tinykeys'
-import { onBeforeUnmount, ref, watch } from 'vue'
+import { onBeforeUnmount } from 'vue'
 import type { FrameSpan } from '#core/edits/frameSpan.ts'
 import { anchors } from '#core/shapes/kind.ts'
+import { type Actions, useActions } from '../editor/actions.ts'
 import { brush, sizeBrush } from '../editor/brush.ts'
 import { useMotion } from '../editor/motion.ts'
 import { useOpenShot } from '../editor/openShot.ts'
@@ -10,7 +10,7 @@ import { usePlayback } from '../editor/playback.ts'
 import { useRuns } from '../editor/runs/runs.ts'
 import { useSelection } from '../editor/selection.ts'
 import { useMarks } from '../editor/sheet/marks.ts'
-import { heldKeys, isForField, keyBindings, ownKeys, type ShortcutName } from '../editor/shortcuts.ts'
+import { heldKeys, isForField } from '../editor/shortcuts.ts'
 import { kindOf, useTracing } from '../editor/tracing.ts'
 import { useViewing, type ViewMode } from '../editor/viewing.ts'
 import { useFollowing } from '../following/following.ts'
@@ -42,7 +42,6 @@ export function useBenchKeys(options: {
   const runs = useRuns()
   const painting = usePainting()
   const suggesting = useSuggesting()
-  const sheet = ref(false)
 
   const nudges = Object.fromEntries(
     (
@@ -63,15 +62,13 @@ export function useBenchKeys(options: {
     if (options.finish && selected.part) tracing.nudge(by * x, by * y)
     else if (x) playback.stepBy(x * Math.max(1, by))
   }
-  const looks = Object.fromEntries(options.looks.map((look) => [look, () => void (viewing.mode = look)])) as Partial<
-    Record<ShortcutName, () => void>
-  >
+  const looks = Object.fromEntries(options.looks.map((look) => [look, () => void (viewing.mode = look)])) as Actions
   const tools = Object.fromEntries(
     (['rod', 'outline', 'oval', 'pin', 'point', 'painted', 'choose', 'hand'] as const).map((tool) => [
       tool,
       () => void (selected.tool = tool),
     ]),
-  ) as Partial<Record<ShortcutName, () => void>>
+  ) as Actions
   const pointAt = (place: number) => {
     const { part } = selected
     const points = part && tracing.shapeOrGhost(part)
@@ -79,7 +76,7 @@ export function useBenchKeys(options: {
     if (index !== undefined && index !== null) selected.points = [index]
   }
 
-  const work: Partial<Record<ShortcutName, () => void>> = {
+  const work: Actions = {
     ...nudges,
     ...looks,
     ...tools,
@@ -159,9 +156,6 @@ export function useBenchKeys(options: {
     quality: () => void (viewing.reduce = viewing.reduce === 1 ? 2 : 1),
     fit: options.fit,
     quiet: () => void (viewing.quiet = !viewing.quiet),
-    sheet: () => void (sheet.value = true),
-    undo: () => project.undo(),
-    redo: () => project.redo(),
   }
   /** On over the picture: points are followed, pixels carried. */
   const goOn = (reach: FrameSpan) =>
@@ -178,23 +172,8 @@ export function useBenchKeys(options: {
     playback.go(next.frame)
   }
 
-  let walked = false
-  useEventListener(window, 'keydown', (event) => event.key === 'Tab' && (walked = true), { capture: true })
-  useEventListener(window, 'pointerdown', () => (walked = false), { capture: true })
-  let stop = () => {}
-  watch(
-    ownKeys,
-    () => {
-      stop()
-      stop = tinykeys(
-        window,
-        keyBindings(work, () => walked),
-      )
-    },
-    { immediate: true, deep: true },
-  )
+  useActions(work)
   onBeforeUnmount(() => {
-    stop()
     playback.stop()
     viewing.peeking = viewing.flipped = selected.snapping = false
     viewing.quiet = false
@@ -215,5 +194,4 @@ export function useBenchKeys(options: {
   useEventListener(window, 'blur', () => {
     viewing.peeking = viewing.flipped = selected.snapping = false
   })
-  return { sheet }
 }

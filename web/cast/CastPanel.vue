@@ -21,6 +21,7 @@ import { attend } from '../ui/troubles.ts'
 import CastMember from './CastMember.vue'
 import { drawingOf } from './drawing.ts'
 import { firstFrame, rowsOf } from './track.ts'
+import WordTerm from '../ui/WordTerm.vue'
 
 /** Whether shapes are being suggested. */
 const suggests = defineModel<boolean>('suggests', { required: true })
@@ -89,7 +90,7 @@ function take(event: Event, bringIn: (file: File) => Promise<void>, what: string
 <template>
   <section aria-label="Cast" class="flex flex-col">
     <header class="flex h-9 items-center justify-between pr-2 pl-3">
-      <h2 class="heading">Cast</h2>
+      <h2 class="heading"><WordTerm of="cast">Cast</WordTerm></h2>
       <button
         v-if="viewing.solo"
         type="button"

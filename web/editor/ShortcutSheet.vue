@@ -1,10 +1,13 @@
 <script setup lang="ts">
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
-import { ref, watch } from 'vue'
+import { Search } from '@lucide/vue'
+import { computed, ref, watch } from 'vue'
+import { soughtIn } from '#core/words/sought.ts'
 import { sentenceOf } from '../ui/troubles.ts'
+import { useSelection } from './selection.ts'
 import { assign, keysOf, ownKeys, patternOf, type Shortcut, shortcuts, shown } from './shortcuts.ts'
 
-/** All keys of the editor; a click on one waits for the key that shall do it from now on. */
+/** All keys of the editor, those of the tool in hand first, sought by words; a click on one waits for the key that shall do it from now on. */
 const open = defineModel<boolean>({ required: true })
 const waiting = ref<Shortcut['run'] | null>(null)
 const said = ref('')
@@ -30,6 +33,24 @@ function press(event: KeyboardEvent): void {
     said.value = sentenceOf(error, 'give the key away')
   }
 }
+const selected = useSelection()
+const sought = ref('')
+const groups = computed(() => {
+  const all = shortcuts.flatMap((group) => group.keys)
+  if (sought.value.trim())
+    return [
+      {
+        name: 'Found',
+        keys: soughtIn(sought.value, all, (one) => ({ name: one.does, words: `${one.words ?? ''} ${keysSaid(one)}` })),
+      },
+    ]
+  const inHand = all.filter((one) => one.tools?.includes(selected.tool))
+  const tool = all.find((one) => one.run === selected.tool)?.does.split(':')[0]
+  return [{ name: `In hand: ${tool?.toLowerCase() ?? selected.tool}`, keys: inHand }, ...shortcuts].filter(
+    (group) => group.keys.length,
+  )
+})
+const keysSaid = (one: Shortcut) => keysFor(one).flat().join(' ')
 const keysFor = (one: Shortcut) => (one.fixed ? one.patterns.map(shown) : keysOf(one.run))
 </script>
 
@@ -41,10 +62,20 @@ const keysFor = (one: Shortcut) => (one.fixed ? one.patterns.map(shown) : keysOf
     @keydown.capture="press"
   >
     <DialogPanel
-      class="scroll-thin flex max-h-[94vh] w-[1080px] flex-col rounded-[9px] border bg-panel p-5 shadow-[0_8px_24px_rgb(0_0_0/0.5)]"
+      class="scroll-thin flex max-h-[94vh] w-[1180px] max-w-[96vw] flex-col rounded-[9px] border bg-panel p-5 shadow-[0_8px_24px_rgb(0_0_0/0.5)]"
     >
       <div class="mb-3 flex items-center gap-3">
         <DialogTitle class="text-l font-semibold">Keys</DialogTitle>
+        <label class="field flex w-56 items-center gap-2 !px-2">
+          <Search :size="15" class="text-third" aria-hidden="true" />
+          <input
+            v-model="sought"
+            type="search"
+            class="min-w-0 flex-1 bg-transparent outline-none"
+            placeholder="erase, magnifier …"
+            aria-label="Search keys"
+          />
+        </label>
         <p class="min-w-0 flex-1 truncate text-second" role="status">
           {{ said || (waiting ? 'Press the new key, or Esc to leave it' : 'Click a key to choose another one') }}
         </p>
@@ -58,14 +89,18 @@ const keysFor = (one: Shortcut) => (one.fixed ? one.patterns.map(shown) : keysOf
         </button>
         <button type="button" class="button" @click="open = false">Close</button>
       </div>
-      <div class="grid grid-cols-4 gap-x-7">
-        <section v-for="group in shortcuts" :key="group.name">
-          <h3 class="heading mb-1">{{ group.name }}</h3>
+      <div
+        class="scroll-thin columns-2 gap-x-7 overflow-y-auto md:columns-3 lg:columns-4"
+        tabindex="0"
+        aria-label="Keys by what they do"
+      >
+        <section v-for="group in groups" :key="group.name" class="mb-3">
+          <h3 class="heading mb-1 break-after-avoid">{{ group.name }}</h3>
           <ul>
             <li
               v-for="one in group.keys"
               :key="one.does"
-              class="flex min-h-7 items-center justify-between gap-2 text-s"
+              class="flex min-h-[25px] break-inside-avoid items-center justify-between gap-2 text-s"
             >
               <span>{{ one.does }}</span>
               <button
@@ -87,6 +122,7 @@ const keysFor = (one: Shortcut) => (one.fixed ? one.patterns.map(shown) : keysOf
             </li>
           </ul>
         </section>
+        <p v-if="groups[0]!.keys.length === 0" class="text-second">Nothing has a key by that name. Try another word.</p>
       </div>
     </DialogPanel>
   </Dialog>

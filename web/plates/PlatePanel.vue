@@ -11,6 +11,7 @@ import { useViewing } from '../editor/viewing.ts'
 import NumberField from '../ui/NumberField.vue'
 import ProgressBar from '../ui/ProgressBar.vue'
 import { usePlates } from './plates.ts'
+import WordTerm from '../ui/WordTerm.vue'
 
 /** The clean plate of the shot: what it is made from, making it, and, with `paints`, bringing other frames into it. */
 const props = defineProps<{ paints?: boolean }>()
@@ -37,7 +38,7 @@ const drawing = computed(() => props.paints && selected.tool === 'painted')
 
 <template>
   <section aria-label="Clean plate" class="px-3">
-    <h3 class="heading flex h-8 items-center">Clean plate</h3>
+    <h3 class="heading flex h-8 items-center"><WordTerm of="clean plate">Clean plate</WordTerm></h3>
     <template v-if="plates.run">
       <ProgressBar label="Clean plate" :share="plates.run.share" />
       <div class="mt-1.5 flex items-center justify-between gap-2">

@@ -5,6 +5,7 @@ import { useMotion } from '../editor/motion.ts'
 import { saidTime, usePace } from '../editor/pace.ts'
 import { usePlayback } from '../editor/playback.ts'
 import { keysOf } from '../editor/shortcuts.ts'
+import WordTerm from '../ui/WordTerm.vue'
 
 /** The next frame that deserves a key, why, how many are left and how long they will take at the user's own pace. */
 const playback = usePlayback()
@@ -30,7 +31,7 @@ const time = computed(() => (pace.pace === null ? null : saidTime(pace.pace * le
 <template>
   <section aria-label="Key plan" class="border-t pt-1">
     <header class="flex h-8 items-center justify-between">
-      <h3 class="heading">Key plan</h3>
+      <h3 class="heading"><WordTerm of="key plan">Key plan</WordTerm></h3>
       <span v-if="motion.read < 1" class="numbers text-s text-second" title="Pictures that were read for the plan"
         >{{ Math.round(motion.read * 100) }}%</span
       >

@@ -2,6 +2,7 @@
 import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headlessui/vue'
 import { Check, ChevronDown } from '@lucide/vue'
 import { computed, nextTick, ref } from 'vue'
+import FieldLabel from './FieldLabel.vue'
 
 const props = defineProps<{
   label: string
@@ -42,7 +43,7 @@ const chosen = computed(() => props.options.find((option) => option.value === pr
     @pointerdown.capture="byMouse = true"
     @keydown.capture="byMouse = false"
   >
-    <span v-if="!bare" class="w-[88px] shrink-0 truncate text-second">{{ label }}</span>
+    <FieldLabel v-if="!bare" :label="label" />
     <ListboxButton
       class="button h-7 min-w-0 justify-between gap-1.5 px-2.5"
       :class="{ 'flex-1': !bare }"

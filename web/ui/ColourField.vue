@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import FieldLabel from './FieldLabel.vue'
 /** A colour as a swatch (the system's own picker) and as #rrggbb to type. */
 const props = defineProps<{ label: string; modelValue: string; hint?: string; small?: boolean }>()
 const emit = defineEmits<{ 'update:modelValue': [value: string] }>()
@@ -13,7 +14,7 @@ function typed(event: Event): void {
 
 <template>
   <span class="flex h-7 items-center gap-2" :title="hint">
-    <span v-if="!small" class="w-[88px] shrink-0 truncate text-second">{{ label }}</span>
+    <FieldLabel v-if="!small" :label="label" />
     <input
       type="color"
       class="swatch h-6 cursor-pointer rounded-[6px]"

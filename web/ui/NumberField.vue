@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import type { NumberParameter } from '#core/parameters/parameters.ts'
 import { valueOf, writtenOf } from '#core/parameters/written.ts'
+import FieldLabel from './FieldLabel.vue'
 import { typedNumber } from './typedNumber.ts'
 
 /**
@@ -88,7 +89,7 @@ function slide(event: Event): void {
 
 <template>
   <label class="flex h-7 items-center gap-2" :title="of.hint">
-    <span v-if="!bare" class="w-[88px] shrink-0 truncate text-second">{{ of.label }}</span>
+    <FieldLabel v-if="!bare" :label="of.label" />
     <input
       v-if="!plain"
       type="range"

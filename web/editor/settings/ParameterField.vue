@@ -11,6 +11,7 @@ import {
 } from '#core/parameters/parameters.ts'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import ColourField from '../../ui/ColourField.vue'
+import FieldLabel from '../../ui/FieldLabel.vue'
 import NumberField from '../../ui/NumberField.vue'
 import DriveFields from './DriveFields.vue'
 import KeyButton from './KeyButton.vue'
@@ -93,7 +94,7 @@ const now = (p: NumberParameter | ColourParameter) => settingNow(p, props.value,
     @update:model-value="emit('change', $event)"
   />
   <div v-else class="flex min-h-7 items-center gap-2" :title="parameter.hint">
-    <span class="w-[88px] shrink-0 truncate text-second">{{ parameter.label }}</span>
+    <FieldLabel :label="parameter.label" />
     <SettingWord :parameter="parameter" :value="value" @change="emit('change', $event)" />
   </div>
 </template>

@@ -1,15 +1,16 @@
 <script setup lang="ts">
-import { Anchor, ChartColumn, CircleHelp, Layers, Maximize, ScanEye, SquareDashed, SunDim, ZoomIn } from '@lucide/vue'
+import { Anchor, ChartColumn, Keyboard, Layers, Maximize, ScanEye, SquareDashed, SunDim, ZoomIn } from '@lucide/vue'
 import { computed } from 'vue'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import IconButton from '../../ui/IconButton.vue'
+import { keysShown } from '../actions.ts'
 import { useViewing, type ViewMode } from '../viewing.ts'
 import ViewOptions from './ViewOptions.vue'
 import { qualities } from './view.ts'
 
 /** Ways of looking, above the picture. */
 const props = defineProps<{ looks: { value: ViewMode; label: string }[]; zoom: number; light?: boolean }>()
-const emit = defineEmits<{ fit: []; zoom: [k: number]; sheet: [] }>()
+const emit = defineEmits<{ fit: []; zoom: [k: number] }>()
 const viewing = useViewing()
 function toggleWipe(): void {
   viewing.wipe = viewing.wipe === null ? 0.5 : null
@@ -141,6 +142,6 @@ const percent = computed(() => Math.round(props.zoom * 100))
       {{ percent }}%
     </button>
     <IconButton :icon="Maximize" label="Fit" keys="F" @click="emit('fit')" />
-    <IconButton :icon="CircleHelp" label="Keys" keys="?" @click="emit('sheet')" />
+    <IconButton :icon="Keyboard" label="Keys" keys="?" @click="keysShown = true" />
   </div>
 </template>

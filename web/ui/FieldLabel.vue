@@ -1,0 +1,19 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { type Word, words } from '#core/words/words.ts'
+import WordTerm from './WordTerm.vue'
+
+/** What a field is called, beside it; one of our words says what it means. */
+const props = defineProps<{ label: string }>()
+const word = computed(() => {
+  const word = props.label.toLowerCase()
+  return word in words ? (word as Word) : null
+})
+</script>
+
+<template>
+  <span class="w-[88px] shrink-0 truncate text-second"
+    ><WordTerm v-if="word" :of="word">{{ label }}</WordTerm
+    ><template v-else>{{ label }}</template></span
+  >
+</template>

@@ -1,0 +1,66 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { answersByChapter, soughtAnswers } from '#core/words/help.ts'
+import { type Word, words } from '#core/words/words.ts'
+import SearchDialog from './SearchDialog.vue'
+import WordDrawing from './WordDrawing.vue'
+
+/** Help by what somebody wants, and our words with their drawings. */
+const open = defineModel<boolean>({ required: true })
+const sought = ref('')
+const chapters = [...answersByChapter.map(({ chapter }) => chapter), 'Our words']
+const chapter = ref(chapters[0]!)
+const shown = computed(() =>
+  sought.value.trim()
+    ? soughtAnswers(sought.value)
+    : (answersByChapter.find((one) => one.chapter === chapter.value)?.answers ?? []),
+)
+</script>
+
+<template>
+  <SearchDialog
+    v-model="open"
+    v-model:sought="sought"
+    title="Help"
+    example="my blade is cut off …"
+    search-label="What do you want to do?"
+  >
+    <div class="flex min-h-0 flex-1">
+      <nav class="flex w-44 shrink-0 flex-col gap-0.5 border-r p-2" aria-label="Chapters">
+        <button
+          v-for="name in chapters"
+          :key="name"
+          type="button"
+          class="button-quiet !justify-start"
+          :class="{ '!bg-selected !text-text': !sought && chapter === name }"
+          :aria-pressed="!sought && chapter === name"
+          @click="((chapter = name), (sought = ''))"
+        >
+          {{ name }}
+        </button>
+      </nav>
+      <dl
+        v-if="chapter === 'Our words' && !sought"
+        class="scroll-thin grid min-h-0 flex-1 grid-cols-2 gap-x-6 gap-y-3 overflow-y-auto p-4"
+        tabindex="0"
+      >
+        <div v-for="(says, word) in words" :key="word" class="flex gap-3">
+          <WordDrawing :of="word as Word" class="h-[46px] w-[92px]" />
+          <div class="min-w-0">
+            <dt class="font-semibold first-letter:uppercase">{{ word }}</dt>
+            <dd class="text-second">{{ says }}</dd>
+          </div>
+        </div>
+      </dl>
+      <dl v-else class="scroll-thin min-h-0 flex-1 overflow-y-auto px-5 py-3" tabindex="0" aria-label="Answers">
+        <div v-for="one in shown" :key="one.asks" class="border-b py-2.5 last:border-0">
+          <dt class="font-semibold">{{ one.asks }}</dt>
+          <dd class="mt-0.5 max-w-[70ch] text-second">{{ one.says }}</dd>
+        </div>
+        <p v-if="shown.length === 0" class="py-3 text-second">
+          Nothing is said of that. Try other words, or look through the chapters at the left.
+        </p>
+      </dl>
+    </div>
+  </SearchDialog>
+</template>
