@@ -4,7 +4,18 @@ import { Records } from '../records/records.ts'
 import type { Member, Part } from '../records/types.ts'
 import { makePart } from '../shapes/make.ts'
 import { shapeOf } from '../shapes/riding.ts'
-import { duplicated, memberOf, newMember, newPart, reordered, riding, uniqueName } from './cast.ts'
+import {
+  copiedTo,
+  duplicated,
+  keysOnto,
+  memberOf,
+  movedTo,
+  newMember,
+  newPart,
+  reordered,
+  riding,
+  uniqueName,
+} from './cast.ts'
 
 let next = 0
 const newId = () => `new${next++}`
@@ -102,5 +113,65 @@ describe('riding', () => {
     )
     const empty = new Records([member('a', 'Ferry'), part('boat', 'a'), part('lamp', 'a')])
     expect(riding(empty, empty.get('part', 'lamp')!, 'boat', 0)).toMatch(/has no shape on this frame/)
+  })
+})
+
+describe('parts of another member', () => {
+  const records = () =>
+    new Records([
+      ...[member('a', 'Keeper'), member('b', 'Oar', { order: 2 })],
+      ...[part('p', 'a'), part('q', 'a', { order: 2 }), part('r', 'b', { name: 'p' }), part('s', 'b', { order: 2 })],
+      ...[makeKey('p', 3, [0, 0, 9, 9]), makeKey('p', 5, [1, 0, 9, 9]), makeKey('r', 4, [7, 7, 8, 8])],
+      { type: 'away', id: 'gone', part: 'p', from: 8, to: 9 },
+    ])
+  it('a part that moves keeps its keys, takes its place, and a name that nobody has there', () => {
+    const all = records()
+    all.apply({ put: movedTo(all, all.get('part', 'p')!, all.get('member', 'b')!, 1), remove: [] })
+    expect(all.childrenOf('part', 'b').map((one) => [one.id, one.name])).toEqual([
+      ['r', 'p'],
+      ['p', 'p 2'],
+      ['s', 's'],
+    ])
+    expect(all.childrenOf('part', 'a').map((one) => one.id)).toEqual(['q'])
+    expect(all.childrenOf('key', 'p').map((one) => one.frame)).toEqual([3, 5])
+  })
+  it('who rides stays where it was, whoever moves', () => {
+    const all = records()
+    const put = [
+      ...[0, 10].map((f) => makeKey('q', f, [5 * f, 0, 5 * f + 40, 0])),
+      ...[0, 10].map((f) => makeKey('s', f, [10 + f, -20, 10 + f, -30])),
+    ]
+    all.apply({ put, remove: [] })
+    all.apply(riding(all, all.get('part', 's')!, 'q', 0) as Exclude<ReturnType<typeof riding>, string>)
+    const shown = () => [0, 4, 10].map((f) => shapeOf(all, all.get('part', 's')!, f))
+    const before = shown()
+    all.apply({ put: movedTo(all, all.get('part', 'q')!, all.get('member', 'b')!), remove: [] })
+    expect(shown()).toEqual(before)
+  })
+  it('a copy comes with its keys and leaves the original alone', () => {
+    const all = records()
+    const put = copiedTo(all, all.get('part', 'p')!, all.get('member', 'b')!, newId)
+    all.apply({ put, remove: [] })
+    expect(put[0]).toMatchObject({ member: 'b', name: 'p 2', order: 3 })
+    expect(all.childrenOf('key', put[0].id).map((one) => [one.frame, ...one.points])).toEqual([
+      [3, 0, 0, 9, 9],
+      [5, 1, 0, 9, 9],
+    ])
+    expect(all.childrenOf('key', 'p')).toHaveLength(2)
+  })
+  it('keys of a part go onto another one in place of its own, away along with them', () => {
+    const all = records()
+    all.apply(keysOnto(all, all.get('part', 'p')!, all.get('part', 'r')!, newId))
+    expect(all.childrenOf('key', 'r').map((one) => one.frame)).toEqual([3, 5])
+    expect(all.childrenOf('away', 'r').map(({ from, to }) => [from, to])).toEqual([[8, 9]])
+    expect(all.childrenOf('key', 'p')).toHaveLength(2)
+  })
+  it('keys stand where they stood, also on what is carried', () => {
+    const all = records()
+    all.apply({ put: [0, 10].map((f) => makeKey('q', f, [5 * f, 0, 5 * f + 40, 0])), remove: [] })
+    all.apply({ put: [0, 10].map((f) => makeKey('s', f, [10 + f, -20, 10 + f, -30])), remove: [] })
+    all.apply(riding(all, all.get('part', 's')!, 'q', 0) as Exclude<ReturnType<typeof riding>, string>)
+    all.apply(keysOnto(all, all.get('part', 'p')!, all.get('part', 's')!, newId))
+    shapeOf(all, all.get('part', 's')!, 5)!.forEach((v, i) => expect(v).toBeCloseTo([1, 0, 9, 9][i]!, 6))
   })
 })

@@ -1,7 +1,7 @@
 import type { Diff } from '../records/diff.ts'
 import { rekeyed } from '../records/make.ts'
 import type { Records } from '../records/records.ts'
-import type { AnyRecord, Member, Part } from '../records/types.ts'
+import { type AnyRecord, keyId, type Member, type Part } from '../records/types.ts'
 import { makePart } from '../shapes/make.ts'
 import { partKind } from '../shapes/registry.ts'
 import { keyedFrom, rideFrom, shapeOf, wouldCircle } from '../shapes/riding.ts'
@@ -81,6 +81,42 @@ export function reordered(records: Records, record: Member | Part, index: number
   const rest = siblingsOf(records, record).filter((one) => one.id !== record.id)
   rest.splice(index, 0, record)
   return rest.flatMap((one, i) => (one.order === i + 1 ? [] : [{ ...one, order: i + 1 }]))
+}
+
+/**
+ * A part goes to another member of its shot, to a place of that one's list (the end where none is told). Nothing moves in
+ * the picture: who rides, rides on the same parts.
+ */
+export function movedTo(records: Records, part: Part, member: Member, index = Infinity): Part[] {
+  const there = records.childrenOf('part', member.id)
+  const moved: Part = { ...part, member: member.id, name: uniqueName(part.name, there) }
+  return [...there.slice(0, index), moved, ...there.slice(index)].flatMap((one, i) =>
+    one === moved || one.order !== i + 1 ? [{ ...one, order: i + 1 }] : [],
+  )
+}
+
+/** A part once more, with its keys, as a part of another member; the copy comes first. */
+export function copiedTo(records: Records, part: Part, member: Member, newId: () => string): [Part, ...AnyRecord[]] {
+  const there = records.childrenOf('part', member.id)
+  const [copy, ...rest] = duplicated(records, part, newId) as [Part, ...AnyRecord[]]
+  return [{ ...copy, member: member.id, name: uniqueName(part.name, there), order: orderAfter(there) }, ...rest]
+}
+
+/**
+ * All keys of a part, and where it is away, onto another one of its kind in place of that one's own; shapes stand where they
+ * stand, whatever each rides on.
+ */
+export function keysOnto(records: Records, from: Part, to: Part, newId: () => string): Diff {
+  const keys = records.childrenOf('key', from.id).map((key) => ({
+    ...rekeyed(key, keyedFrom(records, to, key.frame, shapeOf(records, from, key.frame) ?? key.points)),
+    ...{ id: keyId(to.id, key.frame), part: to.id },
+  }))
+  const aways = records.childrenOf('away', from.id).map((one) => ({ ...one, id: newId(), part: to.id }))
+  const fresh = new Set([...keys, ...aways].map((one) => one.id))
+  const old = (['key', 'away'] as const).flatMap((type) =>
+    records.childrenOf(type, to.id).flatMap(({ id }) => (fresh.has(id) ? [] : [{ type, id }])),
+  )
+  return { put: [...keys, ...aways], remove: old }
 }
 
 /**

@@ -114,6 +114,8 @@ export interface EffectContext<S = Settings> {
   member(id: string): readonly TracedPart[]
   /** Where two members meet in the whole shot. */
   contacts(one: string, other: string): readonly Contact[]
+  /** The shot's cards of a kind on the same member, as they are at the frame. */
+  cardsThere(kind: string): readonly { settings: Settings; opacity: number }[]
   /** Size of such a picture in pixels; null where it is missing. */
   sizeOf(need: PictureNeed): { width: number; height: number } | null
   rateOf: RateOf

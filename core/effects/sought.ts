@@ -3,7 +3,7 @@ import type { EffectKind } from './effect.ts'
 import { soughtIn } from '../words/sought.ts'
 
 /** Words by which somebody looks for a kind who does not know what it is called here. */
-const words: Record<EffectKindName, string> = {
+export const kindWords: Record<EffectKindName, string> = {
   blade: 'sword beam laser neon fire burning energy staff stick',
   glow: 'halo bloom aura shine bright fire eyes',
   shafts: 'rays god sun beams streaks',
@@ -55,6 +55,6 @@ export function soughtKinds(typed: string): EffectKind[] {
   return soughtIn(typed, Object.values(effectKinds) as EffectKind[], (kind) => ({
     name: kind.title,
     says: kind.summary,
-    words: words[kind.kind as EffectKindName],
+    words: kindWords[kind.kind as EffectKindName],
   }))
 }

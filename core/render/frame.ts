@@ -182,6 +182,10 @@ function passesAt(
       regionBounds: (then = time) => regionBounds(scene, region, then, scale, bounds),
       member: scene.partsOf,
       contacts: scene.contacts,
+      cardsThere: (name) =>
+        scene.cards
+          .filter((one) => one.kind === name && one.target === target)
+          .map((one) => effectAt(scene, one, time)),
       sizeOf: others,
       rateOf: scene.rateOf,
       joined: scene.next(frame) !== null,

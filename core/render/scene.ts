@@ -29,6 +29,8 @@ export interface Scene {
   plate: Plate | null
   /** In the order of working, those that are on. */
   effects: Effect[]
+  /** All that are on, also where a view or an earlier card works with some of them only. */
+  cards: readonly Effect[]
   /** Ids of the cast, in its order. */
   members: string[]
   partsOf(member: string): TracedPart[]
@@ -57,6 +59,7 @@ export function sceneOf(records: Records, shotId: string, readings: Readings = n
   }
   const partsOf = (member: string) => records.childrenOf('part', member).flatMap((part) => traced(part) ?? [])
   let after: Scene | null = null
+  const effects = records.childrenOf('effect', shotId).filter((effect) => effect.on)
   return {
     ...signalReader({
       length: shotLength(shot),
@@ -79,7 +82,8 @@ export function sceneOf(records: Records, shotId: string, readings: Readings = n
     media,
     light: records.all('project')[0]?.light ?? 'linear',
     plate: records.childrenOf('plate', shotId)[0] ?? null,
-    effects: records.childrenOf('effect', shotId).filter((effect) => effect.on),
+    effects,
+    cards: effects,
     members: records.childrenOf('member', shotId).map((member) => member.id),
     partsOf,
     part: (id) => {

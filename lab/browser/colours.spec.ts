@@ -1,5 +1,6 @@
 import { join } from 'node:path'
 import { makeClip } from '../support/clips.ts'
+import { ffmpeg } from '../support/ffmpeg.ts'
 import { EditorPage, expect, test } from './fixtures.ts'
 
 test('a blade takes on colours on its way: put on a bar, moved, taken off; contrast goes about what changes nothing', async ({
@@ -34,7 +35,9 @@ test('a blade takes on colours on its way: put on a bar, moved, taken off; contr
     const box = (await bar.boundingBox())!
     await bar.click({ position: { x: box.width / 2, y: box.height / 2 } })
     await expect(way.getByRole('button', { name: 'Colour 1 at 50 %' })).toBeVisible()
-    await way.getByLabel('Colour on the way: pick').fill('#00ff00')
+    await way.getByRole('button', { name: /^Colour on the way/ }).click()
+    await page.getByLabel('Colour on the way: any colour').fill('#00ff00')
+    await page.keyboard.press('Escape')
     await expect
       .poll(async () => {
         const [red, green, blue] = await middle()
@@ -80,5 +83,86 @@ test('a blade takes on colours on its way: put on a bar, moved, taken off; contr
     await expect(editor.keeping).toHaveText('All changes kept')
     const grade = (await editor.records()).find((one) => one.type === 'effect' && one.kind === 'grade')!
     expect((grade.settings as { contrast: number }).contrast).toBeCloseTo(1.2, 6)
+  })
+})
+
+test('a colour comes from the picture, from what is used, by temperature, or from those that were kept', async ({
+  page,
+  app,
+  folder,
+}) => {
+  const clip = join(folder, 'clay.mp4')
+  ffmpeg([
+    ...['-f', 'lavfi', '-i', 'color=0xC86432:s=640x360:r=24:d=0.5', '-pix_fmt', 'yuv420p', '-c:v', 'libx264'],
+    ...['-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', clip],
+  ])
+  const editor = new EditorPage(page)
+  await editor.newProjectWith(app, clip)
+  await editor.click(100, 300)
+  await editor.click(540, 300)
+  await editor.step('Effects')
+  await editor.go(0)
+  await page.getByRole('button', { name: /burn$/ }).click()
+  const outside = page.getByRole('button', { name: /^Outside: #/ })
+  const panel = page.getByRole('group', { name: 'Outside' })
+  const written = async () => /#[0-9a-f]{6}/.exec((await outside.getAttribute('aria-label'))!)![0]
+  const channels = (hex: string) => [1, 3, 5].map((at) => parseInt(hex.slice(at, at + 2), 16))
+
+  await test.step('from the picture; Escape leaves it', async () => {
+    const before = await written()
+    await outside.click()
+    await panel.getByRole('button', { name: 'From the picture' }).click()
+    await expect(page.getByText('Click a colour in the picture')).toBeVisible()
+    await page.keyboard.press('Escape')
+    await expect(page.getByTestId('dropper')).toBeHidden()
+    expect(await written()).toBe(before)
+    await outside.click()
+    await panel.getByRole('button', { name: 'From the picture' }).click()
+    // The clip's own colour counts, not the light that lies over it.
+    await editor.click(320, 290)
+    await expect.poll(written).not.toBe(before)
+    const [r, g, b] = channels(await written()) as [number, number, number]
+    for (const [is, was] of [
+      [r, 0xc8],
+      [g, 0x64],
+      [b, 0x32],
+    ] as const)
+      expect(Math.abs(is - was)).toBeLessThanOrEqual(4)
+  })
+  const clay = await written()
+
+  await test.step('by temperature, and what was used last is offered again', async () => {
+    await outside.click()
+    await panel.getByRole('textbox', { name: 'Temperature' }).fill('1900')
+    await panel.getByRole('textbox', { name: 'Temperature' }).press('Enter')
+    await expect.poll(async () => channels(await written())[2]).toBeLessThan(60)
+    await expect(panel.getByRole('button', { name: /^In this project: / }).first()).toBeVisible()
+    await panel.getByRole('button', { name: `Used last: ${clay}` }).click()
+    expect(await written()).toBe(clay)
+  })
+
+  await test.step('kept for every project, and taken out again', async () => {
+    await panel.getByRole('button', { name: `Keep ${clay}` }).click()
+    await page.keyboard.press('Escape')
+    await page.reload()
+    await page.getByRole('button', { name: /burn$/ }).waitFor({ state: 'detached' })
+    await editor.card('Blade').click({ position: { x: 6, y: 6 } })
+    await page.getByRole('button', { name: /^Inside: #/ }).click()
+    const inside = page.getByRole('group', { name: 'Inside' })
+    await inside.getByRole('button', { name: `Kept: ${clay}` }).click()
+    await expect(page.getByRole('button', { name: `Inside: ${clay}` })).toBeVisible()
+    await inside.getByRole('button', { name: `Kept: ${clay}` }).press('Delete')
+    await expect(inside.getByRole('button', { name: `Kept: ${clay}` })).toHaveCount(0)
+  })
+
+  await test.step('a word of a sentence opens the same', async () => {
+    await page.keyboard.press('Escape')
+    await editor
+      .card('Blade')
+      .getByRole('button', { name: /^Outside: / })
+      .click()
+    await page.getByLabel('Outside as a number').fill('#00ff00')
+    await page.getByLabel('Outside as a number').press('Enter')
+    expect(await written()).toBe('#00ff00')
   })
 })

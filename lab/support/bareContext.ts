@@ -31,6 +31,7 @@ export function bareContext<T extends ParameterTable>(
     regionBounds: () => ({ x: 0, y: 0, ...context.size }),
     member: () => context.parts,
     contacts: (one, other) => contactsOf(context.member(one), context.member(other), 100),
+    cardsThere: () => [],
     rateOf: () => 1,
     joined: false,
     picture: () => null,

@@ -261,6 +261,7 @@ const toggle = (id: string) => {
             :options="options[chart.name]"
             :plugins="[playhead]"
             :data-testid="`chart-${chart.name}`"
+            :aria-label="`${chart.title} over the frames of the shot`"
           />
         </div>
       </section>

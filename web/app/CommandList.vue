@@ -3,7 +3,8 @@ import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, Dialo
 import { Search } from '@lucide/vue'
 import { computed, ref } from 'vue'
 import { type RouteLocationRaw, useRoute, useRouter } from 'vue-router'
-import { effectKinds } from '#core/effects/catalogue.ts'
+import { type EffectKindName, effectKinds } from '#core/effects/catalogue.ts'
+import { kindWords } from '#core/effects/sought.ts'
 import { templates } from '#core/shapes/templates.ts'
 import { soundKinds } from '#core/sound/catalogue.ts'
 import { soughtIn } from '#core/words/sought.ts'
@@ -109,7 +110,7 @@ const ofShot = computed<Command[]>(() => [
   ...Object.values(effectKinds).map((kind) => ({
     name: `Add ${kind.title}`,
     about: `Effects, ${kind.group}`,
-    words: kind.summary,
+    words: `${kind.summary} ${kindWords[kind.kind as EffectKindName]}`,
     run: () => go('effects', () => effects.add(kind.kind)),
   })),
   ...Object.values(soundKinds)
@@ -143,12 +144,11 @@ function run(command: Command | null): void {
 </script>
 
 <template>
-  <Dialog class="fixed inset-0 z-20" :open="true" @close="emit('close')">
+  <Dialog class="fixed inset-0 z-20" aria-label="Do something by its name" :open="true" @close="emit('close')">
     <div class="absolute inset-0 bg-black/40" aria-hidden="true" />
     <div class="absolute inset-0 flex justify-center p-6 pt-[12vh]">
       <DialogPanel
         class="flex h-fit max-h-[64vh] w-[560px] max-w-full flex-col overflow-hidden rounded-[10px] border bg-panel shadow-[0_8px_24px_rgb(0_0_0/0.5)]"
-        aria-label="Do something by its name"
         @keydown.escape.capture.stop="emit('close')"
       >
         <Combobox :model-value="null" nullable @update:model-value="run">

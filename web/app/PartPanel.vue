@@ -99,9 +99,13 @@ const carriers = computed(() => {
   const free = (id: string) => !wouldCircle(records, part, id)
   return [
     { value: '', label: 'nothing' },
-    ...(project.childrenOf('part', member.value.id).length > 1 && free(member.value.id)
-      ? [{ value: member.value.id, label: `${member.value.name} as a whole` }]
-      : []),
+    ...opened.members
+      .filter((one) =>
+        one.id === member.value!.id
+          ? project.childrenOf('part', one.id).length > 1 && free(one.id)
+          : one.id === part.ride?.on,
+      )
+      .map((one) => ({ value: one.id, label: `${one.name} as a whole` })),
     ...opened.parts
       .filter((one) => one.id !== part.id && free(one.id))
       .map((one) => ({ value: one.id, label: one.name })),

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { CircleHelp, History, Redo2, TextSearch, Undo2 } from '@lucide/vue'
 import { useEventListener } from '@vueuse/core'
-import { computed, defineAsyncComponent, onBeforeUnmount, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, onBeforeUnmount, provide, ref, watch } from 'vue'
+
 import { type RouteRecordName, useRoute, useRouter } from 'vue-router'
 import { toast } from 'vue-sonner'
 import { asking, helpShown, keysShown, useActions } from '../editor/actions.ts'
+import { colourFromPicture } from '../editor/dropper.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { keysOf } from '../editor/shortcuts.ts'
 import { useViewing } from '../editor/viewing.ts'
@@ -13,10 +15,12 @@ import { keepThumbnail } from '../frames/thumbnail.ts'
 import { useOutputs } from '../output/outputs.ts'
 import ClashDialog from '../project/ClashDialog.vue'
 import { useProject } from '../project/project.ts'
+import { coloursOf } from '#core/edits/colours.ts'
 import AppMark from '../ui/AppMark.vue'
 import ChoiceField from '../ui/ChoiceField.vue'
 import EditableName from '../ui/EditableName.vue'
 import IconButton from '../ui/IconButton.vue'
+import { colourSources } from '../ui/colours.ts'
 import { attend, sentenceOf } from '../ui/troubles.ts'
 import Nowhere from './Nowhere.vue'
 
@@ -87,12 +91,19 @@ const release = (event: Event) => {
 useEventListener(window, 'click', (event) => event.detail > 0 && release(event))
 useEventListener(window, 'change', release)
 
+provide(colourSources, {
+  used: computed(() => coloursOf(project.records())),
+  fromPicture: computed(() => (opened.shotId && hasPicture(route.name) ? colourFromPicture : null)),
+})
 useActions({
   undo: () => project.undo(),
   redo: () => project.redo(),
   sheet: () => void (keysShown.value = true),
   ask: () => void (asking.value = true),
 })
+
+/** Whether a step shows the picture. */
+const hasPicture = (name: unknown) => ['trace', 'effects', 'sound'].includes(String(name))
 
 const steps = [
   { name: 'footage', label: 'Footage' },
@@ -138,6 +149,7 @@ function rename(name: string): void {
       v-if="!viewing.quiet"
       class="grid h-11 shrink-0 grid-cols-[1fr_auto_1fr] items-center border-b bg-panel px-3"
     >
+      <h1 class="sr-only">{{ project.project?.name }}: {{ steps.find((step) => step.name === stepShown)?.label }}</h1>
       <div class="flex min-w-0 items-center gap-3">
         <RouterLink to="/" aria-label="To the shelf" title="To the shelf" class="rounded-[6px]"><AppMark /></RouterLink>
         <EditableName

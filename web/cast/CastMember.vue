@@ -3,7 +3,7 @@ import { Ellipsis } from '@lucide/vue'
 import { computed, useTemplateRef } from 'vue'
 import { VueDraggable } from 'vue-draggable-plus'
 import { writeShapes } from '#core/outgoing/shapesFile.ts'
-import type { Member } from '#core/records/types.ts'
+import type { Member, Part } from '#core/records/types.ts'
 import type { PartKindName } from '#core/shapes/registry.ts'
 import { tracedShare } from '#core/shapes/track.ts'
 import { useCast } from '../editor/cast.ts'
@@ -19,7 +19,7 @@ import { alone } from './alone.ts'
 
 /** A member's row in the cast with its parts below; `colouring` while its colour is chosen. */
 const props = defineProps<{ member: Member; colouring: boolean }>()
-const emit = defineEmits<{ colouring: [now: boolean] }>()
+const emit = defineEmits<{ colouring: [now: boolean]; carry: [part: Part] }>()
 const project = useProject()
 const opened = useOpenShot()
 const viewing = useViewing()
@@ -109,13 +109,15 @@ function colour(index: number): void {
     <VueDraggable
       :model-value="[...parts]"
       tag="ul"
-      :group="`parts of ${member.id}`"
+      group="parts"
+      :class="{ 'min-h-2': parts.length === 0 }"
       :animation="120"
       filter="button[data-state], .no-drag"
       :prevent-on-filter="false"
-      @end="({ data, newIndex }) => data && newIndex !== undefined && cast.reorder(data, newIndex)"
+      @add="({ data, newIndex }) => data && cast.moveTo(data, member, newIndex)"
+      @update="({ data, newIndex }) => data && newIndex !== undefined && cast.reorder(data, newIndex)"
     >
-      <CastPart v-for="part in parts" :key="part.id" :part="part" />
+      <CastPart v-for="part in parts" :key="part.id" :part="part" @carry="emit('carry', part)" />
     </VueDraggable>
   </li>
 </template>

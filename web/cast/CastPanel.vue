@@ -7,6 +7,7 @@ import { readShapes } from '#core/incoming/shapesFile.ts'
 import { shapesOfSvg } from '#core/incoming/svg.ts'
 import { keysOfTable } from '#core/incoming/track.ts'
 import { limits } from '#core/records/limits.ts'
+import type { Part } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
 import { partKinds } from '#core/shapes/registry.ts'
 import { templates } from '#core/shapes/templates.ts'
@@ -18,6 +19,7 @@ import { useViewing } from '../editor/viewing.ts'
 import { newId, useProject } from '../project/project.ts'
 import MenuButton, { type MenuEntry } from '../ui/MenuButton.vue'
 import { attend } from '../ui/troubles.ts'
+import CarryDialog from './CarryDialog.vue'
 import CastMember from './CastMember.vue'
 import { drawingOf } from './drawing.ts'
 import { firstFrame, rowsOf } from './track.ts'
@@ -34,6 +36,8 @@ const cast = useCast()
 const selected = useSelection()
 const tracing = useTracing()
 
+/** What is to be moved or copied. */
+const carried = ref<Part | null>(null)
 /** Whose colour is being chosen. */
 const palette = ref<string | null>(null)
 
@@ -156,8 +160,10 @@ function take(event: Event, bringIn: (file: File) => Promise<void>, what: string
         :member="member"
         :colouring="palette === member.id"
         @colouring="palette = $event ? member.id : null"
+        @carry="carried = $event"
       />
     </VueDraggable>
+    <CarryDialog v-if="carried" :part="carried" @close="carried = null" />
     <p v-if="opened.members.length === 0" class="px-3 py-2 text-second">
       Nobody is cast yet. Take a tool and trace something in the picture, or add someone here.
     </p>

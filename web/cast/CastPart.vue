@@ -11,6 +11,7 @@ import { alone } from './alone.ts'
 
 /** A part's row in the cast. */
 const props = defineProps<{ part: Part }>()
+const emit = defineEmits<{ carry: [] }>()
 const selected = useSelection()
 const viewing = useViewing()
 const cast = useCast()
@@ -24,6 +25,7 @@ const menu = (): MenuEntry[] => [
   { label: 'Rename', run: () => void name.value?.edit() },
   alone(viewing, props.part.id),
   { label: 'Duplicate with keys', run: () => cast.duplicate(props.part) },
+  { label: 'Move or copy to…', run: () => emit('carry') },
   { label: 'Delete', danger: true, run: () => cast.removeAll(props.part) },
 ]
 const toggle = (field: 'hidden' | 'locked') =>

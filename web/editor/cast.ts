@@ -1,6 +1,16 @@
 import { defineStore } from 'pinia'
 import { toast } from 'vue-sonner'
-import { duplicated, memberOf, newMember, newPart, reordered, riding } from '#core/edits/cast.ts'
+import {
+  copiedTo,
+  duplicated,
+  keysOnto,
+  memberOf,
+  movedTo,
+  newMember,
+  newPart,
+  reordered,
+  riding,
+} from '#core/edits/cast.ts'
 import type { Setting } from '#core/parameters/parameters.ts'
 import type { DrawnShape } from '#core/incoming/svg.ts'
 import { makeKey } from '#core/records/make.ts'
@@ -97,6 +107,28 @@ export const useCast = defineStore('cast', () => {
     if (put.length) project.commit(`Move ${record.name} in the cast`, { put, remove: [] })
   }
 
+  /** Makes a part one of another member, at a place of that one's list or at its end. */
+  function moveTo(part: Part, member: Member, index?: number): void {
+    if (part.member === member.id) return
+    const put = movedTo(records(), part, member, index)
+    if (project.commit(`Move ${part.name} to ${member.name}`, { put, remove: [] }))
+      toast(`${part.name} is a part of ${member.name} now.`)
+  }
+  function copyTo(part: Part, member: Member): void {
+    const [copy, ...rest] = copiedTo(records(), part, member, newId)
+    if (!project.commit(`Copy ${part.name} to ${member.name}`, { put: [copy, ...rest], remove: [] })) return
+    selected.choosePart(copy)
+    toast(`${copy.name} is a part of ${member.name} now, too.`)
+  }
+  /** Puts all keys of a part onto another one of its kind, in place of that one's own. */
+  function keysTo(from: Part, to: Part): void {
+    if (to.locked) return void toast(`${to.name} is locked; unlock it in the cast to change it.`)
+    const diff = keysOnto(records(), from, to, newId)
+    if (!project.commit(`Keys of ${from.name} onto ${to.name}`, diff)) return
+    selected.choosePart(to)
+    toast(`${to.name} has the keys of ${from.name} now.`)
+  }
+
   /** Lets the part ride on another part or on its member; '' for nothing. Its shapes stay where they are. */
   function ride(part: Part, on: string): void {
     const diff = riding(records(), part, on, playback.frame)
@@ -116,6 +148,9 @@ export const useCast = defineStore('cast', () => {
     setPartSetting,
     duplicate,
     reorder,
+    moveTo,
+    copyTo,
+    keysTo,
     ride,
   }
 })

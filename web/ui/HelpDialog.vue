@@ -44,12 +44,12 @@ const shown = computed(() =>
         class="scroll-thin grid min-h-0 flex-1 grid-cols-2 gap-x-6 gap-y-3 overflow-y-auto p-4"
         tabindex="0"
       >
-        <div v-for="(says, word) in words" :key="word" class="flex gap-3">
-          <WordDrawing :of="word as Word" class="h-[46px] w-[92px]" />
-          <div class="min-w-0">
-            <dt class="font-semibold first-letter:uppercase">{{ word }}</dt>
-            <dd class="text-second">{{ says }}</dd>
-          </div>
+        <div v-for="(says, word) in words" :key="word" class="grid grid-cols-[92px_1fr] gap-x-3">
+          <dt class="contents font-semibold">
+            <WordDrawing :of="word as Word" class="row-span-2 h-[46px] w-[92px]" />
+            <span class="block first-letter:uppercase">{{ word }}</span>
+          </dt>
+          <dd class="text-second">{{ says }}</dd>
         </div>
       </dl>
       <dl v-else class="scroll-thin min-h-0 flex-1 overflow-y-auto px-5 py-3" tabindex="0" aria-label="Answers">

@@ -16,7 +16,7 @@ const begins = (at: number) => props.options[at]!.under !== props.options[at - 1
 
 <template>
   <RadioGroup v-model="chosen">
-    <RadioGroupLabel class="heading mb-2 block">{{ label }}</RadioGroupLabel>
+    <RadioGroupLabel as="div" class="heading mb-2">{{ label }}</RadioGroupLabel>
     <div class="grid gap-1" :class="{ 'grid-cols-3': three }">
       <template v-for="(one, i) in options" :key="one.value">
         <p v-if="one.under && begins(i)" class="mt-1 px-3 text-s text-third first:mt-0">{{ one.under }}</p>

@@ -1,3 +1,5 @@
+import { hexOf } from './hex.ts'
+
 /**
  * Chromaticity of daylight of a correlated colour temperature (CIE D series, CIE 15), 4000 to 25000 K; below that of a
  * black body by the cubic fit of Kim et al. (2002), 1667 to 4000 K.
@@ -58,4 +60,12 @@ export function adaptation(kelvin: number): [number, number, number][] {
     return times(fromXyz, times(fromCones, cones))
   })
   return ([0, 1, 2] as const).map((r) => [columns[0]![r], columns[1]![r], columns[2]![r]])
+}
+
+/** Colour of light of a correlated colour temperature (1667 to 25000 K) on a D65 screen, its strongest component full: '#rrggbb'. */
+export function colourOfLight(kelvin: number): string {
+  const [x, y] = chromaticity(kelvin)
+  const rgb = times(fromXyz, [x / y, 1, (1 - x - y) / y]).map((v) => Math.max(0, v))
+  const most = Math.max(...rgb)
+  return hexOf(rgb.map((v) => v / most))
 }

@@ -5,6 +5,7 @@ import { isDrive, type Parameter, type Setting } from '#core/parameters/paramete
 import { valueOf, writtenOf } from '#core/parameters/written.ts'
 import { colourName } from '#core/pixels/colour/colourName.ts'
 import { useProject } from '../../project/project.ts'
+import ColourChoice from '../../ui/ColourChoice.vue'
 import WordChoice from '../../ui/WordChoice.vue'
 import { typedNumber } from '../../ui/typedNumber.ts'
 import CastChip from '../CastChip.vue'
@@ -52,17 +53,19 @@ const clips = computed(() => project.clips.map((media) => ({ value: media.id, la
     />
     {{ p.unit }}
   </span>
-  <label v-else-if="p.type === 'colour'" class="cursor-pointer whitespace-nowrap">
-    <span class="mr-1 inline-block size-2.5 rounded-full" :style="{ background: colour }" />
-    <span class="word">{{ colourName(colour) }}</span>
-    <input
-      type="color"
-      class="sr-only"
-      :aria-label="`Colour ${colourName(colour)}`"
-      :value="colour"
-      @input="emit('change', withSettingNow(value, playback.frame, ($event.target as HTMLInputElement).value))"
-    />
-  </label>
+  <ColourChoice
+    v-else-if="p.type === 'colour'"
+    class="align-baseline whitespace-nowrap"
+    :label="p.label"
+    :model-value="colour"
+    @update:model-value="emit('change', withSettingNow(value, playback.frame, $event))"
+  >
+    <span class="inline-flex items-baseline"
+      ><span class="mr-1 inline-block size-2.5 rounded-full" :style="{ background: colour }" /><span class="word">{{
+        colourName(colour)
+      }}</span></span
+    >
+  </ColourChoice>
   <WordChoice
     v-else-if="p.type === 'choice'"
     :label="p.label"

@@ -7,6 +7,8 @@ import { inverse, moved, type Similarity } from '#core/geometry/similarity.ts'
 import { useOpenShot } from '../openShot.ts'
 import { useSelection } from '../selection.ts'
 import { useViewing } from '../viewing.ts'
+import { waiting } from '../dropper.ts'
+import ColourDropper from './ColourDropper.vue'
 import { stageKey, type StageView } from './view.ts'
 
 /**
@@ -130,6 +132,7 @@ const placed = computed(() => {
       aria-hidden="true"
     />
     <slot :width="width" :height="height" />
+    <ColourDropper v-if="waiting" />
     <div v-if="opened.trouble" class="absolute inset-0 flex items-center justify-center bg-ground p-8">
       <div class="max-w-md text-center">
         <p class="text-l text-ember" role="alert">{{ opened.trouble }}</p>

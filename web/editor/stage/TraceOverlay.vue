@@ -107,9 +107,14 @@ const tracer: ShallowRef<Tracer> = shallowRef(
       const member = chosen && project.get('member', chosen.member)
       if (again) {
         if (tracing.refuseLocked(chosen) || !tracing.writeKey(chosen, shape)) return
-      } else if ((name === 'outline' || name === 'point') && member) {
+      } else if (member && (name !== 'rod' || member.kind === 'prop')) {
+        // Whoever is chosen gets it; but a rod beside a performer is a prop of its own, which may be hidden by them.
         if (!cast.addPart(member, name, shape)) return
-      } else if (!cast.addMember(firstOf[name], shape)) return
+        toast(`A new part of ${member.name}.`, { id: 'tracer' })
+      } else {
+        if (!cast.addMember(firstOf[name], shape)) return
+        toast(`${project.get('member', selected.part?.member ?? '')?.name} is new in the cast.`, { id: 'tracer' })
+      }
       if (name === 'rod' || name === 'oval') attend(tracing.stepOn(), 'go to the next frame')
       else selected.tool = 'choose'
     },

@@ -1,9 +1,10 @@
 import { boundsOf, isEmpty, noRect, type Rect, unite } from '../../../geometry/rect.ts'
-import { clouds, hashed, noise2 } from '../../../pixels/filters/noise.ts'
+import { clouds, noise2 } from '../../../pixels/filters/noise.ts'
 import { reachedTip, rodReach } from '../../../shapes/kinds/rod.ts'
 import type { TracedPart } from '../../../shapes/traced.ts'
 import { type ContextOf, rendererOf } from '../../effect.ts'
 import { blade } from './blade.ts'
+import { strengthOf } from './strength.ts'
 import { colourWay } from '../../shared/stops.ts'
 import { apart, type BladePose, type Halo, type Rgb, RodLight, type RodStyle, tail } from './rodLight.ts'
 
@@ -60,13 +61,8 @@ export const renderBlade = rendererOf(blade, {
   },
 })
 
-/** Strength at the frame with its flicker. */
-function lightAt(context: Context): number {
-  const strength = context.settings.strength
-  const tremble = context.settings.flicker
-  const seed = context.settings.seed
-  return strength * (1 - tremble * hashed(context.frame, seed)) * context.opacity
-}
+/** Strength at the frame, as far as the card is there. */
+const lightAt = (context: Context): number => strengthOf(context.settings, context.frame) * context.opacity
 
 function halosOf(context: Context): Halo[] {
   const { settings, scale, colour } = context

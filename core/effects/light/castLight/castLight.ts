@@ -1,4 +1,4 @@
-import { colour, number } from '../../../parameters/builders.ts'
+import { choice, colour, number } from '../../../parameters/builders.ts'
 import { defineEffect } from '../../effect.ts'
 import { anyShape } from '../../shared/forms.ts'
 
@@ -12,8 +12,13 @@ export const castLight = defineEffect('castLight', {
   makes: 'picture',
   blend: 'normal',
   parameters: {
+    source: choice(
+      'Light',
+      { burning: 'as its blade burns', own: 'in its own colour' },
+      'Whether colour, strength and lit length are those of the blade there, where one is.',
+    ),
     strength: number('Strength', '%', [0, 10, 0.05], 1.5, 'How much light falls on what is near.'),
-    tint: colour('Colour', '#3f9cff', 'Colour of the light that falls.'),
+    tint: colour('Colour', '#3f9cff', 'Its own colour; that of the light where no blade is on it, too.'),
     distance: number('Reaching', 'px', [5, 3000, 5], 240, 'Distance at which half of the light is left.'),
     dark: number(
       'On dark places',
@@ -24,5 +29,8 @@ export const castLight = defineEffect('castLight', {
     ),
     haze: number('Haze', '%', [0, 1, 0.01], 0.03, 'Light that hangs in the air itself.'),
   },
-  sentence: 'Cast light from {target} in {tint} onto {region}, reaching {distance} {behind} {range}',
+  sentence: ({ source }) =>
+    source === 'own'
+      ? 'Cast light from {target} {source}, {tint}, onto {region}, reaching {distance} {behind} {range}'
+      : 'Cast light from {target} {source} onto {region}, reaching {distance} {behind} {range}',
 })

@@ -4,23 +4,32 @@ import { luminanceAt } from '../../../pixels/colour/luminance.ts'
 import { quickEncoded } from '../../../pixels/colour/transfer.ts'
 import { signedDistance } from '../../../pixels/filters/distance.ts'
 import { reachedTip, rodReach } from '../../../shapes/kinds/rod.ts'
-import { type ContextOf, rendererOf } from '../../effect.ts'
+import { type ContextOf, rendererOf, type SettingsOfKind } from '../../effect.ts'
 import { isAway, wholePicture } from '../../shared/place.ts'
 import { clip, coarseGrid, coverOfParts, mix } from '../../shared/tools.ts'
+import type { blade } from '../blade/blade.ts'
+import { strengthOf } from '../blade/strength.ts'
 import { castLight } from './castLight.ts'
+
+/** A blade's card on the same member. */
+interface BladeThere {
+  settings: SettingsOfKind<typeof blade>
+  opacity: number
+}
 
 const slots = { lightFall: new Slot(), lightCover: new Slot(), lightDistance: new Slot() }
 
 export const renderCastLight = rendererOf(castLight, {
-  bounds: (context) => (isAway(context) || context.settings.strength <= 0 ? noRect : wholePicture(context)),
+  bounds: (context) =>
+    isAway(context) || sourceOf(context).light.every((v) => v <= 0) ? noRect : wholePicture(context),
   sampleRadius: () => 0,
   draw(context, { data, region }) {
     const { settings } = context
     const half = settings.distance
-    const tint = context.colour(settings.tint).map((v) => v * settings.strength)
     const { dark, haze } = settings
-    const fall = fallOver(context, region, half)
-    const [r, g, b] = tint as [number, number, number]
+    const source = sourceOf(context)
+    const fall = fallOver(context, source, region, half)
+    const [r, g, b] = source.light
     const least = dark * 0.18
     const encoded = context.light === 'linear'
     for (let i = 0, at = 0; i < fall.length; i++, at += 4) {
@@ -40,12 +49,38 @@ export const renderCastLight = rendererOf(castLight, {
   },
 })
 
+/** What gives the light: its working values, and how much of each rod burns, with how many pixels more than its own reach. */
+interface Source {
+  light: [number, number, number]
+  lit: number
+  reach: number
+}
+
+/** The blades on the member, as bright as they are together and as far as the longest of them burns; else the card's own colour. */
+function sourceOf(context: ContextOf<typeof castLight>): Source {
+  const { source, strength, tint } = context.settings
+  const blades = source === 'own' ? [] : (context.cardsThere('blade') as BladeThere[])
+  if (!blades.length) return { light: inLight(context.colour(tint), strength), lit: 1, reach: 0 }
+  const light: Source['light'] = [0, 0, 0]
+  let [lit, reach] = [0, 0]
+  for (const { settings, opacity } of blades) {
+    const gain = strengthOf(settings, context.frame) * opacity
+    if (gain <= 0 || settings.lit <= 0) continue
+    const [heel, tip] = [context.colour(settings.outside), context.colour(settings.second)]
+    // Of a blade that changes its colour up to the tip the mean falls on what is near.
+    for (let c = 0; c < 3; c++) light[c]! += (heel[c]! + (tip[c]! - heel[c]!) * (settings.turns / 2)) * gain * strength
+    if (settings.lit > lit) ({ lit, reach } = settings)
+  }
+  return { light, lit, reach }
+}
+const inLight = ([r, g, b]: Source['light'], by: number): Source['light'] => [r * by, g * by, b * by]
+
 /** How much of the light is left, by the distance to it, over a region: worked out on a mesh of four or eight full-size pixels. */
-function fallOver(context: ContextOf<typeof castLight>, region: Rect, half: number): Float32Array {
+function fallOver(context: ContextOf<typeof castLight>, source: Source, region: Rect, half: number): Float32Array {
   const { scale, scratch } = context
   // Light that reaches far falls off slowly: it is straight over more pixels.
   const step = Math.max(1, Math.round((half >= 60 ? 8 : 4) * scale))
-  const distance = distanceToLight(context, region)
+  const distance = distanceToLight(context, source, region)
   const out = scratch.floats(slots.lightFall, region.width * region.height)
   const columns = Math.ceil(region.width / step) + 1
   const rows = [new Float32Array(columns), new Float32Array(columns)] as [Float32Array, Float32Array]
@@ -75,13 +110,14 @@ function fallOver(context: ContextOf<typeof castLight>, region: Rect, half: numb
 }
 
 /** Distance in pixels (at the scale) from a place to the nearest light: exact for rods, by a coarse grid for others. */
-function distanceToLight(context: ContextOf<typeof castLight>, region: Rect) {
+function distanceToLight(context: ContextOf<typeof castLight>, { lit, reach }: Source, region: Rect) {
   const { parts, frame, scale, scratch } = context
   const rods = parts.flatMap((part) => {
     const points = part.kind === 'rod' ? part.at(frame) : null
     if (!points) return []
-    const [tx, ty] = reachedTip(points, rodReach(part.settings))
-    return [[points[0]! * scale, points[1]! * scale, tx * scale, ty * scale] as const]
+    const [hx, hy] = points as [number, number]
+    const [tx, ty] = reachedTip(points, rodReach(part.settings) + reach)
+    return [[hx * scale, hy * scale, (hx + (tx - hx) * lit) * scale, (hy + (ty - hy) * lit) * scale] as const]
   })
   const others = parts.filter((part) => part.kind !== 'rod' && part.at(frame))
   const grid = others.length ? coarseGrid(context, region, 0) : null
