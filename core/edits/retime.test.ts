@@ -191,11 +191,16 @@ describe('what happens on frames', () => {
   const lit = { keys: [4, 12, 30].map((frame) => ({ frame, value: frame / 50, ease: 'eased' as const })) }
   const card = makeEffect({ id: 'e', shot: 's', kind: 'blade', order: 1, target: 'c', settings: { lit } })
   const more: AnyRecord[] = [
-    { ...card, range: { from: 10, to: 25, fadeIn: 2, fadeOut: 2 } },
+    {
+      ...{ ...card, range: { from: 10, to: 25, fadeIn: 2, fadeOut: 2 } },
+      behindRange: { from: 10, to: 25, fadeIn: 0, fadeOut: 0 },
+    },
     { type: 'mark', id: 'n', shot: 's', frame: 30, note: 'the turn' },
   ]
   const state = (records: Records) => {
-    const { range, settings } = records.get('effect', 'e')!
+    const { range, behindRange, settings } = records.get('effect', 'e')!
+    // A cover's frames go as the card's own do.
+    expect([behindRange!.from, behindRange!.to]).toEqual([range!.from, range!.to])
     const frames = isCurve(settings.lit) && settings.lit.keys.map((key) => key.frame)
     return { frames, range: [range!.from, range!.to], mark: records.get('mark', 'n')!.frame }
   }
@@ -218,4 +223,18 @@ describe('what happens on frames', () => {
     for (const record of before) expect(records.get(record.type, record.id)).toEqual(record)
     expect([...records.values()]).toHaveLength(before.length)
   })
+})
+
+it('frames that a card names go along with the picture that they were named for', () => {
+  const flash = makeEffect({
+    ...{ id: 'f', shot: 's', kind: 'flash', order: 1, target: 'c' },
+    settings: { when: 'frames', frames: '4, 12, 30' },
+  })
+  const frames = (retiming: Retiming) => {
+    const records = swinging('arc', [flash])
+    apply(records, retiming)
+    return records.get('effect', 'f')!.settings.frames
+  }
+  expect(frames(heldFor(shot, 5, 3))).toBe('4, 15, 33')
+  expect(frames(cutTo(shot, 8, 50))).toBe('6, 14, 32')
 })

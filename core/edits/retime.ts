@@ -1,4 +1,6 @@
-import { isColourCurve, isCurve, type Setting, type Settings } from '../parameters/parameters.ts'
+import { effectKind } from '../effects/catalogue.ts'
+import { framesIn, frameText } from '../parameters/frameList.ts'
+import { isColourCurve, isCurve, type Parameter, type Setting, type Settings } from '../parameters/parameters.ts'
 import type { Diff } from '../records/diff.ts'
 import { limits } from '../records/limits.ts'
 import { makeKey } from '../records/make.ts'
@@ -457,7 +459,8 @@ const movedEffect = (effect: Effect, move: (frame: number) => number): Effect =>
   ...effect,
   opacity: movedSetting(effect.opacity, move),
   range: movedRange(effect.range, move),
-  settings: movedSettings(effect.settings, move),
+  ...(effect.behindRange ? { behindRange: movedRange(effect.behindRange, move) } : {}),
+  settings: movedSettings(effect.settings, effectKind(effect.kind).parameters, move),
 })
 
 const movedSound = (sound: Sound, move: (frame: number) => number): Sound => ({
@@ -468,7 +471,7 @@ const movedSound = (sound: Sound, move: (frame: number) => number): Sound => ({
     frame: bead.frame === null ? null : move(bead.frame),
   })),
   range: movedRange(sound.range, move),
-  settings: movedSettings(sound.settings, move),
+  settings: movedSettings(sound.settings, [], move),
 })
 
 function movedRange(range: Effect['range'], move: (frame: number) => number): Effect['range'] {
@@ -476,8 +479,20 @@ function movedRange(range: Effect['range'], move: (frame: number) => number): Ef
   const [from, to] = [move(range.from), move(range.to)]
   return { ...range, from: Math.min(from, to), to: Math.max(from, to) }
 }
-const movedSettings = (settings: Settings, move: (frame: number) => number): Settings =>
-  Object.fromEntries(Object.entries(settings).map(([name, value]) => [name, movedSetting(value, move)]))
+/** Settings whose keys have moved, and what names frames. */
+function movedSettings(
+  settings: Settings,
+  parameters: readonly Parameter[],
+  move: (frame: number) => number,
+): Settings {
+  const lists = new Set(parameters.filter((p) => p.type === 'text' && p.frames).map((p) => p.name))
+  return Object.fromEntries(
+    Object.entries(settings).map(([name, value]) => [
+      name,
+      lists.has(name) ? frameText(framesIn(String(value)).map(move)) : movedSetting(value, move),
+    ]),
+  )
+}
 
 function movedSetting<S extends Setting>(value: S, move: (frame: number) => number): S {
   // Two that fall on one frame are one: the later of them.

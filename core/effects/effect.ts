@@ -70,12 +70,17 @@ type Described<T extends ParameterTable> = Omit<
 /** Describes a kind. `kind` is the name that records keep. */
 export function defineEffect<const T extends ParameterTable>(kind: string, given: Described<T>): EffectKind<T> {
   const parameters = named(given.parameters)
-  const { sentence, trouble } = given
+  const { trouble } = given
+  /** Every card has frames of its own, whether its sentence says where they stand or not. */
+  const sentence = (settings: Settings) => {
+    const said = typeof given.sentence === 'string' ? given.sentence : given.sentence(still(settings))
+    return said.includes('{range}') || said.includes('{next}') ? said : `${said} {range}`
+  }
   const still = (settings: Settings) => settingsAt(parameters, settings, 0) as SettingsOf<T>
   return {
     ...given,
     ...{ kind, parameters, table: given.parameters },
-    sentence: (settings) => piecesOf(typeof sentence === 'string' ? sentence : sentence(still(settings))),
+    sentence: (settings) => piecesOf(sentence(settings)),
     trouble: (settings) => trouble?.(still(settings)) ?? '',
   }
 }

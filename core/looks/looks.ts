@@ -96,41 +96,59 @@ const blade = (outside: string, inside: string, more: Settings = {}) => card('bl
 /** The looks that come with the program. */
 export const shippedLooks: Look[] = [
   {
-    name: 'Cold river',
-    about: 'a pale blue blade that lights its hand',
-    needs: ['rod'],
-    cards: [
-      card('castLight', { tint: '#3f9cff', strength: 1.4, distance: 220 }, { target: subject }),
-      blade('#3f9cff', '#ffffff'),
-      card('afterglow', { young: '#bfe6ff', old: '#2a52d8', length: 7 }),
-    ],
-  },
-  {
     name: 'Ember reed',
-    about: 'a blade of fire that sheds sparks',
+    about: 'a reed on fire: ragged flames, sparks that rise',
     needs: ['rod'],
     cards: [
-      card('castLight', { tint: '#ff6a2a', strength: 1.6, distance: 240 }, { target: subject }),
-      blade('#ff4a1c', '#fff0d0', { flicker: 0.22 }),
+      card('castLight', { strength: 1.6, distance: 240 }, { target: subject }),
+      blade('#ff5a1f', '#ffe9c4', {
+        ...{ burning: 0.85, crackle: 0.4, flame: 34, flow: 14, flicker: 0.22, taper: 0.5, coreEdge: 8 },
+        ...{ turns: 0.6, second: '#ffb43c' },
+      }),
       card('sparks', { from: 'edge', rate: 14, gravity: -0.12, speed: 5, life: 22 }),
     ],
   },
   {
-    name: 'Moss light',
-    about: 'a green blade, the same colour inside',
+    name: 'Cold river',
+    about: 'running water that glistens, and drops that fall from it',
     needs: ['rod'],
     cards: [
-      blade('#3ddc6a', '#d8ffd8', { coreWidth: 9 }),
-      card('afterglow', { young: '#c8ffcf', old: '#147a46', length: 12 }),
+      blade('#3f9fb4', '#d9f6f2', {
+        ...{ coreWidth: 14, coreEdge: 12, brightness: 0.7, burning: 0.35, flow: 30, flame: 70, flicker: 0 },
+        ...{ halos: [12, 40].map((feather) => ({ feather, strength: 0.35, colour: '' })), turns: 1, second: '#cfeee6' },
+      }),
+      card('sparks', {
+        ...{ from: 'edge', rate: 9, gravity: 0.8, speed: 2, life: 16, size: 2.5, strength: 1.6 },
+        ...{ young: '#e8fffb', old: '#3f9fb4' },
+      }),
     ],
   },
   {
-    name: 'Heron dusk',
-    about: 'a violet blade with a long, ragged trail',
+    name: 'Moonpath',
+    about: 'a thin line of moonlight with a wide, still shine',
     needs: ['rod'],
     cards: [
-      blade('#8a5cff', '#fbefff'),
-      card('afterglow', { young: '#e6d2ff', old: '#4a1fb0', length: 18, breakup: 0.6, wander: 12 }),
+      blade('#b9c6d8', '#f4f1e4', {
+        ...{ coreWidth: 5, coreEdge: 2, flicker: 0, taper: 0.6 },
+        halos: [
+          { feather: 20, strength: 0.3, colour: '' },
+          { feather: 90, strength: 0.28, colour: '' },
+          { feather: 220, strength: 0.16, colour: '' },
+        ],
+      }),
+      card('afterglow', { young: '#e9edf2', old: '#5f6f8c', length: 18, breakup: 0.5, wander: 10 }, { opacity: 0.6 }),
+    ],
+  },
+  {
+    name: 'Moss light',
+    about: 'a soft green glimmer without a core, and motes that drift',
+    needs: ['rod'],
+    cards: [
+      blade('#7fb765', '#a9d48f', { coreWidth: 13, coreEdge: 16, brightness: 0.8, taper: 0.3, burning: 0.2, flow: 3 }),
+      card('sparks', {
+        ...{ from: 'edge', rate: 2, gravity: -0.02, speed: 0.8, life: 70, size: 2, strength: 2.2, wander: 18 },
+        ...{ young: '#dff0b8', old: '#4d7a3c' },
+      }),
     ],
   },
   {

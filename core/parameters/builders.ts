@@ -88,6 +88,11 @@ export const text = (
   hint: string,
 ): Unnamed<TextParameter> => ({ type: 'text', label, default: standard, max, lines, hint })
 
+/** Frames, written as in '12, 40, 61'. */
+export const frameList = (label: string, hint: string): Unnamed<TextParameter> => ({
+  ...{ type: 'text', label, default: '', max: 400, frames: true, hint },
+})
+
 /** A tone curve that changes nothing at first. */
 export const tone = (label: string, hint: string): Unnamed<ToneParameter> => ({
   ...{ type: 'tone', label, hint },

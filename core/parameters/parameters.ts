@@ -78,6 +78,8 @@ export interface TextParameter extends Described {
   type: 'text'
   default: string
   max: number
+  /** Whether it names frames, as in '12, 40': they go along when a shot is cut or timed anew. */
+  frames?: boolean
   /** Whether it may have several lines. */
   lines?: boolean
 }

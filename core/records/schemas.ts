@@ -410,6 +410,7 @@ const cardFieldsFor = (kinds: KindSettings['effects']) => ({
   target: yup.string().max(80).defined(),
   region: regionSchema.required(),
   behind: yup.array(id()).max(60).required(),
+  behindRange: rangeSchema.nullable().optional(),
   blend: oneOf(blendNames, 'There is no blending of this name.'),
   opacity: movingSchema(opacityParameter) as yup.Schema<EffectCard['opacity']>,
   range: rangeSchema.nullable().defined(),

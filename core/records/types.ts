@@ -235,6 +235,8 @@ export interface EffectCard {
   region: Region
   /** Members and parts that cover it. */
   behind: string[]
+  /** On which frames they do; on all where there is none. */
+  behindRange?: FrameRange | null | undefined
   blend: BlendName
   opacity: number | Curve | Drive
   range: FrameRange | null

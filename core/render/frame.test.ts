@@ -91,6 +91,19 @@ describe('a frame', () => {
       expect(dark.words.every((word) => word === 0xff000000)).toBe(true)
     }
   })
+  it('is covered on the frames of its cover only, and half-way as that fades', () => {
+    const over = (from: number, fadeIn: number) => {
+      const behindRange = { from, to: 30, fadeIn, fadeOut: 0 }
+      const picture = black()
+      const records = shot(blade({ spill: 0 }, { behind: ['head'], behindRange }))
+      renderFrame(sceneOf(records, 's')!, 10, 1, picture, new Scratch())
+      return red(picture.words, 80, 45)
+    }
+    expect(over(10, 0)).toBe(0)
+    expect(over(11, 0)).toBe(255)
+    // Its first frame of two: half of the light is left, and the core is brighter than white.
+    expect(over(10, 1)).toBeGreaterThan(100)
+  })
   it('as light alone, laid over black with its alpha, is the light that falls on black', () => {
     const scene = sceneOf(shot(blade({ outside: '#ff7733' })), 's')!
     const over = black()

@@ -11,6 +11,7 @@ import type { Rgba } from '../pixels/buffers/picture.ts'
 import { type Scratch, Slot } from '../pixels/buffers/scratch.ts'
 import { copyI420, uprightSize, type Yuv } from '../pixels/buffers/yuv.ts'
 import { linearColour, toEncoded } from '../pixels/colour/transfer.ts'
+import { presence } from '../records/presence.ts'
 import { clipPlace } from '../records/timing.ts'
 import { type Effect, shotLength } from '../records/types.ts'
 import type { TracedPart } from '../shapes/traced.ts'
@@ -38,16 +39,6 @@ const slots = {
 }
 
 const noOthers: OtherPictures = () => null
-
-/** How much of an effect is there at a frame by its own range, 0..1. */
-export function presence(range: Effect['range'], frame: number): number {
-  if (!range) return 1
-  if (frame < range.from || frame > range.to) return 0
-  // A fade of n frames has n steps before it is full: its first frame shows already something.
-  const rise = (frame - range.from + 1) / (range.fadeIn + 1)
-  const fall = (range.to - frame + 1) / (range.fadeOut + 1)
-  return Math.min(1, rise, fall)
-}
 
 /** An effect's settings and share at a frame, everything standing still. */
 function effectAt(scene: Scene, effect: Effect, frame: number) {

@@ -1,5 +1,6 @@
 import type { EffectContext, EffectKind, Renderer } from '../effects/effect.ts'
 import { worksBehind } from '../effects/shared/behind.ts'
+import { presence } from '../records/presence.ts'
 import { inflate, intersect, isEmpty, noRect, type Rect } from '../geometry/rect.ts'
 import { type Scratch, Slot } from '../pixels/buffers/scratch.ts'
 import { blendRow } from '../pixels/colour/blend.ts'
@@ -291,10 +292,12 @@ function holdoutOf(
   without: readonly string[],
   scratch: Scratch,
 ): Float32Array | null {
+  const share = presence(effect.behindRange, frame)
   const there = effect.behind.filter(
-    (id) => !without.includes(id) && shapesOf(scene, id, frame).some((part) => part.points),
+    (id) => share > 0 && !without.includes(id) && shapesOf(scene, id, frame).some((part) => part.points),
   )
-  return there.length
-    ? coverOf(scene, there, { time: frame, scale: scale, rect: region }, scratch, slots.holdout)
-    : null
+  if (!there.length) return null
+  const cover = coverOf(scene, there, { time: frame, scale: scale, rect: region }, scratch, slots.holdout)
+  if (share < 1) for (let i = 0; i < cover.length; i++) cover[i]! *= share
+  return cover
 }

@@ -103,7 +103,8 @@ test('a colour comes from the picture, from what is used, by temperature, or fro
   await editor.step('Effects')
   await editor.go(0)
   await page.getByRole('button', { name: /burn$/ }).click()
-  const outside = page.getByRole('button', { name: /^Outside: #/ })
+  const settings = page.getByRole('complementary', { name: 'Settings: Effects' })
+  const outside = settings.getByRole('button', { name: /^Outside: #/ })
   const panel = page.getByRole('group', { name: 'Outside' })
   const written = async () => /#[0-9a-f]{6}/.exec((await outside.getAttribute('aria-label'))!)![0]
   const channels = (hex: string) => [1, 3, 5].map((at) => parseInt(hex.slice(at, at + 2), 16))
@@ -119,7 +120,8 @@ test('a colour comes from the picture, from what is used, by temperature, or fro
     await outside.click()
     await panel.getByRole('button', { name: 'From the picture' }).click()
     // The clip's own colour counts, not the light that lies over it.
-    await editor.click(320, 290)
+    const picture = (await editor.canvas.boundingBox())!
+    await page.mouse.click(picture.x + picture.width / 2, picture.y + 0.8 * picture.height)
     await expect.poll(written).not.toBe(before)
     const [r, g, b] = channels(await written()) as [number, number, number]
     for (const [is, was] of [
@@ -147,10 +149,10 @@ test('a colour comes from the picture, from what is used, by temperature, or fro
     await page.reload()
     await page.getByRole('button', { name: /burn$/ }).waitFor({ state: 'detached' })
     await editor.card('Blade').click({ position: { x: 6, y: 6 } })
-    await page.getByRole('button', { name: /^Inside: #/ }).click()
+    await settings.getByRole('button', { name: /^Inside: #/ }).click()
     const inside = page.getByRole('group', { name: 'Inside' })
     await inside.getByRole('button', { name: `Kept: ${clay}` }).click()
-    await expect(page.getByRole('button', { name: `Inside: ${clay}` })).toBeVisible()
+    await expect(settings.getByRole('button', { name: `Inside: ${clay}` })).toBeVisible()
     await inside.getByRole('button', { name: `Kept: ${clay}` }).press('Delete')
     await expect(inside.getByRole('button', { name: `Kept: ${clay}` })).toHaveCount(0)
   })

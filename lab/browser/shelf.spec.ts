@@ -2,7 +2,7 @@ import { writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { makeClip } from '../support/clips.ts'
 import { ffmpeg } from '../support/ffmpeg.ts'
-import { expect, test } from './fixtures.ts'
+import { EditorPage, expect, test } from './fixtures.ts'
 
 test('the shelf: new, rename, duplicate, delete and undo', async ({ page, demo }) => {
   await page.goto(demo.address)
@@ -117,4 +117,32 @@ test('an empty shelf shows the work, opens the example, and makes a project of a
     await page.getByRole('link', { name: 'To the shelf' }).click()
     await expect(page.getByRole('listitem', { name: 'garden stick' })).toContainText('1 shot')
   })
+})
+
+test('who begins with the example is led from there to a file, and can leave it', async ({ page, app }) => {
+  const editor = new EditorPage(page)
+  await page.goto(app.address)
+  await page.getByRole('button', { name: 'Open the example' }).click()
+  const guide = page.getByTestId('guide')
+  await expect(guide).toContainText('Ferry pole is traced up to frame 48 only', { timeout: 60_000 })
+  await guide.getByRole('button', { name: 'Trace on' }).click()
+  await expect(guide).toContainText('a part in the cast')
+  await editor.choosePart()
+  await guide.getByRole('button', { name: 'Frame 48' }).click()
+  await expect(guide).toContainText('let it be followed')
+  await page.keyboard.press('Shift+C')
+  // It watches what is done: when the run is over it says what comes after that.
+  await expect(guide).toContainText(/worth a look|traced on every frame|have no shape yet/, { timeout: 120_000 })
+  await guide.getByRole('button', { name: 'No more of this' }).click()
+  await expect(guide).toBeHidden()
+  await page.reload()
+  await editor.shows(0)
+  await expect(guide).toBeHidden()
+  // It can be taken up again.
+  await page.keyboard.press('Shift+Enter')
+  await page.getByRole('combobox', { name: 'What shall be done' }).fill('tutorial')
+  await page.keyboard.press('Enter')
+  await expect(guide).toBeVisible()
+  await editor.step('Output')
+  await expect(guide).toContainText('press the green button')
 })

@@ -16,7 +16,7 @@ const stranger: FigureLook = {
 }
 const degrees = Math.PI / 180
 
-/** Keeper and Stranger cross poles twice. */
+/** Two who ferry greet each other: twice the tips of their poles meet over their heads, and a light goes across. */
 export const twoPoles: Scene = {
   name: 'Two poles',
   file: 'two-poles.webm',
@@ -28,26 +28,26 @@ export const twoPoles: Scene = {
     const vary = (k: number, amount: number) => (seed === 1 ? 0 : (hashed(seed, k) - 0.5) * 2 * amount)
     const first = 24 + Math.round(vary(1, 3))
     const second = 50 + Math.round(vary(2, 3))
-    // Both swing towards each other, stop dead where they meet, and spring back.
+    // Both raise their poles from the outside to an arch, touch just below the tips, and let go again.
     const left: [number, number][] = [
-      [-4, -96],
-      [10, -112],
-      [first, -46],
-      [first + 5, -66],
-      [first + 15, -96],
-      [second, -22],
-      [second + 6, -46],
-      [76, -38],
+      [-4, -150],
+      [10, -158],
+      [first, -61],
+      [first + 5, -76],
+      [first + 15, -104],
+      [second, -61],
+      [second + 6, -70],
+      [76, -76],
     ]
     const right: [number, number][] = [
-      [-4, -84],
-      [12, -66],
-      [first, -132],
-      [first + 6, -112],
-      [first + 15, -80],
-      [second, -157],
-      [second + 7, -134],
-      [76, -142],
+      [-4, -34],
+      [12, -22],
+      [first, -116.2],
+      [first + 6, -101],
+      [first + 15, -72],
+      [second, -116.2],
+      [second + 7, -108],
+      [76, -102],
     ]
     return {
       background: once(() => marsh(seed + 7)),
@@ -70,7 +70,7 @@ export const twoPoles: Scene = {
               x: 402,
               y: 642,
               lean: 0.1 * press,
-              nod: 0.06 * press,
+              nod: 0.14 * press,
               pole: {
                 x: 476 + 22 * press,
                 y: 424 - 26 * press,
@@ -86,7 +86,7 @@ export const twoPoles: Scene = {
               x: 880,
               y: 646,
               lean: -0.1 * press,
-              nod: -0.05 * press,
+              nod: -0.13 * press,
               pole: {
                 x: 806 - 22 * press,
                 y: 424 - 20 * press,

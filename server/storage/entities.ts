@@ -45,7 +45,7 @@ const defaults: { [T in RecordType]?: Partial<RecordTypes[T]> } = {
   shot: { join: 0, level: 0, timing: null },
   part: { role: 'add', hidden: false, locked: false },
   key: { tween: '' },
-  effect: { group: '', groupOpacity: 1 },
+  effect: { group: '', groupOpacity: 1, behindRange: null },
 }
 /** Fields beside the project by which rows are looked up. */
 const lookedUpBy: { [T in RecordType]?: string } = { media: 'hash', key: 'part', stroke: 'part' }

@@ -439,6 +439,17 @@ class History1765200000000 implements MigrationInterface {
   }
 }
 
+/** What covers an effect may do so on some frames only. */
+class CoversOnFrames1765300000000 implements MigrationInterface {
+  name = 'CoversOnFrames1765300000000'
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`ALTER TABLE "effect" ADD COLUMN "behindRange" text`)
+  }
+  async down(): Promise<void> {
+    throw new Error('Frames of covers can not be taken back; restore a copy of the data folder instead.')
+  }
+}
+
 /** In the order of their making; an array and not a pattern, because the server is bundled. */
 export const migrations = [
   FirstTables1764000000000,
@@ -454,4 +465,5 @@ export const migrations = [
   OwnLooks1765000000000,
   TimedShots1765100000000,
   History1765200000000,
+  CoversOnFrames1765300000000,
 ]

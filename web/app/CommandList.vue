@@ -11,6 +11,7 @@ import { soughtIn } from '#core/words/sought.ts'
 import { useEffects } from '../effects/effects.ts'
 import { actions, helpShown } from '../editor/actions.ts'
 import { useCast } from '../editor/cast.ts'
+import { guiding } from '../editor/guide.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
 import { useSelection } from '../editor/selection.ts'
@@ -76,6 +77,12 @@ const commands = computed<Command[]>(() => [
   },
   { name: 'What was done', about: 'Project', words: 'history undo back stages', run: () => emit('past') },
   { name: 'Help', about: 'Project', words: 'how question manual', run: () => void (helpShown.value = true) },
+  {
+    name: guiding.value ? 'Say no more what comes next' : 'Say what comes next, step by step',
+    about: 'Project',
+    words: 'first task tutorial guide lead newcomer learn',
+    run: () => void (guiding.value = !guiding.value),
+  },
   ...(opened.shotId ? ofShot.value : []),
 ])
 const ofShot = computed<Command[]>(() => [

@@ -7,8 +7,10 @@ import { type RouteRecordName, useRoute, useRouter } from 'vue-router'
 import { toast } from 'vue-sonner'
 import { asking, helpShown, keysShown, useActions } from '../editor/actions.ts'
 import { colourFromPicture } from '../editor/dropper.ts'
+import { guideKey } from '../editor/guide.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { keysOf } from '../editor/shortcuts.ts'
+import GuideLine from '../editor/stage/GuideLine.vue'
 import { useViewing } from '../editor/viewing.ts'
 import { useConversions } from '../footage/conversions.ts'
 import { keepThumbnail } from '../frames/thumbnail.ts'
@@ -23,6 +25,7 @@ import IconButton from '../ui/IconButton.vue'
 import { colourSources } from '../ui/colours.ts'
 import { attend, sentenceOf } from '../ui/troubles.ts'
 import Nowhere from './Nowhere.vue'
+import { useGuide } from './guide.ts'
 
 const ShortcutSheet = defineAsyncComponent(() => import('../editor/ShortcutSheet.vue'))
 const HelpDialog = defineAsyncComponent(() => import('../ui/HelpDialog.vue'))
@@ -91,6 +94,8 @@ const release = (event: Event) => {
 useEventListener(window, 'click', (event) => event.detail > 0 && release(event))
 useEventListener(window, 'change', release)
 
+const guide = useGuide()
+provide(guideKey, guide)
 provide(colourSources, {
   used: computed(() => coloursOf(project.records())),
   fromPicture: computed(() => (opened.shotId && hasPicture(route.name) ? colourFromPicture : null)),
@@ -215,6 +220,7 @@ function rename(name: string): void {
         />
       </div>
     </header>
+    <GuideLine v-if="route.name === 'footage'" class="mx-auto mt-2" />
     <RouterView />
     <ClashDialog />
     <ShortcutSheet v-if="keysShown" v-model="keysShown" />

@@ -6,6 +6,7 @@ import { useRouter } from 'vue-router'
 import { toast } from 'vue-sonner'
 import type { ProjectSummary } from '#core/records/exchange.ts'
 import { helpShown } from '../editor/actions.ts'
+import { guiding } from '../editor/guide.ts'
 import { api, ServerError } from '../project/api.ts'
 import { handOver } from '../project/handedOver.ts'
 import AppMark from '../ui/AppMark.vue'
@@ -75,21 +76,26 @@ async function create(wanted = 'New project', clips: readonly File[] = []): Prom
     tell(error, 'make a project')
   }
 }
-const createFor = (clips: readonly File[]) =>
-  create(
+const createFor = (clips: readonly File[]) => {
+  // Who begins with a clip on an empty shelf is led on.
+  if (projects.value?.length === 0) guiding.value = true
+  return create(
     clips[0]!.name
       .replace(/\.[^.]+$/, '')
       .trim()
       .slice(0, 80) || undefined,
     clips,
   )
+}
 
 const opening = ref(false)
 async function openExample(): Promise<void> {
   if (opening.value) return
   opening.value = true
+  const first = projects.value?.length === 0
   try {
     const { id } = await api.bringInExample()
+    if (first) guiding.value = true
     // Where it burns already.
     await router.push(`/project/${id}/effects`)
   } catch (error) {

@@ -155,21 +155,43 @@ const menu = computed<MenuEntry[]>(() => [
               <span v-else-if="kind.alone && !effect.target" class="word">the middle of the picture</span>
               <span v-else class="word text-ember">{{ effect.target ? 'somebody who is gone' : 'nobody yet' }}</span>
             </WordChoice>
-            <WordChoice
-              v-else-if="'field' in piece && piece.field === 'behind'"
-              label="What covers it"
-              nothing="Trace what covers it first."
-              multiple
-              :options="covers"
-              :model-value="effect.behind"
-              @update:model-value="effects.change(effect, { behind: $event }, 'Choose what covers an effect')"
-            >
-              <template v-if="behind.length">
-                behind
-                <CastChip v-for="one in behind" :key="one.value" class="mr-1" :name="one.label" :colour="one.colour" />
-              </template>
-              <span v-else class="word">in front of all</span>
-            </WordChoice>
+            <template v-else-if="'field' in piece && piece.field === 'behind'">
+              <WordChoice
+                label="What covers it"
+                nothing="Trace what covers it first."
+                multiple
+                :options="covers"
+                :model-value="effect.behind"
+                @update:model-value="effects.change(effect, { behind: $event }, 'Choose what covers an effect')"
+              >
+                <template v-if="behind.length">
+                  behind
+                  <CastChip
+                    v-for="one in behind"
+                    :key="one.value"
+                    class="mr-1"
+                    :name="one.label"
+                    :colour="one.colour"
+                  />
+                </template>
+                <span v-else class="word">in front of all</span>
+              </WordChoice>
+              <RangeWord
+                v-if="behind.length && (isChosen || effect.behindRange)"
+                class="ml-1"
+                :range="effect.behindRange ?? null"
+                of="cover"
+                whole="always"
+                @change="
+                  effects.change(
+                    effect,
+                    { behindRange: $event },
+                    'Choose when an effect is covered',
+                    `cover ${effect.id}`,
+                  )
+                "
+              />
+            </template>
             <WordChoice
               v-else-if="'field' in piece && piece.field === 'blend'"
               label="Blending"

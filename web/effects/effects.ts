@@ -22,7 +22,15 @@ import { newId, useProject } from '../project/project.ts'
 
 /** What is done to effects, each one commit. */
 /** What every card has, whatever its kind: it is set on all that are chosen together. */
-const shared: ReadonlySet<string> = new Set<keyof Effect>(['on', 'region', 'range', 'opacity', 'behind', 'blend'])
+const shared: ReadonlySet<string> = new Set<keyof Effect>([
+  'on',
+  'region',
+  'range',
+  'opacity',
+  'behind',
+  'behindRange',
+  'blend',
+])
 
 export const useEffects = defineStore('effects', () => {
   const project = useProject()

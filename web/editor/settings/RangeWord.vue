@@ -7,14 +7,14 @@ import PopWord from '../../ui/PopWord.vue'
 import { useOpenShot } from '../openShot.ts'
 import { usePlayback } from '../playback.ts'
 
-/** On which frames something is there, as a phrase. `of`: what it is, for the label. */
-const props = defineProps<{ range: FrameRange | null; of: string }>()
+/** On which frames something is there, as a phrase. `of`: what it is, for the label; `whole`: how all frames are said. */
+const props = defineProps<{ range: FrameRange | null; of: string; whole?: string }>()
 const emit = defineEmits<{ change: [range: FrameRange | null] }>()
 const opened = useOpenShot()
 const playback = usePlayback()
 
-const whole = computed<FrameRange>(() => ({ from: 0, to: opened.length - 1, fadeIn: 0, fadeOut: 0 }))
-const now = computed(() => props.range ?? whole.value)
+const all = computed<FrameRange>(() => ({ from: 0, to: opened.length - 1, fadeIn: 0, fadeOut: 0 }))
+const now = computed(() => props.range ?? all.value)
 function change(fields: Partial<FrameRange> | null): void {
   const next = fields && { ...now.value, ...fields }
   // The other end gives way: a range never ends before it begins.
@@ -24,7 +24,7 @@ function change(fields: Partial<FrameRange> | null): void {
 }
 const frames = (label: string, name: keyof FrameRange, hint: string) => ({
   name,
-  of: still(label, 'frames', [0, opened.length - 1, 1], whole.value[name], hint),
+  of: still(label, 'frames', [0, opened.length - 1, 1], all.value[name], hint),
 })
 const numbers = computed(() => [
   frames('From', 'from', 'First frame.'),
@@ -37,7 +37,7 @@ const numbers = computed(() => [
 <template>
   <PopWord :label="`Frames of the ${of}`">
     <template #phrase>
-      <span class="word">{{ range ? `frames ${range.from} to ${range.to}` : 'on all frames' }}</span>
+      <span class="word">{{ range ? `frames ${range.from} to ${range.to}` : (whole ?? 'on all frames') }}</span>
     </template>
     <NumberField
       :of="one.of"

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
+import { framesIn, frameText } from '#core/parameters/frameList.ts'
 import { signals } from '#core/parameters/drives.ts'
 import { isDrive, type Parameter, type Setting } from '#core/parameters/parameters.ts'
 import { valueOf, writtenOf } from '#core/parameters/written.ts'
@@ -32,6 +33,14 @@ function take(): void {
   if (entered === null || p.value.type !== 'number') return
   const bounded = Math.min(p.value.max, Math.max(p.value.min, valueOf(p.value, entered)))
   emit('change', withSettingNow(props.value, playback.frame, bounded))
+}
+/** Frames are written in their order, each once, and lie in the shot. */
+function takeText(event: Event): void {
+  const input = event.target as HTMLInputElement
+  const list = p.value.type === 'text' && p.value.frames
+  const text = list ? frameText(framesIn(input.value).filter((frame) => frame < opened.length)) : input.value
+  input.value = text
+  emit('change', text)
 }
 const colour = computed(() => (p.value.type === 'colour' ? settingNow(p.value, props.value, playback.frame) : ''))
 const member = computed(() => project.get('member', String(props.value)))
@@ -114,7 +123,8 @@ const clips = computed(() => project.clips.map((media) => ({ value: media.id, la
     :aria-label="p.label"
     :maxlength="p.max"
     :value="String(value)"
-    @change="emit('change', ($event.target as HTMLInputElement).value)"
+    :placeholder="p.frames ? 'none yet' : undefined"
+    @change="takeText"
     @keydown.enter="($event.target as HTMLInputElement).blur()"
   />
 </template>

@@ -9,6 +9,7 @@ import { useSelection } from '../selection.ts'
 import { useViewing } from '../viewing.ts'
 import { waiting } from '../dropper.ts'
 import ColourDropper from './ColourDropper.vue'
+import GuideLine from './GuideLine.vue'
 import { stageKey, type StageView } from './view.ts'
 
 /**
@@ -133,6 +134,9 @@ const placed = computed(() => {
     />
     <slot :width="width" :height="height" />
     <ColourDropper v-if="waiting" />
+    <div v-if="!viewing.quiet" class="pointer-events-none absolute inset-x-3 bottom-12 z-10 flex justify-center">
+      <GuideLine class="pointer-events-auto" />
+    </div>
     <div v-if="opened.trouble" class="absolute inset-0 flex items-center justify-center bg-ground p-8">
       <div class="max-w-md text-center">
         <p class="text-l text-ember" role="alert">{{ opened.trouble }}</p>

@@ -1,4 +1,4 @@
-import { choice, colour, member, number, seedNumber, text } from '../../../parameters/builders.ts'
+import { choice, colour, frameList, member, number, seedNumber } from '../../../parameters/builders.ts'
 import { defineEffect } from '../../effect.ts'
 import { lightOfSomebody } from '../../shared/forms.ts'
 
@@ -19,7 +19,7 @@ export const flash = defineEffect('flash', {
       { contacts: 'at every contact', frames: 'on chosen frames' },
       'Contacts are found from the traced motion.',
     ),
-    frames: text('Frames', '', { max: 400 }, 'Frames of the flashes, as in 12, 40, 61.'),
+    frames: frameList('Frames', 'Frames of the flashes, as in 12, 40, 61.'),
     other: member('Meets', 'Whom it has to touch.'),
     seed: seedNumber,
   },

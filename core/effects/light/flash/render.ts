@@ -1,6 +1,7 @@
 import { noRect, type Rect, unite } from '../../../geometry/rect.ts'
 import { moved } from '../../../geometry/similarity.ts'
 import { meetingAt } from '../../../motion/contacts.ts'
+import { framesIn } from '../../../parameters/frameList.ts'
 import { hashed } from '../../../pixels/filters/noise.ts'
 import { motionBetween } from '../../../shapes/traced.ts'
 import { type ContextOf, rendererOf } from '../../effect.ts'
@@ -114,11 +115,11 @@ function burning(context: ContextOf<typeof flash>): Burning[] {
   if (isAway(context)) return []
   const fade = settings.fade
   if (settings.when === 'frames')
-    return [...settings.frames.matchAll(/\d+/g)].flatMap(([digits]) => {
-      const share = flashAt(frame - Number(digits), fade)
+    return framesIn(settings.frames).flatMap((named) => {
+      const share = flashAt(frame - named, fade)
       const place = meetingAt(parts, context.member(settings.other), frame)
       const { x, y } = place ?? centreOfEffect({ ...context, scale: 1 })
-      return share ? [{ x, y, share, frame: Number(digits) }] : []
+      return share ? [{ x, y, share, frame: named }] : []
     })
   const other = settings.other
   const target = context.target

@@ -1,0 +1,115 @@
+import { computed, type ComputedRef } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import type { Part } from '#core/records/types.ts'
+import { isHandKey } from '#core/shapes/track.ts'
+import { type Guide, guiding } from '../editor/guide.ts'
+import { useMotion } from '../editor/motion.ts'
+import { useOpenShot } from '../editor/openShot.ts'
+import { usePlayback } from '../editor/playback.ts'
+import { useRuns } from '../editor/runs/runs.ts'
+import { useSelection } from '../editor/selection.ts'
+import { keysOf, type ShortcutName } from '../editor/shortcuts.ts'
+import { kindOf } from '../editor/tracing.ts'
+import { useOutputs } from '../output/outputs.ts'
+import { useProject } from '../project/project.ts'
+import { attend } from '../ui/troubles.ts'
+
+/** The way from a clip to a burning blade in a file, a step at a time: what comes next follows from what is there. */
+export function useGuide(): ComputedRef<Guide | null> {
+  const route = useRoute()
+  const router = useRouter()
+  const project = useProject()
+  const opened = useOpenShot()
+  const playback = usePlayback()
+  const selected = useSelection()
+  const motion = useMotion()
+  const runs = useRuns()
+  const outputs = useOutputs()
+
+  const key = (name: ShortcutName) => keysOf(name)[0]?.join(' ') ?? '–'
+  const to = (label: string, step: string): Guide['go'] => ({
+    label,
+    run: () => attend(router.push({ name: step, params: { ...route.params, shot: opened.shotId } }), 'go there'),
+  })
+
+  /** The first frames that a part with keys has no shape on; null where it has one on all. */
+  function gapOf(part: Part): { from: number; to: number } | null {
+    const bare = (frame: number) => opened.cell(part, frame) === 'none'
+    let from = 0
+    while (from < opened.length && !bare(from)) from++
+    if (from >= opened.length) return null
+    let last = from
+    while (last + 1 < opened.length && bare(last + 1)) last++
+    return { from, to: last }
+  }
+  const rods = computed(() => opened.parts.filter((part) => part.kind === 'rod'))
+  const open = computed(() => rods.value.map((part) => ({ part, gap: gapOf(part) })).find((one) => one.gap))
+
+  function tracing(): Guide | null {
+    const part = selected.part ?? (rods.value.length === 1 ? rods.value[0]! : null)
+    if (!part)
+      return opened.parts.length
+        ? { say: 'Choose who is to be traced on: a part in the cast.' }
+        : { say: 'Click your prop where it is held, then its tip.', keys: [[key('rod'), 'the rod tool']] }
+    if (kindOf(part).pixels) return null
+    const { keys } = opened.track(part)
+    if (!keys.length) return { say: `Click ${part.name} in the picture: first where it is held, then its tip.` }
+    const gap = gapOf(part)
+    const last = keys.filter((one) => !gap || one.frame < gap.from).at(-1)?.frame ?? keys[0]!.frame
+    if (gap && playback.frame !== last)
+      return {
+        say: `Frames ${gap.from} to ${gap.to} have no shape yet. Go on from the key at ${last}.`,
+        go: { label: `Frame ${last}`, run: () => playback.go(last) },
+      }
+    if (gap)
+      return {
+        say: keys.length > 1 ? 'From this key on:' : 'That is a key. Now:',
+        keys: [
+          [key('followOn'), 'let it be followed'],
+          [key('stepOn'), 'or step on, and trace it yourself'],
+        ],
+      }
+    const doubts = motion.found.filter((one) => one.part === part.id).length
+    if (doubts)
+      return {
+        say: `${doubts} ${doubts === 1 ? 'place is' : 'places are'} worth a look: drag what is wrong.`,
+        keys: [[key('nextFinding'), 'to the next']],
+        go: to('Let it burn', 'effects'),
+      }
+    return { say: `${part.name} is traced on every frame.`, go: to('Let it burn', 'effects') }
+  }
+
+  function effects(): Guide | null {
+    if (open.value && opened.track(open.value.part).keys.some(isHandKey))
+      return {
+        say: `${open.value.part.name} is traced up to frame ${open.value.gap!.from - 1} only.`,
+        go: to('Trace on', 'trace'),
+      }
+    if (!rods.value.length) return { say: 'Light rides on what is traced.', go: to('Trace a prop', 'trace') }
+    if (!opened.effects.some((one) => one.on && one.kind === 'blade'))
+      return { say: 'Add a blade: press add above the cards, at the left, and choose Blade.' }
+    return { say: 'It burns.', keys: [[key('play'), 'play it']], go: to('Make a file', 'output') }
+  }
+
+  return computed(() => {
+    if (!guiding.value || !project.project || runs.run) return null
+    switch (route.name) {
+      case 'footage':
+        return project.shots.length
+          ? { say: 'The clip is in: a shot of it stands below.', go: to('Trace it', 'trace') }
+          : { say: 'Drop a clip here, as your phone filmed it.' }
+      case 'trace':
+        return tracing()
+      case 'effects':
+        return effects()
+      case 'output':
+        return outputs.made.length
+          ? {
+              say: 'That is the whole way, from a clip to a file. From here on it is yours.',
+              go: { label: 'Done', run: () => void (guiding.value = false) },
+            }
+          : { say: 'Leave it as it is, and press the green button at the left: the film is made here.' }
+    }
+    return null
+  })
+}
