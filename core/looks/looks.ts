@@ -136,7 +136,7 @@ export const shippedLooks: Look[] = [
           { feather: 220, strength: 0.16, colour: '' },
         ],
       }),
-      card('afterglow', { young: '#e9edf2', old: '#5f6f8c', length: 18, breakup: 0.5, wander: 10 }, { opacity: 0.6 }),
+      card('afterglow', { young: '#e9edf2', old: '#5f6f8c', length: 18, breakup: 0.5, wander: 10 }, { opacity: 0.28 }),
     ],
   },
   {
@@ -144,7 +144,10 @@ export const shippedLooks: Look[] = [
     about: 'a soft green glimmer without a core, and motes that drift',
     needs: ['rod'],
     cards: [
-      blade('#7fb765', '#a9d48f', { coreWidth: 13, coreEdge: 16, brightness: 0.8, taper: 0.3, burning: 0.2, flow: 3 }),
+      blade('#6fa653', '#86b56b', {
+        ...{ coreWidth: 11, coreEdge: 14, brightness: 0.35, taper: 0.3, burning: 0.7, flame: 16, flow: 1 },
+        halos: [10, 34].map((feather) => ({ feather, strength: 0.3, colour: '' })),
+      }),
       card('sparks', {
         ...{ from: 'edge', rate: 2, gravity: -0.02, speed: 0.8, life: 70, size: 2, strength: 2.2, wander: 18 },
         ...{ young: '#dff0b8', old: '#4d7a3c' },

@@ -93,7 +93,18 @@ test('a colour comes from the picture, from what is used, by temperature, or fro
 }) => {
   const clip = join(folder, 'clay.mp4')
   ffmpeg([
-    ...['-f', 'lavfi', '-i', 'color=0xC86432:s=640x360:r=24:d=0.5', '-pix_fmt', 'yuv420p', '-c:v', 'libx264'],
+    ...[
+      '-f',
+      'lavfi',
+      '-i',
+      'color=0xC86432:s=640x360:r=24:d=0.5',
+      '-vf',
+      'scale=out_color_matrix=bt709',
+      '-pix_fmt',
+      'yuv420p',
+      '-c:v',
+      'libx264',
+    ],
     ...['-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', clip],
   ])
   const editor = new EditorPage(page)

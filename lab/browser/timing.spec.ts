@@ -30,9 +30,13 @@ test('a frame is held, a piece runs slower and another backwards; what is traced
     await editor.click(tx, ty)
   }
   await expect(editor.keys).toContainText('7')
-  await editor.step('Effects')
+  // From where the shot is cut, or from the first card.
+  await editor.step('Footage')
+  await page.getByRole('button', { name: 'More for swing' }).click()
+  await page.getByRole('menuitem', { name: 'Hold, slower, backwards…' }).click()
   const card = page.getByRole('article', { name: 'Time card' })
   await expect(card).toHaveText('Time runs as it was filmed')
+  await expect(page.getByRole('region', { name: 'Time of the shot' })).toBeVisible()
   await card.getByRole('button').click()
   const panel = page.getByRole('region', { name: 'Time of the shot' })
   const set = async (label: string, value: number) => {

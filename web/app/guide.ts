@@ -42,6 +42,11 @@ export function useGuide(): ComputedRef<Guide | null> {
     while (last + 1 < opened.length && bare(last + 1)) last++
     return { from, to: last }
   }
+  /** How a part is called: a member of one part by its own name. */
+  const nameOf = (part: Part) => {
+    const member = project.get('member', part.member)
+    return project.childrenOf('part', part.member).length === 1 ? (member?.name ?? part.name) : part.name
+  }
   const rods = computed(() => opened.parts.filter((part) => part.kind === 'rod'))
   const open = computed(() => rods.value.map((part) => ({ part, gap: gapOf(part) })).find((one) => one.gap))
 
@@ -53,7 +58,7 @@ export function useGuide(): ComputedRef<Guide | null> {
         : { say: 'Click your prop where it is held, then its tip.', keys: [[key('rod'), 'the rod tool']] }
     if (kindOf(part).pixels) return null
     const { keys } = opened.track(part)
-    if (!keys.length) return { say: `Click ${part.name} in the picture: first where it is held, then its tip.` }
+    if (!keys.length) return { say: `Click ${nameOf(part)} in the picture: first where it is held, then its tip.` }
     const gap = gapOf(part)
     const last = keys.filter((one) => !gap || one.frame < gap.from).at(-1)?.frame ?? keys[0]!.frame
     if (gap && playback.frame !== last)
@@ -76,13 +81,13 @@ export function useGuide(): ComputedRef<Guide | null> {
         keys: [[key('nextFinding'), 'to the next']],
         go: to('Let it burn', 'effects'),
       }
-    return { say: `${part.name} is traced on every frame.`, go: to('Let it burn', 'effects') }
+    return { say: `${nameOf(part)} is traced on every frame.`, go: to('Let it burn', 'effects') }
   }
 
   function effects(): Guide | null {
     if (open.value && opened.track(open.value.part).keys.some(isHandKey))
       return {
-        say: `${open.value.part.name} is traced up to frame ${open.value.gap!.from - 1} only.`,
+        say: `${nameOf(open.value.part)} is traced up to frame ${open.value.gap!.from - 1} only.`,
         go: to('Trace on', 'trace'),
       }
     if (!rods.value.length) return { say: 'Light rides on what is traced.', go: to('Trace a prop', 'trace') }

@@ -2,8 +2,10 @@
 import { ArrowDown, ArrowUp, Ellipsis } from '@lucide/vue'
 import { useElementSize } from '@vueuse/core'
 import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
+import { useRouter } from 'vue-router'
 import { recutShot } from '#core/edits/recutShot.ts'
 import { framesOf, isStill, type Shot, shotLength } from '#core/records/types.ts'
+import { useSelection } from '../editor/selection.ts'
 import { strips } from '../frames/strip.ts'
 import { joinShots } from '../project/joinShots.ts'
 import { newId, useProject } from '../project/project.ts'
@@ -11,12 +13,15 @@ import EditableName from '../ui/EditableName.vue'
 import IconButton from '../ui/IconButton.vue'
 import MenuButton, { type MenuEntry } from '../ui/MenuButton.vue'
 import { arithmetic } from '../ui/arithmetic.ts'
+import { attend } from '../ui/troubles.ts'
 import { typedNumber } from '../ui/typedNumber.ts'
 
 /** A shot on the filmstrip of its clip, with its in and out to drag or to type. */
 const props = defineProps<{ shot: Shot; first: boolean; last: boolean }>()
 const emit = defineEmits<{ move: [way: 1 | -1]; another: [] }>()
+const router = useRouter()
 const project = useProject()
+const selected = useSelection()
 
 const name = useTemplateRef('name')
 const strip = useTemplateRef<HTMLElement>('strip')
@@ -121,6 +126,14 @@ function typedJoin(event: Event): void {
 const menu: MenuEntry[] = [
   { label: 'Rename', run: () => void name.value?.edit() },
   { label: 'Another shot of this clip', run: () => emit('another') },
+  {
+    label: 'Hold, slower, backwards…',
+    run() {
+      selected.timing = true
+      const params = { id: project.project!.id, shot: props.shot.id }
+      attend(router.push({ name: 'effects', params }), 'go to the time of the shot')
+    },
+  },
   {
     label: 'Delete',
     danger: true,
