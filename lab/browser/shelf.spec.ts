@@ -126,8 +126,6 @@ test('who begins with the example is led from there to a file, and can leave it'
   const guide = page.getByTestId('guide')
   await expect(guide).toContainText('Ferry pole is traced up to frame 48 only', { timeout: 60_000 })
   await guide.getByRole('button', { name: 'Trace on' }).click()
-  await expect(guide).toContainText('a part in the cast')
-  await editor.choosePart()
   await guide.getByRole('button', { name: 'Frame 48' }).click()
   await expect(guide).toContainText('let it be followed')
   await page.keyboard.press('Shift+C')

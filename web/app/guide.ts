@@ -64,7 +64,13 @@ export function useGuide(): ComputedRef<Guide | null> {
     if (gap && playback.frame !== last)
       return {
         say: `Frames ${gap.from} to ${gap.to} have no shape yet. Go on from the key at ${last}.`,
-        go: { label: `Frame ${last}`, run: () => playback.go(last) },
+        go: {
+          label: `Frame ${last}`,
+          run() {
+            selected.choosePart(part)
+            playback.go(last)
+          },
+        },
       }
     if (gap)
       return {

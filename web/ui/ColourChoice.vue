@@ -9,6 +9,7 @@ import { colourOfLight } from '#core/pixels/colour/temperature.ts'
 import IconButton from './IconButton.vue'
 import NumberField from './NumberField.vue'
 import { colourSources, keepColour, keptColours, lastColours, noteColour } from './colours.ts'
+import { hexColour } from './hexColour.ts'
 import { attend } from './troubles.ts'
 
 /**
@@ -52,8 +53,8 @@ function set(hex: string): void {
 }
 function typed(event: Event): void {
   const input = event.target as HTMLInputElement
-  const value = input.value.trim().replace(/^#?/, '#').toLowerCase()
-  if (/^#[0-9a-f]{6}$/.test(value)) set(value)
+  const value = hexColour(input.value)
+  if (value) set(value)
   else input.value = props.modelValue
 }
 /** What was chosen at last is told, not all that was tried. */
