@@ -420,6 +420,18 @@ test('ways of looking while tracing: difference, frame before, loupe, held still
   await expect(editor.frame).toHaveValue('22')
   await page.keyboard.up('x')
   await editor.shows(22)
+  // Any other frame can be named for it.
+  await page.keyboard.press('Shift+B')
+  await editor.go(30)
+  await editor.frame.blur()
+  await page.keyboard.down('x')
+  await editor.shows(22)
+  await page.keyboard.up('x')
+  await editor.shows(30)
+  await editor.go(22)
+  await editor.frame.blur()
+  await page.keyboard.press('Shift+B')
+  await expect(page.getByText('shows the frame before.')).toBeVisible()
 
   await page.keyboard.press('z')
   const over = await editor.at(640, 300)

@@ -142,3 +142,27 @@ test('parts go to another member by dragging and by the menu, their keys to anot
     expect(of('brim')).toEqual(of('crown'))
   })
 })
+
+test('what is worth a look is played slowly, frame by frame, and nothing else', async ({ page, demo }) => {
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Trace')
+  // The head leaves its edge on two frames of the demo.
+  await expect(page.getByRole('button', { name: /39–40 head/ })).toBeVisible()
+  await page.getByRole('button', { name: 'head oval' }).click({ position: { x: 40, y: 8 } })
+  const seen = page.evaluate(
+    () =>
+      new Promise<string[]>((done) => {
+        const field = document.querySelector<HTMLInputElement>('[data-testid=frame]')!
+        const frames: string[] = []
+        const look = () => {
+          if (frames.at(-1) !== field.value) frames.push(field.value)
+          if (field.value === '40') return done(frames)
+          requestAnimationFrame(look)
+        }
+        look()
+      }),
+  )
+  await page.keyboard.press('Shift+L')
+  expect((await seen).filter((frame) => frame !== '0')).toEqual(['39', '40'])
+  await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible()
+})

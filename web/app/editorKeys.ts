@@ -1,5 +1,6 @@
 import { useEventListener } from '@vueuse/core'
 import { onBeforeUnmount } from 'vue'
+import { toast } from 'vue-sonner'
 import type { FrameSpan } from '#core/edits/frameSpan.ts'
 import { anchors } from '#core/shapes/kind.ts'
 import { type Actions, useActions } from '../editor/actions.ts'
@@ -10,7 +11,7 @@ import { usePlayback } from '../editor/playback.ts'
 import { useRuns } from '../editor/runs/runs.ts'
 import { useSelection } from '../editor/selection.ts'
 import { useMarks } from '../editor/sheet/marks.ts'
-import { heldKeys, isForField } from '../editor/shortcuts.ts'
+import { heldKeys, isForField, keysOf } from '../editor/shortcuts.ts'
 import { kindOf, useTracing } from '../editor/tracing.ts'
 import { useViewing, type ViewMode } from '../editor/viewing.ts'
 import { useFollowing } from '../following/following.ts'
@@ -93,6 +94,11 @@ export function useBenchKeys(options: {
     previousFinding: () => goToFinding(-1),
     mark: () => marks.toggle(),
     play: () => playback.togglePlay(),
+    walkDoubts: () => {
+      const frames = motion.doubtfulFrames()
+      if (frames.length) playback.walk(frames)
+      else toast('Nothing here is worth a look.')
+    },
     loop: () => void (playback.loop = !playback.loop),
     playIn: () => void (playback.playIn = Math.min(playback.frame, playback.playOut)),
     playOut: () => void (playback.playOut = Math.max(playback.frame, playback.playIn)),
@@ -148,6 +154,11 @@ export function useBenchKeys(options: {
     solo: () => void (viewing.solo = viewing.solo ? '' : selected.partId),
     nextLook: () =>
       void (viewing.mode = options.looks[(options.looks.indexOf(viewing.mode) + 1) % options.looks.length]!),
+    nameFlip: () => {
+      viewing.nameFlip()
+      const at = viewing.flipFrame === null ? 'the frame before' : `frame ${viewing.flipFrame}`
+      toast(`Held, ${keysOf('flip')[0]?.join(' ') ?? 'flip'} shows ${at}.`)
+    },
     onion: () => void (viewing.onion = !viewing.onion),
     loupe: () => void (viewing.loupe = !viewing.loupe),
     steady: () => viewing.holdSteady(),

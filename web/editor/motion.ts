@@ -52,6 +52,15 @@ export const useMotion = defineStore('motion', () => {
     return out
   })
 
+  /** Frames that findings name, of the chosen part where it has any, else of all; in their order. */
+  function doubtfulFrames(): number[] {
+    const own = found.value.filter((one) => one.part === selected.partId)
+    const frames = (own.length ? own : found.value)
+      .filter((one) => one.kind !== 'unkeyed')
+      .flatMap(({ frame, to }) => Array.from({ length: Math.max(1, to - frame + 1) }, (_, i) => frame + i))
+    return [...new Set(frames)].sort((a, b) => a - b)
+  }
+
   /** Starts on the open shot; called by the views that show what comes of it. */
   function start(): void {
     if (!opened.shotId || !opened.shot || !opened.media) return
@@ -199,7 +208,21 @@ export const useMotion = defineStore('motion', () => {
     return next ?? null
   }
 
-  return { plan, found, doubtful, measures, read, start, stop, refresh, goToPlanned, goToFinding, seriesOf, needless }
+  return {
+    plan,
+    found,
+    doubtful,
+    doubtfulFrames,
+    measures,
+    read,
+    start,
+    stop,
+    refresh,
+    goToPlanned,
+    goToFinding,
+    seriesOf,
+    needless,
+  }
 
   /** See the worker's; an earlier change of a key is taken into account. */
   async function needless(...asked: Parameters<MotionWorker['needless']>): Promise<number[]> {

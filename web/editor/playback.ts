@@ -13,6 +13,9 @@ export interface Sounding {
   end(): void
 }
 
+/** Milliseconds for which a frame is looked at. */
+const lookTime = 250
+
 /** The playhead of the open shot, and playing. */
 export const usePlayback = defineStore('playback', () => {
   const opened = useOpenShot()
@@ -107,6 +110,20 @@ export const usePlayback = defineStore('playback', () => {
     }
     ticking = requestAnimationFrame(tick)
   }
+  /** Shows frames one after the other, each for as long as a look takes, until they are through or something else is done. */
+  function walk(frames: readonly number[]): void {
+    stop()
+    playing.value = true
+    let began: number | null = null
+    const tick = (now: number) => {
+      began ??= now
+      const at = Math.floor((now - began) / lookTime)
+      if (at >= frames.length) return stop()
+      go(frames[at]!)
+      ticking = requestAnimationFrame(tick)
+    }
+    ticking = requestAnimationFrame(tick)
+  }
   function stop(): void {
     if (playing.value) {
       turn++
@@ -117,7 +134,7 @@ export const usePlayback = defineStore('playback', () => {
   }
 
   return {
-    ...{ frame, stepSize, loop, playIn, playOut, playing, go, stepBy, play, stop, hear },
+    ...{ frame, stepSize, loop, playIn, playOut, playing, go, stepBy, play, walk, stop, hear },
     togglePlay: () => (playing.value ? stop() : play()),
   }
 })

@@ -35,8 +35,13 @@ export const useViewing = defineStore('viewing', () => {
   const whose = ref<string | null>(null)
   /** The part or member that alone is shown, or ''. */
   const solo = ref('')
-  /** While held, the frame before stands in for this one. */
+  /** While held, the frame before stands in for this one, or the one that was named for it. */
   const flipped = ref(false)
+  const flipFrame = ref<number | null>(null)
+  /** Names the frame at the playhead for flipping; once more on it, and the frame before stands in again. */
+  function nameFlip(): void {
+    flipFrame.value = flipFrame.value === playback.frame ? null : playback.frame
+  }
   /** The part that stands still while the picture moves, and the frame on which it stood so. */
   const steady = shallowRef<{ part: string; frame: number } | null>(null)
 
@@ -45,6 +50,7 @@ export const useViewing = defineStore('viewing', () => {
     () => {
       steady.value = null
       solo.value = ''
+      flipFrame.value = null
     },
     { flush: 'sync' },
   )
@@ -61,8 +67,8 @@ export const useViewing = defineStore('viewing', () => {
     if (next) selected.choosePart(next)
   }
 
-  /** The frame that is seen: the one at the playhead, or the one before it while that stands in. */
-  const seen = computed(() => Math.max(0, playback.frame - (flipped.value ? 1 : 0)))
+  /** The frame that is seen: the one at the playhead, or what stands in for it. */
+  const seen = computed(() => (flipped.value ? (flipFrame.value ?? Math.max(0, playback.frame - 1)) : playback.frame))
   /** How the picture is moved so that the steady part stands still; the identity without one. */
   const steadying = computed<Similarity>(() => {
     const one = steady.value && project.get('part', steady.value.part)
@@ -120,7 +126,23 @@ export const useViewing = defineStore('viewing', () => {
   )
 
   return {
-    ...{ mode, peeking, overlay, through, onion, onions, brightness, contrast, loupe, reduce, quiet, solo, flipped },
+    ...{
+      mode,
+      peeking,
+      overlay,
+      through,
+      onion,
+      onions,
+      brightness,
+      contrast,
+      loupe,
+      reduce,
+      quiet,
+      solo,
+      flipped,
+      flipFrame,
+      nameFlip,
+    },
     whose,
     ...{ steady, steadying, holdSteady, seen, visible, chooseNext, layer },
     ...{ onlyChosen, tintRegion, clipped, histogram, wipe },
