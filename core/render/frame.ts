@@ -187,7 +187,7 @@ function passesAt(
           if (!picture || !need.without) return picture
           const area = { data: picture.data, region: { x: 0, y: 0, width: picture.width, height: picture.height } }
           const time = shotFrame(scene, need.frame)
-          takeOut(scene, worksBehind(kind, effect), { time, scale }, area, scratch, others)
+          takeOut(scene, worksBehind(kind, effect, time), { time, scale }, area, scratch, others)
           return picture
         }
         if (need.media !== 'next') return workingPicture(others(need), need, scene.light, scratch)

@@ -47,7 +47,7 @@ interface Canvas {
 /** Whom an effect works behind on its frame: who is there of those. */
 function hiddenFrom({ kind, context, effect }: EffectPass, scene: Scene): string[] {
   const { frame, scale } = context
-  return worksBehind(kind, effect).filter((id) => !isEmpty(boundsOfCover(scene, [id], frame, scale)))
+  return worksBehind(kind, effect, frame).filter((id) => !isEmpty(boundsOfCover(scene, [id], frame, scale)))
 }
 
 const isAmong = (some: readonly string[], all: readonly string[]): boolean => some.every((id) => all.includes(id))

@@ -135,6 +135,15 @@ describe('surroundings of a performer', () => {
       off(rendered(filmed, effects), rendered(filmed, [card('soften', { amount: 60 })]), () => true).most,
     ).toBeLessThan(0.01)
   })
+  it('are changed together with who covers an effect on other frames only', () => {
+    const soften = (more: Partial<Effect>) =>
+      rendered(filmed, [card('soften', { amount: 60 }, { region: everywhere, ...more })])
+    const over = (from: number) => ({ behind: ['keeper'], behindRange: { from, to: 9, fadeIn: 0, fadeOut: 0 } })
+    // The frame that is looked at is the fourth.
+    expect(off(soften(over(4)), soften({}), () => true).most).toBeLessThan(0.01)
+    expect(off(soften(over(3)), soften({ behind: ['keeper'] }), () => true).most).toBeLessThan(0.01)
+    expect(off(soften(over(3)), soften({}), (a) => a === 1).most).toBeGreaterThan(10)
+  })
 
   // The camera has moved and turned since the clean plate, and the light has changed.
   const [a, b, tx, ty] = [Math.cos(0.05), Math.sin(0.05), -22, 9]
