@@ -20,6 +20,7 @@ import {
   type TimePiece,
 } from '../records/types.ts'
 import { Refusal } from '../refusal.ts'
+import { soundKind } from '../sound/catalogue.ts'
 import { trackOf } from '../shapes/riding.ts'
 import { cellAt, isAway, isHandKey, shapeAt, type Track } from '../shapes/track.ts'
 
@@ -471,7 +472,7 @@ const movedSound = (sound: Sound, move: (frame: number) => number): Sound => ({
     frame: bead.frame === null ? null : move(bead.frame),
   })),
   range: movedRange(sound.range, move),
-  settings: movedSettings(sound.settings, [], move),
+  settings: movedSettings(sound.settings, soundKind(sound.kind).parameters, move),
 })
 
 function movedRange(range: Effect['range'], move: (frame: number) => number): Effect['range'] {

@@ -140,7 +140,7 @@ export const answersByChapter: { chapter: string; answers: Answer[] }[] = [
       },
       {
         asks: 'A flash where two props meet',
-        says: 'Add Flash and choose the two members: the frames of contact are found in what is traced, and it is dark before and two frames after. Its frames can also be named.',
+        says: 'Add Contact flash and choose the two members: the frames of contact are found in what is traced, and it is dark before and two frames after. Its frames can also be named.',
         words: 'clash impact hit spark contact',
       },
       {
@@ -180,7 +180,7 @@ export const answersByChapter: { chapter: string; answers: Answer[] }[] = [
       },
       {
         asks: 'Go from one shot into the next',
-        says: 'Add Next shot takes over in the first one: over its last frames the next runs already, and mattes of both can be used.',
+        says: 'Add Take over in the first one: over its last frames the next runs already, and mattes of both can be used.',
         words: 'transition join crossfade dissolve wipe',
       },
     ],
@@ -200,7 +200,7 @@ export const answersByChapter: { chapter: string; answers: Answer[] }[] = [
       },
       {
         asks: 'Everything is slow',
-        says: 'Compute pictures at half or a quarter size above the picture; a large clip gets a stand-in by itself. What goes out is always whole.',
+        says: 'Compute pictures at half or a quarter size: the choice stands above the picture. What goes out is always whole.',
         words: 'performance lag proxy resolution speed',
       },
       {

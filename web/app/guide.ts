@@ -1,7 +1,7 @@
 import { computed, type ComputedRef } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { Part } from '#core/records/types.ts'
-import { isHandKey } from '#core/shapes/track.ts'
+import { cellAt, isHandKey } from '#core/shapes/track.ts'
 import { type Guide, guiding } from '../editor/guide.ts'
 import { useMotion } from '../editor/motion.ts'
 import { useOpenShot } from '../editor/openShot.ts'
@@ -34,7 +34,8 @@ export function useGuide(): ComputedRef<Guide | null> {
 
   /** The first frames that a part with keys has no shape on; null where it has one on all. */
   function gapOf(part: Part): { from: number; to: number } | null {
-    const bare = (frame: number) => opened.cell(part, frame) === 'none'
+    const track = opened.track(part)
+    const bare = (frame: number) => cellAt(track, frame) === 'none'
     let from = 0
     while (from < opened.length && !bare(from)) from++
     if (from >= opened.length) return null

@@ -32,5 +32,5 @@ export const castLight = defineEffect('castLight', {
   sentence: ({ source }) =>
     source === 'own'
       ? 'Cast light from {target} {source}, {tint}, onto {region}, reaching {distance} {behind} {range}'
-      : 'Cast light from {target} {source} onto {region}, reaching {distance} {behind} {range}',
+      : 'Cast light from {target} {source}, else in {tint}, onto {region}, reaching {distance} {behind} {range}',
 })
