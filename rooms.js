@@ -110,7 +110,7 @@ export const rooms = {
   },
   'core/sound': {
     holds: 'voices made by synthesis, lanes and their mix, loudness: numbers only',
-    uses: ['core/parameters'],
+    uses: ['core/parameters', 'core/words'],
   },
   'core/formats': { holds: 'names of files, rates, time codes, PNG', uses: ['core/pixels'] },
   server: {

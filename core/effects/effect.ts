@@ -43,11 +43,19 @@ export interface EffectKind<T extends ParameterTable = ParameterTable> {
    */
   moves?: 'byItsSettings' | 'byItself'
   parameters: readonly Parameter[]
+  /** The same by what somebody wants of them; one group without a title where there are few. */
+  wishes: readonly ParameterGroup[]
   /** The parameters under their names, for who wants them typed. */
   table: T
   sentence(settings: Settings): SentencePiece[]
   /** What is wrong with the settings and what follows from it, in a sentence; '' where all is well. */
   trouble(settings: Settings): string
+}
+
+/** Settings that serve one wish, as 'How it burns'. */
+export interface ParameterGroup {
+  title: string
+  parameters: readonly Parameter[]
 }
 
 /** A piece of the sentence on an effect's card. */
@@ -59,15 +67,17 @@ export type CardField = (typeof cardFields)[number]
 
 type Described<T extends ParameterTable> = Omit<
   EffectKind<T>,
-  'kind' | 'parameters' | 'table' | 'sentence' | 'trouble'
+  'kind' | 'parameters' | 'wishes' | 'table' | 'sentence' | 'trouble'
 > & {
   parameters: T
+  /** Names of the parameters under what somebody wants of them: each once, where there are many. */
+  wishes?: Record<string, readonly (keyof T & string)[]>
   /** The card's sentence: settings and {@link CardField}s in braces, as in 'Lens of {strength} about {target}'. */
   sentence: string | ((settings: SettingsOf<T>) => string)
   trouble?(settings: SettingsOf<T>): string
 }
 
-/** Describes a kind. `kind` is the name that records keep. */
+/** Describes a kind. `kind` is the name that records keep. Throws where its wishes do not name every parameter once. */
 export function defineEffect<const T extends ParameterTable>(kind: string, given: Described<T>): EffectKind<T> {
   const parameters = named(given.parameters)
   const { trouble } = given
@@ -79,10 +89,23 @@ export function defineEffect<const T extends ParameterTable>(kind: string, given
   const still = (settings: Settings) => settingsAt(parameters, settings, 0) as SettingsOf<T>
   return {
     ...given,
-    ...{ kind, parameters, table: given.parameters },
+    ...{ kind, parameters, wishes: groupsOf(kind, parameters, given.wishes), table: given.parameters },
     sentence: (settings) => piecesOf(sentence(settings)),
     trouble: (settings) => trouble?.(still(settings)) ?? '',
   }
+}
+
+function groupsOf(
+  kind: string,
+  parameters: readonly Parameter[],
+  wishes: Record<string, readonly string[]> = { '': parameters.map((one) => one.name) },
+): ParameterGroup[] {
+  const names = Object.values(wishes).flat()
+  const wrong = parameters.filter((one) => names.filter((name) => name === one.name).length !== 1)
+  if (wrong.length || names.length !== parameters.length)
+    throw new Error(`The wishes of ${kind} are to name every parameter once: ${wrong.map((one) => one.name).join()}.`)
+  const named = (name: string) => parameters.find((one) => one.name === name)!
+  return Object.entries(wishes).map(([title, of]) => ({ title, parameters: of.map(named) }))
 }
 
 const piecesOf = (template: string): SentencePiece[] => sentencePieces(template, cardFields)

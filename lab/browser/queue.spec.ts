@@ -18,8 +18,7 @@ test('the queue is ordered by dragging, survives a reload, and a job in the midd
   await editor.openDemo(demo, 'Output', 'Jetty swing')
   const output = new OutputPage(page, folder)
   const { queue } = output
-  const names = async () => (await queue.all()).map((one) => one.getAttribute('aria-label'))
-  const listed = async () => Promise.all(await names())
+  const listed = () => queue.evaluateAll((all) => all.map((one) => one.getAttribute('aria-label')))
   await output.choose(/^PNG pictures in a zip/)
   await output.render()
   await output.frame('To', 2)

@@ -7,6 +7,7 @@ import { type EffectKindName, effectKinds } from '#core/effects/catalogue.ts'
 import { kindWords } from '#core/effects/sought.ts'
 import { templates } from '#core/shapes/templates.ts'
 import { soundKinds } from '#core/sound/catalogue.ts'
+import { voiceWords } from '#core/sound/sought.ts'
 import { soughtIn } from '#core/words/sought.ts'
 import { useEffects } from '../effects/effects.ts'
 import { actions, helpShown } from '../editor/actions.ts'
@@ -125,7 +126,7 @@ const ofShot = computed<Command[]>(() => [
     .map((kind) => ({
       name: `Add the sound ${kind.title}`,
       about: 'Sound',
-      words: kind.summary,
+      words: `${kind.summary} ${voiceWords[kind.kind as keyof typeof soundKinds]}`,
       run: () => go('sound', () => sounds.add(kind.kind)),
     })),
 ])

@@ -176,6 +176,7 @@ const lanesHeight = computed(() => {
         </header>
         <SettingsPanel
           :parameters="effectKind(effect.kind).parameters"
+          :wishes="effectKind(effect.kind).wishes"
           :settings="effect.settings"
           :frame="playback.frame"
           :of="effect.target || opened.members[0]?.id"

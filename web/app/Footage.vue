@@ -100,6 +100,7 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
             accept="video/*,image/*,audio/*,.wav,.mp3,.ogg,.opus,.flac,.m4a,.aac,.mp4,.m4v,.mov,.webm,.mkv,.avi,.mts,.m2ts,.ts,.mpg,.mpeg,.ogv,.3gp,.wmv,.flv,.mxf,.dv,.gif,.apng,.webp,.tif,.tiff,.bmp,.exr,.dpx,.tga,.jp2,.avif,.heic,.heif,.zip"
             multiple
             class="sr-only"
+            tabindex="-1"
             aria-label="Clips to bring in"
             data-testid="picker"
             @change="

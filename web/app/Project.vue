@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { CircleHelp, History, Redo2, TextSearch, Undo2 } from '@lucide/vue'
+import { CircleHelp, History, Keyboard, Redo2, TextSearch, Undo2 } from '@lucide/vue'
 import { useEventListener } from '@vueuse/core'
 import { computed, defineAsyncComponent, onBeforeUnmount, provide, ref, watch } from 'vue'
 
@@ -11,6 +11,7 @@ import { guideKey } from '../editor/guide.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { keysOf } from '../editor/shortcuts.ts'
 import GuideLine from '../editor/stage/GuideLine.vue'
+import { closeSecondWindow } from '../editor/stage/secondWindow.ts'
 import { useViewing } from '../editor/viewing.ts'
 import { useConversions } from '../footage/conversions.ts'
 import { keepThumbnail } from '../frames/thumbnail.ts'
@@ -79,6 +80,7 @@ watch(
 )
 onBeforeUnmount(() => {
   keepThumbnail(project.session?.project ?? '', opened.pictures.shown()?.picture ?? null)
+  closeSecondWindow()
   opened.leave()
   project.close()
 })
@@ -152,13 +154,13 @@ function rename(name: string): void {
   <div v-else-if="loaded" class="flex h-full flex-col">
     <header
       v-if="!viewing.quiet"
-      class="grid h-11 shrink-0 grid-cols-[1fr_auto_1fr] items-center border-b bg-panel px-3"
+      class="grid h-11 shrink-0 grid-cols-[1fr_auto_1fr] items-center border-b bg-panel px-3 max-[860px]:px-1"
     >
       <h1 class="sr-only">{{ project.project?.name }}: {{ steps.find((step) => step.name === stepShown)?.label }}</h1>
       <div class="flex min-w-0 items-center gap-3">
         <RouterLink to="/" aria-label="To the shelf" title="To the shelf" class="rounded-[6px]"><AppMark /></RouterLink>
         <EditableName
-          class="max-w-48 font-semibold"
+          class="max-w-48 font-semibold max-[860px]:hidden"
           :name="project.project?.name ?? ''"
           label="Name of the project"
           @rename="rename"
@@ -170,7 +172,7 @@ function rename(name: string): void {
           <button
             v-if="step.name !== 'footage' && project.shots.length === 0"
             type="button"
-            class="flex h-full items-center border-b-2 border-transparent px-5 text-third"
+            class="flex h-full items-center border-b-2 border-transparent px-5 text-third max-[860px]:px-1.5"
             aria-disabled="true"
             :title="`${step.label} opens with the first clip: bring one in under Footage`"
             @click="toast(`${step.label} opens with the first clip: bring one in under Footage.`)"
@@ -180,7 +182,7 @@ function rename(name: string): void {
           <RouterLink
             v-else
             :to="to(step.name)"
-            class="flex h-full items-center border-b-2 border-transparent px-5 text-second hover:text-text aria-[current=page]:border-wisp aria-[current=page]:font-semibold aria-[current=page]:text-text"
+            class="flex h-full items-center border-b-2 border-transparent px-5 text-second max-[860px]:px-1.5 hover:text-text aria-[current=page]:border-wisp aria-[current=page]:font-semibold aria-[current=page]:text-text"
             :aria-current="stepShown === step.name ? 'page' : undefined"
           >
             {{ step.label }}
@@ -190,7 +192,7 @@ function rename(name: string): void {
       <div class="flex items-center justify-end gap-1">
         <span
           class="mr-2 truncate"
-          :class="keeping.warn ? 'text-ember' : 'text-second'"
+          :class="keeping.warn ? 'text-ember' : 'text-second max-[860px]:sr-only'"
           :title="keeping.title"
           role="status"
           data-testid="keeping"
@@ -202,6 +204,7 @@ function rename(name: string): void {
           :keys="keysOf('ask')[0]?.join(' ')"
           @click="asking = true"
         />
+        <IconButton :icon="Keyboard" label="Keys" :keys="keysOf('sheet')[0]?.join(' ')" @click="keysShown = true" />
         <IconButton :icon="CircleHelp" label="Help" @click="helpShown = true" />
         <IconButton :icon="History" label="What was done" @click="lookingBack = true" />
         <IconButton

@@ -113,13 +113,14 @@ useBenchKeys({
               ref="overlay"
               v-bind="size"
               @stroke="
-                (points, wanted) => (viewing.mode === 'clean' ? plates.stroke(points) : painting.stroke(points, wanted))
+                (points, wanted, size) =>
+                  viewing.mode === 'clean' ? plates.stroke(points, size) : painting.stroke(points, wanted, size)
               " /><SuggestBoxes
           /></template>
         </Stage>
         <div
           v-if="!viewing.quiet"
-          class="absolute top-2 left-2 flex flex-col gap-1 rounded-[9px] bg-panel/90 p-1"
+          class="absolute top-2 left-2 grid max-h-[calc(100%-16px)] grid-flow-col grid-rows-[repeat(auto-fit,2rem)] gap-1 rounded-[9px] bg-panel/90 p-1"
           role="toolbar"
           aria-label="Tools"
         >

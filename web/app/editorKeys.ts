@@ -12,6 +12,7 @@ import { useRuns } from '../editor/runs/runs.ts'
 import { useSelection } from '../editor/selection.ts'
 import { useMarks } from '../editor/sheet/marks.ts'
 import { heldKeys, isForField, keysOf } from '../editor/shortcuts.ts'
+import { toggleSecondWindow } from '../editor/stage/secondWindow.ts'
 import { kindOf, useTracing } from '../editor/tracing.ts'
 import { useViewing, type ViewMode } from '../editor/viewing.ts'
 import { useFollowing } from '../following/following.ts'
@@ -167,6 +168,8 @@ export function useBenchKeys(options: {
     quality: () => void (viewing.reduce = viewing.reduce === 1 ? 2 : 1),
     fit: options.fit,
     quiet: () => void (viewing.quiet = !viewing.quiet),
+    strip: () => void (viewing.strip = !viewing.strip),
+    second: toggleSecondWindow,
   }
   /** On over the picture: points are followed, pixels carried. */
   const goOn = (reach: FrameSpan) =>

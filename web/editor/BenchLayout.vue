@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { PanelLeft, PanelRight } from '@lucide/vue'
 import { useLocalStorage, useWindowSize } from '@vueuse/core'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import IconButton from '../ui/IconButton.vue'
 import SplitHandle from '../ui/SplitHandle.vue'
+import NeighbourStrip from './stage/NeighbourStrip.vue'
 import { useViewing } from './viewing.ts'
 
 /**
@@ -43,9 +44,14 @@ function reset(what: keyof Drawn): void {
   all.value = { ...all.value, [props.step]: rest }
 }
 
+/** Where there is no room beside the picture (a small window, or one that is zoomed far in), one side at a time lies over it. */
+const narrow = computed(() => window.width.value < 860)
+const drawer = ref<'left' | 'right' | null>(null)
 /** Px that a side may take at most: the picture keeps half of the window. */
-const sideMost = computed(() => Math.max(200, Math.floor(window.width.value * 0.3)))
+const sideMost = computed(() => Math.max(narrow.value ? 284 : 200, Math.floor(window.width.value * 0.3)))
 const lanesMax = computed(() => Math.floor(window.height.value * 0.5))
+/** Px that the lanes take by themselves at most in a low window. */
+const lanesShare = computed(() => Math.floor(window.height.value * 0.26))
 const sized = (name: 'left' | 'right', own: number) =>
   computed({
     get: () => Math.min(drawn.value[name] ?? own, sideMost.value),
@@ -54,19 +60,25 @@ const sized = (name: 'left' | 'right', own: number) =>
 const leftSize = sized('left', props.leftWidth)
 const rightSize = sized('right', props.rightWidth)
 const lanesSize = computed({
-  get: () => Math.min(drawn.value.lanes ?? Math.min(props.lanes, props.lanesMost), lanesMax.value),
+  get: () => Math.min(drawn.value.lanes ?? Math.min(props.lanes, props.lanesMost, lanesShare.value), lanesMax.value),
   set: (size: number) => draw({ lanes: size }),
 })
-const showsLeft = computed(() => !viewing.quiet && !drawn.value.leftFolded)
-const showsRight = computed(() => !viewing.quiet && props.chosen && !drawn.value.rightFolded)
+const shows = (side: 'left' | 'right') => (narrow.value ? drawer.value === side : !drawn.value[`${side}Folded`])
+const showsLeft = computed(() => !viewing.quiet && shows('left'))
+const showsRight = computed(() => !viewing.quiet && props.chosen && shows('right'))
+function fold(side: 'left' | 'right'): void {
+  if (narrow.value) drawer.value = shows(side) ? null : side
+  else draw({ [`${side}Folded`]: shows(side) })
+}
 </script>
 
 <template>
   <main class="relative flex min-h-0 flex-1 flex-col">
-    <div class="flex min-h-0 flex-1">
+    <div class="flex min-h-0 flex-1" :class="{ relative: !narrow }">
       <aside
         v-if="showsLeft"
-        class="relative flex shrink-0 flex-col border-r bg-panel"
+        class="flex shrink-0 flex-col border-r bg-panel"
+        :class="narrow ? 'absolute top-9 bottom-0 left-0 z-20' : 'relative'"
         :style="{ width: `${leftSize}px` }"
         :aria-label="left"
       >
@@ -82,13 +94,7 @@ const showsRight = computed(() => !viewing.quiet && props.chosen && !drawn.value
       </aside>
       <div class="flex min-w-0 flex-1 flex-col">
         <div v-if="!viewing.quiet" class="flex items-center gap-1 bg-ground px-1">
-          <IconButton
-            :icon="PanelLeft"
-            :label="left"
-            :pressed="showsLeft"
-            class="!size-7"
-            @click="draw({ leftFolded: showsLeft })"
-          />
+          <IconButton :icon="PanelLeft" :label="left" :pressed="showsLeft" class="!size-7" @click="fold('left')" />
           <slot name="bar" />
           <IconButton
             :icon="PanelRight"
@@ -96,14 +102,16 @@ const showsRight = computed(() => !viewing.quiet && props.chosen && !drawn.value
             :pressed="showsRight"
             :disabled="!chosen"
             class="!size-7"
-            @click="draw({ rightFolded: showsRight })"
+            @click="fold('right')"
           />
         </div>
         <slot name="picture" />
+        <NeighbourStrip v-if="viewing.strip && !viewing.quiet" />
       </div>
       <aside
         v-if="showsRight"
-        class="relative flex shrink-0 flex-col border-l bg-panel"
+        class="flex shrink-0 flex-col border-l bg-panel"
+        :class="narrow ? 'absolute top-9 right-0 bottom-0 z-20' : 'relative'"
         :style="{ width: `${rightSize}px` }"
         :aria-label="right"
       >

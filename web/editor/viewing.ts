@@ -31,6 +31,8 @@ export const useViewing = defineStore('viewing', () => {
   const loupe = ref(false)
   const reduce = ref<Reduce>(1)
   const quiet = ref(false)
+  /** Whether the neighbouring frames stand below the picture. */
+  const strip = ref(false)
   /** Whose matte is looked at: a member's id, '' for everybody's; null for that of whom is chosen. */
   const whose = ref<string | null>(null)
   /** The part or member that alone is shown, or ''. */
@@ -114,6 +116,7 @@ export const useViewing = defineStore('viewing', () => {
       reduce: reduce.value,
       from: playback.playIn,
       to: playback.playOut,
+      around: strip.value && !quiet.value ? 5 : 0,
       playing: playback.playing,
       shot: opened.shotId,
     }),
@@ -138,6 +141,7 @@ export const useViewing = defineStore('viewing', () => {
       loupe,
       reduce,
       quiet,
+      strip,
       solo,
       flipped,
       flipFrame,

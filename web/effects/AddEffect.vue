@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import { effectKinds } from '#core/effects/catalogue.ts'
 import type { EffectKind } from '#core/effects/effect.ts'
 import { soughtKinds } from '#core/effects/sought.ts'
+import ChapterList from '../ui/ChapterList.vue'
 import SearchDialog from '../ui/SearchDialog.vue'
 import LookList from './LookList.vue'
 import { useEffects } from './effects.ts'
@@ -12,7 +13,7 @@ const open = defineModel<boolean>({ required: true })
 const effects = useEffects()
 const kinds = Object.values(effectKinds) as EffectKind[]
 const groups = [...new Set(kinds.map((kind) => kind.group))]
-const chapter = ref<EffectKind['group'] | 'Looks'>('Light')
+const chapter = ref('Light')
 const sought = ref('')
 const found = computed(() =>
   sought.value.trim() ? soughtKinds(sought.value) : kinds.filter((kind) => kind.group === chapter.value),
@@ -42,19 +43,12 @@ function choose(kind: EffectKind): void {
     search-label="Search effects"
   >
     <div class="flex min-h-0 flex-1">
-      <nav class="flex w-40 shrink-0 flex-col gap-0.5 border-r p-2" aria-label="Kinds of effects">
-        <button
-          v-for="name in [...groups, 'Looks' as const]"
-          :key="name"
-          type="button"
-          class="button-quiet !justify-start"
-          :class="{ '!bg-selected !text-text': !sought && chapter === name }"
-          :aria-pressed="!sought && chapter === name"
-          @click="((chapter = name), (sought = ''))"
-        >
-          {{ name }}
-        </button>
-      </nav>
+      <ChapterList
+        v-model="chapter"
+        v-model:sought="sought"
+        label="Kinds of effects"
+        :chapters="[...groups, 'Looks']"
+      />
       <LookList v-if="chapter === 'Looks' && !sought" @done="open = false" />
       <ul v-else class="scroll-thin grid min-h-0 flex-1 auto-rows-min grid-cols-2 gap-2 overflow-y-auto p-3">
         <li v-for="kind in found" :key="kind.kind">

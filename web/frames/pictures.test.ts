@@ -56,6 +56,7 @@ const want = (frame: number, more: Partial<Wanted> = {}): Wanted => ({
   reduce: 1,
   from: 0,
   to: 9,
+  around: 0,
   playing: false,
   ...more,
 })

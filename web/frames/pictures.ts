@@ -28,6 +28,8 @@ export interface Wanted {
   /** First and last frame that is looked at, inclusive: what is made ready ahead. */
   from: number
   to: number
+  /** How many neighbours on either side are seen, too: they come before those ahead. */
+  around: number
   /** While it plays every worker makes frames ready. */
   playing: boolean
 }
@@ -220,6 +222,11 @@ export class Pictures {
     return plate ? { picture: plate, fresh: false } : null
   }
 
+  /** What there is of a frame as it is looked at, else its plate; null until either was made. */
+  pictureOf(frame: number): ShownPicture | null {
+    return (this.wanted && this.kept[this.wanted.layer].get(frame)) ?? this.plateOf(frame)
+  }
+
   /** The plate of a frame, for what reads the picture itself; null until it was shown once. */
   plateOf(frame: number): ShownPicture | null {
     return this.kept.plate.get(frame) ?? null
@@ -304,13 +311,16 @@ export class Pictures {
   private nextJob(): { frame: number; layer: ViewLayer; draft: Diff | null } | null {
     const { wanted, draft } = this
     if (!wanted) return null
-    const { frame, layer, from, to } = wanted
+    const { frame, layer, from, to, around } = wanted
     const open = (f: number) => !this.isFresh(layer, f) && !this.underWay.has(`${layer} ${f}`)
     if (followsRecords(layer) && draft && draft.frame === frame) {
       if (draft.drawn !== draft.diff && !this.underWay.has('draft')) return { frame, layer, draft: draft.diff }
     } else if (open(frame)) return { frame, layer, draft: null }
     const handBusy = !wanted.playing && performance.now() - this.lastTouch < handBusyFor
     if (handBusy && this.underWay.size > 0) return null
+    for (let i = 1; i <= around; i++)
+      for (const f of [frame + i, frame - i])
+        if (f >= 0 && f < this.epochs.length && open(f)) return { frame: f, layer, draft: null }
     const count = to - from + 1
     const ahead = Math.min(count, this.fitting())
     const start = frame >= from && frame <= to ? frame - from : 0

@@ -13,7 +13,6 @@ import { matteElsewhere, type MemberKind, type Part, type Stroke } from '#core/r
 import { Refusal } from '#core/refusal.ts'
 import { makePaintedKey } from '#core/shapes/make.ts'
 import { isHandKey } from '#core/shapes/track.ts'
-import { brush } from '../editor/brush.ts'
 import { useCast } from '../editor/cast.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
@@ -80,8 +79,8 @@ export const usePainting = defineStore('painting', () => {
     return cast.freshPart(member ?? null, { kind: 'performer', name: 'Performer' }, { name: 'matte', kind: 'painted' })
   }
 
-  /** Takes a stroke of the hand, in plate pixels, and answers with the frame's matte. */
-  async function stroke(points: readonly number[], wanted: boolean): Promise<void> {
+  /** Takes a stroke of the hand with its width, in plate pixels, and answers with the frame's matte. */
+  async function stroke(points: readonly number[], wanted: boolean, size: number): Promise<void> {
     if (runs.run) return void toast('The matte is being carried; stop that first, then stroke.', { id: 'paint' })
     const on = subject()
     if (!on) return
@@ -89,7 +88,7 @@ export const usePainting = defineStore('painting', () => {
     const { frame } = playback
     const before = tracing.strokesAt(part, frame)
     const one: Stroke = {
-      ...{ type: 'stroke', id: newId(), part: part.id, frame, wanted, size: brush.value.size },
+      ...{ type: 'stroke', id: newId(), part: part.id, frame, wanted, size: Math.max(1, size) },
       order: (before.at(-1)?.order ?? 0) + 1,
       points: thinned(points).map((v) => Math.round(v * 10) / 10),
     }

@@ -7,7 +7,6 @@ import { motionOf } from '#core/records/plate.ts'
 import { clipFrame, clipRange } from '#core/records/timing.ts'
 import type { AnyRecord, Media, Plate, Shot } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
-import { brush } from '../editor/brush.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
 import { type Started, started, WorkerEnded } from '../frames/worker.ts'
@@ -175,8 +174,8 @@ export const usePlates = defineStore('plates', () => {
     return true
   }
 
-  /** Brings what another frame shows into the plate, under a stroke over the picture in plate pixels. */
-  async function stroke(points: readonly number[]): Promise<void> {
+  /** Brings what another frame shows into the plate, under a stroke of that width over the picture, in plate pixels. */
+  async function stroke(points: readonly number[], size: number): Promise<void> {
     const { shot } = opened
     const [one, picture] = [plate.value, still.value]
     if (!shot || bringing.value || run.value) return
@@ -193,7 +192,7 @@ export const usePlates = defineStore('plates', () => {
     worker ??= startPlateMaker()
     try {
       const bytes = new Uint8Array(await (await fetch(api.footageAddress(picture.hash))).arrayBuffer())
-      const order = { ...at, points: [...points], size: brush.value.size }
+      const order = { ...at, points: [...points], size }
       const file = await worker.remote.bring({ ...one, motions: [...one.motions] }, bytes, order, frames(0))
       const facts = await keep(shot, file)
       if (facts && opened.shotId === shot.id && plate.value?.id === one.id)

@@ -35,6 +35,7 @@ defineExpose({ pick: () => picker.value?.click(), pickClips: () => clipPicker.va
     :accept="`.${projectFileEnding}`"
     multiple
     class="sr-only"
+    tabindex="-1"
     aria-label="Project files to open"
     data-testid="project-picker"
     @change="(take(($event.target as HTMLInputElement).files), (($event.target as HTMLInputElement).value = ''))"

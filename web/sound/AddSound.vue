@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { AudioLines } from '@lucide/vue'
 import { computed, ref } from 'vue'
-import { soundKinds } from '#core/sound/catalogue.ts'
-import type { VoiceKind } from '#core/sound/voice.ts'
+import { soughtVoices } from '#core/sound/sought.ts'
+import { soughtIn } from '#core/words/sought.ts'
 import { useProject } from '../project/project.ts'
 import SearchDialog from '../ui/SearchDialog.vue'
 import { useSounds } from './sounds.ts'
@@ -11,16 +11,22 @@ import { useSounds } from './sounds.ts'
 const open = defineModel<boolean>({ required: true })
 const project = useProject()
 const sounds = useSounds()
-const kinds: VoiceKind[] = (Object.values(soundKinds) as VoiceKind[]).filter(({ group }) => group !== 'Files')
 const sought = ref('')
-const wanted = (text: string) => text.toLowerCase().includes(sought.value.trim().toLowerCase())
-const groups = computed(() =>
-  [...new Set(kinds.map(({ group }) => group))].flatMap((group) => {
-    const list = kinds.filter((kind) => kind.group === group && wanted(`${kind.title} ${kind.summary}`))
-    return list.length ? [{ group, list }] : []
-  }),
+/** The best answer first once something is sought, else by what they are about. */
+const groups = computed(() => {
+  const found = soughtVoices(sought.value).filter(({ group }) => group !== 'Files')
+  return [...new Set(found.map(({ group }) => group))].map((group) => ({
+    group,
+    list: found.filter((kind) => kind.group === group),
+  }))
+})
+const files = computed(() =>
+  soughtIn(
+    sought.value,
+    project.media.filter((one) => one.audio),
+    ({ name }) => ({ name }),
+  ),
 )
-const files = computed(() => project.media.filter((one) => one.audio && wanted(one.name)))
 function choose(work: () => void): void {
   open.value = false
   work()

@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import { answersByChapter, soughtAnswers } from '#core/words/help.ts'
 import { type Word, words } from '#core/words/words.ts'
+import ChapterList from './ChapterList.vue'
 import SearchDialog from './SearchDialog.vue'
 import WordDrawing from './WordDrawing.vue'
 
@@ -26,19 +27,7 @@ const shown = computed(() =>
     search-label="What do you want to do?"
   >
     <div class="flex min-h-0 flex-1">
-      <nav class="flex w-44 shrink-0 flex-col gap-0.5 border-r p-2" aria-label="Chapters">
-        <button
-          v-for="name in chapters"
-          :key="name"
-          type="button"
-          class="button-quiet !justify-start"
-          :class="{ '!bg-selected !text-text': !sought && chapter === name }"
-          :aria-pressed="!sought && chapter === name"
-          @click="((chapter = name), (sought = ''))"
-        >
-          {{ name }}
-        </button>
-      </nav>
+      <ChapterList v-model="chapter" v-model:sought="sought" label="Chapters" :chapters="chapters" />
       <dl
         v-if="chapter === 'Our words' && !sought"
         class="scroll-thin grid min-h-0 flex-1 grid-cols-2 gap-x-6 gap-y-3 overflow-y-auto p-4"

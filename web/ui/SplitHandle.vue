@@ -49,7 +49,7 @@ function byKeys(event: KeyboardEvent): void {
   <div
     role="separator"
     tabindex="0"
-    class="absolute z-10 touch-none after:absolute after:bg-transparent after:transition-colors hover:after:bg-[#5d7a4c] focus-visible:outline-none focus-visible:after:bg-wisp active:after:bg-wisp"
+    class="absolute z-10 touch-none after:absolute after:bg-transparent hover:after:bg-[#5d7a4c] focus-visible:outline-none focus-visible:after:bg-wisp active:after:bg-wisp"
     :class="{
       'inset-y-0 -right-1 w-2 cursor-ew-resize after:inset-y-0 after:left-[3px] after:w-0.5': at === 'right',
       'inset-y-0 -left-1 w-2 cursor-ew-resize after:inset-y-0 after:left-[3px] after:w-0.5': at === 'left',

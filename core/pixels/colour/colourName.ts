@@ -1,9 +1,10 @@
 /** Hue words around the wheel, each with the degree at which it ends. */
 const hues: [number, string][] = [
-  [14, 'red'],
-  [40, 'orange'],
-  [54, 'amber'],
-  [70, 'yellow'],
+  [12, 'red'],
+  [20, 'scarlet'],
+  [33, 'orange'],
+  [48, 'amber'],
+  [66, 'yellow'],
   [95, 'lime'],
   [150, 'green'],
   [185, 'teal'],
@@ -15,7 +16,7 @@ const hues: [number, string][] = [
   [360, 'red'],
 ]
 
-/** A plain word for a colour written as #rrggbb, for sentences; by its hue, paleness and depth (HSL). */
+/** A plain word for a colour written as #rrggbb, for sentences; by its hue, chroma and lightness (HSL). */
 export function colourName(hex: string): string {
   const value = parseInt(hex.slice(1), 16)
   const [r, g, b] = [value >> 16, (value >> 8) & 255, value & 255].map((v) => v / 255) as [number, number, number]
@@ -25,5 +26,7 @@ export function colourName(hex: string): string {
   if (chroma < 0.06) return light > 0.94 ? 'white' : light < 0.06 ? 'black' : 'grey'
   const sixth = most === r ? ((g - b) / chroma + 6) % 6 : most === g ? (b - r) / chroma + 2 : (r - g) / chroma + 4
   const word = hues.find(([end]) => sixth * 60 <= end)![1]
-  return light > 0.82 ? `pale ${word}` : light < 0.28 ? `deep ${word}` : word
+  if (light > 0.82) return `pale ${word}`
+  if (light < 0.28) return `deep ${word}`
+  return chroma < 0.2 ? `greyish ${word}` : light > 0.68 ? `light ${word}` : word
 }

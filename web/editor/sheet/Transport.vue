@@ -54,7 +54,11 @@ const sizes = [
 </script>
 
 <template>
-  <div class="flex h-11 shrink-0 items-center gap-1 border-t bg-panel px-3" role="toolbar" aria-label="Transport">
+  <div
+    class="flex min-h-11 shrink-0 flex-wrap items-center gap-1 border-t bg-panel px-3 max-[860px]:px-1"
+    role="toolbar"
+    aria-label="Transport"
+  >
     <IconButton :icon="ChevronFirst" label="To the start" keys="Home" @click="playback.stepBy(-opened.length)" />
     <IconButton :icon="SkipBack" label="Previous key" keys="Q" @click="selected.jumpToKey(-1)" />
     <IconButton :icon="ChevronLeft" label="Step back" keys="A" @click="playback.stepBy(-1)" />
@@ -80,8 +84,10 @@ const sizes = [
       @change="take"
       @keydown.enter="($event.target as HTMLInputElement).blur()"
     />
-    <span class="numbers text-second">of {{ opened.length }}</span>
-    <span class="numbers mx-3 text-second" title="Minutes, seconds, frames">{{ timeCode(playback.frame, rate) }}</span>
+    <span class="numbers whitespace-nowrap text-second">of {{ opened.length }}</span>
+    <span class="numbers mx-3 text-second max-[860px]:hidden" title="Minutes, seconds, frames">{{
+      timeCode(playback.frame, rate)
+    }}</span>
     <ChoiceField
       v-model="playback.stepSize"
       bare
@@ -114,7 +120,7 @@ const sizes = [
     <span class="flex-1" />
     <slot />
     <span
-      class="flex items-center gap-2 pl-2"
+      class="flex items-center gap-2 pl-2 max-[860px]:hidden"
       :title="`${Math.round(ready * 100)} % of the frames are ready to play at the true rate`"
     >
       <span class="text-second">ready</span>

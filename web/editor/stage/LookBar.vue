@@ -1,9 +1,19 @@
 <script setup lang="ts">
-import { Anchor, ChartColumn, Keyboard, Layers, Maximize, ScanEye, SquareDashed, SunDim, ZoomIn } from '@lucide/vue'
+import {
+  Anchor,
+  ChartColumn,
+  GalleryHorizontal,
+  Layers,
+  Maximize,
+  ScanEye,
+  SquareDashed,
+  SunDim,
+  ZoomIn,
+} from '@lucide/vue'
+import { useWindowSize } from '@vueuse/core'
 import { computed } from 'vue'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import IconButton from '../../ui/IconButton.vue'
-import { keysShown } from '../actions.ts'
 import { useViewing, type ViewMode } from '../viewing.ts'
 import ViewOptions from './ViewOptions.vue'
 import { qualities } from './view.ts'
@@ -16,6 +26,15 @@ function toggleWipe(): void {
   viewing.wipe = viewing.wipe === null ? 0.5 : null
   viewing.mode = 'result'
 }
+/** Where there is no room for all ways of looking beside each other they are a list. */
+const { width } = useWindowSize()
+const look = computed({
+  get: () => viewing.mode,
+  set(mode: ViewMode) {
+    viewing.mode = mode
+    viewing.wipe = null
+  },
+})
 const percent = computed(() => Math.round(props.zoom * 100))
 </script>
 
@@ -25,17 +44,20 @@ const percent = computed(() => Math.round(props.zoom * 100))
     role="toolbar"
     aria-label="Ways of looking"
   >
-    <button
-      v-for="one in looks"
-      :key="one.value"
-      type="button"
-      class="button-quiet !px-1.5"
-      :class="{ '!bg-selected !text-text': viewing.mode === one.value && viewing.wipe === null }"
-      :aria-pressed="viewing.mode === one.value && viewing.wipe === null"
-      @click="((viewing.mode = one.value), (viewing.wipe = null))"
-    >
-      {{ one.label }}
-    </button>
+    <ChoiceField v-if="width < 860 && looks.length > 3" v-model="look" bare label="Way of looking" :options="looks" />
+    <template v-else>
+      <button
+        v-for="one in looks"
+        :key="one.value"
+        type="button"
+        class="button-quiet !px-1.5"
+        :class="{ '!bg-selected !text-text': viewing.mode === one.value && viewing.wipe === null }"
+        :aria-pressed="viewing.mode === one.value && viewing.wipe === null"
+        @click="look = one.value"
+      >
+        {{ one.label }}
+      </button>
+    </template>
     <button
       v-if="light"
       type="button"
@@ -82,6 +104,13 @@ const percent = computed(() => Math.round(props.zoom * 100))
       :pressed="viewing.onion"
       @click="viewing.onion = !viewing.onion"
     />
+    <IconButton
+      :icon="GalleryHorizontal"
+      label="Neighbouring frames"
+      keys="Shift+N"
+      :pressed="viewing.strip"
+      @click="viewing.strip = !viewing.strip"
+    />
     <template v-if="!light">
       <IconButton
         :icon="ZoomIn"
@@ -97,7 +126,6 @@ const percent = computed(() => Math.round(props.zoom * 100))
         :pressed="viewing.steady !== null"
         @click="viewing.holdSteady()"
       />
-      <ViewOptions />
     </template>
     <template v-if="light">
       <IconButton
@@ -125,6 +153,7 @@ const percent = computed(() => Math.round(props.zoom * 100))
         @click="viewing.histogram = !viewing.histogram"
       />
     </template>
+    <ViewOptions :shapes="!light" />
     <ChoiceField
       v-if="light"
       v-model="viewing.reduce"
@@ -142,6 +171,5 @@ const percent = computed(() => Math.round(props.zoom * 100))
       {{ percent }}%
     </button>
     <IconButton :icon="Maximize" label="Fit" keys="F" @click="emit('fit')" />
-    <IconButton :icon="Keyboard" label="Keys" keys="?" @click="keysShown = true" />
   </div>
 </template>

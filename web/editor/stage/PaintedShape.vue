@@ -12,7 +12,7 @@ const props = defineProps<{
   /** None before the first stroke. */
   part: Part | null
   /** The stroke under the hand, in plate pixels. */
-  stroke: { points: number[]; wanted: boolean } | null
+  stroke: { points: number[]; wanted: boolean; size: number } | null
   pointer: { x: number; y: number } | null
 }>()
 const selected = useSelection()
@@ -25,7 +25,7 @@ const cuts = computed(() => props.part !== null && props.part.role !== 'add')
 const edges = computed(() => props.part && edgesOf(props.part))
 const strokes = computed(() => {
   const kept = props.part && selected.tool === 'painted' ? tracing.strokesAt(props.part, viewing.seen) : []
-  const live = props.stroke ? [{ id: 'live', ...props.stroke, size: brush.value.size }] : []
+  const live = props.stroke ? [{ id: 'live', ...props.stroke }] : []
   return [...kept, ...live].map(({ id, wanted, size, points }) => ({
     ...{ id, wanted, width: Math.max(1.5, size * scale.value) },
     // A dot is a line from a place to itself.
@@ -34,7 +34,10 @@ const strokes = computed(() => {
 })
 const brushCircle = computed(() => {
   if (selected.tool !== 'painted' || !props.pointer) return null
-  return { ...place(props.pointer.x, props.pointer.y), r: Math.max(1, (brush.value.size * scale.value) / 2) }
+  return {
+    ...place(props.pointer.x, props.pointer.y),
+    r: Math.max(1, ((props.stroke?.size ?? brush.value.size) * scale.value) / 2),
+  }
 })
 </script>
 

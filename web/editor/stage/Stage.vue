@@ -10,10 +10,12 @@ import { useViewing } from '../viewing.ts'
 import { waiting } from '../dropper.ts'
 import ColourDropper from './ColourDropper.vue'
 import GuideLine from './GuideLine.vue'
+import { secondCanvas } from './secondWindow.ts'
 import { stageKey, type StageView } from './view.ts'
 
 /**
- * The picture: zoomed with the wheel at the pointer, panned with the middle button, the hand tool or Alt and drag.
+ * The picture: zoomed with the wheel at the pointer or with two fingers, panned with those, the middle button, the hand tool or Alt
+ * and drag.
  * Whatever lies over it goes into the slot and reads the stage's view.
  */
 const opened = useOpenShot()
@@ -30,10 +32,11 @@ const fitted = ref(true)
 const behaviour = zoom<HTMLElement, unknown>()
   .scaleExtent([0.05, 64])
   .filter(
-    (event: MouseEvent) =>
+    (event: MouseEvent | TouchEvent) =>
       event.type === 'wheel' ||
-      event.button === 1 ||
-      (event.button === 0 && (selected.tool === 'hand' || event.altKey)),
+      // Two fingers; one alone is the hand that traces, unless the picture is moved.
+      ('touches' in event && (event.touches.length > 1 || selected.tool === 'hand')) ||
+      ('button' in event && (event.button === 1 || (event.button === 0 && (selected.tool === 'hand' || event.altKey)))),
   )
   .on('zoom', ({ transform, sourceEvent }: D3ZoomEvent<HTMLElement, unknown>) => {
     view.value = { k: transform.k, x: transform.x, y: transform.y }
@@ -83,7 +86,7 @@ function put(target: HTMLCanvasElement, pixels: Uint8ClampedArray<ArrayBuffer>, 
 }
 // The canvas holds the picture as it is; the page enlarges it.
 watch(
-  [() => opened.arrived, () => viewing.seen, canvas, beside],
+  [() => opened.arrived, () => viewing.seen, canvas, beside, secondCanvas],
   () => {
     const shown = opened.pictures.shown()
     const target = canvas.value
@@ -91,6 +94,12 @@ watch(
     const { pixels, plate, width: w, height: h } = shown.picture
     put(target, pixels, w, h)
     if (beside.value && plate) put(beside.value, plate, w, h)
+    const second = secondCanvas()
+    if (second) {
+      put(second, pixels, w, h)
+      second.dataset.frame = String(viewing.seen)
+      second.ariaLabel = `Frame ${viewing.seen}`
+    }
     target.dataset.frame = String(viewing.seen)
     target.dataset.fresh = String(shown.fresh)
     target.dataset.layer = viewing.layer

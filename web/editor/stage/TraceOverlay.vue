@@ -8,7 +8,7 @@ import { anchors } from '#core/shapes/kind.ts'
 import { type PartKindName, partKinds } from '#core/shapes/registry.ts'
 import { useProject } from '../../project/project.ts'
 import { attend } from '../../ui/troubles.ts'
-import { brush } from '../brush.ts'
+import { brush, pressedSize } from '../brush.ts'
 import { useCast } from '../cast.ts'
 import { useOpenShot } from '../openShot.ts'
 import { usePlayback } from '../playback.ts'
@@ -28,7 +28,7 @@ import { stageKey } from './view.ts'
 
 /** Traced shapes over the picture, their handles and the hand that moves them. */
 const size = defineProps<{ width: number; height: number }>()
-const emit = defineEmits<{ stroke: [points: readonly number[], wanted: boolean] }>()
+const emit = defineEmits<{ stroke: [points: readonly number[], wanted: boolean, size: number] }>()
 const project = useProject()
 const opened = useOpenShot()
 const playback = usePlayback()
@@ -149,13 +149,31 @@ const act = (work: (tracer: Tracer) => void) => {
 
 const hand = (event: PointerEvent | MouseEvent): Hand => ({
   ...toPlate(event),
-  k: scale.value,
+  // A finger is blunter than a pointer: it grasps twice as far.
+  k: 'pointerType' in event && event.pointerType === 'touch' ? scale.value / 2 : scale.value,
   shift: event.shiftKey,
   ctrl: event.ctrlKey || event.metaKey,
 })
 /** Whoever is traced is not in the picture: nothing of them can be grasped. */
 const isClean = computed(() => viewing.mode === 'clean')
+/** Fingers on the picture; two of them zoom and move it, and end what the first began. */
+const fingers = new Set<number>()
+let pinching = false
+function pinches(event: PointerEvent): boolean {
+  if (event.pointerType !== 'touch') return false
+  fingers.add(event.pointerId)
+  if (fingers.size > 1 && !pinching) {
+    pinching = true
+    cancel()
+  }
+  return pinching
+}
+function lift(event: PointerEvent): void {
+  fingers.delete(event.pointerId)
+  if (fingers.size === 0) pinching = false
+}
 function down(event: PointerEvent): void {
+  if (pinches(event)) return
   if (event.button !== 0 || event.altKey || selected.tool === 'hand') return
   playback.stop()
   ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
@@ -165,31 +183,45 @@ function down(event: PointerEvent): void {
 function move(event: PointerEvent): void {
   const at = hand(event)
   pointer.value = { x: at.x, y: at.y }
-  if (selected.tool === 'hand') return
+  if (pinching || selected.tool === 'hand') return
   if (selected.tool === 'painted') return goOnStroke(event)
   if (isClean.value) return
   act((one) => one.move(at))
   const grabs = tracer.value.state.name === 'idle' && selected.tool !== 'outline'
   hovered.value = grabs ? (tracer.value.under(at)?.grip ?? null) : null
 }
-const up = (event: PointerEvent) => (selected.tool === 'painted' ? endStroke() : act((one) => one.up(hand(event))))
+function up(event: PointerEvent): void {
+  const wasPinching = pinching
+  lift(event)
+  if (wasPinching) return
+  if (selected.tool === 'painted') endStroke()
+  else act((one) => one.up(hand(event)))
+}
+function lose(event: PointerEvent): void {
+  lift(event)
+  cancel()
+}
 
-/** The stroke under the hand, in plate pixels. With Shift it says the opposite of the brush. */
-const stroke = shallowRef<{ points: number[]; wanted: boolean } | null>(null)
+/** The stroke under the hand and its width, in plate pixels. With Shift it says the opposite of the brush. */
+const stroke = shallowRef<{ points: number[]; wanted: boolean; size: number } | null>(null)
+/** A pen's stroke is as wide as it was pressed hardest. */
+const widthOf = (event: PointerEvent) =>
+  event.pointerType === 'pen' ? brush.value.size * pressedSize(event.pressure) : brush.value.size
 function beginStroke(event: PointerEvent): void {
   const { x, y } = toPlate(event)
-  stroke.value = { points: [x, y], wanted: brush.value.wanted !== event.shiftKey }
+  stroke.value = { points: [x, y], wanted: brush.value.wanted !== event.shiftKey, size: widthOf(event) }
 }
 function goOnStroke(event: PointerEvent): void {
   hovered.value = null
   if (!stroke.value) return
   const { x, y } = toPlate(event)
-  stroke.value = { ...stroke.value, points: [...stroke.value.points, x, y] }
+  const { points: before, size: width } = stroke.value
+  stroke.value = { ...stroke.value, points: [...before, x, y], size: Math.max(width, widthOf(event)) }
 }
 function endStroke(): void {
   const one = stroke.value
   stroke.value = null
-  if (one) emit('stroke', one.points, one.wanted)
+  if (one) emit('stroke', one.points, one.wanted, Math.round(one.size))
 }
 const double = (event: MouseEvent) => act((one) => one.double(hand(event)))
 /** Does something with what was begun; false where there was nothing. */
@@ -246,7 +278,7 @@ const shapes = computed(() =>
     @pointerdown="down"
     @pointermove="move"
     @pointerup="up"
-    @pointercancel="cancel"
+    @pointercancel="lose"
     @pointerleave="pointer = null"
     @dblclick="double"
   >

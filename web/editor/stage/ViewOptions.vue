@@ -1,13 +1,16 @@
 <script setup lang="ts">
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/vue'
-import { SlidersHorizontal } from '@lucide/vue'
+import { MonitorUp, SlidersHorizontal } from '@lucide/vue'
 import { about, still } from '#core/parameters/builders.ts'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import NumberField from '../../ui/NumberField.vue'
 import { useViewing } from '../viewing.ts'
+import { keysOf } from '../shortcuts.ts'
+import { secondCanvas, toggleSecondWindow } from './secondWindow.ts'
 import { qualities } from './view.ts'
 
-/** How neighbouring shapes are shown, and the brightness of the view alone. */
+/** How neighbouring shapes are shown, the brightness of the view alone, and the picture in another window. */
+defineProps<{ shapes: boolean }>()
 const viewing = useViewing()
 const ways = [
   { value: 'keys' as const, label: 'keys' },
@@ -23,21 +26,28 @@ const contrast = about(1, still('Contrast', '%', [0.5, 3, 0.05], 1, 'Of what you
   <Popover class="relative">
     <PopoverButton
       class="icon-button"
-      :class="{ 'text-ember': viewing.brightness !== 1 || viewing.contrast !== 1 || viewing.reduce > 1 }"
+      :class="{ 'text-ember': viewing.brightness !== 1 || viewing.contrast !== 1 || (shapes && viewing.reduce > 1) }"
       aria-label="How the view is shown"
-      title="Neighbouring shapes, brightness of the view"
+      title="Brightness of the view, a second window"
     >
       <SlidersHorizontal :size="18" :stroke-width="1.75" aria-hidden="true" />
     </PopoverButton>
     <PopoverPanel class="menu absolute top-full right-0 mt-1 w-72 !p-3">
-      <h3 class="heading mb-1">Neighbouring shapes</h3>
-      <ChoiceField v-model="viewing.onions.by" label="Of" :options="ways" />
-      <NumberField :of="count" v-model="viewing.onions.count" />
-      <NumberField :of="strength" v-model="viewing.onions.strength" />
-      <h3 class="heading mt-2 mb-1">The view alone</h3>
-      <ChoiceField v-model="viewing.reduce" label="Pictures at" :options="qualities" />
+      <template v-if="shapes">
+        <h3 class="heading mb-1">Neighbouring shapes</h3>
+        <ChoiceField v-model="viewing.onions.by" label="Of" :options="ways" />
+        <NumberField :of="count" v-model="viewing.onions.count" />
+        <NumberField :of="strength" v-model="viewing.onions.strength" />
+      </template>
+      <h3 class="heading mb-1" :class="{ 'mt-2': shapes }">The view alone</h3>
+      <ChoiceField v-if="shapes" v-model="viewing.reduce" label="Pictures at" :options="qualities" />
       <NumberField :of="brightness" v-model="viewing.brightness" />
       <NumberField :of="contrast" v-model="viewing.contrast" />
+      <button type="button" class="button mt-2 w-full" @click="toggleSecondWindow()">
+        <MonitorUp :size="16" aria-hidden="true" />
+        {{ secondCanvas() ? 'Close the second window' : 'The picture in a second window' }}
+        <kbd v-for="key in keysOf('second')[0] ?? []" :key="key" class="key ml-1">{{ key }}</kbd>
+      </button>
     </PopoverPanel>
   </Popover>
 </template>

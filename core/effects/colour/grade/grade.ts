@@ -26,5 +26,9 @@ export const grade = defineEffect('grade', {
     green: tone('Green', 'Tone curve of green.'),
     blue: tone('Blue', 'Tone curve of blue.'),
   },
+  wishes: {
+    'Light and colour': ['exposure', 'contrast', 'temperature', 'tint', 'hue', 'saturation'],
+    'Tone curves': ['all', 'red', 'green', 'blue'],
+  },
   sentence: 'Grade {region} by {exposure}, saturation {saturation} {range}',
 })

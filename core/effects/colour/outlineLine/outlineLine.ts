@@ -33,5 +33,9 @@ export const outlineLine = defineEffect('outlineLine', {
     away: number('Away', 'px', [0, 300, 0.5], 0, 'Distance of the line from the edge.'),
     soften: number('Softness', 'px', [0, 100, 0.5], 1, 'How softly the line ends.'),
   },
+  wishes: {
+    'Where it lies': ['width', 'lies', 'away', 'soften'],
+    'Its colours': ['tint', 'light', 'runs', 'second', 'between', 'angle'],
+  },
   sentence: `Outline {region} with {width} {tint} {lies} ${laidOn}`,
 })

@@ -30,5 +30,11 @@ export const blockScatter = defineEffect('blockScatter', {
     ),
     seed: seedNumber,
   },
+  wishes: {
+    'How far they fly': ['amount', 'spread', 'angle', 'drift', 'shrink'],
+    'Which blocks': ['size', 'threshold', 'even', 'seed'],
+    'How they look': ['glow', 'tint'],
+    'What stays': ['stay', 'behind'],
+  },
   sentence: 'Scatter {region} in blocks of {size} by {amount} from {target} {range}',
 })

@@ -31,5 +31,10 @@ export const droplets = defineEffect('droplets', {
     seed: seedNumber,
     most: still('At most', '', [1, 400, 1], 120, 'So many are there at once at most.'),
   },
+  wishes: {
+    'Where they come off': ['from', 'rate', 'most'],
+    'How they look': ['size', 'grow', 'bend', 'shine', 'shade', 'tint', 'life'],
+    'How they fly': ['speed', 'inherit', 'gravity', 'drag', 'seed'],
+  },
   sentence: 'Droplets {from} of {target}, {rate} a frame, {size} large, bending the picture by {bend} {behind} {range}',
 })

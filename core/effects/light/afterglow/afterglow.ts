@@ -20,5 +20,10 @@ export const afterglow = defineEffect('afterglow', {
     grain: number('Shred size', 'px', [4, 400, 1], 40, 'Size of the shreds.'),
     seed: seedNumber,
   },
+  wishes: {
+    'How it burns': ['strength', 'young', 'old', 'between'],
+    'How long it stays': ['length', 'fade'],
+    'How it dissolves': ['soften', 'wander', 'breakup', 'grain', 'seed'],
+  },
   sentence: `Afterglow of {target} for {length} from {young} to {old} ${laidOn}`,
 })

@@ -89,5 +89,12 @@ export const blade = defineEffect('blade', {
     seed: seedNumber,
     spill: number('Spill', '%', [0, 1, 0.01], 0.15, 'How much of the wide halos washes over what hides the blade.'),
   },
+  wishes: {
+    'How it burns': ['strength', 'inside', 'outside', 'brightness', 'coreWidth', 'coreEdge', 'halos', 'line'],
+    'How it is lit and put out': ['lit', 'reach'],
+    'From heel to tip': ['turns', 'second', 'between', 'taper', 'round'],
+    'How it moves': ['smear', 'flicker', 'burning', 'crackle', 'flame', 'flow', 'seed'],
+    'Before and behind': ['spill'],
+  },
   sentence: 'Blade along {target} in {outside} {behind} laid on with {blend} at {opacity}',
 })

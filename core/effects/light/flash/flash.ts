@@ -23,6 +23,10 @@ export const flash = defineEffect('flash', {
     other: member('Meets', 'Whom it has to touch.'),
     seed: seedNumber,
   },
+  wishes: {
+    'When it comes': ['when', 'frames', 'other', 'fade'],
+    'How it burns': ['strength', 'size', 'tint', 'streaks', 'streakLength', 'seed'],
+  },
   sentence: (settings) =>
     `Flash {when} ${settings.when === 'frames' ? '{frames} at' : 'of'} {target} with {other}, gone after {fade} {behind} laid on with {blend} at {opacity}`,
 })

@@ -19,5 +19,10 @@ export const shafts = defineEffect('shafts', {
     flicker: number('Flicker', '%', [0, 1, 0.01], 0.2, 'How much the rays change over time.'),
     seed: seedNumber,
   },
+  wishes: {
+    'How they burn': ['strength', 'tint', 'length', 'falloff'],
+    'Where they stream': ['angle', 'opening'],
+    'How they are broken': ['rays', 'contrast', 'flicker', 'seed'],
+  },
   sentence: `Light shafts from {target} in {tint} reaching {length} ${laidOn}`,
 })

@@ -41,6 +41,11 @@ export const sparks = defineEffect('sparks', {
     seed: seedNumber,
     most: still('At most', '', [10, 5000, 10], 2000, 'So many are drawn at once at most.'),
   },
+  wishes: {
+    'Where they are born': ['from', 'other', 'rate', 'most'],
+    'How they look': ['size', 'strength', 'young', 'old', 'between', 'life'],
+    'How they fly': ['speed', 'inherit', 'gravity', 'drag', 'wander', 'seed'],
+  },
   sentence: (settings) =>
     `Sparks {from} of {target} ${settings.from === 'contact' ? 'with {other}' : ''}, {rate} a frame, from {young} to {old} {behind} laid on with {blend} {range}`,
 })
