@@ -57,6 +57,17 @@ describe('cards', () => {
     expect(newCard(records, 's', 'blade', reachable, 'a', newId).target).toBe('b')
     expect(newCard(records, 's', 'glow', reachable, 'b', newId).region.of).toEqual(['b'])
   })
+  it('a new one that comes where two meet begins with two props', () => {
+    const meets = (chosen: string, among = reachable) => {
+      const { target, settings } = newCard(new Records(cast), 's', 'flash', among, chosen, newId)
+      return [target, settings['other']]
+    }
+    expect(meets('')).toEqual(['b', 'c'])
+    expect(meets('c')).toEqual(['c', 'b'])
+    expect(meets('a')).toEqual(['a', 'b'])
+    // Whom it would meet is not there: then it names nobody.
+    expect(meets('', [reachable[1]!])).toEqual(['b', ''])
+  })
   it('a new one is about what its kind is usually about, where there is a performer', () => {
     const records = new Records(cast)
     const region = (kind: string, among = reachable, chosen = '') =>

@@ -27,7 +27,7 @@ export const rideable = (records: Records, kind: string, members: readonly Membe
 /**
  * A new card at the end of those of the shot. It rides on who is `chosen` (the id of a member), if it can and no card of its kind does yet,
  * else on somebody of `reachable` whom no card rides on. What a kind is usually about, the surroundings of a performer or the performer,
- * its card is about where the shot has one.
+ * its card is about where the shot has one. Whom it meets is another one who can be met, props before others: mostly two props meet.
  */
 export function newCard(
   records: Records,
@@ -37,9 +37,13 @@ export function newCard(
   chosen: string,
   newId: () => string,
 ): Effect {
-  const { alone, region, usual }: EffectKind = effectKind(kind)
+  const { alone, region, usual, parameters }: EffectKind = effectKind(kind)
   const cards = records.childrenOf('effect', shot)
-  const members = rideable(records, kind, reachable)
+  const meeting = parameters.filter((one) => one.type === 'member')
+  const riders = rideable(records, kind, reachable)
+  const members = meeting.length
+    ? riders.toSorted((a, b) => Number(b.kind === 'prop') - Number(a.kind === 'prop'))
+    : riders
   const own = cards.some((one) => one.kind === kind && one.target === chosen) ? '' : chosen
   const free =
     members.find((member) => member.id === own) ??
@@ -48,9 +52,12 @@ export function newCard(
   const source = reachable.find((member) => member.id === chosen) ?? first
   const performers = reachable.filter((member) => member.shot === shot && member.kind === 'performer')
   const performer = performers.find((member) => member.id === chosen) ?? performers[0]
+  const target = alone ? '' : ((free ?? members[0])?.id ?? '')
+  const met = members.find((member) => member.id !== target)?.id ?? ''
   return makeEffect({
     ...{ id: newId(), shot, kind, order: placesForNew(records, shot, 1)[0]! },
-    target: alone ? '' : ((free ?? members[0])?.id ?? ''),
+    target,
+    settings: Object.fromEntries(meeting.map(({ name }) => [name, met])),
     // What comes from somebody comes from who is chosen, or from the first of the cast, until told otherwise.
     ...(usual && performer ? { region: { ...everywhere, of: [performer.id], side: usual } } : {}),
     ...(region === 'source' && source ? { region: { ...everywhere, of: [source.id] } } : {}),

@@ -95,8 +95,13 @@ export const answersByChapter: { chapter: string; answers: Answer[] }[] = [
       },
       {
         asks: 'How do I compare two neighbouring frames?',
-        says: 'Hold X for the frame before in place, or look at the change between both; N shows the neighbouring shapes, Z a loupe, H holds the part still while the picture moves.',
+        says: 'Hold X for the frame before in place, or look at the change between both; N shows the neighbouring shapes, Shift N the neighbouring frames beside each other, Z a loupe, H holds the part still while the picture moves.',
         words: 'flip onion skin difference stabilise',
+      },
+      {
+        asks: 'I want the picture larger, or on another monitor',
+        says: 'U hides everything but the picture. How the view is shown, above it, opens the picture in a second window: drag that to the other monitor and click it twice. Panels are drawn narrower at their lines and folded at both ends of the bar.',
+        words: 'fullscreen external display dual screen preview zoom small',
       },
       {
         asks: 'My outline jitters',

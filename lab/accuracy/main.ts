@@ -1,5 +1,6 @@
 /**
  * npm run measure -- WHAT [--seed N] [--json FILE]: how well, how truly and how cheaply on drawn footage, and how safely;
+ * jobs: how many actions and how much waiting five jobs take through the interface;
  * formats: which clips come in, and how truly; sync: how well picture and sound stay together.
  * With follow, --over FOLDER lays drawn props over the filmed clips in that folder instead: [--backgrounds develop|held-out|all]
  * [--props rods|boards|performers|disguised|surroundings|faces] [--perspective]
@@ -12,12 +13,13 @@ import { trust } from '../trust/trust.ts'
 import { follow } from './follow.ts'
 import { formats } from './formats.ts'
 import { allProps, ground, type GroundOptions, type Props } from './ground.ts'
+import { measureJobs } from './jobs.ts'
 import { proxy } from './proxy.ts'
 import { sync } from './sync.ts'
 import { trace } from './trace.ts'
 
 const halves: readonly Half[] = ['develop', 'held-out', 'all']
-const measures = { trace, proxy, follow, formats, trust, sync }
+const measures = { trace, jobs: measureJobs, proxy, follow, formats, trust, sync }
 const { values, positionals } = parseArgs({
   allowPositionals: true,
   options: {

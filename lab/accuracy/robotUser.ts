@@ -5,7 +5,7 @@ import { EditorPage } from '../support/editorPage.ts'
 export class Hand {
   actions = 0
   readonly editor: EditorPage
-  private readonly page: Page
+  readonly page: Page
   private corner = { x: 0, y: 0, k: 1 }
 
   constructor(page: Page) {

@@ -283,4 +283,9 @@ test('settings stand by what is wanted of them; a group that is folded stays so'
   await editor.card('Blade').click({ position: { x: 6, y: 6 } })
   await expect(moves.getByRole('button', { name: 'How it moves' })).toHaveAttribute('aria-expanded', 'false')
   await expect(settings.getByLabel('Core width', { exact: true })).toBeVisible()
+  // Enter takes the best answer of what is sought.
+  await page.getByRole('button', { name: 'Add an effect' }).first().click()
+  await page.getByRole('searchbox', { name: 'Search effects' }).fill('glitch')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('article', { name: 'Signal tear card' })).toBeVisible()
 })

@@ -41,6 +41,7 @@ function choose(kind: EffectKind): void {
     title="Add an effect"
     example="blur, light, bend …"
     search-label="Search effects"
+    @first="found[0] && choose(found[0])"
   >
     <div class="flex min-h-0 flex-1">
       <ChapterList

@@ -27,6 +27,12 @@ const files = computed(() =>
     ({ name }) => ({ name }),
   ),
 )
+function takeFirst(): void {
+  const [best] = soughtVoices(sought.value).filter(({ group }) => group !== 'Files')
+  const [file] = files.value
+  if (best) choose(() => sounds.add(best.kind))
+  else if (file) choose(() => sounds.add('file', [file]))
+}
 function choose(work: () => void): void {
   open.value = false
   work()
@@ -40,6 +46,7 @@ function choose(work: () => void): void {
     title="Add a sound"
     example="hum, step, wind …"
     search-label="Search sounds"
+    @first="takeFirst"
   >
     <div class="scroll-thin min-h-0 flex-1 overflow-y-auto px-4 pb-4">
       <section v-for="{ group, list } in groups" :key="group" :aria-label="group">

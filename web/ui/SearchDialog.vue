@@ -8,6 +8,8 @@ import IconButton from './IconButton.vue'
 defineProps<{ title: string; example: string; searchLabel: string }>()
 const open = defineModel<boolean>({ required: true })
 const sought = defineModel<string>('sought', { required: true })
+/** Enter, while something is sought: the best answer is meant. */
+const emit = defineEmits<{ first: [] }>()
 watch(open, (now) => {
   if (now) sought.value = ''
 })
@@ -28,6 +30,7 @@ watch(open, (now) => {
               type="search"
               :placeholder="example"
               :aria-label="searchLabel"
+              @keydown.enter.prevent="sought.trim() && emit('first')"
             />
           </label>
           <IconButton :icon="X" label="Close" @click="open = false" />
