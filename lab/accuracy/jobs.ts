@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs'
 import { mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { type Browser, chromium, expect, type Locator } from '@playwright/test'
+import { type Browser, chromium, expect, type Locator, type Page } from '@playwright/test'
 import config from '../../playwright.config.ts'
 import type { Truth } from '../scenes/scene.ts'
 import { App } from '../support/application.ts'
@@ -205,6 +205,14 @@ export async function measureJobs(): Promise<Figure[]> {
       }
     }
     console.table(figures)
+    const app = new App(join(folder, 'thread'))
+    app.seed()
+    await app.start()
+    try {
+      console.table(await busyThread(browser, app))
+    } finally {
+      await app.stop()
+    }
     return figures
   } finally {
     await browser.close()
@@ -212,20 +220,73 @@ export async function measureJobs(): Promise<Figure[]> {
   }
 }
 
+/** Tasks of the interface's thread while it has most to do, with sixty lanes: how many took more than 50 ms, and the longest. */
+async function busyThread(browser: Browser, app: App) {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+  await countLongTasks(page)
+  const hand = new Worker(page)
+  await hand.editor.openDemo(app, 'Trace')
+  while ((await hand.editor.parts.count()) < 60) {
+    await page.keyboard.press('Shift+Enter')
+    await page.getByRole('combobox').fill('Cast: Performer with limbs')
+    await page.keyboard.press('Enter')
+    await expect(hand.editor.keeping).toHaveText('All changes kept')
+  }
+  const rows: { meanwhile: string; longTasks: number; longest: number }[] = []
+  const during = async (meanwhile: string, work: () => Promise<unknown>) => {
+    await page.waitForTimeout(3000)
+    await page.evaluate(() => void ((window as unknown as { longTasks: number[] }).longTasks.length = 0))
+    await work()
+    const tasks = await longTasksOf(page)
+    rows.push({ meanwhile, longTasks: tasks.length, longest: Math.round(Math.max(0, ...tasks)) })
+  }
+  await hand.editor.choosePart()
+  await hand.editor.go(48)
+  await during('a run goes on', async () => {
+    await page.keyboard.press('Shift+C')
+    await followed(hand)
+  })
+  await during('frames are stepped through', async () => {
+    for (let i = 0; i < 40; i++) await page.keyboard.press('a', { delay: 40 })
+  })
+  await hand.editor.step('Effects')
+  await during('it plays', async () => {
+    await page.keyboard.press('Space')
+    await page.waitForTimeout(8000)
+    await page.keyboard.press('Space')
+  })
+  await hand.editor.step('Output')
+  await hand.button(/^Render/).click()
+  await hand.editor.step('Effects')
+  await during('it renders and plays', async () => {
+    await page.keyboard.press('Space')
+    await page.waitForTimeout(8000)
+    await page.keyboard.press('Space')
+  })
+  await page.close()
+  return rows
+}
+
+/** Notes every task of more than 50 ms on the page's thread from its beginning (https://www.w3.org/TR/longtasks-1/). */
+const countLongTasks = (page: Page): Promise<unknown> =>
+  page.addInitScript(() => {
+    const tasks: number[] = []
+    Object.assign(window, { longTasks: tasks })
+    new PerformanceObserver((list) => list.getEntries().forEach((one) => tasks.push(one.duration))).observe({
+      type: 'longtask',
+      buffered: true,
+    })
+  })
+const longTasksOf = (page: Page): Promise<number[]> =>
+  page.evaluate(() => (window as unknown as { longTasks: number[] }).longTasks)
+
 async function done(browser: Browser, job: string, work: (hand: Worker) => Promise<void>): Promise<Figure> {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
   try {
-    await page.addInitScript(() => {
-      const tasks: number[] = []
-      Object.assign(window, { longTasks: tasks })
-      new PerformanceObserver((list) => list.getEntries().forEach((one) => tasks.push(one.duration))).observe({
-        type: 'longtask',
-        buffered: true,
-      })
-    })
+    await countLongTasks(page)
     const hand = new Worker(page)
     await work(hand)
-    const tasks = await page.evaluate(() => (window as unknown as { longTasks: number[] }).longTasks)
+    const tasks = await longTasksOf(page)
     const { actions, presses, waited } = hand
     return {
       ...{ job, actions, presses, waited: Math.round(waited * 10) / 10 },
