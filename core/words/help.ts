@@ -100,7 +100,7 @@ export const answersByChapter: { chapter: string; answers: Answer[] }[] = [
       },
       {
         asks: 'I want the picture larger, or on another monitor',
-        says: 'U hides everything but the picture. How the view is shown, above it, opens the picture in a second window: drag that to the other monitor and click it twice. Panels are drawn narrower at their lines and folded at both ends of the bar.',
+        says: 'U hides everything but the picture. How the view is shown, above it, opens it in a second window: drag that to the other monitor and click it twice. Panels are drawn narrower at their lines and folded at both ends of the bar.',
         words: 'fullscreen external display dual screen preview zoom small',
       },
       {

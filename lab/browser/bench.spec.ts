@@ -40,7 +40,7 @@ test('the picture stands in a window of its own, in step, and keys pressed there
     await page.getByRole('button', { name: 'How the view is shown' }).click()
     const [window] = await Promise.all([
       page.waitForEvent('popup'),
-      page.getByRole('button', { name: /^The picture in a second window/ }).click(),
+      page.getByRole('button', { name: /^Open in a second window/ }).click(),
     ])
     await page.keyboard.press('Escape')
     return window

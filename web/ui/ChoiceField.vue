@@ -45,14 +45,14 @@ const chosen = computed(() => props.options.find((option) => option.value === pr
   >
     <FieldLabel v-if="!bare" :label="label" />
     <ListboxButton
-      class="button h-7 min-w-0 justify-between gap-1.5 px-2.5"
-      :class="{ 'flex-1': !bare }"
+      class="button min-w-0 justify-between gap-1.5 px-2.5"
+      :class="bare ? 'h-7' : 'h-auto min-h-7 flex-1 py-1 text-left leading-4 whitespace-normal'"
       :aria-label="`${label}: ${chosen}`"
       :title="label"
       @pointerdown="look"
       @keydown="look"
     >
-      <span class="truncate">{{ chosen }}</span>
+      <span :class="{ truncate: bare }">{{ chosen }}</span>
       <ChevronDown :size="14" class="shrink-0 text-second" aria-hidden="true" />
     </ListboxButton>
     <ListboxOptions class="menu absolute right-0" :class="up || flipped ? 'bottom-full mb-1' : 'top-full mt-1'">

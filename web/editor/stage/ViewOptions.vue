@@ -45,7 +45,7 @@ const contrast = about(1, still('Contrast', '%', [0.5, 3, 0.05], 1, 'Of what you
       <NumberField :of="contrast" v-model="viewing.contrast" />
       <button type="button" class="button mt-2 w-full" @click="toggleSecondWindow()">
         <MonitorUp :size="16" aria-hidden="true" />
-        {{ secondCanvas() ? 'Close the second window' : 'The picture in a second window' }}
+        {{ secondCanvas() ? 'Close the second window' : 'Open in a second window' }}
         <kbd v-for="key in keysOf('second')[0] ?? []" :key="key" class="key ml-1">{{ key }}</kbd>
       </button>
     </PopoverPanel>
