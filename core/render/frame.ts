@@ -15,7 +15,7 @@ import { presence } from '../records/presence.ts'
 import { clipPlace } from '../records/timing.ts'
 import { type Effect, shotLength } from '../records/types.ts'
 import type { TracedPart } from '../shapes/traced.ts'
-import { drawPasses, type EffectPass, reachedBehind, sampledFrom } from './passes.ts'
+import { drawPasses, type EffectPass, noLap, reachedBehind, sampledFrom } from './passes.ts'
 import {
   copyOf,
   decode,
@@ -300,7 +300,7 @@ export function renderFrame(
 /**
  * The frame as tightly packed I420 in limited-range BT.709 for a video file, cut to an even size. A plate that is
  * coded so already is converted only where light falls on it; everywhere else its bytes go through untouched.
- * `out` holds i420Layout(width & ~1, height & ~1).bytes of the upright picture.
+ * `out` holds i420Layout(width & ~1, height & ~1).bytes of the upright picture. `lap` is told each stage of a plate that is coded so.
  */
 export function renderVideoFrame(
   scene: Scene,
@@ -309,6 +309,7 @@ export function renderVideoFrame(
   out: Uint8Array,
   scratch: Scratch,
   others: OtherPictures = noOthers,
+  lap = noLap,
 ): void {
   const upright = uprightSize(yuv)
   const [width, height] = [upright.width & ~1, upright.height & ~1]
@@ -319,6 +320,7 @@ export function renderVideoFrame(
     return pictureToI420(picture, out)
   }
   copyI420(yuv, width, height, out)
+  lap('copied')
   const { passes, region } = planFrame(scene, frame, { scale: 1, width: width, height: height }, scratch, others)
   if (isEmpty(region)) return
   const even = boundsOf([
@@ -327,10 +329,13 @@ export function renderVideoFrame(
     (region.x + region.width + 1) & ~1,
     (region.y + region.height + 1) & ~1,
   ])
+  lap('planned')
   const data = scratch.floats(slots.working, even.width * even.height * 4)
   scratch.kernels.yuvToFloats(yuv, even, tables[scene.light].working, data)
-  drawPasses(passes, scene, even, data, scratch, others)
+  lap('to light')
+  drawPasses(passes, scene, even, data, scratch, others, lap)
   scratch.kernels.floatsToI420({ data, region: even }, tables[scene.light].back, { data: out, width, height })
+  lap('back to video')
 }
 /** The scene with what is laid onto the picture, without what changes it: nothing of that is left without a plate. */
 export const withoutPictureEffects = (scene: Scene): Scene => ({

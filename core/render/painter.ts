@@ -11,6 +11,7 @@ import type { Shot } from '../records/types.ts'
 import { isBare, isClear } from './contents.ts'
 import { alphaOf, type ContentOrder, drawContent, keepColoursAround, lightOfWords } from './drawContent.ts'
 import { renderVideoFrame } from './frame.ts'
+import { noLap } from './passes.ts'
 import { fittedPicture, type OtherPictures, type Picture, pictureToI420 } from './picture.ts'
 import type { Scene } from './scene.ts'
 
@@ -94,7 +95,14 @@ export class Painter {
    * A frame for a video as tightly packed I420 in limited-range BT.709 of an even size; with `alpha` a plane of that follows, 255 for what
    * covers. The bytes are the scratch's own, until the next frame.
    */
-  forVideo(scene: Scene | null, order: FileFrame, alpha: boolean, yuv: Yuv, others: readonly OtherFrame[]): Uint8Array {
+  forVideo(
+    scene: Scene | null,
+    order: FileFrame,
+    alpha: boolean,
+    yuv: Yuv,
+    others: readonly OtherFrame[],
+    lap = noLap,
+  ): Uint8Array {
     const { frame, content, size, reduce, crop } = order
     const [width, height] = [(crop ?? size).width & ~1, (crop ?? size).height & ~1]
     const { bytes } = i420Layout(width, height)
@@ -102,7 +110,7 @@ export class Painter {
     const upright = uprightSize(yuv)
     const asItIs = !crop && reduce === 1 && !yuv.rgba && upright.width === size.width && upright.height === size.height
     if (scene && content === 'over' && asItIs)
-      renderVideoFrame(scene, frame, this.taken(yuv, slots.codes), out, this.scratch, this.pictures(others, 1))
+      renderVideoFrame(scene, frame, this.taken(yuv, slots.codes), out, this.scratch, this.pictures(others, 1), lap)
     else {
       const picture = this.forPicture(scene, order, false, yuv, others, alpha)
       pictureToI420(picture, out)

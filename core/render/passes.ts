@@ -34,6 +34,10 @@ export interface EffectPass {
   /** Pixels that it may change. */
   bounds: Rect
 }
+/** Is called when a stage of a frame is done, by its name: whoever measures keeps the clock. */
+export type Lap = (stage: string) => void
+export const noLap: Lap = () => {}
+
 /** What is looked at from a rectangle by so many pixels around; everything for Infinity. */
 export const sampledFrom = (rect: Rect, by: number, whole: Rect): Rect => (by === Infinity ? whole : inflate(rect, by))
 
@@ -66,6 +70,7 @@ export function drawPasses(
   data: Float32Array,
   scratch: Scratch,
   others: OtherPictures,
+  lap = noLap,
 ): void {
   const frame: Canvas = { data, without: [] }
   const hidden = passes.map((pass) => hiddenFrom(pass, scene))
@@ -80,6 +85,7 @@ export function drawPasses(
     const { context } = passes[i]!
     takeOut(scene, without, { time: context.frame, scale: context.scale }, { data: plate, region }, scratch, others)
     plates.push({ canvas: { data: plate, without }, last: i })
+    lap('the performer taken out')
   })
   for (let i = 0; i < passes.length;) {
     const { group, groupOpacity = 1 } = passes[i]!.effect
@@ -95,6 +101,7 @@ export function drawPasses(
         if (canvas === frame && own) drawBehind(passes[i]!, scene, region, frame, own.canvas, scratch)
         else drawPass(passes[i]!, scene, region, canvas, scratch)
       }
+      lap(passes[i]!.kind.title)
     }
     before?.forEach((one, k) =>
       scratch.kernels.mixInto(span(one), span(canvases[k]!.data), data.length, 1 - groupOpacity),
@@ -182,13 +189,30 @@ function drawBehind(
     line.data.set(plate.data.subarray(to, to + 4 * within.width))
     layOn(pass, span(layer, from), line, within.width, null, scratch)
     kernels.addScaled(behind, line, 4 * within.width, -1)
-    if (cover) changeOver(front, behind, line.data, { wide, cover, at, count: within.width })
-    else {
+    const inHole = y >= hole.y && y < hole.y + hole.height
+    const skip = hole.x - within.x
+    if (cover && inHole) {
+      // Beside the hole nobody is in front.
+      const rest = skip + hole.width
+      const lay = (from: number, count: number) =>
+        kernels.layRow(
+          false,
+          span(line.data, 4 * from),
+          span(frame.data, to + 4 * from),
+          count,
+          1,
+          wide && span(wide, at + from),
+        )
+      if (skip > 0) lay(0, skip)
+      if (rest < within.width) lay(rest, within.width - rest)
+      changeOver(span(frame.data, to + 4 * skip), span(plate.data, to + 4 * skip), span(line.data, 4 * skip), {
+        ...{ wide, cover, at: at + skip, count: hole.width },
+      })
+    } else {
       kernels.layRow(false, line, front, within.width, 1, wide && span(wide, at))
       // Only where both differ can it have become less than nothing.
-      if (y >= hole.y && y < hole.y + hole.height)
-        for (let i = to + 4 * (hole.x - within.x), end = i + 4 * hole.width; i < end; i++)
-          if (frame.data[i]! < 0) frame.data[i] = 0
+      if (inHole)
+        for (let i = to + 4 * skip, end = i + 4 * hole.width; i < end; i++) if (frame.data[i]! < 0) frame.data[i] = 0
     }
     kernels.layRow(false, line, behind, within.width, 1, open && span(open, at))
   }
@@ -209,7 +233,7 @@ function copyOfMask(mask: Float32Array | null, scratch: Scratch): Float32Array |
 function changeOver(
   front: Span,
   behind: Span,
-  change: Float32Array,
+  change: Span,
   { wide, cover, at, count }: { wide: Float32Array | null; cover: Float32Array; at: number; count: number },
 ): void {
   for (let x = 0; x < count; x++) {
@@ -219,7 +243,7 @@ function changeOver(
     for (let k = 4 * x; k < 4 * x + 4; k++) {
       const was = behind.data[behind.at + k]!
       const shown = front.data[front.at + k]!
-      const changed = share * change[k]!
+      const changed = share * change.data[change.at + k]!
       const out = over ? ((1 - share) / own) * (shown - (1 - own) * was) + share * was + changed : shown + changed
       front.data[front.at + k] = out < 0 && shown >= 0 ? 0 : out
     }

@@ -1,4 +1,7 @@
-/** npm run bench [-- --only NAME] [--json FILE]: our own benchmark, each figure against a reference in the same run. */
+/**
+ * npm run bench [-- --only NAME] [--json FILE]: our own benchmark, each figure against a reference in the same run; with --profile
+ * where the time of a frame goes, written to docs/speed.md.
+ */
 import { writeFileSync } from 'node:fs'
 import { parseArgs } from 'node:util'
 import { browserBenches } from './browser.ts'
@@ -7,10 +10,17 @@ import { effectBenches, shotBenches } from './effects.ts'
 import { followBenches } from './follow.ts'
 import type { Result } from './measure.ts'
 import { paintBenches } from './paint.ts'
+import { profile } from './profile.ts'
 import { soundBenches } from './sounds.ts'
 import { withoutWindowBenches } from './withoutWindow.ts'
 
-const { values } = parseArgs({ options: { only: { type: 'string' }, json: { type: 'string' } } })
+const { values } = parseArgs({
+  options: { only: { type: 'string' }, json: { type: 'string' }, profile: { type: 'boolean', default: false } },
+})
+if (values.profile) {
+  await profile()
+  process.exit(0)
+}
 const all = {
   ...coreBenches,
   ...effectBenches,

@@ -41,6 +41,19 @@ const bench = {
     return ms
   },
 
+  /** Milliseconds of decoding alone: each frame once, one after the other, as they are asked for. */
+  async decoded(project: string, shotId: string, frames: [number, number]): Promise<number> {
+    const { shot, media, times } = await order(project, shotId, frames)
+    const decoder = startDecoder()
+    await decoder.remote.open(clipOf(media, times))
+    const start = performance.now()
+    await decoder.remote.readAhead(shot.in, shot.out - 1, shot.in)
+    for (let frame = shot.in; frame < shot.out; frame++) await decoder.remote.get(frame)
+    const ms = performance.now() - start
+    decoder.stop()
+    return ms
+  },
+
   /** Milliseconds of the encoder and muxer alone on the same frames, ready as I420 before the clock starts. */
   async encoded(project: string, shotId: string, frames: [number, number]): Promise<number> {
     const { shot, media, times } = await order(project, shotId, frames)

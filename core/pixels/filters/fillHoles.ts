@@ -38,26 +38,41 @@ function fillLevel(picture: Rgba, scratch: Scratch, level: number): void {
   doubleRows(tall, behind, 'stretched', scratch)
   const unknown = scratch.words(slots.unknown, width * height)
   let count = 0
-  for (let i = 0; i < 4 * width * height; i += 4)
-    if (data[i + 3]! < 1) {
-      unknown[count++] = i
-      for (let c = 0; c < 4; c++) data[i + c] = behind.data[i + c]!
-    }
+  for (let y = 0, i = 0; y < height; y++) {
+    const atRim = y === 0 || y === height - 1
+    for (let x = 0; x < width; x++, i += 4)
+      if (data[i + 3]! < 1) {
+        // The lowest bit tells who has no neighbour on some side: numbers of pixels have it free.
+        unknown[count++] = atRim || x === 0 || x === width - 1 ? i + 1 : i
+        for (let c = 0; c < 4; c++) data[i + c] = behind.data[i + c]!
+      }
+  }
   relax(data, width, height, unknown.subarray(0, count))
 }
 
-/** Draws unknown pixels towards the mean of their neighbours, there and back again. */
+/** Draws unknown pixels (the first of their numbers, and 1 more at the rim) towards the mean of their neighbours, there and back again. */
 function relax(data: Float32Array, width: number, height: number, unknown: Uint32Array): void {
-  const [row, last] = [4 * width, 4 * width * (height - 1)]
+  const row = 4 * width
+  const last = row * (height - 1)
   const n = unknown.length
   for (let sweep = 0; sweep < sweeps; sweep++)
     for (let k = 0; k < n; k++) {
-      const i = unknown[sweep & 1 ? n - 1 - k : k]!
-      const x = i % row
-      const [up, down] = [i >= row ? i - row : i, i < last ? i + row : i]
-      const [left, right] = [x ? i - 4 : i, x < row - 4 ? i + 4 : i]
-      for (let c = 0; c < 3; c++)
-        data[i + c] = 0.25 * (data[up + c]! + data[down + c]! + data[left + c]! + data[right + c]!)
+      const told = unknown[sweep & 1 ? n - 1 - k : k]!
+      const i = told & ~1
+      let up = i - row
+      let down = i + row
+      let left = i - 4
+      let right = i + 4
+      if (told & 1) {
+        const x = i % row
+        if (i < row) up = i
+        if (i >= last) down = i
+        if (!x) left = i
+        if (x >= row - 4) right = i
+      }
+      data[i] = 0.25 * (data[up]! + data[down]! + data[left]! + data[right]!)
+      data[i + 1] = 0.25 * (data[up + 1]! + data[down + 1]! + data[left + 1]! + data[right + 1]!)
+      data[i + 2] = 0.25 * (data[up + 2]! + data[down + 2]! + data[left + 2]! + data[right + 2]!)
     }
 }
 

@@ -1,12 +1,14 @@
 import { boundsOf, inflate, intersect, isEmpty, type Rect } from '../../../geometry/rect.ts'
 import { coverPolygon } from '../../../matte/coverage.ts'
 import { Slot } from '../../../pixels/buffers/scratch.ts'
+import { blurPicture } from '../../../pixels/filters/blur.ts'
 import { cloudField, noise1 } from '../../../pixels/filters/noise.ts'
+import { span } from '../../../pixels/kernels/interface.ts'
 import { reachedTip, rodReach, rodWidths } from '../../../shapes/kinds/rod.ts'
 import { edgeOf, type TracedPart } from '../../../shapes/traced.ts'
 import { type ContextOf, rendererOf } from '../../effect.ts'
 import { along, colourWay } from '../../shared/stops.ts'
-import { blurCover, clip, coverOfParts, mix, ramp } from '../../shared/tools.ts'
+import { coverOfParts, mix, ramp } from '../../shared/tools.ts'
 import { afterglow } from './afterglow.ts'
 
 const slots = {
@@ -15,6 +17,8 @@ const slots = {
   trailOne: new Slot(),
   trailShape: new Slot(),
   trailShreds: new Slot(),
+  trailSoft: new Slot(),
+  trailLine: new Slot(),
 }
 
 const widestPad = ({ settings }: ContextOf<typeof afterglow>) => 2 * settings.soften + settings.wander + 4
@@ -28,10 +32,12 @@ export const renderAfterglow = rendererOf(afterglow, {
     )
   },
   draw(context, { data, region }) {
-    const { settings, scratch, parts, scale, frame } = context
-    // Half the full size is enough for what is soft; a small picture works at its own.
+    const { settings, scratch, parts, frame } = context
+    // What is soft is worked out in cells of some pixels; in pixels of the full size, so that the small picture looks like the large one.
+    const by = Math.max(1, cellOf(settings.soften / 2) * context.scale)
+    const scale = context.scale / by
     const sigma = (settings.soften / 2) * scale
-    const rect = inflate(region, 3.5 * sigma)
+    const rect = inflate(cellsOver(region, by), 3.5 * sigma)
     const age = scratch.floats(slots.trailAge, rect.width * rect.height).fill(Infinity)
     const cover = scratch.floats(slots.trailCover, rect.width * rect.height, true)
     const one = scratch.floats(slots.trailOne, rect.width * rect.height)
@@ -43,7 +49,8 @@ export const renderAfterglow = rendererOf(afterglow, {
       for (let k = 1; k < steps.length; k++) {
         const [older, younger] = [past(part, context, steps[k - 1]!), past(part, context, steps[k]!)]
         if (!younger) continue
-        const share = shareOf(steps[k]!)
+        const now = steps[k]!
+        const share = shareOf(now)
         if (share <= 0) continue
         let box: Rect
         if (part.kind === 'rod') {
@@ -72,35 +79,59 @@ export const renderAfterglow = rendererOf(afterglow, {
           let to = (box.y + y - rect.y) * rect.width + box.x - rect.x
           let from = y * box.width
           for (const end = from + box.width; from < end; from++, to++) {
-            const value = one[from]! * share
-            if (value > cover[to]!) cover[to] = value
-            if (one[from]! > 0.3 && steps[k]! < age[to]!) age[to] = steps[k]!
+            const covers = one[from]!
+            if (covers === 0) continue
+            if (covers * share > cover[to]!) cover[to] = covers * share
+            // An edge that hardly covers tells the age only where nothing older does.
+            if (covers > 0.3 || age[to] === Infinity) age[to] = now
           }
         }
       }
     }
-    blurCover(cover, rect.width, rect.height, sigma, scratch)
+    // The age is softened along with the cover that it belongs to, so that no colour ends at an edge.
+    const soft = scratch.floats(slots.trailSoft, 4 * cover.length, true)
+    for (let i = 0; i < cover.length; i++) {
+      if (!cover[i]) continue
+      soft[4 * i] = cover[i]!
+      soft[4 * i + 1] = (cover[i]! * age[i]!) / length
+    }
+    const source = { data: soft, width: rect.width, height: rect.height }
+    if (sigma >= 0.05) blurPicture(source, sigma, 'nothing', scratch)
     const way = colourWay(context, settings.young, settings.between, settings.old)
     const { strength, breakup } = settings
-    const grain = settings.grain * scale
+    const grain = settings.grain * context.scale
     const seed = settings.seed
     const shreds = scratch.floats(slots.trailShreds, region.width * region.height)
     if (breakup > 0) cloudField(shreds, region, { size: grain, seed: seed, octaves: 2, dx: 0, dy: frame * 0.15 })
-    for (let y = 0, i = 0; y < region.height; y++)
+    const line = scratch.floats(slots.trailLine, 4 * region.width)
+    for (let y = 0, i = 0; y < region.height; y++) {
+      const from = { x: (region.x + 0.5) / by - rect.x, y: (region.y + y + 0.5) / by - rect.y, dx: 1 / by, dy: 0 }
+      scratch.kernels.sampleLine(source, from, 'nothing', span(line), region.width)
       for (let x = 0; x < region.width; x++, i += 4) {
-        const at = (y + region.y - rect.y) * rect.width + x + region.x - rect.x
-        let light = cover[at]!
-        if (light < 1e-4) continue
-        const u = age[at] === Infinity ? clip(1 - light) : age[at]! / length
-        if (breakup > 0) {
-          const shred = shreds[i >> 2]!
-          light *= mix(1, ramp(u * 0.9, u * 0.9 + 0.25, shred + 0.15), breakup)
-        }
-        light *= strength
-        for (let c = 0; c < 3; c++) data[i + c]! += light * along(way, u, c)
+        const left = line[4 * x]!
+        if (left < 1e-4) continue
+        const u = line[4 * x + 1]! / left
+        const whole = breakup > 0 ? mix(1, ramp(0.9 * u, 0.9 * u + 0.25, shreds[i >> 2]! + 0.15), breakup) : 1
+        const light = left * whole * strength
+        data[i]! += light * along(way, u, 0)
+        data[i + 1]! += light * along(way, u, 1)
+        data[i + 2]! += light * along(way, u, 2)
       }
+    }
   },
 })
+
+/** Side of a cell in pixels of the full size for what is softened by so many: a quarter of that at the most, and 1, 2 or 4. */
+const cellOf = (sigma: number): number => (sigma >= 16 ? 4 : sigma >= 4 ? 2 : 1)
+/** Cells of so many pixels around a region, with one more on every side to lie between. */
+function cellsOver({ x, y, width, height }: Rect, by: number): Rect {
+  const [left, top] = [Math.floor(x / by) - 1, Math.floor(y / by) - 1]
+  return {
+    ...{ x: left, y: top },
+    width: Math.ceil((x + width) / by) + 1 - left,
+    height: Math.ceil((y + height) / by) + 1 - top,
+  }
+}
 
 /** Ages at which past shapes are drawn, oldest first, in frames. */
 function ages({ settings }: ContextOf<typeof afterglow>): number[] {

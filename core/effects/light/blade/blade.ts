@@ -94,7 +94,7 @@ export const blade = defineEffect('blade', {
     'How it is lit and put out': ['lit', 'reach'],
     'From heel to tip': ['turns', 'second', 'between', 'taper', 'round'],
     'How it moves': ['smear', 'flicker', 'burning', 'crackle', 'flame', 'flow', 'seed'],
-    'Before and behind': ['spill'],
+    'What covers it': ['spill'],
   },
   sentence: 'Blade along {target} in {outside} {behind} laid on with {blend} at {opacity}',
 })

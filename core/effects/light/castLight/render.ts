@@ -1,7 +1,7 @@
 import { noRect, type Rect } from '../../../geometry/rect.ts'
 import { Slot } from '../../../pixels/buffers/scratch.ts'
 import { luminanceAt } from '../../../pixels/colour/luminance.ts'
-import { quickEncoded } from '../../../pixels/colour/transfer.ts'
+import { toEncoded } from '../../../pixels/colour/transfer.ts'
 import { signedDistance } from '../../../pixels/filters/distance.ts'
 import { reachedTip, rodReach } from '../../../shapes/kinds/rod.ts'
 import { type ContextOf, rendererOf, type SettingsOfKind } from '../../effect.ts'
@@ -30,24 +30,35 @@ export const renderCastLight = rendererOf(castLight, {
     const source = sourceOf(context)
     const fall = fallOver(context, source, region, half)
     const [r, g, b] = source.light
-    const least = dark * 0.18
-    const encoded = context.light === 'linear'
+    const linear = context.light === 'linear'
+    const table = reflected(dark, haze, linear)
     for (let i = 0, at = 0; i < fall.length; i++, at += 4) {
       const near = fall[i]!
       if (near < 0.002) continue
       const red = data[at]!
       const green = data[at + 1]!
       const blue = data[at + 2]!
-      // Light is reflected by what is bright in the plate: a face takes it, a dark coat hardly.
       const light = luminanceAt(data, at)
-      const took = least + (1 - least) * clip(encoded ? quickEncoded(light) : light)
-      const own = took * took * 0.12 * dark + haze
+      const own = table[light <= 0 ? 0 : light >= 1 ? tones : ((linear ? Math.sqrt(light) : light) * tones) | 0]!
       data[at] = red + near * r * (red + own)
       data[at + 1] = green + near * g * (green + own)
       data[at + 2] = blue + near * b * (blue + own)
     }
   },
 })
+
+/** Tones that reflect differently: finer than what is seen of them, as at most an eighth of a colour comes back. */
+const tones = 1024
+/** Light that comes back beside what a pixel's own colour takes, for each tone; of linear light by its square root. */
+function reflected(dark: number, haze: number, linear: boolean): Float32Array {
+  const least = dark * 0.18
+  return Float32Array.from({ length: tones + 1 }, (_, i) => {
+    const tone = (i + 0.5) / tones
+    // What is bright in the plate reflects: a face takes the light, a dark coat hardly.
+    const took = least + (1 - least) * clip(linear ? toEncoded(tone * tone) : tone)
+    return took * took * 0.12 * dark + haze
+  })
+}
 
 /** What gives the light: its working values, and how much of each rod burns, with how many pixels more than its own reach. */
 interface Source {

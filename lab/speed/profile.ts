@@ -1,0 +1,126 @@
+/** npm run bench -- --profile: where the time of a frame goes, from its clip to a file, for docs/speed.md. */
+import { spawnSync } from 'node:child_process'
+import { writeFileSync } from 'node:fs'
+import { cpus } from 'node:os'
+import { join } from 'node:path'
+import { Scratch, withRoom } from '#core/pixels/buffers/scratch.ts'
+import { i420Layout, type Yuv } from '#core/pixels/buffers/yuv.ts'
+import { startKernels } from '#core/pixels/kernels/engine.ts'
+import { Records } from '#core/records/records.ts'
+import { clipPlace } from '#core/records/timing.ts'
+import { shotLength } from '#core/records/types.ts'
+import { picturesNeeded } from '#core/render/frame.ts'
+import { Painter } from '#core/render/painter.ts'
+import { sceneOf } from '#core/render/scene.ts'
+import { demoRecords } from '../demo/demoRecords.ts'
+import { ffmpeg, ffmpegProgram } from '../support/ffmpeg.ts'
+import { demoMedia, root } from '../support/places.ts'
+import { inBrowser } from './inBrowser.ts'
+import type { PageBench } from './page.ts'
+
+const [width, height] = [1280, 720]
+const shots = ['jetty-swing', 'two-poles', 'heron-mask', 'leap', 'moon-pond'] as const
+
+/** Milliseconds a frame of each stage of drawing, on one thread, over every fourth frame of a demo shot at full size. */
+function drawn(name: string): Map<string, number> {
+  const { records } = demoRecords()
+  const all = new Records(records)
+  const scene = { ...sceneOf(all, `shot-${name}`)!, plate: null }
+  const raw = ffmpeg(['-i', join(demoMedia, `${name}.mp4`), '-pix_fmt', 'yuv420p', '-f', 'rawvideo', '-'])
+  const { bytes, planes } = i420Layout(width, height)
+  const frames = Array.from({ length: raw.length / bytes }, (_, i): Yuv => ({
+    ...{ data: new Uint8Array(raw.buffer, raw.byteOffset + i * bytes, bytes), width, height, planes },
+    ...{ matrix: 'bt709', range: 'limited', rotation: 0 },
+  }))
+  const scratch = new Scratch(startKernels())
+  const painter = new Painter(scratch)
+  const stages = new Map<string, number>()
+  /** Stands in for a picture of another clip. */
+  const grey = (media: string): Yuv => {
+    const known = all.get('media', media)
+    const size = known ? { width: known.width, height: known.height } : { width, height }
+    const layout = i420Layout(size.width, size.height)
+    return { ...frames[0]!, ...size, data: new Uint8Array(layout.bytes).fill(128), planes: layout.planes }
+  }
+  const order = { content: 'over', of: [], size: { width, height }, reduce: 1 } as const
+  let count = 0
+  for (let frame = 0; frame < shotLength(scene.shot); frame += 4) {
+    const own = (at: number) => frames[Math.min(frames.length - 1, Math.floor(clipPlace(scene.shot, at).frame))]!
+    const others = picturesNeeded(scene, frame).map((need) => ({
+      ...need,
+      yuv: need.media ? grey(need.media) : own(need.frame),
+    }))
+    let last = performance.now()
+    const lap = (stage: string) => {
+      const now = performance.now()
+      // The first frame pays for what is made once.
+      if (frame) stages.set(stage, (stages.get(stage) ?? 0) + now - last)
+      last = performance.now()
+    }
+    withRoom(() => painter.forVideo(scene, { ...order, frame }, false, own(frame), others, lap))
+    if (frame) count++
+  }
+  for (const [stage, ms] of stages) stages.set(stage, ms / count)
+  return stages
+}
+
+/** Of a clip in the browser, ms a frame: decoding alone, the encoder alone on ready frames, and a whole export. */
+const inPage = () =>
+  inBrowser(async (page, address, project) => {
+    await page.goto(address)
+    await page.addScriptTag({ type: 'module', url: '/bench.js' })
+    await page.waitForFunction('window.bench')
+    const count = 32
+    const run = async (what: 'decoded' | 'encoded' | 'exported', shot: string) =>
+      (await page.evaluate(
+        ([name, id, own, frames]) => (window as unknown as { bench: PageBench }).bench[name](own, id, [0, frames]),
+        [what, `shot-${shot}`, project, count] as const,
+      )) / count
+    const out = new Map<string, { decoded: number; encoded: number; exported: number }>()
+    for (const shot of shots)
+      out.set(shot, {
+        decoded: await run('decoded', shot),
+        encoded: await run('encoded', shot),
+        exported: await run('exported', shot),
+      })
+    return out
+  })
+
+/** What this machine is, for whoever compares. */
+const machine = () => {
+  const [first] = cpus()
+  const [version] = String(spawnSync(ffmpegProgram, ['-version']).stdout).split(' Copyright')
+  return `${cpus().length} cores (${first!.model.trim()}), Node ${process.versions.node}, ${version}`
+}
+
+export async function profile(): Promise<void> {
+  const page = await inPage()
+  const lines = [
+    '# Where the time of a frame goes',
+    '',
+    'Made by `npm run bench -- --profile`: milliseconds a frame at 1280 x 720. Drawing is measured on one thread over every',
+    'fourth frame, with the shot’s own pictures; decoding and encoding alone in the browser over 32 frames, and so is a whole',
+    'export to H.264. An export that kept both cores busy with nothing else would take half of what stands under together.',
+    '',
+    `On ${machine()}.`,
+    '',
+  ]
+  for (const shot of shots) {
+    const stages = [...drawn(shot)].sort((a, b) => b[1] - a[1])
+    const { decoded, encoded, exported } = page.get(shot)!
+    const drawing = stages.reduce((sum, [, ms]) => sum + ms, 0)
+    const rows: [string, number][] = [
+      ['decoding', decoded],
+      ...stages,
+      ['encoding', encoded],
+      ['**together**', decoded + drawing + encoded],
+      ['**a whole export**', exported],
+    ]
+    lines.push(`## ${shot}`, '', '| stage | ms |', '|---|---:|')
+    for (const [stage, ms] of rows) lines.push(`| ${stage} | ${ms.toFixed(1)} |`)
+    lines.push('')
+  }
+  const text = lines.join('\n')
+  console.log(text)
+  writeFileSync(join(root, 'docs/speed.md'), text)
+}
