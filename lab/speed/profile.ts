@@ -1,8 +1,9 @@
 /** npm run bench -- --profile: where the time of a frame goes, from its clip to a file, for docs/speed.md. */
 import { spawnSync } from 'node:child_process'
-import { writeFileSync } from 'node:fs'
+import { existsSync, writeFileSync } from 'node:fs'
 import { cpus } from 'node:os'
 import { join } from 'node:path'
+import { format } from 'prettier'
 import { Scratch, withRoom } from '#core/pixels/buffers/scratch.ts'
 import { i420Layout, type Yuv } from '#core/pixels/buffers/yuv.ts'
 import { startKernels } from '#core/pixels/kernels/engine.ts'
@@ -26,7 +27,8 @@ function drawn(name: string): Map<string, number> {
   const { records } = demoRecords()
   const all = new Records(records)
   const scene = { ...sceneOf(all, `shot-${name}`)!, plate: null }
-  const raw = ffmpeg(['-i', join(demoMedia, `${name}.mp4`), '-pix_fmt', 'yuv420p', '-f', 'rawvideo', '-'])
+  const clip = ['mp4', 'webm'].map((ending) => join(demoMedia, `${name}.${ending}`)).find(existsSync)!
+  const raw = ffmpeg(['-i', clip, '-pix_fmt', 'yuv420p', '-f', 'rawvideo', '-'])
   const { bytes, planes } = i420Layout(width, height)
   const frames = Array.from({ length: raw.length / bytes }, (_, i): Yuv => ({
     ...{ data: new Uint8Array(raw.buffer, raw.byteOffset + i * bytes, bytes), width, height, planes },
@@ -100,7 +102,7 @@ export async function profile(): Promise<void> {
     '',
     'Made by `npm run bench -- --profile`: milliseconds a frame at 1280 x 720. Drawing is measured on one thread over every',
     'fourth frame, with the shot’s own pictures; decoding and encoding alone in the browser over 32 frames, and so is a whole',
-    'export to H.264. An export that kept both cores busy with nothing else would take half of what stands under together.',
+    'export to H.264, which pays for starting its workers over so few frames. An export that kept both cores busy with nothing else would take half of what stands under together.',
     '',
     `On ${machine()}.`,
     '',
@@ -120,7 +122,7 @@ export async function profile(): Promise<void> {
     for (const [stage, ms] of rows) lines.push(`| ${stage} | ${ms.toFixed(1)} |`)
     lines.push('')
   }
-  const text = lines.join('\n')
+  const text = await format(lines.join('\n'), { parser: 'markdown', printWidth: 120 })
   console.log(text)
   writeFileSync(join(root, 'docs/speed.md'), text)
 }
