@@ -189,7 +189,7 @@ function drawBehind(
     line.data.set(plate.data.subarray(to, to + 4 * within.width))
     layOn(pass, span(layer, from), line, within.width, null, scratch)
     kernels.addScaled(behind, line, 4 * within.width, -1)
-    const inHole = y >= hole.y && y < hole.y + hole.height
+    const inHole = !isEmpty(hole) && y >= hole.y && y < hole.y + hole.height
     const skip = hole.x - within.x
     if (cover && inHole) {
       // Beside the hole nobody is in front.

@@ -28,7 +28,7 @@ const files = computed(() =>
   ),
 )
 function takeFirst(): void {
-  const [best] = soughtVoices(sought.value).filter(({ group }) => group !== 'Files')
+  const best = groups.value[0]?.list[0]
   const [file] = files.value
   if (best) choose(() => sounds.add(best.kind))
   else if (file) choose(() => sounds.add('file', [file]))

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { Disclosure, DisclosureButton, DisclosurePanel } from '@headlessui/vue'
 import { ChevronRight } from '@lucide/vue'
 import { useLocalStorage } from '@vueuse/core'
 import { computed } from 'vue'
@@ -26,7 +25,7 @@ const emit = defineEmits<{ change: [name: string, value: Setting] }>()
 
 const groups = computed(() => props.wishes ?? [{ title: '', parameters: props.parameters }])
 /** Titles of the groups that are folded; what is not needed stays away until it is. */
-const folded = useLocalStorage<string[]>('wisp.foldedWishes', [])
+const folded = useLocalStorage<string[]>('wisp-folded', [])
 const fold = (title: string) =>
   (folded.value = folded.value.includes(title)
     ? folded.value.filter((other) => other !== title)
@@ -44,23 +43,19 @@ function colourNow(name: string): string {
 
 <template>
   <div class="flex flex-col gap-3">
-    <Disclosure
-      v-for="group in groups"
-      :key="group.title"
-      as="section"
-      :aria-label="group.title || undefined"
-      :default-open="!folded.includes(group.title)"
-    >
+    <section v-for="group in groups" :key="group.title" :aria-label="group.title || undefined">
       <h3 v-if="group.title">
-        <DisclosureButton
-          v-slot="{ open }"
+        <button
+          type="button"
+          :aria-expanded="!folded.includes(group.title)"
           class="-mx-1 flex w-full items-center gap-1 rounded-md px-1 py-1 text-left font-semibold hover:bg-raised"
           @click="fold(group.title)"
         >
-          <ChevronRight :size="13" :class="{ 'rotate-90': open }" aria-hidden="true" /> {{ group.title }}
-        </DisclosureButton>
+          <ChevronRight :size="13" :class="{ 'rotate-90': !folded.includes(group.title) }" aria-hidden="true" />
+          {{ group.title }}
+        </button>
       </h3>
-      <DisclosurePanel class="flex flex-col gap-0.5">
+      <div v-if="!folded.includes(group.title)" class="flex flex-col gap-0.5">
         <template v-for="p in group.parameters" :key="p.name">
           <StopsField
             v-if="p.type === 'list' && p.along"
@@ -88,7 +83,7 @@ function colourNow(name: string): string {
             @change="emit('change', p.name, $event)"
           />
         </template>
-      </DisclosurePanel>
-    </Disclosure>
+      </div>
+    </section>
   </div>
 </template>

@@ -61,11 +61,14 @@ const says: Record<CellState, string> = {
   none: '',
 }
 
+/** Pictures of other frames come in all the time: only another one of this frame is drawn. */
+const picture = computed(() => {
+  void [opened.arrived, viewing.layer]
+  return there.value ? opened.pictures.pictureOf(props.frame) : null
+})
 watch(
-  [() => opened.arrived, () => viewing.layer, from, () => props.section, () => props.width, canvas],
-  () => {
-    const target = canvas.value
-    const picture = there.value ? opened.pictures.pictureOf(props.frame) : null
+  [picture, from, () => props.section, () => props.width, canvas],
+  ([picture, , , , target]) => {
     if (!target) return
     const ratio = window.devicePixelRatio || 1
     const [w, h] = [Math.round(props.width * ratio), Math.round(props.height * ratio)]

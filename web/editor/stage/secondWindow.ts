@@ -26,8 +26,8 @@ export function toggleSecondWindow(): void {
   // Its keys are those of the bench; a double click fills the monitor.
   for (const type of ['keydown', 'keyup'] as const)
     opened.addEventListener(type, (event) => {
-      event.preventDefault()
-      window.document.body.dispatchEvent(new KeyboardEvent(type, event))
+      // What the bench does not know, as filling the monitor, stays with the browser.
+      if (!window.document.body.dispatchEvent(new KeyboardEvent(type, event))) event.preventDefault()
     })
   opened.addEventListener('dblclick', () => {
     const filled = document.fullscreenElement ? document.exitFullscreen() : document.body.requestFullscreen()
