@@ -1,5 +1,5 @@
 /** What every room may use. */
-export const ground = ['core/refusal.ts']
+export const ground = ['core/refusal.ts', 'core/say.ts']
 
 /** What every feature of the interface stands on. No feature knows another: what two of them share lies below. */
 const feature = ['core', 'web/ui', 'web/project', 'web/frames', 'web/editor']
@@ -11,6 +11,7 @@ const feature = ['core', 'web/ui', 'web/project', 'web/frames', 'web/editor']
  */
 export const rooms = {
   'core/refusal.ts': { holds: 'why something can not be done, as a sentence', uses: [] },
+  'core/say.ts': { holds: 'what the program says, and in which language', uses: [] },
   'core/words': { holds: 'our words and what they mean, help, and finding things by words', uses: [] },
   'core/geometry': { holds: 'rectangles, paths, curves and maps of the plane', uses: [] },
   'core/text': { holds: 'typefaces as outlines, and setting them', uses: ['core/geometry'] },

@@ -1,3 +1,4 @@
+import { say } from '../say.ts'
 import { effectKind } from '../effects/catalogue.ts'
 import type { EffectKind } from '../effects/effect.ts'
 import { makeEffect } from '../effects/make.ts'
@@ -103,7 +104,7 @@ export function groupedWithAbove(records: Records, card: Effect): Effect[] {
   if (!above) return []
   const names = new Set(cards.map((one) => one.group))
   let { group } = above
-  for (let n = 1; !group || (group !== above.group && names.has(group)); n++) group = `Group ${n}`
+  for (let n = 1; !group || (group !== above.group && names.has(group)); n++) group = say`Group ${n}`
   return [
     { ...above, group },
     { ...card, group, groupOpacity: above.groupOpacity ?? 1 },

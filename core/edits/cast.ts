@@ -1,3 +1,4 @@
+import { say } from '../say.ts'
 import type { Diff } from '../records/diff.ts'
 import { rekeyed } from '../records/make.ts'
 import type { Records } from '../records/records.ts'
@@ -126,12 +127,12 @@ export function keysOnto(records: Records, from: Part, to: Part, newId: () => st
 export function riding(records: Records, part: Part, on: string, frame: number): Diff | string {
   const name = (records.get('part', on) ?? records.get('member', on))?.name ?? ''
   if (on && wouldCircle(records, part, on))
-    return `${name} already rides on ${part.name}; they can not carry each other.`
+    return say`${name} already rides on ${part.name}; they can not carry each other.`
   if (on && partKind(part.kind).pixels)
-    return `${part.name} is painted where it is; what is made of pixels can not ride.`
+    return say`${part.name} is painted where it is; what is made of pixels can not ride.`
   const from = on ? rideFrom(records, part, on, frame) : []
   if (on && from.length === 0)
-    return `${name} has no shape on this frame; go to a frame where it is traced, then let ${part.name} ride.`
+    return say`${name} has no shape on this frame; go to a frame where it is traced, then let ${part.name} ride.`
   const rider: Part = { ...part, ride: on ? { on, from } : null }
   const keys = records.childrenOf('key', part.id).map((key) => {
     const there = shapeOf(records, part, key.frame) ?? key.points

@@ -1,3 +1,4 @@
+import { say } from '../say.ts'
 import type { Key, Part } from '../records/types.ts'
 import { isHandKey } from '../shapes/track.ts'
 
@@ -12,13 +13,13 @@ export function framesOfSpan(
   { frame, length, range }: { frame: number; length: number; range: { from: number; to: number } | null },
 ): { from: number; to: number } | string {
   const hands = keys.filter(isHandKey)
-  if (hands.length === 0) return `${part.name} has no key yet: set it on a frame by hand, then follow it from there.`
+  if (hands.length === 0) return say`${part.name} has no key yet: set it on a frame by hand, then follow it from there.`
   const before = hands.findLast((key) => key.frame <= frame)?.frame
   const after = hands.find((key) => key.frame >= frame)?.frame
   const next = hands.find((key) => key.frame > frame)?.frame ?? length
   const previous = hands.findLast((key) => key.frame < frame)?.frame ?? -1
-  const noneBefore = `There is no key of ${part.name} at frame ${frame} or before it: set it here, or go to frame ${after} and follow backwards.`
-  const noneAfter = `There is no key of ${part.name} at frame ${frame} or after it: set it here, or go to frame ${before} and follow forwards.`
+  const noneBefore = say`There is no key of ${part.name} at frame ${frame} or before it: set it here, or go to frame ${after ?? ''} and follow backwards.`
+  const noneAfter = say`There is no key of ${part.name} at frame ${frame} or after it: set it here, or go to frame ${before ?? ''} and follow forwards.`
   switch (span) {
     case 'on':
       return before === undefined ? noneBefore : { from: frame + 1, to: next - 1 }
@@ -39,7 +40,7 @@ export function framesOfSpan(
     case 'range':
       return range
         ? { from: range.from, to: range.to }
-        : 'No range is chosen: sweep over frames of the sheet with Shift.'
+        : say`No range is chosen: sweep over frames of the sheet with Shift.`
     case 'again': {
       // Spans next to this key; at an open end as far as it was followed before.
       const followed = keys.filter((key) => !isHandKey(key))

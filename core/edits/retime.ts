@@ -1,3 +1,4 @@
+import { say } from '../say.ts'
 import { effectKind } from '../effects/catalogue.ts'
 import { framesIn, frameText } from '../parameters/frameList.ts'
 import { isColourCurve, isCurve, type Parameter, type Setting, type Settings } from '../parameters/parameters.ts'
@@ -51,7 +52,7 @@ export interface Speed {
 
 /** A frame stands still for `count` frames more. Throws a Refusal where it can not. */
 export function heldFor(shot: Shot, frame: number, count: number): Retiming {
-  if (!(count >= 1)) throw new Refusal('A frame is held for one frame more at least.')
+  if (!(count >= 1)) throw new Refusal(say`A frame is held for one frame more at least.`)
   const length = shotLength(shot)
   const [before, rest] = cutAt(piecesOf(shot), frame)
   const [own, after] = cutAt(rest, 1)
@@ -89,7 +90,7 @@ export const lengthAt = (shot: Shot, speed: Speed, frames: number): number =>
 function runningAt(shot: Shot, speed: Speed, frames: number) {
   const { min, max } = limits.speed
   if (!(speed.speed >= min && speed.speed <= max))
-    throw new Refusal(`Frames run at ${100 * min} to ${100 * max} % of their speed: choose something between.`)
+    throw new Refusal(say`Frames run at ${100 * min} to ${100 * max} % of their speed: choose something between.`)
   const [before, rest] = cutAt(piecesOf(shot), speed.from)
   const [own, after] = cutAt(rest, speed.to - speed.from + 1)
   const isStill = own.every(({ step }) => step === 0) && (before.length > 0 || after.length > 0)
@@ -181,10 +182,10 @@ function checked(shot: Shot, retiming: Retiming): Retiming {
   const { length } = retiming.shows
   if (length > limits.stillFrames && length > shotLength(shot))
     throw new Refusal(
-      `The shot would have ${length} frames; ${limits.stillFrames} are the most. Hold for less, or choose another speed.`,
+      say`The shot would have ${length} frames; ${limits.stillFrames} are the most. Hold for less, or choose another speed.`,
     )
   if ((retiming.timing?.length ?? 0) > limits.timePieces)
-    throw new Refusal(`A shot has at most ${limits.timePieces} pieces that run at speeds of their own.`)
+    throw new Refusal(say`A shot has at most ${limits.timePieces} pieces that run at speeds of their own.`)
   return retiming
 }
 

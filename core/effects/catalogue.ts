@@ -1,3 +1,4 @@
+import { say } from '../say.ts'
 import { Refusal } from '../refusal.ts'
 import { dive } from './arrangement/dive/dive.ts'
 import { droplets } from './distortion/droplets/droplets.ts'
@@ -59,6 +60,6 @@ export type EffectKindName = keyof typeof effectKinds
 /** The kind of an effect, by the name that its record keeps. Throws where there is none of that name. */
 export function effectKind(name: string): EffectKind {
   const kind = (effectKinds as Record<string, EffectKind>)[name]
-  if (!kind) throw new Refusal(`There is no effect called "${name}".`)
+  if (!kind) throw new Refusal(say`There is no effect called "${name}".`)
   return kind
 }

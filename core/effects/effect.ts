@@ -1,3 +1,4 @@
+import { said } from '../say.ts'
 import type { Rect } from '../geometry/rect.ts'
 import type { Contact } from '../motion/contacts.ts'
 import { named, type ParameterTable, type SettingsOf } from '../parameters/builders.ts'
@@ -83,12 +84,13 @@ export function defineEffect<const T extends ParameterTable>(kind: string, given
   const { trouble } = given
   /** Every card has frames of its own, whether its sentence says where they stand or not. */
   const sentence = (settings: Settings) => {
-    const said = typeof given.sentence === 'string' ? given.sentence : given.sentence(still(settings))
-    return said.includes('{range}') || said.includes('{next}') ? said : `${said} {range}`
+    const own = typeof given.sentence === 'string' ? given.sentence : given.sentence(still(settings))
+    return said(own.includes('{range}') || own.includes('{next}') ? own : `${own} {range}`)
   }
   const still = (settings: Settings) => settingsAt(parameters, settings, 0) as SettingsOf<T>
   return {
     ...given,
+    ...{ title: said(given.title, 'effect'), summary: said(given.summary) },
     ...{ kind, parameters, wishes: groupsOf(kind, parameters, given.wishes), table: given.parameters },
     sentence: (settings) => piecesOf(sentence(settings)),
     trouble: (settings) => trouble?.(still(settings)) ?? '',
@@ -105,7 +107,7 @@ function groupsOf(
   if (wrong.length || names.length !== parameters.length)
     throw new Error(`The wishes of ${kind} are to name every parameter once: ${wrong.map((one) => one.name).join()}.`)
   const named = (name: string) => parameters.find((one) => one.name === name)!
-  return Object.entries(wishes).map(([title, of]) => ({ title, parameters: of.map(named) }))
+  return Object.entries(wishes).map(([title, of]) => ({ title: said(title), parameters: of.map(named) }))
 }
 
 const piecesOf = (template: string): SentencePiece[] => sentencePieces(template, cardFields)

@@ -1,3 +1,4 @@
+import { say } from '../say.ts'
 import { Refusal } from '../refusal.ts'
 import { renderDive } from './arrangement/dive/render.ts'
 import { renderDroplets } from './distortion/droplets/render.ts'
@@ -95,6 +96,6 @@ const renderers: { [K in EffectKindName]: Renderer } = {
 /** The renderer of an effect, by the name that its record keeps. Throws where there is none of that name. */
 export function rendererFor(name: string): Renderer {
   const renderer = (renderers as Record<string, Renderer>)[name]
-  if (!renderer) throw new Refusal(`There is no effect called "${name}".`)
+  if (!renderer) throw new Refusal(say`There is no effect called "${name}".`)
   return renderer
 }

@@ -1,3 +1,4 @@
+import { say } from '../say.ts'
 import parseExr from 'parse-exr'
 import { type StillPixels, stillOfLight } from '../pixels/buffers/still.ts'
 import { Refusal } from '../refusal.ts'
@@ -130,4 +131,4 @@ export function pixelsOfExr(file: Uint8Array): StillPixels {
   return stillOfLight(light, width, height)
 }
 
-const damaged = () => new Refusal('The picture is damaged and can not be read. Bring it in again.')
+const damaged = () => new Refusal(say`The picture is damaged and can not be read. Bring it in again.`)

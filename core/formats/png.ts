@@ -1,3 +1,4 @@
+import { say } from '../say.ts'
 import { convertIndexedToRgb, decode } from 'fast-png'
 import { type StillPixels, stillOfLight } from '../pixels/buffers/still.ts'
 import { toEncoded, toLinear } from '../pixels/colour/transfer.ts'
@@ -15,7 +16,7 @@ export function pixelsOfPng(file: Uint8Array): StillPixels {
   try {
     png = decode(file)
   } catch {
-    throw new Refusal('The picture is damaged and can not be read. Bring it in again.')
+    throw new Refusal(say`The picture is damaged and can not be read. Bring it in again.`)
   }
   const { width, height, palette } = png
   const [values, channels] = palette

@@ -1,3 +1,4 @@
+import { say } from '../say.ts'
 import { Refusal } from '../refusal.ts'
 
 /*
@@ -64,7 +65,7 @@ function chunksOf(picture: Uint8Array): Uint8Array[] {
     }
     at = padded
   }
-  if (!out.length) throw new Refusal('This browser does not write WebP. Choose another form.')
+  if (!out.length) throw new Refusal(say`This browser does not write WebP. Choose another form.`)
   return out
 }
 

@@ -1,3 +1,4 @@
+import { say } from '../say.ts'
 import { brightnessOfCode, lumaOf } from '../pixels/buffers/luma.ts'
 import { type Raster, rasterOf } from '../pixels/buffers/raster.ts'
 import { uprightSize, type Yuv } from '../pixels/buffers/yuv.ts'
@@ -27,7 +28,7 @@ export function matteOfPicture(
   // A side may be rounded to a whole, even pixel.
   if (Math.abs((plate.width * height) / width - plate.height) > 2 * (plate.height / height) + 1)
     throw new Refusal(
-      `The matte is ${width} x ${height} pixels, the shot ${plate.width} x ${plate.height}: it must have the same proportions. Crop or scale it where it was made.`,
+      say`The matte is ${width} x ${height} pixels, the shot ${plate.width} x ${plate.height}: it must have the same proportions. Crop or scale it where it was made.`,
     )
   const levels = levelsOf(yuv, reading)
   const laid = width === plate.width && height === plate.height ? levels : resized(levels, width, height, plate)
@@ -37,7 +38,7 @@ export function matteOfPicture(
 function levelsOf(yuv: Yuv, reading: MatteReading): Uint8Array {
   const { rgba } = yuv
   if (reading === 'opaque') {
-    if (!rgba) throw new Refusal('This clip has no transparency. Choose what is white, or what is black, of it.')
+    if (!rgba) throw new Refusal(say`This clip has no transparency. Choose what is white, or what is black, of it.`)
     const alpha = new Uint8Array(rgba.length / 4)
     for (let i = 0; i < alpha.length; i++) alpha[i] = rgba[4 * i + 3]!
     return alpha

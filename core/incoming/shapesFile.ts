@@ -1,3 +1,4 @@
+import { say } from '../say.ts'
 import { checks } from '../checks.ts'
 import { newMember } from '../edits/cast.ts'
 import type { NumberParameter } from '../parameters/parameters.ts'
@@ -38,7 +39,7 @@ export function readShapes(
     for (const [i, { keys, away, settings, ...part }] of list(given.parts, member.name, 'parts').entries()) {
       if (!Object.hasOwn(partKinds, part.kind) || partKind(part.kind).pixels)
         throw new Refusal(
-          `${part.name} of ${member.name} is of no kind that is known: “${String(part.kind).slice(0, 40)}”.`,
+          say`${part.name} of ${member.name} is of no kind that is known: “${String(part.kind).slice(0, 40)}”.`,
         )
       const { name, kind, role, tween, hold } = part
       const own = makePart({
@@ -52,18 +53,18 @@ export function readShapes(
         return makeKey(own.id, frame, at, tween ?? '', followed ?? null)
       })
       if (new Set(laid.map(({ points }) => points.length)).size > 1)
-        throw new Refusal(`The keys of ${name} have different numbers of points; all must have the same.`)
+        throw new Refusal(say`The keys of ${name} have different numbers of points; all must have the same.`)
       if (new Set(laid.map(({ frame }) => frame)).size < laid.length)
-        throw new Refusal(`${name} has two keys on one frame; there can only be one.`)
+        throw new Refusal(say`${name} has two keys on one frame; there can only be one.`)
       put.push(...laid)
       for (const { from, to } of list(away, name, 'away'))
         put.push({ type: 'away', id: newId(), part: own.id, from, to })
     }
   }
-  if (put.length === 0) throw new Refusal('There is nobody in this file of shapes.')
+  if (put.length === 0) throw new Refusal(say`There is nobody in this file of shapes.`)
   if (put.length > limits.diffRecords)
     throw new Refusal(
-      `The file holds ${put.length} members, parts and keys; at most ${limits.diffRecords} come in at once. Take some out first.`,
+      say`The file holds ${put.length} members, parts and keys; at most ${limits.diffRecords} come in at once. Take some out first.`,
     )
   put.forEach((record) => checks.record(record))
   return put
@@ -74,22 +75,22 @@ function parsed(text: string): ShapesFile {
   try {
     file = JSON.parse(text) as Partial<ShapesFile> | null
   } catch {
-    throw new Refusal('This is no JSON file, or it is cut short. Choose a file of shapes that was saved here.')
+    throw new Refusal(say`This is no JSON file, or it is cut short. Choose a file of shapes that was saved here.`)
   }
   if (file?.format !== shapesFormat || !Array.isArray(file.members))
-    throw new Refusal('This file holds no shapes. Choose a file of shapes that was saved here.')
+    throw new Refusal(say`This file holds no shapes. Choose a file of shapes that was saved here.`)
   if ((file.version as number) !== shapesVersion)
-    throw new Refusal('These shapes were written by a newer version; bring this one up to date first.')
+    throw new Refusal(say`These shapes were written by a newer version; bring this one up to date first.`)
   const sides = [file.width, file.height]
   if (!sides.every((side) => typeof side === 'number' && side >= 1 && side <= 1e5))
-    throw new Refusal('The file does not say how large the plate of its shapes is: “width” and “height”, in pixels.')
+    throw new Refusal(say`The file does not say how large the plate of its shapes is: “width” and “height”, in pixels.`)
   return file as ShapesFile
 }
 
 /** A list of the file, whose entries are things with names of their own. */
 function list<T>(given: readonly T[] | undefined, of: string, what: string): readonly T[] {
   if (!Array.isArray(given) || given.some((one) => typeof one !== 'object' || one === null))
-    throw new Refusal(`${of} has no proper list of “${what}”.`)
+    throw new Refusal(say`${of} has no proper list of “${what}”.`)
   return given as readonly T[]
 }
 
@@ -100,7 +101,7 @@ function checkPoints(points: unknown, { name, kind }: Part, frame: unknown): ass
     points.length <= limits.numbers &&
     points.every((v) => Number.isFinite(v)) &&
     fits(partKind(kind).numbers, points.length)
-  if (!right) throw new Refusal(`The key of ${name} at frame ${String(frame)} has points that make no ${kind}.`)
+  if (!right) throw new Refusal(say`The key of ${name} at frame ${String(frame)} has points that make no ${kind}.`)
 }
 /** An outline has any number of nodes from three on. */
 const fits = (numbers: readonly number[] | undefined, count: number) =>

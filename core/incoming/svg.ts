@@ -1,3 +1,4 @@
+import { say } from '../say.ts'
 import { SVGPathData } from 'svg-pathdata'
 import { polygonArea } from '../geometry/path.ts'
 import { limits } from '../records/limits.ts'
@@ -40,29 +41,29 @@ const [mostElements, mostLetters] = [5000, 200_000]
 export function shapesOfSvg(elements: readonly SvgElement[]): DrawnShape[] {
   if (elements.length > mostElements)
     throw new Refusal(
-      `The drawing has ${elements.length} shapes; at most ${mostShapes} fit. Take out those that are not needed.`,
+      say`The drawing has ${elements.length} shapes; at most ${mostShapes} fit. Take out those that are not needed.`,
     )
   const endless = elements.find(({ attributes: { d = '', points = '' } }) => d.length + points.length > mostLetters)
   if (endless)
     throw new Refusal(
-      `${endless.called || endless.name} has far more points than the ${limits.numbers / nodeNumbers} that fit. Simplify the path in the program that drew it.`,
+      say`${endless.called || endless.name} has far more points than the ${limits.numbers / nodeNumbers} that fit. Simplify the path in the program that drew it.`,
     )
   const out = elements.flatMap((element) => shapesOf(element))
   if (out.length === 0)
     throw new Refusal(
-      'There is no shape in this drawing. Turn texts and symbols into paths in the program that drew it.',
+      say`There is no shape in this drawing. Turn texts and symbols into paths in the program that drew it.`,
     )
   if (out.length > mostShapes)
     throw new Refusal(
-      `The drawing has ${out.length} shapes; at most ${mostShapes} fit. Take out those that are not needed.`,
+      say`The drawing has ${out.length} shapes; at most ${mostShapes} fit. Take out those that are not needed.`,
     )
   const large = out.find(({ points }) => points.length > limits.numbers)
   if (large)
     throw new Refusal(
-      `${large.name} has ${large.points.length / nodeNumbers} points; at most ${limits.numbers / nodeNumbers} fit. Simplify the path in the program that drew it.`,
+      say`${large.name} has ${large.points.length / nodeNumbers} points; at most ${limits.numbers / nodeNumbers} fit. Simplify the path in the program that drew it.`,
     )
   if (out.some(({ points }) => points.some((v) => !Number.isFinite(v) || Math.abs(v) > limits.coordinate)))
-    throw new Refusal('The drawing has a place that is no number, or far outside of everything.')
+    throw new Refusal(say`The drawing has a place that is no number, or far outside of everything.`)
   return out
 }
 
@@ -124,7 +125,7 @@ function piecesOf(d: string, name: string, matrix: SvgMatrix): number[][] {
       .qtToC()
       .transform(moved(matrix)).commands
   } catch {
-    throw new Refusal(`The path of ${name} can not be read. Save the drawing anew in the program that drew it.`)
+    throw new Refusal(say`The path of ${name} can not be read. Save the drawing anew in the program that drew it.`)
   }
   const pieces: number[][] = []
   // A node is made when the next one is known: only then its handle after it is.

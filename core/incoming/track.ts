@@ -1,3 +1,4 @@
+import { say } from '../say.ts'
 import { moved, type Similarity } from '../geometry/similarity.ts'
 import { limits } from '../records/limits.ts'
 import { Refusal } from '../refusal.ts'
@@ -34,9 +35,9 @@ export function keysOfTable(rows: readonly (readonly string[])[], target: TrackT
   const filled = rows.filter((row) => row.some((cell) => cell.trim() !== ''))
   const header = filled[0]?.some((cell) => cell.trim() !== '' && Number.isNaN(numberOf(cell))) ? filled[0] : null
   const body = filled.slice(header ? 1 : 0)
-  if (body.length === 0) throw new Refusal('There is no row of numbers in this table: a frame, then x and y.')
+  if (body.length === 0) throw new Refusal(say`There is no row of numbers in this table: a frame, then x and y.`)
   if (body.length > limits.diffRecords)
-    throw new Refusal(`The table has ${body.length} rows; at most ${limits.diffRecords} fit.`)
+    throw new Refusal(say`The table has ${body.length} rows; at most ${limits.diffRecords} fit.`)
   const width = body[0]!.length
   const order = orderOf(header, width)
   const read = body.map((given, i) => {
@@ -44,17 +45,18 @@ export function keysOfTable(rows: readonly (readonly string[])[], target: TrackT
     const values = row.map(numberOf)
     const at = i + (header ? 2 : 1)
     if (row.length !== width)
-      throw new Refusal(`Row ${at} has ${row.length} columns, the first one ${width}. ${commas}`)
+      throw new Refusal(say`Row ${at} has ${row.length} columns, the first one ${width}. ${commas}`)
     const wrong = values.findIndex((v) => !Number.isFinite(v) || Math.abs(v) > limits.coordinate)
-    if (wrong >= 0) throw new Refusal(`“${row[wrong]}” in row ${at} is no number that fits. ${commas}`)
-    if (!Number.isInteger(values[0])) throw new Refusal(`Row ${at} begins with ${values[0]}, which is no whole frame.`)
+    if (wrong >= 0) throw new Refusal(say`“${row[wrong] ?? ''}” in row ${at} is no number that fits. ${commas}`)
+    if (!Number.isInteger(values[0]))
+      throw new Refusal(say`Row ${at} begins with ${values[0]!}, which is no whole frame.`)
     return values
   })
   const column = columnsOf(header && order.map((from) => header[from] ?? ''), width)
   const keys = (column.motion ? byMotion(read, column, target) : byPoints(read, target)).filter(
     ({ frame }) => frame >= 0 && frame < length,
   )
-  if (keys.length === 0) throw new Refusal(`No row of the table lies within the ${length} frames of this shot.`)
+  if (keys.length === 0) throw new Refusal(say`No row of the table lies within the ${length} frames of this shot.`)
   // Of two rows for a frame the later one holds.
   return [...new Map(keys.map((key) => [key.frame, key])).values()].sort((a, b) => a.frame - b.frame)
 }
@@ -64,7 +66,7 @@ function orderOf(header: readonly string[] | null, width: number): number[] {
   const first = [names.frame, names.x, names.y].map((name) => header?.findIndex((cell) => name.test(cell.trim())) ?? -1)
   return first.includes(-1) ? all : [...first, ...all.filter((i) => !first.includes(i))]
 }
-const commas = 'Write decimals with a point, and a comma between columns.'
+const commas = say`Write decimals with a point, and a comma between columns.`
 
 /** A number, with a point or, where columns are not parted by commas, a comma before its decimals. */
 const numberOf = (cell: string): number => {
@@ -79,7 +81,7 @@ interface Columns {
   scale: number
 }
 function columnsOf(header: readonly string[] | null, width: number): Columns {
-  if (width < 3) throw new Refusal('A track has at least three columns: frame, x and y.')
+  if (width < 3) throw new Refusal(say`A track has at least three columns: frame, x and y.`)
   const at = (name: RegExp) => header?.findIndex((cell) => name.test(cell.trim())) ?? -1
   const named = at(names.rotation) >= 0 || at(names.scale) >= 0
   if (width === 3) return { motion: true, rotation: -1, scale: -1 }
@@ -94,7 +96,7 @@ function byMotion(
   { numbers, shape }: TrackTarget,
 ): TableKey[] {
   if (numbers?.includes(2)) return rows.map(([frame, x, y]) => ({ frame: frame!, points: [x!, y!] }))
-  if (!shape) throw new Refusal('Set the shape on a frame first: the track then moves it.')
+  if (!shape) throw new Refusal(say`Set the shape on a frame first: the track then moves it.`)
   const of = (row: readonly number[], column: number, otherwise: number) => (column >= 0 ? row[column]! : otherwise)
   const first = rows[0]!
   return rows.map((row) => {
@@ -113,7 +115,7 @@ function byPoints(rows: readonly number[][], { numbers, shape }: TrackTarget): T
   const wanted = shape ? [shape.length] : numbers
   if (count % 2 > 0 || (wanted && !wanted.includes(count)))
     throw new Refusal(
-      `The table has ${count / 2} points a row; this part has ${wanted?.map((n) => n / 2).join(' or ') ?? 'whole ones'}.`,
+      say`The table has ${count / 2} points a row; this part has ${wanted?.map((n) => n / 2).join(say` or `) ?? say`whole ones`}.`,
     )
   return rows.map(([frame, ...points]) => ({ frame: frame!, points }))
 }

@@ -1,3 +1,4 @@
+import { say } from '../say.ts'
 import { checks } from '../checks.ts'
 import { retargeted } from '../edits/duplicate.ts'
 import type { EffectKindName } from '../effects/catalogue.ts'
@@ -36,21 +37,22 @@ export function readLooks(text: string): Look[] {
   try {
     parsed = JSON.parse(text)
   } catch {
-    throw new Refusal('This is no JSON file. Choose a file of looks that was exported here.')
+    throw new Refusal(say`This is no JSON file. Choose a file of looks that was exported here.`)
   }
   const { format: named, version, looks } = (parsed ?? {}) as { format?: unknown; version?: unknown; looks?: unknown }
   if (named !== format || !Array.isArray(looks))
-    throw new Refusal('This file holds no looks. Choose a file of looks that was exported here.')
-  if (version !== 1) throw new Refusal('These looks were written by a newer version; bring this one up to date first.')
+    throw new Refusal(say`This file holds no looks. Choose a file of looks that was exported here.`)
+  if (version !== 1)
+    throw new Refusal(say`These looks were written by a newer version; bring this one up to date first.`)
   if (looks.length > limits.looks)
     throw new Refusal(
-      `This file holds ${looks.length} looks; at most ${limits.looks} come in at once. Take some out first.`,
+      say`This file holds ${looks.length} looks; at most ${limits.looks} come in at once. Take some out first.`,
     )
   looks.forEach((look, i) => {
     try {
       checks.look(look)
     } catch (error) {
-      throw new Refusal(`Look ${i + 1} was refused: ${(error as Error).message}`, { cause: error })
+      throw new Refusal(say`Look ${i + 1} was refused: ${(error as Error).message}`, { cause: error })
     }
   })
   return looks as Look[]

@@ -1,3 +1,4 @@
+import { say } from '../say.ts'
 import { flatten } from '../geometry/path.ts'
 import { boundsOf, intersect, isEmpty } from '../geometry/rect.ts'
 import type { Effect, Part } from '../records/types.ts'
@@ -52,25 +53,33 @@ export function findings(
   return parts
     .flatMap((one) => {
       if (one.track.keys.length === 0)
-        return [{ kind: 'unkeyed' as const, part: one.part.id, frame: 0, to: 0, text: 'was never keyed' }]
+        return [{ kind: 'unkeyed' as const, part: one.part.id, frame: 0, to: 0, text: say`was never keyed` }]
       return [
         ...gaps(one),
         // Pixels have no points that could slip; the oval that stands for them says little.
         ...(one.kind.pixels ? [] : [...jumps(one), ...sizes(one), ...chatter(one), ...crossings(one)]),
         ...outside(one, plate),
-        ...unseen(one).map(({ from, to }) => finding(one, 'unseen', from, to, 'shows nowhere')),
+        ...unseen(one).map(({ from, to }) => finding(one, 'unseen', from, to, say`shows nowhere`)),
         ...unsurely(one, unsure).map(({ from, to }) =>
           finding(
             one,
             'unsure',
             from,
             to,
-            one.kind.pixels ? 'was carried, but not surely' : 'was followed, but not surely',
+            one.kind.pixels ? say`was carried, but not surely` : say`was followed, but not surely`,
           ),
         ),
-        ...stretchesOf(one.offEdge).map(({ from, to }) => finding(one, 'edge', from, to, 'leaves its edge')),
+        ...stretchesOf(one.offEdge).map(({ from, to }) => finding(one, 'edge', from, to, say`leaves its edge`)),
         ...(covers.has(one.part.id) && Number(one.part.settings.feather ?? 0) === 0
-          ? [finding(one, 'hard', one.track.keys[0]!.frame, one.track.keys[0]!.frame, 'covers light with a hard edge')]
+          ? [
+              finding(
+                one,
+                'hard',
+                one.track.keys[0]!.frame,
+                one.track.keys[0]!.frame,
+                say`covers light with a hard edge`,
+              ),
+            ]
           : []),
       ]
     })
@@ -87,7 +96,7 @@ function outside(one: CheckedPart, { width, height }: { width: number; height: n
   })
   return stretchesOf(out)
     .filter(isLong)
-    .map(({ from, to }) => finding(one, 'outside', from, to, 'is out of the picture'))
+    .map(({ from, to }) => finding(one, 'outside', from, to, say`is out of the picture`))
 }
 
 /** Keys in a row on which a follower found nothing of the part. */
@@ -121,7 +130,7 @@ function stretches<K extends { frame: number }>(keys: readonly K[], is: (key: K)
 function gaps(one: CheckedPart): Finding[] {
   const empty = one.shapes.flatMap((_, frame) => (cellAt(one.track, frame) === 'none' ? [frame] : []))
   return stretchesOf(empty).map(({ from, to }) =>
-    finding(one, 'gap', from, to, one.kind.pixels ? 'has no matte' : 'has no shape'),
+    finding(one, 'gap', from, to, one.kind.pixels ? say`has no matte` : say`has no shape`),
   )
 }
 
@@ -155,7 +164,7 @@ function jumps(one: CheckedPart): Finding[] {
       }
     }
     if (most > straying.least + straying.share * speed)
-      out.push(finding(one, 'jump', f, f, `jumps ${Math.round(most)} px`))
+      out.push(finding(one, 'jump', f, f, say`jumps ${Math.round(most)} px`))
   }
   return out
 }
@@ -169,7 +178,7 @@ function sizes(one: CheckedPart): Finding[] {
     if (!(Math.min(a, c) > 40) || Math.max(a, c) / Math.min(a, c) > 1.15) continue
     const ratio = b / ((a + c) / 2)
     if (ratio > 1.3 || ratio < 0.77)
-      out.push(finding(one, 'size', f, f, ratio > 1 ? 'is larger for one frame' : 'is smaller for one frame'))
+      out.push(finding(one, 'size', f, f, ratio > 1 ? say`is larger for one frame` : say`is smaller for one frame`))
   }
   return out
 }
@@ -209,5 +218,5 @@ function crossings(one: CheckedPart): Finding[] {
   const crossed = one.track.keys.flatMap(({ frame, points }) =>
     crossesItself(flatten(one.kind.path(points, one.part.settings), 1)) ? [frame] : [],
   )
-  return stretchesOf(crossed).map(({ from, to }) => finding(one, 'crossing', from, to, 'crosses itself'))
+  return stretchesOf(crossed).map(({ from, to }) => finding(one, 'crossing', from, to, say`crosses itself`))
 }

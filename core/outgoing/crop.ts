@@ -1,3 +1,4 @@
+import { say } from '../say.ts'
 import { inflate, intersect, isEmpty, noRect, type Rect, unite } from '../geometry/rect.ts'
 import { boundsOfCover, regionBounds } from '../render/region.ts'
 import type { Scene } from '../render/scene.ts'
@@ -35,4 +36,4 @@ function even({ x, y, width, height }: Rect, size: { width: number; height: numb
 
 /** Where a cropped picture lies in the plate, in words. */
 export const cropWords = ({ x, y, width, height }: Rect): string =>
-  `cropped to ${width} × ${height}, from ${x} right and ${y} down`
+  say`cropped to ${width} × ${height}, from ${x} right and ${y} down`

@@ -1,3 +1,4 @@
+import { say } from '../say.ts'
 import { fileName } from '../formats/fileName.ts'
 import { type WavForm, wavForms } from '../formats/wav.ts'
 import { filmOf, type Stretch } from '../records/film.ts'
@@ -51,41 +52,41 @@ function contentWords({ out, kind, of, premultiplied }: OutputOrder): [suffix: s
   const whose = of || 'everybody'
   const make = wayOf(kind)
   const clear =
-    make.way === 'pictures' && (premultiplied || make.coding === 'exr') ? 'premultiplied alpha' : 'straight alpha'
+    make.way === 'pictures' && (premultiplied || make.coding === 'exr') ? say`premultiplied alpha` : say`straight alpha`
   switch (out) {
     case 'sound':
       return [kind === 'lanes' ? 'lanes' : '', '']
     case 'shapes':
-      return [`${of} shapes`.trim(), `shapes of ${whose}`]
+      return [say`${of} shapes`.trim(), say`shapes of ${whose}`]
     case 'tracks':
-      return [`${of} tracks`.trim(), `tracks of ${whose}`]
+      return [say`${of} tracks`.trim(), say`tracks of ${whose}`]
     case 'edit':
-      return ['edit', 'the shots in their order']
+      return ['edit', say`the shots in their order`]
     case 'over':
-      return ['', 'plate with light']
+      return ['', say`plate with light`]
     case 'light':
       if (make.way === 'video' || make.way === 'prores')
-        return ['light', make.alpha ? 'light alone, straight alpha' : 'light alone on black']
-      return ['light', `light alone, ${clear}`]
+        return ['light', make.alpha ? say`light alone, straight alpha` : say`light alone on black`]
+      return ['light', say`light alone, ${clear}`]
     case 'plate':
-      return ['plate', 'plate without light']
+      return ['plate', say`plate without light`]
     case 'clean':
-      return [`without ${of || 'cast'}`, `clean plate without ${whose}`]
+      return [say`without ${of || 'cast'}`, say`clean plate without ${whose}`]
     case 'matte':
-      return [`${of} matte`.trim(), `matte of ${whose}, white on black`]
+      return [say`${of} matte`.trim(), say`matte of ${whose}, white on black`]
     case 'cutout':
-      return [`${of} cut out`.trim(), `${whose} cut out, ${clear}`]
+      return [say`${of} cut out`.trim(), say`${whose} cut out, ${clear}`]
   }
 }
 
 /** What a pattern of names may hold, and what that stands for. */
 export const nameWords = {
-  '[project]': 'the project',
-  '[shot]': 'the shot; of the film the project',
-  '[what]': 'what goes out, and of whom',
-  '[frames]': 'which frames, where it is not all',
-  '[size]': 'half or quarter, where it is smaller',
-  '[date]': 'the day, as 2026-11-28',
+  '[project]': say`the project`,
+  '[shot]': say`the shot; of the film the project`,
+  '[what]': say`what goes out, and of whom`,
+  '[frames]': say`which frames, where it is not all`,
+  '[size]': say`half or quarter, where it is smaller`,
+  '[date]': say`the day, as 2026-11-28`,
 } as const
 export const usualPattern = '[shot] [what] [frames] [size]'
 const sizes = { 1: '', 2: 'half', 4: 'quarter' } as const
@@ -102,7 +103,7 @@ export function titlesOf(
   const form = formOf(kind)
   const [suffix, what] = contentWords(asked)
   const single = frames && (isOfOneFrame(kind) || frames.from === frames.to)
-  const some = frames && (single ? `frame ${frames.from}` : `frames ${frames.from} to ${frames.to}`)
+  const some = frames && (single ? say`frame ${frames.from}` : say`frames ${frames.from} to ${frames.to}`)
   const shot = records.get('shot', asked.shot)?.name ?? project
   const date = [today.getFullYear(), today.getMonth() + 1, today.getDate()]
     .map((v) => String(v).padStart(2, '0'))
@@ -114,16 +115,16 @@ export function titlesOf(
   const base = asked.pattern.replace(/\[\w+\]/g, (word) => (words as Record<string, string>)[word] ?? word)
   const media = stretches[0]!.media
   const count = stretches.reduce((sum, { from, to }) => sum + to - from, 0)
-  const long = count === 1 ? '1 frame' : `${count} frames`
+  const long = count === 1 ? say`1 frame` : say`${count} frames`
   const size = (side: number) => Math.ceil(side / reduce)
   const facts =
     wayOf(kind).way === 'sound'
       ? [wavForms[asked.samples], '48 kHz', long]
       : asked.out === 'edit'
-        ? [`${stretches.length} shots`, long]
+        ? [say`${stretches.length} shots`, long]
         : [`${size(media.width)} × ${size(media.height)}`, long]
   return {
-    name: `${fileName(base, 'Film', 90)}.${form.ending}`,
+    name: `${fileName(base, say`Film`, 90)}.${form.ending}`,
     about: [form.label, ...facts, what].filter(Boolean).join(', '),
   }
 }

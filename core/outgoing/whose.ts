@@ -1,3 +1,4 @@
+import { say } from '../say.ts'
 import { effectKind } from '../effects/catalogue.ts'
 import type { Records } from '../records/records.ts'
 import type { Effect, Region } from '../records/types.ts'
@@ -32,7 +33,7 @@ export function nameables(records: Records, shot: string): Nameable[] {
     .childrenOf('effect', shot)
     .filter(({ region }) => region.of.length)
     .map((effect) => {
-      const title = `where ${effectKind(effect.kind).title} works`
+      const title = say`where ${effectKind(effect.kind).title} works`
       const count = (seen.get(title) ?? 0) + 1
       seen.set(title, count)
       return { name: count > 1 ? `${title}, ${count}` : title, what: 'region' as const, id: effect.id }

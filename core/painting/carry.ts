@@ -1,3 +1,4 @@
+import { say } from '../say.ts'
 import { inflate, intersect } from '../geometry/rect.ts'
 import { mixed, overlapOfRasters, type Raster, rasterOf } from '../pixels/buffers/raster.ts'
 import { Refusal } from '../refusal.ts'
@@ -68,7 +69,7 @@ export async function carryPainted(
   const known = [...mattes.keys()].sort((a, b) => a - b)
   // From the middle of it, and also where a painted frame lies there: between two frames.
   const looks = (await handSamples(task, Math.floor((from + to) / 2) + 0.5)).looks()
-  if (!looks) throw new Refusal('No frame is painted yet: stroke what is wanted on one, then carry it from there.')
+  if (!looks) throw new Refusal(say`No frame is painted yet: stroke what is wanted on one, then carry it from there.`)
   const out = new Map<number, PaintedFrame>()
   const endings: CarryResult['endings'] = []
   const gone = new Set<number>()

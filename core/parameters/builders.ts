@@ -1,3 +1,4 @@
+import { said } from '../say.ts'
 import type {
   ChoiceParameter,
   ColourParameter,
@@ -43,7 +44,9 @@ export const number = (
   [min, max, step]: [min: number, max: number, step: number],
   standard: number,
   hint: string,
-): Unnamed<NumberParameter> => ({ type: 'number', label, unit, min, max, step, default: standard, hint, keyed: true })
+): Unnamed<NumberParameter> => ({
+  ...{ type: 'number', label: said(label), unit, min, max, step, default: standard, hint: said(hint), keyed: true },
+})
 
 /** A number that stands still: a seed, a count, a row of a list. */
 export const still = (...given: Parameters<typeof number>): Unnamed<NumberParameter> => {
@@ -60,7 +63,7 @@ export const about = (neutral: number, parameter: Unnamed<NumberParameter>): Unn
 export const seedNumber = still('Seed', '', [0, 9999, 1], 1, 'Another number gives another chance.')
 
 export const colour = (label: string, standard: string, hint: string): Unnamed<ColourParameter> => ({
-  ...{ type: 'colour', label, default: standard, hint, keyed: true },
+  ...{ type: 'colour', label: said(label), default: standard, hint: said(hint), keyed: true },
 })
 
 /** One of several; the first one is the default. */
@@ -69,16 +72,16 @@ export const choice = <const V extends string>(
   options: Record<V, string>,
   hint: string,
 ): Unnamed<ChoiceParameter> & { options: { value: V; label: string }[] } => ({
-  ...{ type: 'choice', label, hint, default: Object.keys(options)[0]! },
-  options: (Object.entries(options) as [V, string][]).map(([value, label]) => ({ value, label })),
+  ...{ type: 'choice', label: said(label), hint: said(hint), default: Object.keys(options)[0]! },
+  options: (Object.entries(options) as [V, string][]).map(([value, label]) => ({ value, label: said(label) })),
 })
 
 export const member = (label: string, hint: string): Unnamed<MemberParameter> => ({
-  ...{ type: 'member', label, hint, default: '' },
+  ...{ type: 'member', label: said(label), hint: said(hint), default: '' },
 })
 
 export const media = (label: string, hint: string): Unnamed<MediaParameter> => ({
-  ...{ type: 'media', label, hint, default: '' },
+  ...{ type: 'media', label: said(label), hint: said(hint), default: '' },
 })
 
 export const text = (
@@ -86,16 +89,16 @@ export const text = (
   standard: string,
   { max, lines = false }: { max: number; lines?: boolean },
   hint: string,
-): Unnamed<TextParameter> => ({ type: 'text', label, default: standard, max, lines, hint })
+): Unnamed<TextParameter> => ({ type: 'text', label: said(label), default: standard, max, lines, hint: said(hint) })
 
 /** Frames, written as in '12, 40, 61'. */
 export const frameList = (label: string, hint: string): Unnamed<TextParameter> => ({
-  ...{ type: 'text', label, default: '', max: 400, frames: true, hint },
+  ...{ type: 'text', label: said(label), default: '', max: 400, frames: true, hint: said(hint) },
 })
 
 /** A tone curve that changes nothing at first. */
 export const tone = (label: string, hint: string): Unnamed<ToneParameter> => ({
-  ...{ type: 'tone', label, hint },
+  ...{ type: 'tone', label: said(label), hint: said(hint) },
   default: [
     [0, 0],
     [1, 1],
@@ -110,7 +113,7 @@ export const list = <R extends Record<string, Unnamed<NumberParameter> | Unnamed
   { max, default: standard }: { max: number; default: Settings[] },
   hint: string,
 ): Unnamed<ListParameter> & { rows: R } => ({
-  ...{ type: 'list', label, item, rows, max, hint, default: standard },
+  ...{ type: 'list', label: said(label), item: said(item), rows, max, hint: said(hint), default: standard },
   of: named(rows) as ListParameter['of'],
 })
 

@@ -1,23 +1,24 @@
+import { say } from '../say.ts'
 import { cubicBezierEasing } from '../geometry/easing.ts'
 import type { Bend } from './curves.ts'
 
 /** What traced motion and the film can say at a time, to feed a number. */
 export const signals = {
-  tipSpeed: { label: 'tip speed', unit: 'px/frame', needs: 'rod', usual: [0, 40] },
-  heelSpeed: { label: 'heel speed', unit: 'px/frame', needs: 'rod', usual: [0, 20] },
-  speed: { label: 'speed', unit: 'px/frame', needs: 'one', usual: [0, 40] },
-  angle: { label: 'angle', unit: '°', needs: 'one', usual: [-180, 180] },
-  turning: { label: 'turning speed', unit: '°/frame', needs: 'one', usual: [0, 15] },
-  length: { label: 'length', unit: 'px', needs: 'one', usual: [0, 400] },
-  area: { label: 'area', unit: 'px²', needs: 'one', usual: [0, 20000] },
-  approach: { label: 'coming closer', unit: '%/frame', needs: 'one', usual: [-8, 8] },
-  x: { label: 'place across', unit: 'px', needs: 'one', usual: [0, 1280] },
-  y: { label: 'place down', unit: 'px', needs: 'one', usual: [0, 720] },
-  distance: { label: 'distance', unit: 'px', needs: 'two', usual: [0, 400] },
-  contact: { label: 'contact', unit: 'frames since', needs: 'two', usual: [0, 12] },
-  brightness: { label: 'brightness', unit: 'from black 0 to white 1', needs: 'one', usual: [0, 1] },
-  loudness: { label: 'loudness', unit: 'dB of full scale', needs: 'sound', usual: [-50, -10] },
-  join: { label: 'the join', unit: 'of it, 0 to 1', needs: 'nobody', usual: [0, 1] },
+  tipSpeed: { label: say`tip speed`, unit: say`px/frame`, needs: 'rod', usual: [0, 40] },
+  heelSpeed: { label: say`heel speed`, unit: say`px/frame`, needs: 'rod', usual: [0, 20] },
+  speed: { label: say`speed`, unit: say`px/frame`, needs: 'one', usual: [0, 40] },
+  angle: { label: say`angle`, unit: '°', needs: 'one', usual: [-180, 180] },
+  turning: { label: say`turning speed`, unit: say`°/frame`, needs: 'one', usual: [0, 15] },
+  length: { label: say`length`, unit: 'px', needs: 'one', usual: [0, 400] },
+  area: { label: say`area`, unit: 'px²', needs: 'one', usual: [0, 20000] },
+  approach: { label: say`coming closer`, unit: say`%/frame`, needs: 'one', usual: [-8, 8] },
+  x: { label: say`place across`, unit: 'px', needs: 'one', usual: [0, 1280] },
+  y: { label: say`place down`, unit: 'px', needs: 'one', usual: [0, 720] },
+  distance: { label: say`distance`, unit: 'px', needs: 'two', usual: [0, 400] },
+  contact: { label: say`contact`, unit: say`frames since`, needs: 'two', usual: [0, 12] },
+  brightness: { label: say`brightness`, unit: say`from black 0 to white 1`, needs: 'one', usual: [0, 1] },
+  loudness: { label: say`loudness`, unit: say`dB of full scale`, needs: 'sound', usual: [-50, -10] },
+  join: { label: say`the join`, unit: say`of it, 0 to 1`, needs: 'nobody', usual: [0, 1] },
 } as const
 export type SignalName = keyof typeof signals
 

@@ -1,3 +1,4 @@
+import { said, say } from '../say.ts'
 import * as yup from 'yup'
 
 /*
@@ -6,19 +7,19 @@ import * as yup from 'yup'
 
 /** Names of fields that would not be understood as they are written. */
 const known: Record<string, string> = {
-  in: 'in point',
-  out: 'out point',
-  of: 'list of whom it is about',
-  on: 'switch',
-  from: 'first frame',
-  to: 'last frame',
-  tween: 'in-between',
-  hold: 'holding at the ends',
-  role: 'part in the matte',
-  ride: 'riding',
-  groupOpacity: 'strength of the group',
-  followed: 'confidence',
-  at: 'time',
+  in: say`in point`,
+  out: say`out point`,
+  of: say`list of whom it is about`,
+  on: say`switch`,
+  from: say`first frame`,
+  to: say`last frame`,
+  tween: say`in-between`,
+  hold: say`holding at the ends`,
+  role: say`part in the matte`,
+  ride: say`riding`,
+  groupOpacity: say`strength of the group`,
+  followed: say`confidence`,
+  at: say`time`,
 }
 
 /** The field of a path as a word: 'region.soften' is the soften, 'points[3]' one of the points. */
@@ -27,41 +28,41 @@ export function fieldWord(path: string | undefined): string {
     ?.replace(/\[[^\]]*\]/g, '')
     .split('.')
     .at(-1)
-  if (!last) return 'It'
-  const words = known[last] ?? last.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`)
-  return /\[\d+\]$/.test(path!) ? `One of the ${words}` : `The ${words}`
+  if (!last) return say`It`
+  const words = known[last] ?? said(last.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`))
+  return /\[\d+\]$/.test(path!) ? say`One of the ${words}` : say`The ${words}`
 }
 /** What a schema without fields of that name says. */
 export const strangeFields =
   (what: string) =>
   ({ unknown }: { unknown: string | string[] }) =>
-    `${what} carries a field that does not belong there (${String(unknown)}).`
+    say`${what} carries a field that does not belong there (${String(unknown)}).`
 
 yup.setLocale({
   mixed: {
-    default: ({ path }) => `${fieldWord(path)} is not as it should be.`,
-    required: ({ path }) => `${fieldWord(path)} is missing.`,
-    defined: ({ path }) => `${fieldWord(path)} is missing.`,
-    notNull: ({ path }) => `${fieldWord(path)} is missing.`,
-    oneOf: ({ path }) => `${fieldWord(path)} is none of those that there are.`,
+    default: ({ path }) => say`${fieldWord(path)} is not as it should be.`,
+    required: ({ path }) => say`${fieldWord(path)} is missing.`,
+    defined: ({ path }) => say`${fieldWord(path)} is missing.`,
+    notNull: ({ path }) => say`${fieldWord(path)} is missing.`,
+    oneOf: ({ path }) => say`${fieldWord(path)} is none of those that there are.`,
     notType: ({ path, type }) =>
-      `${fieldWord(path)} must be ${{ number: 'a number', string: 'a text', boolean: 'yes or no', array: 'a list' }[type as 'number'] ?? 'of another form'}.`,
+      say`${fieldWord(path)} must be ${{ number: say`a number`, string: say`a text`, boolean: say`yes or no`, array: say`a list` }[type as 'number'] ?? say`of another form`}.`,
   },
   string: {
-    max: ({ path, max }) => `${fieldWord(path)} is too long; keep it under ${max} characters.`,
-    min: ({ path, min }) => `${fieldWord(path)} needs at least ${min} characters.`,
-    matches: ({ path }) => `${fieldWord(path)} is not written as it should be.`,
+    max: ({ path, max }) => say`${fieldWord(path)} is too long; keep it under ${max} characters.`,
+    min: ({ path, min }) => say`${fieldWord(path)} needs at least ${min} characters.`,
+    matches: ({ path }) => say`${fieldWord(path)} is not written as it should be.`,
   },
   number: {
-    min: ({ path, min }) => `${fieldWord(path)} must be at least ${min}.`,
-    max: ({ path, max }) => `${fieldWord(path)} must be at most ${max}.`,
-    moreThan: ({ path, more }) => `${fieldWord(path)} must be more than ${more}.`,
-    integer: ({ path }) => `${fieldWord(path)} must be a whole number.`,
+    min: ({ path, min }) => say`${fieldWord(path)} must be at least ${min}.`,
+    max: ({ path, max }) => say`${fieldWord(path)} must be at most ${max}.`,
+    moreThan: ({ path, more }) => say`${fieldWord(path)} must be more than ${more}.`,
+    integer: ({ path }) => say`${fieldWord(path)} must be a whole number.`,
   },
   array: {
-    min: ({ path, min }) => `${fieldWord(path)} needs at least ${min}.`,
-    max: ({ path, max }) => `${fieldWord(path)} holds at most ${max}.`,
-    length: ({ path, length }) => `${fieldWord(path)} needs ${length}.`,
+    min: ({ path, min }) => say`${fieldWord(path)} needs at least ${min}.`,
+    max: ({ path, max }) => say`${fieldWord(path)} holds at most ${max}.`,
+    length: ({ path, length }) => say`${fieldWord(path)} needs ${length}.`,
   },
-  object: { noUnknown: strangeFields('It') },
+  object: { noUnknown: strangeFields(say`It`) },
 })

@@ -1,3 +1,4 @@
+import { say } from '../say.ts'
 import { Refusal } from '../refusal.ts'
 
 /*
@@ -15,13 +16,15 @@ export const isKeepable = (text: string): boolean => !unkeepable.test(text)
 /** Throws a refusal where some value of a record, however deep, would not come back as it was sent. */
 export function checkKeepable(value: unknown, what: string, depth = 0): void {
   if (typeof value === 'string' && !isKeepable(value))
-    throw new Refusal(`The ${what} holds a character that can not be kept. Type the text anew instead of pasting it.`)
+    throw new Refusal(
+      say`The ${what} holds a character that can not be kept. Type the text anew instead of pasting it.`,
+    )
   if (typeof value === 'number' && !(Math.abs(value) <= largest))
-    throw new Refusal(`The ${what} holds a number that is beyond everything; give it one that can be.`)
+    throw new Refusal(say`The ${what} holds a number that is beyond everything; give it one that can be.`)
   if (typeof value !== 'object' || value === null) return
-  if (depth > deepest) throw new Refusal(`The ${what} is nested deeper than anything that Wisp Trail makes.`)
+  if (depth > deepest) throw new Refusal(say`The ${what} is nested deeper than anything that Wisp Trail makes.`)
   for (const [name, inner] of Object.entries(value)) {
-    if (!isKeepable(name)) throw new Refusal(`The ${what} carries a field whose name can not be kept.`)
+    if (!isKeepable(name)) throw new Refusal(say`The ${what} carries a field whose name can not be kept.`)
     checkKeepable(inner, what, depth + 1)
   }
 }

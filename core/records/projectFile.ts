@@ -1,3 +1,5 @@
+import { say } from '../say.ts'
+
 /*
  * A project as one file that opens on another machine: a zip with `project.json`, the clips under `media/` by the hash of
  * their content, and the small picture of the shelf. The records stand in `project.json` a line each, so that a program can
@@ -24,12 +26,12 @@ export interface ProjectFileHead {
 /** Why a file with such a head can not be read, as a sentence; '' where it can. */
 export function headTrouble(head: Record<string, unknown> | null): string {
   if (head?.format !== projectFileFormat)
-    return 'This is no project file of Wisp Trail: another program made it. Choose one that was taken out of a shelf.'
+    return say`This is no project file of Wisp Trail: another program made it. Choose one that was taken out of a shelf.`
   const { version } = head
   if (typeof version !== 'number' || !Number.isInteger(version) || version < 1)
-    return 'The project file does not say of which version it is. Take it out of its shelf once more.'
+    return say`The project file does not say of which version it is. Take it out of its shelf once more.`
   if (version > projectFileVersion)
-    return `The project file was written by a newer Wisp Trail (version ${version}; this one reads up to ${projectFileVersion}). Bring this one up to date first.`
+    return say`The project file was written by a newer Wisp Trail (version ${version}; this one reads up to ${projectFileVersion}). Bring this one up to date first.`
   return ''
 }
 

@@ -1,3 +1,4 @@
+import { say } from '../say.ts'
 import { Refusal } from '../refusal.ts'
 import type { AnyRecord } from './types.ts'
 
@@ -21,7 +22,7 @@ export class RecordLines {
     const lines = (this.rest + piece).split('\n')
     this.rest = lines.pop()!
     for (const line of lines) this.read(line)
-    if (this.rest.length > longestLine) throw new Refusal('A line of it is longer than any record is.')
+    if (this.rest.length > longestLine) throw new Refusal(say`A line of it is longer than any record is.`)
   }
 
   /** After the last piece: whether it was whole. */
@@ -34,7 +35,7 @@ export class RecordLines {
   private read(line: string): void {
     if (this.done || !line) return
     if (!this.head) {
-      if (!line.endsWith('"records":[')) throw new Refusal('It does not begin as records do.')
+      if (!line.endsWith('"records":[')) throw new Refusal(say`It does not begin as records do.`)
       this.head = JSON.parse(`${line}]}`) as Record<string, unknown>
     } else if (line === ']}') this.done = true
     else this.records.push(JSON.parse(line.endsWith(',') ? line.slice(0, -1) : line) as AnyRecord)

@@ -1,3 +1,4 @@
+import { say } from '../say.ts'
 import * as yup from 'yup'
 import { opacityParameter } from '../parameters/opacity.ts'
 import type { Parameter, Settings } from '../parameters/parameters.ts'
@@ -66,37 +67,41 @@ export function recordChecks(kinds: KindSettings): RecordChecks {
   const strict = Object.fromEntries(
     Object.entries(records).map(([type, schema]) => [
       type,
-      (schema as yup.ObjectSchema<yup.AnyObject>).strict().noUnknown(strangeFields('It')),
+      (schema as yup.ObjectSchema<yup.AnyObject>).strict().noUnknown(strangeFields(say`It`)),
     ]),
   )
-  const looks = yup.object(lookFieldsOf(cardFields)).strict().noUnknown(strangeFields('A look'))
+  const looks = yup
+    .object(lookFieldsOf(cardFields))
+    .strict()
+    .noUnknown(strangeFields(say`A look`))
 
   const record = (record: unknown): void => {
     const type = (record as { type?: unknown } | null)?.type
     if (typeof type !== 'string' || !Object.hasOwn(strict, type))
       throw new Refusal(
         typeof type === 'string' && type
-          ? `There is no record type called "${type.slice(0, 40)}".`
-          : 'A record of the change does not say of what type it is.',
+          ? say`There is no record type called "${type.slice(0, 40)}".`
+          : say`A record of the change does not say of what type it is.`,
       )
     if (isPlainKey(record)) return
     try {
       strict[type]!.validateSync(record)
     } catch (error) {
-      const why = error instanceof yup.ValidationError ? error.message : 'it is damaged.'
-      throw new Refusal(`The ${type} was refused: ${why}`, { cause: error })
+      const why = error instanceof yup.ValidationError ? error.message : say`it is damaged.`
+      throw new Refusal(say`The ${type} was refused: ${why}`, { cause: error })
     }
     checkKeepable(record, type)
   }
   const diff = (diff: unknown): void => {
     const { put, remove } = (diff ?? {}) as Partial<Diff>
-    if (!Array.isArray(put) || !Array.isArray(remove)) throw new Refusal('A change needs the lists "put" and "remove".')
+    if (!Array.isArray(put) || !Array.isArray(remove))
+      throw new Refusal(say`A change needs the lists "put" and "remove".`)
     if (put.length + remove.length > limits.diffRecords)
-      throw new Refusal(`A change holds at most ${limits.diffRecords} records; make it in smaller steps.`)
+      throw new Refusal(say`A change holds at most ${limits.diffRecords} records; make it in smaller steps.`)
     put.forEach(record)
     for (const ref of remove as Partial<RecordRef>[])
       if (!ref || typeof ref.id !== 'string' || !recordTypes.includes(ref.type as RecordType))
-        throw new Refusal('Every removal needs a type and an id.')
+        throw new Refusal(say`Every removal needs a type and an id.`)
   }
   return { record, diff, look: (look) => void looks.validateSync(look) }
 }
@@ -107,23 +112,31 @@ const id = () =>
   yup
     .string()
     .matches(/^[A-Za-z0-9_@-]{1,80}$/, '${path} must be an id of letters, digits, _, @ or -.')
-    .required('${path} is missing.')
+    .required(say`\${path} is missing.`)
 const name = () =>
   yup
     .string()
-    .test('blank', 'The name is empty; type at least one character.', (value) => (value ?? '').trim() !== '')
-    .max(limits.name, `The name is too long; keep it under ${limits.name} characters.`)
-    .required('The name is missing.')
+    .test('blank', say`The name is empty; type at least one character.`, (value) => (value ?? '').trim() !== '')
+    .max(limits.name, say`The name is too long; keep it under ${limits.name} characters.`)
+    .required(say`The name is missing.`)
 const whole = (label: string) =>
   yup
     .number()
-    .typeError(`${label} must be a number.`)
-    .integer(`${label} must be a whole number.`)
-    .required(`${label} is missing.`)
+    .typeError(say`${label} must be a number.`)
+    .integer(say`${label} must be a whole number.`)
+    .required(say`${label} is missing.`)
 const order = () =>
-  yup.number().typeError('The order must be a number.').min(-1e9).max(1e9).required('The order is missing.')
+  yup
+    .number()
+    .typeError(say`The order must be a number.`)
+    .min(-1e9)
+    .max(1e9)
+    .required(say`The order is missing.`)
 const tag = <T extends string>(type: T) => yup.string<T>().oneOf([type]).required()
-const frame = () => whole('The frame').min(-limits.frames).max(limits.frames)
+const frame = () =>
+  whole(say`The frame`)
+    .min(-limits.frames)
+    .max(limits.frames)
 const oneOf = <T extends string>(names: readonly T[], sentence?: string) =>
   yup.string<T>().oneOf(names, sentence).required()
 /** Points of a key, a stroke or a reference shape: a flat list of plate pixels. One loop: there are thousands of them. */
@@ -131,23 +144,23 @@ const pointList = () =>
   yup
     .mixed<number[]>((value): value is number[] => Array.isArray(value))
     .required()
-    .typeError('The points of a shape are a list of numbers.')
+    .typeError(say`The points of a shape are a list of numbers.`)
     .test('points', (points, { createError }) => {
       const wrong = wrongPoints(points)
       return wrong === null || createError({ message: wrong })
     })
 function wrongPoints(points: readonly unknown[]): string | null {
-  if (points.length < 2) return 'A shape needs at least one point.'
+  if (points.length < 2) return say`A shape needs at least one point.`
   if (points.length > limits.numbers)
-    return `A shape has at most ${limits.numbers / 8} points; trace it in several parts.`
+    return say`A shape has at most ${limits.numbers / 8} points; trace it in several parts.`
   for (const number of points) {
-    if (typeof number !== 'number' || Number.isNaN(number)) return 'Every coordinate must be a number.'
-    if (Math.abs(number) > limits.coordinate) return 'A point lies too far outside the picture; undo the last nudge.'
+    if (typeof number !== 'number' || Number.isNaN(number)) return say`Every coordinate must be a number.`
+    if (Math.abs(number) > limits.coordinate) return say`A point lies too far outside the picture; undo the last nudge.`
   }
   return null
 }
 const tweens = ['straight', 'arc', 'eased', 'held'] as const
-const tweenSentence = 'In-betweens are straight, arc, eased or held.'
+const tweenSentence = say`In-betweens are straight, arc, eased or held.`
 
 /** The name of a kind; the sentence is what refuses any other. */
 const kindName = (kinds: Record<string, unknown>, sentence: string) =>
@@ -187,14 +200,20 @@ const mediaSchema = yup.object({
     .required(),
   codec: oneOf(['avc', 'vp8', 'vp9', 'av1', 'sound', ...pictureCodecs] as const),
   audio: yup.string().max(40).defined(),
-  width: whole('The width').min(0).max(limits.side.max),
-  height: whole('The height').min(0).max(limits.side.max),
-  rotation: whole('The rotation').oneOf([0, 90, 180, 270]),
-  frames: whole('The frame count').min(0).max(limits.frames),
+  width: whole(say`The width`)
+    .min(0)
+    .max(limits.side.max),
+  height: whole(say`The height`)
+    .min(0)
+    .max(limits.side.max),
+  rotation: whole(say`The rotation`).oneOf([0, 90, 180, 270]),
+  frames: whole(say`The frame count`)
+    .min(0)
+    .max(limits.frames),
   rate: yup
     .number()
-    .min(limits.rate.min, 'A clip has at least one frame in 100 seconds.')
-    .max(limits.rate.max, 'A clip has at most 1000 frames a second.')
+    .min(limits.rate.min, say`A clip has at least one frame in 100 seconds.`)
+    .max(limits.rate.max, say`A clip has at most 1000 frames a second.`)
     .required(),
   variableRate: yup.boolean().required(),
   seconds: yup
@@ -202,7 +221,7 @@ const mediaSchema = yup.object({
     .min(0)
     .max(limits.frames / limits.rate.min)
     .required(),
-  bytes: whole('The size').min(1),
+  bytes: whole(say`The size`).min(1),
   matrix: oneOf(['bt709', 'bt601']),
   range: oneOf(['limited', 'full']),
   tagged: yup.boolean().required(),
@@ -214,26 +233,36 @@ const shotSchema = yup.object({
   media: id(),
   name: name(),
   order: order(),
-  in: whole('The in point').min(0, 'The in point can not lie before the clip.'),
-  out: whole('The out point').min(1).max(limits.frames),
-  join: whole('The join').min(0, 'A join takes 0 frames or more.').max(limits.frames),
+  in: whole(say`The in point`).min(0, say`The in point can not lie before the clip.`),
+  out: whole(say`The out point`)
+    .min(1)
+    .max(limits.frames),
+  join: whole(say`The join`)
+    .min(0, say`A join takes 0 frames or more.`)
+    .max(limits.frames),
   level: yup
     .number()
-    .min(-60, 'All of a shot’s sound is lowered by at most 60 dB.')
-    .max(30, 'All of a shot’s sound is raised by at most 30 dB.')
+    .min(-60, say`All of a shot’s sound is lowered by at most 60 dB.`)
+    .max(30, say`All of a shot’s sound is raised by at most 30 dB.`)
     .optional(),
   timing: yup
     .array()
     .of(
       yup.object({
-        from: yup.number().min(0, 'A piece of a shot can not begin before its clip.').max(limits.frames).required(),
+        from: yup
+          .number()
+          .min(0, say`A piece of a shot can not begin before its clip.`)
+          .max(limits.frames)
+          .required(),
         step: yup.number().min(-limits.speed.max).max(limits.speed.max).required(),
-        length: whole('The length of a piece').min(1, 'A piece of a shot lasts a frame at least.').max(limits.frames),
+        length: whole(say`The length of a piece`)
+          .min(1, say`A piece of a shot lasts a frame at least.`)
+          .max(limits.frames),
         between: oneOf(['repeated', 'blended', 'moved']),
       }),
     )
     .min(1)
-    .max(limits.timePieces, `A shot has at most ${limits.timePieces} pieces that run at speeds of their own.`)
+    .max(limits.timePieces, say`A shot has at most ${limits.timePieces} pieces that run at speeds of their own.`)
     .nullable()
     .optional(),
 })
@@ -244,7 +273,9 @@ const memberSchema = yup.object({
   shot: id(),
   name: name(),
   kind: oneOf(['prop', 'eye', 'hand', 'performer', 'other']),
-  colour: whole('The colour').min(0).max(7),
+  colour: whole(say`The colour`)
+    .min(0)
+    .max(7),
   order: order(),
 })
 
@@ -254,11 +285,11 @@ const partSchemaFor = (kinds: KindSettings['parts']) =>
     id: id(),
     member: id(),
     name: name(),
-    kind: kindName(kinds, 'A part is a rod, an oval, an outline, a pin, a point or a painted matte.'),
+    kind: kindName(kinds, say`A part is a rod, an oval, an outline, a pin, a point or a painted matte.`),
     order: order(),
     tween: oneOf(tweens, tweenSentence),
     hold: yup.boolean().required(),
-    role: oneOf(['add', 'cut', 'limit'], 'A part adds to, cuts from or limits the matte.'),
+    role: oneOf(['add', 'cut', 'limit'], say`A part adds to, cuts from or limits the matte.`),
     hidden: yup.boolean().required(),
     locked: yup.boolean().required(),
     ride: yup
@@ -277,7 +308,7 @@ const partSchemaFor = (kinds: KindSettings['parts']) =>
 
 const keySchema = yup.object({
   type: tag('key'),
-  id: id().test('key-id', 'The id of a key is made of its part and frame.', function (value) {
+  id: id().test('key-id', say`The id of a key is made of its part and frame.`, function (value) {
     const parent = this.parent as { part?: string; frame?: number }
     return value === keyId(parent.part ?? '', parent.frame ?? 0)
   }),
@@ -290,19 +321,27 @@ const keySchema = yup.object({
     .defined(),
   followed: yup
     .number()
-    .min(0, 'A confidence lies between 0 and 1.')
-    .max(1, 'A confidence lies between 0 and 1.')
+    .min(0, say`A confidence lies between 0 and 1.`)
+    .max(1, say`A confidence lies between 0 and 1.`)
     .nullable()
     .optional(),
   matte: yup
     .object({
-      x: whole('The left of a matte').min(0).max(limits.side.max),
-      y: whole('The top of a matte').min(0).max(limits.side.max),
-      width: whole('The width of a matte').min(1).max(limits.side.max),
-      height: whole('The height of a matte').min(1).max(limits.side.max),
+      x: whole(say`The left of a matte`)
+        .min(0)
+        .max(limits.side.max),
+      y: whole(say`The top of a matte`)
+        .min(0)
+        .max(limits.side.max),
+      width: whole(say`The width of a matte`)
+        .min(1)
+        .max(limits.side.max),
+      height: whole(say`The height of a matte`)
+        .min(1)
+        .max(limits.side.max),
       data: yup
         .string()
-        .max(limits.matteLetters, 'The matte of a frame is too large.')
+        .max(limits.matteLetters, say`The matte of a frame is too large.`)
         .matches(/^(#[A-Za-z0-9_-]{22}|[A-Za-z0-9+/]*={0,2})$/, 'A matte is kept in base 64.')
         .required(),
     })
@@ -336,8 +375,8 @@ const strokeSchema = yup.object({
   wanted: yup.boolean().required(),
   size: yup
     .number()
-    .min(1, 'A brush is at least 1 px wide.')
-    .max(limits.brush, `A brush is at most ${limits.brush} px wide.`)
+    .min(1, say`A brush is at least 1 px wide.`)
+    .max(limits.brush, say`A brush is at most ${limits.brush} px wide.`)
     .required(),
   points: pointList(),
 })
@@ -347,17 +386,24 @@ const awaySchema = yup
     type: tag('away'),
     id: id(),
     part: id(),
-    from: whole('The first frame').min(-limits.frames).max(limits.frames),
-    to: whole('The last frame').min(-limits.frames).max(limits.frames),
+    from: whole(say`The first frame`)
+      .min(-limits.frames)
+      .max(limits.frames),
+    to: whole(say`The last frame`)
+      .min(-limits.frames)
+      .max(limits.frames),
   })
-  .test('range', 'An away range must not end before it begins.', (value) => value.from <= value.to)
+  .test('range', say`An away range must not end before it begins.`, (value) => value.from <= value.to)
 
 const markSchema = yup.object({
   type: tag('mark'),
   id: id(),
   shot: id(),
   frame: frame(),
-  note: yup.string().max(400, 'The note is too long; keep it under 400 characters.').defined(),
+  note: yup
+    .string()
+    .max(400, say`The note is too long; keep it under 400 characters.`)
+    .defined(),
 })
 
 const plateSchema = yup.object({
@@ -365,16 +411,22 @@ const plateSchema = yup.object({
   id: id(),
   shot: id(),
   media: id(),
-  x: whole('The left of a clean plate').min(-limits.coordinate).max(limits.coordinate),
-  y: whole('The top of a clean plate').min(-limits.coordinate).max(limits.coordinate),
-  from: whole('The first frame').min(0).max(limits.frames),
+  x: whole(say`The left of a clean plate`)
+    .min(-limits.coordinate)
+    .max(limits.coordinate),
+  y: whole(say`The top of a clean plate`)
+    .min(-limits.coordinate)
+    .max(limits.coordinate),
+  from: whole(say`The first frame`)
+    .min(0)
+    .max(limits.frames),
   motions: yup
     .mixed<number[]>((value): value is number[] => Array.isArray(value))
     .required()
-    .typeError('The motions of a clean plate are a list of numbers.')
+    .typeError(say`The motions of a clean plate are a list of numbers.`)
     .test(
       'motions',
-      'A clean plate has four numbers for every frame that it knows.',
+      say`A clean plate has four numbers for every frame that it knows.`,
       (motions) =>
         motions.length % 4 === 0 &&
         motions.length <= 4 * limits.frames &&
@@ -384,39 +436,56 @@ const plateSchema = yup.object({
 
 const regionSchema = yup.object({
   of: yup.array(id()).max(60).required(),
-  side: oneOf(['inside', 'outside', 'edge'], 'An effect works inside, outside or along the edge.'),
+  side: oneOf(['inside', 'outside', 'edge'], say`An effect works inside, outside or along the edge.`),
   grow: yup
     .number()
-    .min(-400, 'The region shrinks by at most 400 px.')
-    .max(400, 'The region grows by at most 400 px.')
+    .min(-400, say`The region shrinks by at most 400 px.`)
+    .max(400, say`The region grows by at most 400 px.`)
     .required(),
-  soften: yup.number().min(0).max(400, 'The region is softened by at most 400 px.').required(),
+  soften: yup
+    .number()
+    .min(0)
+    .max(400, say`The region is softened by at most 400 px.`)
+    .required(),
   filmed: yup.boolean().optional(),
 })
 
-const fade = () => yup.number().min(0, 'A fade takes 0 frames or more.').max(limits.frames).required()
+const fade = () =>
+  yup
+    .number()
+    .min(0, say`A fade takes 0 frames or more.`)
+    .max(limits.frames)
+    .required()
 const rangeSchema = yup
   .object({
-    from: whole('The first frame').min(-limits.frames).max(limits.frames),
-    to: whole('The last frame').min(-limits.frames).max(limits.frames),
+    from: whole(say`The first frame`)
+      .min(-limits.frames)
+      .max(limits.frames),
+    to: whole(say`The last frame`)
+      .min(-limits.frames)
+      .max(limits.frames),
     fadeIn: fade(),
     fadeOut: fade(),
   })
-  .test('range', 'The frames of an effect must not end before they begin.', (value) => !value || value.from <= value.to)
+  .test(
+    'range',
+    say`The frames of an effect must not end before they begin.`,
+    (value) => !value || value.from <= value.to,
+  )
 
 const cardFieldsFor = (kinds: KindSettings['effects']) => ({
-  kind: kindName(kinds, 'There is no effect of this kind.'),
+  kind: kindName(kinds, say`There is no effect of this kind.`),
   on: yup.boolean().required(),
   target: yup.string().max(80).defined(),
   region: regionSchema.required(),
   behind: yup.array(id()).max(60).required(),
   behindRange: rangeSchema.nullable().optional(),
-  blend: oneOf(blendNames, 'There is no blending of this name.'),
+  blend: oneOf(blendNames, say`There is no blending of this name.`),
   opacity: movingSchema(opacityParameter) as yup.Schema<EffectCard['opacity']>,
   range: rangeSchema.nullable().defined(),
   group: yup
     .string()
-    .max(limits.name, `The name of a group is too long; keep it under ${limits.name} characters.`)
+    .max(limits.name, say`The name of a group is too long; keep it under ${limits.name} characters.`)
     .defined(),
   groupOpacity: yup.number().min(0).max(1).optional(),
   settings: settingsOf(kinds),
@@ -424,15 +493,23 @@ const cardFieldsFor = (kinds: KindSettings['effects']) => ({
 
 /** A frame that may lie between two. */
 const between = (label: string) =>
-  yup.number().typeError(`${label} must be a number.`).min(-limits.frames).max(limits.frames)
+  yup
+    .number()
+    .typeError(say`${label} must be a number.`)
+    .min(-limits.frames)
+    .max(limits.frames)
 const beadSchema = yup.object({
-  at: between('The frame of a moment').nullable().defined(),
-  frame: between('The frame of a moment').nullable().defined(),
+  at: between(say`The frame of a moment`)
+    .nullable()
+    .defined(),
+  frame: between(say`The frame of a moment`)
+    .nullable()
+    .defined(),
   muted: yup.boolean().required(),
   gain: yup
     .number()
-    .min(-60, 'A moment is at most 60 dB quieter.')
-    .max(24, 'A moment is at most 24 dB louder.')
+    .min(-60, say`A moment is at most 60 dB quieter.`)
+    .max(24, say`A moment is at most 24 dB louder.`)
     .required(),
 })
 const soundSchemaFor = ({ sounds, moments }: KindSettings) =>
@@ -441,29 +518,35 @@ const soundSchemaFor = ({ sounds, moments }: KindSettings) =>
     id: id(),
     shot: id(),
     order: order(),
-    kind: kindName(sounds, 'There is no sound of this kind.'),
+    kind: kindName(sounds, say`There is no sound of this kind.`),
     on: yup.boolean().required(),
-    way: oneOf(['through', 'moments'], 'A sound is there through a range, or at moments.'),
+    way: oneOf(['through', 'moments'], say`A sound is there through a range, or at moments.`),
     target: yup.string().max(80).defined(),
-    source: oneOf(moments, 'There are no moments of this name.'),
+    source: oneOf(moments, say`There are no moments of this name.`),
     with: yup.string().max(80).defined(),
     beads: yup
-      .array(beadSchema.noUnknown(strangeFields('A moment')))
-      .max(limits.beads, `A sound has at most ${limits.beads} moments set by hand; use a second card.`)
+      .array(beadSchema.noUnknown(strangeFields(say`A moment`)))
+      .max(limits.beads, say`A sound has at most ${limits.beads} moments set by hand; use a second card.`)
       .required(),
     range: rangeSchema.nullable().defined(),
-    takes: yup.array(id()).max(60, 'A sound takes turns among at most 60 files.').required(),
+    takes: yup
+      .array(id())
+      .max(60, say`A sound takes turns among at most 60 files.`)
+      .required(),
     settings: settingsOf(sounds),
   })
 
 const lookFieldsOf = (cardFields: ReturnType<typeof cardFieldsFor>) => ({
   name: name(),
-  about: yup.string().max(200, 'What a look is good for is said in 200 characters at most.').defined(),
+  about: yup
+    .string()
+    .max(200, say`What a look is good for is said in 200 characters at most.`)
+    .defined(),
   needs: yup.array(yup.string().max(40).required()).max(20).required(),
   cards: yup
-    .array(yup.object(cardFields).noUnknown(strangeFields('A card')))
-    .min(1, 'The look has no cards.')
-    .max(40, 'A look has at most 40 cards.')
+    .array(yup.object(cardFields).noUnknown(strangeFields(say`A card`)))
+    .min(1, say`The look has no cards.`)
+    .max(40, say`A look has at most 40 cards.`)
     .required(),
 })
 
@@ -474,7 +557,7 @@ const lookSchemaFor = (cardFields: ReturnType<typeof cardFieldsFor>) =>
     ...lookFieldsOf(cardFields),
     preview: yup
       .string()
-      .max(60_000, 'The picture of the look is too large.')
+      .max(60_000, say`The picture of the look is too large.`)
       .matches(/^(data:image\/jpeg;base64,[A-Za-z0-9+/=]+)?$/, 'The picture of a look is a small JPEG.')
       .defined(),
   })

@@ -1,3 +1,4 @@
+import { say } from '../say.ts'
 import { Refusal } from '../refusal.ts'
 import type { PartKind } from './kind.ts'
 import { outline } from './kinds/outline.ts'
@@ -15,6 +16,6 @@ export type PartKindName = keyof typeof partKinds
 /** The kind of a part, by the name that its record keeps. Throws where there is none of that name. */
 export function partKind(name: string): PartKind {
   const kind = (partKinds as Record<string, PartKind>)[name]
-  if (!kind) throw new Refusal(`There is no kind of part called "${name}".`)
+  if (!kind) throw new Refusal(say`There is no kind of part called "${name}".`)
   return kind
 }

@@ -1,3 +1,4 @@
+import { said } from '../say.ts'
 import type { MemberKind } from '../records/types.ts'
 import type { PartKindName } from './registry.ts'
 
@@ -11,7 +12,7 @@ export interface Template {
 
 const outline = (name: string) => ({ name, kind: 'outline' as const })
 
-export const templates: Template[] = [
+const written: Template[] = [
   { label: 'Prop', kind: 'prop', name: 'Prop', parts: [{ name: 'shaft', kind: 'rod' }] },
   {
     label: 'Prop with two ends',
@@ -43,3 +44,8 @@ export const templates: Template[] = [
   },
   { label: 'Something else', kind: 'other', name: 'Thing', parts: [outline('body')] },
 ]
+
+export const templates: Template[] = written.map(({ label, kind, name, parts }) => ({
+  ...{ label: said(label), kind, name: said(name) },
+  parts: parts.map((part) => ({ ...part, name: said(part.name) })),
+}))

@@ -1,3 +1,4 @@
+import { say } from '../say.ts'
 import { Refusal } from '../refusal.ts'
 import type { VoiceKind } from './voice.ts'
 import { boom } from './voices/boom.ts'
@@ -26,6 +27,6 @@ export const soundKinds = {
 /** The kind of a sound, by the name that its record keeps. Throws where there is none of that name. */
 export function soundKind(name: string): VoiceKind {
   const kind = (soundKinds as Record<string, VoiceKind>)[name]
-  if (!kind) throw new Refusal(`There is no sound called "${name}".`)
+  if (!kind) throw new Refusal(say`There is no sound called "${name}".`)
   return kind
 }

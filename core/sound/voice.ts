@@ -1,3 +1,4 @@
+import { said } from '../say.ts'
 import { named, number, type ParameterTable, seedNumber, type SettingsOf, still } from '../parameters/builders.ts'
 import type { Parameter } from '../parameters/parameters.ts'
 import { type Piece, sentencePieces } from '../parameters/sentence.ts'
@@ -69,9 +70,14 @@ export type SoundOf<K> = K extends VoiceKind<infer T> ? VoiceSound<SettingsOf<T>
 
 type Described<T extends ParameterTable> = Omit<VoiceKind<T>, 'kind' | 'parameters' | 'table'> & { parameters: T }
 
+const textsOf = ({ title, summary, sentence }: Pick<VoiceKind, 'title' | 'summary' | 'sentence'>) => ({
+  ...{ title: said(title, 'sound'), summary: said(summary), sentence: said(sentence) },
+})
+
 /** Describes a voice. `kind` is the name that records keep. */
 export const defineVoice = <const T extends ParameterTable>(kind: string, given: Described<T>): VoiceKind<T> => ({
   ...given,
+  ...textsOf(given),
   kind,
   parameters: named({ ...given.parameters, ...common }),
   table: given.parameters,
@@ -80,6 +86,7 @@ export const defineVoice = <const T extends ParameterTable>(kind: string, given:
 /** Describes what is heard of a file: it is read, not made. Of what every sound has it has what it names. */
 export const defineRecording = <const T extends ParameterTable>(kind: string, given: Described<T>): VoiceKind<T> => ({
   ...given,
+  ...textsOf(given),
   kind,
   parameters: named(given.parameters),
   table: given.parameters,

@@ -1,3 +1,4 @@
+import { say } from '../say.ts'
 import { inverseOf, mappedAll } from '../geometry/projective.ts'
 import { boundsOf, type Rect, unite } from '../geometry/rect.ts'
 import { Scratch, Slot } from '../pixels/buffers/scratch.ts'
@@ -59,7 +60,7 @@ export async function cleanPlate(task: PlateTask): Promise<CleanPlate | null> {
   const told = Array.from({ length }, (_, frame) => frame).filter((frame) => task.isTold(frame))
   if (told.length < Math.min(length, fewest))
     throw new Refusal(
-      `No clean plate could be made: the cast is traced on only ${told.length} of ${length} frames, and on all others it would be in it. Follow or carry it through the shot first, or mark it away where it is not there.`,
+      say`No clean plate could be made: the cast is traced on only ${told.length} of ${length} frames, and on all others it would be in it. Follow or carry it through the shot first, or mark it away where it is not there.`,
     )
   const count = Math.min(told.length, samples)
   const at = Array.from(
@@ -81,7 +82,7 @@ export async function cleanPlate(task: PlateTask): Promise<CleanPlate | null> {
   const known = motions.filter((one) => one !== null).length
   if (length > 1 && known < 0.5 * length)
     throw new Refusal(
-      `No clean plate could be made: the surroundings of only ${known} of ${length} frames lie where others show them. Cut the shot where the picture cuts, or do without it: the hole is filled from its edge then.`,
+      say`No clean plate could be made: the surroundings of only ${known} of ${length} frames lie where others show them. Cut the shot where the picture cuts, or do without it: the hole is filled from its edge then.`,
     )
   const canvas = canvasOf(first, motions)
   const ways = at.flatMap((frame, i) => {

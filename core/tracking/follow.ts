@@ -1,3 +1,4 @@
+import { say } from '../say.ts'
 import { flatten } from '../geometry/path.ts'
 import type { Settings } from '../parameters/parameters.ts'
 import { Refusal } from '../refusal.ts'
@@ -95,8 +96,8 @@ export async function follow(task: FollowTask): Promise<FollowResult> {
   if (spans.length === 0)
     throw new Refusal(
       task.keys.length
-        ? 'Every frame of this range is a hand key already; there is nothing to follow.'
-        : 'There is no key to follow from: set the shape on a frame by hand first.',
+        ? say`Every frame of this range is a hand key already; there is nothing to follow.`
+        : say`There is no key to follow from: set the shape on a frame by hand first.`,
     )
   if (task.kind.kind === 'rod') return await followRods(task, spans)
   const did = workOf(
@@ -173,7 +174,7 @@ async function followerFrom(task: FollowTask, key: HandKey): Promise<Follower> {
   })
   if (follower.pixels < fewestPixels)
     throw new Refusal(
-      `The shape at frame ${key.frame} shows too little of the picture to be followed; make it larger or set it where it is seen.`,
+      say`The shape at frame ${key.frame} shows too little of the picture to be followed; make it larger or set it where it is seen.`,
     )
   if (kind.kind !== 'outline' || task.edgeFreedom <= 0) return follower
   const edge = new EdgeFollower(picture, kind, key.points)

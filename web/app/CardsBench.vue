@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { Plus } from '@lucide/vue'
 import { useTemplateRef } from 'vue'
+import { say } from '#core/say.ts'
 import BenchLayout from '../editor/BenchLayout.vue'
 import Transport from '../editor/sheet/Transport.vue'
 import LookBar from '../editor/stage/LookBar.vue'
@@ -37,7 +38,7 @@ useBenchKeys({
   <BenchLayout
     :step="name"
     :left="name"
-    :right="`Settings: ${name}`"
+    :right="say`Settings: ${name}`"
     :left-width="270"
     :right-width="284"
     :chosen="chosen"
@@ -48,7 +49,7 @@ useBenchKeys({
       <header class="flex h-9 shrink-0 items-center justify-between pr-2 pl-3">
         <h2 class="heading">{{ heading }}</h2>
         <button type="button" class="button-quiet text-wisp" :aria-label="add" @click="emit('add')">
-          <Plus :size="15" aria-hidden="true" /> add
+          <Plus :size="15" aria-hidden="true" /> {{ say`add` }}
         </button>
       </header>
       <div class="scroll-thin min-h-0 flex-1 overflow-y-auto">

@@ -18,6 +18,7 @@ import { Line } from 'vue-chartjs'
 import { useRouter } from 'vue-router'
 import type { MeasureName, Measures } from '#core/motion/measures.ts'
 import { isHandKey, tracedShare } from '#core/shapes/track.ts'
+import { decimals, say } from '#core/say.ts'
 import { castColour } from '../editor/castColours.ts'
 import { useMotion } from '../editor/motion.ts'
 import { useOpenShot } from '../editor/openShot.ts'
@@ -63,7 +64,7 @@ watch(
 
 type ChartName = MeasureName | 'confidence'
 const charts = computed(() => [...measured, ...(followed.value.size ? [confidence] : [])])
-const confidence = { name: 'confidence' as const, title: 'Confidence', unit: '% sure, where it was followed' }
+const confidence = { name: 'confidence' as const, title: say`Confidence`, unit: say`% sure, where it was followed` }
 /** How sure followed frames are, in per cent, by part; NaN where a hand set them or nothing did. */
 const followed = computed(
   () =>
@@ -77,10 +78,10 @@ const followed = computed(
     ),
 )
 const measured: { name: MeasureName; title: string; unit: string }[] = [
-  { name: 'speed', title: 'Speed', unit: 'px a frame' },
-  { name: 'area', title: 'Area', unit: 'px²' },
-  { name: 'length', title: 'Length', unit: 'px' },
-  { name: 'angle', title: 'Angle', unit: '°' },
+  { name: 'speed', title: say`Speed`, unit: say`px a frame` },
+  { name: 'area', title: say`Area`, unit: 'px²' },
+  { name: 'length', title: say`Length`, unit: 'px' },
+  { name: 'angle', title: say`Angle`, unit: '°' },
 ]
 const shown = computed(() =>
   opened.parts
@@ -158,8 +159,8 @@ const optionsOf = (name: ChartName): ChartOptions<'line'> => ({
       borderColor: '#3a3a3a',
       borderWidth: 1,
       callbacks: {
-        title: (items) => `frame ${items[0]?.parsed.x ?? ''}`,
-        label: (item) => ` ${item.dataset.label}: ${(item.parsed.y ?? 0).toFixed(1)}`,
+        title: (items) => say`frame ${items[0]?.parsed.x ?? ''}`,
+        label: (item) => ` ${item.dataset.label}: ${decimals(item.parsed.y ?? 0, 1)}`,
       },
     },
   },
@@ -171,7 +172,7 @@ const optionsOf = (name: ChartName): ChartOptions<'line'> => ({
     if (part && !chosen.value.includes(selected.partId)) selected.choosePart(part)
     attend(
       router.push({ name: 'trace', params: { id: project.session!.project, shot: opened.shotId } }),
-      'go to the shot',
+      say`go to the shot`,
     )
   },
 })
@@ -205,9 +206,9 @@ const toggle = (id: string) => {
         class="button-quiet m-2 self-start"
         :to="{ name: 'trace', params: { id: project.session?.project ?? '', shot: opened.shotId } }"
       >
-        <ArrowLeft :size="15" aria-hidden="true" /> to the bench
+        <ArrowLeft :size="15" aria-hidden="true" /> {{ say`to the bench` }}
       </RouterLink>
-      <h2 class="heading px-3 pb-1">Parts</h2>
+      <h2 class="heading px-3 pb-1">{{ say`Parts` }}</h2>
       <ul class="px-2">
         <li v-for="part in opened.parts" :key="part.id">
           <label class="flex h-7 cursor-pointer items-center gap-2 rounded-[6px] px-2 hover:bg-raised">
@@ -237,15 +238,15 @@ const toggle = (id: string) => {
         </li>
       </ul>
       <dl class="mt-3 grid grid-cols-[1fr_auto] gap-y-1.5 border-t px-4 pt-3 text-second">
-        <dt>Traced</dt>
+        <dt>{{ say`Traced` }}</dt>
         <dd class="numbers text-text">{{ Math.round(done * 100) }}%</dd>
-        <dt>Frames</dt>
+        <dt>{{ say`Frames` }}</dt>
         <dd class="numbers text-text">{{ opened.length }}</dd>
-        <dt title="In this browser">Worked on it</dt>
+        <dt :title="say`In this browser`">{{ say`Worked on it` }}</dt>
         <dd class="numbers text-text">{{ saidTime(pace.seconds) }}</dd>
-        <dt>A key takes</dt>
+        <dt>{{ say`A key takes` }}</dt>
         <dd class="numbers text-text">{{ pace.pace === null ? '–' : saidTime(pace.pace) }}</dd>
-        <dt>Worth a look</dt>
+        <dt>{{ say`Worth a look` }}</dt>
         <dd class="numbers text-text">{{ motion.found.length }}</dd>
       </dl>
     </aside>
@@ -261,12 +262,12 @@ const toggle = (id: string) => {
             :options="options[chart.name]"
             :plugins="[playhead]"
             :data-testid="`chart-${chart.name}`"
-            :aria-label="`${chart.title} over the frames of the shot`"
+            :aria-label="say`${chart.title} over the frames of the shot`"
           />
         </div>
       </section>
       <p v-if="opened.parts.length === 0" class="p-4 text-second">
-        Nothing is traced yet: charts show how traced parts move.
+        {{ say`Nothing is traced yet: charts show how traced parts move.` }}
       </p>
     </div>
   </main>

@@ -9,6 +9,7 @@ import { templates } from '#core/shapes/templates.ts'
 import { soundKinds } from '#core/sound/catalogue.ts'
 import { voiceWords } from '#core/sound/sought.ts'
 import { soughtIn } from '#core/words/sought.ts'
+import { say } from '#core/say.ts'
 import { useEffects } from '../effects/effects.ts'
 import { actions, helpShown } from '../editor/actions.ts'
 import { useCast } from '../editor/cast.ts'
@@ -51,7 +52,7 @@ async function at(step: string, work: () => void = () => {}): Promise<void> {
   if (route.name !== step) await router.push(props.to(step))
   work()
 }
-const go = (step: string, work?: () => void) => attend(at(step, work), 'go there')
+const go = (step: string, work?: () => void) => attend(at(step, work), say`go there`)
 
 const commands = computed<Command[]>(() => [
   ...shortcuts.flatMap((group) =>
@@ -65,23 +66,23 @@ const commands = computed<Command[]>(() => [
   ...props.steps
     .filter((step) => step.name !== route.name && (step.name === 'footage' || project.shots.length))
     .map(({ name, label }) => ({
-      name: `Go to ${label}`,
-      about: 'Steps',
-      words: 'open step page',
+      name: say`Go to ${label}`,
+      about: say`Steps`,
+      words: say`open step page`,
       run: () => go(name),
     })),
   {
-    name: 'Go to the shelf',
-    about: 'Steps',
-    words: 'projects home close',
-    run: () => attend(router.push('/'), 'go to the shelf'),
+    name: say`Go to the shelf`,
+    about: say`Steps`,
+    words: say`projects home close`,
+    run: () => attend(router.push('/'), say`go to the shelf`),
   },
-  { name: 'What was done', about: 'Project', words: 'history undo back stages', run: () => emit('past') },
-  { name: 'Help', about: 'Project', words: 'how question manual', run: () => void (helpShown.value = true) },
+  { name: say`What was done`, about: say`Project`, words: say`history undo back stages`, run: () => emit('past') },
+  { name: say`Help`, about: say`Project`, words: say`how question manual`, run: () => void (helpShown.value = true) },
   {
-    name: guiding.value ? 'Say no more what comes next' : 'Say what comes next, step by step',
-    about: 'Project',
-    words: 'first task tutorial guide lead newcomer learn',
+    name: guiding.value ? say`Say no more what comes next` : say`Say what comes next, step by step`,
+    about: say`Project`,
+    words: say`first task tutorial guide lead newcomer learn`,
     run: () => void (guiding.value = !guiding.value),
   },
   ...(opened.shotId ? ofShot.value : []),
@@ -90,42 +91,42 @@ const ofShot = computed<Command[]>(() => [
   ...project.shots
     .filter((shot) => shot.id !== opened.shotId)
     .map((shot) => ({
-      name: `Open the shot ${shot.name}`,
-      about: 'Shots',
+      name: say`Open the shot ${shot.name}`,
+      about: say`Shots`,
       run: () =>
         attend(
           router.push({
             name: route.name === 'footage' ? 'trace' : route.name!,
             params: { ...route.params, shot: shot.id },
           }),
-          'go to the shot',
+          say`go to the shot`,
         ),
     })),
   ...opened.members.flatMap((member) =>
     project.childrenOf('part', member.id).map((part) => ({
-      name: `Choose ${part.name} of ${member.name}`,
-      about: 'Cast',
-      words: 'select part',
+      name: say`Choose ${part.name} of ${member.name}`,
+      about: say`Cast`,
+      words: say`select part`,
       run: () => go('trace', () => selected.choosePart(part)),
     })),
   ),
   ...templates.map((template) => ({
-    name: `Cast: ${template.label}`,
-    about: 'Cast',
-    words: 'add new member',
+    name: say`Cast: ${template.label}`,
+    about: say`Cast`,
+    words: say`add new member`,
     run: () => go('trace', () => cast.addMember(template)),
   })),
   ...Object.values(effectKinds).map((kind) => ({
-    name: `Add ${kind.title}`,
-    about: `Effects, ${kind.group}`,
+    name: say`Add ${kind.title}`,
+    about: say`Effects, ${kind.group}`,
     words: `${kind.summary} ${kindWords[kind.kind as EffectKindName]}`,
     run: () => go('effects', () => effects.add(kind.kind)),
   })),
   ...Object.values(soundKinds)
     .filter(({ group }) => group !== 'Files')
     .map((kind) => ({
-      name: `Add the sound ${kind.title}`,
-      about: 'Sound',
+      name: say`Add the sound ${kind.title}`,
+      about: say`Sound`,
       words: `${kind.summary} ${voiceWords[kind.kind as keyof typeof soundKinds]}`,
       run: () => go('sound', () => sounds.add(kind.kind)),
     })),
@@ -135,7 +136,7 @@ const frame = computed<Command[]>(() => {
   const number = /^\s*\d+\s*$/.test(typed.value) ? Number(typed.value) : null
   return number === null || !opened.shotId || number >= opened.length
     ? []
-    : [{ name: `Go to frame ${number}`, about: 'Frames', run: () => playback.go(number) }]
+    : [{ name: say`Go to frame ${number}`, about: say`Frames`, run: () => playback.go(number) }]
 })
 const most = 60
 const found = computed(() =>
@@ -152,7 +153,7 @@ function run(command: Command | null): void {
 </script>
 
 <template>
-  <Dialog class="fixed inset-0 z-20" aria-label="Do something by its name" :open="true" @close="emit('close')">
+  <Dialog class="fixed inset-0 z-20" :aria-label="say`Do something by its name`" :open="true" @close="emit('close')">
     <div class="absolute inset-0 bg-black/40" aria-hidden="true" />
     <div class="absolute inset-0 flex justify-center p-6 pt-[12vh]">
       <DialogPanel
@@ -164,8 +165,8 @@ function run(command: Command | null): void {
             <Search :size="16" class="text-third" aria-hidden="true" />
             <ComboboxInput
               class="h-full min-w-0 flex-1 bg-transparent text-l !outline-none"
-              placeholder="What shall be done? A number goes to its frame."
-              aria-label="What shall be done"
+              :placeholder="say`What shall be done? A number goes to its frame.`"
+              :aria-label="say`What shall be done`"
               autocomplete="off"
               spellcheck="false"
               :display-value="() => ''"
@@ -189,7 +190,7 @@ function run(command: Command | null): void {
               </li>
             </ComboboxOption>
             <li v-if="found.length === 0" class="px-2.5 py-2 text-second" role="presentation">
-              Nothing here is called so. Try another word.
+              {{ say`Nothing here is called so. Try another word.` }}
             </li>
           </ComboboxOptions>
         </Combobox>

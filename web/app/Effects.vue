@@ -5,6 +5,7 @@ import { effectKind } from '#core/effects/catalogue.ts'
 import { opacityParameter } from '#core/parameters/opacity.ts'
 import { isColourCurve, isCurve, isDrive } from '#core/parameters/parameters.ts'
 import type { Effect } from '#core/records/types.ts'
+import { say } from '#core/say.ts'
 import { castColour } from '../editor/castColours.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
@@ -38,8 +39,8 @@ const effects = useEffects()
 const lanes = useTemplateRef('lanes')
 
 const looks: { value: ViewMode; label: string }[] = [
-  { value: 'plate', label: 'Before' },
-  { value: 'result', label: 'After' },
+  { value: 'plate', label: say`Before` },
+  { value: 'result', label: say`After` },
 ]
 
 // Here the result is looked at, at half size; tracing gets its own way of looking back.
@@ -99,8 +100,8 @@ const lanesHeight = computed(() => {
 <template>
   <CardsBench
     name="Effects"
-    heading="What happens, first to last"
-    add="Add an effect"
+    :heading="say`What happens, first to last`"
+    :add="say`Add an effect`"
     :looks="looks"
     :chosen="selected.timing || effect !== null"
     :lanes-height="lanesHeight"
@@ -110,8 +111,8 @@ const lanesHeight = computed(() => {
   >
     <template #cards>
       <p v-if="selected.moreEffects.length" class="px-1 text-s text-second" role="status">
-        <span class="numbers text-text">{{ selected.moreEffects.length + 1 }}</span> cards chosen: where, when, opacity
-        and blending are set on all of them.
+        <span class="numbers text-text">{{ selected.moreEffects.length + 1 }}</span>
+        {{ say`cards chosen: where, when, opacity and blending are set on all of them.` }}
       </p>
       <TimeCard />
       <VueDraggable
@@ -144,16 +145,18 @@ const lanesHeight = computed(() => {
       </VueDraggable>
       <div v-if="opened.effects.length === 0" class="px-1 py-2">
         <template v-if="rideable.length">
-          <p class="mb-3 text-second">Nothing happens in this shot yet.</p>
+          <p class="mb-3 text-second">{{ say`Nothing happens in this shot yet.` }}</p>
           <button type="button" class="button-main" @click="effects.add('blade')">
-            Let {{ rideable[0]!.name }} burn
+            {{ say`Let ${rideable[0]!.name} burn` }}
           </button>
         </template>
         <template v-else>
           <p class="mb-3 text-second">
-            Nothing happens in this shot yet. Most effects ride on traced shapes; some work on the whole picture.
+            {{
+              say`Nothing happens in this shot yet. Most effects ride on traced shapes; some work on the whole picture.`
+            }}
           </p>
-          <button type="button" class="button-main" @click="adding = true">Add an effect</button>
+          <button type="button" class="button-main" @click="adding = true">{{ say`Add an effect` }}</button>
         </template>
       </div>
     </template>
@@ -163,14 +166,14 @@ const lanesHeight = computed(() => {
     </template>
     <template #settings>
       <TimePanel v-if="selected.timing" />
-      <section v-else-if="effect" class="px-3" :aria-label="`Settings of ${effectKind(effect.kind).title}`">
+      <section v-else-if="effect" class="px-3" :aria-label="say`Settings of ${effectKind(effect.kind).title}`">
         <header class="flex h-9 items-center justify-between">
           <h2 class="font-semibold">{{ effectKind(effect.kind).title }}</h2>
           <ToggleSwitch
             :model-value="effect.on"
-            aria-label="On"
+            :aria-label="say`On`"
             @update:model-value="
-              effects.change(effect, { on: $event }, $event ? 'Turn an effect on' : 'Turn an effect off')
+              effects.change(effect, { on: $event }, $event ? say`Turn an effect on` : say`Turn an effect off`)
             "
           />
         </header>

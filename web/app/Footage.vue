@@ -4,6 +4,7 @@ import { useDropZone } from '@vueuse/core'
 import { computed, onMounted, useTemplateRef } from 'vue'
 import { fileSize } from '#core/formats/fileSize.ts'
 import { isPictures, isSound, isStill, type Media, type Shot } from '#core/records/types.ts'
+import { decimals, say } from '#core/say.ts'
 import ShotRow from '../footage/ShotRow.vue'
 import ConversionRow from '../footage/ConversionRow.vue'
 import { useConversions } from '../footage/conversions.ts'
@@ -25,7 +26,7 @@ const page = useTemplateRef<HTMLElement>('page')
 const picker = useTemplateRef<HTMLInputElement>('picker')
 
 onMounted(() => {
-  attend(footage.look(), 'look which clips are here')
+  attend(footage.look(), say`look which clips are here`)
   const handed = takeHanded(project.session?.project ?? '')
   if (handed.length) take(handed)
 })
@@ -38,42 +39,42 @@ const codecNames = {
   ...{ avc: 'H.264', vp8: 'VP8', vp9: 'VP9', av1: 'AV1' },
   ...{ png: 'PNG', jpeg: 'JPEG', exr: 'OpenEXR', sound: 'sound' },
 } as const
-const rate = (media: Media) => `${Number(media.rate.toFixed(3))} fps${media.variableRate ? ', varies' : ''}`
+const rate = (media: Media) => say`${Number(media.rate.toFixed(3))} fps${media.variableRate ? say`, varies` : ''}`
 const colour = (media: Media) =>
   isPictures(media)
     ? media.codec === 'exr'
-      ? 'light'
+      ? say`light`
       : 'sRGB'
-    : `${media.matrix === 'bt709' ? 'BT.709' : 'BT.601'} ${media.range}${media.tagged ? '' : ', assumed'}`
+    : `${media.matrix === 'bt709' ? 'BT.709' : 'BT.601'} ${media.range}${media.tagged ? '' : say`, assumed`}`
 
 /** What a converted clip was made of, in words; '' for any other. */
 function madeOf(media: Media): string {
   const before = conversions.before(media.hash)
-  return before ? `Made of ${before.called}, ${fileSize(before.bytes)}` : ''
+  return before ? say`Made of ${before.called}, ${fileSize(before.bytes)}` : ''
 }
 function removeMedia(media: Media): void {
   const all = project.records()!.withDescendants([{ type: 'media', id: media.id }])
-  project.remove(`Delete ${media.name}`, media.name, all)
+  project.remove(say`Delete ${media.name}`, media.name, all)
 }
 /** A sequence has no rate of its own. */
 function setRate(media: Media, event: Event): void {
   const input = event.target as HTMLInputElement
-  const rate = typedNumber(input.value, 'The rate')
+  const rate = typedNumber(input.value, say`The rate`)
   if (rate !== null && rate >= 1 && rate <= 240 && rate !== media.rate)
-    project.commit(`Set the rate of ${media.name}`, {
+    project.commit(say`Set the rate of ${media.name}`, {
       put: [{ ...media, rate, seconds: media.frames / rate }],
       remove: [],
     })
   input.value = String(project.get('media', media.id)?.rate ?? rate)
 }
 function addShot(media: Media): void {
-  project.commit(`Another shot of ${media.name}`, { put: [footage.shotOf(media, media.name)], remove: [] })
+  project.commit(say`Another shot of ${media.name}`, { put: [footage.shotOf(media, media.name)], remove: [] })
 }
 function moveShot(shot: Shot, way: 1 | -1): void {
   const list = project.shots
   const other = list[list.findIndex((one) => one.id === shot.id) + way]
   if (!other) return
-  project.commit('Change the order of shots', {
+  project.commit(say`Change the order of shots`, {
     put: [
       { ...shot, order: other.order },
       { ...other, order: shot.order },
@@ -81,18 +82,29 @@ function moveShot(shot: Shot, way: 1 | -1): void {
     remove: [],
   })
 }
-const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Colour', 'Turned', 'Sound', 'Size']
+const columns = [
+  say`Clip`,
+  say`Picture`,
+  say`Rate`,
+  say`Frames`,
+  say`Length`,
+  say`Coded as`,
+  say`Colour`,
+  say`Turned`,
+  say`Sound`,
+  say`Size`,
+]
 </script>
 
 <template>
   <main ref="page" class="scroll-thin relative min-h-0 flex-1 overflow-y-auto bg-panel">
     <div class="mx-auto flex max-w-6xl flex-col gap-6 px-6 py-5">
-      <section aria-label="Clips">
+      <section :aria-label="say`Clips`">
         <header class="mb-2 flex items-center gap-3">
-          <h2 class="flex-1 text-l font-semibold">Clips</h2>
-          <span v-if="project.media.length" class="text-third">drop more anywhere here, or</span>
+          <h2 class="flex-1 text-l font-semibold">{{ say`Clips` }}</h2>
+          <span v-if="project.media.length" class="text-third">{{ say`drop more anywhere here, or` }}</span>
           <button type="button" :class="project.media.length ? 'button' : 'button-main'" @click="picker?.click()">
-            <UploadIcon :size="15" aria-hidden="true" /> Choose clips
+            <UploadIcon :size="15" aria-hidden="true" /> {{ say`Choose clips` }}
           </button>
           <input
             ref="picker"
@@ -101,7 +113,7 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
             multiple
             class="sr-only"
             tabindex="-1"
-            aria-label="Clips to bring in"
+            :aria-label="say`Clips to bring in`"
             data-testid="picker"
             @change="
               (take(($event.target as HTMLInputElement).files), (($event.target as HTMLInputElement).value = ''))
@@ -115,12 +127,14 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
           @click="picker?.click()"
         >
           <Clapperboard :size="30" class="text-third" aria-hidden="true" />
-          <span class="text-l">Drop a clip here</span>
-          <span class="text-second"
-            >any video, as a phone or a camera films it; what the browser does not play is converted</span
-          >
-          <span class="text-second">or pictures: a still, numbered ones as a sequence, or a zip of such</span>
-          <span class="text-second">or sounds: WAV, MP3, Ogg, Opus, FLAC, M4A</span>
+          <span class="text-l">{{ say`Drop a clip here` }}</span>
+          <span class="text-second">{{
+            say`any video, as a phone or a camera films it; what the browser does not play is converted`
+          }}</span>
+          <span class="text-second">{{
+            say`or pictures: a still, numbered ones as a sequence, or a zip of such`
+          }}</span>
+          <span class="text-second">{{ say`or sounds: WAV, MP3, Ogg, Opus, FLAC, M4A` }}</span>
         </button>
         <table v-if="project.media.length" class="w-full text-left">
           <thead class="text-s text-third">
@@ -128,19 +142,21 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
               <th v-for="column in columns" :key="column" class="h-8 pr-4 font-normal whitespace-nowrap">
                 {{ column }}
               </th>
-              <th class="w-20"><span class="sr-only">Actions</span></th>
+              <th class="w-20">
+                <span class="sr-only">{{ say`Actions` }}</span>
+              </th>
             </tr>
           </thead>
           <tbody>
             <tr v-for="media in project.media" :key="media.id" class="h-10 border-b text-second">
               <td class="max-w-56 truncate pr-4 text-text" :title="media.name">
                 {{ media.name
-                }}<span v-if="footage.missing.has(media.hash)" class="block text-s text-ember"
-                  >not on this machine: drop it here</span
-                >
+                }}<span v-if="footage.missing.has(media.hash)" class="block text-s text-ember">{{
+                  say`not on this machine: drop it here`
+                }}</span>
               </td>
               <td class="numbers pr-4 whitespace-nowrap">
-                {{ isSound(media) ? 'none' : `${media.width} × ${media.height}` }}
+                {{ isSound(media) ? say`none` : `${media.width} × ${media.height}` }}
               </td>
               <td class="numbers pr-4 whitespace-nowrap">
                 <template v-if="isPictures(media)">
@@ -148,39 +164,40 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
                     class="field numbers h-7 w-12 text-right"
                     inputmode="decimal"
                     :value="media.rate"
-                    :aria-label="`Rate of ${media.name}`"
-                    title="Pictures a second: a still or a sequence does not say it by itself"
+                    :aria-label="say`Rate of ${media.name}`"
+                    :title="say`Pictures a second: a still or a sequence does not say it by itself`"
                     @change="setRate(media, $event)"
                   />
-                  fps
+                  {{ say`fps` }}
                 </template>
                 <template v-else-if="!isSound(media)">{{ rate(media) }}</template>
               </td>
-              <td class="numbers pr-4">{{ isSound(media) ? '' : isStill(media) ? 'still' : media.frames }}</td>
+              <td class="numbers pr-4">{{ isSound(media) ? '' : isStill(media) ? say`still` : media.frames }}</td>
               <td class="numbers pr-4 whitespace-nowrap">
-                {{ isStill(media) ? 'any' : `${media.seconds.toFixed(2)} s` }}
+                {{ isStill(media) ? say`any` : `${decimals(media.seconds, 2)} s` }}
               </td>
               <td class="pr-4 whitespace-nowrap" :title="madeOf(media)">
                 {{ codecNames[media.codec]
-                }}<span v-if="conversions.before(media.hash)" class="text-third"
-                  >, was {{ conversions.before(media.hash)!.called.split(',')[0] }}</span
+                }}<span v-if="conversions.before(media.hash)" class="text-third">{{
+                  say`, was ${conversions.before(media.hash)!.called.split(',')[0]!}`
+                }}</span
                 ><span
                   v-if="conversions.before(media.hash)?.error"
                   class="block text-ember"
                   :title="conversions.before(media.hash)!.error"
-                  >ends early</span
+                  >{{ say`ends early` }}</span
                 >
               </td>
               <td class="pr-4 whitespace-nowrap">{{ isSound(media) ? '' : colour(media) }}</td>
-              <td class="numbers pr-4">{{ isSound(media) ? '' : media.rotation ? `${media.rotation}°` : 'no' }}</td>
-              <td class="pr-4">{{ media.audio ? media.audio.toUpperCase() : 'none' }}</td>
+              <td class="numbers pr-4">{{ isSound(media) ? '' : media.rotation ? `${media.rotation}°` : say`no` }}</td>
+              <td class="pr-4">{{ media.audio ? media.audio.toUpperCase() : say`none` }}</td>
               <td class="numbers pr-4 whitespace-nowrap">
                 {{ fileSize(media.bytes) }}
                 <span v-if="conversions.before(media.hash)" class="inline-flex items-center">
                   + {{ fileSize(conversions.before(media.hash)!.bytes) }}
                   <IconButton
                     :icon="X"
-                    :label="`Let ${media.name} as it came in go: the converted clip stays`"
+                    :label="say`Let ${media.name} as it came in go: the converted clip stays`"
                     @click="conversions.drop(conversions.before(media.hash)!)"
                   />
                 </span>
@@ -190,12 +207,12 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
                   <IconButton
                     v-if="!isSound(media)"
                     :icon="Clapperboard"
-                    :label="`${isStill(media) ? 'A' : 'Another'} shot of ${media.name}`"
+                    :label="say`${isStill(media) ? 'A' : say`Another`} shot of ${media.name}`"
                     @click="addShot(media)"
                   />
                   <IconButton
                     :icon="Trash2"
-                    :label="`Delete ${media.name} and its shots`"
+                    :label="say`Delete ${media.name} and its shots`"
                     @click="removeMedia(media)"
                   />
                 </span>
@@ -205,13 +222,13 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
         </table>
         <ul v-if="uploads.here.length + conversions.open.length" class="mt-2 flex flex-col gap-2">
           <li v-if="asking.length > 1" class="flex items-center justify-end gap-3 text-second">
-            {{ asking.length }} clips ask something
+            {{ say`${asking.length} clips ask something` }}
             <button
               type="button"
               class="button"
               @click="asking.forEach((one) => conversions.choose(one, one.questions!.best))"
             >
-              Bring all in as it fits
+              {{ say`Bring all in as it fits` }}
             </button>
           </li>
           <ConversionRow v-for="one in conversions.open" :key="one.id" :one="one" />
@@ -223,26 +240,26 @@ const columns = ['Clip', 'Picture', 'Rate', 'Frames', 'Length', 'Coded as', 'Col
             <span class="w-56 truncate">{{ upload.name }}</span>
             <span v-if="upload.trouble" class="flex-1 text-ember" role="alert">{{ upload.trouble }}</span>
             <template v-else>
-              <span v-if="upload.becomes" class="whitespace-nowrap text-second"
-                >{{ upload.becomes }}, will be converted</span
-              >
-              <ProgressBar class="flex-1" :label="`Bringing in ${upload.name}`" :share="upload.share" />
+              <span v-if="upload.becomes" class="whitespace-nowrap text-second">{{
+                say`${upload.becomes}, will be converted`
+              }}</span>
+              <ProgressBar class="flex-1" :label="say`Bringing in ${upload.name}`" :share="upload.share" />
               <span class="numbers w-40 text-right text-second">{{
                 upload.share < 1
-                  ? `${Math.round(upload.share * 100)}% of ${fileSize(upload.bytes)}`
-                  : 'reading its frames'
+                  ? say`${Math.round(upload.share * 100)}% of ${fileSize(upload.bytes)}`
+                  : say`reading its frames`
               }}</span>
             </template>
             <IconButton
               :icon="X"
-              :label="upload.trouble ? 'Dismiss' : `Cancel ${upload.name}`"
+              :label="upload.trouble ? say`Dismiss` : say`Cancel ${upload.name}`"
               @click="upload.trouble ? uploads.dismiss(upload.id) : upload.cancel()"
             />
           </li>
         </ul>
       </section>
-      <section v-if="project.shots.length" aria-label="Shots">
-        <h2 class="text-l font-semibold">Shots</h2>
+      <section v-if="project.shots.length" :aria-label="say`Shots`">
+        <h2 class="text-l font-semibold">{{ say`Shots` }}</h2>
         <ul>
           <ShotRow
             v-for="(shot, i) in project.shots"

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { PackageOpen } from '@lucide/vue'
 import { defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { say } from '#core/say.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import Stage from '../editor/stage/Stage.vue'
 import { useViewing, type ViewMode } from '../editor/viewing.ts'
@@ -34,7 +35,7 @@ watch(
   },
   { immediate: true },
 )
-onMounted(() => attend(outputs.load(), 'list the rendered files'))
+onMounted(() => attend(outputs.load(), say`list the rendered files`))
 onBeforeUnmount(() => {
   viewing.mode = before
   viewing.whose = null
@@ -48,7 +49,7 @@ onBeforeUnmount(() => {
       <div class="flex h-[46%] shrink-0 border-b"><Stage /></div>
       <QueueList>
         <button type="button" class="button-quiet" @click="leaving = true">
-          <PackageOpen :size="15" aria-hidden="true" /> Take the whole project out
+          <PackageOpen :size="15" aria-hidden="true" /> {{ say`Take the whole project out` }}
         </button>
       </QueueList>
     </div>

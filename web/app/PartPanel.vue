@@ -6,6 +6,7 @@ import type { Role } from '#core/records/types.ts'
 import { wouldCircle } from '#core/shapes/riding.ts'
 import { isHandKey, keyBefore } from '#core/shapes/track.ts'
 import type { Word } from '#core/words/words.ts'
+import { say } from '#core/say.ts'
 import { useCast } from '../editor/cast.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
@@ -33,36 +34,36 @@ const cast = useCast()
 const tracing = useTracing()
 
 const roles: { value: Role; label: string }[] = [
-  { value: 'add', label: 'adds to it' },
-  { value: 'cut', label: 'cuts from it' },
-  { value: 'limit', label: 'limits it' },
+  { value: 'add', label: say`adds to it` },
+  { value: 'cut', label: say`cuts from it` },
+  { value: 'limit', label: say`limits it` },
 ]
 const reaches = computed(() => [
-  { value: 'frame' as const, label: 'this frame' },
-  { value: 'all' as const, label: 'all keys' },
+  { value: 'frame' as const, label: say`this frame` },
+  { value: 'all' as const, label: say`all keys` },
   {
     value: 'range' as const,
-    label: selected.range ? `keys ${selected.range.from} to ${selected.range.to}` : 'the chosen range',
+    label: selected.range ? say`keys ${selected.range.from} to ${selected.range.to}` : say`the chosen range`,
   },
-  { value: 'fade' as const, label: 'fading out' },
+  { value: 'fade' as const, label: say`fading out` },
 ])
 const sides = [
-  { value: 'stretch' as const, label: 'stretch' },
-  { value: 'shear' as const, label: 'shear' },
-  { value: 'bend' as const, label: 'bend' },
+  { value: 'stretch' as const, label: say`stretch` },
+  { value: 'shear' as const, label: say`shear` },
+  { value: 'bend' as const, label: say`bend` },
 ]
 const states = {
   key: 'Key',
-  followed: 'Followed',
-  between: 'In-between',
-  held: 'Held',
-  away: 'Away',
-  none: 'Not traced',
+  followed: say`Followed`,
+  between: say`In-between`,
+  held: say`Held`,
+  away: say`Away`,
+  none: say`Not traced`,
 } as const
 const paintedStates: Partial<Record<keyof typeof states, string>> = {
   key: 'Painted',
-  followed: 'Carried',
-  none: 'No matte',
+  followed: say`Carried`,
+  none: say`No matte`,
 }
 const here = computed(() => {
   const { part } = selected
@@ -98,14 +99,14 @@ const carriers = computed(() => {
   if (!part || !records || !member.value) return []
   const free = (id: string) => !wouldCircle(records, part, id)
   return [
-    { value: '', label: 'nothing' },
+    { value: '', label: say`nothing` },
     ...opened.members
       .filter((one) =>
         one.id === member.value!.id
           ? project.childrenOf('part', one.id).length > 1 && free(one.id)
           : one.id === part.ride?.on,
       )
-      .map((one) => ({ value: one.id, label: `${one.name} as a whole` })),
+      .map((one) => ({ value: one.id, label: say`${one.name} as a whole` })),
     ...opened.parts
       .filter((one) => one.id !== part.id && free(one.id))
       .map((one) => ({ value: one.id, label: one.name })),
@@ -125,14 +126,14 @@ const settings = computed(() => {
       : ['grow', 'opacity']
   return { first: all.filter((p) => !seldom.includes(p.name)), rest: all.filter((p) => seldom.includes(p.name)) }
 })
-const fade = still('Fade over', 'frames', [1, 200, 1], 6, 'Frames on either side over which an edit fades out.')
+const fade = still(say`Fade over`, 'frames', [1, 200, 1], 6, say`Frames on either side over which an edit fades out.`)
 </script>
 
 <template>
-  <section v-if="selected.part && here" :aria-label="`Settings of ${selected.part.name}`" class="flex flex-col px-3">
+  <section v-if="selected.part && here" :aria-label="say`Settings of ${selected.part.name}`" class="flex flex-col px-3">
     <header class="flex h-9 items-center justify-between gap-2">
       <h2 class="truncate font-semibold" :title="`${member?.name}: ${selected.part.name}`">{{ selected.part.name }}</h2>
-      <span class="numbers text-s text-second">frame {{ playback.frame }}</span>
+      <span class="numbers text-s text-second">{{ say`frame ${playback.frame}` }}</span>
     </header>
     <PaintPanel v-if="pixels" />
     <template v-else>
@@ -150,11 +151,11 @@ const fade = still('Fade over', 'frames', [1, 200, 1], 6, 'Frames on either side
     />
     <ChoiceField
       v-if="!pixels"
-      label="In-between"
+      :label="say`In-between`"
       class="py-0.5"
       :options="tweens"
       :model-value="selected.part.tween"
-      @update:model-value="cast.change(selected.part!, { tween: $event }, `In-betweens of ${selected.part!.name}`)"
+      @update:model-value="cast.change(selected.part!, { tween: $event }, say`In-betweens of ${selected.part!.name}`)"
     />
     <template v-if="more">
       <SettingsPanel
@@ -164,43 +165,43 @@ const fade = still('Fade over', 'frames', [1, 200, 1], 6, 'Frames on either side
         @change="(name, value) => cast.setPartSetting(selected.part!, name, value)"
       />
       <ChoiceField
-        label="In the matte"
+        :label="say`In the matte`"
         class="py-0.5"
         :options="roles"
         :model-value="selected.part.role"
-        @update:model-value="cast.change(selected.part!, { role: $event }, `${selected.part!.name} in the matte`)"
+        @update:model-value="cast.change(selected.part!, { role: $event }, say`${selected.part!.name} in the matte`)"
       />
       <ChoiceField
         v-if="!pixels"
-        label="Rides on"
+        :label="say`Rides on`"
         class="py-0.5"
         :options="carriers"
         :model-value="selected.part.ride?.on ?? ''"
         @update:model-value="cast.ride(selected.part!, $event)"
       />
       <SwitchGroup v-if="!pixels" as="div" class="flex h-7 items-center justify-between">
-        <SwitchLabel class="text-second" title="The shape stays before its first and after its last key"
-          >Hold at the ends</SwitchLabel
-        >
+        <SwitchLabel class="text-second" :title="say`The shape stays before its first and after its last key`">{{
+          say`Hold at the ends`
+        }}</SwitchLabel>
         <ToggleSwitch
           :model-value="selected.part.hold"
-          @update:model-value="cast.change(selected.part!, { hold: $event }, `Hold ${selected.part!.name}`)"
+          @update:model-value="cast.change(selected.part!, { hold: $event }, say`Hold ${selected.part!.name}`)"
         />
       </SwitchGroup>
     </template>
     <button type="button" class="button-quiet self-start !px-1" :aria-expanded="more" @click="more = !more">
-      {{ more ? 'less' : pixels ? 'grow, opacity, matte' : 'matte, riding, ends' }}
+      {{ more ? say`less` : pixels ? say`grow, opacity, matte` : say`matte, riding, ends` }}
     </button>
 
     <div class="mt-1 border-t pt-1.5">
       <header class="flex h-8 items-center justify-between">
-        <h3 class="heading">On this frame</h3>
+        <h3 class="heading">{{ say`On this frame` }}</h3>
         <span data-testid="cell" :class="here.state === 'none' ? 'text-ember' : 'text-text'"
           ><component :is="stateWord ? WordTerm : 'span'" :of="stateWord">{{
             pixels ? (paintedStates[here.state] ?? states[here.state]) : states[here.state]
           }}</component
           ><template v-if="here.sure !== null"
-            >, <span class="numbers">{{ Math.round(100 * here.sure) }}</span> % sure</template
+            >, <span class="numbers">{{ Math.round(100 * here.sure) }}</span> {{ say`% sure` }}</template
           ></span
         >
       </header>
@@ -210,44 +211,46 @@ const fade = still('Fade over', 'frames', [1, 200, 1], 6, 'Frames on either side
           type="button"
           class="button"
           :disabled="!tracing.shapeOrGhost(selected.part)"
-          :title="pixels ? 'Carrying goes by it from then on (Enter)' : 'Make a key of what is shown'"
+          :title="pixels ? say`Carrying goes by it from then on (Enter)` : say`Make a key of what is shown`"
           @click="
             pixels
               ? tracing.keepPainted(selected.part!)
               : tracing.writeKey(selected.part!, tracing.shapeOrGhost(selected.part!)!)
           "
         >
-          {{ pixels ? 'Keep it' : 'Make a key' }}
+          {{ pixels ? say`Keep it` : say`Make a key` }}
         </button>
         <button
           v-else
           type="button"
           class="button"
-          title="Remove the key (Delete)"
+          :title="say`Remove the key (Delete)`"
           @click="tracing.removeKey(selected.part!)"
         >
-          Remove key
+          {{ say`Remove key` }}
         </button>
         <button
           v-if="!ofAway.several"
           type="button"
           class="button"
           :title="
-            ofAway.away ? 'The part is on this frame after all (O)' : 'Out of the picture or hidden on this frame (O)'
+            ofAway.away
+              ? say`The part is on this frame after all (O)`
+              : say`Out of the picture or hidden on this frame (O)`
           "
           @click="tracing.toggleAway(selected.part!)"
         >
-          {{ ofAway.away ? 'Is there' : 'Away here' }}
+          {{ ofAway.away ? say`Is there` : say`Away here` }}
         </button>
       </div>
       <button
         v-if="ofAway.several"
         type="button"
         class="button mt-1.5 w-full"
-        title="On all frames of the range (O)"
+        :title="say`On all frames of the range (O)`"
         @click="tracing.toggleAway(selected.part!)"
       >
-        {{ ofAway.away ? 'There' : 'Away' }} from {{ ofAway.from }} to {{ ofAway.to }}
+        {{ say`${ofAway.away ? say`There` : say`Away`} from ${ofAway.from} to ${ofAway.to}` }}
       </button>
       <button
         v-else-if="!ofAway.away && awayTo > playback.frame"
@@ -255,29 +258,35 @@ const fade = still('Fade over', 'frames', [1, 200, 1], 6, 'Frames on either side
         class="button mt-1.5 w-full"
         @click="tracing.setAway(selected.part!, playback.frame, awayTo, true)"
       >
-        Away from {{ playback.frame }} to {{ awayTo }}
+        {{ say`Away from ${playback.frame} to ${awayTo}` }}
       </button>
-      <ChoiceField v-if="!pixels" v-model="selected.over" label="Edits count on" class="mt-1.5" :options="reaches" />
+      <ChoiceField
+        v-if="!pixels"
+        v-model="selected.over"
+        :label="say`Edits count on`"
+        class="mt-1.5"
+        :options="reaches"
+      />
       <NumberField :of="fade" v-if="!pixels && selected.over === 'fade'" v-model="selected.fadeFrames" />
       <ChoiceField
         v-if="selected.framing"
         v-model="selected.sides"
-        label="Frame’s sides"
+        :label="say`Frame’s sides`"
         class="mt-1.5"
         :options="sides"
       />
       <p class="mt-2 flex justify-between text-second">
         <span
           ><span class="numbers text-text" data-testid="keys">{{ here.keys }}</span>
-          {{ pixels ? 'painted' : here.keys === 1 ? 'key' : 'keys' }}</span
+          {{ pixels ? say`painted` : here.keys === 1 ? say`key` : say`keys` }}</span
         >
         <span v-if="here.aways"
-          ><span class="numbers">{{ here.aways }}</span> frames away</span
+          ><span class="numbers">{{ here.aways }}</span> {{ say`frames away` }}</span
         >
       </p>
     </div>
   </section>
   <section v-else class="px-3 py-3 text-second">
-    Choose a part in the cast, or trace something in the picture: click the heel and the tip of a prop.
+    {{ say`Choose a part in the cast, or trace something in the picture: click the heel and the tip of a prop.` }}
   </section>
 </template>

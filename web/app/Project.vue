@@ -5,6 +5,7 @@ import { computed, defineAsyncComponent, onBeforeUnmount, provide, ref, watch } 
 
 import { type RouteRecordName, useRoute, useRouter } from 'vue-router'
 import { toast } from 'vue-sonner'
+import { say } from '#core/say.ts'
 import { asking, helpShown, keysShown, useActions } from '../editor/actions.ts'
 import { colourFromPicture } from '../editor/dropper.ts'
 import { guideKey } from '../editor/guide.ts'
@@ -57,7 +58,7 @@ watch(
       // What waited to be rendered when a tab was closed goes on, whichever step is open.
       await outputs.load()
     } catch (error) {
-      trouble.value = sentenceOf(error, 'open the project')
+      trouble.value = sentenceOf(error, say`open the project`)
     }
   },
   { immediate: true },
@@ -71,10 +72,10 @@ watch(
     const asked = String(route.params.shot ?? '')
     const id = project.get('shot', asked)?.id ?? project.get('shot', opened.shotId)?.id ?? project.shots[0]?.id
     const go = (name: RouteRecordName, shot?: string) =>
-      attend(router.replace({ name, params: { id: route.params.id!, ...(shot ? { shot } : {}) } }), 'go to the shot')
+      attend(router.replace({ name, params: { id: route.params.id!, ...(shot ? { shot } : {}) } }), say`go to the shot`)
     if (!id) return go('footage')
     if (id !== asked) go(route.name, id)
-    else if (id !== opened.shotId) attend(opened.open(id), 'open the shot')
+    else if (id !== opened.shotId) attend(opened.open(id), say`open the shot`)
   },
   { immediate: true },
 )
@@ -113,11 +114,11 @@ useActions({
 const hasPicture = (name: unknown) => ['trace', 'effects', 'sound'].includes(String(name))
 
 const steps = [
-  { name: 'footage', label: 'Footage' },
-  { name: 'trace', label: 'Trace' },
-  { name: 'effects', label: 'Effects' },
-  { name: 'sound', label: 'Sound' },
-  { name: 'output', label: 'Output' },
+  { name: 'footage', label: say`Footage` },
+  { name: 'trace', label: say`Trace` },
+  { name: 'effects', label: say`Effects` },
+  { name: 'sound', label: say`Sound` },
+  { name: 'output', label: say`Output` },
 ] as const
 /** The charts belong to tracing. */
 const stepShown = computed(() => (route.name === 'charts' ? 'trace' : route.name))
@@ -135,17 +136,22 @@ const chosenShot = computed({
   set: (shot: string) =>
     attend(
       router.push({ name: route.name === 'footage' ? 'trace' : route.name!, params: { id: route.params.id, shot } }),
-      'go to the shot',
+      say`go to the shot`,
     ),
 })
 const keeping = computed(() => {
   const { keeping: now, unsent } = project
-  if (now.state === 'kept') return { text: 'All changes kept', warn: false, title: 'Everything is on the server.' }
-  if (now.state === 'sending') return { text: 'Keeping…', warn: false, title: `${unsent} to send` }
-  return { text: `${unsent} ${unsent === 1 ? 'change waits' : 'changes wait'} here`, warn: true, title: now.why }
+  if (now.state === 'kept')
+    return { text: say`All changes kept`, warn: false, title: say`Everything is on the server.` }
+  if (now.state === 'sending') return { text: say`Keeping…`, warn: false, title: say`${unsent} to send` }
+  return {
+    text: say`${unsent} ${unsent === 1 ? say`change waits` : say`changes wait`} here`,
+    warn: true,
+    title: now.why,
+  }
 })
 function rename(name: string): void {
-  if (project.project) project.commit('Rename the project', { put: [{ ...project.project, name }], remove: [] })
+  if (project.project) project.commit(say`Rename the project`, { put: [{ ...project.project, name }], remove: [] })
 }
 </script>
 
@@ -158,24 +164,26 @@ function rename(name: string): void {
     >
       <h1 class="sr-only">{{ project.project?.name }}: {{ steps.find((step) => step.name === stepShown)?.label }}</h1>
       <div class="flex min-w-0 items-center gap-3">
-        <RouterLink to="/" aria-label="To the shelf" title="To the shelf" class="rounded-[6px]"><AppMark /></RouterLink>
+        <RouterLink to="/" :aria-label="say`To the shelf`" :title="say`To the shelf`" class="rounded-[6px]"
+          ><AppMark
+        /></RouterLink>
         <EditableName
           class="max-w-48 font-semibold max-[860px]:hidden"
           :name="project.project?.name ?? ''"
-          label="Name of the project"
+          :label="say`Name of the project`"
           @rename="rename"
         />
-        <ChoiceField v-if="shotOptions.length" v-model="chosenShot" bare label="Shot" :options="shotOptions" />
+        <ChoiceField v-if="shotOptions.length" v-model="chosenShot" bare :label="say`Shot`" :options="shotOptions" />
       </div>
-      <nav class="flex h-full" aria-label="Steps">
+      <nav class="flex h-full" :aria-label="say`Steps`">
         <template v-for="step in steps" :key="step.name">
           <button
             v-if="step.name !== 'footage' && project.shots.length === 0"
             type="button"
             class="flex h-full items-center border-b-2 border-transparent px-5 text-third max-[860px]:px-1.5"
             aria-disabled="true"
-            :title="`${step.label} opens with the first clip: bring one in under Footage`"
-            @click="toast(`${step.label} opens with the first clip: bring one in under Footage.`)"
+            :title="say`${step.label} opens with the first clip: bring one in under Footage`"
+            @click="toast(say`${step.label} opens with the first clip: bring one in under Footage.`)"
           >
             {{ step.label }}
           </button>
@@ -200,23 +208,28 @@ function rename(name: string): void {
         >
         <IconButton
           :icon="TextSearch"
-          label="Do something by its name"
+          :label="say`Do something by its name`"
           :keys="keysOf('ask')[0]?.join(' ')"
           @click="asking = true"
         />
-        <IconButton :icon="Keyboard" label="Keys" :keys="keysOf('sheet')[0]?.join(' ')" @click="keysShown = true" />
-        <IconButton :icon="CircleHelp" label="Help" @click="helpShown = true" />
-        <IconButton :icon="History" label="What was done" @click="lookingBack = true" />
+        <IconButton
+          :icon="Keyboard"
+          :label="say`Keys`"
+          :keys="keysOf('sheet')[0]?.join(' ')"
+          @click="keysShown = true"
+        />
+        <IconButton :icon="CircleHelp" :label="say`Help`" @click="helpShown = true" />
+        <IconButton :icon="History" :label="say`What was done`" @click="lookingBack = true" />
         <IconButton
           :icon="Undo2"
-          :label="project.undoLabel ? `Undo: ${project.undoLabel}` : 'Nothing to undo'"
+          :label="project.undoLabel ? say`Undo: ${project.undoLabel}` : say`Nothing to undo`"
           keys="Ctrl Z"
           :disabled="!project.undoLabel"
           @click="project.undo()"
         />
         <IconButton
           :icon="Redo2"
-          :label="project.redoLabel ? `Redo: ${project.redoLabel}` : 'Nothing to redo'"
+          :label="project.redoLabel ? say`Redo: ${project.redoLabel}` : say`Nothing to redo`"
           keys="Ctrl Shift Z"
           :disabled="!project.redoLabel"
           @click="project.redo()"

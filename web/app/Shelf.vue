@@ -5,6 +5,7 @@ import { defineAsyncComponent, onMounted, ref, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
 import { toast } from 'vue-sonner'
 import type { ProjectSummary } from '#core/records/exchange.ts'
+import { decimals, say } from '#core/say.ts'
 import { helpShown } from '../editor/actions.ts'
 import { guiding } from '../editor/guide.ts'
 import { api, ServerError } from '../project/api.ts'
@@ -39,7 +40,7 @@ async function load(): Promise<void> {
     trouble.value = ''
     choices.value = []
   } catch (error) {
-    trouble.value = sentenceOf(error, 'show the projects')
+    trouble.value = sentenceOf(error, say`show the projects`)
     const { body } = error instanceof ServerError ? error : { body: null }
     choices.value = (body as { choices?: { id: string; label: string }[] } | null)?.choices ?? []
   }
@@ -49,7 +50,7 @@ async function choose(id: string): Promise<void> {
   try {
     await api.start(id)
   } catch (error) {
-    tell(error, 'go on')
+    tell(error, say`go on`)
   }
   await load()
 }
@@ -58,13 +59,13 @@ async function act(work: () => Promise<unknown>): Promise<void> {
   try {
     await work()
   } catch (error) {
-    tell(error, 'change the shelf')
+    tell(error, say`change the shelf`)
   }
   await load()
 }
 
 /** A project of that name, or of that name and a number; clips that are given come in there. */
-async function create(wanted = 'New project', clips: readonly File[] = []): Promise<void> {
+async function create(wanted = say`New project`, clips: readonly File[] = []): Promise<void> {
   const taken = new Set(projects.value?.map((project) => project.name))
   let name = wanted
   for (let i = 2; taken.has(name); i++) name = `${wanted} ${i}`
@@ -73,7 +74,7 @@ async function create(wanted = 'New project', clips: readonly File[] = []): Prom
     handOver(id, clips)
     await router.push(`/project/${id}/footage`)
   } catch (error) {
-    tell(error, 'make a project')
+    tell(error, say`make a project`)
   }
 }
 const createFor = (clips: readonly File[]) => {
@@ -99,7 +100,7 @@ async function openExample(): Promise<void> {
     // Where it burns already.
     await router.push(`/project/${id}/effects`)
   } catch (error) {
-    tell(error, 'open the example')
+    tell(error, say`open the example`)
   } finally {
     opening.value = false
   }
@@ -112,43 +113,43 @@ const rename = (project: ProjectSummary, name: string) =>
       await api.commit(project.id, {
         id: crypto.randomUUID(),
         base: revision,
-        label: 'Rename the project',
+        label: say`Rename the project`,
         diff: { put: [{ ...record, name }], remove: [] },
       })
   })
 async function remove(project: ProjectSummary): Promise<void> {
   await act(() => api.deleteProject(project.id))
-  toast(`"${project.name}" is deleted.`, {
+  toast(say`"${project.name}" is deleted.`, {
     duration: 15_000,
     action: {
-      label: 'Undo',
+      label: say`Undo`,
       onClick: () =>
         attend(
           act(() => api.restoreProject(project.id)),
-          'bring the project back',
+          say`bring the project back`,
         ),
     },
   })
 }
 const menu = (project: ProjectSummary): MenuEntry[] => [
-  { label: 'Rename', icon: Pencil, run: () => void names.get(project.id)?.edit() },
+  { label: say`Rename`, icon: Pencil, run: () => void names.get(project.id)?.edit() },
   {
-    label: 'Duplicate',
+    label: say`Duplicate`,
     icon: Copy,
     run: () =>
       attend(
         act(() => api.duplicateProject(project.id)),
-        'duplicate the project',
+        say`duplicate the project`,
       ),
   },
-  { label: 'Take out as a file', icon: PackageOpen, run: () => void (leaving.value = project) },
-  { label: 'Delete', icon: Trash2, danger: true, run: () => attend(remove(project), 'delete the project') },
+  { label: say`Take out as a file`, icon: PackageOpen, run: () => void (leaving.value = project) },
+  { label: say`Delete`, icon: Trash2, danger: true, run: () => attend(remove(project), say`delete the project`) },
 ]
 const facts = (project: ProjectSummary): string => {
-  if (project.damaged) return 'Damaged: bring it back from a backup'
-  if (project.shots === 0) return 'No footage yet'
-  const shots = project.shots === 1 ? '1 shot' : `${project.shots} shots`
-  return `${shots}, ${project.seconds.toFixed(1)} s`
+  if (project.damaged) return say`Damaged: bring it back from a backup`
+  if (project.shots === 0) return say`No footage yet`
+  const shots = project.shots === 1 ? '1 shot' : say`${project.shots} shots`
+  return `${shots}, ${decimals(project.seconds, 1)} s`
 }
 onMounted(load)
 </script>
@@ -157,25 +158,25 @@ onMounted(load)
   <main ref="page" class="scroll-thin relative h-full overflow-y-auto">
     <header class="mx-auto flex max-w-6xl items-center gap-3 px-8 pt-8 pb-6">
       <AppMark />
-      <h1 class="flex-1 text-xl font-semibold">Wisp Trail</h1>
+      <h1 class="flex-1 text-xl font-semibold">{{ say`Wisp Trail` }}</h1>
       <button type="button" class="button-quiet" @click="helpShown = true">
-        <CircleHelp :size="15" aria-hidden="true" /> Help
+        <CircleHelp :size="15" aria-hidden="true" /> {{ say`Help` }}
       </button>
       <button v-if="!trouble" type="button" class="button-quiet" @click="keeping = true">
-        <ArchiveRestore :size="15" aria-hidden="true" /> Backups and room
+        <ArchiveRestore :size="15" aria-hidden="true" /> {{ say`Backups and room` }}
       </button>
       <button v-if="!trouble" type="button" class="button-quiet" @click="arrivals?.pick()">
-        <FolderInput :size="15" aria-hidden="true" /> Open a project file
+        <FolderInput :size="15" aria-hidden="true" /> {{ say`Open a project file` }}
       </button>
       <button v-if="!trouble" type="button" class="button-main" @click="create()">
-        <Plus :size="16" aria-hidden="true" /> New project
+        <Plus :size="16" aria-hidden="true" /> {{ say`New project` }}
       </button>
     </header>
     <Arrivals ref="arrivals" :page="page" @arrived="load" @clips="createFor" />
     <section v-if="trouble" class="mx-auto max-w-6xl px-8">
       <p class="max-w-3xl text-l text-ember [overflow-wrap:anywhere]" role="alert">{{ trouble }}</p>
       <div class="mt-4 flex flex-wrap gap-2">
-        <button type="button" class="button" @click="load">Try again</button>
+        <button type="button" class="button" @click="load">{{ say`Try again` }}</button>
         <button
           v-for="choice in choices.filter((one) => one.id)"
           :key="choice.id"
@@ -201,7 +202,7 @@ onMounted(load)
         <RouterLink
           :to="`/project/${project.id}`"
           class="block overflow-hidden rounded-[9px] bg-panel"
-          :aria-label="`Open ${project.name}`"
+          :aria-label="say`Open ${project.name}`"
           draggable="false"
         >
           <span class="relative block aspect-video">
@@ -222,10 +223,10 @@ onMounted(load)
             :ref="remember(project.id)"
             class="min-w-0 flex-1 text-l font-semibold"
             :name="project.name"
-            label="Name of the project"
+            :label="say`Name of the project`"
             @rename="rename(project, $event)"
           />
-          <MenuButton :label="`More for ${project.name}`" :entries="menu(project)" button-class="icon-button !size-7"
+          <MenuButton :label="say`More for ${project.name}`" :entries="menu(project)" button-class="icon-button !size-7"
             ><Ellipsis :size="16" aria-hidden="true"
           /></MenuButton>
         </div>
@@ -236,23 +237,23 @@ onMounted(load)
         <div
           v-if="project.traced !== null"
           class="mt-1.5 flex items-center gap-2"
-          :title="`${Math.round(project.traced * 100)} % of the frames of all parts are traced`"
+          :title="say`${Math.round(project.traced * 100)} % of the frames of all parts are traced`"
         >
           <span class="h-1 flex-1 overflow-hidden rounded-full bg-selected">
             <span class="block h-full rounded-full bg-second" :style="{ width: `${project.traced * 100}%` }" />
           </span>
-          <span class="numbers text-s text-second">{{ Math.round(project.traced * 100) }}% traced</span>
+          <span class="numbers text-s text-second">{{ say`${Math.round(project.traced * 100)}% traced` }}</span>
         </div>
       </li>
-      <li aria-label="The example">
+      <li :aria-label="say`The example`">
         <button
           type="button"
           class="flex aspect-video w-full flex-col items-center justify-center gap-1 rounded-[9px] border border-dashed border-[#4a4a4a] text-second transition-colors duration-100 hover:bg-panel hover:text-text"
           :disabled="opening"
           @click="openExample"
         >
-          <span class="font-semibold">{{ opening ? 'The example comes…' : 'Open the example' }}</span>
-          <span>a copy of its own, to look at and to spoil</span>
+          <span class="font-semibold">{{ opening ? say`The example comes…` : say`Open the example` }}</span>
+          <span>{{ say`a copy of its own, to look at and to spoil` }}</span>
         </button>
       </li>
     </ul>

@@ -4,6 +4,7 @@ import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from
 import { still } from '#core/parameters/builders.ts'
 import type { Parameter } from '#core/parameters/parameters.ts'
 import { soundKind } from '#core/sound/catalogue.ts'
+import { say } from '#core/say.ts'
 import { useHearing } from '../editor/hearing.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
@@ -36,8 +37,8 @@ const lanes = useTemplateRef('lanes')
 const adding = ref(false)
 
 const looks: { value: ViewMode; label: string }[] = [
-  { value: 'plate', label: 'Plate' },
-  { value: 'result', label: 'Result' },
+  { value: 'plate', label: say`Plate` },
+  { value: 'result', label: say`Result` },
 ]
 /** Below the picture: all sounds as lanes, or the numbers of the chosen one over time. */
 const shows = ['sounds', 'numbers'] as const
@@ -105,15 +106,15 @@ watch(
   },
 )
 const troubles = computed(() => uploads.here.filter((one) => one.trouble))
-const gain = still('Louder', 'dB', [-60, 24, 0.5], 0, 'How much louder this one moment is.')
+const gain = still(say`Louder`, 'dB', [-60, 24, 0.5], 0, say`How much louder this one moment is.`)
 </script>
 
 <template>
   <CardsBench
     ref="bench"
     name="Sounds"
-    heading="What is heard"
-    add="Add a sound"
+    :heading="say`What is heard`"
+    :add="say`Add a sound`"
     :looks="looks"
     chosen
     :lanes-height="246"
@@ -125,19 +126,21 @@ const gain = still('Louder', 'dB', [-60, 24, 0.5], 0, 'How much louder this one 
       <SoundCard v-for="one in hearing.sounds" :key="one.id" :sound="one" />
       <p v-for="one in troubles" :key="one.id" class="px-1 text-ember" role="status">
         {{ one.name }}: {{ one.trouble }}
-        <button type="button" class="button-quiet" @click="uploads.dismiss(one.id)">well</button>
+        <button type="button" class="button-quiet" @click="uploads.dismiss(one.id)">{{ say`well` }}</button>
       </p>
       <div v-if="hearing.sounds.length === 0" class="px-1 py-2">
         <p class="mb-3 text-second">
-          Nothing is heard in this shot yet. Voices ride on the traced motion; sounds of your own can be dropped here.
+          {{
+            say`Nothing is heard in this shot yet. Voices ride on the traced motion; sounds of your own can be dropped here.`
+          }}
         </p>
-        <button type="button" class="button-main" @click="adding = true">Add a sound</button>
+        <button type="button" class="button-main" @click="adding = true">{{ say`Add a sound` }}</button>
       </div>
     </template>
     <template #settings>
-      <section v-if="lanes?.chosenMoment" class="border-b px-3 pb-2" aria-label="The chosen moment">
+      <section v-if="lanes?.chosenMoment" class="border-b px-3 pb-2" :aria-label="say`The chosen moment`">
         <h2 class="flex h-9 items-center font-semibold">
-          Moment at frame {{ Number(lanes.chosenMoment.moment.frame.toFixed(2)) }}
+          {{ say`Moment at frame ${Number(lanes.chosenMoment.moment.frame.toFixed(2))}` }}
         </h2>
         <NumberField
           :of="gain"
@@ -147,7 +150,7 @@ const gain = still('Louder', 'dB', [-60, 24, 0.5], 0, 'How much louder this one 
               lanes.chosenMoment!.sound.id,
               lanes.chosenMoment!.moment,
               { gain: $event },
-              'Set how loud a moment is',
+              say`Set how loud a moment is`,
               'moment gain',
             )
           "
@@ -156,10 +159,10 @@ const gain = still('Louder', 'dB', [-60, 24, 0.5], 0, 'How much louder this one 
           <button type="button" class="button-quiet" @click="lanes.removeMoment()">
             {{
               lanes.chosenMoment.moment.at === null
-                ? 'take away'
+                ? say`take away`
                 : lanes.chosenMoment.moment.muted
-                  ? 'hear again'
-                  : 'mute'
+                  ? say`hear again`
+                  : say`mute`
             }}
           </button>
           <button
@@ -171,22 +174,22 @@ const gain = still('Louder', 'dB', [-60, 24, 0.5], 0, 'How much louder this one 
                 lanes.chosenMoment!.sound.id,
                 lanes.chosenMoment!.moment,
                 { frame: null, muted: false, gain: 0 },
-                'Let a moment be as the motion has it',
+                say`Let a moment be as the motion has it`,
               )
             "
           >
-            as the motion has it
+            {{ say`as the motion has it` }}
           </button>
         </div>
       </section>
-      <section v-if="sounds.chosen" class="px-3" :aria-label="`Settings of ${hearing.titleOf(sounds.chosen)}`">
+      <section v-if="sounds.chosen" class="px-3" :aria-label="say`Settings of ${hearing.titleOf(sounds.chosen)}`">
         <header class="flex h-9 items-center justify-between gap-2">
           <h2 class="truncate font-semibold">{{ hearing.titleOf(sounds.chosen) }}</h2>
           <ToggleSwitch
             :model-value="sounds.chosen.on"
-            aria-label="Heard"
+            :aria-label="say`Heard`"
             @update:model-value="
-              sounds.change(sounds.chosen!.id, { on: $event }, $event ? 'Hear a sound again' : 'Mute a sound')
+              sounds.change(sounds.chosen!.id, { on: $event }, $event ? say`Hear a sound again` : say`Mute a sound`)
             "
           />
         </header>
@@ -202,26 +205,26 @@ const gain = still('Louder', 'dB', [-60, 24, 0.5], 0, 'How much louder this one 
           <button
             type="button"
             class="button-quiet"
-            title="Its place from left to right is that of the shape in the picture"
+            :title="say`Its place from left to right is that of the shape in the picture`"
             @click="sounds.follow(sounds.chosen, 'place')"
           >
-            place follows it
+            {{ say`place follows it` }}
           </button>
           <button
             v-if="sounds.chosen.kind !== 'own'"
             type="button"
             class="button-quiet"
-            title="Higher while it comes closer, lower while it goes away (Doppler)"
+            :title="say`Higher while it comes closer, lower while it goes away (Doppler)`"
             @click="sounds.follow(sounds.chosen, 'pitch')"
           >
-            pitch passes by
+            {{ say`pitch passes by` }}
           </button>
         </div>
       </section>
     </template>
     <template #meters><MixPanel /></template>
     <template #tools>
-      <span class="flex items-center gap-1" role="group" aria-label="What the lanes show">
+      <span class="flex items-center gap-1" role="group" :aria-label="say`What the lanes show`">
         <button
           v-for="one in shows"
           :key="one"
@@ -245,7 +248,7 @@ const gain = still('Louder', 'dB', [-60, 24, 0.5], 0, 'How much louder this one 
       v-if="isOverDropZone"
       class="pointer-events-none absolute inset-0 z-10 flex items-center justify-center bg-ground/80 text-l"
     >
-      Drop sounds to lay them at frame {{ playback.frame }}
+      {{ say`Drop sounds to lay them at frame ${playback.frame}` }}
     </div>
     <AddSound v-model="adding" />
   </CardsBench>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { Brush, Circle, Hand, MousePointer2, Plus, Slash, Spline, VectorSquare } from '@lucide/vue'
 import { type Component, onBeforeUnmount, onMounted, useTemplateRef } from 'vue'
+import { say } from '#core/say.ts'
 import CastPanel from '../cast/CastPanel.vue'
 import BenchLayout from '../editor/BenchLayout.vue'
 import { useOpenShot } from '../editor/openShot.ts'
@@ -52,24 +53,24 @@ const stage = useTemplateRef('stage')
 const overlay = useTemplateRef('overlay')
 
 const tools: { tool: Tool; icon: Component; label: string }[] = [
-  { tool: 'choose', icon: MousePointer2, label: 'Choose and move' },
-  { tool: 'rod', icon: Slash, label: 'Rod: click heel and tip' },
-  { tool: 'outline', icon: Spline, label: 'Outline: click points, or draw around it' },
-  { tool: 'oval', icon: Circle, label: 'Oval: click middle and edge' },
-  { tool: 'pin', icon: VectorSquare, label: 'Pin: click four corners' },
-  { tool: 'point', icon: Plus, label: 'Point: click a place that stands out' },
-  { tool: 'painted', icon: Brush, label: 'Paint: stroke what is wanted, with Shift what is not' },
-  { tool: 'hand', icon: Hand, label: 'Move the picture' },
+  { tool: 'choose', icon: MousePointer2, label: say`Choose and move` },
+  { tool: 'rod', icon: Slash, label: say`Rod: click heel and tip` },
+  { tool: 'outline', icon: Spline, label: say`Outline: click points, or draw around it` },
+  { tool: 'oval', icon: Circle, label: say`Oval: click middle and edge` },
+  { tool: 'pin', icon: VectorSquare, label: say`Pin: click four corners` },
+  { tool: 'point', icon: Plus, label: say`Point: click a place that stands out` },
+  { tool: 'painted', icon: Brush, label: say`Paint: stroke what is wanted, with Shift what is not` },
+  { tool: 'hand', icon: Hand, label: say`Move the picture` },
 ]
 const looks: { value: ViewMode; label: string }[] = [
-  { value: 'plate', label: 'Plate' },
-  { value: 'outlines', label: 'Outlines' },
-  { value: 'overlay', label: 'Overlay' },
-  { value: 'matte', label: 'Matte' },
-  { value: 'cutout', label: 'Cut-out' },
-  { value: 'clean', label: 'Clean' },
-  { value: 'result', label: 'Result' },
-  { value: 'difference', label: 'Change' },
+  { value: 'plate', label: say`Plate` },
+  { value: 'outlines', label: say`Outlines` },
+  { value: 'overlay', label: say`Overlay` },
+  { value: 'matte', label: say`Matte` },
+  { value: 'cutout', label: say`Cut-out` },
+  { value: 'clean', label: say`Clean` },
+  { value: 'result', label: say`Result` },
+  { value: 'difference', label: say`Change` },
 ]
 useBenchKeys({
   fit: () => stage.value?.fit(),
@@ -122,7 +123,7 @@ useBenchKeys({
           v-if="!viewing.quiet"
           class="absolute top-2 left-2 grid max-h-[calc(100%-16px)] grid-flow-col grid-rows-[repeat(auto-fit,2rem)] gap-1 rounded-[9px] bg-panel/90 p-1"
           role="toolbar"
-          aria-label="Tools"
+          :aria-label="say`Tools`"
         >
           <IconButton
             v-for="one in tools"

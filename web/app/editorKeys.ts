@@ -3,6 +3,7 @@ import { onBeforeUnmount } from 'vue'
 import { toast } from 'vue-sonner'
 import type { FrameSpan } from '#core/edits/frameSpan.ts'
 import { anchors } from '#core/shapes/kind.ts'
+import { say } from '#core/say.ts'
 import { type Actions, useActions } from '../editor/actions.ts'
 import { brush, sizeBrush } from '../editor/brush.ts'
 import { useMotion } from '../editor/motion.ts'
@@ -90,7 +91,7 @@ export function useBenchKeys(options: {
     toEnd: () => playback.stepBy(opened.length),
     nextKey: () => selected.jumpToKey(1),
     previousKey: () => selected.jumpToKey(-1),
-    planned: () => attend(motion.goToPlanned(), 'read the motion'),
+    planned: () => attend(motion.goToPlanned(), say`read the motion`),
     nextFinding: () => goToFinding(1),
     previousFinding: () => goToFinding(-1),
     mark: () => marks.toggle(),
@@ -98,13 +99,13 @@ export function useBenchKeys(options: {
     walkDoubts: () => {
       const frames = motion.doubtfulFrames()
       if (frames.length) playback.walk(frames)
-      else toast('Nothing here is worth a look.')
+      else toast(say`Nothing here is worth a look.`)
     },
     loop: () => void (playback.loop = !playback.loop),
     playIn: () => void (playback.playIn = Math.min(playback.frame, playback.playOut)),
     playOut: () => void (playback.playOut = Math.max(playback.frame, playback.playIn)),
     accept: () => {
-      if (!options.finish?.()) attend(tracing.accept(), 'go to the next frame')
+      if (!options.finish?.()) attend(tracing.accept(), say`go to the next frame`)
     },
     removeKey: () => {
       if (options.takeBack?.()) return
@@ -157,8 +158,8 @@ export function useBenchKeys(options: {
       void (viewing.mode = options.looks[(options.looks.indexOf(viewing.mode) + 1) % options.looks.length]!),
     nameFlip: () => {
       viewing.nameFlip()
-      const at = viewing.flipFrame === null ? 'the frame before' : `frame ${viewing.flipFrame}`
-      toast(`Held, ${keysOf('flip')[0]?.join(' ') ?? 'flip'} shows ${at}.`)
+      const at = viewing.flipFrame === null ? say`the frame before` : say`frame ${viewing.flipFrame}`
+      toast(say`Held, ${keysOf('flip')[0]?.join(' ') ?? 'flip'} shows ${at}.`)
     },
     onion: () => void (viewing.onion = !viewing.onion),
     loupe: () => void (viewing.loupe = !viewing.loupe),
@@ -175,7 +176,7 @@ export function useBenchKeys(options: {
   const goOn = (reach: FrameSpan) =>
     attend(
       selected.part && kindOf(selected.part).pixels ? painting.carry(reach) : following.follow(reach),
-      'follow the picture',
+      say`follow the picture`,
     )
   function goToFinding(way: 1 | -1): void {
     const next = motion.goToFinding(way)

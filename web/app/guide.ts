@@ -2,6 +2,7 @@ import { computed, type ComputedRef } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { Part } from '#core/records/types.ts'
 import { cellAt, isHandKey } from '#core/shapes/track.ts'
+import { say } from '#core/say.ts'
 import { type Guide, guiding } from '../editor/guide.ts'
 import { useMotion } from '../editor/motion.ts'
 import { useOpenShot } from '../editor/openShot.ts'
@@ -29,7 +30,7 @@ export function useGuide(): ComputedRef<Guide | null> {
   const key = (name: ShortcutName) => keysOf(name)[0]?.join(' ') ?? '–'
   const to = (label: string, step: string): Guide['go'] => ({
     label,
-    run: () => attend(router.push({ name: step, params: { ...route.params, shot: opened.shotId } }), 'go there'),
+    run: () => attend(router.push({ name: step, params: { ...route.params, shot: opened.shotId } }), say`go there`),
   })
 
   /** The first frames that a part with keys has no shape on; null where it has one on all. */
@@ -55,18 +56,18 @@ export function useGuide(): ComputedRef<Guide | null> {
     const part = selected.part ?? (rods.value.length === 1 ? rods.value[0]! : null)
     if (!part)
       return opened.parts.length
-        ? { say: 'Choose who is to be traced on: a part in the cast.' }
-        : { say: 'Click your prop where it is held, then its tip.', keys: [[key('rod'), 'the rod tool']] }
+        ? { say: say`Choose who is to be traced on: a part in the cast.` }
+        : { say: say`Click your prop where it is held, then its tip.`, keys: [[key('rod'), say`the rod tool`]] }
     if (kindOf(part).pixels) return null
     const { keys } = opened.track(part)
-    if (!keys.length) return { say: `Click ${nameOf(part)} in the picture: first where it is held, then its tip.` }
+    if (!keys.length) return { say: say`Click ${nameOf(part)} in the picture: first where it is held, then its tip.` }
     const gap = gapOf(part)
     const last = keys.filter((one) => !gap || one.frame < gap.from).at(-1)?.frame ?? keys[0]!.frame
     if (gap && playback.frame !== last)
       return {
-        say: `Frames ${gap.from} to ${gap.to} have no shape yet. Go on from the key at ${last}.`,
+        say: say`Frames ${gap.from} to ${gap.to} have no shape yet. Go on from the key at ${last}.`,
         go: {
-          label: `Frame ${last}`,
+          label: say`Frame ${last}`,
           run() {
             selected.choosePart(part)
             playback.go(last)
@@ -75,32 +76,32 @@ export function useGuide(): ComputedRef<Guide | null> {
       }
     if (gap)
       return {
-        say: keys.length > 1 ? 'From this key on:' : 'That is a key. Now:',
+        say: keys.length > 1 ? say`From this key on:` : say`That is a key. Now:`,
         keys: [
-          [key('followOn'), 'let it be followed'],
-          [key('stepOn'), 'or step on, and trace it yourself'],
+          [key('followOn'), say`let it be followed`],
+          [key('stepOn'), say`or step on, and trace it yourself`],
         ],
       }
     const doubts = motion.found.filter((one) => one.part === part.id).length
     if (doubts)
       return {
-        say: `${doubts} ${doubts === 1 ? 'place is' : 'places are'} worth a look: drag what is wrong.`,
-        keys: [[key('nextFinding'), 'to the next']],
-        go: to('Let it burn', 'effects'),
+        say: say`${doubts} ${doubts === 1 ? say`place is` : say`places are`} worth a look: drag what is wrong.`,
+        keys: [[key('nextFinding'), say`to the next`]],
+        go: to(say`Let it burn`, 'effects'),
       }
-    return { say: `${nameOf(part)} is traced on every frame.`, go: to('Let it burn', 'effects') }
+    return { say: say`${nameOf(part)} is traced on every frame.`, go: to(say`Let it burn`, 'effects') }
   }
 
   function effects(): Guide | null {
     if (open.value && opened.track(open.value.part).keys.some(isHandKey))
       return {
-        say: `${nameOf(open.value.part)} is traced up to frame ${open.value.gap!.from - 1} only.`,
-        go: to('Trace on', 'trace'),
+        say: say`${nameOf(open.value.part)} is traced up to frame ${open.value.gap!.from - 1} only.`,
+        go: to(say`Trace on`, 'trace'),
       }
-    if (!rods.value.length) return { say: 'Light rides on what is traced.', go: to('Trace a prop', 'trace') }
+    if (!rods.value.length) return { say: say`Light rides on what is traced.`, go: to(say`Trace a prop`, 'trace') }
     if (!opened.effects.some((one) => one.on && one.kind === 'blade'))
-      return { say: 'Add a blade: press add above the cards, at the left, and choose Blade.' }
-    return { say: 'It burns.', keys: [[key('play'), 'play it']], go: to('Make a file', 'output') }
+      return { say: say`Add a blade: press add above the cards, at the left, and choose Blade.` }
+    return { say: say`It burns.`, keys: [[key('play'), say`play it`]], go: to(say`Make a file`, 'output') }
   }
 
   return computed(() => {
@@ -108,8 +109,8 @@ export function useGuide(): ComputedRef<Guide | null> {
     switch (route.name) {
       case 'footage':
         return project.shots.length
-          ? { say: 'The clip is in: a shot of it stands below.', go: to('Trace it', 'trace') }
-          : { say: 'Drop a clip here, as your phone filmed it.' }
+          ? { say: say`The clip is in: a shot of it stands below.`, go: to(say`Trace it`, 'trace') }
+          : { say: say`Drop a clip here, as your phone filmed it.` }
       case 'trace':
         return tracing()
       case 'effects':
@@ -117,10 +118,10 @@ export function useGuide(): ComputedRef<Guide | null> {
       case 'output':
         return outputs.made.length
           ? {
-              say: 'That is the whole way, from a clip to a file. From here on it is yours.',
-              go: { label: 'Done', run: () => void (guiding.value = false) },
+              say: say`That is the whole way, from a clip to a file. From here on it is yours.`,
+              go: { label: say`Done`, run: () => void (guiding.value = false) },
             }
-          : { say: 'Leave it as it is, and press the green button at the left: the film is made here.' }
+          : { say: say`Leave it as it is, and press the green button at the left: the film is made here.` }
     }
     return null
   })

@@ -3,6 +3,7 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
 import { X } from '@lucide/vue'
 import { computed, ref } from 'vue'
 import type { Part } from '#core/records/types.ts'
+import { say } from '#core/say.ts'
 import { useCast } from '../editor/cast.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { useProject } from '../project/project.ts'
@@ -23,16 +24,16 @@ const alike = computed(() => opened.parts.filter((one) => one.id !== props.part.
 const options = computed(() => [
   ...(members.value.length
     ? [
-        { value: 'move' as const, label: 'Move it', about: 'it is a part of another member then' },
-        { value: 'copy' as const, label: 'Copy it', about: 'another member gets the same part, with its keys' },
+        { value: 'move' as const, label: say`Move it`, about: say`it is a part of another member then` },
+        { value: 'copy' as const, label: say`Copy it`, about: say`another member gets the same part, with its keys` },
       ]
     : []),
   ...(alike.value.length
     ? [
         {
           value: 'keys' as const,
-          label: 'Its keys',
-          about: 'onto another part of its kind, in place of that one’s own',
+          label: say`Its keys`,
+          about: say`onto another part of its kind, in place of that one’s own`,
         },
       ]
     : []),
@@ -40,7 +41,10 @@ const options = computed(() => [
 const what = ref<What>(options.value[0]?.value ?? 'move')
 const targets = computed(() =>
   what.value === 'keys'
-    ? alike.value.map((one) => ({ value: one.id, label: `${one.name} of ${project.get('member', one.member)?.name}` }))
+    ? alike.value.map((one) => ({
+        value: one.id,
+        label: say`${one.name} of ${project.get('member', one.member)?.name ?? ''}`,
+      }))
     : members.value.map((one) => ({ value: one.id, label: one.name })),
 )
 const chosen = ref('')
@@ -62,18 +66,18 @@ function carry(): void {
     <div class="fixed inset-0 flex items-center justify-center bg-black/60 p-6">
       <DialogPanel class="flex w-full max-w-sm flex-col gap-4 rounded-[9px] bg-panel p-5">
         <header class="flex items-center">
-          <DialogTitle class="flex-1 truncate text-l font-semibold">Move or copy {{ part.name }}</DialogTitle>
-          <IconButton :icon="X" label="Close" @click="emit('close')" />
+          <DialogTitle class="flex-1 truncate text-l font-semibold">{{ say`Move or copy ${part.name}` }}</DialogTitle>
+          <IconButton :icon="X" :label="say`Close`" @click="emit('close')" />
         </header>
         <template v-if="options.length">
-          <RadioCards v-model="what" label="What goes" :options="options" />
-          <ChoiceField v-model="target" :label="what === 'keys' ? 'Onto' : 'To'" :options="targets" />
+          <RadioCards v-model="what" :label="say`What goes`" :options="options" />
+          <ChoiceField v-model="target" :label="what === 'keys' ? say`Onto` : say`To`" :options="targets" />
           <button type="button" class="button-main self-end" @click="carry">
-            {{ what === 'move' ? 'Move' : 'Copy' }}
+            {{ what === 'move' ? say`Move` : say`Copy` }}
           </button>
         </template>
         <p v-else class="text-second">
-          There is nobody else in the cast, and no other {{ part.kind }}: add somebody first.
+          {{ say`There is nobody else in the cast, and no other ${part.kind}: add somebody first.` }}
         </p>
       </DialogPanel>
     </div>

@@ -6,6 +6,7 @@ import { writeShapes } from '#core/outgoing/shapesFile.ts'
 import type { Member, Part } from '#core/records/types.ts'
 import type { PartKindName } from '#core/shapes/registry.ts'
 import { tracedShare } from '#core/shapes/track.ts'
+import { say } from '#core/say.ts'
 import { useCast } from '../editor/cast.ts'
 import { castColour } from '../editor/castColours.ts'
 import { useOpenShot } from '../editor/openShot.ts'
@@ -38,20 +39,20 @@ const faded = computed(
 )
 
 const kinds: { kind: PartKindName; label: string }[] = [
-  { kind: 'outline', label: 'Add an outline' },
-  { kind: 'rod', label: 'Add a rod' },
-  { kind: 'oval', label: 'Add an oval' },
-  { kind: 'pin', label: 'Add a pin' },
-  { kind: 'point', label: 'Add a point' },
+  { kind: 'outline', label: say`Add an outline` },
+  { kind: 'rod', label: say`Add a rod` },
+  { kind: 'oval', label: say`Add an oval` },
+  { kind: 'pin', label: say`Add a pin` },
+  { kind: 'point', label: say`Add a point` },
 ]
 const menu = (): MenuEntry[] => [
   ...kinds.map(({ kind, label }) => ({ label, run: () => void cast.addPart(props.member, kind) })),
-  { label: 'Rename', run: () => void name.value?.edit() },
-  { label: 'Colour', run: () => emit('colouring', true) },
+  { label: say`Rename`, run: () => void name.value?.edit() },
+  { label: say`Colour`, run: () => emit('colouring', true) },
   alone(viewing, props.member.id),
-  { label: 'Duplicate with keys', run: () => cast.duplicate(props.member) },
-  { label: 'Save its shapes as JSON', run: save },
-  { label: 'Delete', danger: true, run: () => cast.removeAll(props.member) },
+  { label: say`Duplicate with keys`, run: () => cast.duplicate(props.member) },
+  { label: say`Save its shapes as JSON`, run: save },
+  { label: say`Delete`, danger: true, run: () => cast.removeAll(props.member) },
 ]
 function save(): void {
   const { width, height, rate } = opened.media!
@@ -60,7 +61,7 @@ function save(): void {
 }
 function colour(index: number): void {
   emit('colouring', false)
-  cast.change(props.member, { colour: index }, `Colour of ${props.member.name}`)
+  cast.change(props.member, { colour: index }, say`Colour of ${props.member.name}`)
 }
 </script>
 
@@ -71,8 +72,8 @@ function colour(index: number): void {
         type="button"
         class="size-3 shrink-0 rounded-full"
         :style="{ background: castColour(member.colour) }"
-        :aria-label="`Colour of ${member.name}`"
-        title="Colour"
+        :aria-label="say`Colour of ${member.name}`"
+        :title="say`Colour`"
         @click="emit('colouring', !colouring)"
       />
       <EditableName
@@ -80,21 +81,24 @@ function colour(index: number): void {
         class="member-name min-w-0 flex-1 cursor-grab font-semibold"
         :class="{ 'opacity-50': faded }"
         :name="member.name"
-        label="Name of the cast member"
-        @rename="cast.change(member, { name: $event }, `Rename ${member.name}`)"
+        :label="say`Name of the cast member`"
+        @rename="cast.change(member, { name: $event }, say`Rename ${member.name}`)"
       />
-      <span v-if="share !== null" class="numbers text-s text-second" title="Frames that have a shape or are marked away"
+      <span
+        v-if="share !== null"
+        class="numbers text-s text-second"
+        :title="say`Frames that have a shape or are marked away`"
         >{{ Math.round(share * 100) }}%</span
       >
       <MenuButton
-        :label="`More for ${member.name}`"
+        :label="say`More for ${member.name}`"
         :entries="menu()"
         button-class="icon-button !size-6 opacity-60 group-hover:opacity-100"
       >
         <Ellipsis :size="15" aria-hidden="true" />
       </MenuButton>
     </div>
-    <div v-if="colouring" class="flex gap-1.5 px-1.5 py-1" role="group" aria-label="Cast colours">
+    <div v-if="colouring" class="flex gap-1.5 px-1.5 py-1" role="group" :aria-label="say`Cast colours`">
       <button
         v-for="i in 8"
         :key="i"
@@ -102,7 +106,7 @@ function colour(index: number): void {
         class="size-5 rounded-full"
         :class="{ 'ring-2 ring-text': member.colour === i - 1 }"
         :style="{ background: castColour(i - 1) }"
-        :aria-label="`Colour ${i}`"
+        :aria-label="say`Colour ${i}`"
         @click="colour(i - 1)"
       />
     </div>

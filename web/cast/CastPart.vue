@@ -2,6 +2,7 @@
 import { Ellipsis, Eye, EyeOff, Lock, LockOpen } from '@lucide/vue'
 import { computed, useTemplateRef } from 'vue'
 import type { Part, Role } from '#core/records/types.ts'
+import { say } from '#core/say.ts'
 import { useCast } from '../editor/cast.ts'
 import { useSelection } from '../editor/selection.ts'
 import { useViewing } from '../editor/viewing.ts'
@@ -22,20 +23,20 @@ const chosen = computed(() => props.part.id === selected.partId)
 const faded = computed(() => viewing.solo !== '' && ![props.part.id, props.part.member].includes(viewing.solo))
 
 const menu = (): MenuEntry[] => [
-  { label: 'Rename', run: () => void name.value?.edit() },
+  { label: say`Rename`, run: () => void name.value?.edit() },
   alone(viewing, props.part.id),
-  { label: 'Duplicate with keys', run: () => cast.duplicate(props.part) },
-  { label: 'Move or copy to…', run: () => emit('carry') },
-  { label: 'Delete', danger: true, run: () => cast.removeAll(props.part) },
+  { label: say`Duplicate with keys`, run: () => cast.duplicate(props.part) },
+  { label: say`Move or copy to…`, run: () => emit('carry') },
+  { label: say`Delete`, danger: true, run: () => cast.removeAll(props.part) },
 ]
 const toggle = (field: 'hidden' | 'locked') =>
   cast.change(
     props.part,
     { [field]: !props.part[field] },
-    `${props.part[field] ? 'No longer' : 'Now'} ${field}: ${props.part.name}`,
+    `${props.part[field] ? say`No longer` : say`Now`} ${field}: ${props.part.name}`,
   )
 const signs: Record<Role, string> = { add: '', cut: '−', limit: '∩' }
-const roleTitles: Record<Role, string> = { add: '', cut: 'Cuts from the matte', limit: 'Limits the matte' }
+const roleTitles: Record<Role, string> = { add: '', cut: say`Cuts from the matte`, limit: say`Limits the matte` }
 </script>
 
 <template>
@@ -53,8 +54,8 @@ const roleTitles: Record<Role, string> = { add: '', cut: 'Cuts from the matte', 
         class="min-w-0 flex-1"
         :class="chosen ? 'text-text' : 'text-second'"
         :name="part.name"
-        label="Name of the part"
-        @rename="cast.change(part, { name: $event }, `Rename ${part.name}`)"
+        :label="say`Name of the part`"
+        @rename="cast.change(part, { name: $event }, say`Rename ${part.name}`)"
       />
       <span v-if="part.role !== 'add'" class="numbers text-second" :title="roleTitles[part.role]">{{
         signs[part.role]
@@ -67,10 +68,12 @@ const roleTitles: Record<Role, string> = { add: '', cut: 'Cuts from the matte', 
       type="button"
       class="icon-button no-drag !size-6"
       :class="part[state] ? '' : '!hidden group-focus-within:!inline-flex group-hover:!inline-flex'"
-      :aria-label="`${state === 'hidden' ? 'Hide' : 'Lock'} ${part.name}`"
+      :aria-label="`${state === 'hidden' ? say`Hide` : say`Lock`} ${part.name}`"
       :aria-pressed="part[state]"
       :title="
-        state === 'hidden' ? 'Hide here; it counts in mattes and effects all the same' : 'Lock: seen but not moved'
+        state === 'hidden'
+          ? say`Hide here; it counts in mattes and effects all the same`
+          : say`Lock: seen but not moved`
       "
       @click="toggle(state)"
     >
@@ -81,7 +84,7 @@ const roleTitles: Record<Role, string> = { add: '', cut: 'Cuts from the matte', 
       />
     </button>
     <MenuButton
-      :label="`More for ${part.name}`"
+      :label="say`More for ${part.name}`"
       :entries="menu()"
       button-class="icon-button no-drag !size-6 !hidden group-hover:!inline-flex group-focus-within:!inline-flex"
     >

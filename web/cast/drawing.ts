@@ -1,5 +1,6 @@
 import { onPlate, type SvgElement, type SvgMatrix, svgShapes, timesMatrix } from '#core/incoming/svg.ts'
 import { Refusal } from '#core/refusal.ts'
+import { say } from '#core/say.ts'
 
 /** Bytes that a drawing may take. */
 const mostBytes = 8 * 1024 ** 2
@@ -12,11 +13,13 @@ const apart = 'defs, symbol, clipPath, mask, pattern, marker'
  */
 export async function drawingOf(file: File, plate: { width: number; height: number }): Promise<SvgElement[]> {
   if (file.size > mostBytes)
-    throw new Refusal('The drawing is larger than 8 MB. Take out pictures and what is not needed, and save it again.')
+    throw new Refusal(
+      say`The drawing is larger than 8 MB. Take out pictures and what is not needed, and save it again.`,
+    )
   const parsed = new DOMParser().parseFromString(await file.text(), 'image/svg+xml')
   const root = parsed.documentElement
   if (!(root instanceof SVGSVGElement) || parsed.querySelector('parsererror'))
-    throw new Refusal(`${file.name} is no SVG drawing, or it is damaged. Save it anew in the program that drew it.`)
+    throw new Refusal(say`${file.name} is no SVG drawing, or it is damaged. Save it anew in the program that drew it.`)
   const box = root.viewBox.baseVal
   const own = box && box.width > 0 ? box : sizeOf(root)
   const laid = onPlate(own, plate)

@@ -2,6 +2,7 @@
 import { PanelLeft, PanelRight } from '@lucide/vue'
 import { useLocalStorage, useWindowSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
+import { say } from '#core/say.ts'
 import IconButton from '../ui/IconButton.vue'
 import SplitHandle from '../ui/SplitHandle.vue'
 import NeighbourStrip from './stage/NeighbourStrip.vue'
@@ -85,7 +86,7 @@ function fold(side: 'left' | 'right'): void {
         <slot name="left" />
         <SplitHandle
           v-model="leftSize"
-          :label="`Width of: ${left}`"
+          :label="say`Width of: ${left}`"
           at="right"
           :least="180"
           :most="sideMost"
@@ -98,7 +99,7 @@ function fold(side: 'left' | 'right'): void {
           <slot name="bar" />
           <IconButton
             :icon="PanelRight"
-            :label="chosen ? right : `${right}: choose something first`"
+            :label="chosen ? right : say`${right}: choose something first`"
             :pressed="showsRight"
             :disabled="!chosen"
             class="!size-7"
@@ -117,7 +118,7 @@ function fold(side: 'left' | 'right'): void {
       >
         <SplitHandle
           v-model="rightSize"
-          :label="`Width of: ${right}`"
+          :label="say`Width of: ${right}`"
           at="left"
           :least="220"
           :most="sideMost"
@@ -135,7 +136,7 @@ function fold(side: 'left' | 'right'): void {
       <SplitHandle
         v-if="!viewing.quiet"
         v-model="lanesSize"
-        label="Height of the lanes"
+        :label="say`Height of the lanes`"
         at="top"
         :least="40"
         :most="lanesMax"

@@ -3,6 +3,7 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
 import { Search } from '@lucide/vue'
 import { computed, ref, watch } from 'vue'
 import { soughtIn } from '#core/words/sought.ts'
+import { say } from '#core/say.ts'
 import { sentenceOf } from '../ui/troubles.ts'
 import { useSelection } from './selection.ts'
 import { assign, keysOf, ownKeys, patternOf, type Shortcut, shortcuts, shown } from './shortcuts.ts'
@@ -30,7 +31,7 @@ function press(event: KeyboardEvent): void {
     said.value = assign(waiting.value, /^[A-Z]$/.test(pattern) ? pattern.toLowerCase() : pattern)
     waiting.value = null
   } catch (error) {
-    said.value = sentenceOf(error, 'give the key away')
+    said.value = sentenceOf(error, say`give the key away`)
   }
 }
 const selected = useSelection()
@@ -40,13 +41,13 @@ const groups = computed(() => {
   if (sought.value.trim())
     return [
       {
-        name: 'Found',
+        name: say`Found`,
         keys: soughtIn(sought.value, all, (one) => ({ name: one.does, words: `${one.words ?? ''} ${keysSaid(one)}` })),
       },
     ]
   const inHand = all.filter((one) => one.tools?.includes(selected.tool))
   const tool = all.find((one) => one.run === selected.tool)?.does.split(':')[0]
-  return [{ name: `In hand: ${tool?.toLowerCase() ?? selected.tool}`, keys: inHand }, ...shortcuts].filter(
+  return [{ name: say`In hand: ${tool?.toLowerCase() ?? selected.tool}`, keys: inHand }, ...shortcuts].filter(
     (group) => group.keys.length,
   )
 })
@@ -65,34 +66,34 @@ const keysFor = (one: Shortcut) => (one.fixed ? one.patterns.map(shown) : keysOf
       class="scroll-thin flex max-h-[94vh] w-[1180px] max-w-[96vw] flex-col rounded-[9px] border bg-panel p-5 shadow-[0_8px_24px_rgb(0_0_0/0.5)]"
     >
       <div class="mb-3 flex items-center gap-3">
-        <DialogTitle class="text-l font-semibold">Keys</DialogTitle>
+        <DialogTitle class="text-l font-semibold">{{ say`Keys` }}</DialogTitle>
         <label class="field flex w-56 items-center gap-2 !px-2">
           <Search :size="15" class="text-third" aria-hidden="true" />
           <input
             v-model="sought"
             type="search"
             class="min-w-0 flex-1 bg-transparent outline-none"
-            placeholder="erase, magnifier …"
-            aria-label="Search keys"
+            :placeholder="say`erase, magnifier …`"
+            :aria-label="say`Search keys`"
           />
         </label>
         <p class="min-w-0 flex-1 truncate text-second" role="status">
-          {{ said || (waiting ? 'Press the new key, or Esc to leave it' : 'Click a key to choose another one') }}
+          {{ said || (waiting ? say`Press the new key, or Esc to leave it` : say`Click a key to choose another one`) }}
         </p>
         <button
           type="button"
           class="button-quiet"
           :disabled="Object.keys(ownKeys).length === 0"
-          @click="((ownKeys = {}), (said = 'All keys are as they came.'))"
+          @click="((ownKeys = {}), (said = say`All keys are as they came.`))"
         >
-          Reset all
+          {{ say`Reset all` }}
         </button>
-        <button type="button" class="button" @click="open = false">Close</button>
+        <button type="button" class="button" @click="open = false">{{ say`Close` }}</button>
       </div>
       <div
         class="scroll-thin columns-2 gap-x-7 overflow-y-auto md:columns-3 lg:columns-4"
         tabindex="0"
-        aria-label="Keys by what they do"
+        :aria-label="say`Keys by what they do`"
       >
         <section v-for="group in groups" :key="group.name" class="mb-3">
           <h3 class="heading mb-1 break-after-avoid">{{ group.name }}</h3>
@@ -108,8 +109,8 @@ const keysFor = (one: Shortcut) => (one.fixed ? one.patterns.map(shown) : keysOf
                 class="flex shrink-0 gap-1 rounded-[5px] p-0.5"
                 :class="waiting === one.run ? 'bg-wisp' : one.fixed ? '' : 'hover:bg-selected'"
                 :disabled="one.fixed ?? false"
-                :aria-label="`Key for: ${one.does}`"
-                :title="one.fixed ? 'This one stays' : 'Click, then press another key'"
+                :aria-label="say`Key for: ${one.does}`"
+                :title="one.fixed ? say`This one stays` : say`Click, then press another key`"
                 @click="waiting = one.run"
               >
                 <template v-for="(way, i) in keysFor(one).slice(0, 1)" :key="i">
@@ -117,12 +118,14 @@ const keysFor = (one: Shortcut) => (one.fixed ? one.patterns.map(shown) : keysOf
                     key
                   }}</kbd>
                 </template>
-                <span v-if="keysFor(one).length === 0" class="px-1 text-third">none</span>
+                <span v-if="keysFor(one).length === 0" class="px-1 text-third">{{ say`none` }}</span>
               </button>
             </li>
           </ul>
         </section>
-        <p v-if="groups[0]!.keys.length === 0" class="text-second">Nothing has a key by that name. Try another word.</p>
+        <p v-if="groups[0]!.keys.length === 0" class="text-second">
+          {{ say`Nothing has a key by that name. Try another word.` }}
+        </p>
       </div>
     </DialogPanel>
   </Dialog>

@@ -17,6 +17,7 @@ import { makeKey } from '#core/records/make.ts'
 import type { AnyRecord, Member, Part } from '#core/records/types.ts'
 import { partKind, type PartKindName } from '#core/shapes/registry.ts'
 import type { Template } from '#core/shapes/templates.ts'
+import { say } from '#core/say.ts'
 import { newId, useProject } from '../project/project.ts'
 import { useOpenShot } from './openShot.ts'
 import { usePlayback } from './playback.ts'
@@ -45,7 +46,7 @@ export const useCast = defineStore('cast', () => {
   function addMember(template: Omit<Template, 'label'>, points?: readonly number[]): boolean {
     const [member, ...parts] = memberOf(records(), opened.shotId, template, newId)
     const key = points ? [makeKey(parts[0]!.id, playback.frame, points)] : []
-    const done = project.commit(`Add ${member.name}`, { put: [member, ...parts, ...key], remove: [] })
+    const done = project.commit(say`Add ${member.name}`, { put: [member, ...parts, ...key], remove: [] })
     if (done) selected.choosePart(parts[0]!)
     return done
   }
@@ -56,7 +57,7 @@ export const useCast = defineStore('cast', () => {
     const [member, ...parts] = memberOf(records(), opened.shotId, template, newId)
     const drawn = parts.map((part, i) => ({ ...part, role: shapes[i]!.role }))
     const keys = drawn.map((part, i) => makeKey(part.id, playback.frame, shapes[i]!.points))
-    const done = project.commit(`Add ${member.name}`, { put: [member, ...drawn, ...keys], remove: [] })
+    const done = project.commit(say`Add ${member.name}`, { put: [member, ...drawn, ...keys], remove: [] })
     if (done) selected.choosePart(drawn[0]!)
     return done
   }
@@ -65,7 +66,8 @@ export const useCast = defineStore('cast', () => {
   function addShapes(put: AnyRecord[]): number {
     const parts = put.filter((one): one is Part => one.type === 'part')
     const first = put.find((one) => one.type === 'member')
-    if (!project.commit(`Bring in ${first?.type === 'member' ? first.name : 'shapes'}`, { put, remove: [] })) return 0
+    if (!project.commit(say`Bring in ${first?.type === 'member' ? first.name : say`shapes`}`, { put, remove: [] }))
+      return 0
     if (parts[0]) selected.choosePart(parts[0])
     return parts.length
   }
@@ -73,14 +75,14 @@ export const useCast = defineStore('cast', () => {
   function addPart(member: Member, kind: PartKindName, points?: readonly number[]): boolean {
     const part = newPart(records(), member, { name: partKind(kind).title.toLowerCase(), kind }, newId)
     const key = points ? [makeKey(part.id, playback.frame, points)] : []
-    const done = project.commit(`Add a part to ${member.name}`, { put: [part, ...key], remove: [] })
+    const done = project.commit(say`Add a part to ${member.name}`, { put: [part, ...key], remove: [] })
     if (done) selected.choosePart(part)
     return done
   }
 
   function removeAll(record: Member | Part): void {
     const all = records().withDescendants([{ type: record.type, id: record.id }])
-    project.remove(`Delete ${record.name}`, record.name, all)
+    project.remove(say`Delete ${record.name}`, record.name, all)
   }
   function change(record: Member | Part, fields: Partial<Member> | Partial<Part>, label: string, group = ''): void {
     const now = project.get(record.type, record.id)
@@ -90,13 +92,13 @@ export const useCast = defineStore('cast', () => {
     const now = project.get('part', part.id)
     if (!now) return
     const settings = { ...now.settings, [name]: value }
-    change(now, { settings }, `Set ${name} of ${part.name}`, `setting ${part.id} ${name}`)
+    change(now, { settings }, say`Set ${name} of ${part.name}`, `setting ${part.id} ${name}`)
   }
 
   /** The member or part once more, with its keys, behind the original. */
   function duplicate(record: Member | Part): void {
     const put = duplicated(records(), record, newId)
-    if (!project.commit(`Duplicate ${record.name}`, { put, remove: [] })) return
+    if (!project.commit(say`Duplicate ${record.name}`, { put, remove: [] })) return
     const part = put.find((one) => one.type === 'part')
     if (part) selected.choosePart(part)
   }
@@ -104,29 +106,29 @@ export const useCast = defineStore('cast', () => {
   /** Puts a member, or a part within its member, at another place of its list. */
   function reorder(record: Member | Part, index: number): void {
     const put = reordered(records(), record, index)
-    if (put.length) project.commit(`Move ${record.name} in the cast`, { put, remove: [] })
+    if (put.length) project.commit(say`Move ${record.name} in the cast`, { put, remove: [] })
   }
 
   /** Makes a part one of another member, at a place of that one's list or at its end. */
   function moveTo(part: Part, member: Member, index?: number): void {
     if (part.member === member.id) return
     const put = movedTo(records(), part, member, index)
-    if (project.commit(`Move ${part.name} to ${member.name}`, { put, remove: [] }))
-      toast(`${part.name} is a part of ${member.name} now.`)
+    if (project.commit(say`Move ${part.name} to ${member.name}`, { put, remove: [] }))
+      toast(say`${part.name} is a part of ${member.name} now.`)
   }
   function copyTo(part: Part, member: Member): void {
     const [copy, ...rest] = copiedTo(records(), part, member, newId)
-    if (!project.commit(`Copy ${part.name} to ${member.name}`, { put: [copy, ...rest], remove: [] })) return
+    if (!project.commit(say`Copy ${part.name} to ${member.name}`, { put: [copy, ...rest], remove: [] })) return
     selected.choosePart(copy)
-    toast(`${copy.name} is a part of ${member.name} now, too.`)
+    toast(say`${copy.name} is a part of ${member.name} now, too.`)
   }
   /** Puts all keys of a part onto another one of its kind, in place of that one's own. */
   function keysTo(from: Part, to: Part): void {
-    if (to.locked) return void toast(`${to.name} is locked; unlock it in the cast to change it.`)
+    if (to.locked) return void toast(say`${to.name} is locked; unlock it in the cast to change it.`)
     const diff = keysOnto(records(), from, to, newId)
-    if (!project.commit(`Keys of ${from.name} onto ${to.name}`, diff)) return
+    if (!project.commit(say`Keys of ${from.name} onto ${to.name}`, diff)) return
     selected.choosePart(to)
-    toast(`${to.name} has the keys of ${from.name} now.`)
+    toast(say`${to.name} has the keys of ${from.name} now.`)
   }
 
   /** Lets the part ride on another part or on its member; '' for nothing. Its shapes stay where they are. */
@@ -134,7 +136,7 @@ export const useCast = defineStore('cast', () => {
     const diff = riding(records(), part, on, playback.frame)
     if (typeof diff === 'string') return void toast.error(diff)
     const name = (project.get('part', on) ?? project.get('member', on))?.name
-    project.commit(`${part.name} rides on ${name ?? 'nothing'}`, diff)
+    project.commit(say`${part.name} rides on ${name ?? say`nothing`}`, diff)
   }
 
   return {

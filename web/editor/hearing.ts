@@ -11,6 +11,7 @@ import { barSize } from '#core/sound/overview.ts'
 import { soundRate } from '#core/sound/signal/stereo.ts'
 import { clockOf } from '#core/soundtrack/lanes.ts'
 import { soundsOf } from '#core/soundtrack/make.ts'
+import { say } from '#core/say.ts'
 import { timesOf } from '../frames/clipOf.ts'
 import playerAddress from '../frames/player.worklet.ts?worker&url'
 import type { LaneView, Loud } from '../frames/sound.worker.ts'
@@ -24,7 +25,7 @@ import { useOpenShot } from './openShot.ts'
 import { usePlayback } from './playback.ts'
 import { Waveform } from './sheet/waveform.ts'
 
-const doing = 'mix the sound'
+const doing = say`mix the sound`
 /** What can be changed without anything being heard otherwise. */
 const unheard: ReadonlySet<AnyRecord['type']> = new Set(['effect', 'look', 'mark', 'project'])
 /** Milliseconds after a change until the whole is gone through once more. */
@@ -66,19 +67,19 @@ export const useHearing = defineStore('hearing', () => {
   })
   /** What a sound is called: by its clip or file, else by its voice. */
   const titleOf = (sound: Sound): string => {
-    if (sound.kind === 'own') return opened.media?.name ?? 'Sound of the clip'
+    if (sound.kind === 'own') return opened.media?.name ?? say`Sound of the clip`
     if (sound.kind !== 'file') return soundKind(sound.kind).title
     const [first] = sound.takes
-    return (first && project.get('media', first)?.name) || 'a file that is gone'
+    return (first && project.get('media', first)?.name) || say`a file that is gone`
   }
   /** What the source of a drive by loudness is called: a clip, a sound of the shot, or all of them. */
   function sourceName(id: string): string {
-    if (!id) return 'its own clip'
-    if (id === wholeMix) return 'all sounds here'
+    if (!id) return say`its own clip`
+    if (id === wholeMix) return say`all sounds here`
     const sound = project.get('sound', id)
     const whom = sound && project.get('member', sound.target)?.name
-    if (sound) return `${titleOf(sound)}${whom ? ` of ${whom}` : ', as heard here'}`
-    return project.get('media', id)?.name ?? 'a sound that is gone'
+    if (sound) return `${titleOf(sound)}${whom ? say` of ${whom}` : say`, as heard here`}`
+    return project.get('media', id)?.name ?? say`a sound that is gone`
   }
   const silent = computed(() => !on.value || sounds.value.length === 0)
 
@@ -134,7 +135,7 @@ export const useHearing = defineStore('hearing', () => {
     views.value = new Map(list.map((view) => [view.id, view]))
     clearTimeout(looked)
     // Only where somebody looks at the lanes.
-    if (scrubs.value) looked = setTimeout(() => attend(look(), 'look at the sound'), calm)
+    if (scrubs.value) looked = setTimeout(() => attend(look(), say`look at the sound`), calm)
   }
 
   async function look(): Promise<void> {
@@ -231,13 +232,13 @@ export const useHearing = defineStore('hearing', () => {
       trouble.value =
         context.state === 'running'
           ? ''
-          : 'The browser lets nothing sound before a click into the page. Click, then play again.'
+          : say`The browser lets nothing sound before a click into the page. Click, then play again.`
       return context.state === 'running' ? player : null
     } catch (error) {
       console.error(error)
       context?.close().catch(() => {})
       context = player = null
-      trouble.value = 'No sound device can be opened. Playing goes on without sound; check that one is connected.'
+      trouble.value = say`No sound device can be opened. Playing goes on without sound; check that one is connected.`
       return null
     }
   }

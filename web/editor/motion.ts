@@ -5,6 +5,7 @@ import type { Finding } from '#core/motion/checks.ts'
 import type { Proposal } from '#core/motion/keyPlan.ts'
 import type { Measures } from '#core/motion/measures.ts'
 import { Refusal } from '#core/refusal.ts'
+import { say } from '#core/say.ts'
 import { started, type Started } from '../frames/worker.ts'
 import { useProject } from '../project/project.ts'
 import { attend, sentenceOf } from '../ui/troubles.ts'
@@ -19,12 +20,12 @@ const budget = 70e6
 /** How long after a change the checks are made anew, in ms: the plan answers at once, the list may follow. */
 const checksAfter = 350
 const planAfter = 60
-const doing = 'read the motion'
+const doing = say`read the motion`
 
 const startMotion = () =>
   started<MotionWorker>(
     new Worker(new URL('./motion.worker.ts', import.meta.url), { type: 'module' }),
-    'read the motion',
+    say`read the motion`,
   )
 
 /** What the traced motion of the open shot says: speed, key plan, findings. Computed in a worker. */
@@ -192,8 +193,9 @@ export const useMotion = defineStore('motion', () => {
     }
     next ??= plan.value.find(other)
     if (!next) {
-      if (trouble.value) toast.error(`The plan knows only what was read of the clip. ${trouble.value}`, { id: 'plan' })
-      else toast('The plan has nothing more to propose here: play it and look.', { id: 'plan' })
+      if (trouble.value)
+        toast.error(say`The plan knows only what was read of the clip. ${trouble.value}`, { id: 'plan' })
+      else toast(say`The plan has nothing more to propose here: play it and look.`, { id: 'plan' })
       return false
     }
     playback.stop()

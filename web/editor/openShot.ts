@@ -7,6 +7,7 @@ import { isPictures, type Part, shotLength } from '#core/records/types.ts'
 import { affectedFrames } from '#core/render/scene.ts'
 import { shapeOf, trackOf } from '#core/shapes/riding.ts'
 import { cellAt, type Track } from '#core/shapes/track.ts'
+import { say } from '#core/say.ts'
 import { timesOf } from '../frames/clipOf.ts'
 import { Pictures } from '../frames/pictures.ts'
 import { useProject } from '../project/project.ts'
@@ -79,7 +80,7 @@ export const useOpenShot = defineStore('open shot', () => {
     try {
       ;[times.value] = await Promise.all([timesOf(clip), loadMattes()])
     } catch (error) {
-      trouble.value = sentenceOf(error, 'open the clip')
+      trouble.value = sentenceOf(error, say`open the clip`)
       return
     }
     if (shotId.value === id) await pictures.open(next, clip, times.value, [...project.records()!.values()])
@@ -94,18 +95,18 @@ export const useOpenShot = defineStore('open shot', () => {
     if (!shotId.value) return
     const records = project.records()!
     // A join brings the next shot's mattes in.
-    if (diff.put.some((record) => record.type === 'shot')) attend(loadMattes(), 'bring the mattes in')
+    if (diff.put.some((record) => record.type === 'shot')) attend(loadMattes(), say`bring the mattes in`)
     pictures.change(diff, affectedFrames(records, shotId.value, diff, inverse))
     // The shot itself may have been cut anew or be gone.
     const cut = diff.put.find((record) => record.type === 'shot' && record.id === shotId.value)
     const before = inverse.put.find((record) => record.type === 'shot' && record.id === shotId.value)
     if (cut?.type === 'shot' && before?.type === 'shot' && cutOf(cut) !== cutOf(before))
-      attend(open(shotId.value), 'open the shot')
+      attend(open(shotId.value), say`open the shot`)
     const paced = diff.put.find((record) => record.type === 'media' && record.id === shot.value?.media)
     if (paced?.type === 'media' && isPictures(paced))
       attend(
         timesOf(paced).then((own) => (times.value = own)),
-        'read the times of the frames',
+        say`read the times of the frames`,
       )
     if (!records.get('shot', shotId.value)) leave()
   })

@@ -1,6 +1,7 @@
 import { useDocumentVisibility, useEventListener, useIntervalFn, useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed } from 'vue'
+import { say } from '#core/say.ts'
 import { useProject } from '../project/project.ts'
 import { useOpenShot } from './openShot.ts'
 
@@ -56,5 +57,5 @@ export const usePace = defineStore('pace', () => {
 export function saidTime(seconds: number): string {
   if (seconds < 90) return `${Math.round(seconds)} s`
   const minutes = Math.round(seconds / 60)
-  return minutes < 90 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${minutes % 60} min`
+  return minutes < 90 ? say`${minutes} min` : say`${Math.floor(minutes / 60)} h ${minutes % 60} min`
 }

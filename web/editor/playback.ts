@@ -1,5 +1,6 @@
 import { defineStore } from 'pinia'
 import { ref, watch } from 'vue'
+import { say } from '#core/say.ts'
 import { attend } from '../ui/troubles.ts'
 import { useOpenShot } from './openShot.ts'
 
@@ -84,12 +85,12 @@ export const usePlayback = defineStore('playback', () => {
     }
     const round = () => [playIn.value, playOut.value, loop.value].join()
     let known = round()
-    attend(sound(), 'mix the sound')
+    attend(sound(), say`mix the sound`)
     const tick = () => {
       // Another range or another way at its end: the sound goes on there.
       if (round() !== known) {
         known = round()
-        attend(sound(), 'mix the sound')
+        attend(sound(), say`mix the sound`)
       }
       let now = heard ? heard() : performance.now() / 1000 - zero
       if (now >= end()) {

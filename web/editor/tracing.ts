@@ -13,6 +13,7 @@ import { converted, leastNodes, nodeCount, smoothed, withNode, withoutNode } fro
 import { partKind } from '#core/shapes/registry.ts'
 import { keyedFrom, likelyShape, rasterAt } from '#core/shapes/riding.ts'
 import { isAway, isHandKey } from '#core/shapes/track.ts'
+import { say } from '#core/say.ts'
 import { newId, useProject } from '../project/project.ts'
 import { useMotion } from './motion.ts'
 import { useOpenShot } from './openShot.ts'
@@ -52,7 +53,7 @@ export const useTracing = defineStore('tracing', () => {
   /** Places the shape anew on one frame, whatever an edit's reach is. */
   function writeKey(part: Part, points: readonly number[], frame = playback.frame, group = ''): boolean {
     if (refusePixels(part) || tooFar(points)) return false
-    return project.commit(`Key of ${part.name} at ${frame}`, keyDiff(part, frame, points), group)
+    return project.commit(say`Key of ${part.name} at ${frame}`, keyDiff(part, frame, points), group)
   }
 
   /** Keys that came in from elsewhere, in the picture, in place of those on their frames. */
@@ -72,23 +73,27 @@ export const useTracing = defineStore('tracing', () => {
     const { scope } = selected
     if (selected.over === 'range' && !selected.range) {
       toast.warning(
-        'Edits count on the chosen range, and none is chosen. Choose one (sweep over the sheet with Shift), or let them count on this frame.',
+        say`Edits count on the chosen range, and none is chosen. Choose one (sweep over the sheet with Shift), or let them count on this frame.`,
         { id: 'no range' },
       )
       return false
     }
     const over = {
-      frame: `at ${playback.frame}`,
-      all: 'on all keys',
-      range: 'in the range',
-      fade: `around ${playback.frame}`,
+      frame: say`at ${playback.frame}`,
+      all: say`on all keys`,
+      range: say`in the range`,
+      fade: say`around ${playback.frame}`,
     }
-    return project.commit(`Edit ${part.name} ${over[scope.over]}`, keyDiff(part, playback.frame, points, scope), group)
+    return project.commit(
+      say`Edit ${part.name} ${over[scope.over]}`,
+      keyDiff(part, playback.frame, points, scope),
+      group,
+    )
   }
 
   function tooFar(points: readonly number[]): boolean {
     const far = points.some((v) => !Number.isFinite(v) || Math.abs(v) > Math.min(farOutside, limits.coordinate))
-    if (far) toast.error('That would put the shape far outside the picture; nothing was moved.', { id: 'too far' })
+    if (far) toast.error(say`That would put the shape far outside the picture; nothing was moved.`, { id: 'too far' })
     return far
   }
 
@@ -106,7 +111,7 @@ export const useTracing = defineStore('tracing', () => {
   function keepPainted(part: Part, frame = playback.frame): boolean {
     const key = project.get('key', keyId(part.id, frame))
     if (!key || refuseLocked(part)) return false
-    return project.commit(`Keep ${part.name} at ${frame}`, { put: [{ ...key, followed: null }], remove: [] })
+    return project.commit(say`Keep ${part.name} at ${frame}`, { put: [{ ...key, followed: null }], remove: [] })
   }
 
   /** After a key: on by the chosen step, or to the next frame of the key plan. */
@@ -117,7 +122,7 @@ export const useTracing = defineStore('tracing', () => {
 
   function removeKey(part: Part, frame = playback.frame): void {
     if (!project.get('key', keyId(part.id, frame))) return
-    project.commit(`Remove the key of ${part.name} at ${frame}`, {
+    project.commit(say`Remove the key of ${part.name} at ${frame}`, {
       put: [],
       remove: keyWithStrokes(records(), part, frame),
     })
@@ -159,7 +164,7 @@ export const useTracing = defineStore('tracing', () => {
     if (!part || opened.cell(part, playback.frame) !== 'key' || refusePixels(part)) return
     const between = inBetweenAt(opened.track(part), frame)
     if (!between) {
-      toast('There is no key on both sides of this frame, so there is no in-between to go back to.')
+      toast(say`There is no key on both sides of this frame, so there is no in-between to go back to.`)
       return
     }
     if (selected.points.length === 0) return removeKey(part)
@@ -167,7 +172,7 @@ export const useTracing = defineStore('tracing', () => {
     for (const i of selected.points.flatMap((one) => kindOf(part).group(points, one)))
       for (const k of [2 * i, 2 * i + 1]) points[k] = between[k]!
     const { tween } = project.get('key', keyId(part.id, frame))!
-    project.commit(`Set points of ${part.name} back`, { put: [makeKey(part.id, frame, points, tween)], remove: [] })
+    project.commit(say`Set points of ${part.name} back`, { put: [makeKey(part.id, frame, points, tween)], remove: [] })
   }
 
   /** A shape that was copied, in the picture. */
@@ -177,21 +182,21 @@ export const useTracing = defineStore('tracing', () => {
     const points = part && shapeOrGhost(part)
     if (!part || !points) return
     clipboard.value = { kind: part.kind, points: [...points] }
-    toast(`Copied the shape of ${part.name} at ${playback.frame}.`)
+    toast(say`Copied the shape of ${part.name} at ${playback.frame}.`)
   }
   function pasteShape(): void {
     const { part } = selected
     const held = clipboard.value
     if (!part || !held || refuseLocked(part)) return
     if (held.kind !== part.kind) {
-      toast.error(`The copied shape is ${articleOf(held.kind)} and ${part.name} is ${articleOf(part.kind)}.`)
+      toast.error(say`The copied shape is ${articleOf(held.kind)} and ${part.name} is ${articleOf(part.kind)}.`)
       return
     }
     const count = opened.track(part).keys[0]?.points.length
     if (count !== undefined && count !== held.points.length && !kindOf(part).likewise) {
-      const nodes = (numbers: number) => `${anchors(kindOf(part), Array(numbers).fill(0)).length} points`
+      const nodes = (numbers: number) => say`${anchors(kindOf(part), Array(numbers).fill(0)).length} points`
       toast.error(
-        `The copied shape has ${nodes(held.points.length)} and the keys of ${part.name} have ${nodes(count)}. Paste it onto a part without keys, or insert or delete points first.`,
+        say`The copied shape has ${nodes(held.points.length)} and the keys of ${part.name} have ${nodes(count)}. Paste it onto a part without keys, or insert or delete points first.`,
       )
       return
     }
@@ -201,11 +206,11 @@ export const useTracing = defineStore('tracing', () => {
 
   function refusePixels(part: Part): boolean {
     const { pixels } = kindOf(part)
-    if (pixels) toast(`${part.name} is painted: correct it with strokes.`, { id: 'painted' })
+    if (pixels) toast(say`${part.name} is painted: correct it with strokes.`, { id: 'painted' })
     return pixels === true
   }
   function refuseLocked(part: Part): boolean {
-    if (part.locked) toast.error(`${part.name} is locked; unlock it in the cast to change it.`, { id: 'locked' })
+    if (part.locked) toast.error(say`${part.name} is locked; unlock it in the cast to change it.`, { id: 'locked' })
     return part.locked
   }
 
@@ -215,7 +220,7 @@ export const useTracing = defineStore('tracing', () => {
     return project.commit(label, pointsChanged(records(), part, change))
   }
   function insertNode(part: Part, segment: number, t: number): void {
-    if (editNodes(part, `Insert a point in ${part.name}`, (points) => withNode(points, segment, t)))
+    if (editNodes(part, say`Insert a point in ${part.name}`, (points) => withNode(points, segment, t)))
       selected.points = [(segment + 1) * nodePoints]
   }
   function deleteNodes(part: Part): void {
@@ -223,17 +228,17 @@ export const useTracing = defineStore('tracing', () => {
     const some = opened.track(part).keys[0]?.points
     if (!some || nodes.length === 0) return
     if (nodeCount(some) - nodes.length < leastNodes) {
-      toast.error(`An outline keeps at least ${leastNodes} points; delete the part in the cast to be rid of it.`)
+      toast.error(say`An outline keeps at least ${leastNodes} points; delete the part in the cast to be rid of it.`)
       return
     }
     const change = (points: readonly number[]) =>
       [...nodes].sort((a, b) => b - a).reduce<number[]>((all, node) => withoutNode(all, node), [...points])
-    if (editNodes(part, `Delete points of ${part.name}`, change)) selected.points = []
+    if (editNodes(part, say`Delete points of ${part.name}`, change)) selected.points = []
   }
   function convertNodes(part: Part, to: 'corner' | 'smooth'): void {
     const nodes = chosenNodes()
-    if (nodes.length) editNodes(part, `Make points of ${part.name} ${to}`, (points) => converted(points, nodes, to))
-    else if (to === 'smooth') editNodes(part, `Smooth ${part.name}`, smoothed)
+    if (nodes.length) editNodes(part, say`Make points of ${part.name} ${to}`, (points) => converted(points, nodes, to))
+    else if (to === 'smooth') editNodes(part, say`Smooth ${part.name}`, smoothed)
   }
   const chosenNodes = () => selected.points.filter((i) => i % nodePoints === 0).map((i) => i / nodePoints)
 
@@ -250,9 +255,9 @@ export const useTracing = defineStore('tracing', () => {
   function moveKeys(moving: LaneKeys[], by: number, copy = false): void {
     const count = moving.reduce((sum, { keys }) => sum + keys.length, 0)
     if (by === 0 || count === 0) return
-    const what = count === 1 ? `a key of ${moving[0]!.part.name}` : `${count} keys`
+    const what = count === 1 ? say`a key of ${moving[0]!.part.name}` : say`${count} keys`
     project.commit(
-      `${copy ? 'Copy' : 'Move'} ${what} by ${by}`,
+      say`${copy ? say`Copy` : say`Move`} ${what} by ${by}`,
       movedKeys(moving, (frame) => frame + by, { copy, length: opened.length }),
     )
   }
@@ -261,7 +266,7 @@ export const useTracing = defineStore('tracing', () => {
     if (!range || newTo === range.to || newTo <= range.from) return
     const { from, to, parts } = range
     project.commit(
-      `Stretch keys to ${newTo - from + 1} frames`,
+      say`Stretch keys to ${newTo - from + 1} frames`,
       movedKeys(rangeKeys(), (frame) => stretchedFrame(frame, from, to, newTo), { copy: false, length: opened.length }),
     )
     selected.range = { from, to: newTo, parts }
@@ -270,7 +275,7 @@ export const useTracing = defineStore('tracing', () => {
     const remove = rangeKeys(true).flatMap(({ part, keys }) =>
       keys.flatMap((key) => keyWithStrokes(records(), part, key.frame)),
     )
-    if (remove.length) project.commit(`Remove ${remove.length} keys`, { put: [], remove })
+    if (remove.length) project.commit(say`Remove ${remove.length} keys`, { put: [], remove })
   }
   /** What was followed or carried in the range counts as set by hand from then on: no run computes it anew. */
   function keepRange(): void {
@@ -278,23 +283,26 @@ export const useTracing = defineStore('tracing', () => {
       keys.filter((key) => !isHandKey(key)).map((key) => ({ ...key, followed: null })),
     )
     const { from, to } = selected.range!
-    if (put.length) project.commit(`Keep ${put.length} frames of ${from} to ${to}`, { put, remove: [] })
+    if (put.length) project.commit(say`Keep ${put.length} frames of ${from} to ${to}`, { put, remove: [] })
   }
   /** Drops the keys of the range that its in-betweens explain within `tolerance` pixels; returns how many. */
   async function thinOut(tolerance: number): Promise<number> {
     const { from, to } = selected.range!
     const each = rangeKeys().map(({ part }) => withoutNeedless(part, tolerance, { from, to }))
     const remove = (await Promise.all(each)).flat()
-    if (remove.length) project.commit(`Thin out ${remove.length} keys`, { put: [], remove })
+    if (remove.length) project.commit(say`Thin out ${remove.length} keys`, { put: [], remove })
     return remove.length
   }
   /** Drops followed keys of a part that its in-betweens explain within `tolerance` pixels; those set by hand stay. */
   async function fewKeys(part: Part, tolerance: number): Promise<void> {
     const remove = await withoutNeedless(part, tolerance, 'followed')
-    if (remove.length === 0) return void toast(`Every followed key of ${part.name} is needed within ${tolerance} px.`)
+    if (remove.length === 0)
+      return void toast(say`Every followed key of ${part.name} is needed within ${tolerance} px.`)
     const made = opened.track(part).keys.filter((key) => !isHandKey(key)).length
-    project.commit(`Few keys of ${part.name}: ${made} to ${made - remove.length}`, { put: [], remove })
-    toast(`${made - remove.length} of ${made} followed keys of ${part.name} explain its motion within ${tolerance} px.`)
+    project.commit(say`Few keys of ${part.name}: ${made} to ${made - remove.length}`, { put: [], remove })
+    toast(
+      say`${made - remove.length} of ${made} followed keys of ${part.name} explain its motion within ${tolerance} px.`,
+    )
   }
   /** Keys that can go, see the motion's `needless`; asked for again where one has changed meanwhile. */
   async function withoutNeedless(part: Part, tolerance: number, among: { from: number; to: number } | 'followed') {
@@ -308,12 +316,13 @@ export const useTracing = defineStore('tracing', () => {
   /** Style of the spans that begin at keys of the range; '' for each part's own. */
   function setSpans(tween: Tween | ''): void {
     const put = rangeKeys().flatMap(({ keys }) => keys.map((key) => ({ ...key, tween })))
-    if (put.length) project.commit(`In-betweens of ${put.length} spans: ${tween || 'as the part'}`, { put, remove: [] })
+    if (put.length)
+      project.commit(say`In-betweens of ${put.length} spans: ${tween || say`as the part`}`, { put, remove: [] })
   }
 
   function setAway(part: Part, from: number, to: number, away: boolean): void {
     project.commit(
-      `${part.name} is ${away ? 'away' : 'there'} ${from === to ? `at ${from}` : `from ${from} to ${to}`}`,
+      say`${part.name} is ${away ? say`away` : say`there`} ${from === to ? say`at ${from}` : say`from ${from} to ${to}`}`,
       awayChanged(records(), part, [{ from, to }], away, newId),
     )
   }

@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import { effectKinds } from '#core/effects/catalogue.ts'
 import type { EffectKind } from '#core/effects/effect.ts'
 import { soughtKinds } from '#core/effects/sought.ts'
+import { say } from '#core/say.ts'
 import ChapterList from '../ui/ChapterList.vue'
 import SearchDialog from '../ui/SearchDialog.vue'
 import LookList from './LookList.vue'
@@ -25,8 +26,8 @@ const missing = (kind: EffectKind): string => {
   return effects.rideable(kind.kind).length
     ? ''
     : kind.rides.length === 1
-      ? 'needs a traced rod'
-      : 'needs somebody traced'
+      ? say`needs a traced rod`
+      : say`needs somebody traced`
 }
 function choose(kind: EffectKind): void {
   open.value = false
@@ -38,17 +39,17 @@ function choose(kind: EffectKind): void {
   <SearchDialog
     v-model="open"
     v-model:sought="sought"
-    title="Add an effect"
+    :title="say`Add an effect`"
     example="blur, light, bend …"
-    search-label="Search effects"
+    :search-label="say`Search effects`"
     @first="found[0] && choose(found[0])"
   >
     <div class="flex min-h-0 flex-1">
       <ChapterList
         v-model="chapter"
         v-model:sought="sought"
-        label="Kinds of effects"
-        :chapters="[...groups, 'Looks']"
+        :label="say`Kinds of effects`"
+        :chapters="[...groups, say`Looks`]"
       />
       <LookList v-if="chapter === 'Looks' && !sought" @done="open = false" />
       <ul v-else class="scroll-thin grid min-h-0 flex-1 auto-rows-min grid-cols-2 gap-2 overflow-y-auto p-3">
@@ -74,7 +75,7 @@ function choose(kind: EffectKind): void {
           </button>
         </li>
         <li v-if="found.length === 0" class="col-span-2 p-3 text-second">
-          Nothing is called so. Try another word, or look through the list at the left.
+          {{ say`Nothing is called so. Try another word, or look through the list at the left.` }}
         </li>
       </ul>
     </div>

@@ -6,6 +6,7 @@ import type { EffectKind } from '#core/effects/effect.ts'
 import { opacityParameter } from '#core/parameters/opacity.ts'
 import { blendNames, blends } from '#core/pixels/colour/blend.ts'
 import type { Effect } from '#core/records/types.ts'
+import { say } from '#core/say.ts'
 import CastChip from '../editor/CastChip.vue'
 import { useOpenShot } from '../editor/openShot.ts'
 import { useSelection } from '../editor/selection.ts'
@@ -40,7 +41,7 @@ const trouble = computed(() => {
   const { trouble: ofKind, parameters } = kind.value as EffectKind
   const clips = parameters.flatMap((p) => (p.type === 'media' ? [String(settingOf(p.name))] : []))
   if (effects.aboutNobody(props.effect))
-    return 'It does nothing: whom it is about is not in this shot. Choose somebody, or the whole picture.'
+    return say`It does nothing: whom it is about is not in this shot. Choose somebody, or the whole picture.`
   return ofKind?.(props.effect.settings) || (clips.map((id) => opened.clipTroubles.get(id)).find(Boolean) ?? '')
 })
 const targets = computed(() =>
@@ -52,11 +53,11 @@ const covers = computed(() =>
     .filter((member) => member.id !== props.effect.target)
     .flatMap((member) => {
       const parts = project.childrenOf('part', member.id)
-      const whole = { value: member.id, label: member.name, about: 'all of it', colour: member.colour }
+      const whole = { value: member.id, label: member.name, about: say`all of it`, colour: member.colour }
       return [
         whole,
         ...parts.map((part) => ({
-          ...{ value: part.id, label: part.name, about: `of ${member.name}`, colour: member.colour },
+          ...{ value: part.id, label: part.name, about: say`of ${member.name}`, colour: member.colour },
         })),
       ]
     }),
@@ -79,38 +80,46 @@ function choose(event: MouseEvent): void {
 const together = computed(() => effects.togetherWith(props.effect).length)
 const menu = computed<MenuEntry[]>(() => [
   {
-    label: props.effect.on ? 'Turn off' : 'Turn on',
+    label: props.effect.on ? say`Turn off` : say`Turn on`,
     run: () =>
       effects.change(
         props.effect,
         { on: !props.effect.on },
-        props.effect.on ? 'Turn an effect off' : 'Turn an effect on',
+        props.effect.on ? say`Turn an effect off` : say`Turn an effect on`,
       ),
   },
-  { label: 'Earlier', disabled: opened.effects[0]?.id === props.effect.id, run: () => effects.move(props.effect, -1) },
-  { label: 'Later', disabled: opened.effects.at(-1)?.id === props.effect.id, run: () => effects.move(props.effect, 1) },
-  { label: 'Duplicate', run: () => effects.duplicate(props.effect) },
+  {
+    label: say`Earlier`,
+    disabled: opened.effects[0]?.id === props.effect.id,
+    run: () => effects.move(props.effect, -1),
+  },
+  {
+    label: say`Later`,
+    disabled: opened.effects.at(-1)?.id === props.effect.id,
+    run: () => effects.move(props.effect, 1),
+  },
+  { label: say`Duplicate`, run: () => effects.duplicate(props.effect) },
   ...opened.members
     .filter((one) => one.id !== props.effect.target && !props.effect.region.of.includes(one.id))
     .slice(0, 4)
-    .map((one) => ({ label: `The same for ${one.name}`, run: () => effects.copyFor(props.effect, one) })),
+    .map((one) => ({ label: say`The same for ${one.name}`, run: () => effects.copyFor(props.effect, one) })),
   ...project
     .all('shot')
     .filter((one) => one.id !== props.effect.shot)
     .slice(0, 6)
-    .map((one) => ({ label: `Copy to ${one.name}`, run: () => effects.copyToShot(props.effect, one) })),
+    .map((one) => ({ label: say`Copy to ${one.name}`, run: () => effects.copyToShot(props.effect, one) })),
   props.effect.group
     ? {
-        label: 'Take out of its group',
-        run: () => effects.change(props.effect, { group: '', groupOpacity: 1 }, 'Take a card out'),
+        label: say`Take out of its group`,
+        run: () => effects.change(props.effect, { group: '', groupOpacity: 1 }, say`Take a card out`),
       }
     : {
-        label: 'Group with the card above',
+        label: say`Group with the card above`,
         disabled: opened.effects[0]?.id === props.effect.id,
         run: () => effects.groupWithAbove(props.effect),
       },
   {
-    label: together.value ? `Delete these ${together.value + 1}` : 'Delete',
+    label: together.value ? say`Delete these ${together.value + 1}` : say`Delete`,
     danger: true,
     run: () => effects.remove(props.effect),
   },
@@ -125,14 +134,14 @@ const menu = computed<MenuEntry[]>(() => [
       isChosen ? 'border-[#5d7a4c] bg-raised' : 'border-transparent bg-[#222] hover:bg-raised',
       { 'opacity-50': !effect.on },
     ]"
-    :aria-label="`${kind.title} card`"
+    :aria-label="say`${kind.title} card`"
     :aria-current="isChosen"
     :tabindex="isChosen ? undefined : 0"
     @click="choose"
     @keydown.self.enter.prevent="((selected.timing = false), (selected.effectId = effect.id))"
   >
     <div class="flex items-start gap-1">
-      <span class="grip -ml-1.5 flex h-7 cursor-grab items-center text-third" title="Drag to change the order">
+      <span class="grip -ml-1.5 flex h-7 cursor-grab items-center text-third" :title="say`Drag to change the order`">
         <GripVertical :size="14" aria-hidden="true" />
       </span>
       <div class="min-w-0 flex-1">
@@ -145,27 +154,29 @@ const menu = computed<MenuEntry[]>(() => [
             <template v-if="i > 0 && !('text' in piece && piece.text.startsWith(','))">{{ ' ' }}</template>
             <WordChoice
               v-if="'field' in piece && piece.field === 'target'"
-              :label="`Rides on ${target?.name ?? 'nobody'}`"
-              nothing="Trace a rod first."
+              :label="say`Rides on ${target?.name ?? say`nobody`}`"
+              :nothing="say`Trace a rod first.`"
               :options="targets"
               :model-value="effect.target"
-              @update:model-value="effects.change(effect, { target: $event }, 'Choose whom an effect rides on')"
+              @update:model-value="effects.change(effect, { target: $event }, say`Choose whom an effect rides on`)"
             >
               <CastChip v-if="target" :name="target.name" :colour="target.colour" />
-              <span v-else-if="kind.alone && !effect.target" class="word">the middle of the picture</span>
-              <span v-else class="word text-ember">{{ effect.target ? 'somebody who is gone' : 'nobody yet' }}</span>
+              <span v-else-if="kind.alone && !effect.target" class="word">{{ say`the middle of the picture` }}</span>
+              <span v-else class="word text-ember">{{
+                effect.target ? say`somebody who is gone` : say`nobody yet`
+              }}</span>
             </WordChoice>
             <template v-else-if="'field' in piece && piece.field === 'behind'">
               <WordChoice
-                label="What covers it"
-                nothing="Trace what covers it first."
+                :label="say`What covers it`"
+                :nothing="say`Trace what covers it first.`"
                 multiple
                 :options="covers"
                 :model-value="effect.behind"
-                @update:model-value="effects.change(effect, { behind: $event }, 'Choose what covers an effect')"
+                @update:model-value="effects.change(effect, { behind: $event }, say`Choose what covers an effect`)"
               >
                 <template v-if="behind.length">
-                  behind
+                  {{ say`behind` }}
                   <CastChip
                     v-for="one in behind"
                     :key="one.value"
@@ -174,7 +185,7 @@ const menu = computed<MenuEntry[]>(() => [
                     :colour="one.colour"
                   />
                 </template>
-                <span v-else class="word">in front of all</span>
+                <span v-else class="word">{{ say`in front of all` }}</span>
               </WordChoice>
               <RangeWord
                 v-if="behind.length && (isChosen || effect.behindRange)"
@@ -186,7 +197,7 @@ const menu = computed<MenuEntry[]>(() => [
                   effects.change(
                     effect,
                     { behindRange: $event },
-                    'Choose when an effect is covered',
+                    say`Choose when an effect is covered`,
                     `cover ${effect.id}`,
                   )
                 "
@@ -194,11 +205,11 @@ const menu = computed<MenuEntry[]>(() => [
             </template>
             <WordChoice
               v-else-if="'field' in piece && piece.field === 'blend'"
-              label="Blending"
+              :label="say`Blending`"
               nothing=""
               :options="blendOptions"
               :model-value="effect.blend"
-              @update:model-value="effects.change(effect, { blend: $event }, 'Set the blending')"
+              @update:model-value="effects.change(effect, { blend: $event }, say`Set the blending`)"
             >
               <span class="word">{{ blends[effect.blend] }}</span>
             </WordChoice>
@@ -209,14 +220,14 @@ const menu = computed<MenuEntry[]>(() => [
               :range="effect.range"
               of="effect"
               @change="
-                effects.change(effect, { range: $event }, 'Choose the frames of an effect', `range ${effect.id}`)
+                effects.change(effect, { range: $event }, say`Choose the frames of an effect`, `range ${effect.id}`)
               "
             />
             <SettingWord
               v-else-if="'field' in piece"
               :parameter="opacityParameter"
               :value="effect.opacity"
-              @change="effects.change(effect, { opacity: $event as Effect['opacity'] }, 'Set opacity')"
+              @change="effects.change(effect, { opacity: $event as Effect['opacity'] }, say`Set opacity`)"
             />
             <SettingWord
               v-else-if="'setting' in piece"
@@ -234,7 +245,7 @@ const menu = computed<MenuEntry[]>(() => [
         <p v-if="trouble" class="pb-1 leading-5 text-ember" role="status">{{ trouble }}</p>
       </div>
       <MenuButton
-        :label="`More for this ${kind.title.toLowerCase()}`"
+        :label="say`More for this ${kind.title.toLowerCase()}`"
         :entries="menu"
         button-class="icon-button !size-6"
         ><Ellipsis :size="15" aria-hidden="true"

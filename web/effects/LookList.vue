@@ -4,6 +4,7 @@ import { computed, onMounted, ref, useTemplateRef } from 'vue'
 import { toast } from 'vue-sonner'
 import { isAboutSomebody, type Look, shippedLooks, writeLooks } from '#core/looks/looks.ts'
 import type { KeptLook } from '#core/records/types.ts'
+import { say } from '#core/say.ts'
 import CastChip from '../editor/CastChip.vue'
 import { useOpenShot } from '../editor/openShot.ts'
 import { useProject } from '../project/project.ts'
@@ -23,7 +24,7 @@ const own = useOwnLooks()
 const file = useTemplateRef<HTMLInputElement>('file')
 onMounted(() => {
   own.deleted = null
-  attend(own.load(), 'fetch your looks')
+  attend(own.load(), say`fetch your looks`)
 })
 
 interface Offered {
@@ -56,7 +57,7 @@ function put(look: Look, member: string): void {
 function remove({ kept, here }: Offered): void {
   if (!kept) return
   if (here) effects.removeLook(kept)
-  else attend(own.remove(kept), 'delete the look')
+  else attend(own.remove(kept), say`delete the look`)
 }
 
 const name = ref('')
@@ -65,7 +66,7 @@ const about = ref<string | null>(null)
 const subjectsOfCards = computed(() =>
   [
     ...opened.members.map(({ id, name }) => ({ value: id, label: name })),
-    { value: '', label: 'the whole picture' },
+    { value: '', label: say`the whole picture` },
   ].filter(({ value }) => opened.effects.some((one) => effects.isAbout(one, value))),
 )
 const chosen = computed({
@@ -74,7 +75,7 @@ const chosen = computed({
 })
 function keep(): void {
   if (chosen.value === undefined || !name.value.trim()) return
-  attend(own.keep(effects.lookOf(name.value.trim(), chosen.value, pictureOfStage())), 'keep the look')
+  attend(own.keep(effects.lookOf(name.value.trim(), chosen.value, pictureOfStage())), say`keep the look`)
   name.value = ''
 }
 /** What the stage shows, as a small JPEG. */
@@ -97,16 +98,19 @@ async function take(event: Event): Promise<void> {
   if (!chosen) return
   try {
     const count = await own.take(await chosen.text())
-    toast(count === 1 ? 'One look was brought in.' : `${count} looks were brought in.`)
+    toast(count === 1 ? say`One look was brought in.` : say`${count} looks were brought in.`)
   } catch (error) {
-    tell(error, 'read the looks')
+    tell(error, say`read the looks`)
   }
 }
 </script>
 
 <template>
   <div class="flex min-h-0 flex-1 flex-col">
-    <ul class="scroll-thin grid min-h-0 flex-1 auto-rows-min grid-cols-3 gap-2 overflow-y-auto p-3" aria-label="Looks">
+    <ul
+      class="scroll-thin grid min-h-0 flex-1 auto-rows-min grid-cols-3 gap-2 overflow-y-auto p-3"
+      :aria-label="say`Looks`"
+    >
       <li v-for="one in looks" :key="one.kept?.id ?? one.look.name" class="rounded-[8px] bg-[#222] p-2">
         <img
           v-if="one.preview"
@@ -119,24 +123,24 @@ async function take(event: Event): Promise<void> {
           <span class="min-w-0 flex-1">
             <strong class="block truncate font-semibold">{{ one.look.name }}</strong>
             <span class="block text-s leading-4 text-second"
-              >{{ one.look.about }}<template v-if="one.here">, in this project only</template></span
+              >{{ one.look.about }}<template v-if="one.here">{{ say`, in this project only` }}</template></span
             >
           </span>
           <template v-if="one.kept">
             <IconButton
               v-if="one.here"
               :icon="BookmarkPlus"
-              :label="`Keep ${one.look.name} for all projects`"
+              :label="say`Keep ${one.look.name} for all projects`"
               class="!size-6"
-              @click="attend(own.keep(one.kept), 'keep the look')"
+              @click="attend(own.keep(one.kept), say`keep the look`)"
             />
             <IconButton
               :icon="Download"
-              :label="`Export ${one.look.name}`"
+              :label="say`Export ${one.look.name}`"
               class="!size-6"
               @click="save([one.look], one.look.name)"
             />
-            <IconButton :icon="Trash2" :label="`Delete ${one.look.name}`" class="!size-6" @click="remove(one)" />
+            <IconButton :icon="Trash2" :label="say`Delete ${one.look.name}`" class="!size-6" @click="remove(one)" />
           </template>
         </div>
         <p class="mt-1.5 flex flex-wrap items-center gap-1 text-s text-third">
@@ -144,33 +148,35 @@ async function take(event: Event): Promise<void> {
             v-if="!isAboutSomebody(one.look)"
             type="button"
             class="button-quiet !h-6 !px-1.5"
-            :aria-label="`Put ${one.look.name} on the picture`"
+            :aria-label="say`Put ${one.look.name} on the picture`"
             @click="put(one.look, '')"
           >
-            put on the picture
+            {{ say`put on the picture` }}
           </button>
           <template v-else-if="subjects(one.look).length">
-            put on
+            {{ say`put on` }}
             <button
               v-for="member in subjects(one.look)"
               :key="member.id"
               type="button"
               class="rounded-[5px]"
-              :aria-label="`Put ${one.look.name} on ${member.name}`"
+              :aria-label="say`Put ${one.look.name} on ${member.name}`"
               @click="put(one.look, member.id)"
             >
               <CastChip :name="member.name" :colour="member.colour" />
             </button>
           </template>
           <span v-else class="text-ember">{{
-            one.look.needs.includes('rod') ? 'needs a traced rod' : 'needs somebody traced'
+            one.look.needs.includes('rod') ? say`needs a traced rod` : say`needs somebody traced`
           }}</span>
         </p>
       </li>
     </ul>
     <p v-if="own.deleted" class="flex h-9 shrink-0 items-center gap-2 border-t px-3" role="status">
-      {{ own.deleted.name }} is deleted.
-      <button type="button" class="button-quiet" @click="attend(own.bringBack(), 'keep the look')">Undo</button>
+      {{ say`${own.deleted.name} is deleted.` }}
+      <button type="button" class="button-quiet" @click="attend(own.bringBack(), say`keep the look`)">
+        {{ say`Undo` }}
+      </button>
     </p>
     <footer class="flex h-12 shrink-0 items-center gap-2 border-t px-3">
       <template v-if="chosen !== undefined">
@@ -178,36 +184,36 @@ async function take(event: Event): Promise<void> {
           v-model="name"
           class="field h-8 w-40"
           maxlength="80"
-          placeholder="name of a look"
-          aria-label="Name of the new look"
+          :placeholder="say`name of a look`"
+          :aria-label="say`Name of the new look`"
           @keydown.enter="keep"
         />
-        <span class="text-second">of</span>
-        <ChoiceField v-model="chosen" label="Whose cards" :options="subjectsOfCards" bare up />
+        <span class="text-second">{{ say`of` }}</span>
+        <ChoiceField v-model="chosen" :label="say`Whose cards`" :options="subjectsOfCards" bare up />
         <button
           type="button"
           class="button-quiet"
           :disabled="!name.trim()"
-          title="Keeps these cards as a look that every project offers"
+          :title="say`Keeps these cards as a look that every project offers`"
           @click="keep"
         >
-          Keep
+          {{ say`Keep` }}
         </button>
       </template>
-      <span v-else class="text-third">Cards of this shot can be kept as a look: it has none yet.</span>
+      <span v-else class="text-third">{{ say`Cards of this shot can be kept as a look: it has none yet.` }}</span>
       <span class="flex-1" />
       <button v-if="own.looks.length" type="button" class="button-quiet" @click="save([...own.looks], 'looks')">
-        <Download :size="15" aria-hidden="true" /> Export all
+        <Download :size="15" aria-hidden="true" /> {{ say`Export all` }}
       </button>
       <button type="button" class="button-quiet" @click="file?.click()">
-        <Upload :size="15" aria-hidden="true" /> Bring in
+        <Upload :size="15" aria-hidden="true" /> {{ say`Bring in` }}
       </button>
       <input
         ref="file"
         type="file"
         accept=".json,application/json"
         class="hidden"
-        aria-label="File of looks"
+        :aria-label="say`File of looks`"
         @change="take"
       />
     </footer>

@@ -5,6 +5,7 @@ import type { EffectKind } from '#core/effects/effect.ts'
 import { still } from '#core/parameters/builders.ts'
 import { everywhere } from '#core/records/make.ts'
 import type { Effect, Region, Side } from '#core/records/types.ts'
+import { say } from '#core/say.ts'
 import CastChip from '../editor/CastChip.vue'
 import { useOpenShot } from '../editor/openShot.ts'
 import { useProject } from '../project/project.ts'
@@ -29,11 +30,11 @@ const takesOut = computed(() => {
   return kind.region === 'bounds' && kind.makes === 'picture'
 })
 const region = computed(() => props.effect.region)
-const phrases: Record<Side, string> = { inside: '', outside: 'everything outside', edge: 'along the edge of' }
+const phrases: Record<Side, string> = { inside: '', outside: say`everything outside`, edge: say`along the edge of` }
 const sides: { value: Side; label: string }[] = [
-  { value: 'inside', label: 'inside' },
-  { value: 'outside', label: 'outside' },
-  { value: 'edge', label: 'edge' },
+  { value: 'inside', label: say`inside` },
+  { value: 'outside', label: say`outside` },
+  { value: 'edge', label: say`edge` },
 ]
 /** Members with their parts, as a tree of two ranks. */
 const choices = computed(() =>
@@ -52,30 +53,30 @@ const change = (fields: Partial<Region>, label: string) =>
   effects.change(props.effect, { region: { ...region.value, ...fields } }, label, `region ${props.effect.id}`)
 function toggle(id: string): void {
   const of = region.value.of.includes(id) ? region.value.of.filter((one) => one !== id) : [...region.value.of, id]
-  change(of.length ? { of } : { ...everywhere, of }, 'Choose where an effect works')
+  change(of.length ? { of } : { ...everywhere, of }, say`Choose where an effect works`)
 }
 const grow = still(
-  'Grow',
+  say`Grow`,
   'px',
   [-400, 400, 1],
   0,
-  'Moves the edge outwards, or inwards below 0; the width of the band along an edge.',
+  say`Moves the edge outwards, or inwards below 0; the width of the band along an edge.`,
 )
-const soften = still('Soften', 'px', [0, 400, 1], 0, 'Softness of the edge, for this effect only.')
+const soften = still(say`Soften`, 'px', [0, 400, 1], 0, say`Softness of the edge, for this effect only.`)
 </script>
 
 <template>
-  <PopWord label="Where it works">
+  <PopWord :label="say`Where it works`">
     <template #phrase>
       <template v-if="chosen.length">
         {{ phrases[region.side] }}
         <CastChip v-for="one in chosen" :key="one.id" class="mr-1" :name="one.name" :colour="one.colour" />
       </template>
-      <span v-else-if="needsSomebody && !region.of.length" class="word text-ember">nothing yet</span>
-      <span v-else-if="region.of.length" class="word text-ember">somebody who is gone</span>
-      <span v-else class="word">the whole picture</span>
+      <span v-else-if="needsSomebody && !region.of.length" class="word text-ember">{{ say`nothing yet` }}</span>
+      <span v-else-if="region.of.length" class="word text-ember">{{ say`somebody who is gone` }}</span>
+      <span v-else class="word">{{ say`the whole picture` }}</span>
     </template>
-    <div class="flex gap-1" role="group" aria-label="Side">
+    <div class="flex gap-1" role="group" :aria-label="say`Side`">
       <button
         v-for="side in sides"
         :key="side.value"
@@ -84,7 +85,7 @@ const soften = still('Soften', 'px', [0, 400, 1], 0, 'Softness of the edge, for 
         :class="{ '!bg-selected !text-text': region.of.length && region.side === side.value }"
         :aria-pressed="region.side === side.value"
         :disabled="!region.of.length"
-        @click="change({ side: side.value }, 'Choose the side of a region')"
+        @click="change({ side: side.value }, say`Choose the side of a region`)"
       >
         {{ side.label }}
       </button>
@@ -102,31 +103,33 @@ const soften = still('Soften', 'px', [0, 400, 1], 0, 'Softness of the edge, for 
           <span v-else>{{ one.name }}</span>
         </label>
       </li>
-      <li v-if="choices.length === 0" class="text-second">Trace somebody first; until then it works everywhere.</li>
+      <li v-if="choices.length === 0" class="text-second">
+        {{ say`Trace somebody first; until then it works everywhere.` }}
+      </li>
     </ul>
     <label
       v-if="region.of.length && region.side === 'outside' && takesOut"
       class="flex h-8 cursor-pointer items-center gap-2"
-      title="Else they are taken out of the picture before, so that they do not slide or smear along"
+      :title="say`Else they are taken out of the picture before, so that they do not slide or smear along`"
     >
       <input
         type="checkbox"
         class="accent-[#b9f29a]"
         :checked="region.filmed === true"
-        @change="change({ filmed: !region.filmed }, 'Choose what a region is worked on with')"
+        @change="change({ filmed: !region.filmed }, say`Choose what a region is worked on with`)"
       />
-      with them still in what is changed
+      {{ say`with them still in what is changed` }}
     </label>
     <template v-if="region.of.length">
       <NumberField
         :of="grow"
         :model-value="region.grow"
-        @update:model-value="change({ grow: $event }, 'Grow a region')"
+        @update:model-value="change({ grow: $event }, say`Grow a region`)"
       />
       <NumberField
         :of="soften"
         :model-value="region.soften"
-        @update:model-value="change({ soften: $event }, 'Soften a region')"
+        @update:model-value="change({ soften: $event }, say`Soften a region`)"
       />
     </template>
   </PopWord>

@@ -16,6 +16,7 @@ import { cardOf, cardsFor, type Look } from '#core/looks/looks.ts'
 import { opacityParameter } from '#core/parameters/opacity.ts'
 import type { Setting } from '#core/parameters/parameters.ts'
 import type { Effect, KeptLook, Member, Shot } from '#core/records/types.ts'
+import { say } from '#core/say.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { useSelection } from '../editor/selection.ts'
 import { newId, useProject } from '../project/project.ts'
@@ -50,14 +51,14 @@ export const useEffects = defineStore('effects', () => {
   function add(kind: string): void {
     if (kind === 'takeOver') return joinOn()
     const effect = newCard(records(), opened.shotId, kind, opened.reachable, selected.part?.member ?? '', newId)
-    if (project.commit(`Add ${effectKind(kind).title.toLowerCase()}`, { put: [effect], remove: [] }))
+    if (project.commit(say`Add ${effectKind(kind).title.toLowerCase()}`, { put: [effect], remove: [] }))
       selected.effectId = effect.id
   }
 
   /** Lets the next shot take over; where the shot is cut it is joined. */
   function joinOn(): void {
     const diff = takeOverIn(project.records()!, opened.shot!, newId)
-    if (project.commit('Let the next shot take over', diff)) selected.effectId = diff.put.at(-1)!.id
+    if (project.commit(say`Let the next shot take over`, diff)) selected.effectId = diff.put.at(-1)!.id
   }
 
   /** Puts a look on a member, or on the picture (''), its cards after those that are there. */
@@ -68,7 +69,7 @@ export const useEffects = defineStore('effects', () => {
       ...{ type: 'effect', id: newId(), shot: opened.shotId, order: places[i]! },
       ...card,
     }))
-    if (project.commit(`Put on ${look.name}`, { put, remove: [] })) selected.effectId = put[0]!.id
+    if (project.commit(say`Put on ${look.name}`, { put, remove: [] })) selected.effectId = put[0]!.id
   }
   /** The shot's cards that are about a member, or about nobody (''), as a look. */
   function lookOf(name: string, member: string, preview: string): KeptLook {
@@ -76,7 +77,7 @@ export const useEffects = defineStore('effects', () => {
     const cards = about.map((one) => cardOf(one, member))
     const needs = [...new Set(about.flatMap((one) => (one.target ? (effectKind(one.kind).rides ?? []) : [])))]
     return {
-      ...{ type: 'look', id: newId(), name, about: `${cards.length} ${cards.length === 1 ? 'card' : 'cards'}` },
+      ...{ type: 'look', id: newId(), name, about: `${cards.length} ${cards.length === 1 ? say`card` : say`cards`}` },
       ...{ needs, cards, preview },
     }
   }
@@ -84,7 +85,7 @@ export const useEffects = defineStore('effects', () => {
   const isAbout = ({ target, region }: Effect, member: string): boolean =>
     member ? target === member || region.of.includes(member) : !target && !region.of.length
   function removeLook(look: KeptLook): void {
-    project.remove(`Delete the look ${look.name}`, look.name, [{ type: 'look', id: look.id }])
+    project.remove(say`Delete the look ${look.name}`, look.name, [{ type: 'look', id: look.id }])
   }
 
   function change(effect: Effect, fields: Partial<Effect>, label: string, group = ''): void {
@@ -93,7 +94,7 @@ export const useEffects = defineStore('effects', () => {
     const also = Object.keys(fields).every((name) => shared.has(name)) ? togetherWith(effect) : []
     const others = also.filter((one) => !fields.region || effectKind(one.kind).region !== 'none')
     const put = [...(now ? [now] : []), ...others].map((one) => ({ ...one, ...fields }))
-    if (now) project.commit(others.length ? `${label} on ${put.length} cards` : label, { put, remove: [] }, group)
+    if (now) project.commit(others.length ? say`${label} on ${put.length} cards` : label, { put, remove: [] }, group)
   }
   /** The other cards that are chosen together with one. */
   function togetherWith(effect: Effect): Effect[] {
@@ -108,7 +109,7 @@ export const useEffects = defineStore('effects', () => {
       change(
         now,
         { settings: { ...now.settings, [name]: value } },
-        `Set ${label.toLowerCase()}`,
+        say`Set ${label.toLowerCase()}`,
         `effect ${effect.id} ${name}`,
       )
   }
@@ -118,35 +119,35 @@ export const useEffects = defineStore('effects', () => {
   /** The shot's cards in a new order. */
   function reorder(list: readonly Effect[]): void {
     const put = cardsReordered(records(), list)
-    if (put.length) project.commit('Change the order of effects', { put, remove: [] })
+    if (put.length) project.commit(say`Change the order of effects`, { put, remove: [] })
   }
   /** Puts the card into the group of the one above it, which gets one where it has none; or takes it out. */
   function groupWithAbove(effect: Effect): void {
     const put = groupedWithAbove(records(), effect)
-    if (put.length) project.commit('Group cards', { put, remove: [] })
+    if (put.length) project.commit(say`Group cards`, { put, remove: [] })
   }
   /** The same card for another member of this shot, or for a shot with what it names there by the same names. */
   function copyFor(effect: Effect, member: Member): void {
     const copy = cardForMember(records(), effect, member, newId)
-    if (project.commit(`Copy an effect for ${member.name}`, { put: [copy], remove: [] })) selected.effectId = copy.id
+    if (project.commit(say`Copy an effect for ${member.name}`, { put: [copy], remove: [] })) selected.effectId = copy.id
   }
   function copyToShot(effect: Effect, shot: Shot): void {
     const put = [cardForShot(records(), effect, shot, newId)]
-    project.commit(`Copy an effect to ${shot.name}`, { put, remove: [] })
+    project.commit(say`Copy an effect to ${shot.name}`, { put, remove: [] })
   }
   function remove(effect: Effect): void {
     const all = [effect, ...togetherWith(effect)]
-    const what = all.length > 1 ? `${all.length} cards` : effectKind(effect.kind).title.toLowerCase()
-    const name = all.length > 1 ? `All of ${what}` : effectKind(effect.kind).title
+    const what = all.length > 1 ? say`${all.length} cards` : effectKind(effect.kind).title.toLowerCase()
+    const name = all.length > 1 ? say`All of ${what}` : effectKind(effect.kind).title
     project.remove(
-      `Delete ${what}`,
+      say`Delete ${what}`,
       name,
       all.map(({ id }) => ({ type: 'effect', id })),
     )
   }
   function duplicate(effect: Effect): void {
     const copy: Effect = { ...effect, id: newId(), order: placesForNew(records(), opened.shotId, 1)[0]! }
-    if (project.commit(`Duplicate ${effectKind(effect.kind).title.toLowerCase()}`, { put: [copy], remove: [] }))
+    if (project.commit(say`Duplicate ${effectKind(effect.kind).title.toLowerCase()}`, { put: [copy], remove: [] }))
       selected.effectId = copy.id
   }
   /** Exchanges the effect with its neighbour in the order of working. */
@@ -154,7 +155,7 @@ export const useEffects = defineStore('effects', () => {
     const list = opened.effects
     const other = list[list.findIndex((one) => one.id === effect.id) + way]
     if (other)
-      project.commit('Change the order of effects', {
+      project.commit(say`Change the order of effects`, {
         put: [
           { ...effect, order: other.order },
           { ...other, order: effect.order },
@@ -168,7 +169,7 @@ export const useEffects = defineStore('effects', () => {
   /** Sets a number or colour, still or moving. */
   function setMoving(effect: Effect, p: { name: string }, value: Setting): void {
     if (p.name === opacityParameter.name)
-      change(effect, { opacity: value as Effect['opacity'] }, 'Set opacity', `opacity ${effect.id}`)
+      change(effect, { opacity: value as Effect['opacity'] }, say`Set opacity`, `opacity ${effect.id}`)
     else setSetting(effect, p.name, value)
   }
 

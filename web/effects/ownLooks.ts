@@ -2,6 +2,7 @@ import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import { type Look, readLooks } from '#core/looks/looks.ts'
 import type { KeptLook } from '#core/records/types.ts'
+import { say } from '#core/say.ts'
 import { api } from '../project/api.ts'
 import { newId } from '../project/project.ts'
 import { tell } from '../ui/troubles.ts'
@@ -14,7 +15,7 @@ export const useOwnLooks = defineStore('ownLooks', () => {
     try {
       looks.value = await api.looks()
     } catch (error) {
-      tell(error, 'fetch your looks', 'looks')
+      tell(error, say`fetch your looks`, 'looks')
     }
   }
   async function keep(look: KeptLook): Promise<void> {
@@ -22,7 +23,7 @@ export const useOwnLooks = defineStore('ownLooks', () => {
       await api.keepLook(look)
       looks.value = [...looks.value.filter((one) => one.id !== look.id), look]
     } catch (error) {
-      tell(error, `keep the look ${look.name}`, 'looks')
+      tell(error, say`keep the look ${look.name}`, 'looks')
     }
   }
   /** The one that was deleted last, to be had back. */
@@ -36,7 +37,7 @@ export const useOwnLooks = defineStore('ownLooks', () => {
     try {
       await api.deleteLook(look.id)
     } catch (error) {
-      return tell(error, `delete the look ${look.name}`, 'looks')
+      return tell(error, say`delete the look ${look.name}`, 'looks')
     }
     looks.value = looks.value.filter((one) => one.id !== look.id)
     deleted.value = look

@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import { still } from '#core/parameters/builders.ts'
 import { isHandKey } from '#core/shapes/track.ts'
 import type { PlaneModel } from '#core/tracking/plane.ts'
+import { say } from '#core/say.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import RunPanel from '../editor/runs/RunPanel.vue'
 import { followWishes, type LeaveOut } from '../editor/runs/followWishes.ts'
@@ -25,83 +26,85 @@ const followed = computed(() =>
 )
 
 const models: { value: PlaneModel; label: string }[] = [
-  { value: 'auto', label: 'as stiff as it can be' },
-  { value: 'translation', label: 'shifts' },
-  { value: 'rigid', label: 'shifts and turns' },
-  { value: 'similarity', label: 'shifts, turns, grows' },
-  { value: 'affine', label: 'shears too' },
-  { value: 'homography', label: 'in perspective' },
+  { value: 'auto', label: say`as stiff as it can be` },
+  { value: 'translation', label: say`shifts` },
+  { value: 'rigid', label: say`shifts and turns` },
+  { value: 'similarity', label: say`shifts, turns, grows` },
+  { value: 'affine', label: say`shears too` },
+  { value: 'homography', label: say`in perspective` },
 ]
 const leaveOuts: { value: LeaveOut; label: string }[] = [
-  { value: 'holdouts', label: 'its holdouts' },
-  { value: 'others', label: 'everyone else' },
-  { value: 'nothing', label: 'nothing' },
+  { value: 'holdouts', label: say`its holdouts` },
+  { value: 'others', label: say`everyone else` },
+  { value: 'nothing', label: say`nothing` },
 ]
 const atUnsure = [
-  { value: 'mark' as const, label: 'mark it and go on' },
-  { value: 'stop' as const, label: 'stop there' },
+  { value: 'mark' as const, label: say`mark it and go on` },
+  { value: 'stop' as const, label: say`stop there` },
 ]
 const more = ref(false)
 const freedom = still(
-  'Edges give',
+  say`Edges give`,
   'px',
   [0, 10, 0.5],
   0,
-  'After the whole is found each point goes to its own edge, by so much at most: for limbs that bend.',
+  say`After the whole is found each point goes to its own edge, by so much at most: for limbs that bend.`,
 )
 const unsure = still(
-  'Unsure below',
+  say`Unsure below`,
   '%',
   [0.05, 0.95, 0.05],
   0.5,
-  'Frames whose confidence lies below this are marked as unsure.',
+  say`Frames whose confidence lies below this are marked as unsure.`,
 )
 const within = still(
-  'Few keys',
+  say`Few keys`,
   'px',
   [0.2, 10, 0.1],
   1.5,
-  'By so much the in-betweens of few keys may lie off what was followed.',
+  say`By so much the in-betweens of few keys may lie off what was followed.`,
 )
 </script>
 
 <template>
   <RunPanel
     v-if="selected.part"
-    title="Follow"
+    :title="say`Follow`"
     verb="follow"
     past="followed"
     hand-frame="key"
-    again="The spans next to the key on this frame are followed anew"
+    :again="say`The spans next to the key on this frame are followed anew`"
     @go="following.follow($event)"
   >
     <template v-if="more">
       <ChoiceField
         v-if="selected.part.kind !== 'rod'"
         v-model="followWishes.model"
-        label="It moves"
+        :label="say`It moves`"
         class="mt-1.5"
         :options="models"
       />
       <NumberField :of="freedom" v-if="selected.part.kind === 'outline'" v-model="followWishes.edgeFreedom" />
-      <ChoiceField v-model="followWishes.leaveOut" label="Looks past" class="mt-1" :options="leaveOuts" />
+      <ChoiceField v-model="followWishes.leaveOut" :label="say`Looks past`" class="mt-1" :options="leaveOuts" />
       <NumberField :of="unsure" v-model="followWishes.unsure" />
       <NumberField :of="within" v-model="followWishes.within" />
-      <ChoiceField v-model="followWishes.atUnsure" label="Unsure: then" :options="atUnsure" />
+      <ChoiceField v-model="followWishes.atUnsure" :label="say`Unsure: then`" :options="atUnsure" />
     </template>
     <div class="flex items-center justify-between">
       <button type="button" class="button-quiet !px-1" :aria-expanded="more" @click="more = !more">
-        {{ more ? 'less' : 'motion, cover, when unsure' }}
+        {{ more ? say`less` : say`motion, cover, when unsure` }}
       </button>
       <button
         v-if="followed > 2"
         type="button"
         class="button"
         :disabled="runs.run !== null || selected.part.locked"
-        :title="`Keep only those followed keys that the others do not explain within ${followWishes.within} px: fewer to edit`"
-        @click="attend(tracing.fewKeys(selected.part, followWishes.within), 'find the keys that are needed')"
+        :title="
+          say`Keep only those followed keys that the others do not explain within ${followWishes.within} px: fewer to edit`
+        "
+        @click="attend(tracing.fewKeys(selected.part, followWishes.within), say`find the keys that are needed`)"
       >
-        few keys
+        {{ say`few keys` }}
       </button>
     </div>
   </RunPanel>

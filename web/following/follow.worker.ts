@@ -7,6 +7,7 @@ import { edgeOf } from '#core/shapes/traced.ts'
 import { isHandKey } from '#core/shapes/track.ts'
 import { follow, type FollowedFrame, type FollowResult, type FollowTask } from '#core/tracking/follow.ts'
 import type { PlaneModel } from '#core/tracking/plane.ts'
+import { say } from '#core/say.ts'
 import { type FramePort, KeptPictures } from '../frames/keptPictures.ts'
 import { type Started, started } from '../frames/worker.ts'
 import type { SightWorker } from './sight.worker.ts'
@@ -30,7 +31,7 @@ export interface FollowOrder {
 const startSight = () =>
   started<SightWorker>(
     new Worker(new URL('./sight.worker.ts', import.meta.url), { type: 'module' }),
-    'read the picture',
+    say`read the picture`,
   )
 
 class Follower {

@@ -8,6 +8,7 @@ import { keyedFrom } from '#core/shapes/riding.ts'
 import { backdropFrames } from '#core/tracking/background.ts'
 import type { Ending, FollowedFrame } from '#core/tracking/follow.ts'
 import { neediest } from '#core/tracking/neediest.ts'
+import { say } from '#core/say.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { followWishes } from '../editor/runs/followWishes.ts'
 import { useRuns } from '../editor/runs/runs.ts'
@@ -24,7 +25,7 @@ import type { FollowWorker } from './follow.worker.ts'
 const startFollower = () =>
   started<FollowWorker>(
     new Worker(new URL('./follow.worker.ts', import.meta.url), { type: 'module' }),
-    'follow the picture',
+    say`follow the picture`,
   )
 
 /** Share of a run that reading its first frames counts as. */
@@ -60,7 +61,7 @@ export const useFollowing = defineStore('following', () => {
     const remote = worker.of(opened.cut)
     await runs.begin({
       ...{ what: 'follow', part, span },
-      nothingLeft: 'There is no frame left to follow that way.',
+      nothingLeft: say`There is no frame left to follow that way.`,
       async work(from, to, found, progressed) {
         const { model, edgeFreedom, unsure, atUnsure } = followWishes.value
         const { reads, works } = reported(progressed)
@@ -93,21 +94,21 @@ export const useFollowing = defineStore('following', () => {
         return { keys, endings, astray, look: astray ?? neediest(frames, unsure) }
       },
       stop: () => attend(Promise.resolve(worker.running?.stop()), 'stop'),
-      label: (count) => `Follow ${part.name} over ${count} ${count === 1 ? 'frame' : 'frames'}`,
+      label: (count) => say`Follow ${part.name} over ${count} ${count === 1 ? say`frame` : say`frames`}`,
       say({ keys, endings: [ending], look, astray }) {
-        const followed = `${part.name}: ${keys.length} ${keys.length === 1 ? 'frame' : 'frames'} followed.`
+        const followed = say`${part.name}: ${keys.length} ${keys.length === 1 ? say`frame` : say`frames`} followed.`
         if (astray !== undefined) {
-          const lay = 'lay it along the rod from end to end, as wide as it is, and follow again.'
-          toast.warning(`Little under the key of ${part.name} on frame ${astray} looks like a rod: ${lay}`, {
+          const lay = say`lay it along the rod from end to end, as wide as it is, and follow again.`
+          toast.warning(say`Little under the key of ${part.name} on frame ${astray} looks like a rod: ${lay}`, {
             ...{ id: 'follow', duration: 8000 },
           })
         } else if (ending) {
           const { frame, why } = ending
-          const set = `Stopped at frame ${frame}: ${reasons[why]}. Set it there and follow on.`
+          const set = say`Stopped at frame ${frame}: ${reasons[why]}. Set it there and follow on.`
           toast.warning(`${followed} ${set}`, { id: 'follow', duration: 8000 })
         } else if (look !== null && look !== undefined)
           toast(
-            `${followed} A hand on frame ${look} would help most: drag it there, then ${keysOf('followAgain')[0]?.join('+') ?? ''} follows both spans again.`,
+            say`${followed} A hand on frame ${look} would help most: drag it there, then ${keysOf('followAgain')[0]?.join('+') ?? ''} follows both spans again.`,
             {
               ...{ id: 'follow', duration: 8000 },
             },
@@ -132,7 +133,7 @@ export const useFollowing = defineStore('following', () => {
 })
 
 const reasons: Record<Ending['why'], string> = {
-  unsure: 'it is not sure any more',
-  lost: 'it was lost',
-  cut: 'the picture cuts to something else',
+  unsure: say`it is not sure any more`,
+  lost: say`it was lost`,
+  cut: say`the picture cuts to something else`,
 }

@@ -3,6 +3,7 @@ import { RadioGroup, RadioGroupLabel, RadioGroupOption } from '@headlessui/vue'
 import { X } from '@lucide/vue'
 import { computed, ref } from 'vue'
 import type { ConversionChoices, ConversionState } from '#core/records/exchange.ts'
+import { say } from '#core/say.ts'
 import ChoiceField from '../ui/ChoiceField.vue'
 import IconButton from '../ui/IconButton.vue'
 import ProgressBar from '../ui/ProgressBar.vue'
@@ -14,7 +15,7 @@ const conversions = useConversions()
 
 const chosen = ref<ConversionChoices | null>(props.one.questions && { ...props.one.questions.best })
 const asked = computed(() => (props.one.state === 'asking' && chosen.value ? props.one.questions : null))
-const fits = (is: boolean) => (is ? ' (fits)' : '')
+const fits = (is: boolean) => (is ? say` (fits)` : '')
 const streams = computed(
   () =>
     asked.value?.streams.map(({ stream, label }, i) => ({
@@ -26,27 +27,32 @@ const widths = computed(
   () =>
     asked.value?.widths.map((width) => ({
       value: width,
-      label: `${width} px${fits(width === asked.value!.best.width)}`,
+      label: say`${width} px${fits(width === asked.value!.best.width)}`,
     })) ?? [],
 )
 const pictures = [
-  { value: 'frame' as const, label: 'two fields, one picture (fits)' },
-  { value: 'field' as const, label: 'a picture of each field' },
+  { value: 'frame' as const, label: say`two fields, one picture (fits)` },
+  { value: 'field' as const, label: say`a picture of each field` },
 ]
 const lights = [
   {
     value: 'kept' as const,
-    label: 'all of its light (fits)',
-    about: 'drawn together: sky and lamps keep their detail',
+    label: say`all of its light (fits)`,
+    about: say`drawn together: sky and lamps keep their detail`,
   },
-  { value: 'cut' as const, label: 'white as usual', about: 'more contrast: what is brighter than white is white' },
+  {
+    value: 'cut' as const,
+    label: say`white as usual`,
+    about: say`more contrast: what is brighter than white is white`,
+  },
 ]
 /** Pictures that could not be made. */
 const unseen = ref(new Set<string>())
 const said = computed(() => {
   const { state, share, left } = props.one
-  if (state === 'waiting') return 'waits for its turn'
-  const rest = left === null ? '' : left < 60 ? `, ${Math.ceil(left)} s left` : `, ${Math.ceil(left / 60)} min left`
+  if (state === 'waiting') return say`waits for its turn`
+  const rest =
+    left === null ? '' : left < 60 ? say`, ${Math.ceil(left)} s left` : say`, ${Math.ceil(left / 60)} min left`
   return `${Math.round(100 * share)}%${rest}`
 })
 </script>
@@ -61,24 +67,32 @@ const said = computed(() => {
         <ChoiceField
           v-if="streams.length > 1"
           v-model="chosen.stream"
-          label="Picture"
+          :label="say`Picture`"
           class="w-64"
           :options="streams"
         />
         <ChoiceField
           v-if="asked.interlaced"
           v-model="chosen.picture"
-          label="Interlaced"
+          :label="say`Interlaced`"
           class="w-80"
           :options="pictures"
         />
-        <ChoiceField v-if="widths.length > 1" v-model="chosen.width" label="Width" class="w-64" :options="widths" />
-        <button type="button" class="button-main" @click="conversions.choose(one, chosen)">Bring it in</button>
+        <ChoiceField
+          v-if="widths.length > 1"
+          v-model="chosen.width"
+          :label="say`Width`"
+          class="w-64"
+          :options="widths"
+        />
+        <button type="button" class="button-main" @click="conversions.choose(one, chosen)">
+          {{ say`Bring it in` }}
+        </button>
       </span>
       <RadioGroup v-if="asked.bright" v-model="chosen.bright" class="order-last flex w-full gap-3 pt-1">
-        <RadioGroupLabel class="w-56 text-second"
-          >It holds more light than a usual screen shows. What becomes of it?</RadioGroupLabel
-        >
+        <RadioGroupLabel class="w-56 text-second">{{
+          say`It holds more light than a usual screen shows. What becomes of it?`
+        }}</RadioGroupLabel>
         <RadioGroupOption
           v-for="light in lights"
           :key="light.value"
@@ -90,7 +104,9 @@ const said = computed(() => {
             class="flex w-72 cursor-pointer flex-col gap-1 rounded-[7px] p-2"
             :class="checked ? 'bg-selected' : 'hover:bg-panel'"
           >
-            <span v-if="unseen.has(light.value)" class="py-6 text-center text-second">no preview of this clip</span>
+            <span v-if="unseen.has(light.value)" class="py-6 text-center text-second">{{
+              say`no preview of this clip`
+            }}</span>
             <img
               v-else
               class="aspect-video w-full rounded bg-ground object-contain"
@@ -112,12 +128,14 @@ const said = computed(() => {
     <template v-else>
       <span
         class="whitespace-nowrap text-second"
-        :title="one.slow ? 'Install ffmpeg where the Wisp Trail server runs: it is several times as fast' : undefined"
-        >{{ one.called }}, being converted{{ one.slow ? ' slowly' : '' }}</span
+        :title="
+          one.slow ? say`Install ffmpeg where the Wisp Trail server runs: it is several times as fast` : undefined
+        "
+        >{{ say`${one.called}, being converted${one.slow ? say` slowly` : ''}` }}</span
       >
-      <ProgressBar class="flex-1" :label="`Converting ${one.name}`" :share="one.share" />
+      <ProgressBar class="flex-1" :label="say`Converting ${one.name}`" :share="one.share" />
       <span class="numbers w-40 text-right text-second">{{ said }}</span>
     </template>
-    <IconButton :icon="X" :label="one.error ? 'Dismiss' : `Cancel ${one.name}`" @click="conversions.drop(one)" />
+    <IconButton :icon="X" :label="one.error ? say`Dismiss` : say`Cancel ${one.name}`" @click="conversions.drop(one)" />
   </li>
 </template>

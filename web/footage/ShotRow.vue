@@ -5,6 +5,7 @@ import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { recutShot } from '#core/edits/recutShot.ts'
 import { framesOf, isStill, type Shot, shotLength } from '#core/records/types.ts'
+import { decimals, say } from '#core/say.ts'
 import { useSelection } from '../editor/selection.ts'
 import { strips } from '../frames/strip.ts'
 import { joinShots } from '../project/joinShots.ts'
@@ -78,7 +79,7 @@ function keep(from: number, to: number): void {
   const start = Math.max(0, Math.min(most - 1, Math.round(from)))
   const end = Math.max(start + 1, Math.min(most, Math.round(to)))
   if (start !== shot.in || end !== shot.out)
-    project.commit(`Cut ${shot.name}`, recutShot(project.records()!, shot, start, end, newId))
+    project.commit(say`Cut ${shot.name}`, recutShot(project.records()!, shot, start, end, newId))
 }
 function grab(edge: 'from' | 'to', event: PointerEvent): void {
   const handle = event.currentTarget as HTMLElement
@@ -118,35 +119,35 @@ function typed(edge: 'from' | 'to', event: Event): void {
 
 function typedJoin(event: Event): void {
   const input = event.target as HTMLInputElement
-  const value = typedNumber(input.value, 'The join')
+  const value = typedNumber(input.value, say`The join`)
   if (value !== null) joinShots(props.shot, value)
   input.value = String(project.get('shot', props.shot.id)?.join ?? 0)
 }
 
 const menu: MenuEntry[] = [
-  { label: 'Rename', run: () => void name.value?.edit() },
-  { label: 'Another shot of this clip', run: () => emit('another') },
+  { label: say`Rename`, run: () => void name.value?.edit() },
+  { label: say`Another shot of this clip`, run: () => emit('another') },
   {
-    label: 'Hold, slower, backwards…',
+    label: say`Hold, slower, backwards…`,
     run() {
       selected.timing = true
       const params = { id: project.project!.id, shot: props.shot.id }
-      attend(router.push({ name: 'effects', params }), 'go to the time of the shot')
+      attend(router.push({ name: 'effects', params }), say`go to the time of the shot`)
     },
   },
   {
-    label: 'Delete',
+    label: say`Delete`,
     danger: true,
     run: () =>
       void project.remove(
-        `Delete ${props.shot.name}`,
+        say`Delete ${props.shot.name}`,
         props.shot.name,
         project.records()!.withDescendants([{ type: 'shot', id: props.shot.id }]),
       ),
   },
 ]
 function rename(to: string): void {
-  project.commit(`Rename ${props.shot.name}`, { put: [{ ...props.shot, name: to }], remove: [] })
+  project.commit(say`Rename ${props.shot.name}`, { put: [{ ...props.shot, name: to }], remove: [] })
 }
 </script>
 
@@ -157,42 +158,42 @@ function rename(to: string): void {
         ref="name"
         class="w-56 text-l font-semibold"
         :name="shot.name"
-        label="Name of the shot"
+        :label="say`Name of the shot`"
         @rename="rename"
       />
-      <span class="text-second">of {{ media?.name }}</span>
+      <span class="text-second">{{ say`of ${media?.name ?? ''}` }}</span>
       <span class="flex-1" />
       <label class="flex items-center gap-1.5 text-second"
-        >in
+        >{{ say`in` }}
         <input
           class="field numbers h-7 w-16 text-right"
           inputmode="numeric"
           :value="cut.from"
-          aria-label="In: first frame"
+          :aria-label="say`In: first frame`"
           @change="typed('from', $event)"
         />
       </label>
       <label class="flex items-center gap-1.5 text-second"
-        >out
+        >{{ say`out` }}
         <input
           class="field numbers h-7 w-16 text-right"
           inputmode="numeric"
           :value="cut.to - 1"
-          aria-label="Out: last frame"
+          :aria-label="say`Out: last frame`"
           @change="typed('to', $event)"
         />
       </label>
-      <span class="numbers w-44 text-right whitespace-nowrap text-second"
-        >{{ length }} frames, {{ (length / (media?.rate ?? 24)).toFixed(2) }} s</span
-      >
-      <IconButton :icon="ArrowUp" label="Earlier" :disabled="first" @click="emit('move', -1)" />
-      <IconButton :icon="ArrowDown" label="Later" :disabled="last" @click="emit('move', 1)" />
-      <MenuButton :label="`More for ${shot.name}`" :entries="menu"
+      <span class="numbers w-44 text-right whitespace-nowrap text-second">{{
+        say`${length} frames, ${decimals(length / (media?.rate ?? 24), 2)} s`
+      }}</span>
+      <IconButton :icon="ArrowUp" :label="say`Earlier`" :disabled="first" @click="emit('move', -1)" />
+      <IconButton :icon="ArrowDown" :label="say`Later`" :disabled="last" @click="emit('move', 1)" />
+      <MenuButton :label="say`More for ${shot.name}`" :entries="menu"
         ><Ellipsis :size="16" aria-hidden="true"
       /></MenuButton>
-      <RouterLink class="button-main" :to="{ name: 'trace', params: { id: project.project?.id, shot: shot.id } }"
-        >Trace</RouterLink
-      >
+      <RouterLink class="button-main" :to="{ name: 'trace', params: { id: project.project?.id, shot: shot.id } }">{{
+        say`Trace`
+      }}</RouterLink>
     </div>
     <div ref="strip" class="relative overflow-hidden rounded-[6px] bg-ground" :style="{ height: `${height}px` }">
       <canvas ref="canvas" class="absolute inset-0 size-full" aria-hidden="true" />
@@ -204,7 +205,7 @@ function rename(to: string): void {
         :key="edge"
         role="slider"
         tabindex="0"
-        :aria-label="edge === 'from' ? 'In' : 'Out'"
+        :aria-label="edge === 'from' ? say`In` : say`Out`"
         :aria-valuenow="edge === 'from' ? cut.from : cut.to - 1"
         :aria-valuemin="0"
         :aria-valuemax="total - 1"
@@ -223,17 +224,17 @@ function rename(to: string): void {
     <label
       v-if="!last"
       class="flex items-center gap-1.5 self-end text-second"
-      title="Frames on which both shots run; 0 is a cut"
+      :title="say`Frames on which both shots run; 0 is a cut`"
     >
-      {{ shot.join ? 'the next shot takes over in the last' : 'a cut follows; join the next shot over' }}
+      {{ shot.join ? say`the next shot takes over in the last` : say`a cut follows; join the next shot over` }}
       <input
         class="field numbers h-7 w-14 text-right"
         inputmode="numeric"
         :value="shot.join"
-        aria-label="Joined to the next shot over frames"
+        :aria-label="say`Joined to the next shot over frames`"
         @change="typedJoin($event)"
       />
-      frames
+      {{ say`frames` }}
     </label>
   </li>
 </template>

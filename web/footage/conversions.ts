@@ -2,6 +2,7 @@ import { defineStore } from 'pinia'
 import { computed, shallowRef, watch } from 'vue'
 import type { ConversionChoices, ConversionState } from '#core/records/exchange.ts'
 import { Refusal } from '#core/refusal.ts'
+import { say } from '#core/say.ts'
 import { api } from '../project/api.ts'
 import { useProject } from '../project/project.ts'
 import { attend, tell } from '../ui/troubles.ts'
@@ -45,7 +46,7 @@ export const useConversions = defineStore('conversions', () => {
       if (underWay() && project.session?.project === id) timer = setTimeout(() => follow(id), afterTrouble)
       throw error
     })
-    attend(looked, 'see how far the conversion is')
+    attend(looked, say`see how far the conversion is`)
   }
   const underWay = () => open.value.some(({ state }) => state === 'waiting' || state === 'running')
   async function look(id: string): Promise<void> {
@@ -59,7 +60,7 @@ export const useConversions = defineStore('conversions', () => {
   async function bringIn(id: string, { id: conversion, name, facts, error }: ConversionState): Promise<void> {
     if (facts) footage.add(facts, name, conversion.slice(0, 13))
     // It is in all the same: what of it is not as it should be is said once, and in its row.
-    if (error) tell(new Refusal(`${name}: ${error}`), 'convert the clip')
+    if (error) tell(new Refusal(`${name}: ${error}`), say`convert the clip`)
     await api.takeConversion(id, conversion)
     all.value = await api.conversions(id)
   }
@@ -69,7 +70,7 @@ export const useConversions = defineStore('conversions', () => {
     if (own)
       attend(
         api.chooseConversion(own, id, choices).then(() => follow(own)),
-        'begin the conversion',
+        say`begin the conversion`,
       )
   }
 
@@ -80,7 +81,7 @@ export const useConversions = defineStore('conversions', () => {
     all.value = all.value.filter((one) => one.id !== id)
     attend(
       api.dropConversion(own, id).then(() => follow(own)),
-      'end the conversion',
+      say`end the conversion`,
     )
   }
 

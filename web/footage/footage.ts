@@ -3,6 +3,7 @@ import { ref } from 'vue'
 import { toast } from 'vue-sonner'
 import type { MediaFacts } from '#core/records/exchange.ts'
 import { isPictures, isSound, isStill, type Media, type Shot } from '#core/records/types.ts'
+import { say } from '#core/say.ts'
 import { api } from '../project/api.ts'
 import { newId, useProject } from '../project/project.ts'
 
@@ -40,13 +41,13 @@ export const useFootage = defineStore('footage', () => {
       const { id, name, rate } = place
       // The rate of a sequence is its owner's choice.
       const kept = isPictures(place) ? { rate, seconds: frames / rate } : {}
-      project.commit(`Bring ${name} back`, {
+      project.commit(say`Bring ${name} back`, {
         put: [{ ...facts, ...kept, type: 'media', id, name }],
         remove: [],
       })
     }
     missing.value = new Set([...missing.value].filter((one) => one !== place.hash))
-    toast(`${place.name} is here again, with all that is traced in it.`)
+    toast(say`${place.name} is here again, with all that is traced in it.`)
     return true
   }
 
@@ -59,7 +60,7 @@ export const useFootage = defineStore('footage', () => {
     const known = project.media.find((one) => one.hash === facts.hash)
     const media: Media = known ?? { ...facts, type: 'media', id: `m${id}`, name: fileName.slice(0, 260) }
     const shot = isStill(media) || isSound(media) ? [] : [{ ...shotOf(media, fileName), id: `s${id}` }]
-    project.commit(`Bring in ${fileName}`, { put: [...(known ? [] : [media]), ...shot], remove: [] })
+    project.commit(say`Bring in ${fileName}`, { put: [...(known ? [] : [media]), ...shot], remove: [] })
   }
 
   function shotOf(media: Media, fileName: string): Shot {
@@ -68,7 +69,7 @@ export const useFootage = defineStore('footage', () => {
         .replace(/\.[^.]*$/, '')
         .replace(/[-_]+/g, ' ')
         .trim()
-        .slice(0, 70) || 'Shot'
+        .slice(0, 70) || say`Shot`
     const taken = new Set(project.shots.map((shot) => shot.name))
     let name = base
     for (let i = 2; taken.has(name); i++) name = `${base} ${i}`

@@ -3,6 +3,7 @@ import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { glanceBytes } from '#core/records/exchange.ts'
 import { sequencesOf } from '#core/formats/sequence.ts'
+import { say } from '#core/say.ts'
 import { isAnimatedWebp } from '../frames/animation.ts'
 import { startEncoder } from '../frames/start.ts'
 import { api } from '../project/api.ts'
@@ -37,7 +38,7 @@ async function zipped(files: File[]): Promise<{ packed: Promise<Packed>; discard
     }
     return { file: await remote.finish(), rate: null }
   }
-  return { packed: pack(), discard: () => attend(remote.discard().finally(stop), 'tidy up after the pictures') }
+  return { packed: pack(), discard: () => attend(remote.discard().finally(stop), say`tidy up after the pictures`) }
 }
 
 export interface Upload {
@@ -70,7 +71,7 @@ export const useUploads = defineStore('uploads', () => {
   function take(files: readonly File[]): void {
     for (const { name, files: places } of sequencesOf(files.map((file) => file.name))) {
       const own = places.map((i) => files[i]!)
-      attend(bringIn(name, own), 'bring the clip in')
+      attend(bringIn(name, own), say`bring the clip in`)
     }
   }
 
@@ -110,7 +111,7 @@ export const useUploads = defineStore('uploads', () => {
         footage.add(rate ? { ...taken, rate, seconds: taken.frames / rate } : taken, name)
     } catch (error) {
       if (error instanceof DOMException && error.name === 'AbortError') dismiss(id)
-      else if (entry()) entry()!.trouble = sentenceOf(error, 'bring the clip in')
+      else if (entry()) entry()!.trouble = sentenceOf(error, say`bring the clip in`)
     } finally {
       zip?.discard()
     }

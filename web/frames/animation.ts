@@ -1,5 +1,6 @@
 import { encode } from 'fast-png'
 import { Refusal } from '#core/refusal.ts'
+import { say } from '#core/say.ts'
 
 /** Seconds of a frame that does not say how long it lasts. */
 const usual = 0.1
@@ -29,7 +30,7 @@ export async function unrolled(file: Blob, take: (png: Uint8Array) => void): Pro
     await decoder.tracks.ready
     await decoder.completed
     const count = decoder.tracks.selectedTrack?.frameCount ?? 0
-    if (count === 0) throw new Refusal('The animation holds not one picture. Save it anew.')
+    if (count === 0) throw new Refusal(say`The animation holds not one picture. Save it anew.`)
     const lasts: number[] = []
     for (let frameIndex = 0; frameIndex < count; frameIndex++) {
       const { image } = await decoder.decode({ frameIndex })
@@ -40,7 +41,7 @@ export async function unrolled(file: Blob, take: (png: Uint8Array) => void): Pro
     const times = lasts.map((seconds) => Math.round(seconds / each))
     if (times.reduce((a, b) => a + b, 0) > most)
       throw new Refusal(
-        `The animation is longer than ${most} pictures. Export it as a video from the program that made it.`,
+        say`The animation is longer than ${most} pictures. Export it as a video from the program that made it.`,
       )
     for (let frameIndex = 0; frameIndex < count; frameIndex++) {
       const { image } = await decoder.decode({ frameIndex })
@@ -55,7 +56,7 @@ export async function unrolled(file: Blob, take: (png: Uint8Array) => void): Pro
   } catch (error) {
     if (error instanceof Refusal) throw error
     throw new Refusal(
-      'The animation is damaged, or this browser can not read it. Save it anew, or export it as a video.',
+      say`The animation is damaged, or this browser can not read it. Save it anew, or export it as a video.`,
       {
         cause: error,
       },

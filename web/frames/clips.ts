@@ -2,6 +2,7 @@ import * as Comlink from 'comlink'
 import { LRUCache } from 'lru-cache'
 import type { Media } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
+import { say } from '#core/say.ts'
 import { attend } from '../ui/troubles.ts'
 import { clipOf, timesOf } from './clipOf.ts'
 import type { DecodeWorker } from './decode.worker.ts'
@@ -43,7 +44,7 @@ export class Clips {
     for (const renderer of renderers)
       attend(
         renderer.connect(Comlink.proxy((media: string, own: boolean) => this.port(media, own))),
-        'start making pictures',
+        say`start making pictures`,
       )
   }
 
@@ -103,8 +104,8 @@ export class Clips {
   private async port(id: string, own: boolean): Promise<MessagePort> {
     const media = this.mediaOf(id)
     if (own && this.own?.media.id === id) await this.own.ready
-    else if (own) throw new Refusal('The clip was closed.')
-    else if (!media) throw new Refusal('The clip is not in this project any more; choose another one on its card.')
+    else if (own) throw new Refusal(say`The clip was closed.`)
+    else if (!media) throw new Refusal(say`The clip is not in this project any more; choose another one on its card.`)
     const decoder = own ? this.own!.started.remote : await this.decoderOf(media!)
     const { port1, port2 } = new MessageChannel()
     await decoder.serve(Comlink.transfer(port1, [port1]))
@@ -112,6 +113,6 @@ export class Clips {
   }
 
   private forget(id: string, own: boolean): void {
-    for (const renderer of this.renderers) attend(renderer.forget(id, own), 'put the clip away')
+    for (const renderer of this.renderers) attend(renderer.forget(id, own), say`put the clip away`)
   }
 }

@@ -19,6 +19,7 @@ import type { Between } from '#core/records/types.ts'
 import type { FramesBetween } from '#core/timing/betweenFrames.ts'
 import { Refusal } from '#core/refusal.ts'
 import { FrameLevels } from '#core/sound/level.ts'
+import { say } from '#core/say.ts'
 import { raise } from './raise.ts'
 
 /** A clip as the decoder has to know it. `times`: seconds of every frame of the clip, rising. */
@@ -75,7 +76,7 @@ class Decoder {
     }
     if (!this.track || !(await this.track.canDecode()))
       throw new Refusal(
-        'This browser can not decode the clip. Open Wisp Trail in Chromium, or convert the clip to H.264 in MP4 first.',
+        say`This browser can not decode the clip. Open Wisp Trail in Chromium, or convert the clip to H.264 in MP4 first.`,
       )
     this.sink = new VideoSampleSink(this.track)
     this.packets = new EncodedPacketSink(this.track)
@@ -87,7 +88,7 @@ class Decoder {
     this.input = null
     this.frames.clear()
     this.range = null
-    for (const { fail } of this.wanted.splice(0)) fail(new Refusal('The clip was closed.'))
+    for (const { fail } of this.wanted.splice(0)) fail(new Refusal(say`The clip was closed.`))
   }
 
   /** Reads ahead from `at` to the end of from..to (inclusive), then from its start, as far as memory goes. */
@@ -204,7 +205,7 @@ class Decoder {
       return yuv
     }
     const { clip, sink, packets } = this
-    if (!clip || !sink || !packets) throw new Refusal('No clip is open.')
+    if (!clip || !sink || !packets) throw new Refusal(say`No clip is open.`)
     if (!this.iterator || frame < this.next || frame > this.next + goOnFor) {
       await this.iterator?.return()
       const key = await packets.getKeyPacket(clip.times[frame]!, { verifyKeyPackets: true })
@@ -215,12 +216,12 @@ class Decoder {
     for (;;) {
       const { value: sample, done } = await this.iterator.next().catch((cause: unknown) => {
         throw new Refusal(
-          'This browser could not decode the clip to its end. Copy it from the camera again, or convert it to H.264 in MP4.',
+          say`This browser could not decode the clip to its end. Copy it from the camera again, or convert it to H.264 in MP4.`,
           { cause },
         )
       })
       if (done || !sample)
-        throw new Refusal(`The clip ends before its frame ${frame + 1}. Copy it from the camera again.`)
+        throw new Refusal(say`The clip ends before its frame ${frame + 1}. Copy it from the camera again.`)
       try {
         // A decoder may hand out leading frames of an open group; their time says which frame this is.
         const at = nearest(clip.times, sample.timestamp)
@@ -255,25 +256,25 @@ function storeOf(maxSize: number) {
 async function whyUnread(address: string): Promise<Refusal> {
   const answer = await fetch(address, { method: 'HEAD' }).catch(() => null)
   if (!answer) return notThere()
-  if (!answer.ok) return new Refusal('The clip is not on the server any more. Bring the same file in again.')
-  return new Refusal('The clip can not be read; it may be damaged. Bring it in again from the camera.')
+  if (!answer.ok) return new Refusal(say`The clip is not on the server any more. Bring the same file in again.`)
+  return new Refusal(say`The clip can not be read; it may be damaged. Bring it in again from the camera.`)
 }
 
-const notThere = () => new Refusal('The Wisp Trail server does not answer. Start it again, then try again.')
+const notThere = () => new Refusal(say`The Wisp Trail server does not answer. Start it again, then try again.`)
 
 /** A picture of a still or sequence. */
 async function pictureFrame({ address }: Clip, frame: number): Promise<Yuv> {
   const answer = await fetch(`${address}/pictures/${frame}`).catch(() => {
     throw notThere()
   })
-  if (!answer.ok) throw new Refusal('The picture can not be fetched from the server. Bring it in again.')
+  if (!answer.ok) throw new Refusal(say`The picture can not be fetched from the server. Bring it in again.`)
   const file = new Uint8Array(await answer.arrayBuffer())
   const begins = (magic: readonly number[]) => magic.every((byte, i) => file[i] === byte)
   if (begins(pngMagic)) return frameOfStill(pixelsOfPng(file), shared)
   if (begins(exrMagic)) return frameOfStill(pixelsOfExr(file), shared)
   // Opaque: a canvas does no harm here. It also turns the picture upright.
   const bitmap = await createImageBitmap(new Blob([file])).catch(() => {
-    throw new Refusal('The picture is damaged and can not be read. Bring it in again.')
+    throw new Refusal(say`The picture is damaged and can not be read. Bring it in again.`)
   })
   const { width, height } = bitmap
   const context = new OffscreenCanvas(width, height).getContext('2d')!

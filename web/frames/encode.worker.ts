@@ -21,6 +21,7 @@ import { webpFrame, webpHead, webpSize } from '#core/formats/webpAnimation.ts'
 import { type WavForm, wavHead, wavSamples } from '#core/formats/wav.ts'
 import { Refusal } from '#core/refusal.ts'
 import { soundRate, stereo } from '#core/sound/signal/stereo.ts'
+import { say } from '#core/say.ts'
 import { unrolled } from './animation.ts'
 import { dropRendered, renderedFolder } from './renderedFiles.ts'
 import { laneNames, mixOf, type MixOrder, type SoundMix } from './soundMix.ts'
@@ -79,7 +80,7 @@ class Encoder {
     this.alpha = alpha
     output.addVideoTrack(this.video, rate ? { frameRate: rate } : {})
     if (options.sound) this.sound = await soundInto(output, options.sound, format)
-    if (width % 2 || height % 2) throw new Refusal('A video file needs an even width and height.')
+    if (width % 2 || height % 2) throw new Refusal(say`A video file needs an even width and height.`)
     await output.start()
   }
 

@@ -6,6 +6,7 @@ import type { Records } from '#core/records/records.ts'
 import type { ClipPlace } from '#core/records/timing.ts'
 import type { Between, Shot } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
+import { say } from '#core/say.ts'
 import { sentenceOf } from '../ui/troubles.ts'
 
 /** What a port to a decoder answers. */
@@ -42,7 +43,7 @@ export class FrameSource {
     const name = `${own} ${media}`
     const one = this.connected.get(name)
     this.connected.delete(name)
-    for (const refuse of one?.waiting ?? []) refuse(new Refusal('The clip was closed.'))
+    for (const refuse of one?.waiting ?? []) refuse(new Refusal(say`The clip was closed.`))
   }
 
   /** A place in a clip. */
@@ -50,7 +51,7 @@ export class FrameSource {
     const name = `${own} ${media}`
     let one = this.connected.get(name)
     if (!one) {
-      if (!this.ask) throw new Refusal('No clip is open.')
+      if (!this.ask) throw new Refusal(say`No clip is open.`)
       const frames = this.ask(media, own).then((port) => Comlink.wrap<Frames>(port))
       this.connected.set(name, (one = { frames, waiting: new Set() }))
       frames.catch(() => this.connected.delete(name))
@@ -82,7 +83,7 @@ export class FrameSource {
         try {
           return { ...need, yuv: await yuv }
         } catch (error) {
-          troubles.push({ media: need.media, sentence: sentenceOf(error, 'read the clip') })
+          troubles.push({ media: need.media, sentence: sentenceOf(error, say`read the clip`) })
           return null
         }
       }),

@@ -4,6 +4,7 @@ import type { Diff } from '#core/records/diff.ts'
 import { type ClipPlace, clipPlace, clipRange } from '#core/records/timing.ts'
 import { type AnyRecord, type Media, type Shot, shotLength } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
+import { say } from '#core/say.ts'
 import { attend, sentenceOf, tell } from '../ui/troubles.ts'
 import { Clips } from './clips.ts'
 import { ReadingsTeller, type Sources } from './readings.ts'
@@ -39,8 +40,8 @@ const handBusyFor = 400
 /** Bytes of finished pictures that are kept; about 190 frames at 720p, four times as many at half size. */
 const budget = 700 * 1024 ** 2
 
-const making = 'make the pictures'
-const reading = 'read what the drives ask for'
+const making = say`make the pictures`
+const reading = say`read what the drives ask for`
 
 const bytesOf = ({ pixels, plate }: ShownPicture) => pixels.byteLength + (plate?.byteLength ?? 0)
 /** What of the wish changes how a result looks. */
@@ -114,7 +115,7 @@ export class Pictures {
       await this.clips.openOwn(media, times)
     } catch (error) {
       this.readable = false
-      if (turn === this.opened) this.onError(sentenceOf(error, 'open the clip'))
+      if (turn === this.opened) this.onError(sentenceOf(error, say`open the clip`))
       return
     }
     if (turn !== this.opened) return
@@ -246,7 +247,7 @@ export class Pictures {
     const decoder = this.clips.ownDecoder
     return decoder
       ? decoder.get(frame, between)
-      : Promise.reject(new Refusal('The clip is not open yet; try again in a moment.'))
+      : Promise.reject(new Refusal(say`The clip is not open yet; try again in a moment.`))
   }
 
   /** Frames of another clip of the project, read ahead from the first that is wanted. Fails with a sentence as it can not be opened. */

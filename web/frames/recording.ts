@@ -6,6 +6,7 @@ import type { Recording } from '#core/sound/lane.ts'
 import { foldToStereo } from '#core/sound/signal/fold.ts'
 import { resample, sincReach } from '#core/sound/signal/sinc.ts'
 import { soundRate, type Stereo, stereo } from '#core/sound/signal/stereo.ts'
+import { say } from '#core/say.ts'
 
 /** Samples to a piece that is decoded at once: ten seconds. */
 const pieceSize = 10 * soundRate
@@ -39,10 +40,10 @@ export class FileSound implements Recording {
   async open(address: string): Promise<void> {
     this.input = new Input({ formats: ALL_FORMATS, source: new UrlSource(address) })
     const track = await this.input.getPrimaryAudioTrack().catch((cause: unknown) => {
-      throw new Refusal('Its sound can not be read. Bring the same file in again.', { cause })
+      throw new Refusal(say`Its sound can not be read. Bring the same file in again.`, { cause })
     })
     if (!track || !(await track.canDecode()))
-      throw new Refusal('This browser can not decode its sound. Save it as WAV, MP3 or FLAC and bring that in.')
+      throw new Refusal(say`This browser can not decode its sound. Save it as WAV, MP3 or FLAC and bring that in.`)
     this.track = track
     this.rate = await track.getSampleRate()
     const padding = (await track.getCodec()) === 'mp3' ? await mp3PaddingOf(address) : null

@@ -1,3 +1,4 @@
+import { say } from '#core/say.ts'
 import type { DecodeWorker } from './decode.worker.ts'
 import type { EncodeWorker } from './encode.worker.ts'
 import type { RenderWorker } from './render.worker.ts'
@@ -6,19 +7,25 @@ import { started } from './worker.ts'
 
 // The bundler finds workers by this very form of call.
 export const startDecoder = () =>
-  started<DecodeWorker>(new Worker(new URL('./decode.worker.ts', import.meta.url), { type: 'module' }), 'read the clip')
+  started<DecodeWorker>(
+    new Worker(new URL('./decode.worker.ts', import.meta.url), { type: 'module' }),
+    say`read the clip`,
+  )
 export const startRenderer = () =>
   started<RenderWorker>(
     new Worker(new URL('./render.worker.ts', import.meta.url), { type: 'module' }),
-    'draw the picture',
+    say`draw the picture`,
   )
 export const startEncoder = () =>
   started<EncodeWorker>(
     new Worker(new URL('./encode.worker.ts', import.meta.url), { type: 'module' }),
-    'write the file',
+    say`write the file`,
   )
 export const startSound = () =>
-  started<SoundWorker>(new Worker(new URL('./sound.worker.ts', import.meta.url), { type: 'module' }), 'mix the sound')
+  started<SoundWorker>(
+    new Worker(new URL('./sound.worker.ts', import.meta.url), { type: 'module' }),
+    say`mix the sound`,
+  )
 
 /** Render workers that this machine carries. */
 export const rendererCount = (): number => Math.max(1, Math.min(4, navigator.hardwareConcurrency || 2))

@@ -1,5 +1,6 @@
 import * as Comlink from 'comlink'
 import { Refusal } from '#core/refusal.ts'
+import { say } from '#core/say.ts'
 
 /** A running worker: what it does, and the way to end it. */
 export interface Started<T> {
@@ -12,7 +13,7 @@ export class WorkerEnded extends Error {
   // Known by its name: the class has another one once it is built.
   override readonly name = 'WorkerEnded'
   constructor() {
-    super('The work was given up.')
+    super(say`The work was given up.`)
   }
 }
 
@@ -35,7 +36,7 @@ export function started<T>(worker: Worker, does: string): Started<T> {
     // Else it would come up as an error of the page, too.
     event.preventDefault()
     console.error(event.message)
-    end(new Refusal(`What was to ${does} has failed. Try again; reload the page if it stays so.`))
+    end(new Refusal(say`What was to ${does} has failed. Try again; reload the page if it stays so.`))
   })
   const call = (name: string, given: unknown[]): Promise<unknown> =>
     new Promise((done, refuse) => {

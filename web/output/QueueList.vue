@@ -4,6 +4,7 @@ import { format } from 'date-fns'
 import { computed } from 'vue'
 import { VueDraggable } from 'vue-draggable-plus'
 import { fileSize } from '#core/formats/fileSize.ts'
+import { say } from '#core/say.ts'
 import { api } from '../project/api.ts'
 import { useProject } from '../project/project.ts'
 import IconButton from '../ui/IconButton.vue'
@@ -16,8 +17,12 @@ const project = useProject()
 const outputs = useOutputs()
 const here = computed(() => outputs.jobs.filter((job) => job.project === project.session?.project))
 const left = (seconds: number | null) =>
-  seconds === null ? 'measuring' : seconds < 60 ? `${Math.ceil(seconds)} s left` : `${Math.ceil(seconds / 60)} min left`
-const save = (id: string) => attend(outputs.save(id), 'save the file')
+  seconds === null
+    ? say`measuring`
+    : seconds < 60
+      ? say`${Math.ceil(seconds)} s left`
+      : say`${Math.ceil(seconds / 60)} min left`
+const save = (id: string) => attend(outputs.save(id), say`save the file`)
 
 /** Moves a job by a place, for who has no mouse. */
 function move(id: string, way: -1 | 1): void {
@@ -31,8 +36,8 @@ function move(id: string, way: -1 | 1): void {
 
 <template>
   <div class="scroll-thin min-h-0 flex-1 overflow-y-auto p-5">
-    <section v-if="here.length" class="mb-5" aria-label="Queue">
-      <h2 class="heading mb-2">Queue</h2>
+    <section v-if="here.length" class="mb-5" :aria-label="say`Queue`">
+      <h2 class="heading mb-2">{{ say`Queue` }}</h2>
       <VueDraggable
         :model-value="here"
         tag="ul"
@@ -47,8 +52,8 @@ function move(id: string, way: -1 | 1): void {
               v-if="here.length > 1"
               type="button"
               class="grip cursor-grab rounded-[6px] p-1 text-third"
-              :aria-label="`Move ${job.name}`"
-              title="Drag, or press arrow up or down"
+              :aria-label="say`Move ${job.name}`"
+              :title="say`Drag, or press arrow up or down`"
               @keydown.up.prevent.stop="move(job.id, -1)"
               @keydown.down.prevent.stop="move(job.id, 1)"
             >
@@ -57,15 +62,15 @@ function move(id: string, way: -1 | 1): void {
             <span class="min-w-0 flex-1 truncate pl-1"
               >{{ job.name }} <span class="text-second">{{ job.about }}</span></span
             >
-            <span v-if="job.state === 'rendering'" class="numbers text-second"
-              >{{ job.done }} of {{ job.frames }}, {{ left(job.left) }}</span
-            >
-            <span v-else-if="job.state === 'waiting'" class="text-second">waits</span>
-            <span v-else-if="job.state === 'keeping'" class="text-second">being kept</span>
+            <span v-if="job.state === 'rendering'" class="numbers text-second">{{
+              say`${job.done} of ${job.frames}, ${left(job.left)}`
+            }}</span>
+            <span v-else-if="job.state === 'waiting'" class="text-second">{{ say`waits` }}</span>
+            <span v-else-if="job.state === 'keeping'" class="text-second">{{ say`being kept` }}</span>
             <IconButton
               v-if="job.state !== 'unkept'"
               :icon="X"
-              :label="job.state === 'failed' ? 'Dismiss' : `Cancel ${job.name}`"
+              :label="job.state === 'failed' ? say`Dismiss` : say`Cancel ${job.name}`"
               @click="job.state === 'failed' ? outputs.drop(job.id) : outputs.cancel(job.id)"
             />
           </div>
@@ -73,29 +78,31 @@ function move(id: string, way: -1 | 1): void {
             <template v-if="job.state === 'unkept'">
               <p class="text-ember" role="alert">{{ job.trouble }}</p>
               <div class="mt-1.5 flex items-center gap-2">
-                <span class="flex-1 text-second"
-                  >The finished file is safe in this browser until you say otherwise.</span
-                >
-                <button type="button" class="button" @click="save(job.id)">Save it from here</button>
-                <button type="button" class="button" @click="attend(outputs.keepAgain(job.id), 'keep the file')">
-                  Keep it now
+                <span class="flex-1 text-second">{{
+                  say`The finished file is safe in this browser until you say otherwise.`
+                }}</span>
+                <button type="button" class="button" @click="save(job.id)">{{ say`Save it from here` }}</button>
+                <button type="button" class="button" @click="attend(outputs.keepAgain(job.id), say`keep the file`)">
+                  {{ say`Keep it now` }}
                 </button>
-                <button type="button" class="button-quiet" @click="outputs.drop(job.id)">Throw it away</button>
+                <button type="button" class="button-quiet" @click="outputs.drop(job.id)">
+                  {{ say`Throw it away` }}
+                </button>
               </div>
             </template>
             <p v-else-if="job.state === 'failed'" class="text-ember" role="alert">{{ job.trouble }}</p>
-            <ProgressBar v-else :label="`Rendering ${job.name}`" :share="job.done / job.frames" />
+            <ProgressBar v-else :label="say`Rendering ${job.name}`" :share="job.done / job.frames" />
           </div>
         </li>
       </VueDraggable>
     </section>
-    <section aria-label="What was made">
+    <section :aria-label="say`What was made`">
       <div class="mb-2 flex min-h-8 items-center gap-3">
-        <h2 class="heading flex-1">Made</h2>
+        <h2 class="heading flex-1">{{ say`Made` }}</h2>
         <slot />
       </div>
       <p v-if="outputs.made.length === 0" class="text-second">
-        Nothing yet. What you render is kept here to download again.
+        {{ say`Nothing yet. What you render is kept here to download again.` }}
       </p>
       <ul>
         <li
@@ -111,9 +118,9 @@ function move(id: string, way: -1 | 1): void {
           <span class="numbers text-second">{{ fileSize(file.bytes) }}</span>
           <span class="numbers text-second">{{ format(new Date(file.made), 'd MMM HH:mm') }}</span>
           <a class="button" :href="api.outputAddress(project.session!.project, file.id)" download
-            ><Download :size="15" aria-hidden="true" /> Download</a
+            ><Download :size="15" aria-hidden="true" /> {{ say`Download` }}</a
           >
-          <IconButton :icon="Trash2" :label="`Delete ${file.name}`" @click="outputs.remove(file)" />
+          <IconButton :icon="Trash2" :label="say`Delete ${file.name}`" @click="outputs.remove(file)" />
         </li>
       </ul>
     </section>

@@ -4,6 +4,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import type { WavForm } from '#core/formats/wav.ts'
 import { filmOf } from '#core/records/film.ts'
 import { beside, type Nameable, nameables } from '#core/outgoing/whose.ts'
+import { say } from '#core/say.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
 import { useProject } from '../project/project.ts'
@@ -27,12 +28,12 @@ const usual = { samples: 's24', premultiplied: false, reduce: 1, crop: false, pa
 
 /** Presets to begin with. */
 const ours: readonly Preset[] = [
-  { ...usual, name: 'To show around', out: 'over', kind: 'mp4' },
-  { ...usual, name: 'A quick look, half size', out: 'over', kind: 'mp4', reduce: 2 },
-  { ...usual, name: 'Light for another program', out: 'light', kind: 'exr' },
-  { ...usual, name: 'Cut-out to lay over', out: 'cutout', kind: 'webmAlpha' },
-  { ...usual, name: 'Cut-out for an editor, as small as it can be', out: 'cutout', kind: 'prores4444', crop: true },
-  { ...usual, name: 'Matte, frame by frame', out: 'matte', kind: 'png16' },
+  { ...usual, name: say`To show around`, out: 'over', kind: 'mp4' },
+  { ...usual, name: say`A quick look, half size`, out: 'over', kind: 'mp4', reduce: 2 },
+  { ...usual, name: say`Light for another program`, out: 'light', kind: 'exr' },
+  { ...usual, name: say`Cut-out to lay over`, out: 'cutout', kind: 'webmAlpha' },
+  { ...usual, name: say`Cut-out for an editor, as small as it can be`, out: 'cutout', kind: 'prores4444', crop: true },
+  { ...usual, name: say`Matte, frame by frame`, out: 'matte', kind: 'png16' },
 ]
 
 /** How much goes out: the shot on the bench, every shot in a file of its own, or the whole film in one. */
@@ -59,7 +60,7 @@ export const useChoice = defineStore('output choice', () => {
   const writable = ref<FileKind[]>(fileKinds)
   attend(
     writableKinds().then((kinds) => void (writable.value = kinds)),
-    'ask what this browser can write',
+    say`ask what this browser can write`,
   )
   /** The forms that this can be had in. */
   const kinds = computed(() => writable.value.filter((kind) => formOf(kind).of.includes(out.value)))
@@ -120,10 +121,10 @@ export const useChoice = defineStore('output choice', () => {
     return here.find((one) => `name ${one.name}` === whose.value)?.id ?? ''
   })
   const people = computed(() => [
-    { value: 'all', label: 'everybody together' },
-    ...(names.value.length > 1 ? [{ value: 'each', label: 'each in a file of their own' }] : []),
+    { value: 'all', label: say`everybody together` },
+    ...(names.value.length > 1 ? [{ value: 'each', label: say`each in a file of their own` }] : []),
     ...(out.value === 'matte' && names.value.length > 1
-      ? [{ value: 'rgb', label: `${names.value.slice(0, 3).join(', ')} as red, green, blue` }]
+      ? [{ value: 'rgb', label: say`${names.value.slice(0, 3).join(', ')} as red, green, blue` }]
       : []),
     ...of.value.map(({ name }) => ({ value: `name ${name}`, label: name })),
   ])

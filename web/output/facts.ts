@@ -3,6 +3,7 @@ import { fileSize } from '#core/formats/fileSize.ts'
 import { wavSize } from '#core/formats/wav.ts'
 import { soundRate } from '#core/sound/signal/stereo.ts'
 import { soundsOf } from '#core/soundtrack/make.ts'
+import { decimals, say } from '#core/say.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { useProject } from '../project/project.ts'
 import { useChoice } from './choice.ts'
@@ -38,8 +39,8 @@ export function useFacts() {
   const sound = computed(() => {
     const { length } = heard.value
     const { way } = choice
-    const lanes = `${length} ${length === 1 ? 'lane' : 'lanes'}`
-    if (way.way === 'sound') return length ? `${lanes}, 48 kHz stereo` : 'none'
+    const lanes = `${length} ${length === 1 ? say`lane` : say`lanes`}`
+    if (way.way === 'sound') return length ? say`${lanes}, 48 kHz stereo` : say`none`
     if ((way.way !== 'video' && way.way !== 'prores') || choice.out !== 'over' || !length) return 'none'
     if (way.way === 'prores') return `${lanes}, 24 bit`
     const [only] = heard.value
@@ -48,7 +49,7 @@ export function useFacts() {
     const mp4 = way.container === 'mp4'
     const copied = mp4 ? !audio.startsWith('pcm') && audio !== 'vorbis' : ['opus', 'vorbis'].includes(audio)
     if (untouched && choice.single && copied) return `${audio.toUpperCase()}, copied`
-    return `${lanes}, as ${mp4 ? 'AAC' : 'Opus'}`
+    return say`${lanes}, as ${mp4 ? 'AAC' : 'Opus'}`
   })
 
   const measured = useMeasuredSize(computed(() => choice.orders))
@@ -62,37 +63,45 @@ export function useFacts() {
       list.reduce((all, one) => all + Math.round(((one.to - one.from) * media.rate) / one.media.rate), 0)
     const count = stretches.value.reduce((all, list) => all + frames(list), 0)
     const { way, reduce, orders } = choice
-    const title = titlesOf(records, orders[0]!, stretches.value[0]!, project.project?.name ?? 'Film', new Date())
+    const title = titlesOf(records, orders[0]!, stretches.value[0]!, project.project?.name ?? say`Film`, new Date())
     const called: [string, string] = [
-      orders.length > 1 ? 'First of' : 'File',
+      orders.length > 1 ? say`First of` : say`File`,
       orders.length > 1 ? `${orders.length}: ${title.name}` : title.name,
     ]
     const perFile = frames(stretches.value[0]!)
     const all = (bytes: number) => fileSize((bytes * count * orders.length) / stretches.value.length / perFile)
     const bytes = measured.value
-    const unknown = Number.isNaN(bytes) ? 'not known' : outputs.busy ? 'after the queue' : 'being measured'
-    const size: [string, string] = ['Size', bytes ? `about ${all(bytes)}` : unknown]
+    const unknown = Number.isNaN(bytes) ? say`not known` : outputs.busy ? say`after the queue` : say`being measured`
+    const size: [string, string] = [say`Size`, bytes ? say`about ${all(bytes)}` : unknown]
     if (way.way === 'edit')
-      return [called, ['Shots', String(stretches.value[0]!.length)], ['Rate', `${media.rate} fps`]]
+      return [called, [say`Shots`, String(stretches.value[0]!.length)], [say`Rate`, say`${media.rate} fps`]]
     if (way.way === 'sound') {
       const seconds = count / media.rate
       const whole = wavSize(choice.samples, Math.round(seconds * soundRate))
       const lanes = way.lanes ? heard.value.length / stretches.value.length : 1
-      return [called, ['Length', `${seconds.toFixed(2)} s`], ['Sound', sound.value], ['Size', fileSize(whole * lanes)]]
+      return [
+        called,
+        [say`Length`, `${decimals(seconds, 2)} s`],
+        [say`Sound`, sound.value],
+        [say`Size`, fileSize(whole * lanes)],
+      ]
     }
     if (way.way === 'shapes')
-      return [called, ['Plate', `${media.width} × ${media.height}`], ['Frames', String(count)], size]
+      return [called, [say`Plate`, `${media.width} × ${media.height}`], [say`Frames`, String(count)], size]
     const isVideo = way.way === 'video' || way.way === 'prores'
     const cropped = choice.orders[0]!.crop
     const side = (pixels: number) => Math.ceil(pixels / reduce) & ~Number(isVideo)
     const picture: [string, string] = [
-      'Picture',
-      `${cropped ? 'up to ' : ''}${side(media.width)} × ${side(media.height)}, ${count} ${count === 1 ? 'frame' : 'frames'}${
-        isVideo && !cropped && !media.variableRate ? ` at ${media.rate} fps` : ''
+      say`Picture`,
+      `${cropped ? say`up to ` : ''}${side(media.width)} × ${side(media.height)}, ${count} ${count === 1 ? say`frame` : say`frames`}${
+        isVideo && !cropped && !media.variableRate ? say` at ${media.rate} fps` : ''
       }`,
     ]
     const linear = way.way === 'pictures' && way.coding === 'exr'
-    const colour: [string, string] = ['Colour', isVideo ? 'BT.709, limited range' : linear ? 'linear, BT.709' : 'sRGB']
+    const colour: [string, string] = [
+      say`Colour`,
+      isVideo ? say`BT.709, limited range` : linear ? 'linear, BT.709' : 'sRGB',
+    ]
     if (!isVideo) return [called, picture, colour, size]
     const seconds = count / media.rate
     const bits =
@@ -100,7 +109,7 @@ export function useFacts() {
         ? videoOptions(media, way, reduce).bitrate + (sound.value === 'none' ? 0 : soundBits)
         : side(media.width) * side(media.height) * media.rate * proResBits[way.alpha ? 4444 : 422]
     const most = all(((bits * seconds) / 8) * (perFile / count))
-    const about = cropped ? `at most ${most}` : `about ${most}`
-    return [called, picture, colour, ['Sound', sound.value], ['Size', about]]
+    const about = cropped ? say`at most ${most}` : say`about ${most}`
+    return [called, picture, colour, [say`Sound`, sound.value], [say`Size`, about]]
   })
 }

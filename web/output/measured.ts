@@ -2,6 +2,7 @@ import { watchDebounced, watchImmediate } from '@vueuse/core'
 import { computed, onScopeDispose, type Ref, ref, watch } from 'vue'
 import { wayOf } from '#core/outgoing/forms.ts'
 import type { OutputOrder } from '#core/outgoing/orders.ts'
+import { say } from '#core/say.ts'
 import { dropRendered } from '../frames/renderedFiles.ts'
 import { useProject } from '../project/project.ts'
 import { attend } from '../ui/troubles.ts'
@@ -42,7 +43,7 @@ export function useMeasuredSize(orders: Ref<readonly OutputOrder[]>): Ref<number
   }
   watchDebounced(
     () => [asked.value, outputs.busy],
-    () => attend(measure(), 'measure how large the file will be'),
+    () => attend(measure(), say`measure how large the file will be`),
     { debounce: 600, immediate: true },
   )
   const giveUp = () => {

@@ -2,6 +2,7 @@ import { until } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { toast } from 'vue-sonner'
+import { say } from '#core/say.ts'
 import { api, type OutputFile } from '../project/api.ts'
 import { newId, outbox, useProject } from '../project/project.ts'
 import { saveFile } from '../ui/saveFile.ts'
@@ -50,7 +51,7 @@ export const useOutputs = defineStore('outputs', () => {
       made.value = await api.outputs(id)
       await takeOver(id)
     } catch (error) {
-      tell(error, 'list the rendered files')
+      tell(error, say`list the rendered files`)
     }
   }
 
@@ -59,7 +60,7 @@ export const useOutputs = defineStore('outputs', () => {
     for (const one of await kept.finishedBy(id)) {
       if (unkept.has(one.id) || over.has(one.id)) continue
       unkept.set(one.id, one)
-      const trouble = 'It was finished, but its tab was closed before the server had it.'
+      const trouble = say`It was finished, but its tab was closed before the server had it.`
       const { name, about, shot } = one
       jobs.value.push({
         ...{ ...fresh, id: one.id, project: id, shot, name, about, frames: 1, done: 1, state: 'unkept', trouble },
@@ -80,7 +81,7 @@ export const useOutputs = defineStore('outputs', () => {
     const stretches = stretchesOf(records, asked.shot, asked.frames)
     if (!stretches.length) return
     const frames = stretches.reduce((sum, { from, to }) => sum + to - from, 0)
-    const titles = titlesOf(records, asked, stretches, project.project?.name ?? 'Film', new Date())
+    const titles = titlesOf(records, asked, stretches, project.project?.name ?? say`Film`, new Date())
     enqueue({ ...fresh, id: newId(), project: project.session!.project, shot: asked.shot, frames, ...titles }, asked)
   }
 
@@ -88,7 +89,7 @@ export const useOutputs = defineStore('outputs', () => {
     jobs.value.push(job)
     stops.set(job.id, new AbortController())
     orders.set(job.id, asked)
-    attend(remember(), 'keep the queue over a reload')
+    attend(remember(), say`keep the queue over a reload`)
     attend(run(), 'render')
   }
 
@@ -105,7 +106,7 @@ export const useOutputs = defineStore('outputs', () => {
   function arrange(list: readonly RenderJob[]): void {
     const ids = new Set(list.map((job) => job.id))
     jobs.value = [...jobs.value.filter((job) => !ids.has(job.id)), ...list]
-    attend(remember(), 'keep the order of the queue')
+    attend(remember(), say`keep the order of the queue`)
   }
 
   function cancel(id: string): void {
@@ -114,7 +115,7 @@ export const useOutputs = defineStore('outputs', () => {
   }
   function drop(id: string): void {
     const finished = unkept.get(id)
-    if (finished) attend(kept.drop(finished), 'take the file off the disk of this browser')
+    if (finished) attend(kept.drop(finished), say`take the file off the disk of this browser`)
     unkept.delete(id)
     over.add(id)
     jobs.value = jobs.value.filter((job) => job.id !== id)
@@ -122,7 +123,7 @@ export const useOutputs = defineStore('outputs', () => {
     orders.delete(id)
     attend(
       kept.done(id).catch(() => {}),
-      'forget the job',
+      say`forget the job`,
     )
   }
 
@@ -143,7 +144,7 @@ export const useOutputs = defineStore('outputs', () => {
         if (stops.get(id)?.signal.aborted) drop(id)
         else {
           job.state = unkept.has(id) ? 'unkept' : 'failed'
-          job.trouble = sentenceOf(error, unkept.has(id) ? 'keep it on the server' : 'render it')
+          job.trouble = sentenceOf(error, unkept.has(id) ? say`keep it on the server` : say`render it`)
           // It does not begin again by itself: it would fail again.
           await kept.done(id).catch(() => {})
         }
@@ -184,7 +185,7 @@ export const useOutputs = defineStore('outputs', () => {
     }
     unkept.set(job.id, finished)
     // A browser that keeps no list loses the file with its tab; the server gets it all the same.
-    await kept.keep(finished).catch((error: unknown) => tell(error, 'note the finished file in this browser'))
+    await kept.keep(finished).catch((error: unknown) => tell(error, say`note the finished file in this browser`))
     await kept.done(job.id).catch(() => {})
     await handOver(job, finished)
   }
@@ -208,7 +209,7 @@ export const useOutputs = defineStore('outputs', () => {
       await load()
     } catch (error) {
       job.state = 'unkept'
-      job.trouble = sentenceOf(error, 'keep it on the server')
+      job.trouble = sentenceOf(error, say`keep it on the server`)
     }
   }
 
@@ -223,7 +224,7 @@ export const useOutputs = defineStore('outputs', () => {
     try {
       await api.deleteOutput(project.session!.project, file.id)
     } catch (error) {
-      tell(error, 'delete the file')
+      tell(error, say`delete the file`)
     }
     await load()
   }

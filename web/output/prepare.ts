@@ -5,6 +5,7 @@ import { Records } from '#core/records/records.ts'
 import type { AnyRecord } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
 import type { Content } from '#core/render/contents.ts'
+import { say } from '#core/say.ts'
 import { timesOf } from '../frames/clipOf.ts'
 import { api } from '../project/api.ts'
 import { withMattes } from '../project/mattes.ts'
@@ -19,13 +20,14 @@ export async function prepared(project: string, asked: OutputOrder, place: strin
   )
   const stretches = stretchesOf(new Records(records), asked.shot, asked.frames)
   const [first] = stretches
-  if (!first) throw new Refusal(asked.shot ? 'The shot was deleted meanwhile.' : 'All shots were deleted meanwhile.')
+  if (!first)
+    throw new Refusal(asked.shot ? say`The shot was deleted meanwhile.` : say`All shots were deleted meanwhile.`)
   const times = await Promise.all(stretches.map(({ media }) => timesOf(media)))
   const { kind, of, samples, premultiplied, reduce } = asked
   return {
     ...{ stretches, times, records, kind, content: contentOf(asked), of, samples, premultiplied, reduce, place },
     crop: asked.crop && asked.shot ? { from: first.from, to: first.to } : null,
-    name: asked.shot ? first.shot.name : (records.find((one) => one.type === 'project')?.name ?? 'Film'),
+    name: asked.shot ? first.shot.name : (records.find((one) => one.type === 'project')?.name ?? say`Film`),
   }
 }
 

@@ -11,6 +11,7 @@ import { Records } from '#core/records/records.ts'
 import type { AnyRecord, Media } from '#core/records/types.ts'
 import { type Content, isClear, isOfSomebody } from '#core/render/contents.ts'
 import { soundsOf } from '#core/soundtrack/make.ts'
+import { say } from '#core/say.ts'
 import { timesOf as readTimes } from '../frames/clipOf.ts'
 import { Clips } from '../frames/clips.ts'
 import type { FileSoundOrder, VideoFileOptions } from '../frames/encode.worker.ts'
@@ -169,8 +170,8 @@ export async function renderFilm(
     if (isOfSomebody(content) && cast.every(isNobody))
       throw new Refusal(
         of
-          ? `There is no ${of} in it any more. Choose somebody else.`
-          : 'Nobody is traced in it: trace somebody first.',
+          ? say`There is no ${of} in it any more. Choose somebody else.`
+          : say`Nobody is traced in it: trace somebody first.`,
       )
     const crop =
       order.crop && (content === 'matte' || content === 'cutout')
@@ -200,7 +201,7 @@ export async function renderFilm(
         }),
       )
       if (!there.some(Boolean))
-        notes.push(`${of || 'Everybody'} is away on all of these frames: the file shows nothing.`)
+        notes.push(say`${of || say`Everybody`} is away on all of these frames: the file shows nothing.`)
     }
     const draw = ({ stretch, frame }: FilmFrame, worker: RenderWorker) => {
       const drawn = {
@@ -276,7 +277,7 @@ export async function renderFilm(
       ...{ file, place: name },
       troubles: [
         ...notes,
-        ...[...troubles].map(([id, sentence]) => `${mediaOf(id)?.name ?? 'A clip'} is not in it: ${sentence}`),
+        ...[...troubles].map(([id, sentence]) => say`${mediaOf(id)?.name ?? say`A clip`} is not in it: ${sentence}`),
       ],
       ...(crop ? { about: cropWords(crop) } : {}),
     }
@@ -312,7 +313,7 @@ export async function renderSound(
   const seconds = frames.at(-1)!.time + frames.at(-1)!.duration
   const timesOf = await allTimes(stretches, times, records)
   const sound = soundOf({ stretches, records, timesOf }, starts, seconds)
-  if (!sound) throw new Refusal('Nothing is heard in it. Add a sound at the step Sound, or choose another file.')
+  if (!sound) throw new Refusal(say`Nothing is heard in it. Add a sound at the step Sound, or choose another file.`)
   const encoder = startEncoder()
   try {
     const told = Comlink.proxy((share: number) => onFrame(Math.round(share * frames.length), frames.length))
@@ -322,7 +323,7 @@ export async function renderSound(
     const called = new Map(records.flatMap((one) => (one.type === 'media' ? [[one.id, one.name] as const] : [])))
     return {
       ...{ file, place: name },
-      troubles: troubles.map(([id, sentence]) => `${called.get(id) ?? 'A file'} is not in it: ${sentence}`),
+      troubles: troubles.map(([id, sentence]) => say`${called.get(id) ?? say`A file`} is not in it: ${sentence}`),
     }
   } catch (error) {
     encoder.stop()

@@ -3,6 +3,7 @@ import { editDecisionList, editOf, openTimeline } from '#core/outgoing/editList.
 import type { TextForm } from '#core/outgoing/shapesText.ts'
 import { Records } from '#core/records/records.ts'
 import { Refusal } from '#core/refusal.ts'
+import { say } from '#core/say.ts'
 import { startEncoder, startRenderer } from '../frames/start.ts'
 import { orStopped, type Rendered, type RenderOrder } from './renderFilm.ts'
 
@@ -21,7 +22,9 @@ export async function renderShapes(
   const records = new Records(list)
   const members = records.childrenOf('member', shot.id).filter((one) => !of || one.name === of)
   if (!members.length)
-    throw new Refusal(of ? `Nobody is called ${of} in it any more.` : 'Nobody is traced in it: trace somebody first.')
+    throw new Refusal(
+      of ? say`Nobody is called ${of} in it any more.` : say`Nobody is traced in it: trace somebody first.`,
+    )
   const encoder = startEncoder()
   const renderer = startRenderer()
   const order = {

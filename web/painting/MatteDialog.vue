@@ -4,6 +4,7 @@ import { X } from '@lucide/vue'
 import { computed, ref, watch } from 'vue'
 import type { MatteReading } from '#core/incoming/matte.ts'
 import { still } from '#core/parameters/builders.ts'
+import { say } from '#core/say.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { useProject } from '../project/project.ts'
 import ChoiceField from '../ui/ChoiceField.vue'
@@ -47,26 +48,26 @@ watch(media, (clip) => {
     (found) => {
       if (media.value?.id === clip.id) usual.value = found
     },
-    (error: unknown) => (trouble.value = sentenceOf(error, 'look at the clip')),
+    (error: unknown) => (trouble.value = sentenceOf(error, say`look at the clip`)),
   )
 })
 
 const readings = computed(() =>
   (
     [
-      ['white', 'what is white'],
-      ['black', 'what is black'],
-      ['opaque', 'what is opaque'],
+      ['white', say`what is white`],
+      ['black', say`what is black`],
+      ['opaque', say`what is opaque`],
     ] as const
-  ).map(([value, label]) => ({ value, label: value === usual.value ? `${label} (fits)` : label })),
+  ).map(([value, label]) => ({ value, label: value === usual.value ? say`${label} (fits)` : label })),
 )
 const first = computed(() =>
   still(
-    'Begins on',
+    say`Begins on`,
     'frames',
     [1 - (media.value?.frames ?? 1), opened.length - 1, 1],
     0,
-    'The frame of this shot on which the first picture of the matte lies.',
+    say`The frame of this shot on which the first picture of the matte lies.`,
   ),
 )
 
@@ -75,7 +76,7 @@ function take(): void {
   if (!clip) return
   trouble.value = ''
   mattes.take(clip, reading.value, at.value).catch((error: unknown) => {
-    trouble.value = sentenceOf(error, 'take the matte in')
+    trouble.value = sentenceOf(error, say`take the matte in`)
   })
 }
 </script>
@@ -86,16 +87,18 @@ function take(): void {
     <div class="absolute inset-0 flex items-center justify-center p-6">
       <DialogPanel class="flex w-[460px] max-w-full flex-col rounded-[10px] border bg-panel">
         <header class="flex h-12 shrink-0 items-center border-b pr-2 pl-4">
-          <DialogTitle class="flex-1 text-l font-semibold">A matte from a clip</DialogTitle>
-          <IconButton :icon="X" label="Close" @click="mattes.close()" />
+          <DialogTitle class="flex-1 text-l font-semibold">{{ say`A matte from a clip` }}</DialogTitle>
+          <IconButton :icon="X" :label="say`Close`" @click="mattes.close()" />
         </header>
         <div class="flex flex-col gap-3 p-4">
           <p v-if="clips.length === 0" class="text-second">
-            Bring the matte in on Footage first: a clip or a sequence of pictures, black and white or with alpha.
+            {{
+              say`Bring the matte in on Footage first: a clip or a sequence of pictures, black and white or with alpha.`
+            }}
           </p>
           <template v-else>
-            <ChoiceField v-model="chosen" label="Clip" :options="clips" />
-            <ChoiceField v-model="reading" label="The matte is" :options="readings" />
+            <ChoiceField v-model="chosen" :label="say`Clip`" :options="clips" />
+            <ChoiceField v-model="reading" :label="say`The matte is`" :options="readings" />
             <NumberField v-model="at" :of="first" />
           </template>
           <p v-if="trouble" class="text-ember" role="alert">{{ trouble }}</p>
@@ -103,11 +106,11 @@ function take(): void {
             <template v-if="mattes.taking">
               <ProgressBar
                 class="flex-1"
-                :label="`Taking ${mattes.taking.media.name} in`"
+                :label="say`Taking ${mattes.taking.media.name} in`"
                 :share="mattes.taking.share"
               />
               <span class="numbers text-second">{{ Math.round(100 * mattes.taking.share) }}%</span>
-              <button type="button" class="button" @click="mattes.stop()">Stop</button>
+              <button type="button" class="button" @click="mattes.stop()">{{ say`Stop` }}</button>
             </template>
             <button
               v-else-if="media"
@@ -116,7 +119,7 @@ function take(): void {
               :disabled="!usual && !byHand"
               @click="take"
             >
-              Take it in
+              {{ say`Take it in` }}
             </button>
           </div>
         </div>

@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import { still } from '#core/parameters/builders.ts'
 import { limits } from '#core/records/limits.ts'
+import { say } from '#core/say.ts'
 import { brush } from '../editor/brush.ts'
 import { useCast } from '../editor/cast.ts'
 import { usePlayback } from '../editor/playback.ts'
@@ -21,8 +22,8 @@ const painting = usePainting()
 const tracing = useTracing()
 
 const sides = [
-  { value: 'wanted' as const, label: 'what is wanted' },
-  { value: 'not' as const, label: 'what is not' },
+  { value: 'wanted' as const, label: say`what is wanted` },
+  { value: 'not' as const, label: say`what is not` },
 ]
 const side = computed({
   get: () => (brush.value.wanted ? ('wanted' as const) : ('not' as const)),
@@ -33,48 +34,49 @@ const strokes = computed(() => (selected.part ? tracing.strokesAt(selected.part,
 const tolerance = ref(1.5)
 const keys = (name: 'brushSmaller' | 'brushLarger') => keysOf(name)[0]?.join(' ') ?? ''
 const width = still(
-  'Size',
+  say`Size`,
   'px',
   [1, Math.min(200, limits.brush), 1],
   16,
-  `Width of a stroke (${keys('brushSmaller')} smaller, ${keys('brushLarger')} larger)`,
+  say`Width of a stroke (${keys('brushSmaller')} smaller, ${keys('brushLarger')} larger)`,
 )
 const tolerated = still(
-  'As outline',
+  say`As outline`,
   'px',
   [0.5, 12, 0.5],
   1.5,
-  'How far an outline of few points may lie off the matte.',
+  say`How far an outline of few points may lie off the matte.`,
 )
 </script>
 
 <template>
-  <section v-if="selected.part" aria-label="Paint" class="flex flex-col">
-    <h3 class="heading flex h-8 items-center">Brush</h3>
-    <ChoiceField v-model="side" label="Strokes say" :options="sides" />
+  <section v-if="selected.part" :aria-label="say`Paint`" class="flex flex-col">
+    <h3 class="heading flex h-8 items-center">{{ say`Brush` }}</h3>
+    <ChoiceField v-model="side" :label="say`Strokes say`" :options="sides" />
     <NumberField :of="width" v-model="size" />
     <div class="mt-1 flex items-center justify-between">
       <span class="text-second" data-testid="strokes"
-        ><span class="numbers text-text">{{ strokes }}</span> {{ strokes === 1 ? 'stroke' : 'strokes' }} here</span
+        ><span class="numbers text-text">{{ strokes }}</span>
+        {{ say`${strokes === 1 ? say`stroke` : say`strokes`} here` }}</span
       >
       <button
         type="button"
         class="button"
         :disabled="strokes === 0 || selected.part.locked"
-        title="Takes the strokes of this frame back, with the matte that came from them"
+        :title="say`Takes the strokes of this frame back, with the matte that came from them`"
         @click="painting.clearStrokes(selected.part)"
       >
-        take back
+        {{ say`take back` }}
       </button>
     </div>
   </section>
   <RunPanel
     v-if="selected.part"
-    title="Carry"
+    :title="say`Carry`"
     verb="carry"
     past="carried"
     hand-frame="painted"
-    again="The spans next to this painted frame are carried anew"
+    :again="say`The spans next to this painted frame are carried anew`"
     @go="painting.carry($event)"
   >
     <template #beside>
@@ -84,18 +86,18 @@ const tolerated = still(
         :aria-pressed="selected.part.locked"
         :title="
           selected.part.locked
-            ? 'The matte is kept as it is and not computed again'
-            : 'Keeps the matte as it is: no stroke and no carrying changes it'
+            ? say`The matte is kept as it is and not computed again`
+            : say`Keeps the matte as it is: no stroke and no carrying changes it`
         "
         @click="
           cast.change(
             selected.part!,
             { locked: !selected.part!.locked },
-            `${selected.part!.locked ? 'Unlock' : 'Lock'} ${selected.part!.name}`,
+            `${selected.part!.locked ? say`Unlock` : say`Lock`} ${selected.part!.name}`,
           )
         "
       >
-        {{ selected.part.locked ? 'unlock' : 'lock' }}
+        {{ selected.part.locked ? say`unlock` : say`lock` }}
       </button>
     </template>
     <div class="mt-2 flex items-end gap-1.5">
@@ -104,10 +106,10 @@ const tolerated = still(
     <button
       type="button"
       class="button mt-1 w-full"
-      title="An outline part with the same few points on every frame that has a matte, beside this one"
+      :title="say`An outline part with the same few points on every frame that has a matte, beside this one`"
       @click="painting.toOutline(tolerance)"
     >
-      make an outline of it
+      {{ say`make an outline of it` }}
     </button>
   </RunPanel>
 </template>

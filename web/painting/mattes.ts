@@ -4,6 +4,7 @@ import { toast } from 'vue-sonner'
 import { type MatteReading, usualReading } from '#core/incoming/matte.ts'
 import { clipFrame } from '#core/records/timing.ts'
 import { framesOf, isStill, type Key, keyId, type Media, shotLength } from '#core/records/types.ts'
+import { say } from '#core/say.ts'
 import { useCast } from '../editor/cast.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { useSelection } from '../editor/selection.ts'
@@ -44,11 +45,11 @@ export const useMattes = defineStore('mattes', () => {
   async function take(media: Media, reading: MatteReading, at: number): Promise<void> {
     const { shot, media: plate } = opened
     if (!shot || !plate || taking.value) return
-    const name = media.name.replace(/\.[^.]*$/, '').slice(0, 70) || 'Matte'
+    const name = media.name.replace(/\.[^.]*$/, '').slice(0, 70) || say`Matte`
     const { part, fresh } = cast.freshPart(null, { kind: 'other', name }, { name: 'matte', kind: 'painted' })
     const [from, to] = [Math.max(0, at), Math.min(shotLength(shot), at + framesOf(media))]
     if (from >= to)
-      return void toast.error('No frame of this clip lies on the shot. Choose where its first frame lies.')
+      return void toast.error(say`No frame of this clip lies on the shot. Choose where its first frame lies.`)
     /** The clip's frame on a frame of the shot: where that does not run as it was filmed, a matte of its clip runs with it. */
     const sourceOf = (frame: number) => (shot.timing && isAsLong(media) ? clipFrame(shot, frame) : frame - at)
     const painter = startPainter()
@@ -69,7 +70,7 @@ export const useMattes = defineStore('mattes', () => {
       let waiting: Key[] = []
       const keep = () => {
         const put = kept ? waiting : [...fresh, ...waiting]
-        if (waiting.length && project.commit(`Take in ${name}`, { put, remove: [] }, `matte ${part.id}`, Infinity)) {
+        if (waiting.length && project.commit(say`Take in ${name}`, { put, remove: [] }, `matte ${part.id}`, Infinity)) {
           if (!kept) selected.choosePart(part)
           kept += waiting.length
         }
@@ -97,8 +98,8 @@ export const useMattes = defineStore('mattes', () => {
       }
       toast(
         kept
-          ? `${name}: a matte on ${kept} ${kept === 1 ? 'frame' : 'frames'}${stopped ? ', then stopped' : ''}.`
-          : `${name} is empty on every frame that lies on the shot. Choose otherwise what of it is the matte.`,
+          ? say`${name}: a matte on ${kept} ${kept === 1 ? say`frame` : say`frames`}${stopped ? say`, then stopped` : ''}.`
+          : say`${name} is empty on every frame that lies on the shot. Choose otherwise what of it is the matte.`,
         { id: 'matte' },
       )
       if (kept) open.value = false

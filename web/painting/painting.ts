@@ -13,6 +13,7 @@ import { matteElsewhere, type MemberKind, type Part, type Stroke } from '#core/r
 import { Refusal } from '#core/refusal.ts'
 import { makePaintedKey } from '#core/shapes/make.ts'
 import { isHandKey } from '#core/shapes/track.ts'
+import { say } from '#core/say.ts'
 import { useCast } from '../editor/cast.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
@@ -27,7 +28,10 @@ import { attend, tell } from '../ui/troubles.ts'
 import type { PaintWorker } from './paint.worker.ts'
 
 export const startPainter = () =>
-  started<PaintWorker>(new Worker(new URL('./paint.worker.ts', import.meta.url), { type: 'module' }), 'paint the matte')
+  started<PaintWorker>(
+    new Worker(new URL('./paint.worker.ts', import.meta.url), { type: 'module' }),
+    say`paint the matte`,
+  )
 
 /** Painted mattes: a stroke is answered in a worker, and carried through the clip, one undo step each. */
 export const usePainting = defineStore('painting', () => {
@@ -76,12 +80,16 @@ export const usePainting = defineStore('painting', () => {
     const { part } = selected
     if (part?.kind === 'painted') return tracing.refuseLocked(part) ? null : { part, fresh: [] }
     const member = part && project.get('member', part.member)
-    return cast.freshPart(member ?? null, { kind: 'performer', name: 'Performer' }, { name: 'matte', kind: 'painted' })
+    return cast.freshPart(
+      member ?? null,
+      { kind: 'performer', name: say`Performer` },
+      { name: 'matte', kind: 'painted' },
+    )
   }
 
   /** Takes a stroke of the hand with its width, in plate pixels, and answers with the frame's matte. */
   async function stroke(points: readonly number[], wanted: boolean, size: number): Promise<void> {
-    if (runs.run) return void toast('The matte is being carried; stop that first, then stroke.', { id: 'paint' })
+    if (runs.run) return void toast(say`The matte is being carried; stop that first, then stroke.`, { id: 'paint' })
     const on = subject()
     if (!on) return
     const { part, fresh } = on
@@ -93,7 +101,7 @@ export const usePainting = defineStore('painting', () => {
       points: thinned(points).map((v) => Math.round(v * 10) / 10),
     }
     const group = `stroke ${one.id}`
-    if (!project.commit(`Stroke ${part.name} at ${frame}`, { put: [...fresh, one], remove: [] }, group)) return
+    if (!project.commit(say`Stroke ${part.name} at ${frame}`, { put: [...fresh, one], remove: [] }, group)) return
     if (fresh.length) selected.choosePart(part)
     selected.tool = 'painted'
     await answer(part, frame, group)
@@ -116,14 +124,14 @@ export const usePainting = defineStore('painting', () => {
       const same = now.length === strokes.length && now.every((one, i) => one.id === strokes[i]!.id)
       if (same && raster)
         project.commit(
-          `Stroke ${part.name} at ${frame}`,
+          say`Stroke ${part.name} at ${frame}`,
           { put: [makePaintedKey(part.id, frame, raster, null)], remove: [] },
           group,
           Infinity,
         )
       else if (same) toast(nothingFound(strokes, part), { id: 'paint' })
     } catch (error) {
-      tell(error, 'answer the strokes', 'paint')
+      tell(error, say`answer the strokes`, 'paint')
     } finally {
       runs.answering = null
       const next = again
@@ -133,8 +141,8 @@ export const usePainting = defineStore('painting', () => {
   }
   const nothingFound = (strokes: readonly Stroke[], part: Part) =>
     strokes.some((one) => one.wanted)
-      ? `Nothing of ${part.name} was found under these strokes: both look alike there. Stroke more of what is wanted, with a smaller brush.`
-      : 'That is not wanted. Now stroke what is.'
+      ? say`Nothing of ${part.name} was found under these strokes: both look alike there. Stroke more of what is wanted, with a smaller brush.`
+      : say`That is not wanted. Now stroke what is.`
 
   /** What a correction begins from: the matte on the frame, unless it comes from the strokes of this frame alone. */
   function carriedBefore(part: Part, frame: number): Raster | null {
@@ -163,8 +171,8 @@ export const usePainting = defineStore('painting', () => {
   ): Promise<void> {
     const { part, fresh } = cast.freshPart(null, member, { name: 'matte', kind: 'painted' })
     const group = `adopt ${part.id}`
-    const label = `Take in ${member.name}`
-    if (rough.size === 0) throw new Refusal('What was found is too small for a matte; try a larger picture of it.')
+    const label = say`Take in ${member.name}`
+    if (rough.size === 0) throw new Refusal(say`What was found is too small for a matte; try a larger picture of it.`)
     if (!project.commit(label, { put: fresh, remove: [] }, group)) return
     selected.choosePart(part)
     const seen: number[] = []
@@ -195,13 +203,13 @@ export const usePainting = defineStore('painting', () => {
     if (!part || !opened.shot || runs.run || tracing.refuseLocked(part)) return
     if (!project.childrenOf('key', part.id).some(isHandKey))
       return void toast.error(
-        `${part.name} is painted on no frame yet: stroke what is wanted and what is not, then carry it from there.`,
+        say`${part.name} is painted on no frame yet: stroke what is wanted and what is not, then carry it from there.`,
         { id: 'carry' },
       )
     const remote = painter()
     await runs.begin({
       ...{ what: 'carry', part, span },
-      nothingLeft: 'There is no frame left to carry it to that way.',
+      nothingLeft: say`There is no frame left to carry it to that way.`,
       work: (from, to, found) =>
         remote.carry(
           { ...order(part), seen },
@@ -211,21 +219,19 @@ export const usePainting = defineStore('painting', () => {
           Comlink.proxy((one: PaintedFrame) => found(one.frame, one)),
         ),
       stop: () => attend(Promise.resolve(worker.running?.stop()), 'stop'),
-      label: (count) => `Carry ${part.name} over ${count} ${count === 1 ? 'frame' : 'frames'}`,
+      label: (count) => say`Carry ${part.name} over ${count} ${count === 1 ? say`frame` : say`frames`}`,
       say({ keys, endings: [ending], aways }) {
         const unsure = keys.filter((one) => one.followed! < followWishes.value.unsure).length
         if (ending)
           toast.warning(
-            `${part.name}: carried over ${keys.length} frames. Stopped at frame ${ending.frame}: ${
-              ending.why === 'cut' ? 'the picture cuts to something else' : 'nothing of it is left'
-            }. Stroke it there and carry on.`,
+            say`${part.name}: carried over ${keys.length} frames. Stopped at frame ${ending.frame}: ${ending.why === 'cut' ? say`the picture cuts to something else` : say`nothing of it is left`}. Stroke it there and carry on.`,
             { id: 'carry', duration: 8000 },
           )
         else if (aways.length) {
-          const said = aways.map(({ from, to }) => (from === to ? `on ${from}` : `from ${from} to ${to}`))
-          toast(`${part.name} left the picture ${said.join(', ')}, and is marked away there.`, { id: 'carry' })
+          const said = aways.map(({ from, to }) => (from === to ? say`on ${from}` : say`from ${from} to ${to}`))
+          toast(say`${part.name} left the picture ${said.join(', ')}, and is marked away there.`, { id: 'carry' })
         } else if (unsure)
-          toast(`${part.name}: ${unsure} of ${keys.length} frames are worth a look (Shift+E).`, { id: 'carry' })
+          toast(say`${part.name}: ${unsure} of ${keys.length} frames are worth a look (Shift+E).`, { id: 'carry' })
       },
     })
   }
@@ -236,13 +242,13 @@ export const usePainting = defineStore('painting', () => {
     const { frame } = playback
     const member = part && project.get('member', part.member)
     if (!part || !member || !tracing.matte(part, frame))
-      return void toast.error('There is no matte on this frame: go to one that has it, its points are chosen there.')
+      return void toast.error(say`There is no matte on this frame: go to one that has it, its points are chosen there.`)
     const points = await painter().outline(order(part), frame, tolerance)
-    if (points.size === 0) return void toast.error('The matte of this frame is too small for an outline.')
-    const made = cast.freshPart(member, member, { name: `${part.name} outline`, kind: 'outline' })
+    if (points.size === 0) return void toast.error(say`The matte of this frame is too small for an outline.`)
+    const made = cast.freshPart(member, member, { name: say`${part.name} outline`, kind: 'outline' })
     const keys = new Map(project.childrenOf('key', part.id).map((key) => [key.frame, key.followed ?? null]))
     const put = [...points].map(([at, nodes]) => makeKey(made.part.id, at, nodes, '', keys.get(at) ?? null))
-    if (project.commit(`Outline of ${part.name}`, { put: [...made.fresh, ...put], remove: [] }))
+    if (project.commit(say`Outline of ${part.name}`, { put: [...made.fresh, ...put], remove: [] }))
       selected.choosePart(made.part)
   }
 

@@ -4,6 +4,7 @@ import { still } from '#core/parameters/builders.ts'
 import { limits } from '#core/records/limits.ts'
 import { motionOf } from '#core/records/plate.ts'
 import { clipRange } from '#core/records/timing.ts'
+import { say } from '#core/say.ts'
 import { brush } from '../editor/brush.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { useSelection } from '../editor/selection.ts'
@@ -29,62 +30,67 @@ const unknown = computed(() => {
   return count
 })
 const from = computed(() =>
-  still('From frame', '', [0, Math.max(0, opened.length - 1), 1], 0, 'The frame whose picture strokes bring in.'),
+  still(say`From frame`, '', [0, Math.max(0, opened.length - 1), 1], 0, say`The frame whose picture strokes bring in.`),
 )
-const width = still('Brush', 'px', [1, Math.min(200, limits.brush), 1], 40, 'Width of a stroke.')
+const width = still(say`Brush`, 'px', [1, Math.min(200, limits.brush), 1], 40, say`Width of a stroke.`)
 const size = computed({ get: () => brush.value.size, set: (value) => (brush.value.size = value) })
 const drawing = computed(() => props.paints && selected.tool === 'painted')
 </script>
 
 <template>
-  <section aria-label="Clean plate" class="px-3">
-    <h3 class="heading flex h-8 items-center"><WordTerm of="clean plate">Clean plate</WordTerm></h3>
+  <section :aria-label="say`Clean plate`" class="px-3">
+    <h3 class="heading flex h-8 items-center">
+      <WordTerm of="clean plate">{{ say`Clean plate` }}</WordTerm>
+    </h3>
     <template v-if="plates.run">
-      <ProgressBar label="Clean plate" :share="plates.run.share" />
+      <ProgressBar :label="say`Clean plate`" :share="plates.run.share" />
       <div class="mt-1.5 flex items-center justify-between gap-2">
-        <span class="text-second" aria-live="polite">looking through the shot</span>
-        <button type="button" class="button" :disabled="plates.run.stopping" @click="plates.stop()">stop</button>
+        <span class="text-second" aria-live="polite">{{ say`looking through the shot` }}</span>
+        <button type="button" class="button" :disabled="plates.run.stopping" @click="plates.stop()">
+          {{ say`stop` }}
+        </button>
       </div>
     </template>
     <template v-else-if="plates.plate">
       <p class="text-second" data-testid="plate-facts">
-        What the cast hides comes from other frames<template v-if="unknown"
-          >; on <span class="numbers text-ember">{{ unknown }}</span> {{ unknown === 1 ? 'frame' : 'frames' }} from the
-          edge of the hole</template
+        {{ say`What the cast hides comes from other frames`
+        }}<template v-if="unknown"
+          >{{ say`; on` }} <span class="numbers text-ember">{{ unknown }}</span>
+          {{ say`${unknown === 1 ? 'frame' : 'frames'} from the edge of the hole` }}</template
         >.
       </p>
       <div class="mt-2 flex flex-wrap gap-1.5">
         <button
           type="button"
           class="button"
-          title="Reads the shot once more"
+          :title="say`Reads the shot once more`"
           :disabled="plates.bringing"
           @click="plates.make()"
         >
-          make anew
+          {{ say`make anew` }}
         </button>
         <button
           type="button"
           class="button"
-          title="Holes are filled from their edge again"
+          :title="say`Holes are filled from their edge again`"
           :disabled="plates.bringing"
           @click="plates.remove()"
         >
-          take out
+          {{ say`take out` }}
         </button>
         <button
           v-if="!paints"
           type="button"
           class="button"
           :aria-pressed="viewing.mode === 'clean'"
-          title="The picture without the cast"
+          :title="say`The picture without the cast`"
           @click="viewing.mode = viewing.mode === 'clean' ? 'result' : 'clean'"
         >
-          {{ viewing.mode === 'clean' ? 'back to the result' : 'look at it' }}
+          {{ viewing.mode === 'clean' ? say`back to the result` : say`look at it` }}
         </button>
       </div>
       <template v-if="paints">
-        <h4 class="heading mt-3 flex h-8 items-center">Bring another frame in</h4>
+        <h4 class="heading mt-3 flex h-8 items-center">{{ say`Bring another frame in` }}</h4>
         <NumberField :of="from" v-model="plates.source" />
         <NumberField :of="width" v-model="size" />
         <button
@@ -93,26 +99,28 @@ const drawing = computed(() => props.paints && selected.tool === 'painted')
           :aria-pressed="drawing"
           @click="selected.tool = drawing ? 'choose' : 'painted'"
         >
-          {{ drawing ? 'brush in hand' : 'take the brush' }}
+          {{ drawing ? say`brush in hand` : say`take the brush` }}
         </button>
-        <p v-if="plates.bringing" class="mt-1.5 text-second" aria-live="polite">bringing it in…</p>
+        <p v-if="plates.bringing" class="mt-1.5 text-second" aria-live="polite">{{ say`bringing it in…` }}</p>
         <p v-else-if="drawing" class="mt-1.5 text-second">
-          Stroke over the picture: frame <span class="numbers text-text">{{ plates.source }}</span> shows through there
-          on every frame.
+          {{ say`Stroke over the picture: frame` }} <span class="numbers text-text">{{ plates.source }}</span>
+          {{ say`shows through there on every frame.` }}
         </p>
       </template>
     </template>
     <template v-else>
       <p class="text-second">
-        What the cast hides is filled from the edge of the hole. A clean plate shows what other frames know of it.
+        {{
+          say`What the cast hides is filled from the edge of the hole. A clean plate shows what other frames know of it.`
+        }}
       </p>
       <button
         type="button"
         class="button mt-2 w-full"
-        title="Reads the shot once: what other frames show behind the cast, the camera's motion taken out"
+        :title="say`Reads the shot once: what other frames show behind the cast, the camera's motion taken out`"
         @click="plates.make()"
       >
-        make a clean plate
+        {{ say`make a clean plate` }}
       </button>
     </template>
   </section>

@@ -7,6 +7,7 @@ import { motionOf } from '#core/records/plate.ts'
 import { clipFrame, clipRange } from '#core/records/timing.ts'
 import type { AnyRecord, Media, Plate, Shot } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
+import { say } from '#core/say.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
 import { type Started, started, WorkerEnded } from '../frames/worker.ts'
@@ -18,7 +19,7 @@ import type { MadePlate, PlateWorker } from './plate.worker.ts'
 const startPlateMaker = () =>
   started<PlateWorker>(
     new Worker(new URL('./plate.worker.ts', import.meta.url), { type: 'module' }),
-    'make the clean plate',
+    say`make the clean plate`,
   )
 
 /** Clean plates: made in a worker from all frames of a shot, kept as a still, painted into, and let go. */
@@ -64,7 +65,7 @@ export const usePlates = defineStore('plates', () => {
     const { shot, media } = opened
     if (!shot || !media || run.value || bringing.value) return
     if (!opened.parts.length)
-      return void toast.error('Nobody is traced in this shot: there is nobody to take out of it.', { id: 'plate' })
+      return void toast.error(say`Nobody is traced in this shot: there is nobody to take out of it.`, { id: 'plate' })
     const records = project.records()!
     const own = [...records.withDescendants([{ type: 'shot', id: shot.id }])].flatMap(({ type, id }): AnyRecord[] =>
       [records.get(type, id) ?? []].flat(),
@@ -84,10 +85,10 @@ export const usePlates = defineStore('plates', () => {
       const facts = made && !run.value?.stopping ? await keep(shot, made.file) : null
       if (worker !== mine) return
       if (!made || !facts || run.value?.stopping) return void toast(stopped(), { id: 'plate' })
-      commit(`Make the clean plate of ${shot.name}`, shot, facts, { ...made, from })
-      say(made, to - from)
+      commit(say`Make the clean plate of ${shot.name}`, shot, facts, { ...made, from })
+      tellOf(made, to - from)
     } catch (error) {
-      if (!(error instanceof WorkerEnded)) tell(error, 'make the clean plate', 'plate')
+      if (!(error instanceof WorkerEnded)) tell(error, say`make the clean plate`, 'plate')
     } finally {
       // Who went to another shot and came back may have begun anew.
       if (worker === mine) end()
@@ -96,21 +97,21 @@ export const usePlates = defineStore('plates', () => {
 
   const stopped = () =>
     plate.value
-      ? 'Stopped: the clean plate is the one that was there.'
-      : 'Stopped: there is no clean plate, and the hole is filled from its edge.'
+      ? say`Stopped: the clean plate is the one that was there.`
+      : say`Stopped: there is no clean plate, and the hole is filled from its edge.`
   const percent = (share: number) => `${Math.max(1, Math.round(100 * share))} %`
-  function say({ filled, lost }: MadePlate, length: number): void {
+  function tellOf({ filled, lost }: MadePlate, length: number): void {
     if (lost)
       toast.warning(
-        `The clean plate is there. On ${lost} of ${length} frames its place could not be found: those are filled from the edge of the hole.`,
+        say`The clean plate is there. On ${lost} of ${length} frames its place could not be found: those are filled from the edge of the hole.`,
         { id: 'plate', duration: 8000 },
       )
     else if (filled > 0.005)
       toast(
-        `The clean plate is there. No frame shows ${percent(filled)} of it without the cast: that was filled from its edge; bring another frame in with a stroke where one shows it.`,
+        say`The clean plate is there. No frame shows ${percent(filled)} of it without the cast: that was filled from its edge; bring another frame in with a stroke where one shows it.`,
         { id: 'plate', duration: 8000 },
       )
-    else toast.success('The clean plate is there.', { id: 'plate' })
+    else toast.success(say`The clean plate is there.`, { id: 'plate' })
   }
 
   /** Has a still kept by the server. */
@@ -120,10 +121,10 @@ export const usePlates = defineStore('plates', () => {
     const named = new File([file], nameOf(shot), { type: 'image/png' })
     await api.askForRoom(named.size)
     const taken = await api.upload(named, { project: target, name: named.name }, () => {}, new AbortController().signal)
-    if ('conversion' in taken) throw new Refusal('The still of the clean plate could not be kept as a picture.')
+    if ('conversion' in taken) throw new Refusal(say`The still of the clean plate could not be kept as a picture.`)
     return taken
   }
-  const nameOf = (shot: Shot) => `Clean plate of ${shot.name}`.slice(0, 200) + '.png'
+  const nameOf = (shot: Shot) => say`Clean plate of ${shot.name}`.slice(0, 200) + '.png'
 
   /** One change: the still, the plate, and the still of before where nothing else shows it. */
   function commit(
@@ -161,7 +162,7 @@ export const usePlates = defineStore('plates', () => {
   function remove(): void {
     const one = plate.value
     if (one)
-      project.commit('Take the clean plate out', {
+      project.commit(say`Take the clean plate out`, {
         put: [],
         remove: [{ type: 'plate', id: one.id }, ...stillsAlone(one)],
       })
@@ -180,14 +181,17 @@ export const usePlates = defineStore('plates', () => {
     const [one, picture] = [plate.value, still.value]
     if (!shot || bringing.value || run.value) return
     if (!one || !picture)
-      return void toast.error('There is no clean plate to bring another frame into: make it first.', { id: 'plate' })
+      return void toast.error(say`There is no clean plate to bring another frame into: make it first.`, { id: 'plate' })
     const at = { frame: clipFrame(shot, playback.frame), source: clipFrame(shot, source.value) }
     if (at.frame === at.source)
-      return void toast.error('Strokes bring this very frame: choose another one to bring in.', { id: 'plate' })
+      return void toast.error(say`Strokes bring this very frame: choose another one to bring in.`, { id: 'plate' })
     if (!motionOf(one, at.frame) || !motionOf(one, at.source))
-      return void toast.error('The place of one of these frames in the clean plate is not known: choose another one.', {
-        id: 'plate',
-      })
+      return void toast.error(
+        say`The place of one of these frames in the clean plate is not known: choose another one.`,
+        {
+          id: 'plate',
+        },
+      )
     bringing.value = true
     worker ??= startPlateMaker()
     try {
@@ -196,9 +200,9 @@ export const usePlates = defineStore('plates', () => {
       const file = await worker.remote.bring({ ...one, motions: [...one.motions] }, bytes, order, frames(0))
       const facts = await keep(shot, file)
       if (facts && opened.shotId === shot.id && plate.value?.id === one.id)
-        commit(`Bring frame ${source.value} into the clean plate`, shot, facts, one)
+        commit(say`Bring frame ${source.value} into the clean plate`, shot, facts, one)
     } catch (error) {
-      if (!(error instanceof WorkerEnded)) tell(error, 'bring the frame in', 'plate')
+      if (!(error instanceof WorkerEnded)) tell(error, say`bring the frame in`, 'plate')
     } finally {
       bringing.value = false
     }

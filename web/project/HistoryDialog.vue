@@ -3,6 +3,7 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
 import { Flag, X } from '@lucide/vue'
 import { format, formatDistanceToNowStrict, isToday } from 'date-fns'
 import { computed, ref } from 'vue'
+import { say } from '#core/say.ts'
 import IconButton from '../ui/IconButton.vue'
 import { useProject } from './project.ts'
 import type { HistoryEntry } from './steps.ts'
@@ -31,33 +32,33 @@ function nameStage(): void {
     <div class="fixed inset-0 flex justify-end">
       <DialogPanel class="flex h-full w-[360px] max-w-full flex-col border-l bg-panel shadow-2xl">
         <header class="flex h-11 shrink-0 items-center justify-between border-b pr-2 pl-4">
-          <DialogTitle class="text-l font-semibold">What was done</DialogTitle>
-          <IconButton :icon="X" label="Close" @click="emit('close')" />
+          <DialogTitle class="text-l font-semibold">{{ say`What was done` }}</DialogTitle>
+          <IconButton :icon="X" :label="say`Close`" @click="emit('close')" />
         </header>
         <form class="flex shrink-0 items-center gap-2 border-b p-3" @submit.prevent="nameStage">
           <input
             v-model="stage"
             class="field min-w-0 flex-1"
             maxlength="80"
-            placeholder="Name how it stands now"
-            aria-label="Name of how it stands now"
+            :placeholder="say`Name how it stands now`"
+            :aria-label="say`Name of how it stands now`"
           />
           <button type="submit" class="button" :disabled="!stage.trim()">
-            <Flag :size="14" aria-hidden="true" /> keep
+            <Flag :size="14" aria-hidden="true" /> {{ say`keep` }}
           </button>
         </form>
-        <p v-if="entries.length === 0" class="p-4 text-second">Nothing was done in this project yet.</p>
-        <ul v-else class="scroll-thin min-h-0 flex-1 overflow-y-auto p-2" aria-label="Steps, newest first">
+        <p v-if="entries.length === 0" class="p-4 text-second">{{ say`Nothing was done in this project yet.` }}</p>
+        <ul v-else class="scroll-thin min-h-0 flex-1 overflow-y-auto p-2" :aria-label="say`Steps, newest first`">
           <li v-for="one in entries" :key="one.id">
             <button
               type="button"
               class="flex min-h-9 w-full items-center gap-2 rounded-[6px] px-2 py-1 text-left hover:bg-raised"
               :class="{ 'bg-selected hover:!bg-selected': one.id === now }"
               :aria-current="one.id === now"
-              :title="one.done ? 'Go back to how it stood after this' : 'Do all up to this again'"
+              :title="one.done ? say`Go back to how it stood after this` : say`Do all up to this again`"
               @click="project.goTo(one.id)"
             >
-              <Flag v-if="one.stage" :size="14" class="shrink-0 text-wisp" aria-label="Stage" />
+              <Flag v-if="one.stage" :size="14" class="shrink-0 text-wisp" :aria-label="say`Stage`" />
               <span
                 class="min-w-0 flex-1"
                 :class="[one.done ? 'text-text' : 'text-third line-through', { 'font-semibold': one.stage }]"
@@ -74,13 +75,14 @@ function nameStage(): void {
               :aria-current="now === ''"
               @click="project.goTo('')"
             >
-              Before all of this
+              {{ say`Before all of this` }}
             </button>
           </li>
         </ul>
         <p class="shrink-0 border-t p-3 text-s text-second">
-          A press goes there. Nothing is lost by it: what is struck out can be gone forward to until something new is
-          done.
+          {{
+            say`A press goes there. Nothing is lost by it: what is struck out can be gone forward to until something new is done.`
+          }}
         </p>
       </DialogPanel>
     </div>

@@ -18,6 +18,7 @@ import type { BroughtIn } from '#core/records/projectFile.ts'
 import { RecordLines } from '#core/records/recordLines.ts'
 import type { AnyRecord, KeptLook } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
+import { say } from '#core/say.ts'
 
 /** An answer other than success: `message` is the server's sentence. `status` is 0 where no answer came. */
 export class ServerError extends Refusal {
@@ -29,7 +30,7 @@ export class ServerError extends Refusal {
     this.body = body
   }
 }
-export const noAnswer = 'The Wisp Trail server does not answer. Start it again; what you did waits here.'
+export const noAnswer = say`The Wisp Trail server does not answer. Start it again; what you did waits here.`
 
 async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
   const response = await asked(method, path, body)
@@ -73,7 +74,7 @@ async function* textOf(response: Response): AsyncGenerator<string> {
 }
 
 const sentenceOf = (answer: unknown, status: number): string =>
-  (answer as { error?: string } | null)?.error ?? `The server refused this (${status}). Try again.`
+  (answer as { error?: string } | null)?.error ?? say`The server refused this (${status}). Try again.`
 
 export interface OutputFile {
   id: string
@@ -214,7 +215,8 @@ function send<T>(path: string, file: File, onProgress: Progress, signal: AbortSi
       if (request.status >= 200 && request.status < 300) done(answer as T)
       else fail(new ServerError(request.status, sentenceOf(answer, request.status)))
     }
-    request.onerror = () => fail(new ServerError(0, 'The upload was cut off. Nothing was kept; choose the file again.'))
+    request.onerror = () =>
+      fail(new ServerError(0, say`The upload was cut off. Nothing was kept; choose the file again.`))
     request.onabort = () => fail(new DOMException('cancelled', 'AbortError'))
     signal.addEventListener('abort', () => request.abort())
     request.send(file)

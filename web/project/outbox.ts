@@ -2,6 +2,7 @@ import { type DBSchema, type IDBPDatabase, openDB } from 'idb'
 import type { Diff } from '#core/records/diff.ts'
 import type { StepOfChange } from '#core/records/exchange.ts'
 import { Refusal } from '#core/refusal.ts'
+import { say } from '#core/say.ts'
 import { attend } from '../ui/troubles.ts'
 
 /** A change that the server has not acknowledged yet. */
@@ -36,13 +37,15 @@ export class Outbox {
     }).catch(() => null)
     // Held until the tab is gone, however it goes.
     const held = navigator.locks?.request(lockName(this.tab), () => new Promise(() => {}))
-    if (held) attend(held, 'mark this tab as open')
+    if (held) attend(held, say`mark this tab as open`)
   }
 
   async keep(change: UnsentChange): Promise<void> {
     const database = await this.database
     if (!database)
-      throw new Refusal('This browser keeps nothing for Wisp Trail: a private window, or its storage is switched off.')
+      throw new Refusal(
+        say`This browser keeps nothing for Wisp Trail: a private window, or its storage is switched off.`,
+      )
     await database.put('unsent', change)
   }
 

@@ -4,6 +4,7 @@ import { toast } from 'vue-sonner'
 import type { Diff, RecordRef } from '#core/records/diff.ts'
 import type { StoredChange } from '#core/records/exchange.ts'
 import { isSound, matteElsewhere, type RecordType, type RecordTypes } from '#core/records/types.ts'
+import { say } from '#core/say.ts'
 import { press } from '../ui/press.ts'
 import { attend, tell } from '../ui/troubles.ts'
 import { api } from './api.ts'
@@ -68,13 +69,13 @@ export const useProject = defineStore('project', () => {
     readState()
     attend(
       api.history(id, opened.revision).then((past) => opened.remember(past)),
-      'read what was done before',
+      say`read what was done before`,
     )
     live = new EventSource(`/api/projects/${id}/live?since=${opened.revision}`)
     live.onmessage = (event) =>
       attend(
         changeWithMattes(JSON.parse(event.data as string) as StoredChange).then((change) => opened.take(change)),
-        'take the change of another tab',
+        say`take the change of another tab`,
       )
   }
 
@@ -110,7 +111,7 @@ export const useProject = defineStore('project', () => {
       session.value?.commit(label, plain(diff), step, ofPress && press.held ? Infinity : within)
       return true
     } catch (error) {
-      tell(error, `make the change “${label}”`)
+      tell(error, say`make the change “${label}”`)
       return false
     }
   }
@@ -127,9 +128,9 @@ export const useProject = defineStore('project', () => {
       // What was done since stays.
       const last = history.value.findLast(({ done }) => done)
       if (last && last.id === step?.id) goOver(() => session.value?.undo())
-      else commit(`Bring back ${name}`, { put: gone, remove: [] })
+      else commit(say`Bring back ${name}`, { put: gone, remove: [] })
     }
-    toast(`${name} is deleted.`, { duration: 15_000, action: { label: 'Undo', onClick: bringBack } })
+    toast(say`${name} is deleted.`, { duration: 15_000, action: { label: say`Undo`, onClick: bringBack } })
     return true
   }
 
@@ -143,7 +144,7 @@ export const useProject = defineStore('project', () => {
     }
     const known = new Set(loaded)
     const wanted = [...new Set(bare.flatMap((key) => shotOf(key) ?? []))].filter((shot) => known.has(shot))
-    if (wanted.length) attend(loadMattes(wanted), 'fetch the pixels of a matte')
+    if (wanted.length) attend(loadMattes(wanted), say`fetch the pixels of a matte`)
   }
 
   /** The records, for reading; called in a computed it follows their changes. */

@@ -3,6 +3,7 @@ import { clashes, composeDiffs, type Diff, refKey } from '#core/records/diff.ts'
 import type { CommitAnswer, PastChange, StepOfChange, StoredChange } from '#core/records/exchange.ts'
 import { Records } from '#core/records/records.ts'
 import { type AnyRecord, type Key, matteElsewhere, parentField } from '#core/records/types.ts'
+import { say } from '#core/say.ts'
 import { attend, sentenceOf } from '../ui/troubles.ts'
 import { ServerError } from './api.ts'
 import type { UnsentChange } from './outbox.ts'
@@ -43,7 +44,7 @@ interface Pending {
   /** Whether it is on the browser's disk: what is not yet would be lost with the tab. */
   stored: boolean
 }
-const keeping = 'keep changes in this browser'
+const keeping = say`keep changes in this browser`
 const emptyDiff: Diff = { put: [], remove: [] }
 /** Changes of one group are one undo step while no longer pause than this lies between them (ms). */
 const groupPause = 800
@@ -206,13 +207,15 @@ export class ProjectSession {
       return true
     }
     if (!this.standsAs(step.forward)) {
-      this.onNotice(`"${step.label}" was changed in another tab since; ${way} would overwrite that and was left out.`)
+      this.onNotice(
+        say`"${step.label}" was changed in another tab since; ${way} would overwrite that and was left out.`,
+      )
       this.onState()
       return false
     }
     const back = this.apply(step.back)
     to.push({ ...step, forward: step.back, back, group: '' })
-    this.enqueue(`${way === 'undo' ? 'Undo' : 'Redo'}: ${step.label}`, step.back, back, { id: step.id, way })
+    this.enqueue(`${way === 'undo' ? say`Undo` : say`Redo`}: ${step.label}`, step.back, back, { id: step.id, way })
     return true
   }
 
@@ -254,7 +257,7 @@ export class ProjectSession {
     }
     if (this.keeping.state === 'kept') this.setKeeping({ state: 'sending' })
     else this.onState()
-    attend(this.send(), 'send the change')
+    attend(this.send(), say`send the change`)
   }
 
   private async store(entry: Pending): Promise<void> {
@@ -264,7 +267,7 @@ export class ProjectSession {
       await this.world.outbox.keep(change)
     } catch (error) {
       if (!this.toldUnstored)
-        this.onNotice(`${sentenceOf(error, keeping)} Until the server has them, leave this tab open.`)
+        this.onNotice(say`${sentenceOf(error, keeping)} Until the server has them, leave this tab open.`)
       this.toldUnstored = true
       return
     }
@@ -275,7 +278,7 @@ export class ProjectSession {
 
   /** What the server has, or will never take, need not outlive the tab. */
   private forget(change: UnsentChange): void {
-    attend(this.world.outbox.drop(change.id), 'tidy up among unsent changes')
+    attend(this.world.outbox.drop(change.id), say`tidy up among unsent changes`)
   }
 
   private async send(): Promise<void> {
@@ -294,7 +297,7 @@ export class ProjectSession {
         if (answer.accepted) this.take({ id, revision: answer.revision, label, diff })
         // An answer to a repeated change can run ahead of what this tab has heard; the live line fills the gap.
         if (answer.accepted && this.pending[0] === entry)
-          return this.sendAgain('Waiting for the changes of another tab.')
+          return this.sendAgain(say`Waiting for the changes of another tab.`)
       }
       this.setKeeping({ state: 'kept' })
     } catch (error) {
@@ -315,7 +318,7 @@ export class ProjectSession {
   }
 
   private sendLater(ms: number): void {
-    setTimeout(() => attend(this.send(), 'send the change'), ms)
+    setTimeout(() => attend(this.send(), say`send the change`), ms)
   }
 
   private sendAgain(why: string): void {
@@ -332,7 +335,7 @@ export class ProjectSession {
     }
     this.undoSteps = []
     this.redoSteps = []
-    this.onNotice(`"${entry.change.label}" could not be kept and was taken back: ${why}`)
+    this.onNotice(say`"${entry.change.label}" could not be kept and was taken back: ${why}`)
     this.onState()
   }
 
@@ -372,7 +375,7 @@ export class ProjectSession {
       // Not before: what could not be laid over again stays in the outbox.
       clash.unsent.forEach((change) => this.forget(change))
     } catch (error) {
-      this.onNotice(sentenceOf(error, 'put your change back'))
+      this.onNotice(sentenceOf(error, say`put your change back`))
     }
     this.onState()
   }
@@ -389,7 +392,7 @@ export class ProjectSession {
  */
 const isApart = (error: unknown): boolean => error instanceof ServerError && [410, 412].includes(error.status)
 /** Stands for all that has happened then. */
-const muchSince: StoredChange = { id: '', revision: 0, label: 'what has happened since', diff: emptyDiff }
+const muchSince: StoredChange = { id: '', revision: 0, label: say`what has happened since`, diff: emptyDiff }
 
 /** Puts a clash on the list; one about records that are asked about already joins that question. */
 function addClash(list: Clash[], mine: UnsentChange, theirs: StoredChange, theirsBack: Diff): void {
@@ -460,7 +463,7 @@ export async function sendOrphans(
         continue
       }
       if (!(error instanceof ServerError) || error.status === 0 || error.status >= 500) break
-      notices.push(`"${change.label}" from a closed tab could not be kept: ${error.message}`)
+      notices.push(say`"${change.label}" from a closed tab could not be kept: ${error.message}`)
       await world.outbox.drop(change.id)
     }
   }

@@ -3,6 +3,7 @@ import { X } from '@lucide/vue'
 import { useDropZone } from '@vueuse/core'
 import { useTemplateRef } from 'vue'
 import { projectFileEnding } from '#core/records/projectFile.ts'
+import { say } from '#core/say.ts'
 import DropHint from '../ui/DropHint.vue'
 import IconButton from '../ui/IconButton.vue'
 import ProgressBar from '../ui/ProgressBar.vue'
@@ -22,7 +23,7 @@ const {
   () => emit('arrived'),
   (files) => emit('clips', files),
 )
-const take = (files: Iterable<File> | null) => attend(takeIn([...(files ?? [])]), 'bring it in')
+const take = (files: Iterable<File> | null) => attend(takeIn([...(files ?? [])]), say`bring it in`)
 const { isOverDropZone } = useDropZone(() => props.page, { onDrop: (files) => take(files), multiple: true })
 const clipPicker = useTemplateRef<HTMLInputElement>('clipPicker')
 defineExpose({ pick: () => picker.value?.click(), pickClips: () => clipPicker.value?.click() })
@@ -36,7 +37,7 @@ defineExpose({ pick: () => picker.value?.click(), pickClips: () => clipPicker.va
     multiple
     class="sr-only"
     tabindex="-1"
-    aria-label="Project files to open"
+    :aria-label="say`Project files to open`"
     data-testid="project-picker"
     @change="(take(($event.target as HTMLInputElement).files), (($event.target as HTMLInputElement).value = ''))"
   />
@@ -46,25 +47,25 @@ defineExpose({ pick: () => picker.value?.click(), pickClips: () => clipPicker.va
     multiple
     class="sr-only"
     tabindex="-1"
-    aria-label="Clips to make a project of"
+    :aria-label="say`Clips to make a project of`"
     data-testid="clip-picker"
     @change="(take(($event.target as HTMLInputElement).files), (($event.target as HTMLInputElement).value = ''))"
   />
-  <ul v-if="all.length" class="mx-auto mb-6 flex max-w-6xl flex-col gap-2 px-8" aria-label="Coming in">
+  <ul v-if="all.length" class="mx-auto mb-6 flex max-w-6xl flex-col gap-2 px-8" :aria-label="say`Coming in`">
     <li v-for="one in all" :key="one.id" class="rounded-[9px] bg-raised px-3 py-2" :aria-label="one.name">
       <div class="flex items-center gap-3">
         <span class="min-w-0 flex-1 truncate">{{ one.name }}</span>
         <span v-if="!one.trouble" class="numbers text-second">{{
-          one.share < 1 ? `${Math.floor(one.share * 100)}%` : 'is being read'
+          one.share < 1 ? `${Math.floor(one.share * 100)}%` : say`is being read`
         }}</span>
         <IconButton
           :icon="X"
-          :label="one.trouble ? 'Dismiss' : `Cancel ${one.name}`"
+          :label="one.trouble ? say`Dismiss` : say`Cancel ${one.name}`"
           @click="one.trouble ? dismiss(one.id) : one.stop()"
         />
       </div>
       <p v-if="one.trouble" class="text-ember" role="alert">{{ one.trouble }}</p>
-      <ProgressBar v-else :label="`Bringing in ${one.name}`" :share="one.share" />
+      <ProgressBar v-else :label="say`Bringing in ${one.name}`" :share="one.share" />
     </li>
   </ul>
   <DropHint v-if="isOverDropZone" />

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { FolderOpen, Upload } from '@lucide/vue'
+import { say } from '#core/say.ts'
 import swing from './swing.json'
 
 /** What stands on an empty shelf: what the work looks like, and the two ways into it. */
@@ -13,23 +14,23 @@ const thread = `M${tips.map(([, , x, y]) => `${x} ${y}`).join('L')}`
 </script>
 
 <template>
-  <section class="mx-auto max-w-6xl px-8 pt-6 pb-12" aria-label="How to begin">
+  <section class="mx-auto max-w-6xl px-8 pt-6 pb-12" :aria-label="say`How to begin`">
     <ol class="grid grid-cols-3 gap-5">
       <li>
         <img
           src="/beginning/filmed.jpg"
-          alt="A figure on a jetty swings a pole."
+          :alt="say`A figure on a jetty swings a pole.`"
           class="aspect-video w-full rounded-[9px] bg-panel"
           draggable="false"
         />
-        <p class="mt-2.5 mb-0.5 text-l font-semibold">Film</p>
-        <p class="text-second">Somebody swings a stick. A phone is enough.</p>
+        <p class="mt-2.5 mb-0.5 text-l font-semibold">{{ say`Film` }}</p>
+        <p class="text-second">{{ say`Somebody swings a stick. A phone is enough.` }}</p>
       </li>
       <li>
         <div class="relative">
           <img
             src="/beginning/filmed.jpg"
-            alt="The pole is traced: its two ends, and where it was on the frames before."
+            :alt="say`The pole is traced: its two ends, and where it was on the frames before.`"
             class="aspect-video w-full rounded-[9px] bg-panel"
             draggable="false"
           />
@@ -50,18 +51,20 @@ const thread = `M${tips.map(([, , x, y]) => `${x} ${y}`).join('L')}`
             <circle :cx="now!.ends[2]" :cy="now!.ends[3]" r="15" class="fill-wisp" />
           </svg>
         </div>
-        <p class="mt-2.5 mb-0.5 text-l font-semibold">Trace</p>
-        <p class="text-second">Click its two ends on a few frames; between them it is followed.</p>
+        <p class="mt-2.5 mb-0.5 text-l font-semibold">{{ say`Trace` }}</p>
+        <p class="text-second">{{ say`Click its two ends on a few frames; between them it is followed.` }}</p>
       </li>
       <li>
         <img
           src="/beginning/burning.jpg"
-          alt="The pole burns, and lights its surroundings."
+          :alt="say`The pole burns, and lights its surroundings.`"
           class="aspect-video w-full rounded-[9px] bg-panel"
           draggable="false"
         />
-        <p class="mt-2.5 mb-0.5 text-l font-semibold">Let it burn</p>
-        <p class="text-second">Light, blur and sound go with the motion, and the light falls where it should.</p>
+        <p class="mt-2.5 mb-0.5 text-l font-semibold">{{ say`Let it burn` }}</p>
+        <p class="text-second">
+          {{ say`Light, blur and sound go with the motion, and the light falls where it should.` }}
+        </p>
       </li>
     </ol>
     <div class="mt-9 grid grid-cols-2 gap-5">
@@ -73,8 +76,12 @@ const thread = `M${tips.map(([, , x, y]) => `${x} ${y}`).join('L')}`
       >
         <FolderOpen :size="20" aria-hidden="true" class="text-wisp" />
         <span>
-          <span class="block text-l font-semibold">{{ opening ? 'The example comes…' : 'Open the example' }}</span>
-          <span class="block text-second">The Reed Ferry: five short shots to look at, change and spoil.</span>
+          <span class="block text-l font-semibold">{{
+            opening ? say`The example comes…` : say`Open the example`
+          }}</span>
+          <span class="block text-second">{{
+            say`The Reed Ferry: five short shots to look at, change and spoil.`
+          }}</span>
         </span>
       </button>
       <button
@@ -84,8 +91,8 @@ const thread = `M${tips.map(([, , x, y]) => `${x} ${y}`).join('L')}`
       >
         <Upload :size="20" aria-hidden="true" class="text-wisp" />
         <span>
-          <span class="block text-l font-semibold">Drop a clip here</span>
-          <span class="block text-second">or choose one: a project is made for it.</span>
+          <span class="block text-l font-semibold">{{ say`Drop a clip here` }}</span>
+          <span class="block text-second">{{ say`or choose one: a project is made for it.` }}</span>
         </span>
       </button>
     </div>

@@ -1,6 +1,7 @@
 import { ref } from 'vue'
 import { toast } from 'vue-sonner'
 import { projectFileEnding } from '#core/records/projectFile.ts'
+import { say } from '#core/say.ts'
 import { api } from '../project/api.ts'
 import { sentenceOf } from '../ui/troubles.ts'
 
@@ -36,14 +37,14 @@ export function useArrivals(arrived: () => void, others: (files: readonly File[]
       arrived()
       toast(
         copied
-          ? `"${name}" was here before: what came in stands on the shelf as a copy.`
-          : `"${name}" stands on the shelf.`,
+          ? say`"${name}" was here before: what came in stands on the shelf as a copy.`
+          : say`"${name}" stands on the shelf.`,
       )
       if (missing.length)
-        toast.warning(`Without ${listed(missing)}. Open it and drop them at the step Footage.`, { duration: 15_000 })
+        toast.warning(say`Without ${listed(missing)}. Open it and drop them at the step Footage.`, { duration: 15_000 })
     } catch (error) {
       if (error instanceof DOMException && error.name === 'AbortError') dismiss(id)
-      else if (entry()) entry()!.trouble = sentenceOf(error, 'bring the project in')
+      else if (entry()) entry()!.trouble = sentenceOf(error, say`bring the project in`)
     }
   }
 
@@ -60,6 +61,6 @@ export function useArrivals(arrived: () => void, others: (files: readonly File[]
 /** Names in a sentence, three at most. */
 function listed(names: readonly string[]): string {
   const more = names.length - 3
-  const some = more > 0 ? [...names.slice(0, 3), `${more} more`] : names
-  return some.length > 1 ? `${some.slice(0, -1).join(', ')} and ${some.at(-1)}` : some[0]!
+  const some = more > 0 ? [...names.slice(0, 3), say`${more} more`] : names
+  return some.length > 1 ? say`${some.slice(0, -1).join(', ')} and ${some.at(-1)!}` : some[0]!
 }

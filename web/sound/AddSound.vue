@@ -3,6 +3,7 @@ import { AudioLines } from '@lucide/vue'
 import { computed, ref } from 'vue'
 import { soughtVoices } from '#core/sound/sought.ts'
 import { soughtIn } from '#core/words/sought.ts'
+import { decimals, say } from '#core/say.ts'
 import { useProject } from '../project/project.ts'
 import SearchDialog from '../ui/SearchDialog.vue'
 import { useSounds } from './sounds.ts'
@@ -43,9 +44,9 @@ function choose(work: () => void): void {
   <SearchDialog
     v-model="open"
     v-model:sought="sought"
-    title="Add a sound"
+    :title="say`Add a sound`"
     example="hum, step, wind …"
-    search-label="Search sounds"
+    :search-label="say`Search sounds`"
     @first="takeFirst"
   >
     <div class="scroll-thin min-h-0 flex-1 overflow-y-auto px-4 pb-4">
@@ -64,8 +65,8 @@ function choose(work: () => void): void {
           </li>
         </ul>
       </section>
-      <section aria-label="Files">
-        <h3 class="heading mt-3 mb-1.5">Sounds of the project</h3>
+      <section :aria-label="say`Files`">
+        <h3 class="heading mt-3 mb-1.5">{{ say`Sounds of the project` }}</h3>
         <ul v-if="files.length" class="grid grid-cols-2 gap-2">
           <li v-for="media in files" :key="media.id">
             <button
@@ -75,13 +76,13 @@ function choose(work: () => void): void {
             >
               <AudioLines :size="15" class="shrink-0 text-third" aria-hidden="true" />
               <span class="min-w-0 flex-1 truncate">{{ media.name }}</span>
-              <span class="numbers text-s text-third">{{ media.seconds.toFixed(1) }} s</span>
+              <span class="numbers text-s text-third">{{ decimals(media.seconds, 1) }} s</span>
             </button>
           </li>
         </ul>
-        <p v-else-if="sought" class="text-second">Nothing is called so. Try another word.</p>
+        <p v-else-if="sought" class="text-second">{{ say`Nothing is called so. Try another word.` }}</p>
         <p v-else class="text-second">
-          None yet. Drop a WAV, MP3, Ogg, Opus, FLAC or M4A onto this step, or bring it in at Footage.
+          {{ say`None yet. Drop a WAV, MP3, Ogg, Opus, FLAC or M4A onto this step, or bring it in at Footage.` }}
         </p>
       </section>
     </div>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { say } from '#core/say.ts'
 import CastChip from '../editor/CastChip.vue'
 import { useProject } from '../project/project.ts'
 import WordChoice from '../ui/WordChoice.vue'
@@ -14,7 +15,9 @@ const props = defineProps<{
 const chosen = defineModel<string>({ required: true })
 const project = useProject()
 const member = computed(() => project.get('member', chosen.value))
-const otherwise = computed(() => (chosen.value ? 'somebody who is gone' : props.needed ? 'nobody yet' : 'nobody'))
+const otherwise = computed(() =>
+  chosen.value ? say`somebody who is gone` : props.needed ? say`nobody yet` : say`nobody`,
+)
 </script>
 
 <template>

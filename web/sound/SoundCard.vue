@@ -5,6 +5,7 @@ import { pieces } from '#core/sound/voice.ts'
 import { momentSources, type MomentSource } from '#core/motion/momentSources.ts'
 import type { Sound } from '#core/records/types.ts'
 import { soundKind } from '#core/sound/catalogue.ts'
+import { say } from '#core/say.ts'
 import { useHearing } from '../editor/hearing.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
@@ -42,7 +43,7 @@ const parameterOf = (name: string) => kind.value.parameters.find((p) => p.name =
 const settingOf = (name: string) => props.sound.settings[name] ?? parameterOf(name).default
 const source = computed(() => momentSources[props.sound.source as MomentSource])
 const whens = computed(() => [
-  ...(kind.value.ways.includes('through') ? [{ value: 'through', label: 'all the way' }] : []),
+  ...(kind.value.ways.includes('through') ? [{ value: 'through', label: say`all the way` }] : []),
   ...(kind.value.ways.includes('moments')
     ? Object.entries(momentSources).map(([value, { label }]) => ({ value, label: label.replace(':', '') }))
     : []),
@@ -55,7 +56,7 @@ function setWhen(value: string): void {
     fields.with = opened.members.find((one) => one.id !== (fields.target ?? props.sound.target))?.id ?? ''
   if (value === 'frames' && !props.sound.beads.some((bead) => bead.at === null))
     fields.beads = [...props.sound.beads, { at: null, frame: playback.frame, muted: false, gain: 0 }]
-  sounds.change(props.sound.id, fields, 'Choose when a sound is there')
+  sounds.change(props.sound.id, fields, say`Choose when a sound is there`)
 }
 /** The frames are part of the sentence where they were chosen, or can be. */
 const rangeShown = computed(
@@ -69,45 +70,48 @@ const moments = computed(() => (hearing.views.get(props.sound.id)?.moments ?? []
 const count = computed(() => {
   const frames = moments.value.map((one) => Math.round(one.frame))
   if (props.sound.source === 'frames')
-    return frames.length > 4 ? `${frames.slice(0, 3).join(', ')} and ${frames.length - 3} more` : frames.join(', ')
-  return frames.length === 0 ? '(none found)' : `(${frames.length})`
+    return frames.length > 4 ? say`${frames.slice(0, 3).join(', ')} and ${frames.length - 3} more` : frames.join(', ')
+  return frames.length === 0 ? say`(none found)` : `(${frames.length})`
 })
 const clips = computed(() => project.media.flatMap((one) => (one.audio ? [{ value: one.id, label: one.name }] : [])))
 const takes = computed(() => props.sound.takes.flatMap((id) => project.get('media', id)?.name ?? []))
 const trouble = computed(() => {
   const { way, kind: name } = props.sound
   if (name === 'file' && props.sound.takes.length > takes.value.length && !takes.value.length)
-    return 'Its file is gone: choose another one.'
+    return say`Its file is gone: choose another one.`
   if (way === 'moments' && source.value.needs !== 'nobody' && !memberOf(props.sound.target))
-    return props.sound.target ? 'Whom it rides on is gone: choose somebody else.' : 'Choose whose motion it rides on.'
-  if (way === 'moments' && source.value.needs === 'two' && !memberOf(props.sound.with)) return 'Choose whom it meets.'
+    return props.sound.target
+      ? say`Whom it rides on is gone: choose somebody else.`
+      : say`Choose whose motion it rides on.`
+  if (way === 'moments' && source.value.needs === 'two' && !memberOf(props.sound.with))
+    return say`Choose whom it meets.`
   return hearing.views.get(props.sound.id)?.trouble ?? ''
 })
 const mute = () =>
-  sounds.change(props.sound.id, { on: !props.sound.on }, props.sound.on ? 'Mute a sound' : 'Hear a sound again')
+  sounds.change(props.sound.id, { on: !props.sound.on }, props.sound.on ? say`Mute a sound` : say`Hear a sound again`)
 const menu = computed<MenuEntry[]>(() => [
-  { label: props.sound.on ? 'Mute' : 'Hear again', run: mute },
+  { label: props.sound.on ? say`Mute` : say`Hear again`, run: mute },
   {
-    label: hearing.alone.includes(props.sound.id) ? 'Hear the others again' : 'Hear alone',
+    label: hearing.alone.includes(props.sound.id) ? say`Hear the others again` : say`Hear alone`,
     run: () => sounds.listenAlone(props.sound.id),
   },
-  ...(props.sound.kind === 'own' ? [] : [{ label: 'Duplicate', run: () => sounds.duplicate(props.sound) }]),
+  ...(props.sound.kind === 'own' ? [] : [{ label: say`Duplicate`, run: () => sounds.duplicate(props.sound) }]),
   ...(props.sound.way === 'moments'
     ? [
         {
-          label: `Add a moment at frame ${playback.frame}`,
+          label: say`Add a moment at frame ${playback.frame}`,
           run: () => sounds.addMoment(props.sound.id, playback.frame),
         },
       ]
-    : [{ label: `Split at frame ${playback.frame}`, run: () => sounds.split(props.sound, playback.frame) }]),
+    : [{ label: say`Split at frame ${playback.frame}`, run: () => sounds.split(props.sound, playback.frame) }]),
   ...(props.sound.kind === 'own'
     ? []
     : project
         .all('shot')
         .filter((shot) => shot.id !== opened.shotId)
         .slice(0, 6)
-        .map((shot) => ({ label: `Copy to ${shot.name}`, run: () => sounds.copyToShot(props.sound, shot) }))),
-  ...(props.sound.kind === 'own' ? [] : [{ label: 'Delete', danger: true, run: () => sounds.remove(props.sound) }]),
+        .map((shot) => ({ label: say`Copy to ${shot.name}`, run: () => sounds.copyToShot(props.sound, shot) }))),
+  ...(props.sound.kind === 'own' ? [] : [{ label: say`Delete`, danger: true, run: () => sounds.remove(props.sound) }]),
 ])
 </script>
 
@@ -119,7 +123,7 @@ const menu = computed<MenuEntry[]>(() => [
       sound.id === sounds.chosenId ? 'border-[#5d7a4c] bg-raised' : 'border-transparent bg-[#222] hover:bg-raised',
       { 'opacity-50': !sound.on || (hearing.alone.length && !hearing.alone.includes(sound.id)) },
     ]"
-    :aria-label="`${hearing.titleOf(sound)} card`"
+    :aria-label="say`${hearing.titleOf(sound)} card`"
     :aria-current="sound.id === sounds.chosenId"
     @click="sounds.chosenId = sound.id"
   >
@@ -129,22 +133,22 @@ const menu = computed<MenuEntry[]>(() => [
           <template v-if="i > 0 && !('text' in piece && piece.text.startsWith(','))">{{ ' ' }}</template>
           <MemberWord
             v-if="'field' in piece && piece.field === 'target'"
-            label="Rides on"
-            nothing="Trace somebody first."
+            :label="say`Rides on`"
+            :nothing="say`Trace somebody first.`"
             :options="members"
             :model-value="sound.target"
-            @update:model-value="sounds.change(sound.id, { target: $event }, 'Choose whom a sound rides on')"
+            @update:model-value="sounds.change(sound.id, { target: $event }, say`Choose whom a sound rides on`)"
           />
           <template v-else-if="'field' in piece && piece.field === 'when'">
             <WordChoice
               v-if="sound.kind !== 'own'"
-              label="When it is heard"
+              :label="say`When it is heard`"
               nothing=""
               :options="whens"
               :model-value="when"
               @update:model-value="setWhen"
             >
-              <span v-if="sound.way === 'through'" class="word">all the way</span>
+              <span v-if="sound.way === 'through'" class="word">{{ say`all the way` }}</span>
               <span v-else class="word">{{ source.label.replace(':', '') }}</span>
             </WordChoice>
             <template v-if="sound.way === 'moments'">
@@ -152,21 +156,21 @@ const menu = computed<MenuEntry[]>(() => [
               <MemberWord
                 v-if="source.needs !== 'nobody'"
                 needed
-                label="Whose moments"
-                nothing="Trace somebody first."
+                :label="say`Whose moments`"
+                :nothing="say`Trace somebody first.`"
                 :options="members"
                 :model-value="sound.target"
-                @update:model-value="sounds.change(sound.id, { target: $event }, 'Choose whom a sound rides on')"
+                @update:model-value="sounds.change(sound.id, { target: $event }, say`Choose whom a sound rides on`)"
               />
               <template v-if="source.needs === 'two'">
-                and
+                {{ say`and` }}
                 <MemberWord
                   needed
-                  label="Whom it meets"
-                  nothing="Trace a second one first."
+                  :label="say`Whom it meets`"
+                  :nothing="say`Trace a second one first.`"
                   :options="others"
                   :model-value="sound.with"
-                  @update:model-value="sounds.change(sound.id, { with: $event }, 'Choose whom it meets')"
+                  @update:model-value="sounds.change(sound.id, { with: $event }, say`Choose whom it meets`)"
                 />
               </template>
               {{ ' ' }}<span class="numbers whitespace-nowrap text-third" data-testid="moments">{{ count }}</span>
@@ -176,22 +180,24 @@ const menu = computed<MenuEntry[]>(() => [
               v-if="rangeShown"
               :range="sound.range"
               of="sound"
-              @change="sounds.change(sound.id, { range: $event }, 'Choose the frames of a sound', `range ${sound.id}`)"
+              @change="
+                sounds.change(sound.id, { range: $event }, say`Choose the frames of a sound`, `range ${sound.id}`)
+              "
             />
           </template>
           <template v-else-if="'field' in piece && piece.field === 'takes'">
             <strong v-if="sound.kind === 'own'" class="font-semibold text-text">{{ hearing.titleOf(sound) }}</strong>
             <WordChoice
               v-else
-              label="Files that take turns"
-              nothing="Drop a sound into the page first."
+              :label="say`Files that take turns`"
+              :nothing="say`Drop a sound into the page first.`"
               multiple
               :options="clips"
               :model-value="sound.takes"
-              @update:model-value="sounds.change(sound.id, { takes: $event }, 'Choose the files of a sound')"
+              @update:model-value="sounds.change(sound.id, { takes: $event }, say`Choose the files of a sound`)"
             >
               <span class="word font-semibold text-text" :class="{ 'text-ember': !takes.length }">{{
-                takes.length ? takes.join(', ') : 'no file yet'
+                takes.length ? takes.join(', ') : say`no file yet`
               }}</span>
             </WordChoice>
           </template>
@@ -208,7 +214,7 @@ const menu = computed<MenuEntry[]>(() => [
         </template>
         <span v-if="trouble" class="block leading-5 text-ember" role="status">{{ trouble }}</span>
       </p>
-      <MenuButton :label="`More for ${hearing.titleOf(sound)}`" :entries="menu" button-class="icon-button !size-6"
+      <MenuButton :label="say`More for ${hearing.titleOf(sound)}`" :entries="menu" button-class="icon-button !size-6"
         ><Ellipsis :size="15" aria-hidden="true"
       /></MenuButton>
     </div>

@@ -6,6 +6,7 @@ import { type Drive, freshDrive } from '#core/parameters/drives.ts'
 import { isDrive } from '#core/parameters/parameters.ts'
 import type { FrameRange, Sound } from '#core/records/types.ts'
 import { barSize } from '#core/sound/overview.ts'
+import { say } from '#core/say.ts'
 import { useHearing } from '../editor/hearing.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
@@ -32,10 +33,10 @@ const soundOf = (row: SheetRow) => hearing.sounds.find((one) => one.id === row.i
 const heard = (sound: Sound) => (hearing.alone.length ? hearing.alone.includes(sound.id) : sound.on)
 function noteOf(sound: Sound): string {
   if (!sound.on) return 'muted'
-  if (hearing.alone.includes(sound.id)) return 'heard alone'
-  if (sound.way === 'through') return sound.range ? `frames ${sound.range.from} to ${sound.range.to}` : 'through'
+  if (hearing.alone.includes(sound.id)) return say`heard alone`
+  if (sound.way === 'through') return sound.range ? say`frames ${sound.range.from} to ${sound.range.to}` : say`through`
   const count = momentsOf(sound).filter((one) => !one.muted).length
-  return `${count} ${count === 1 ? 'moment' : 'moments'}`
+  return `${count} ${count === 1 ? say`moment` : say`moments`}`
 }
 const rows = computed<SheetRow[]>(() =>
   hearing.sounds.map((sound) => ({
@@ -163,7 +164,7 @@ function grab(row: SheetRow, x: number, y: number, axis: SheetAxis, event: Point
       held.value = null
       if (frame === undefined) return playback.go(moment.frame)
       chosen.value = { id: sound.id, frame }
-      sounds.changeMoment(sound.id, moment, { frame }, `Put a moment at frame ${frame}`)
+      sounds.changeMoment(sound.id, moment, { frame }, say`Put a moment at frame ${frame}`)
     },
   }
 }
@@ -330,7 +331,7 @@ defineExpose({
 <template>
   <SheetCanvas
     :rows="rows"
-    label="Sounds against frames"
+    :label="say`Sounds against frames`"
     :version="version"
     :paint="paint"
     :grab="grab"

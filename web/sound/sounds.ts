@@ -7,6 +7,7 @@ import type { Setting } from '#core/parameters/parameters.ts'
 import type { FrameRange, Media, Shot, Sound } from '#core/records/types.ts'
 import { soundKind } from '#core/sound/catalogue.ts'
 import { soundRate } from '#core/sound/signal/stereo.ts'
+import { say } from '#core/say.ts'
 import { castColour } from '../editor/castColours.ts'
 import { useHearing } from '../editor/hearing.ts'
 import { useOpenShot } from '../editor/openShot.ts'
@@ -31,7 +32,7 @@ export const useSounds = defineStore('sounds', () => {
 
   function add(kind: string, takes: readonly Media[] = [], frame = playback.frame): void {
     const sound = newSound(project.records()!, opened.shotId, kind, newId, takes, frame)
-    if (project.commit(`Add ${takes[0]?.name ?? soundKind(kind).title.toLowerCase()}`, { put: [sound], remove: [] }))
+    if (project.commit(say`Add ${takes[0]?.name ?? soundKind(kind).title.toLowerCase()}`, { put: [sound], remove: [] }))
       chosenId.value = sound.id
   }
   /** The sound as it is now: that of the clip is kept from its first change on. */
@@ -47,7 +48,7 @@ export const useSounds = defineStore('sounds', () => {
       change(
         id,
         { settings: { ...sound.settings, [name]: value } },
-        `Set ${(label ?? name).toLowerCase()}`,
+        say`Set ${(label ?? name).toLowerCase()}`,
         `sound ${id} ${name}`,
       )
   }
@@ -64,24 +65,26 @@ export const useSounds = defineStore('sounds', () => {
   function addMoment(id: string, frame: number): void {
     const sound = now(id)
     const bead = { at: null, frame, muted: false, gain: 0 }
-    if (sound) change(id, { beads: [...sound.beads, bead] }, `Add a moment at frame ${frame}`)
+    if (sound) change(id, { beads: [...sound.beads, bead] }, say`Add a moment at frame ${frame}`)
   }
   /** Takes a moment away: one of the motion is muted, so that it stays away. */
   function removeMoment(id: string, moment: HeardMoment): void {
     const sound = now(id)
     if (!sound) return
-    if (moment.at === null) change(id, { beads: sound.beads.filter((_, i) => i !== moment.bead) }, 'Take a moment away')
-    else changeMoment(id, moment, { muted: !moment.muted }, moment.muted ? 'Hear a moment again' : 'Mute a moment')
+    if (moment.at === null)
+      change(id, { beads: sound.beads.filter((_, i) => i !== moment.bead) }, say`Take a moment away`)
+    else
+      changeMoment(id, moment, { muted: !moment.muted }, moment.muted ? say`Hear a moment again` : say`Mute a moment`)
   }
   function duplicate(sound: Sound): void {
     const order = Math.max(0, ...hearing.sounds.flatMap((one) => (one.kind === 'own' ? [] : one.order))) + 1
     const copy = { ...sound, id: newId(), order }
-    if (project.commit(`Duplicate ${hearing.titleOf(sound)}`, { put: [copy], remove: [] })) chosenId.value = copy.id
+    if (project.commit(say`Duplicate ${hearing.titleOf(sound)}`, { put: [copy], remove: [] })) chosenId.value = copy.id
   }
   /** One that goes on where the other ends: cut at a frame. */
   function split(sound: Sound, frame: number): void {
     const put = splitSound(project.records()!, sound, frame, opened.length, secondsAt, newId)
-    if (put) project.commit(`Split ${hearing.titleOf(sound)}`, { put, remove: [] })
+    if (put) project.commit(say`Split ${hearing.titleOf(sound)}`, { put, remove: [] })
   }
   const secondsAt = (frame: number) => (hearing.clock?.sampleOf(frame) ?? 0) / soundRate
   /** Other frames for it: `moved` as it is, or cut at its ends, with what is heard left where it is. */
@@ -90,17 +93,17 @@ export const useSounds = defineStore('sounds', () => {
     if (!sound) return
     const later = secondsAt(range.from) - secondsAt(sound.range?.from ?? 0)
     const { settings } = moved ? sound : begunLater(project.records()!, sound, later)
-    change(id, { range, settings }, moved ? 'Move a sound' : 'Choose the frames of a sound')
+    change(id, { range, settings }, moved ? say`Move a sound` : say`Choose the frames of a sound`)
   }
   function copyToShot(sound: Sound, shot: Shot): void {
     const put = [soundForShot(project.records()!, sound, shot, newId)]
-    project.commit(`Copy ${hearing.titleOf(sound)} to ${shot.name}`, { put, remove: [] })
+    project.commit(say`Copy ${hearing.titleOf(sound)} to ${shot.name}`, { put, remove: [] })
   }
   function remove(sound: Sound): void {
     // The clip's own sound is there by itself: it is silenced.
-    if (sound.kind === 'own') return change(sound.id, { on: false }, 'Mute the sound of the clip')
+    if (sound.kind === 'own') return change(sound.id, { on: false }, say`Mute the sound of the clip`)
     const title = hearing.titleOf(sound)
-    project.remove(`Delete ${title}`, title, [{ type: 'sound', id: sound.id }])
+    project.remove(say`Delete ${title}`, title, [{ type: 'sound', id: sound.id }])
   }
   function listenAlone(id: string): void {
     hearing.alone = hearing.alone.includes(id) ? hearing.alone.filter((one) => one !== id) : [...hearing.alone, id]
@@ -121,7 +124,7 @@ export const useSounds = defineStore('sounds', () => {
           }
     setSetting(sound.id, what, drive)
   }
-  function setLevel(level: number, label = 'Set how loud the shot is'): void {
+  function setLevel(level: number, label = say`Set how loud the shot is`): void {
     const shot = opened.shot
     if (shot)
       project.commit(label, { put: [{ ...shot, level: Math.max(-60, Math.min(30, level)) }], remove: [] }, 'shot level')

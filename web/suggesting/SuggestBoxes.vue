@@ -2,6 +2,7 @@
 import { computed, inject, shallowRef } from 'vue'
 import { moved } from '#core/geometry/similarity.ts'
 import type { Box, Detected } from '#core/suggesting/detected.ts'
+import { say } from '#core/say.ts'
 import { stageKey } from '../editor/stage/view.ts'
 import { attend } from '../ui/troubles.ts'
 import { useSuggesting } from './suggesting.ts'
@@ -10,7 +11,7 @@ import { useSuggesting } from './suggesting.ts'
 const suggesting = useSuggesting()
 const { toStage, toPlate } = inject(stageKey)!
 
-const names = { people: 'Performer', faces: 'Face', hands: 'Hand' }
+const names = { people: say`Performer`, faces: say`Face`, hands: say`Hand` }
 const boxes = computed(() =>
   suggesting.shown.map((one: Detected, index) => {
     const label = `${names[one.what]} ${Math.round(100 * one.confidence)} %`
@@ -37,7 +38,7 @@ function end(): void {
   if (!drawn.value) return
   const { from, to } = drawn.value
   drawn.value = null
-  attend(suggesting.lookIn(from, to), 'look for shapes')
+  attend(suggesting.lookIn(from, to), say`look for shapes`)
 }
 
 /** Where a box of the plate lies on the stage, as a style. */
@@ -72,7 +73,7 @@ function placeOf([left, top, right, bottom]: Box): { left: string; top: string; 
       class="pointer-events-auto absolute rounded-[5px] border border-dashed border-text/80 text-left hover:border-solid hover:border-wisp hover:bg-wisp/10 disabled:opacity-50"
       :style="box.place"
       :disabled="suggesting.busy !== null"
-      :aria-label="`Cast ${box.label}`"
+      :aria-label="say`Cast ${box.label}`"
       @click="suggesting.take(box.one)"
     >
       <span class="absolute -top-6 left-0 rounded-[5px] bg-panel/90 px-1.5 py-0.5 text-s whitespace-nowrap">{{

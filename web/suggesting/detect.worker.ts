@@ -1,6 +1,7 @@
 /// <reference lib="webworker" />
 import type { Yuv } from '#core/pixels/buffers/yuv.ts'
 import type { Box, Detected, PersonMask, Sought } from '#core/suggesting/detected.ts'
+import { say } from '#core/say.ts'
 
 /*
  * Runs one of the learned detectors. They are scripts that expect to be loaded by name into a classic worker, so this file
@@ -114,7 +115,7 @@ scope.onmessage = async ({ data }: MessageEvent<DetectQuestion>) => {
     const why = error instanceof Error ? error.message : String(error)
     scope.postMessage({
       id,
-      error: `The detector for ${what} could not be run here (${why.slice(0, 120)}). Trace by hand; everything else works without it.`,
+      error: say`The detector for ${what} could not be run here (${why.slice(0, 120)}). Trace by hand; everything else works without it.`,
     } satisfies DetectAnswer)
   }
 }

@@ -21,6 +21,7 @@ import {
   smoothedOver,
   tilesOf,
 } from '#core/suggesting/shapes.ts'
+import { say } from '#core/say.ts'
 import { useCast } from '../editor/cast.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
@@ -95,7 +96,7 @@ export const useSuggesting = defineStore('suggesting', () => {
     }
     one.onerror = () => {
       for (const who of waiting.values())
-        who.failed(new Refusal(`The detector for ${what} could not be loaded. Everything else works without it.`))
+        who.failed(new Refusal(say`The detector for ${what} could not be loaded. Everything else works without it.`))
       waiting.clear()
       workers.delete(what)
     }
@@ -106,7 +107,7 @@ export const useSuggesting = defineStore('suggesting', () => {
   function leave(): void {
     for (const one of workers.values()) one.terminate()
     workers.clear()
-    for (const who of waiting.values()) who.failed(new Refusal('The detectors were put away.'))
+    for (const who of waiting.values()) who.failed(new Refusal(say`The detectors were put away.`))
     waiting.clear()
     found.value = busy.value = area.value = null
     drawing.value = false
@@ -133,9 +134,12 @@ export const useSuggesting = defineStore('suggesting', () => {
       Math.min(height, Math.ceil(Math.max(a.y, b.y))),
     ]
     if (Math.min(box[2] - box[0], box[3] - box[1]) < leastBox)
-      return void toast(`A box of less than ${leastBox} pixels shows too little: draw it around what you look for.`, {
-        id: 'suggest',
-      })
+      return void toast(
+        say`A box of less than ${leastBox} pixels shows too little: draw it around what you look for.`,
+        {
+          id: 'suggest',
+        },
+      )
     area.value = box
     await look()
   }
@@ -174,7 +178,8 @@ export const useSuggesting = defineStore('suggesting', () => {
   async function look(): Promise<void> {
     const sought = (['people', 'faces', 'hands'] as const).filter((what) => wishes.value[what])
     if (busy.value || !opened.shot || !opened.media) return
-    if (sought.length === 0) return void toast('Choose what is looked for: people, faces or hands.', { id: 'suggest' })
+    if (sought.length === 0)
+      return void toast(say`Choose what is looked for: people, faces or hands.`, { id: 'suggest' })
     playback.stop()
     const { shotId } = opened
     const { frame } = playback
@@ -189,13 +194,13 @@ export const useSuggesting = defineStore('suggesting', () => {
       found.value = { shot: shotId, frame, all, cast: 0 }
       if (all.length === 0 && wanted)
         toast(
-          `No ${sought.join(', no ')} found ${area.value ? 'in this box' : 'on this frame'}. Try a frame where they are turned to the camera${area.value ? '' : ', or draw a box around them'}.`,
+          say`No ${sought.join(', no ')} found ${area.value ? say`in this box` : say`on this frame`}. Try a frame where they are turned to the camera${area.value ? '' : say`, or draw a box around them`}.`,
           {
             id: 'suggest',
           },
         )
     } catch (error) {
-      if (open.value) tell(error, 'look for shapes', 'suggest')
+      if (open.value) tell(error, say`look for shapes`, 'suggest')
     } finally {
       busy.value = null
     }
@@ -208,9 +213,9 @@ export const useSuggesting = defineStore('suggesting', () => {
   }
 
   const named: Record<Sought, { kind: MemberKind; name: string }> = {
-    people: { kind: 'performer', name: 'Performer' },
-    faces: { kind: 'eye', name: 'Face' },
-    hands: { kind: 'hand', name: 'Hand' },
+    people: { kind: 'performer', name: say`Performer` },
+    faces: { kind: 'eye', name: say`Face` },
+    hands: { kind: 'hand', name: say`Hand` },
   }
 
   /** Makes a cast member of what was found, on this frame or through the shot, as the wishes say. */
@@ -245,7 +250,7 @@ export const useSuggesting = defineStore('suggesting', () => {
         found.value = { ...found.value, all: all.filter((other) => other !== one), cast: before + 1 }
       }
     } catch (error) {
-      if (open.value) tell(error, 'look for shapes', 'suggest')
+      if (open.value) tell(error, say`look for shapes`, 'suggest')
     } finally {
       busy.value = null
     }
@@ -260,7 +265,7 @@ export const useSuggesting = defineStore('suggesting', () => {
       let last = one
       for (const at of way > 0 ? frames.filter((f) => f > frame) : frames.filter((f) => f < frame).reverse()) {
         if (!wanted) return over
-        busy.value = { what: `frame ${at}`, done: over.size, total: frames.length }
+        busy.value = { what: say`frame ${at}`, done: over.size, total: frames.length }
         // A person seen from near lacks limbs that have left the box: only who was found in one is sought in one.
         const near = one.what === 'people' && !area.value ? null : closerBox(last.box, 1, opened.media!)
         let next = sameAs(last, await ask(one.what, at, near))
@@ -293,8 +298,8 @@ export const useSuggesting = defineStore('suggesting', () => {
       const idle = new Set(thinned({ keys, aways: [], tween: part.tween, hold: part.hold }, thinnedBy))
       put.push(...keys.filter((key) => !idle.has(key.frame)))
     }
-    if (!member) return void toast.error('What was found is too small to be traced; try a larger picture of it.')
-    if (project.commit(`Take in ${member.name}`, { put, remove: [] })) {
+    if (!member) return void toast.error(say`What was found is too small to be traced; try a larger picture of it.`)
+    if (project.commit(say`Take in ${member.name}`, { put, remove: [] })) {
       const first = put.find((record) => record.type === 'part') as Part
       selected.choosePart(first)
     }

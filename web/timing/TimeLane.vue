@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { clipPlace, clipRange } from '#core/records/timing.ts'
+import { say } from '#core/say.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import SheetCanvas from '../editor/sheet/SheetCanvas.vue'
 import { drawnFrames, heights, type SheetAxis, type SheetRow } from '../editor/sheet/axis.ts'
@@ -12,10 +13,10 @@ const timing = useTiming()
 
 const height = heights.clipPlaces
 const rows = computed<SheetRow[]>(() => [
-  { id: 'time', name: 'frame of the clip', note: said.value, colour: '#b9b6ae', height, chosen: true },
+  { id: 'time', name: say`frame of the clip`, note: said.value, colour: '#b9b6ae', height, chosen: true },
 ])
 const range = computed(() => (opened.shot ? clipRange(opened.shot) : { from: 0, to: 1 }))
-const said = computed(() => `${range.value.from} to ${range.value.to - 1}`)
+const said = computed(() => say`${range.value.from} to ${range.value.to - 1}`)
 
 function paint(c: CanvasRenderingContext2D, row: SheetRow, top: number, axis: SheetAxis): void {
   const { shot } = opened
@@ -45,7 +46,7 @@ function paint(c: CanvasRenderingContext2D, row: SheetRow, top: number, axis: Sh
 
 <template>
   <SheetCanvas
-    label="Which frame of the clip is shown on every frame of the shot."
+    :label="say`Which frame of the clip is shown on every frame of the shot.`"
     :rows="rows"
     :version="[opened.cut]"
     :paint="paint"

@@ -3,6 +3,7 @@ import { computed, ref, watch } from 'vue'
 import { still } from '#core/parameters/builders.ts'
 import { limits } from '#core/records/limits.ts'
 import type { Between } from '#core/records/types.ts'
+import { say } from '#core/say.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
 import ChoiceField from '../ui/ChoiceField.vue'
@@ -46,15 +47,15 @@ function choose(piece: PlacedPiece): void {
 
 const last = computed(() => Math.max(0, opened.length - 1))
 const fields = computed(() => ({
-  count: still('For', 'frames', [1, 1000, 1], 24, 'Frames that it stands for beyond its own.'),
-  from: still('From frame', '', [0, last.value, 1], 0, 'First frame that runs otherwise.'),
-  to: still('To frame', '', [0, last.value, 1], last.value, 'Last frame that runs otherwise.'),
+  count: still(say`For`, 'frames', [1, 1000, 1], 24, say`Frames that it stands for beyond its own.`),
+  from: still(say`From frame`, '', [0, last.value, 1], 0, say`First frame that runs otherwise.`),
+  to: still(say`To frame`, '', [0, last.value, 1], last.value, say`Last frame that runs otherwise.`),
   speed: still(
-    'Speed',
+    say`Speed`,
     '%',
     [limits.speed.min, 8, 0.01],
     1,
-    'Of the speed that it was filmed at: half of it takes twice as long.',
+    say`Of the speed that it was filmed at: half of it takes twice as long.`,
   ),
 }))
 const order = computed(() => ({
@@ -65,8 +66,8 @@ const order = computed(() => ({
   between: between.value,
 }))
 const ways = [
-  { value: 'forwards', label: 'forwards' },
-  { value: 'backwards', label: 'backwards' },
+  { value: 'forwards', label: say`forwards` },
+  { value: 'backwards', label: say`backwards` },
 ] as const
 const way = computed({
   get: () => (backwards.value ? 'backwards' : 'forwards'),
@@ -79,9 +80,11 @@ const asFilmed = { speed: 1, backwards: false, between: 'repeated' } as const
 </script>
 
 <template>
-  <section class="px-3" aria-label="Time of the shot">
-    <h2 class="flex h-9 items-center font-semibold" title="What is traced, keyed and heard goes along">Time</h2>
-    <ul class="scroll-thin flex max-h-42 flex-col overflow-y-auto" aria-label="Pieces">
+  <section class="px-3" :aria-label="say`Time of the shot`">
+    <h2 class="flex h-9 items-center font-semibold" :title="say`What is traced, keyed and heard goes along`">
+      {{ say`Time` }}
+    </h2>
+    <ul class="scroll-thin flex max-h-42 flex-col overflow-y-auto" :aria-label="say`Pieces`">
       <li v-for="piece in timing.pieces" :key="piece.at">
         <button
           type="button"
@@ -92,31 +95,33 @@ const asFilmed = { speed: 1, backwards: false, between: 'repeated' } as const
           @click="choose(piece)"
         >
           <span class="numbers w-20 shrink-0">{{ piece.at }}–{{ piece.to }}</span>
-          <span :class="wordsOf(piece) ? 'text-text' : 'text-second'">{{ wordsOf(piece) || 'as it was filmed' }}</span>
+          <span :class="wordsOf(piece) ? 'text-text' : 'text-second'">{{
+            wordsOf(piece) || say`as it was filmed`
+          }}</span>
         </button>
       </li>
     </ul>
     <h3 class="heading mt-2 flex h-8 items-center">
-      Hold frame <span class="numbers ml-1 text-text">{{ playback.frame }}</span>
+      {{ say`Hold frame` }} <span class="numbers ml-1 text-text">{{ playback.frame }}</span>
     </h3>
     <NumberField :of="fields.count" v-model="count" />
     <button type="button" class="button mt-1.5 w-full" @click="timing.hold(count)">
-      Hold it {{ count === 1 ? 'a frame' : `${count} frames` }} longer
+      {{ say`Hold it ${count === 1 ? say`a frame` : say`${count} frames`} longer` }}
     </button>
-    <h3 class="heading mt-2 flex h-8 items-center">Run at another speed</h3>
+    <h3 class="heading mt-2 flex h-8 items-center">{{ say`Run at another speed` }}</h3>
     <NumberField :of="fields.from" v-model="from" />
     <NumberField :of="fields.to" v-model="to" />
     <NumberField :of="fields.speed" v-model="speed" />
-    <ChoiceField label="Way" :options="ways" v-model="way" />
-    <ChoiceField v-if="makes" label="Between" :options="betweens" v-model="between" />
+    <ChoiceField :label="say`Way`" :options="ways" v-model="way" />
+    <ChoiceField v-if="makes" :label="say`Between`" :options="betweens" v-model="between" />
     <p v-if="becomes !== null" class="mt-1.5 text-second" data-testid="time-becomes">
       <span class="numbers text-text">{{ order.to - order.from + 1 }}</span>
-      {{ order.to === order.from ? 'frame becomes' : 'frames become' }}
+      {{ order.to === order.from ? say`frame becomes` : say`frames become` }}
       <span class="numbers text-text">{{ becomes }}</span>.
     </p>
     <div class="mt-1.5 grid grid-cols-2 gap-1.5">
-      <button type="button" class="button" @click="timing.run(order)">Run them so</button>
-      <button type="button" class="button" @click="timing.run({ ...order, ...asFilmed })">As filmed</button>
+      <button type="button" class="button" @click="timing.run(order)">{{ say`Run them so` }}</button>
+      <button type="button" class="button" @click="timing.run({ ...order, ...asFilmed })">{{ say`As filmed` }}</button>
     </div>
   </section>
 </template>

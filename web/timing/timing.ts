@@ -5,14 +5,15 @@ import { heldFor, keysLost, lengthAt, retime, type Retiming, runAt, type Speed }
 import { piecesOf } from '#core/records/timing.ts'
 import { type Between, framesOf, type Shot, type TimePiece } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
+import { say } from '#core/say.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
 import { newId, useProject } from '../project/project.ts'
 
 export const betweens: { value: Between; label: string }[] = [
-  { value: 'moved', label: 'by their motion' },
-  { value: 'blended', label: 'both blended' },
-  { value: 'repeated', label: 'earlier one again' },
+  { value: 'moved', label: say`by their motion` },
+  { value: 'blended', label: say`both blended` },
+  { value: 'repeated', label: say`earlier one again` },
 ]
 
 /** A piece of the shot on its frames, `to` inclusive. */
@@ -24,9 +25,9 @@ export interface PlacedPiece extends TimePiece {
 /** How a piece runs, in words; '' as it was filmed. */
 export function wordsOf({ step, between }: TimePiece): string {
   if (step === 0) return 'held'
-  const speed = Math.abs(step) === 1 ? '' : `at ${Number((100 * Math.abs(step)).toFixed(1))} %`
-  const how = { repeated: 'repeated', blended: 'blended', moved: 'by motion' }[between]
-  return [step < 0 ? 'backwards' : '', speed, Math.abs(step) % 1 ? how : ''].filter(Boolean).join(', ')
+  const speed = Math.abs(step) === 1 ? '' : say`at ${Number((100 * Math.abs(step)).toFixed(1))} %`
+  const how = { repeated: 'repeated', blended: 'blended', moved: say`by motion` }[between]
+  return [step < 0 ? say`backwards` : '', speed, Math.abs(step) % 1 ? how : ''].filter(Boolean).join(', ')
 }
 
 /** When the frames of the open shot run. */
@@ -58,7 +59,7 @@ export const useTiming = defineStore('timing', () => {
       playback.go(frame)
       if (lost)
         toast(
-          `${lost === 1 ? 'A key lies' : `${lost} keys lie`} on frames that are not shown any more. Undo brings ${lost === 1 ? 'it' : 'them'} back.`,
+          say`${lost === 1 ? say`A key lies` : say`${lost} keys lie`} on frames that are not shown any more. Undo brings ${lost === 1 ? say`it` : say`them`} back.`,
           { id: 'timing' },
         )
     } catch (error) {
@@ -69,10 +70,10 @@ export const useTiming = defineStore('timing', () => {
 
   const hold = (count: number) => {
     const { frame } = playback
-    apply(`Hold frame ${frame}`, (shot) => heldFor(shot, frame, count), frame)
+    apply(say`Hold frame ${frame}`, (shot) => heldFor(shot, frame, count), frame)
   }
   const run = (speed: Speed) =>
-    apply(`Set the speed of frames ${speed.from} to ${speed.to}`, (shot) => runAt(shot, speed, frames()), speed.from)
+    apply(say`Set the speed of frames ${speed.from} to ${speed.to}`, (shot) => runAt(shot, speed, frames()), speed.from)
 
   /** How many frames those of a range would be; null where they can not run so. */
   function lengthOf(speed: Speed): number | null {

@@ -2,6 +2,7 @@
 import { ChartSpline, TriangleAlert } from '@lucide/vue'
 import { computed } from 'vue'
 import type { Finding } from '#core/motion/checks.ts'
+import { say } from '#core/say.ts'
 import { useMotion } from '../editor/motion.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { saidTime, usePace } from '../editor/pace.ts'
@@ -41,9 +42,9 @@ function markAway({ part: id, frame, to }: Finding): void {
 </script>
 
 <template>
-  <section aria-label="Worth a look" class="flex flex-col border-t px-1 pt-1">
+  <section :aria-label="say`Worth a look`" class="flex flex-col border-t px-1 pt-1">
     <header class="flex h-9 items-center justify-between pr-1 pl-2">
-      <h2 class="heading">Worth a look</h2>
+      <h2 class="heading">{{ say`Worth a look` }}</h2>
       <span class="numbers text-s text-second" data-testid="findings">{{ list.length }}</span>
     </header>
     <ul class="scroll-thin min-h-0 overflow-y-auto">
@@ -63,28 +64,29 @@ function markAway({ part: id, frame, to }: Finding): void {
           v-if="mayBeAway(one)"
           type="button"
           class="button-quiet !h-7 shrink-0 !px-1.5"
-          :aria-label="`Mark ${one.name} away on ${one.frames}`"
-          title="Mark it away on these frames: nothing is shown or burns there"
+          :aria-label="say`Mark ${one.name} away on ${one.frames}`"
+          :title="say`Mark it away on these frames: nothing is shown or burns there`"
           @click="markAway(one)"
         >
-          away
+          {{ say`away` }}
         </button>
       </li>
     </ul>
     <p v-if="list.length === 0" class="px-2 pb-1 text-second">
-      {{ opened.parts.length ? 'Nothing stands out.' : 'Gaps, jumps and edges that slip are listed here.' }}
+      {{ opened.parts.length ? say`Nothing stands out.` : say`Gaps, jumps and edges that slip are listed here.` }}
     </p>
     <div class="mt-1 flex shrink-0 items-center justify-between border-t px-2 pt-2 pb-2 text-s text-second">
-      <span title="Time you have worked on this shot, in this browser">
-        <span class="tabular-nums">{{ saidTime(pace.seconds) }}</span> here<template v-if="pace.pace"
-          >, <span class="tabular-nums">{{ saidTime(pace.pace) }}</span> a key</template
+      <span :title="say`Time you have worked on this shot, in this browser`">
+        <span class="tabular-nums">{{ saidTime(pace.seconds) }}</span> {{ say`here`
+        }}<template v-if="pace.pace"
+          >, <span class="tabular-nums">{{ saidTime(pace.pace) }}</span> {{ say`a key` }}</template
         >
       </span>
       <RouterLink
         class="button-quiet !h-6 !px-1.5"
         :to="{ name: 'charts', params: { id: project.session?.project ?? '', shot: opened.shotId } }"
       >
-        <ChartSpline :size="14" aria-hidden="true" /> charts
+        <ChartSpline :size="14" aria-hidden="true" /> {{ say`charts` }}
       </RouterLink>
     </div>
   </section>

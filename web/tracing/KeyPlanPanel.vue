@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted } from 'vue'
 import type { Proposal } from '#core/motion/keyPlan.ts'
+import { say } from '#core/say.ts'
 import { useMotion } from '../editor/motion.ts'
 import { saidTime, usePace } from '../editor/pace.ts'
 import { usePlayback } from '../editor/playback.ts'
@@ -14,12 +15,12 @@ const pace = usePace()
 onMounted(() => motion.start())
 
 const reasons: Record<Proposal['why'], string> = {
-  start: 'the first frame',
-  end: 'the last frame',
-  stop: 'the motion stops or turns',
-  speed: 'the motion changes its speed',
-  wrong: 'the in-between is likely off',
-  unsure: 'the follower is not sure',
+  start: say`the first frame`,
+  end: say`the last frame`,
+  stop: say`the motion stops or turns`,
+  speed: say`the motion changes its speed`,
+  wrong: say`the in-between is likely off`,
+  unsure: say`the follower is not sure`,
 }
 const reasonOf = ({ why, px = 0 }: Proposal) =>
   px >= 1.5 ? `the in-between may be off by ${Math.round(px)} px` : reasons[why]
@@ -29,34 +30,37 @@ const time = computed(() => (pace.pace === null ? null : saidTime(pace.pace * le
 </script>
 
 <template>
-  <section aria-label="Key plan" class="border-t pt-1">
+  <section :aria-label="say`Key plan`" class="border-t pt-1">
     <header class="flex h-8 items-center justify-between">
-      <h3 class="heading"><WordTerm of="key plan">Key plan</WordTerm></h3>
-      <span v-if="motion.read < 1" class="numbers text-s text-second" title="Pictures that were read for the plan"
+      <h3 class="heading">
+        <WordTerm of="key plan">{{ say`Key plan` }}</WordTerm>
+      </h3>
+      <span v-if="motion.read < 1" class="numbers text-s text-second" :title="say`Pictures that were read for the plan`"
         >{{ Math.round(motion.read * 100) }}%</span
       >
     </header>
     <template v-if="next">
       <p class="text-second">
-        Next worth keying:
+        {{ say`Next worth keying:` }}
         <span class="text-text"
-          >frame <span class="numbers">{{ next.frame }}</span></span
+          >{{ say`frame` }} <span class="numbers">{{ next.frame }}</span></span
         >,
         {{ reasonOf(next) }}
       </p>
       <div class="mt-1.5 flex items-center gap-2">
         <button type="button" class="button-main" @click="motion.goToPlanned()">
-          go <kbd class="key !border-on-wisp/40 !text-on-wisp">{{ keysOf('planned')[0]?.join(' ') }}</kbd>
+          {{ say`go` }} <kbd class="key !border-on-wisp/40 !text-on-wisp">{{ keysOf('planned')[0]?.join(' ') }}</kbd>
         </button>
         <span class="text-second" data-testid="plan-left">
-          <span class="numbers">{{ left }}</span> left<template v-if="time"
-            >, about <span class="tabular-nums">{{ time }}</span></template
+          <span class="numbers">{{ left }}</span> {{ say`left`
+          }}<template v-if="time"
+            >{{ say`, about` }} <span class="tabular-nums">{{ time }}</span></template
           >
         </span>
       </div>
     </template>
     <p v-else class="text-second">
-      {{ motion.read < 1 ? 'Looking at the pictures.' : 'Nothing more to propose: play it and look.' }}
+      {{ motion.read < 1 ? say`Looking at the pictures.` : say`Nothing more to propose: play it and look.` }}
     </p>
   </section>
 </template>

@@ -5,6 +5,7 @@ import { toast } from 'vue-sonner'
 import { still } from '#core/parameters/builders.ts'
 import type { Tween } from '#core/records/types.ts'
 import { isHandKey } from '#core/shapes/track.ts'
+import { say } from '#core/say.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
 import { useSelection } from '../editor/selection.ts'
@@ -28,9 +29,9 @@ const all = computed(() => tracing.rangeKeys(true).flatMap((one) => one.keys))
 const count = computed(() => keys.value.reduce((sum, one) => sum + one.keys.length, 0))
 const computedOnes = computed(() => all.value.filter((key) => !isHandKey(key)).length)
 const styles: { value: Tween | '' | 'mixed'; label: string }[] = [
-  { value: '', label: 'as the part' },
+  { value: '', label: say`as the part` },
   ...tweens,
-  { value: 'mixed', label: 'mixed' },
+  { value: 'mixed', label: say`mixed` },
 ]
 const style = computed(() => {
   const all = new Set(keys.value.flatMap((one) => one.keys.map((key) => key.tween)))
@@ -38,21 +39,21 @@ const style = computed(() => {
 })
 async function thin(): Promise<void> {
   const dropped = await tracing.thinOut(tolerance.value)
-  toast(dropped ? `${dropped} of ${count.value + dropped} keys were not needed.` : 'Every key here is needed.')
+  toast(dropped ? say`${dropped} of ${count.value + dropped} keys were not needed.` : say`Every key here is needed.`)
 }
 const within = still(
-  'Within',
+  say`Within`,
   'px',
   [0.1, 20, 0.1],
   1,
-  'Keys that the in-betweens explain within so many pixels can go.',
+  say`Keys that the in-betweens explain within so many pixels can go.`,
 )
 
 /** The range as it is typed: an end beyond the other one takes that along. */
 function typed(end: 'from' | 'to', event: Event): void {
   const input = event.target as HTMLInputElement
   const { range } = selected
-  const value = typedNumber(input.value, end === 'from' ? 'The first frame' : 'The last frame')
+  const value = typedNumber(input.value, end === 'from' ? say`The first frame` : say`The last frame`)
   if (range && value !== null) {
     const frame = Math.max(0, Math.min(opened.length - 1, Math.round(value)))
     selected.range =
@@ -73,16 +74,16 @@ function begin(): void {
 </script>
 
 <template>
-  <section v-if="selected.range" aria-label="Chosen range" class="mt-2 border-t pt-1.5">
+  <section v-if="selected.range" :aria-label="say`Chosen range`" class="mt-2 border-t pt-1.5">
     <header class="flex h-8 items-center justify-between">
       <h3 class="heading flex items-center gap-1">
-        Range
+        {{ say`Range` }}
         <input
           v-for="end in ['from', 'to'] as const"
           :key="end"
           class="field numbers !h-7 w-12 !px-1 text-center"
           inputmode="numeric"
-          :aria-label="end === 'from' ? 'Range from frame' : 'Range to frame'"
+          :aria-label="end === 'from' ? say`Range from frame` : say`Range to frame`"
           :value="selected.range[end]"
           @change="typed(end, $event)"
           @keydown.enter="($event.target as HTMLInputElement).blur()"
@@ -90,42 +91,46 @@ function begin(): void {
       </h3>
       <span class="flex items-center gap-1 text-second">
         <span
-          ><span class="numbers">{{ all.length }}</span> {{ all.length === 1 ? 'key' : 'keys' }}</span
+          ><span class="numbers">{{ all.length }}</span> {{ all.length === 1 ? say`key` : say`keys` }}</span
         >
-        <IconButton :icon="X" label="Leave the range" keys="Esc" class="!size-6" @click="selected.range = null" />
+        <IconButton :icon="X" :label="say`Leave the range`" keys="Esc" class="!size-6" @click="selected.range = null" />
       </span>
     </header>
     <ChoiceField
-      label="Spans"
+      :label="say`Spans`"
       :options="style === 'mixed' ? styles : styles.slice(0, -1)"
       :model-value="style"
       @update:model-value="(value) => value !== 'mixed' && tracing.setSpans(value)"
     />
     <NumberField :of="within" v-model="tolerance" />
     <div class="mt-1 grid grid-cols-2 gap-1.5">
-      <button type="button" class="button" :disabled="count < 1" @click="attend(thin(), 'thin out')">Thin out</button>
-      <button type="button" class="button" :disabled="all.length < 1" @click="tracing.removeKeys()">Remove keys</button>
+      <button type="button" class="button" :disabled="count < 1" @click="attend(thin(), say`thin out`)">
+        {{ say`Thin out` }}
+      </button>
+      <button type="button" class="button" :disabled="all.length < 1" @click="tracing.removeKeys()">
+        {{ say`Remove keys` }}
+      </button>
       <button
         v-if="computedOnes"
         type="button"
         class="button col-span-2"
-        title="They count as set by hand from then on: no following and no carrying computes them anew"
+        :title="say`They count as set by hand from then on: no following and no carrying computes them anew`"
         @click="tracing.keepRange()"
       >
-        {{ computedOnes === 1 ? 'Keep 1 frame as it is' : `Keep ${computedOnes} frames as they are` }}
+        {{ computedOnes === 1 ? say`Keep 1 frame as it is` : say`Keep ${computedOnes} frames as they are` }}
       </button>
     </div>
     <p class="mt-1.5 text-s text-third">
-      Drag a bead to move its keys, with Alt to copy; drag the range’s end to stretch them.
+      {{ say`Drag a bead to move its keys, with Alt to copy; drag the range’s end to stretch them.` }}
     </p>
   </section>
   <button
     v-else-if="selected.part"
     type="button"
     class="button-quiet mt-1"
-    title="Or sweep over the sheet with Shift"
+    :title="say`Or sweep over the sheet with Shift`"
     @click="begin"
   >
-    choose a range of frames
+    {{ say`choose a range of frames` }}
   </button>
 </template>

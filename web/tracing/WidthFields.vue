@@ -4,6 +4,7 @@ import { widthSet, widthTraced } from '#core/edits/rodWidth.ts'
 import type { NumberParameter } from '#core/parameters/parameters.ts'
 import type { Part } from '#core/records/types.ts'
 import { isWidthTraced, rod, type RodWidths, rodWidths, withTracedWidth } from '#core/shapes/kinds/rod.ts'
+import { say } from '#core/say.ts'
 import { useCast } from '../editor/cast.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
@@ -25,8 +26,8 @@ const tracing = useTracing()
 const cast = useCast()
 
 const ways = [
-  { value: 'set' as const, label: 'the same' },
-  { value: 'traced' as const, label: 'traced' },
+  { value: 'set' as const, label: say`the same` },
+  { value: 'traced' as const, label: say`traced` },
 ]
 const ends = (['heel', 'tip'] as const).map((end) => {
   const name = end === 'heel' ? 'widthHeel' : 'widthTip'
@@ -41,8 +42,8 @@ function choose(to: 'set' | 'traced'): void {
   const { part } = props
   if (to === way.value || tracing.refuseLocked(part)) return
   const records = project.records()!
-  if (to === 'traced') project.commit(`Trace the width of ${part.name}`, widthTraced(records, part))
-  else project.commit(`One width for ${part.name}`, widthSet(records, part))
+  if (to === 'traced') project.commit(say`Trace the width of ${part.name}`, widthTraced(records, part))
+  else project.commit(say`One width for ${part.name}`, widthSet(records, part))
 }
 function set(end: keyof RodWidths, name: string, width: number): void {
   const { part } = props
@@ -67,7 +68,7 @@ function set(end: keyof RodWidths, name: string, width: number): void {
     />
     <ChoiceField
       v-if="keys.length && (more || way === 'traced')"
-      label="Its width is"
+      :label="say`Its width is`"
       class="py-0.5"
       :options="ways"
       :model-value="way"

@@ -6,6 +6,7 @@ import { computed, inject, onBeforeUnmount, ref, useTemplateRef } from 'vue'
 import { VueDraggable } from 'vue-draggable-plus'
 import { still } from '#core/parameters/builders.ts'
 import { colourOfLight } from '#core/pixels/colour/temperature.ts'
+import { say } from '#core/say.ts'
 import IconButton from './IconButton.vue'
 import NumberField from './NumberField.vue'
 import { colourSources, keepColour, keptColours, lastColours, noteColour } from './colours.ts'
@@ -34,15 +35,15 @@ const { floatingStyles } = useFloating(
 )
 const kelvin = ref(4500)
 const temperature = still(
-  'Temperature',
+  say`Temperature`,
   'K',
   [1700, 12000, 50],
   4500,
-  'Light of a candle, a lamp, the sun, a blue sky.',
+  say`Light of a candle, a lamp, the sun, a blue sky.`,
 )
 const rows = computed(() => [
-  { name: 'In this project', colours: sources?.used.value ?? [] },
-  { name: 'Used last', colours: lastColours.value },
+  { name: say`In this project`, colours: sources?.used.value ?? [] },
+  { name: say`Used last`, colours: lastColours.value },
 ])
 
 let changed = false
@@ -97,14 +98,14 @@ onBeforeUnmount(closed)
           type="color"
           class="swatch h-7 min-w-0 flex-1 cursor-pointer"
           :value="modelValue"
-          :aria-label="`${label}: any colour`"
-          title="Any colour"
+          :aria-label="say`${label}: any colour`"
+          :title="say`Any colour`"
           @input="set(($event.target as HTMLInputElement).value)"
         />
         <input
           class="field numbers !h-7 w-[76px] !px-1.5"
           spellcheck="false"
-          :aria-label="`${label} as a number`"
+          :aria-label="say`${label} as a number`"
           :value="modelValue"
           @change="typed"
           @keydown.enter="typed"
@@ -113,8 +114,8 @@ onBeforeUnmount(closed)
           v-if="sources?.fromPicture.value"
           class="!size-7"
           :icon="Pipette"
-          label="From the picture"
-          @click="attend(drop(close), 'take a colour from the picture')"
+          :label="say`From the picture`"
+          @click="attend(drop(close), say`take a colour from the picture`)"
         />
       </div>
       <NumberField
@@ -145,7 +146,7 @@ onBeforeUnmount(closed)
         </div>
       </template>
       <div>
-        <p class="mb-1 text-s text-second">Kept, for every project</p>
+        <p class="mb-1 text-s text-second">{{ say`Kept, for every project` }}</p>
         <VueDraggable
           v-model="keptColours"
           class="flex min-h-[22px] flex-wrap gap-1"
@@ -160,16 +161,16 @@ onBeforeUnmount(closed)
             type="button"
             class="size-[22px] rounded-[5px] border border-[#4a4a4a]"
             :style="{ background: hex }"
-            :aria-label="`Kept: ${hex}`"
-            :title="`${hex}; Delete takes it out`"
+            :aria-label="say`Kept: ${hex}`"
+            :title="say`${hex}; Delete takes it out`"
             @click="set(hex)"
             @keydown.delete.stop="remove(hex)"
           />
           <button
             type="button"
             class="no-drag inline-flex size-[22px] items-center justify-center rounded-[5px] border border-dashed border-[#4a4a4a] text-second hover:text-text"
-            :aria-label="`Keep ${modelValue}`"
-            title="Keep this colour; those above can be dragged here"
+            :aria-label="say`Keep ${modelValue}`"
+            :title="say`Keep this colour; those above can be dragged here`"
             @click="keepColour(modelValue)"
           >
             <Plus :size="13" aria-hidden="true" />

@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import type { NumberParameter } from '#core/parameters/parameters.ts'
 import { valueOf, writtenOf } from '#core/parameters/written.ts'
+import { decimals } from '#core/say.ts'
 import FieldLabel from './FieldLabel.vue'
 import { typedNumber } from './typedNumber.ts'
 
@@ -23,7 +24,7 @@ const emit = defineEmits<{ 'update:modelValue': [value: number] }>()
 const short: Record<string, string> = { frames: 'f', stops: 'st', semitones: 'st' }
 const unit = computed(() => short[props.of.unit] ?? props.of.unit)
 const digits = computed(() => Math.max(0, Math.ceil(-Math.log10(writtenOf({ unit: props.of.unit }, props.of.step)))))
-const written = computed(() => writtenOf(props.of, props.modelValue).toFixed(digits.value))
+const written = computed(() => decimals(writtenOf(props.of, props.modelValue), digits.value))
 const typed = ref<string | null>(null)
 
 function set(value: number): void {

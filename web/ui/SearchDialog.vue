@@ -2,6 +2,7 @@
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
 import { Search, X } from '@lucide/vue'
 import { watch } from 'vue'
+import { say } from '#core/say.ts'
 import IconButton from './IconButton.vue'
 
 /** A large dialog in which one of many things is chosen, and sought by words. */
@@ -33,7 +34,7 @@ watch(open, (now) => {
               @keydown.enter.prevent="sought.trim() && emit('first')"
             />
           </label>
-          <IconButton :icon="X" label="Close" @click="open = false" />
+          <IconButton :icon="X" :label="say`Close`" @click="open = false" />
         </header>
         <slot />
       </DialogPanel>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { say } from '#core/say.ts'
 
 /**
  * The edge of a panel, by which it is drawn wider and narrower: with the mouse, with the arrows; a double click gives it back the
@@ -60,7 +61,7 @@ function byKeys(event: KeyboardEvent): void {
     :aria-valuenow="size"
     :aria-valuemin="least"
     :aria-valuemax="most"
-    title="Drag; a double click gives it its own size back"
+    :title="say`Drag; a double click gives it its own size back`"
     @pointerdown="grab"
     @dblclick="emit('reset')"
     @keydown="byKeys"

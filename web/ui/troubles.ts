@@ -1,5 +1,6 @@
 import { toast } from 'vue-sonner'
 import { isRefusal } from '#core/refusal.ts'
+import { say } from '#core/say.ts'
 
 /** Troubles that are remembered. */
 const most = 50
@@ -14,7 +15,7 @@ const isGivenUp = (error: unknown) => error instanceof Error && givenUp.includes
 function note(error: unknown, doing: string): void {
   const what = error instanceof Error ? (error.stack ?? `${error.name}: ${error.message}`) : String(error)
   console.error(`Could not ${doing}:`, error)
-  log.push(`${new Date().toISOString()} could not ${doing}\n${what}`)
+  log.push(say`${new Date().toISOString()} could not ${doing}\n${what}`)
   if (log.length > most) log.shift()
 }
 
@@ -26,15 +27,15 @@ export function sentenceOf(error: unknown, doing: string): string {
   if (isRefusal(error)) return error.message
   note(error, doing)
   if (error instanceof Error && error.name === 'QuotaExceededError')
-    return `Wisp Trail could not ${doing}: this browser has no room left on its disk. Free some space and try again.`
-  return `Wisp Trail could not ${doing}, for a reason nobody foresaw. Try again; what you made is kept.`
+    return say`Wisp Trail could not ${doing}: this browser has no room left on its disk. Free some space and try again.`
+  return say`Wisp Trail could not ${doing}, for a reason nobody foresaw. Try again; what you made is kept.`
 }
 
 /** Shows what went wrong, unless the work was given up. `id` lets a later word take its place. */
 export function tell(error: unknown, doing: string, id?: string): void {
   if (isGivenUp(error)) return
   const sentence = sentenceOf(error, doing)
-  const copy = { action: { label: 'Copy log', onClick: copyLog }, duration: 15_000 }
+  const copy = { action: { label: say`Copy log`, onClick: copyLog }, duration: 15_000 }
   toast.error(sentence, { ...(id ? { id } : {}), ...(isRefusal(error) ? {} : copy) })
 }
 
@@ -48,7 +49,7 @@ export const logText = (): string => [navigator.userAgent, ...log].join('\n\n')
 
 function copyLog(): void {
   navigator.clipboard.writeText(logText()).then(
-    () => toast('The log is copied.', { id: 'log' }),
+    () => toast(say`The log is copied.`, { id: 'log' }),
     // Without leave for the clipboard the log is shown, to be copied by hand.
     () => toast(logText(), { id: 'log', duration: 60_000 }),
   )
@@ -58,11 +59,11 @@ function copyLog(): void {
 export function watchForTroubles(): void {
   window.addEventListener('unhandledrejection', (event) => {
     event.preventDefault()
-    tell(event.reason, 'finish what it was doing', 'unforeseen')
+    tell(event.reason, say`finish what it was doing`, 'unforeseen')
   })
   window.addEventListener('error', (event) => {
     // Chromium's word for a layout that takes one more turn; nothing is wrong then.
     if (event.message.startsWith('ResizeObserver loop')) return
-    tell(event.error ?? event.message, 'finish what it was doing', 'unforeseen')
+    tell(event.error ?? event.message, say`finish what it was doing`, 'unforeseen')
   })
 }

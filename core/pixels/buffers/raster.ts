@@ -1,3 +1,4 @@
+import { say } from '../../say.ts'
 import { deflateSync, inflateSync } from 'fflate'
 import { type Rect, unite } from '../../geometry/rect.ts'
 import { Refusal } from '../../refusal.ts'
@@ -60,9 +61,9 @@ export function rasterFrom(from: PackedRaster): Raster {
       { out: new Uint8Array(width * height + 1) },
     )
   } catch {
-    throw new Refusal('A painted matte could not be read; paint its frame again.')
+    throw new Refusal(say`A painted matte could not be read; paint its frame again.`)
   }
-  if (data.length !== width * height) throw new Refusal('A painted matte does not have the size of its box.')
+  if (data.length !== width * height) throw new Refusal(say`A painted matte does not have the size of its box.`)
   for (let i = width; i < data.length; i++) data[i]! += data[i - width]!
   const raster = { x, y, width, height, data }
   unpacked.set(from, raster)

@@ -1,3 +1,4 @@
+import { say } from '../../say.ts'
 import type { Kernels, Span } from '../kernels/interface.ts'
 
 /**
@@ -6,23 +7,23 @@ import type { Kernels, Span } from '../kernels/interface.ts'
  * light above 1. A source without alpha but with colour is pure light: Normal and Add add it.
  */
 export const blends = {
-  normal: 'Normal',
-  add: 'Add',
-  screen: 'Screen',
-  multiply: 'Multiply',
-  lighten: 'Lighten',
-  darken: 'Darken',
-  overlay: 'Overlay',
-  softLight: 'Soft light',
-  hardLight: 'Hard light',
-  dodge: 'Colour dodge',
-  burn: 'Colour burn',
-  difference: 'Difference',
-  exclusion: 'Exclusion',
-  hue: 'Hue',
-  saturation: 'Saturation',
-  colour: 'Colour',
-  luminosity: 'Luminosity',
+  normal: say`Normal`,
+  add: say`Add`,
+  screen: say`Screen`,
+  multiply: say`Multiply`,
+  lighten: say`Lighten`,
+  darken: say`Darken`,
+  overlay: say`Overlay`,
+  softLight: say`Soft light`,
+  hardLight: say`Hard light`,
+  dodge: say`Colour dodge`,
+  burn: say`Colour burn`,
+  difference: say`Difference`,
+  exclusion: say`Exclusion`,
+  hue: say`Hue`,
+  saturation: say`Saturation`,
+  colour: say`Colour`,
+  luminosity: say`Luminosity`,
 } as const
 export type BlendName = keyof typeof blends
 export const blendNames = Object.keys(blends) as BlendName[]

@@ -1,3 +1,5 @@
+import { said, say } from '../../say.ts'
+
 /** Hue words around the wheel, each with the degree at which it ends. */
 const hues: [number, string][] = [
   [12, 'red'],
@@ -23,10 +25,10 @@ export function colourName(hex: string): string {
   const [most, least] = [Math.max(r, g, b), Math.min(r, g, b)]
   const chroma = most - least
   const light = (most + least) / 2
-  if (chroma < 0.06) return light > 0.94 ? 'white' : light < 0.06 ? 'black' : 'grey'
+  if (chroma < 0.06) return light > 0.94 ? say`white` : light < 0.06 ? say`black` : say`grey`
   const sixth = most === r ? ((g - b) / chroma + 6) % 6 : most === g ? (b - r) / chroma + 2 : (r - g) / chroma + 4
-  const word = hues.find(([end]) => sixth * 60 <= end)![1]
-  if (light > 0.82) return `pale ${word}`
-  if (light < 0.28) return `deep ${word}`
-  return chroma < 0.2 ? `greyish ${word}` : light > 0.68 ? `light ${word}` : word
+  const word = said(hues.find(([end]) => sixth * 60 <= end)![1])
+  if (light > 0.82) return say`pale ${word}`
+  if (light < 0.28) return say`deep ${word}`
+  return chroma < 0.2 ? say`greyish ${word}` : light > 0.68 ? say`light ${word}` : word
 }

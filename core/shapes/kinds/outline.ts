@@ -1,3 +1,4 @@
+import { say } from '../../say.ts'
 import type { ClosedPath } from '../../geometry/path.ts'
 import { named, still } from '../../parameters/builders.ts'
 import type { Settings } from '../../parameters/parameters.ts'
@@ -14,8 +15,8 @@ export const nodePoints = nodeNumbers / 2
 /** A closed curve of cubic segments through its nodes. */
 export const outline: PartKind = {
   kind: 'outline',
-  title: 'Outline',
-  placing: ['Click corners, press and drag for smooth points, or draw around it in one stroke'],
+  title: say`Outline`,
+  placing: [say`Click corners, press and drag for smooth points, or draw around it in one stroke`],
   hold: true,
   settings: named({
     ...matteSettings,

@@ -1,3 +1,4 @@
+import { say } from '../../say.ts'
 import { named } from '../../parameters/builders.ts'
 import { matteSettings, type PartKind, withPoint } from '../kind.ts'
 
@@ -7,9 +8,9 @@ const quarter = 0.5522847498
 /** Centre, end of the first half-axis, end of the second: six numbers; a turned or sheared ellipse is one too. */
 export const oval: PartKind = {
   kind: 'oval',
-  title: 'Oval',
+  title: say`Oval`,
   numbers: [6],
-  placing: ['Click the middle', 'Click the edge'],
+  placing: [say`Click the middle`, say`Click the edge`],
   hold: true,
   settings: named(matteSettings),
   handleForm: (_, index) => (index === 0 ? 'corner' : 'smooth'),

@@ -1,3 +1,4 @@
+import { say } from '../../say.ts'
 import { named, still } from '../../parameters/builders.ts'
 import { matteSettings, type PartKind } from '../kind.ts'
 import { oval } from './oval.ts'
@@ -9,7 +10,7 @@ import { oval } from './oval.ts'
  */
 export const painted: PartKind = {
   kind: 'painted',
-  title: 'Painted matte',
+  title: say`Painted matte`,
   numbers: oval.numbers,
   placing: [],
   hold: false,

@@ -1,16 +1,17 @@
+import { say } from '../../say.ts'
 import { named } from '../../parameters/builders.ts'
 import { matteSettings, type PartKind, polygonPath, withPoint } from '../kind.ts'
 
 /** Four corners of a flat rectangle seen in perspective, in order around it; for laying things on. */
 export const pin: PartKind = {
   kind: 'pin',
-  title: 'Pin',
+  title: say`Pin`,
   numbers: [8],
   placing: [
-    'Click the upper left corner of a flat thing',
-    'Click its upper right corner',
-    'Click its lower right corner',
-    'Click its lower left corner',
+    say`Click the upper left corner of a flat thing`,
+    say`Click its upper right corner`,
+    say`Click its lower right corner`,
+    say`Click its lower left corner`,
   ],
   hold: true,
   settings: named(matteSettings),

@@ -1,3 +1,4 @@
+import { say } from '../../say.ts'
 import { named, still } from '../../parameters/builders.ts'
 import { type PartKind, polygonPath, withPoint } from '../kind.ts'
 
@@ -9,9 +10,9 @@ const stroke = 9
 /** One place on the picture, for anything to ride on. It covers nothing; what is followed is a patch around it. */
 export const point: PartKind = {
   kind: 'point',
-  title: 'Point',
+  title: say`Point`,
   numbers: [2],
-  placing: ['Click a place that stands out: a corner, a spot, a knot'],
+  placing: [say`Click a place that stands out: a corner, a spot, a knot`],
   hold: false,
   settings: named({
     patch: still('Patch', 'px', [9, 200, 1], usualPatch, 'Side of the square around the point that is followed.'),

@@ -1,3 +1,4 @@
+import { say } from '../../say.ts'
 import { named, still } from '../../parameters/builders.ts'
 import type { Settings } from '../../parameters/parameters.ts'
 import { matteSettings, type PartKind, polygonPath, withPoint } from '../kind.ts'
@@ -15,9 +16,9 @@ const withWidth = 8
  */
 export const rod: PartKind = {
   kind: 'rod',
-  title: 'Rod',
+  title: say`Rod`,
   numbers: [4, withWidth],
-  placing: ['Click the heel', 'Click the tip'],
+  placing: [say`Click the heel`, say`Click the tip`],
   hold: false,
   settings: named({
     widthHeel: still('Width at heel', 'px', [0.5, 400, 0.5], usualWidth, 'How wide the prop is in the hand.'),

@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import type { FrameSpan } from '#core/edits/frameSpan.ts'
 import { isHandKey } from '#core/shapes/track.ts'
+import { say } from '#core/say.ts'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import ProgressBar from '../../ui/ProgressBar.vue'
 import { useOpenShot } from '../openShot.ts'
@@ -32,16 +33,16 @@ const runs = useRuns()
 
 const span = ref<Exclude<FrameSpan, 'again' | 'all'>>('on')
 const spans = computed(() => [
-  { value: 'on' as const, label: `on to the next ${props.handFrame}` },
-  { value: 'back' as const, label: `back to the ${props.handFrame} before` },
-  { value: 'both' as const, label: 'both ways' },
-  { value: 'end' as const, label: 'on to the end' },
-  { value: 'start' as const, label: 'back to the start' },
-  { value: 'step' as const, label: 'one frame on' },
-  { value: 'stepBack' as const, label: 'one frame back' },
+  { value: 'on' as const, label: say`on to the next ${props.handFrame}` },
+  { value: 'back' as const, label: say`back to the ${props.handFrame} before` },
+  { value: 'both' as const, label: say`both ways` },
+  { value: 'end' as const, label: say`on to the end` },
+  { value: 'start' as const, label: say`back to the start` },
+  { value: 'step' as const, label: say`one frame on` },
+  { value: 'stepBack' as const, label: say`one frame back` },
   {
     value: 'range' as const,
-    label: selected.range ? `frames ${selected.range.from} to ${selected.range.to}` : 'the chosen range',
+    label: selected.range ? say`frames ${selected.range.from} to ${selected.range.to}` : say`the chosen range`,
   },
 ])
 const made = computed(() => {
@@ -62,27 +63,28 @@ const onHandKey = computed(() => selected.part && opened.cell(selected.part, pla
     <header class="flex h-8 items-center justify-between">
       <h3 class="heading">{{ title }}</h3>
       <span v-if="made.all" class="text-s text-second" :data-testid="past"
-        ><span class="numbers">{{ made.all }}</span> frames<template v-if="made.unsure"
+        ><span class="numbers">{{ made.all }}</span> {{ say`frames`
+        }}<template v-if="made.unsure"
           >,
           <span class="text-ember"
-            ><span class="numbers">{{ made.unsure }}</span> unsure</span
+            ><span class="numbers">{{ made.unsure }}</span> {{ say`unsure` }}</span
           ></template
         ></span
       >
     </header>
     <template v-if="runs.run?.part === selected.partId">
-      <ProgressBar :label="`Frames ${past}`" :share="runs.progress" />
+      <ProgressBar :label="say`Frames ${past}`" :share="runs.progress" />
       <div class="mt-1.5 flex items-center justify-between gap-2">
         <span class="text-second" aria-live="polite"
-          >frame <span class="numbers text-text">{{ playback.frame }}</span></span
+          >{{ say`frame` }} <span class="numbers text-text">{{ playback.frame }}</span></span
         >
         <button type="button" class="button" :disabled="runs.stopping" @click="runs.stop()">
-          stop, keep it <kbd class="key">Esc</kbd>
+          {{ say`stop, keep it` }} <kbd class="key">{{ say`Esc` }}</kbd>
         </button>
       </div>
     </template>
     <template v-else>
-      <ChoiceField v-model="span" label="Over" :options="spans" />
+      <ChoiceField v-model="span" :label="say`Over`" :options="spans" />
       <div class="mt-1.5 flex flex-wrap items-center gap-1.5">
         <button
           type="button"
@@ -102,14 +104,14 @@ const onHandKey = computed(() => selected.part && opened.cell(selected.part, pla
           :title="`${props.again} (${keysOf('followAgain')[0]?.join(' ') ?? ''})`"
           @click="emit('go', 'again')"
         >
-          again
+          {{ say`again` }}
         </button>
         <slot name="beside" />
       </div>
       <p v-if="counts.go !== null" class="mt-1 text-s text-second" data-testid="run-frames">
-        <span class="numbers">{{ counts.go }}</span> {{ counts.go === 1 ? 'frame' : 'frames' }} to {{ verb
+        <span class="numbers">{{ counts.go }}</span> {{ say`${counts.go === 1 ? say`frame` : say`frames`} to ${verb}`
         }}<template v-if="counts.again"
-          >, <span class="numbers">{{ counts.again }}</span> again</template
+          >, <span class="numbers">{{ counts.again }}</span> {{ say`again` }}</template
         >
       </p>
       <slot />

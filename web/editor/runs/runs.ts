@@ -9,6 +9,7 @@ import type { Raster } from '#core/pixels/buffers/raster.ts'
 import { cutOf } from '#core/records/timing.ts'
 import type { Key, Part } from '#core/records/types.ts'
 import { isHandKey } from '#core/shapes/track.ts'
+import { say } from '#core/say.ts'
 import { WorkerEnded } from '../../frames/worker.ts'
 import { newId, useProject } from '../../project/project.ts'
 import { tell } from '../../ui/troubles.ts'
@@ -144,7 +145,7 @@ export const useRuns = defineStore('runs', () => {
       if (!now) return
       const cut = project.get('shot', shot)
       if (cut && cutOf(cut) !== cutOf(before))
-        return void toast('The shot has other frames now: what was found was for those of before. Begin again.', {
+        return void toast(say`The shot has other frames now: what was found was for those of before. Begin again.`, {
           id: what,
         })
       const diff = keptRun(project.records()!, now, result.keys, { from, to, stopped: stopping.value })
@@ -162,7 +163,7 @@ export const useRuns = defineStore('runs', () => {
       if (run.value?.found === found) run.value = null
       if (error instanceof WorkerEnded) return
       if (here()) playback.go(home)
-      tell(error, what === 'follow' ? 'follow the picture' : 'carry the matte', what)
+      tell(error, what === 'follow' ? say`follow the picture` : say`carry the matte`, what)
     }
   }
 

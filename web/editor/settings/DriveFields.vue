@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import { still } from '#core/parameters/builders.ts'
 import { type Drive, type SignalName, signals, wholeMix } from '#core/parameters/drives.ts'
 import type { NumberParameter } from '#core/parameters/parameters.ts'
+import { say } from '#core/say.ts'
 import { useProject } from '../../project/project.ts'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import NumberField from '../../ui/NumberField.vue'
@@ -50,25 +51,25 @@ const names = Object.entries(signals)
 const form = computed(() => bends.find((one) => String(one.bend) === String(props.drive.bend))?.name ?? 'straight')
 const troubled = computed(() => {
   if (signal.value.needs === 'nobody')
-    return opened.shot?.join ? '' : 'This shot is not joined to the next; until then the default counts.'
+    return opened.shot?.join ? '' : say`This shot is not joined to the next; until then the default counts.`
   const { of } = props.drive
   if (signal.value.needs === 'sound' && (of === wholeMix || project.get('sound', of)?.shot === opened.shotId)) return ''
   if (signal.value.needs === 'sound')
     return of && !project.get('media', of)
-      ? 'That sound is gone; until another is chosen the default counts.'
+      ? say`That sound is gone; until another is chosen the default counts.`
       : (props.drive.of ? project.get('media', props.drive.of) : opened.media)?.audio
         ? ''
-        : 'This clip has no sound; until then the default counts.'
+        : say`This clip has no sound; until then the default counts.`
   if (!people.value.some((one) => one.value === props.drive.of))
-    return 'Choose whose motion it is; until then the default counts.'
+    return say`Choose whose motion it is; until then the default counts.`
   if (signal.value.needs === 'two' && !others.value.some((one) => one.value === props.drive.with))
-    return 'Choose the second one; until then the default counts.'
+    return say`Choose the second one; until then the default counts.`
   return ''
 })
 const ends = computed(() => {
   const { label, unit } = signal.value
-  const heard = (end: string) => still(`Signal ${end}`, '', [-20000, 20000, 0.5], 0, `${label} in ${unit}`)
-  const made = (end: string) => ({ ...props.parameter, label: `Number ${end}` })
+  const heard = (end: string) => still(say`Signal ${end}`, '', [-20000, 20000, 0.5], 0, say`${label} in ${unit}`)
+  const made = (end: string) => ({ ...props.parameter, label: say`Number ${end}` })
   return [
     { field: 'from', index: 0, of: heard('from') },
     { field: 'from', index: 1, of: heard('to') },
@@ -76,8 +77,8 @@ const ends = computed(() => {
     { field: 'to', index: 1, of: made('to') },
   ] as const
 })
-const smoothing = still('Smoothing', 'frames', [0, 48, 0.5], 0, 'Frames over which the signal is smoothed.')
-const lag = still('Lag', 'frames', [-48, 48, 0.5], 0, 'Frames by which it comes late; below 0 it comes early.')
+const smoothing = still(say`Smoothing`, 'frames', [0, 48, 0.5], 0, say`Frames over which the signal is smoothed.`)
+const lag = still(say`Lag`, 'frames', [-48, 48, 0.5], 0, say`Frames by which it comes late; below 0 it comes early.`)
 function setEnd(field: 'from' | 'to', index: 0 | 1, value: number): void {
   const pair: [number, number] = [...props.drive[field]]
   pair[index] = value
@@ -88,30 +89,35 @@ function setEnd(field: 'from' | 'to', index: 0 | 1, value: number): void {
 <template>
   <section
     class="my-1 flex flex-col gap-0.5 rounded-[8px] bg-[#232323] p-2"
-    :aria-label="`Drive of ${parameter.label}`"
+    :aria-label="say`Drive of ${parameter.label}`"
   >
     <header class="flex items-center justify-between">
-      <h3 class="truncate text-second">{{ parameter.label }} driven by</h3>
-      <button type="button" class="button-quiet" @click="emit('release')">release</button>
+      <h3 class="truncate text-second">{{ say`${parameter.label} driven by` }}</h3>
+      <button type="button" class="button-quiet" @click="emit('release')">{{ say`release` }}</button>
     </header>
-    <ChoiceField label="Signal" :options="names" :model-value="drive.signal" @update:model-value="choose($event)" />
+    <ChoiceField
+      :label="say`Signal`"
+      :options="names"
+      :model-value="drive.signal"
+      @update:model-value="choose($event)"
+    />
     <ChoiceField
       v-if="signal.needs === 'sound'"
-      label="Of"
+      :label="say`Of`"
       :options="sounding"
       :model-value="drive.of"
       @update:model-value="change({ of: $event })"
     />
     <ChoiceField
       v-else-if="signal.needs !== 'nobody'"
-      label="Of"
+      :label="say`Of`"
       :options="people"
       :model-value="drive.of"
       @update:model-value="change({ of: $event })"
     />
     <ChoiceField
       v-if="signal.needs === 'two'"
-      label="And"
+      :label="say`And`"
       :options="others"
       :model-value="drive.with"
       @update:model-value="change({ with: $event })"
@@ -124,7 +130,7 @@ function setEnd(field: 'from' | 'to', index: 0 | 1, value: number): void {
       @update:model-value="setEnd(end.field, end.index, $event)"
     />
     <ChoiceField
-      label="Way between"
+      :label="say`Way between`"
       :options="bends.map((one) => ({ value: one.name, label: one.name }))"
       :model-value="form"
       @update:model-value="change({ bend: bends.find((one) => one.name === $event)!.bend })"

@@ -8,6 +8,7 @@ import {
   type NumberParameter,
   type Setting,
 } from '#core/parameters/parameters.ts'
+import { say } from '#core/say.ts'
 import { hasKeyAt, withKeyToggled } from './moving.ts'
 
 /** Writes a key of a setting at the playhead, or takes it away. */
@@ -21,8 +22,8 @@ const moving = computed(() => isCurve(props.value) || isColourCurve(props.value)
   <button
     type="button"
     class="inline-flex size-6 shrink-0 items-center justify-center rounded-[6px] hover:bg-raised"
-    :aria-label="here ? `Remove the key of ${parameter.label} here` : `Key ${parameter.label} here`"
-    :title="here ? `Remove the key of ${parameter.label} on this frame` : `Key ${parameter.label} on this frame`"
+    :aria-label="here ? say`Remove the key of ${parameter.label} here` : say`Key ${parameter.label} here`"
+    :title="here ? say`Remove the key of ${parameter.label} on this frame` : say`Key ${parameter.label} on this frame`"
     :aria-pressed="here"
     @click="emit('change', withKeyToggled(parameter, value, frame))"
   >

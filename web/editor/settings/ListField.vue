@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { Plus, X } from '@lucide/vue'
 import type { ListParameter, Parameter, Setting, Settings } from '#core/parameters/parameters.ts'
+import { say } from '#core/say.ts'
 import ColourField from '../../ui/ColourField.vue'
 import NumberField from '../../ui/NumberField.vue'
 
@@ -12,7 +13,7 @@ const props = defineProps<{
   inherited: Settings
 }>()
 const emit = defineEmits<{ change: [rows: Settings[]] }>()
-const labelOf = (field: Parameter, row: number) => `${field.label} of ${props.parameter.item} ${row + 1}`
+const labelOf = (field: Parameter, row: number) => say`${field.label} of ${props.parameter.item} ${row + 1}`
 
 function set(index: number, field: string, value: Setting): void {
   emit(
@@ -58,7 +59,7 @@ function add(): void {
           small
           class="order-first"
           :label="labelOf(field, i)"
-          :hint="row[field.name] ? field.hint : `As ${field.inherits}, until it gets its own.`"
+          :hint="row[field.name] ? field.hint : say`As ${field.inherits ?? ''}, until it gets its own.`"
           :model-value="String(row[field.name] || inherited[field.inherits ?? ''] || '#ffffff')"
           @update:model-value="set(i, field.name, $event)"
         />
@@ -66,8 +67,8 @@ function add(): void {
       <button
         type="button"
         class="inline-flex size-6 shrink-0 items-center justify-center rounded-[6px] text-third hover:bg-raised hover:text-text"
-        :aria-label="`Remove ${parameter.item} ${i + 1}`"
-        :title="`Remove this ${parameter.item}`"
+        :aria-label="say`Remove ${parameter.item} ${i + 1}`"
+        :title="say`Remove this ${parameter.item}`"
         @click="
           emit(
             'change',

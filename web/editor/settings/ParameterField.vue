@@ -9,6 +9,7 @@ import {
   type Setting,
   type Tone,
 } from '#core/parameters/parameters.ts'
+import { say } from '#core/say.ts'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import ColourField from '../../ui/ColourField.vue'
 import FieldLabel from '../../ui/FieldLabel.vue'
@@ -63,8 +64,8 @@ const now = (p: NumberParameter | ColourParameter) => settingNow(p, props.value,
       v-if="parameter.type === 'number' && parameter.keyed"
       type="button"
       class="inline-flex h-6 w-5 shrink-0 items-center justify-center rounded-[6px] text-third hover:bg-raised hover:text-text"
-      :aria-label="`Drive ${parameter.label} by motion`"
-      :title="`Drive ${parameter.label} by a signal of the traced motion`"
+      :aria-label="say`Drive ${parameter.label} by motion`"
+      :title="say`Drive ${parameter.label} by a signal of the traced motion`"
       @click="emit('change', freshDrive(parameter, of ?? ''))"
     >
       <Activity :size="13" aria-hidden="true" />

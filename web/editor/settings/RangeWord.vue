@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import { still } from '#core/parameters/builders.ts'
 import type { FrameRange } from '#core/records/types.ts'
+import { say } from '#core/say.ts'
 import NumberField from '../../ui/NumberField.vue'
 import PopWord from '../../ui/PopWord.vue'
 import { useOpenShot } from '../openShot.ts'
@@ -27,17 +28,17 @@ const frames = (label: string, name: keyof FrameRange, hint: string) => ({
   of: still(label, 'frames', [0, opened.length - 1, 1], all.value[name], hint),
 })
 const numbers = computed(() => [
-  frames('From', 'from', 'First frame.'),
-  frames('To', 'to', 'Last frame.'),
-  frames('Fade in', 'fadeIn', 'Frames until it is fully there.'),
-  frames('Fade out', 'fadeOut', 'Frames in which it goes.'),
+  frames(say`From`, 'from', say`First frame.`),
+  frames(say`To`, 'to', say`Last frame.`),
+  frames(say`Fade in`, 'fadeIn', say`Frames until it is fully there.`),
+  frames(say`Fade out`, 'fadeOut', say`Frames in which it goes.`),
 ])
 </script>
 
 <template>
-  <PopWord :label="`Frames of the ${of}`">
+  <PopWord :label="say`Frames of the ${of}`">
     <template #phrase>
-      <span class="word">{{ range ? `frames ${range.from} to ${range.to}` : (whole ?? 'on all frames') }}</span>
+      <span class="word">{{ range ? say`frames ${range.from} to ${range.to}` : (whole ?? say`on all frames`) }}</span>
     </template>
     <NumberField
       :of="one.of"
@@ -47,9 +48,9 @@ const numbers = computed(() => [
       @update:model-value="change({ [one.name]: $event })"
     />
     <div class="flex gap-1">
-      <button type="button" class="button-quiet" @click="change({ from: playback.frame })">from here</button>
-      <button type="button" class="button-quiet" @click="change({ to: playback.frame })">to here</button>
-      <button v-if="range" type="button" class="button-quiet" @click="change(null)">all frames</button>
+      <button type="button" class="button-quiet" @click="change({ from: playback.frame })">{{ say`from here` }}</button>
+      <button type="button" class="button-quiet" @click="change({ to: playback.frame })">{{ say`to here` }}</button>
+      <button v-if="range" type="button" class="button-quiet" @click="change(null)">{{ say`all frames` }}</button>
     </div>
   </PopWord>
 </template>

@@ -5,6 +5,7 @@ import { signals } from '#core/parameters/drives.ts'
 import { isDrive, type Parameter, type Setting } from '#core/parameters/parameters.ts'
 import { valueOf, writtenOf } from '#core/parameters/written.ts'
 import { colourName } from '#core/pixels/colour/colourName.ts'
+import { say } from '#core/say.ts'
 import { useProject } from '../../project/project.ts'
 import ColourChoice from '../../ui/ColourChoice.vue'
 import WordChoice from '../../ui/WordChoice.vue'
@@ -48,7 +49,9 @@ const clips = computed(() => project.clips.map((media) => ({ value: media.id, la
 </script>
 
 <template>
-  <span v-if="isDrive(value)" class="word" :title="parameter.label">driven by {{ signals[value.signal].label }}</span>
+  <span v-if="isDrive(value)" class="word" :title="parameter.label">{{
+    say`driven by ${signals[value.signal].label}`
+  }}</span>
   <span v-else-if="p.type === 'number'" class="whitespace-nowrap" :title="p.label">
     <input
       class="word numbers grow-with bg-transparent"
@@ -88,24 +91,24 @@ const clips = computed(() => project.clips.map((media) => ({ value: media.id, la
   <WordChoice
     v-else-if="p.type === 'member'"
     :label="p.label"
-    nothing="Trace somebody first."
+    :nothing="say`Trace somebody first.`"
     :options="opened.reachable.map((one) => ({ value: one.id, label: one.name }))"
     :model-value="String(value)"
     @update:model-value="emit('change', $event)"
   >
     <CastChip v-if="member" :name="member.name" :colour="member.colour" />
-    <span v-else class="word text-ember">nobody yet</span>
+    <span v-else class="word text-ember">{{ say`nobody yet` }}</span>
   </WordChoice>
   <WordChoice
     v-else-if="p.type === 'media'"
     :label="p.label"
-    nothing="Bring a clip in first."
+    :nothing="say`Bring a clip in first.`"
     :options="clips"
     :model-value="String(value)"
     @update:model-value="emit('change', $event)"
   >
     <span class="word" :class="{ 'text-ember': !clips.some((one) => one.value === value) }">
-      {{ clips.find((one) => one.value === value)?.label ?? (value ? 'a clip that is gone' : 'no clip yet') }}
+      {{ clips.find((one) => one.value === value)?.label ?? (value ? say`a clip that is gone` : say`no clip yet`) }}
     </span>
   </WordChoice>
   <textarea
@@ -123,7 +126,7 @@ const clips = computed(() => project.clips.map((media) => ({ value: media.id, la
     :aria-label="p.label"
     :maxlength="p.max"
     :value="String(value)"
-    :placeholder="p.frames ? 'none yet' : undefined"
+    :placeholder="p.frames ? say`none yet` : undefined"
     @change="takeText"
     @keydown.enter="($event.target as HTMLInputElement).blur()"
   />

@@ -3,6 +3,7 @@ import { X } from '@lucide/vue'
 import { computed, nextTick, ref, useTemplateRef } from 'vue'
 import type { ListParameter, Settings } from '#core/parameters/parameters.ts'
 import { linearColour, to8Bit } from '#core/pixels/colour/transfer.ts'
+import { say } from '#core/say.ts'
 import ColourField from '../../ui/ColourField.vue'
 import IconButton from '../../ui/IconButton.vue'
 import NumberField from '../../ui/NumberField.vue'
@@ -114,8 +115,8 @@ const now = computed(() => stops.value[chosen.value] ?? null)
         type="button"
         class="absolute inset-x-0 top-0 h-4 w-full cursor-copy rounded-[4px] border border-[#4a4a4a]"
         :style="{ background: drawn }"
-        aria-label="Put a colour on the way"
-        title="Click: a colour here"
+        :aria-label="say`Put a colour on the way`"
+        :title="say`Click: a colour here`"
         @click="add"
       />
       <template v-for="one in handles" :key="one.index">
@@ -124,8 +125,8 @@ const now = computed(() => stops.value[chosen.value] ?? null)
           class="absolute top-3 size-4 -translate-x-1/2 cursor-ew-resize rounded-full border-2"
           :class="one.index === chosen ? 'z-10 border-wisp' : 'border-text'"
           :style="{ left: one.left, background: one.colour }"
-          :aria-label="`Colour ${one.index + 1} at ${Math.round(100 * one.at)} %`"
-          title="Drag along; away from the bar it is taken off"
+          :aria-label="say`Colour ${one.index + 1} at ${Math.round(100 * one.at)} %`"
+          :title="say`Drag along; away from the bar it is taken off`"
           @pointerdown.prevent="grab($event, one.index)"
           @focus="chosen = one.index"
           @keydown="byKeys($event, one.index)"
@@ -135,19 +136,19 @@ const now = computed(() => stops.value[chosen.value] ?? null)
     <div v-if="now && place" class="flex items-center gap-1">
       <ColourField
         small
-        label="Colour on the way"
+        :label="say`Colour on the way`"
         :model-value="now.colour"
         @update:model-value="set(chosen, { colour: $event })"
       />
       <NumberField
         bare
         class="min-w-0 flex-1"
-        :of="{ ...place, label: 'Place on the way' }"
+        :of="{ ...place, label: say`Place on the way` }"
         :model-value="now.at"
         @update:model-value="set(chosen, { at: $event })"
       />
-      <IconButton :icon="X" label="Take this colour off" class="!size-6" @click="remove(chosen)" />
+      <IconButton :icon="X" :label="say`Take this colour off`" class="!size-6" @click="remove(chosen)" />
     </div>
-    <p v-else class="px-2 text-s text-third">A click on the bar puts a colour there.</p>
+    <p v-else class="px-2 text-s text-third">{{ say`A click on the bar puts a colour there.` }}</p>
   </section>
 </template>

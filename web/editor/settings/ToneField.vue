@@ -2,6 +2,7 @@
 import { computed, shallowRef, useTemplateRef } from 'vue'
 import type { Tone } from '#core/parameters/parameters.ts'
 import { toneCurve } from '#core/pixels/colour/tone.ts'
+import { say } from '#core/say.ts'
 
 /**
  * A tone curve: drag a place, click between to add one, double click to take one away. Dark is at the left, bright at
@@ -65,7 +66,7 @@ function remove(index: number): void {
 <template>
   <div class="flex gap-2 py-1" :title="hint">
     <span class="w-[88px] shrink-0 text-second">
-      {{ label }} curve
+      {{ say`${label} curve` }}
       <button
         v-if="changed"
         type="button"
@@ -77,7 +78,7 @@ function remove(index: number): void {
           ])
         "
       >
-        straighten
+        {{ say`straighten` }}
       </button>
     </span>
     <svg
@@ -86,7 +87,7 @@ function remove(index: number): void {
       :width="side"
       :height="side"
       role="img"
-      :aria-label="`${label} tone curve`"
+      :aria-label="say`${label} tone curve`"
       @pointerdown="down"
       @pointermove="move"
       @pointerup="up"

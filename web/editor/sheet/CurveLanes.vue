@@ -20,6 +20,7 @@ import {
   isDrive,
   type NumberParameter,
 } from '#core/parameters/parameters.ts'
+import { say } from '#core/say.ts'
 import { useProject } from '../../project/project.ts'
 import { useHearing } from '../hearing.ts'
 import { useOpenShot } from '../openShot.ts'
@@ -89,13 +90,13 @@ function noteOf(p: Moving): string {
   if (isDrive(value)) return driveNote(value)
   const curve = curveOf(p)
   const count = curve ? ('keys' in curve ? curve.keys : curve.colours).length : 0
-  return count ? `${count} ${count === 1 ? 'key' : 'keys'}` : 'still'
+  return count ? `${count} ${count === 1 ? say`key` : say`keys`}` : say`still`
 }
 function driveNote({ signal, of, with: other }: Drive): string {
   const { label, needs } = signals[signal]
   if (needs === 'nobody') return label
   if (needs === 'sound') return `${label}, ${hearing.sourceName(of)}`
-  return `${label}, ${nameOf(of)}${needs === 'two' ? ` and ${nameOf(other)}` : ''}`
+  return `${label}, ${nameOf(of)}${needs === 'two' ? say` and ${nameOf(other)}` : ''}`
 }
 const rows = computed<SheetRow[]>(() =>
   parameters.value.map((p) => ({
@@ -400,7 +401,7 @@ defineExpose({ shaped, ease, removeKey, retime, copy, paste })
 
 <template>
   <SheetCanvas
-    label="Numbers over time. Drag a bead to move its key; its value goes up and down with it."
+    :label="say`Numbers over time. Drag a bead to move its key; its value goes up and down with it.`"
     :rows="rows"
     :version="[project.version, carried, chosenKey, of, series]"
     :paint="paint"

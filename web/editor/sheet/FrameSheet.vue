@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, shallowRef } from 'vue'
 import { isHandKey, keyBefore } from '#core/shapes/track.ts'
+import { say } from '#core/say.ts'
 import { useProject } from '../../project/project.ts'
 import { castColour } from '../castColours.ts'
 import { useMotion } from '../motion.ts'
@@ -37,7 +38,7 @@ const rows = computed<SheetRow[]>(() => [
         {
           ...{
             id: motionRow,
-            name: `speed of ${selected.part.name}`,
+            name: say`speed of ${selected.part.name}`,
             colour: '',
             height: heights.speed,
             chosen: false,
@@ -317,7 +318,9 @@ function hatch(c: CanvasRenderingContext2D, from: number, to: number, y: number,
 
 <template>
   <SheetCanvas
-    label="Frame sheet: a lane per part. Drag to scrub, drag a bead to move its key, sweep with Shift to choose a range, Ctrl and wheel to zoom."
+    :label="
+      say`Frame sheet: a lane per part. Drag to scrub, drag a bead to move its key, sweep with Shift to choose a range, Ctrl and wheel to zoom.`
+    "
     :rows="rows"
     :version="[
       project.version,
@@ -339,7 +342,7 @@ function hatch(c: CanvasRenderingContext2D, from: number, to: number, y: number,
     @range="choosesRange"
   >
     <p v-if="opened.parts.length === 0" class="absolute top-7 px-4 py-3 text-second">
-      Nothing is traced yet. Click the heel of a prop in the picture, then its tip.
+      {{ say`Nothing is traced yet. Click the heel of a prop in the picture, then its tip.` }}
     </p>
   </SheetCanvas>
 </template>

@@ -3,6 +3,7 @@ import { Spline } from '@lucide/vue'
 import { computed } from 'vue'
 import type { Ease } from '#core/parameters/curves.ts'
 import MenuButton, { type MenuEntry } from '../../ui/MenuButton.vue'
+import { say } from '#core/say.ts'
 import { bends } from '../settings/bends.ts'
 import type CurveLanes from './CurveLanes.vue'
 import { useKeyClip } from './numbers.ts'
@@ -13,16 +14,16 @@ const clip = useKeyClip()
 const easings: Ease[] = ['straight', 'eased', 'held', 'shaped']
 const timing = computed<MenuEntry[]>(() => [
   ...bends.slice(1).map(({ name, bend }) => ({ label: name, run: () => props.lanes?.ease('shaped', bend) })),
-  { label: 'Turn the keys around', run: () => props.lanes?.retime('reverse') },
-  { label: 'Stretch to twice the time', run: () => props.lanes?.retime('twice') },
-  { label: 'Squeeze to half the time', run: () => props.lanes?.retime('half') },
-  { label: 'Copy the keys', run: () => props.lanes?.copy() },
-  { label: 'Paste keys from here on', disabled: !clip.kept, run: () => props.lanes?.paste() },
+  { label: say`Turn the keys around`, run: () => props.lanes?.retime('reverse') },
+  { label: say`Stretch to twice the time`, run: () => props.lanes?.retime('twice') },
+  { label: say`Squeeze to half the time`, run: () => props.lanes?.retime('half') },
+  { label: say`Copy the keys`, run: () => props.lanes?.copy() },
+  { label: say`Paste keys from here on`, disabled: !clip.kept, run: () => props.lanes?.paste() },
 ])
 </script>
 
 <template>
-  <span class="flex items-center gap-1" role="group" aria-label="How the span after the key runs">
+  <span class="flex items-center gap-1" role="group" :aria-label="say`How the span after the key runs`">
     <button
       v-for="how in easings"
       :key="how"
@@ -35,7 +36,7 @@ const timing = computed<MenuEntry[]>(() => [
     >
       {{ how }}
     </button>
-    <MenuButton label="More for these keys" up :entries="timing" button-class="icon-button !size-7"
+    <MenuButton :label="say`More for these keys`" up :entries="timing" button-class="icon-button !size-7"
       ><Spline :size="16" aria-hidden="true"
     /></MenuButton>
   </span>

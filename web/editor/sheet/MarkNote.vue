@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { Bookmark } from '@lucide/vue'
+import { say } from '#core/say.ts'
 import IconButton from '../../ui/IconButton.vue'
 import { useMarks } from './marks.ts'
 
@@ -11,7 +12,7 @@ const marks = useMarks()
   <span class="flex items-center gap-1">
     <IconButton
       :icon="Bookmark"
-      :label="marks.here ? 'Remove the mark' : 'Mark this frame'"
+      :label="marks.here ? say`Remove the mark` : say`Mark this frame`"
       keys="M"
       :pressed="marks.here !== null"
       @click="marks.toggle()"
@@ -19,8 +20,8 @@ const marks = useMarks()
     <input
       v-if="marks.here"
       class="field w-40"
-      placeholder="Note on this frame"
-      aria-label="Note on this frame"
+      :placeholder="say`Note on this frame`"
+      :aria-label="say`Note on this frame`"
       maxlength="400"
       :value="marks.here.note"
       @change="marks.note(marks.here!, ($event.target as HTMLInputElement).value)"

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useElementSize, useEventListener } from '@vueuse/core'
 import { computed, ref, useTemplateRef, watch } from 'vue'
+import { say } from '#core/say.ts'
 import { attend } from '../../ui/troubles.ts'
 import { useOpenShot } from '../openShot.ts'
 import { usePlayback } from '../playback.ts'
@@ -301,7 +302,7 @@ watch(
 )
 // A canvas does not wait for fonts: they are asked for, and all is drawn anew when they are there.
 const fonts = ['400 13px "Atkinson Hyperlegible Next Variable"', '400 11px "Atkinson Hyperlegible Mono Variable"']
-attend(Promise.all(fonts.map((font) => document.fonts?.load(font))).then(draw), 'load the typefaces')
+attend(Promise.all(fonts.map((font) => document.fonts?.load(font))).then(draw), say`load the typefaces`)
 </script>
 
 <template>

@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed } from 'vue'
 import type { Mark } from '#core/records/types.ts'
+import { say } from '#core/say.ts'
 import { newId, useProject } from '../../project/project.ts'
 import { useOpenShot } from '../openShot.ts'
 import { usePlayback } from '../playback.ts'
@@ -18,13 +19,13 @@ export const useMarks = defineStore('marks', () => {
     const { frame } = playback
     if (here.value) return remove(here.value)
     const mark: Mark = { type: 'mark', id: newId(), shot: opened.shotId, frame, note: '' }
-    project.commit(`Mark frame ${frame}`, { put: [mark], remove: [] })
+    project.commit(say`Mark frame ${frame}`, { put: [mark], remove: [] })
   }
   function remove(mark: Mark): void {
-    project.commit(`Remove the mark at ${mark.frame}`, { put: [], remove: [{ type: 'mark', id: mark.id }] })
+    project.commit(say`Remove the mark at ${mark.frame}`, { put: [], remove: [{ type: 'mark', id: mark.id }] })
   }
   function note(mark: Mark, text: string): void {
-    project.commit(`Note at ${mark.frame}`, { put: [{ ...mark, note: text }], remove: [] }, `note ${mark.id}`)
+    project.commit(say`Note at ${mark.frame}`, { put: [{ ...mark, note: text }], remove: [] }, `note ${mark.id}`)
   }
   return { marks, here, toggle, remove, note }
 })

@@ -2,6 +2,7 @@
 import { useEventListener } from '@vueuse/core'
 import { inject, onBeforeUnmount, ref } from 'vue'
 import { meanColour } from '#core/pixels/colour/hex.ts'
+import { say } from '#core/say.ts'
 import { leaveDropper } from '../dropper.ts'
 import { useOpenShot } from '../openShot.ts'
 import { usePlayback } from '../playback.ts'
@@ -66,8 +67,9 @@ onBeforeUnmount(() => leaveDropper())
       class="pointer-events-none absolute bottom-3 left-1/2 flex -translate-x-1/2 items-center gap-2 rounded-[9px] bg-panel/90 px-3 py-1.5 whitespace-nowrap"
       role="status"
     >
-      Click a colour in the picture <kbd class="key">Shift</kbd> <span class="text-second">of a larger area</span>
-      <kbd class="key">Esc</kbd> <span class="text-second">leave it</span>
+      {{ say`Click a colour in the picture` }} <kbd class="key">{{ say`Shift` }}</kbd>
+      <span class="text-second">{{ say`of a larger area` }}</span> <kbd class="key">{{ say`Esc` }}</kbd>
+      <span class="text-second">{{ say`leave it` }}</span>
     </div>
   </div>
 </template>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { Signpost, X } from '@lucide/vue'
 import { inject } from 'vue'
+import { say } from '#core/say.ts'
 import IconButton from '../../ui/IconButton.vue'
 import { guideKey, guiding } from '../guide.ts'
 
@@ -13,7 +14,7 @@ const guide = inject(guideKey, null)
     v-if="guide"
     class="flex w-fit max-w-full items-center gap-2 rounded-[9px] bg-panel/95 py-1 pr-1 pl-3"
     role="status"
-    aria-label="What next"
+    :aria-label="say`What next`"
     data-testid="guide"
   >
     <Signpost :size="16" class="shrink-0 text-wisp" aria-hidden="true" />
@@ -24,6 +25,6 @@ const guide = inject(guideKey, null)
     <button v-if="guide.go" type="button" class="button !h-7 shrink-0" @click="guide.go.run()">
       {{ guide.go.label }}
     </button>
-    <IconButton class="!size-7" :icon="X" label="No more of this" @click="guiding = false" />
+    <IconButton class="!size-7" :icon="X" :label="say`No more of this`" @click="guiding = false" />
   </div>
 </template>

@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import { partKinds } from '#core/shapes/registry.ts'
 import { isHandKey } from '#core/shapes/track.ts'
+import { say } from '#core/say.ts'
 import { useProject } from '../../project/project.ts'
 import { brush } from '../brush.ts'
 import { useOpenShot } from '../openShot.ts'
@@ -25,142 +26,145 @@ const project = useProject()
 
 type Hint = { say: string; keys?: [string, string][] }
 const key = (name: Parameters<typeof keysOf>[0]) => keysOf(name)[0]?.join(' ') ?? '–'
-const leaveIt: [string, string] = ['Esc', 'leave it']
+const leaveIt: [string, string] = [say`Esc`, say`leave it`]
 
 const hint = computed<Hint | null>(() => {
   const { part, tool } = selected
   const { state } = props
   if (runs.run)
     return {
-      say: `${runs.run.what === 'follow' ? 'Following' : 'Carrying'} ${project.get('part', runs.run.part)?.name ?? ''}`,
-      keys: [['Esc', 'stop, keep what is done']],
+      say: `${runs.run.what === 'follow' ? say`Following` : say`Carrying`} ${project.get('part', runs.run.part)?.name ?? ''}`,
+      keys: [[say`Esc`, say`stop, keep what is done`]],
     }
   if (playback.playing || tool === 'hand') return null
   if (tool === 'painted') return paintHint.value
   switch (state.name) {
     case 'dragging':
-      return { say: reachSaid.value, keys: [leaveIt, [`hold ${key('snap')}`, 'to edges']] }
+      return { say: reachSaid.value, keys: [leaveIt, [say`hold ${key('snap')}`, say`to edges`]] }
     case 'placing': {
-      const outside = state.kind.kind === 'rod' ? ', even outside the picture' : ''
+      const outside = state.kind.kind === 'rod' ? say`, even outside the picture` : ''
       return { say: `${state.kind.placing[state.clicks.length / 2]!}${outside}`, keys: [leaveIt] }
     }
     case 'outlining':
       return state.nodes.length >= 24
         ? {
-            say: 'Next point',
+            say: say`Next point`,
             keys: [
-              ['click the first', 'close'],
-              [key('accept'), 'close'],
-              [key('removeKey'), 'take back'],
+              [say`click the first`, say`close`],
+              [key('accept'), say`close`],
+              [key('removeKey'), say`take back`],
             ],
           }
-        : { say: 'Click the next point, or press and drag it smooth', keys: [leaveIt] }
+        : { say: say`Click the next point, or press and drag it smooth`, keys: [leaveIt] }
     case 'stroking':
-      return { say: 'Draw around it and let go' }
+      return { say: say`Draw around it and let go` }
     case 'selecting':
-      return { say: state.lasso ? 'Points within the loop' : 'Points within the box' }
+      return { say: state.lasso ? say`Points within the loop` : say`Points within the box` }
   }
   if (part && kindOf(part).pixels && tool === 'choose')
-    return { say: part.name, keys: [[key('painted'), 'correct it with strokes']] }
+    return { say: part.name, keys: [[key('painted'), say`correct it with strokes`]] }
   const kind = tool === 'choose' ? null : partKinds[tool]
-  if (kind && (!part || part.kind !== tool)) return { say: `${kind.placing[0]!}, to trace something new` }
+  if (kind && (!part || part.kind !== tool)) return { say: say`${kind.placing[0]!}, to trace something new` }
   if (!part)
-    return opened.parts.length ? { say: 'Click a shape to correct it, or take a tool for something new' } : null
-  if (!tracing.shapeOrGhost(part)) return kind ? { say: `${kind.placing[0]!}, for ${part.name}` } : null
-  if (part.locked) return { say: `${part.name} is locked` }
+    return opened.parts.length ? { say: say`Click a shape to correct it, or take a tool for something new` } : null
+  if (!tracing.shapeOrGhost(part)) return kind ? { say: say`${kind.placing[0]!}, for ${part.name}` } : null
+  if (part.locked) return { say: say`${part.name} is locked` }
   if (selected.points.length > 1)
     return {
-      say: `${selected.points.length} points chosen`,
+      say: say`${selected.points.length} points chosen`,
       keys: [
-        ['drag', 'move'],
-        [key('frame'), 'frame'],
+        [say`drag`, say`move`],
+        [key('frame'), say`frame`],
       ],
     }
   if (selected.points.length === 1 && part.kind === 'outline' && tool === 'choose')
     return {
-      say: 'One point',
+      say: say`One point`,
       keys: [
-        ['drag', 'move'],
-        ['Ctrl drag', 'fade its edge'],
-        [key('corner'), 'corner'],
-        [key('smooth'), 'smooth'],
+        [say`drag`, say`move`],
+        [say`Ctrl drag`, say`fade its edge`],
+        [key('corner'), say`corner`],
+        [key('smooth'), say`smooth`],
       ],
     }
   switch (opened.cell(part, playback.frame)) {
     case 'key':
       return {
-        say: 'Key',
+        say: say`Key`,
         keys: [
-          [key('accept'), 'step on'],
-          besideFollowed.value ? [key('followAgain'), 'follow anew beside it'] : [key('followOn'), 'follow on'],
+          [key('accept'), say`step on`],
+          besideFollowed.value ? [key('followAgain'), say`follow anew beside it`] : [key('followOn'), say`follow on`],
         ],
       }
     case 'followed':
       return {
-        say: `Followed, ${Math.round(100 * (opened.track(part).keys.find((one) => one.frame === playback.frame)?.followed ?? 0))} % sure`,
+        say: say`Followed, ${Math.round(100 * (opened.track(part).keys.find((one) => one.frame === playback.frame)?.followed ?? 0))} % sure`,
         keys: [
-          ['drag', 'correct'],
-          [key('accept'), 'make it a key'],
+          [say`drag`, say`correct`],
+          [key('accept'), say`make it a key`],
         ],
       }
     case 'away':
       return {
-        say: 'Away on this frame',
+        say: say`Away on this frame`,
         keys: [
-          [key('accept'), 'it is back here'],
-          [key('stepOn'), 'step on'],
+          [key('accept'), say`it is back here`],
+          [key('stepOn'), say`step on`],
         ],
       }
     case 'none':
       return {
-        say: 'Ghost follows the motion',
+        say: say`Ghost follows the motion`,
         keys: [
-          [key('accept'), 'accept and step'],
-          ['drag', 'correct'],
+          [key('accept'), say`accept and step`],
+          [say`drag`, say`correct`],
         ],
       }
     case 'held':
       return {
-        say: 'Held from its last key',
+        say: say`Held from its last key`,
         keys: [
-          [key('accept'), 'make it a key'],
-          ['drag', 'correct'],
+          [key('accept'), say`make it a key`],
+          [say`drag`, say`correct`],
         ],
       }
     default:
       return {
-        say: 'In-between',
+        say: say`In-between`,
         keys: [
-          [key('accept'), 'make it a key'],
-          ['drag', 'correct'],
+          [key('accept'), say`make it a key`],
+          [say`drag`, say`correct`],
         ],
       }
   }
 })
 const paintHint = computed<Hint>(() => {
   const part = selected.part?.kind === 'painted' ? selected.part : null
-  const other: [string, string] = ['Shift', brush.value.wanted ? 'what is not' : 'what is wanted']
-  if (part?.locked) return { say: `${part.name} is locked` }
-  if (runs.answering) return { say: 'Looking at what was stroked' }
+  const other: [string, string] = [say`Shift`, brush.value.wanted ? say`what is not` : say`what is wanted`]
+  if (part?.locked) return { say: say`${part.name} is locked` }
+  if (runs.answering) return { say: say`Looking at what was stroked` }
   const strokes = part ? project.childrenOf('stroke', part.id) : []
-  const say = brush.value.wanted ? 'Stroke what is wanted' : 'Stroke what is not wanted'
+  const wish = brush.value.wanted ? say`Stroke what is wanted` : say`Stroke what is not wanted`
   if (!part || (strokes.length === 0 && opened.cell(part, playback.frame) === 'none'))
-    return { say: `${say}, to paint a matte`, keys: [other] }
+    return { say: say`${wish}, to paint a matte`, keys: [other] }
   if (strokes.length && !strokes.some((one) => !one.wanted))
-    return { say: 'Now stroke what is not wanted', keys: [['Shift', 'and draw']] }
+    return { say: say`Now stroke what is not wanted`, keys: [[say`Shift`, say`and draw`]] }
   const state = opened.cell(part, playback.frame)
-  if (state === 'none') return { say: `No matte here; ${say.toLowerCase()}`, keys: [[key('followOn'), 'carry it on']] }
+  if (state === 'none') return { say: say`No matte here. ${wish}`, keys: [[key('followOn'), say`carry it on`]] }
   if (state === 'followed')
     return {
-      say: `Carried, ${Math.round(100 * (opened.track(part).keys.find((one) => one.frame === playback.frame)?.followed ?? 0))} % sure`,
+      say: say`Carried, ${Math.round(100 * (opened.track(part).keys.find((one) => one.frame === playback.frame)?.followed ?? 0))} % sure`,
       keys: [
-        ['stroke', 'correct'],
-        [key('accept'), 'keep it'],
+        [say`stroke`, say`correct`],
+        [key('accept'), say`keep it`],
       ],
     }
   return {
-    say,
-    keys: [other, besideFollowed.value ? [key('followAgain'), 'carry anew beside it'] : [key('followOn'), 'carry on']],
+    say: wish,
+    keys: [
+      other,
+      besideFollowed.value ? [key('followAgain'), say`carry anew beside it`] : [key('followOn'), say`carry on`],
+    ],
   }
 })
 /** Whether this key stands next to followed frames, which a correction here may have made worth following anew. */
@@ -172,12 +176,12 @@ const besideFollowed = computed(() => {
 const reachSaid = computed(
   () =>
     ({
-      frame: 'Let go to keep it as a key of this frame',
-      all: 'Let go to change all keys alike',
+      frame: say`Let go to keep it as a key of this frame`,
+      all: say`Let go to change all keys alike`,
       range: selected.range
-        ? `Let go to change the keys ${selected.range.from} to ${selected.range.to}`
-        : 'Let go to keep it as a key',
-      fade: `Let go; the change fades out over ${selected.fadeFrames} frames`,
+        ? say`Let go to change the keys ${selected.range.from} to ${selected.range.to}`
+        : say`Let go to keep it as a key`,
+      fade: say`Let go; the change fades out over ${selected.fadeFrames} frames`,
     })[selected.over],
 )
 </script>

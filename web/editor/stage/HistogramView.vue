@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
+import { decimals, say } from '#core/say.ts'
 import { useOpenShot } from '../openShot.ts'
 import { useViewing } from '../viewing.ts'
 
@@ -46,13 +47,16 @@ watch(
 </script>
 
 <template>
-  <figure class="pointer-events-none absolute right-3 bottom-3 rounded-[8px] bg-panel/90 p-2" aria-label="Histogram">
+  <figure
+    class="pointer-events-none absolute right-3 bottom-3 rounded-[8px] bg-panel/90 p-2"
+    :aria-label="say`Histogram`"
+  >
     <svg
       :width="width"
       :height="height"
       class="block"
       role="img"
-      aria-label="Tones of red, green and blue, dark to bright"
+      :aria-label="say`Tones of red, green and blue, dark to bright`"
     >
       <path
         v-for="one in paths"
@@ -65,7 +69,8 @@ watch(
       />
     </svg>
     <figcaption class="numbers mt-1 flex justify-between text-s text-second">
-      <span>dark</span><span>{{ (clippedShare * 100).toFixed(1) }} % clipped</span><span>bright</span>
+      <span>{{ say`dark` }}</span><span>{{ say`${decimals(clippedShare * 100, 1)} % clipped` }}</span
+      ><span>{{ say`bright` }}</span>
     </figcaption>
   </figure>
 </template>

@@ -12,6 +12,7 @@ import {
 } from '@lucide/vue'
 import { useWindowSize } from '@vueuse/core'
 import { computed } from 'vue'
+import { say } from '#core/say.ts'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import IconButton from '../../ui/IconButton.vue'
 import { useViewing, type ViewMode } from '../viewing.ts'
@@ -42,9 +43,15 @@ const percent = computed(() => Math.round(props.zoom * 100))
   <div
     class="flex min-h-9 min-w-0 flex-1 flex-wrap items-center gap-x-0.5 bg-ground"
     role="toolbar"
-    aria-label="Ways of looking"
+    :aria-label="say`Ways of looking`"
   >
-    <ChoiceField v-if="width < 860 && looks.length > 3" v-model="look" bare label="Way of looking" :options="looks" />
+    <ChoiceField
+      v-if="width < 860 && looks.length > 3"
+      v-model="look"
+      bare
+      :label="say`Way of looking`"
+      :options="looks"
+    />
     <template v-else>
       <button
         v-for="one in looks"
@@ -64,12 +71,12 @@ const percent = computed(() => Math.round(props.zoom * 100))
       class="button-quiet !px-1.5"
       :class="{ '!bg-selected !text-text': viewing.wipe !== null }"
       :aria-pressed="viewing.wipe !== null"
-      title="Before and after beside each other, with a line to drag"
+      :title="say`Before and after beside each other, with a line to drag`"
       @click="toggleWipe"
     >
-      Wipe
+      {{ say`Wipe` }}
     </button>
-    <label v-if="viewing.mode === 'overlay'" class="flex items-center" title="Strength of the tint">
+    <label v-if="viewing.mode === 'overlay'" class="flex items-center" :title="say`Strength of the tint`">
       <input
         v-model.number="viewing.overlay"
         type="range"
@@ -77,13 +84,13 @@ const percent = computed(() => Math.round(props.zoom * 100))
         max="0.9"
         step="0.05"
         class="w-12 accent-[#a8a6a0]"
-        aria-label="Strength of the tint"
+        :aria-label="say`Strength of the tint`"
       />
     </label>
     <label
       v-else-if="viewing.mode === 'result' && !light"
       class="flex items-center"
-      title="How much of the result lies over the plate"
+      :title="say`How much of the result lies over the plate`"
     >
       <input
         v-model.number="viewing.through"
@@ -92,21 +99,21 @@ const percent = computed(() => Math.round(props.zoom * 100))
         max="1"
         step="0.05"
         class="w-12 accent-[#a8a6a0]"
-        aria-label="How much of the result lies over the plate"
+        :aria-label="say`How much of the result lies over the plate`"
       />
     </label>
     <span class="flex-1" />
     <IconButton
       v-if="!light"
       :icon="Layers"
-      label="Neighbouring shapes"
+      :label="say`Neighbouring shapes`"
       keys="N"
       :pressed="viewing.onion"
       @click="viewing.onion = !viewing.onion"
     />
     <IconButton
       :icon="GalleryHorizontal"
-      label="Neighbouring frames"
+      :label="say`Neighbouring frames`"
       keys="Shift+N"
       :pressed="viewing.strip"
       @click="viewing.strip = !viewing.strip"
@@ -114,14 +121,14 @@ const percent = computed(() => Math.round(props.zoom * 100))
     <template v-if="!light">
       <IconButton
         :icon="ZoomIn"
-        label="Loupe"
+        :label="say`Loupe`"
         keys="Z"
         :pressed="viewing.loupe"
         @click="viewing.loupe = !viewing.loupe"
       />
       <IconButton
         :icon="Anchor"
-        label="Hold the part still"
+        :label="say`Hold the part still`"
         keys="H"
         :pressed="viewing.steady !== null"
         @click="viewing.holdSteady()"
@@ -130,25 +137,25 @@ const percent = computed(() => Math.round(props.zoom * 100))
     <template v-if="light">
       <IconButton
         :icon="ScanEye"
-        label="The chosen card alone"
+        :label="say`The chosen card alone`"
         :pressed="viewing.onlyChosen"
         @click="viewing.onlyChosen = !viewing.onlyChosen"
       />
       <IconButton
         :icon="SquareDashed"
-        label="Tint where the chosen card works"
+        :label="say`Tint where the chosen card works`"
         :pressed="viewing.tintRegion"
         @click="viewing.tintRegion = !viewing.tintRegion"
       />
       <IconButton
         :icon="SunDim"
-        label="Mark clipped highlights"
+        :label="say`Mark clipped highlights`"
         :pressed="viewing.clipped"
         @click="viewing.clipped = !viewing.clipped"
       />
       <IconButton
         :icon="ChartColumn"
-        label="Histogram of the result"
+        :label="say`Histogram of the result`"
         :pressed="viewing.histogram"
         @click="viewing.histogram = !viewing.histogram"
       />
@@ -158,18 +165,18 @@ const percent = computed(() => Math.round(props.zoom * 100))
       v-if="light"
       v-model="viewing.reduce"
       bare
-      label="Size at which pictures are computed"
+      :label="say`Size at which pictures are computed`"
       :options="qualities"
     />
     <button
       type="button"
       class="button-quiet numbers w-11 !px-0"
-      title="Actual pixels"
-      :aria-label="`Zoom ${percent} %; press for actual pixels`"
+      :title="say`Actual pixels`"
+      :aria-label="say`Zoom ${percent} %; press for actual pixels`"
       @click="emit('zoom', 1)"
     >
       {{ percent }}%
     </button>
-    <IconButton :icon="Maximize" label="Fit" keys="F" @click="emit('fit')" />
+    <IconButton :icon="Maximize" :label="say`Fit`" keys="F" @click="emit('fit')" />
   </div>
 </template>

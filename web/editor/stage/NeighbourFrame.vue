@@ -3,6 +3,7 @@ import { computed, useTemplateRef, watch } from 'vue'
 import { boundsOf, intersect, isEmpty } from '#core/geometry/rect.ts'
 import { contoursOf } from '#core/pixels/filters/contour.ts'
 import type { CellState } from '#core/shapes/track.ts'
+import { say } from '#core/say.ts'
 import { attend } from '../../ui/troubles.ts'
 import { castColour } from '../castColours.ts'
 import { useOpenShot } from '../openShot.ts'
@@ -88,7 +89,7 @@ watch(
       target.dataset.frame = String(props.frame)
       bitmap.close()
     })
-    attend(put, 'show neighbouring frames')
+    attend(put, say`show neighbouring frames`)
   },
   { immediate: true, flush: 'post' },
 )
@@ -99,7 +100,7 @@ watch(
     v-if="there"
     type="button"
     class="group flex shrink-0 flex-col items-center px-0.5 pt-0.5"
-    :aria-label="`Frame ${frame}${says[state] ? `, ${says[state]}` : ''}`"
+    :aria-label="say`Frame ${frame}${says[state] ? `, ${says[state]}` : ''}`"
     :aria-current="frame === playback.frame"
     @click="playback.go(frame)"
   >

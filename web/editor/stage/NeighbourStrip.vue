@@ -2,6 +2,7 @@
 import { useElementSize } from '@vueuse/core'
 import { computed, useTemplateRef } from 'vue'
 import { boundsOf, intersect } from '#core/geometry/rect.ts'
+import { say } from '#core/say.ts'
 import { useOpenShot } from '../openShot.ts'
 import { usePlayback } from '../playback.ts'
 import { useSelection } from '../selection.ts'
@@ -54,7 +55,7 @@ function nearestShape(): readonly number[] | null {
     ref="strip"
     class="flex h-[106px] shrink-0 items-stretch justify-center overflow-hidden border-t bg-ground"
     role="group"
-    aria-label="Neighbouring frames"
+    :aria-label="say`Neighbouring frames`"
   >
     <NeighbourFrame
       v-for="frame in frames"

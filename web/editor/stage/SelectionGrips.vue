@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { say } from '#core/say.ts'
 import { computed } from 'vue'
 import { frameGrips, gripPlace, type SelectionFrame } from '#core/geometry/selectionFrame.ts'
 import { useStageDrawing } from './drawing.ts'
@@ -16,7 +17,8 @@ const framed = computed(() => {
     stem: polyline([...gripPlace(props.frame, { u: 0.5, v: 0 }, 0), ...gripPlace(props.frame, 'turn', out)]),
     grips: frameGrips.map((grip) => {
       const { x, y } = place(...gripPlace(props.frame, grip, out))
-      const form = grip === 'pivot' || grip === 'turn' ? grip : grip.u === 0.5 || grip.v === 0.5 ? 'side' : 'corner'
+      const form =
+        grip === 'pivot' || grip === 'turn' ? grip : grip.u === 0.5 || grip.v === 0.5 ? say`side` : say`corner`
       return { form, x, y, half: form === 'side' ? 3.5 : 4.5 }
     }),
   }

@@ -4,6 +4,7 @@ import { select } from 'd3-selection'
 import { type D3ZoomEvent, zoom, zoomIdentity } from 'd3-zoom'
 import { computed, onMounted, provide, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { inverse, moved, type Similarity } from '#core/geometry/similarity.ts'
+import { say } from '#core/say.ts'
 import { useOpenShot } from '../openShot.ts'
 import { useSelection } from '../selection.ts'
 import { useViewing } from '../viewing.ts'
@@ -98,7 +99,7 @@ watch(
     if (second) {
       put(second, pixels, w, h)
       second.dataset.frame = String(viewing.seen)
-      second.ariaLabel = `Frame ${viewing.seen}`
+      second.ariaLabel = say`Frame ${viewing.seen}`
     }
     target.dataset.frame = String(viewing.seen)
     target.dataset.fresh = String(shown.fresh)
@@ -132,7 +133,7 @@ const placed = computed(() => {
       class="absolute top-0 left-0 origin-top-left"
       :style="placed"
       role="img"
-      :aria-label="`Frame ${viewing.seen}`"
+      :aria-label="say`Frame ${viewing.seen}`"
     />
     <canvas
       v-if="viewing.wipe !== null"
@@ -149,7 +150,7 @@ const placed = computed(() => {
     <div v-if="opened.trouble" class="absolute inset-0 flex items-center justify-center bg-ground p-8">
       <div class="max-w-md text-center">
         <p class="text-l text-ember" role="alert">{{ opened.trouble }}</p>
-        <button class="button mt-4" @click="opened.open(opened.shotId)">Try again</button>
+        <button class="button mt-4" @click="opened.open(opened.shotId)">{{ say`Try again` }}</button>
       </div>
     </div>
   </div>

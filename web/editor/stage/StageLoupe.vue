@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, inject, useTemplateRef, watch } from 'vue'
 import { moved } from '#core/geometry/similarity.ts'
+import { say } from '#core/say.ts'
 import { attend } from '../../ui/troubles.ts'
 import { useOpenShot } from '../openShot.ts'
 import { useViewing } from '../viewing.ts'
@@ -48,7 +49,7 @@ watch(
       )
       bitmap.close()
     })
-    attend(drawn, 'magnify the picture')
+    attend(drawn, say`magnify the picture`)
   },
   { immediate: true, flush: 'post' },
 )

@@ -6,6 +6,7 @@ import { snapToEdge } from '#core/pixels/filters/edgeSnap.ts'
 import type { Part } from '#core/records/types.ts'
 import { anchors } from '#core/shapes/kind.ts'
 import { type PartKindName, partKinds } from '#core/shapes/registry.ts'
+import { say } from '#core/say.ts'
 import { useProject } from '../../project/project.ts'
 import { attend } from '../../ui/troubles.ts'
 import { brush, pressedSize } from '../brush.ts'
@@ -110,12 +111,14 @@ const tracer: ShallowRef<Tracer> = shallowRef(
       } else if (member && (name !== 'rod' || member.kind === 'prop')) {
         // Whoever is chosen gets it; but a rod beside a performer is a prop of its own, which may be hidden by them.
         if (!cast.addPart(member, name, shape)) return
-        toast(`A new part of ${member.name}.`, { id: 'tracer' })
+        toast(say`A new part of ${member.name}.`, { id: 'tracer' })
       } else {
         if (!cast.addMember(firstOf[name], shape)) return
-        toast(`${project.get('member', selected.part?.member ?? '')?.name} is new in the cast.`, { id: 'tracer' })
+        toast(say`${project.get('member', selected.part?.member ?? '')?.name ?? ''} is new in the cast.`, {
+          id: 'tracer',
+        })
       }
-      if (name === 'rod' || name === 'oval') attend(tracing.stepOn(), 'go to the next frame')
+      if (name === 'rod' || name === 'oval') attend(tracing.stepOn(), say`go to the next frame`)
       else selected.tool = 'choose'
     },
     reshape: (shape) => part.value && tracing.edit(part.value, shape),
@@ -136,11 +139,11 @@ const tracer: ShallowRef<Tracer> = shallowRef(
   }),
 )
 const firstOf: Record<Exclude<PartKindName, 'painted'>, Parameters<typeof cast.addMember>[0]> = {
-  rod: { kind: 'prop', name: 'Prop', parts: [{ name: 'shaft', kind: 'rod' }] },
-  oval: { kind: 'performer', name: 'Performer', parts: [{ name: 'head', kind: 'oval' }] },
-  outline: { kind: 'performer', name: 'Performer', parts: [{ name: 'outline', kind: 'outline' }] },
-  pin: { kind: 'other', name: 'Panel', parts: [{ name: 'pin', kind: 'pin' }] },
-  point: { kind: 'other', name: 'Mark', parts: [{ name: 'point', kind: 'point' }] },
+  rod: { kind: 'prop', name: say`Prop`, parts: [{ name: 'shaft', kind: 'rod' }] },
+  oval: { kind: 'performer', name: say`Performer`, parts: [{ name: 'head', kind: 'oval' }] },
+  outline: { kind: 'performer', name: say`Performer`, parts: [{ name: 'outline', kind: 'outline' }] },
+  pin: { kind: 'other', name: say`Panel`, parts: [{ name: 'pin', kind: 'pin' }] },
+  point: { kind: 'other', name: say`Mark`, parts: [{ name: 'point', kind: 'point' }] },
 }
 const act = (work: (tracer: Tracer) => void) => {
   work(tracer.value)

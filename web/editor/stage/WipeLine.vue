@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, inject } from 'vue'
 import { moved } from '#core/geometry/similarity.ts'
+import { say } from '#core/say.ts'
 import { useOpenShot } from '../openShot.ts'
 import { useViewing } from '../viewing.ts'
 import { stageKey } from './view.ts'
@@ -30,7 +31,7 @@ function step(event: KeyboardEvent): void {
     :style="{ left: `${x}px` }"
     role="slider"
     tabindex="0"
-    aria-label="Line between before and after"
+    :aria-label="say`Line between before and after`"
     :aria-valuenow="Math.round(viewing.wipe * 100)"
     @pointerdown="($event.currentTarget as HTMLElement).setPointerCapture($event.pointerId)"
     @pointermove="move"
@@ -38,7 +39,7 @@ function step(event: KeyboardEvent): void {
   >
     <span class="h-full w-px bg-text shadow-[0_0_0_1px_rgb(0_0_0/0.5)]" />
     <span class="absolute bottom-3 left-1/2 flex -translate-x-1/2 gap-6 text-s text-text [text-shadow:0_1px_2px_#000]">
-      <span>before</span><span>after</span>
+      <span>{{ say`before` }}</span><span>{{ say`after` }}</span>
     </span>
   </div>
 </template>

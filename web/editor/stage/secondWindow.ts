@@ -1,5 +1,6 @@
 import { shallowRef } from 'vue'
 import { toast } from 'vue-sonner'
+import { say } from '#core/say.ts'
 
 /** The picture alone in a window of its own, for another monitor; it goes along with the bench across the steps. */
 const own = shallowRef<{ window: Window; canvas: HTMLCanvasElement } | null>(null)
@@ -12,11 +13,11 @@ export function toggleSecondWindow(): void {
   if (own.value) return closeSecondWindow()
   const opened = window.open('', 'wisp-picture', 'popup,width=1280,height=720')
   if (!opened) {
-    toast('The browser did not allow a second window. Allow windows of this address, and try again.')
+    toast(say`The browser did not allow a second window. Allow windows of this address, and try again.`)
     return
   }
   const { document } = opened
-  document.title = 'Picture · Wisp Trail'
+  document.title = say`Picture · Wisp Trail`
   document.documentElement.lang = 'en'
   const canvas = document.createElement('canvas')
   canvas.setAttribute('role', 'img')
@@ -31,7 +32,7 @@ export function toggleSecondWindow(): void {
     })
   opened.addEventListener('dblclick', () => {
     const filled = document.fullscreenElement ? document.exitFullscreen() : document.body.requestFullscreen()
-    filled.catch(() => toast('The browser did not let the picture fill the monitor.'))
+    filled.catch(() => toast(say`The browser did not let the picture fill the monitor.`))
   })
   opened.addEventListener('pagehide', () => (own.value = null))
   own.value = { window: opened, canvas }

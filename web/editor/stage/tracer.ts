@@ -11,6 +11,7 @@ import type { Settings } from '#core/parameters/parameters.ts'
 import { anchors, carriedBy, type PartKind } from '#core/shapes/kind.ts'
 import { nodeAt, nodeNumbers } from '#core/shapes/kinds/outline.ts'
 import { fitStroke, leastNodes, nearestOnOutline } from '#core/shapes/outlineEdit.ts'
+import { say } from '#core/say.ts'
 
 /** A shape that can be grabbed. */
 export interface Traced {
@@ -253,8 +254,10 @@ export class Tracer {
     const { nodes } = this.state
     const count = nodes.length / nodeNumbers
     if (count < leastNodes) {
-      const have = count === 1 ? 'has one' : 'has two'
-      this.host.say(`An outline needs at least ${leastNodes} points to close; this one ${have}. Click another place.`)
+      const have = count === 1 ? say`has one` : say`has two`
+      this.host.say(
+        say`An outline needs at least ${leastNodes} points to close; this one ${have}. Click another place.`,
+      )
       return true
     }
     this.state = { name: 'idle' }

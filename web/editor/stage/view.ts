@@ -1,5 +1,6 @@
 import type { InjectionKey, Ref } from 'vue'
 import type { Similarity } from '#core/geometry/similarity.ts'
+import { say } from '#core/say.ts'
 import type { Reduce } from '../../frames/pictures.ts'
 
 /** How the stage is zoomed and panned: screen = picture * k + (x, y), in CSS pixels of the stage. */
@@ -17,8 +18,8 @@ export interface StageSpace {
 }
 /** Sizes at which pictures are computed. */
 export const qualities: { value: Reduce; label: string }[] = [
-  { value: 1, label: 'full size' },
-  { value: 2, label: 'half size' },
-  { value: 4, label: 'quarter size' },
+  { value: 1, label: say`full size` },
+  { value: 2, label: say`half size` },
+  { value: 4, label: say`quarter size` },
 ]
 export const stageKey: InjectionKey<StageSpace> = Symbol('stage')
