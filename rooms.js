@@ -2,7 +2,7 @@
 export const ground = ['core/refusal.ts', 'core/say.ts']
 
 /** What every feature of the interface stands on. No feature knows another: what two of them share lies below. */
-const feature = ['core', 'web/ui', 'web/project', 'web/frames', 'web/editor']
+const feature = ['core', 'web/language', 'web/ui', 'web/project', 'web/frames', 'web/editor']
 
 /**
  * The map of the house: every room, what it holds, and which rooms it may import (its own files always). The lint holds
@@ -118,15 +118,19 @@ export const rooms = {
     holds: 'Express and SQLite: projects, footage by content hash, conversion, rendered files, backups',
     uses: ['core'],
   },
-  'web/ui': { holds: 'fields, menus, dialogs, words of a sentence', uses: ['core'] },
-  'web/project': { holds: 'the open project: session, outbox, tabs, the way to the server', uses: ['core', 'web/ui'] },
+  'web/language': { holds: 'the languages that the page speaks', uses: [] },
+  'web/ui': { holds: 'fields, menus, dialogs, words of a sentence', uses: ['core', 'web/language'] },
+  'web/project': {
+    holds: 'the open project: session, outbox, tabs, the way to the server',
+    uses: ['core', 'web/language', 'web/ui'],
+  },
   'web/frames': {
     holds: 'pictures on their way: workers that decode, render and encode, and who asks them',
-    uses: ['core', 'web/ui', 'web/project'],
+    uses: ['core', 'web/language', 'web/ui', 'web/project'],
   },
   'web/editor': {
     holds: 'the open shot, its playhead, selection and view; stage, sheet, settings, runs',
-    uses: ['core', 'web/ui', 'web/project', 'web/frames'],
+    uses: ['core', 'web/language', 'web/ui', 'web/project', 'web/frames'],
   },
   'web/cast': { holds: 'members and parts', uses: feature },
   'web/tracing': { holds: 'keys over ranges, the key plan, frames worth a look', uses: feature },
@@ -137,7 +141,10 @@ export const rooms = {
   'web/timing': { holds: 'when the frames of a shot run: held, slower, faster, backwards', uses: feature },
   'web/effects': { holds: 'cards, their settings, looks, numbers over time', uses: feature },
   'web/sound': { holds: 'sounds as sentences, their lanes, the mix', uses: feature },
-  'web/shelf': { holds: 'backups, and the room that everything takes', uses: ['core', 'web/ui', 'web/project'] },
+  'web/shelf': {
+    holds: 'backups, and the room that everything takes',
+    uses: ['core', 'web/language', 'web/ui', 'web/project'],
+  },
   'web/footage': { holds: 'clips coming in, shots of a clip', uses: feature },
   'web/output': { holds: 'rendered files', uses: feature },
   'web/app': {

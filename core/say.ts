@@ -44,5 +44,5 @@ export const say = (parts: TemplateStringsArray, ...values: readonly (string | n
 /** The wording of a text that stands in a table or a description; `about` what, see {@link Language.wording}. */
 export const said = (text: string, about?: string): string => language.wording(text, [], about)
 
-/** A number with so many decimals, as the language writes it. */
-export const decimals = (value: number, digits: number): string => language.number(value, digits)
+/** A number as the language writes it, with so many decimals where `digits` is given. */
+export const decimals = (value: number, digits?: number): string => language.number(value, digits)

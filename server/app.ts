@@ -4,6 +4,7 @@ import compression from 'compression'
 import express, { type ErrorRequestHandler, type Express, type Request } from 'express'
 import { type Logger, pino } from 'pino'
 import { pinoHttp } from 'pino-http'
+import { say } from '#core/say.ts'
 import { Conversions } from './conversion/conversions.ts'
 import { backupRoutes } from './http/backups.ts'
 import { conversionRoutes } from './http/conversions.ts'
@@ -96,7 +97,7 @@ export async function createServer({
   app.use('/api/room', roomRoutes(new Room(database, files, backups), files))
   app.use('/api/detectors', detectorRoutes())
   app.use('/api', () => {
-    throw new HttpRefusal(404, 'The server knows nothing under this address.')
+    throw new HttpRefusal(404, say`The server knows nothing under this address.`)
   })
   if (web) {
     app.use(detectorHeaders)
@@ -147,6 +148,6 @@ export const onError: ErrorRequestHandler = async (error: unknown, request, resp
     .json({
       error:
         refusal?.message ??
-        'Something went wrong in the server; nothing was changed. Try again, and look at its log if it stays.',
+        say`Something went wrong in the server; nothing was changed. Try again, and look at its log if it stays.`,
     })
 }

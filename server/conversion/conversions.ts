@@ -5,6 +5,7 @@ import { Mutex } from 'async-mutex'
 import type { Logger } from 'pino'
 import type { BrightLight } from '#core/pixels/colour/hdr.ts'
 import type { ConversionChoices, ConversionState } from '#core/records/exchange.ts'
+import { say } from '#core/say.ts'
 import { HttpRefusal } from '../http/refusal.ts'
 import type { Files } from '../media/files.ts'
 import type { Facts } from '../media/mediaFacts.ts'
@@ -107,12 +108,15 @@ export class Conversions {
       this.converter = null
       throw new HttpRefusal(
         415,
-        `${otherwise} Or install ffmpeg where the Wisp Trail server runs: then it converts it itself.`,
+        say`${otherwise} Or install ffmpeg where the Wisp Trail server runs: then it converts it itself.`,
       )
     }
     const source = await sourceIn(converter, file, join(this.files.incoming, `look-${randomUUID()}`))
     if (!source) throw new HttpRefusal(422, otherwise)
-    await this.files.askForRoom(roomFor(source, questionsOf(source)?.best ?? null), 'Converted, the clip takes about')
+    await this.files.askForRoom(
+      roomFor(source, questionsOf(source)?.best ?? null),
+      say`Converted, the clip takes about`,
+    )
     return source
   }
 
@@ -125,12 +129,13 @@ export class Conversions {
   /** Takes what somebody has chosen, and goes on with it. */
   async choose(project: string, id: string, choices: unknown): Promise<void> {
     const row = (await this.rows()).find((one) => one.project === project && one.id === id)
-    if (row?.state !== 'asking' || !row.questions) throw new HttpRefusal(404, 'Nothing is asked of this clip any more.')
+    if (row?.state !== 'asking' || !row.questions)
+      throw new HttpRefusal(404, say`Nothing is asked of this clip any more.`)
     const { streams, widths } = row.questions
     const { stream, picture, width, bright = 'kept' } = (choices ?? {}) as Partial<ConversionChoices>
     const known = streams.some((one) => one.stream === stream) && widths.includes(width!) && isBright(bright)
     if (!known || (picture !== 'frame' && picture !== 'field'))
-      throw new HttpRefusal(422, 'Choose one of the streams, sizes and ways that were offered for this clip.')
+      throw new HttpRefusal(422, say`Choose one of the streams, sizes and ways that were offered for this clip.`)
     const chosen = { choices: { stream, picture, width, bright }, state: 'waiting' }
     await this.database.write((manager) => manager.update('conversion', { id, state: 'asking' }, chosen as never))
     this.goOn()
@@ -141,11 +146,11 @@ export class Conversions {
     const row = (await this.rows()).find((one) => one.project === project && one.id === id)
     const converter = await (this.converter ??= findConverter())
     if (row?.state !== 'asking' || !isBright(bright) || !converter)
-      throw new HttpRefusal(404, 'Nothing is asked of this clip any more.')
+      throw new HttpRefusal(404, say`Nothing is asked of this clip any more.`)
     return this.previewing.runExclusive(async () => {
       const from = join(this.files.originals, row.source)
       const source = await sourceOf(converter, from)
-      if (!source) throw new HttpRefusal(422, 'The file as it came in is gone or damaged. Bring the clip in again.')
+      if (!source) throw new HttpRefusal(422, say`The file as it came in is gone or damaged. Bring the clip in again.`)
       const folder = join(this.files.incoming, `preview-${randomUUID()}`)
       await mkdir(folder, { recursive: true })
       try {
@@ -221,10 +226,10 @@ export class Conversions {
     try {
       const converter = await (this.converter ??= findConverter())
       if (!converter)
-        throw new HttpRefusal(415, 'ffmpeg is not there any more. Install it, and bring the clip in again.')
+        throw new HttpRefusal(415, say`ffmpeg is not there any more. Install it, and bring the clip in again.`)
       const from = join(this.files.originals, row.source)
       const source = await sourceIn(converter, from, join(folder, 'look'), row.choices?.stream)
-      if (!source) throw new HttpRefusal(422, 'The file as it came in is gone or damaged. Bring the clip in again.')
+      if (!source) throw new HttpRefusal(422, say`The file as it came in is gone or damaged. Bring the clip in again.`)
       await mkdir(folder, { recursive: true })
       const progressed = (share: number) => this.now && (this.now.share = share)
       const { bavail, bsize } = await statfs(folder)
@@ -241,10 +246,10 @@ export class Conversions {
       if (source.pictures && (await packSequence(folder, made)) < source.pictures)
         throw new HttpRefusal(
           422,
-          'Some pictures of the sequence are damaged. Copy them from where they were made again.',
+          say`Some pictures of the sequence are damaged. Copy them from where they were made again.`,
         )
       if ((await stat(made)).size === 0)
-        throw new HttpRefusal(422, 'The clip holds not one frame that could be converted.')
+        throw new HttpRefusal(422, say`The clip holds not one frame that could be converted.`)
       const facts = await this.takeIn(made)
       result = facts.hash
       remark = endsEarly(facts.seconds, source.meant)
@@ -252,7 +257,7 @@ export class Conversions {
       if (this.stop.signal.aborted) return
       if (!signal.aborted) {
         if (!(caught instanceof HttpRefusal)) this.log.error({ error: caught }, 'a clip could not be converted')
-        error = caught instanceof HttpRefusal ? caught.message : 'The clip could not be converted. Try again.'
+        error = caught instanceof HttpRefusal ? caught.message : say`The clip could not be converted. Try again.`
       }
     } finally {
       this.now = null
@@ -273,5 +278,5 @@ export class Conversions {
 function endsEarly(seconds: number, meant: number): string {
   // Headers round, and the last frame may have no length.
   if (seconds > 0.97 * meant - 0.2) return ''
-  return `The file ends early: of ${meant.toFixed(1)} seconds ${seconds.toFixed(1)} are in it. If it is whole on the camera, copy it from there again.`
+  return say`The file ends early: of ${meant.toFixed(1)} seconds ${seconds.toFixed(1)} are in it. If it is whole on the camera, copy it from there again.`
 }

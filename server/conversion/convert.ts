@@ -2,6 +2,7 @@ import { spawn } from 'node:child_process'
 import { open } from 'node:fs/promises'
 import { join } from 'node:path'
 import { cubeOf } from '#core/pixels/colour/hdr.ts'
+import { say } from '#core/say.ts'
 import { HttpRefusal } from '../http/refusal.ts'
 import { type Plan, tableName } from './plan.ts'
 import { picturePattern } from './sequence.ts'
@@ -71,24 +72,27 @@ export async function convert(converter: Converter, job: Conversion, signal: Abo
     if (full)
       throw new HttpRefusal(
         507,
-        'The converted clip becomes larger than fits on the disk of the data folder, or than such a file should. Free some space, or convert a shorter piece.',
+        say`The converted clip becomes larger than fits on the disk of the data folder, or than such a file should. Free some space, or convert a shorter piece.`,
       )
     if (code === 0) return made
     if (late)
       throw new HttpRefusal(
         422,
-        `The clip could not be converted: nothing came for ${patience} seconds, or it took more than ${longest / 3600} hours.`,
+        say`The clip could not be converted: nothing came for ${patience} seconds, or it took more than ${longest / 3600} hours.`,
       )
     if (code === null)
-      throw new HttpRefusal(500, 'The conversion was ended by the system. There may be too little memory; try again.')
+      throw new HttpRefusal(
+        500,
+        say`The conversion was ended by the system. There may be too little memory; try again.`,
+      )
     // What it says is in ffmpeg's own words: its end has one code for all of these.
-    if (/No space left/i.test(words)) throw new HttpRefusal(507, 'The disk is full. Free some space and try again.')
+    if (/No space left/i.test(words)) throw new HttpRefusal(507, say`The disk is full. Free some space and try again.`)
     if (/decoder .*not found|no decoder|unknown decoder|Function not implemented/i.test(words))
       throw new HttpRefusal(
         415,
-        'The picture is coded in a way that the converter here can not decode. Install ffmpeg where the Wisp Trail server runs, or export the clip as MP4 from the program that made it.',
+        say`The picture is coded in a way that the converter here can not decode. Install ffmpeg where the Wisp Trail server runs, or export the clip as MP4 from the program that made it.`,
       )
-    throw new HttpRefusal(422, 'The clip could not be converted: it is damaged. Copy it from the camera again.')
+    throw new HttpRefusal(422, say`The clip could not be converted: it is damaged. Copy it from the camera again.`)
   } finally {
     clearInterval(watch)
     signal.removeEventListener('abort', end)

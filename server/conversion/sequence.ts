@@ -5,6 +5,7 @@ import { extname, join } from 'node:path'
 import { Transform } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
 import { Zip, ZipPassThrough } from 'fflate'
+import { say } from '#core/say.ts'
 import { HttpRefusal } from '../http/refusal.ts'
 import type { Converter } from './programs.ts'
 import { type Source, sourceOf } from './source.ts'
@@ -29,7 +30,7 @@ export async function sourceIn(
     if (!unpacked) return await sourceOf(converter, file, stream)
     const { first, count } = unpacked
     const source = await sourceOf(converter, first)
-    const called = `${source?.called}, ${count} pictures`
+    const called = say`${source?.called ?? ''}, ${count} pictures`
     return source && { ...source, called, pictures: count, seconds: count / usualRate, rate: usualRate }
   } finally {
     await rm(folder, { recursive: true, force: true })
@@ -47,7 +48,7 @@ export async function unpackSequence(file: string, folder: string, most = Infini
   if (entries.length === 0) return null
   const [ending, ...others] = new Set(entries.map(({ name }) => extname(name).toLowerCase()))
   if (others.length)
-    throw new HttpRefusal(422, `The pictures of this zip are ${ending} and ${others[0]}: all must be of one kind.`)
+    throw new HttpRefusal(422, say`The pictures of this zip are ${ending!} and ${others[0]!}: all must be of one kind.`)
   await mkdir(folder, { recursive: true })
   let together = 0
   const count = () =>
@@ -65,7 +66,10 @@ export async function unpackSequence(file: string, folder: string, most = Infini
   for (const [i, { name, place }] of entries.slice(0, most).entries())
     await pipeline(pictureAt(file, place), count(), createWriteStream(named(i + 1))).catch((error: unknown) => {
       if (error instanceof HttpRefusal) throw error
-      throw new HttpRefusal(422, `The picture ${name} is damaged or cut short. Copy it from where it was made again.`)
+      throw new HttpRefusal(
+        422,
+        say`The picture ${name} is damaged or cut short. Copy it from where it was made again.`,
+      )
     })
   return { pattern: join(folder, `%07d${ending}`), first: named(1), count: entries.length }
 }

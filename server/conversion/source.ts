@@ -1,5 +1,6 @@
 import { execFile } from 'node:child_process'
 import { promisify } from 'node:util'
+import { say } from '#core/say.ts'
 import { HttpRefusal } from '../http/refusal.ts'
 import { bounded, type Converter, localFile } from './programs.ts'
 
@@ -98,13 +99,13 @@ export async function sourceOf(converter: Converter, file: string, stream?: numb
   const best = sorted.find((one) => one.index === stream) ?? sorted[0]
   if (!best) return null
   if (!best.codec_name || best.codec_name === 'unknown' || !best.width || !best.height)
-    throw new HttpRefusal(415, `The picture is coded in a way that nothing here can decode. ${elsewhere}`)
+    throw new HttpRefusal(415, say`The picture is coded in a way that nothing here can decode. ${elsewhere}`)
   // A HEIF picture of tiles (ISO/IEC 23008-12, 6.6.2.3) is that many streams: one of them is not the picture.
   const alike = pictures.filter(({ width, height }) => width === best.width && height === best.height)
   if (isHeif(said?.format) && alike.length > 1)
     throw new HttpRefusal(
       415,
-      'The picture is put together of tiles, as phones save HEIC. Save it as JPEG or PNG, or let the phone share it as “most compatible”.',
+      say`The picture is put together of tiles, as phones save HEIC. Save it as JPEG or PNG, or let the phone share it as “most compatible”.`,
     )
   const sound = streams.find((one) => one.codec_type === 'audio')
   // Some tell only on the first frame what its codes mean, and whether it is made of two fields.
@@ -165,7 +166,7 @@ function upright({ width, height, sample_aspect_ratio, side_data_list, tags }: S
   const stored = { width: width!, height: height!, aspect }
   return turn % 180 === 0 ? stored : { width: height!, height: width!, aspect: 1 / aspect }
 }
-const elsewhere = 'Export it as MP4 from the program that made it.'
+const elsewhere = say`Export it as MP4 from the program that made it.`
 
 /** A fraction such as 30000/1001; 0 where it says nothing. */
 function ratioOf(fraction: string | undefined): number {
@@ -202,5 +203,5 @@ function calledBy(source: Source, { codec_long_name, profile }: Stream): string 
   const name = names[source.codec] ?? codec_long_name ?? source.codec
   const also = source.codec === 'prores' && profile ? ` ${profile}` : ''
   const bright = { sdr: '', p3: ', Display P3', hlg: ', HLG', pq: ', PQ' }[source.transfer]
-  return `${name}${also}${source.bits > 8 ? `, ${source.bits} bit` : ''}${bright}`
+  return `${name}${also}${source.bits > 8 ? say`, ${source.bits} bit` : ''}${bright}`
 }

@@ -1,4 +1,5 @@
 import express, { Router } from 'express'
+import { say } from '#core/say.ts'
 import type { Backups } from '../storage/backups.ts'
 import { HttpRefusal } from './refusal.ts'
 
@@ -16,7 +17,7 @@ export function backupRoutes(backups: Backups): Router {
   routes.put('/room', json, async (request, response) => {
     const bytes: unknown = (request.body as { bytes?: unknown } | undefined)?.bytes
     if (typeof bytes !== 'number' || !Number.isInteger(bytes) || bytes < 0)
-      throw new HttpRefusal(422, 'The room for backups is a number of bytes, 0 or more.')
+      throw new HttpRefusal(422, say`The room for backups is a number of bytes, 0 or more.`)
     await backups.setRoom(bytes)
     response.status(204).end()
   })

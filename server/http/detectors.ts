@@ -1,6 +1,7 @@
 import { createRequire } from 'node:module'
 import { dirname } from 'node:path'
 import { Router } from 'express'
+import { say } from '#core/say.ts'
 import { HttpRefusal } from './refusal.ts'
 
 /** Packages whose files the interface may load; each ships a learned detector with its weights. */
@@ -13,14 +14,14 @@ export function detectorRoutes(): Router {
   routes.get('/:name/:file', (request, response, next) => {
     const { name, file } = request.params
     if (!packages.includes(name) || !/^[a-z_0-9]+\.(js|wasm|data|binarypb|tflite)$/.test(file))
-      throw new HttpRefusal(404, 'There is no such file of a detector.')
+      throw new HttpRefusal(404, say`There is no such file of a detector.`)
     const root = dirname(require.resolve(`@mediapipe/${name}/package.json`))
     response.sendFile(file, { root, maxAge: '1d' }, (error) => {
       if (error && !response.headersSent)
         next(
           new HttpRefusal(
             404,
-            'This detector is not installed. Run npm install again; everything else works without it.',
+            say`This detector is not installed. Run npm install again; everything else works without it.`,
           ),
         )
     })

@@ -4,6 +4,7 @@ import type { Readable } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
 import { raw, Router } from 'express'
 import { type Glance, glanceBytes } from '#core/records/exchange.ts'
+import { say } from '#core/say.ts'
 import type { Conversions } from '../conversion/conversions.ts'
 import { runJob } from '../jobs/runJob.ts'
 import { type Files, isWhole, type Received } from '../media/files.ts'
@@ -15,7 +16,7 @@ import type { Projects } from '../storage/projects.ts'
 import { idFrom } from './projects.ts'
 import { gone, HttpRefusal, notFound } from './refusal.ts'
 
-const notHere = () => new HttpRefusal(404, 'This footage is not on the server any more. Bring the clip in again.')
+const notHere = () => new HttpRefusal(404, say`This footage is not on the server any more. Bring the clip in again.`)
 
 /** One after the other where it is the same content: the first one brings it in, the others find it. */
 const byHash = new Map<string, Promise<unknown>>()
@@ -108,7 +109,7 @@ export function footageRoutes(database: Database, files: Files, projects: Projec
   const routes = Router()
   const find = async (hash: unknown): Promise<FootageRow> => {
     if (typeof hash !== 'string' || !/^[0-9a-f]{64}$/.test(hash))
-      throw new HttpRefusal(404, 'There is no such footage.')
+      throw new HttpRefusal(404, say`There is no such footage.`)
     const row = await findFootage(database, files, hash)
     if (!row) throw notHere()
     return row
@@ -135,7 +136,7 @@ export function footageRoutes(database: Database, files: Files, projects: Projec
     const [bytes, ends] = [Number(request.query.bytes), request.body as Buffer]
     const head = ends.subarray(0, Number(request.query.head))
     if (!Number.isSafeInteger(bytes) || !(head.length > 0) || bytes < ends.length)
-      throw new HttpRefusal(422, 'A glance takes the first and the last bytes of a file, and how many it has.')
+      throw new HttpRefusal(422, say`A glance takes the first and the last bytes of a file, and how many it has.`)
     await files.askForRoom(bytes)
     const seen = await files.withEnds(head, ends.subarray(head.length), bytes, async (file): Promise<Glance | null> => {
       try {
@@ -155,7 +156,7 @@ export function footageRoutes(database: Database, files: Files, projects: Projec
     const row = await find(request.params.hash)
     const facts = row.facts as Facts
     const place = facts.pictures?.[Number(request.params.number)]
-    if (!place) throw new HttpRefusal(404, 'There is no picture of this number.')
+    if (!place) throw new HttpRefusal(404, say`There is no picture of this number.`)
     const file = join(files.footage, row.hash)
     if (!(await isWhole(file, row.bytes))) throw notHere()
     response.set('Cache-Control', 'public, max-age=31536000, immutable').type(types[facts.codec])

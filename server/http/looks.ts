@@ -2,6 +2,7 @@ import express, { Router } from 'express'
 import { checks } from '#core/checks.ts'
 import { limits } from '#core/records/limits.ts'
 import type { KeptLook } from '#core/records/types.ts'
+import { say } from '#core/say.ts'
 import type { Database } from '../storage/database.ts'
 import type { OwnLookRow } from '../storage/entities.ts'
 import { HttpRefusal } from './refusal.ts'
@@ -21,7 +22,7 @@ export function lookRoutes(database: Database): Router {
     await database.write(async (manager) => {
       const there = await manager.findOneBy<OwnLookRow>('own_look', { id: row.id })
       if (!there && (await manager.countBy('own_look', {})) >= limits.looks)
-        throw new HttpRefusal(422, `At most ${limits.looks} looks are kept. Delete some first.`)
+        throw new HttpRefusal(422, say`At most ${limits.looks} looks are kept. Delete some first.`)
       await manager.upsert('own_look', { ...row, kept: there?.kept ?? new Date().toISOString() }, ['id'])
     })
     response.status(204).end()

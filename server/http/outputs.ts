@@ -3,6 +3,7 @@ import { rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import { Router } from 'express'
 import { fileName } from '#core/formats/fileName.ts'
+import { say } from '#core/say.ts'
 import type { Files } from '../media/files.ts'
 import type { Database } from '../storage/database.ts'
 import type { OutputRow } from '../storage/entities.ts'
@@ -44,7 +45,7 @@ export function outputRoutes(database: Database, projects: Projects, files: File
   const routes = Router({ mergeParams: true })
   const find = async (project: string, id: string): Promise<OutputRow> => {
     const row = await database.read((manager) => manager.findOneBy<OutputRow>('output', { id, project }))
-    if (!row) throw new HttpRefusal(404, 'This file is not on the server any more.')
+    if (!row) throw new HttpRefusal(404, say`This file is not on the server any more.`)
     return row
   }
   routes.get('/', async (request, response) => {
@@ -60,12 +61,12 @@ export function outputRoutes(database: Database, projects: Projects, files: File
     const shot = idFrom(request.query.shot, 'shot')
     const name = fileName(String(request.query.name ?? ''), '')
     if (!Object.hasOwn(endings, endingOf(name)))
-      throw new HttpRefusal(422, `A rendered file ends in one of ${Object.keys(endings).join(', ')}.`)
+      throw new HttpRefusal(422, say`A rendered file ends in one of ${Object.keys(endings).join(', ')}.`)
     await projects.exists(project)
     await files.askForRoom(Number(request.headers['content-length'] ?? 0))
     const row = await files.receive(request, mostBytes, async ({ bytes, put }) => {
       const made = outputRow(project, { shot, name, bytes, about: String(request.query.about ?? '') })
-      if (bytes === 0) throw new HttpRefusal(422, 'The rendered file is empty. Render it again.')
+      if (bytes === 0) throw new HttpRefusal(422, say`The rendered file is empty. Render it again.`)
       await put(fileOfOutput(files, made), () => database.write((manager) => manager.insert('output', { ...made })))
       return made
     })
@@ -78,7 +79,7 @@ export function outputRoutes(database: Database, projects: Projects, files: File
     response.attachment(row.name)
     response.sendFile(row.id, { root: files.outputs }, (error) => {
       if (error && !response.headersSent)
-        next(notFound(error) ? new HttpRefusal(404, 'This file is not on the server any more.') : error)
+        next(notFound(error) ? new HttpRefusal(404, say`This file is not on the server any more.`) : error)
     })
   })
   routes.delete('/:output', async (request, response) => {

@@ -7,6 +7,7 @@ import { fileName } from '#core/formats/fileName.ts'
 import type { ClipHere } from '#core/records/exchange.ts'
 import { type BroughtIn, projectFileEnding } from '#core/records/projectFile.ts'
 import type { AnyRecord, Media } from '#core/records/types.ts'
+import { say } from '#core/say.ts'
 import { type Files, isWhole } from '../media/files.ts'
 import type { Database } from '../storage/database.ts'
 import { type OpenProjectFile, openProjectFile, packProject } from '../storage/projectFile.ts'
@@ -73,7 +74,7 @@ export function projectFileRoutes(
 
   routes.post('/example', async (_request, response) => {
     if (!example || !existsSync(example))
-      throw new HttpRefusal(404, 'This build has no example: run npm run build, and start the server again.')
+      throw new HttpRefusal(404, say`This build has no example: run npm run build, and start the server again.`)
     response.status(201).json(await bringIn(example, gone(response)))
   })
 
@@ -105,7 +106,7 @@ export function projectFileRoutes(
     if (await isHere(media)) return true
     const bytes = opened.clips.get(media.hash)
     if (bytes === undefined) return false
-    await files.askForRoom(bytes, `The clip ${media.name} takes`)
+    await files.askForRoom(bytes, say`The clip ${media.name} takes`)
     const stream = await opened.clip(media.hash)
     try {
       return (await takeFootage(stream, database, files, stop)).hash === media.hash

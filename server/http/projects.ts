@@ -4,6 +4,7 @@ import { pipeline } from 'node:stream/promises'
 import express, { Router } from 'express'
 import type { StepOfChange } from '#core/records/exchange.ts'
 import { isKeepable } from '#core/records/keepable.ts'
+import { say } from '#core/say.ts'
 import type { Files } from '../media/files.ts'
 import type { Projects } from '../storage/projects.ts'
 import { LiveLines } from './live.ts'
@@ -15,7 +16,7 @@ const idPattern = /^[A-Za-z0-9_-]{1,80}$/
 
 /** An id from the address, or a refusal: only what passes here may become part of a file name. */
 export function idFrom(value: unknown, what: string): string {
-  if (typeof value !== 'string' || !idPattern.test(value)) throw new HttpRefusal(404, `There is no such ${what}.`)
+  if (typeof value !== 'string' || !idPattern.test(value)) throw new HttpRefusal(404, say`There is no such ${what}.`)
   return value
 }
 
@@ -26,7 +27,7 @@ function stepFrom(told: unknown): { step?: StepOfChange } {
   if (told === undefined) return {}
   const { id, way } = (told ?? {}) as Record<string, unknown>
   if (typeof id !== 'string' || !idPattern.test(id) || !ways.includes(way))
-    throw new HttpRefusal(422, 'A change names its undo step by an id and by what it is to it.')
+    throw new HttpRefusal(422, say`A change names its undo step by an id and by what it is to it.`)
   return { step: { id, way: way as StepOfChange['way'] } }
 }
 
@@ -70,7 +71,7 @@ export function projectRoutes(projects: Projects, files: Files): Router {
   routes.post('/mattes', json, async (request, response) => {
     const names: unknown = (request.body as { names?: unknown } | undefined)?.names
     if (!Array.isArray(names) || names.length > mostMattes || !names.every((name) => typeof name === 'string'))
-      throw new HttpRefusal(422, `Mattes are asked for by their names, ${mostMattes} at most at once.`)
+      throw new HttpRefusal(422, say`Mattes are asked for by their names, ${mostMattes} at most at once.`)
     response.json(Object.fromEntries(await projects.mattes(names)))
   })
 
@@ -78,11 +79,11 @@ export function projectRoutes(projects: Projects, files: Files): Router {
     const project = idFrom(request.params.id, 'project')
     const body = (request.body ?? {}) as Record<string, unknown>
     if (typeof body.id !== 'string' || !idPattern.test(body.id))
-      throw new HttpRefusal(422, 'A change needs an id of its own.')
+      throw new HttpRefusal(422, say`A change needs an id of its own.`)
     if (typeof body.base !== 'number' || !Number.isInteger(body.base) || body.base < 0)
-      throw new HttpRefusal(422, 'A change needs the revision it is based on.')
+      throw new HttpRefusal(422, say`A change needs the revision it is based on.`)
     if (typeof body.label !== 'string' || !isKeepable(body.label))
-      throw new HttpRefusal(422, 'A change needs a label in plain words.')
+      throw new HttpRefusal(422, say`A change needs a label in plain words.`)
     const label = body.label.slice(0, 200)
     const change = { id: body.id, base: body.base, label, diff: body.diff, ...stepFrom(body.step) }
     const { answer, stored } = await projects.commit(project, change)
@@ -94,7 +95,7 @@ export function projectRoutes(projects: Projects, files: Files): Router {
   routes.get('/:id/history', async (request, response) => {
     const { until } = request.query
     if (typeof until !== 'string' || !/^\d{1,9}$/.test(until))
-      throw new HttpRefusal(422, 'A history is asked for up to the revision that is known.')
+      throw new HttpRefusal(422, say`A history is asked for up to the revision that is known.`)
     response.json(await projects.past(idFrom(request.params.id, 'project'), Number(until)))
   })
 
@@ -113,7 +114,7 @@ export function projectRoutes(projects: Projects, files: Files): Router {
     await projects.exists(project)
     const body: unknown = request.body
     if (!Buffer.isBuffer(body) || body.subarray(0, 8).toString('hex') !== '89504e470d0a1a0a')
-      throw new HttpRefusal(422, 'A thumbnail is a PNG picture.')
+      throw new HttpRefusal(422, say`A thumbnail is a PNG picture.`)
     await writeFile(files.thumbnailOf(project), body)
     response.status(204).end()
   })

@@ -1,5 +1,6 @@
 import type { Response } from 'express'
 import { isRefusal, Refusal } from '#core/refusal.ts'
+import { say } from '#core/say.ts'
 import { codesOf } from '../storage/errorCodes.ts'
 
 /** A refusal with its status as an answer. */
@@ -26,42 +27,42 @@ const ofTheDisk: [RegExp, number, string][] = [
   [
     /SQLITE_BUSY|SQLITE_LOCKED|database is locked/,
     503,
-    'The project database is in use by another program. Close it there; your change waits here and is sent again.',
+    say`The project database is in use by another program. Close it there; your change waits here and is sent again.`,
   ],
   [
     /ENOSPC|SQLITE_FULL|EDQUOT|EFBIG|disk is full/,
     507,
-    'The disk is full. Free some space and try again; nothing was changed.',
+    say`The disk is full. Free some space and try again; nothing was changed.`,
   ],
   [
     /SQLITE_READONLY|EROFS|EACCES|EPERM/,
     507,
-    'The data folder can not be written to. Check its permissions and try again; nothing was changed.',
+    say`The data folder can not be written to. Check its permissions and try again; nothing was changed.`,
   ],
   [
     /SQLITE_IOERR|SQLITE_CANTOPEN|\bEIO\b/,
     507,
-    'The disk of the data folder does not take what is written to it: it may be full or failing. Look after it and try again; nothing was changed.',
+    say`The disk of the data folder does not take what is written to it: it may be full or failing. Look after it and try again; nothing was changed.`,
   ],
   [
     /SQLITE_CORRUPT|SQLITE_NOTADB/,
     500,
-    'The project database is damaged. Stop Wisp Trail and start it again: it will offer the backups to go back to.',
+    say`The project database is damaged. Stop Wisp Trail and start it again: it will offer the backups to go back to.`,
   ],
   [
     /SQLITE_CONSTRAINT/,
     422,
-    'The change names something that is not in this project any more. Reload the page to see its present state.',
+    say`The change names something that is not in this project any more. Reload the page to see its present state.`,
   ],
 ]
 
 /** What the client itself did wrong, by the status that the framework or a parser gave it. */
 const ofTheClient: Record<number, string> = {
-  400: 'The request can not be read: its address or its body is damaged.',
-  404: 'There is no such file.',
-  413: 'That is more than the server takes at once. Send it in smaller pieces.',
-  415: 'The request is packed or written in a way that the server does not know.',
-  416: 'The file has no such range of bytes.',
+  400: say`The request can not be read: its address or its body is damaged.`,
+  404: say`There is no such file.`,
+  413: say`That is more than the server takes at once. Send it in smaller pieces.`,
+  415: say`The request is packed or written in a way that the server does not know.`,
+  416: say`The file has no such range of bytes.`,
 }
 
 /** What the user is told of an error that nobody expected at its place; null for those without a good sentence. */
@@ -71,6 +72,6 @@ export function asRefusal(error: unknown): HttpRefusal | null {
   const known = ofTheDisk.find(([pattern]) => pattern.test(codesOf(error)))
   if (known) return new HttpRefusal(known[1], known[2])
   const { status, type } = (error ?? {}) as { status?: number; type?: string }
-  if (type === 'entity.parse.failed') return new HttpRefusal(400, 'The request is not valid JSON.')
+  if (type === 'entity.parse.failed') return new HttpRefusal(400, say`The request is not valid JSON.`)
   return status && ofTheClient[status] ? new HttpRefusal(status, ofTheClient[status]) : null
 }

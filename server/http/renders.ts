@@ -12,6 +12,7 @@ import type { RenderNews, ServerOrder } from '#core/outgoing/orders.ts'
 // What its schema does not say itself is said in our sentences.
 import '#core/parameters/words.ts'
 import type { Content } from '#core/render/contents.ts'
+import { say } from '#core/say.ts'
 import { runJob } from '../jobs/runJob.ts'
 import { type Files, putAway } from '../media/files.ts'
 import type { NodeOrder, NodeRendered } from '../rendering/renderProject.ts'
@@ -53,21 +54,21 @@ export function renderRoutes(database: Database, projects: Projects, files: File
   routes.post('/', json({ limit: '4kb' }), async (request, response) => {
     const project = idFrom((request.params as { id?: string }).id, 'project')
     const order = await orderSchema.validate(request.body, { strict: true }).catch((error: yup.ValidationError) => {
-      throw new HttpRefusal(422, `This can not be rendered: ${error.message}`)
+      throw new HttpRefusal(422, say`This can not be rendered: ${error.message}`)
     })
     if (!formOf(order.kind).of.includes(order.out))
-      throw new HttpRefusal(422, 'This does not go into a file of that form. Choose another form.')
+      throw new HttpRefusal(422, say`This does not go into a file of that form. Choose another form.`)
     await projects.exists(project)
     const stop = gone(response)
     response.type('application/x-ndjson')
-    const say = (news: RenderNews) => void response.write(`${JSON.stringify(news)}\n`)
+    const tell = (news: RenderNews) => void response.write(`${JSON.stringify(news)}\n`)
     try {
-      say({ made: await turn.runExclusive(() => rendered(project, order, say, stop)) })
+      tell({ made: await turn.runExclusive(() => rendered(project, order, tell, stop)) })
     } catch (error) {
       if (stop.aborted) return
       const refusal = asRefusal(error)
       if (!refusal) request.log.error({ error }, 'unexpected')
-      say({ refused: refusal?.message ?? 'Something went wrong in the server; nothing was made. Look at its log.' })
+      tell({ refused: refusal?.message ?? say`Something went wrong in the server; nothing was made. Look at its log.` })
     }
     response.end()
   })

@@ -1,11 +1,12 @@
 import type { RequestHandler } from 'express'
 import helmet from 'helmet'
+import { say } from '#core/say.ts'
 import { HttpRefusal } from './refusal.ts'
 
 /** Names under which this machine reaches its own server; any other Host is a page that rebinds its address. */
 const ownNames = ['127.0.0.1', 'localhost', '[::1]']
 const isData = (path: string) => /^\/api(\/|$)/i.test(path)
-const stranger = () => new HttpRefusal(403, 'Another website tried to reach Wisp Trail; it was refused.')
+const stranger = () => new HttpRefusal(403, say`Another website tried to reach Wisp Trail; it was refused.`)
 
 /**
  * Answers only to its own pages. Whoever else runs a page on this machine has another port: it may neither write nor read.
@@ -17,7 +18,7 @@ export function onlyOwnPages(alsoFrom?: number): RequestHandler {
     const own = ownNames.flatMap((name) => ports.map((port) => (port === 80 ? name : `${name}:${port}`)))
     const { host, origin } = request.headers
     if (!host || !own.includes(host.toLowerCase()))
-      throw new HttpRefusal(403, `Open Wisp Trail by its own address, http://127.0.0.1:${ports[0]}.`)
+      throw new HttpRefusal(403, say`Open Wisp Trail by its own address, http://127.0.0.1:${ports[0]!}.`)
     if (origin !== undefined && !own.some((one) => origin.toLowerCase() === `http://${one}`)) throw stranger()
     // A browser says who asks. Following a link to a page of ours is nobody's reading or writing.
     const site = request.headers['sec-fetch-site']

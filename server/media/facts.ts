@@ -2,19 +2,20 @@ import { ALL_FORMATS, EncodedPacketSink, FilePathSource, Input, type InputVideoT
 import { namedRate } from '#core/formats/rate.ts'
 import { limits } from '#core/records/limits.ts'
 import type { MediaCodec } from '#core/records/types.ts'
+import { say } from '#core/say.ts'
 import { HttpRefusal } from '../http/refusal.ts'
 import type { Facts } from './mediaFacts.ts'
 import { type EditList, editListOf } from './editList.ts'
 import { mayBeFields, setOfRecord, setOfStream } from './fields.ts'
 import { isAnimated, pictureKind, picturesOf } from './pictures.ts'
 
-const cutShort = 'The video is damaged or cut short and can not be read to its end. Copy it from the camera again.'
+const cutShort = say`The video is damaged or cut short and can not be read to its end. Copy it from the camera again.`
 const decodable: readonly string[] = ['avc', 'vp8', 'vp9', 'av1']
 const codecNames: Record<string, string> = { hevc: 'H.265 (HEVC)', prores: 'ProRes', mpeg4: 'MPEG-4 Part 2' }
 
 /** Reads the facts of a stored file. Throws a Refusal that says what is wrong with it and what to do. */
 export async function factsOf(file: string, hash: string, bytes: number): Promise<Facts> {
-  if (bytes === 0) throw new HttpRefusal(422, 'The file is empty. Copy it from the camera again.')
+  if (bytes === 0) throw new HttpRefusal(422, say`The file is empty. Copy it from the camera again.`)
   const pictures = await pictureKind(file)
   if (pictures === 'png' && (await isAnimated(file))) throw animated
   if (pictures) return picturesOf(file, pictures, hash, bytes)
@@ -48,7 +49,7 @@ export async function glanceAt(file: string): Promise<boolean> {
 
 const animated = new HttpRefusal(
   415,
-  'The picture is an animated PNG. Save it as a video, or as a sequence of pictures.',
+  say`The picture is an animated PNG. Save it as a video, or as a sequence of pictures.`,
 )
 
 async function opened<T>(file: string, work: (input: Input) => Promise<T>): Promise<T> {
@@ -61,7 +62,7 @@ async function opened<T>(file: string, work: (input: Input) => Promise<T>): Prom
     if (/format/i.test((error as Error).name + (error as Error).message))
       throw new HttpRefusal(
         415,
-        'This is no file that Wisp Trail knows. Check that it is what its name says: a video, a picture, a sound, or a zip of numbered pictures.',
+        say`This is no file that Wisp Trail knows. Check that it is what its name says: a video, a picture, a sound, or a zip of numbered pictures.`,
       )
     throw new HttpRefusal(422, cutShort)
   } finally {
@@ -83,7 +84,7 @@ async function soundCodecIn(input: Input): Promise<string> {
   if (!codec || !(codec.startsWith('pcm-') || soundCodecs.includes(codec)))
     throw new HttpRefusal(
       422,
-      `The sound is coded as ${codec ?? 'something unknown'}, which the browser can not decode. Save it as WAV, MP3 or FLAC first.`,
+      say`The sound is coded as ${codec ?? say`something unknown`}, which the browser can not decode. Save it as WAV, MP3 or FLAC first.`,
     )
   return codec
 }
@@ -97,7 +98,7 @@ async function soundOf(input: Input, hash: string, bytes: number): Promise<Facts
   if (!last || last.data.byteLength === 0)
     throw new HttpRefusal(
       422,
-      'There is no sound in this file: it is empty or cut short. Copy it from where it came again.',
+      say`There is no sound in this file: it is empty or cut short. Copy it from where it came again.`,
     )
   return {
     ...{ hash, bytes, codec: 'sound', audio: codec, width: 0, height: 0, rotation: 0, frames: 0, rate: 1 },
@@ -110,24 +111,24 @@ async function shownIn(input: Input, edits: EditList | null) {
   const track = await input.getPrimaryVideoTrack()
   // What is not seen here the converter may see.
   if (!track && (await input.getTracks()).length === 0) throw new HttpRefusal(415, cutShort)
-  if (!track) throw new HttpRefusal(415, 'There is no picture in this file, only sound or data. Choose a video.')
+  if (!track) throw new HttpRefusal(415, say`There is no picture in this file, only sound or data. Choose a video.`)
   const codec = await track.getCodec()
   if (!codec || !decodable.includes(codec))
     throw new HttpRefusal(
       415,
-      `The picture is coded as ${codecNames[codec ?? ''] ?? codec ?? 'something unknown'}, which the browser can not decode. Convert the clip to H.264 in MP4 first, with any video converter.`,
+      say`The picture is coded as ${codecNames[codec ?? ''] ?? codec ?? say`something unknown`}, which the browser can not decode. Convert the clip to H.264 in MP4 first, with any video converter.`,
     )
   const colour = await track.getColorSpace()
   const beyond = await beyondPlain(track, codec, colour)
   if (beyond)
     throw new HttpRefusal(
       415,
-      `The picture is ${beyond}, which the browser does not show truly. Convert the clip to H.264 with 8 bits in MP4 first.`,
+      say`The picture is ${beyond}, which the browser does not show truly. Convert the clip to H.264 with 8 bits in MP4 first.`,
     )
   if (codec === 'avc' && (await hasFields(track)))
     throw new HttpRefusal(
       415,
-      'The picture is interlaced: made of two fields of different moments. Make frames of them first, with any video converter.',
+      say`The picture is interlaced: made of two fields of different moments. Make frames of them first, with any video converter.`,
     )
   const rotation = (await track.getRotation()) as Facts['rotation']
   // Pixels as they are stored, turned upright: a picture with stretched pixels is traced on its own grid.
@@ -137,17 +138,17 @@ async function shownIn(input: Input, edits: EditList | null) {
   if (width < min || height < min)
     throw new HttpRefusal(
       422,
-      `The picture is ${width} x ${height} pixels; the smallest that can be traced is ${min} x ${min}.`,
+      say`The picture is ${width} x ${height} pixels; the smallest that can be traced is ${min} x ${min}.`,
     )
   if (width > max || height > max || width * height > limits.pixels)
     throw new HttpRefusal(
       415,
-      `The picture is ${width} x ${height} pixels; the largest that fits is 4096 x 2304. Scale the clip down first.`,
+      say`The picture is ${width} x ${height} pixels; the largest that fits is 4096 x 2304. Scale the clip down first.`,
     )
   if (edits && edits.cuts > 1)
     throw new HttpRefusal(
       415,
-      'The clip is cut together of several pieces inside its file. Export it anew as MP4 first.',
+      say`The clip is cut together of several pieces inside its file. Export it anew as MP4 first.`,
     )
   return { input, track, codec: codec as MediaCodec, colour, rotation, width, height }
 }
@@ -161,7 +162,7 @@ async function read(
   const all = await timesOf(new EncodedPacketSink(track))
   // What was trimmed off is still in the file, before and after what is to be seen.
   const times = all.filter((time) => time > -trimmed && time < (edits?.until ?? Infinity) - trimmed)
-  if (times.length === 0) throw new HttpRefusal(422, 'The video holds not one frame. Copy it from the camera again.')
+  if (times.length === 0) throw new HttpRefusal(422, say`The video holds not one frame. Copy it from the camera again.`)
   const audio = await input.getPrimaryAudioTrack()
   const gaps = times.slice(1).map((time, i) => time - times[i]!)
   const mean = gaps.length ? (times.at(-1)! - times[0]!) / gaps.length : 1 / 24
@@ -196,9 +197,9 @@ async function beyondPlain(track: InputVideoTrack, codec: string, colour: VideoC
   const coded = (await track.getCodecParameterString()) ?? ''
   // Types of the browser do not know all that files say.
   const { transfer, primaries, matrix } = colour as Record<string, string | undefined>
-  if (transfer === 'hlg' || transfer === 'pq') return `in ${transfer.toUpperCase()}`
-  if (primaries === 'smpte432') return 'in the wide colours of Display P3'
-  if (primaries === 'bt2020' || matrix?.startsWith('bt2020')) return 'in the wide colours of BT.2020'
+  if (transfer === 'hlg' || transfer === 'pq') return say`in ${transfer.toUpperCase()}`
+  if (primaries === 'smpte432') return say`in the wide colours of Display P3`
+  if (primaries === 'bt2020' || matrix?.startsWith('bt2020')) return say`in the wide colours of BT.2020`
   // The profile of H.264, VP9 or AV1: ISO/IEC 14496-15, the VP9 and the AV1 bindings to ISO files.
   const [, profile, , depth] = coded.split('.')
   const high = codec === 'avc' ? /^(6E|7A|F4|2C)/i.test(profile ?? '') : false
@@ -207,9 +208,9 @@ async function beyondPlain(track: InputVideoTrack, codec: string, colour: VideoC
     codec === 'vp9' || codec === 'av1'
       ? profile === '01' || profile === '1' || profile === '03' || profile === '2'
       : false
-  if (high || deep || fine) return 'coded in more than 8 bits, or with colour as fine as light'
+  if (high || deep || fine) return say`coded in more than 8 bits, or with colour as fine as light`
   const [square, stored] = [await track.getSquarePixelWidth(), await track.getCodedWidth()]
-  return square === stored ? null : 'stretched: its pixels are not square'
+  return square === stored ? null : say`stretched: its pixels are not square`
 }
 
 async function hasFields(track: InputVideoTrack): Promise<boolean> {
@@ -230,7 +231,7 @@ async function timesOf(sink: EncodedPacketSink): Promise<number[]> {
   for await (const packet of sink.packets(undefined, undefined, { metadataOnly: true })) {
     times.push(packet.timestamp)
     if (times.length > limits.frames)
-      throw new HttpRefusal(422, `The clip says that it has more than ${limits.frames} frames. It is damaged.`)
+      throw new HttpRefusal(422, say`The clip says that it has more than ${limits.frames} frames. It is damaged.`)
     if (!last || packet.sequenceNumber > last.sequenceNumber) last = packet
   }
   if (last) {

@@ -5,6 +5,7 @@ import { dirname, join } from 'node:path'
 import { type Readable, Transform } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
 import { fileSize } from '#core/formats/fileSize.ts'
+import { say } from '#core/say.ts'
 import { HttpRefusal } from '../http/refusal.ts'
 
 /** Where a file is written; tests put a full disk here. */
@@ -66,7 +67,7 @@ export class Files {
   }
 
   /** Throws a refusal where so many bytes do not fit on the disk; `what`: what they are of. */
-  async askForRoom(bytes: number, what = 'The file takes'): Promise<void> {
+  async askForRoom(bytes: number, what = say`The file takes`): Promise<void> {
     const free = await this.free()
     if (bytes > free) throw noRoom(`${what} ${fileSize(bytes)}`, free)
   }
@@ -110,10 +111,10 @@ export class Files {
           return done(
             new HttpRefusal(
               413,
-              `The file is larger than ${fileSize(limit)}, the most that fits. Cut it into shorter clips.`,
+              say`The file is larger than ${fileSize(limit)}, the most that fits. Cut it into shorter clips.`,
             ),
           )
-        if (bytes > free) return done(noRoom(`The file takes more than ${fileSize(free)}`, free))
+        if (bytes > free) return done(noRoom(say`The file takes more than ${fileSize(free)}`, free))
         hash.update(chunk)
         done(null, chunk)
       },
@@ -145,7 +146,7 @@ const sparse = process.platform !== 'win32'
 const noRoom = (what: string, free: number) =>
   new HttpRefusal(
     507,
-    `${what}, but only ${fileSize(free)} are free on the disk of the data folder. Free some space and try again; nothing was kept.`,
+    say`${what}, but only ${fileSize(free)} are free on the disk of the data folder. Free some space and try again; nothing was kept.`,
   )
 
 /** Whether a file is there with so many bytes. */

@@ -9,6 +9,7 @@ import { fileSize } from '#core/formats/fileSize.ts'
 import { pngMagic } from '#core/formats/png.ts'
 import { limits } from '#core/records/limits.ts'
 import type { PictureCodec } from '#core/records/types.ts'
+import { say } from '#core/say.ts'
 import { HttpRefusal } from '../http/refusal.ts'
 import type { Facts, PicturePlace } from './mediaFacts.ts'
 
@@ -22,7 +23,7 @@ export function checkTogether(together: number, bytes: number): void {
   if (together > mostTogether(bytes))
     throw new HttpRefusal(
       422,
-      `The pictures of this zip take ${fileSize(together)} unpacked; at most ${fileSize(mostTogether(bytes))} fit. Make several shorter sequences of it.`,
+      say`The pictures of this zip take ${fileSize(together)} unpacked; at most ${fileSize(mostTogether(bytes))} fit. Make several shorter sequences of it.`,
     )
 }
 /** By here a picture has said how large it is; of what comes before, a camera's small preview is the largest. */
@@ -64,14 +65,14 @@ export async function picturesOf(
   if (!first && (await entriesOf(file, bytes, otherPictures)).length)
     throw new HttpRefusal(
       415,
-      'The pictures of this zip are no PNG, JPEG or OpenEXR, which is what comes in as it is. Save them as one of these first.',
+      say`The pictures of this zip are no PNG, JPEG or OpenEXR, which is what comes in as it is. Save them as one of these first.`,
     )
   if (!first)
     throw new HttpRefusal(
       422,
-      'There is no picture in this zip that Wisp Trail knows. Put the numbered pictures of a sequence into it.',
+      say`There is no picture in this zip that Wisp Trail knows. Put the numbered pictures of a sequence into it.`,
     )
-  const called = (name: string) => (kind === 'zip' ? `The picture ${name}` : 'The picture')
+  const called = (name: string) => (kind === 'zip' ? say`The picture ${name}` : say`The picture`)
   let one: { format: PictureCodec; width: number; height: number } | null = null
   let together = 0
   for (const { name, place } of named) {
@@ -81,7 +82,7 @@ export async function picturesOf(
     if (own.width !== one.width || own.height !== one.height)
       throw new HttpRefusal(
         422,
-        `${called(name)} is ${own.width} x ${own.height} pixels, the first of the sequence ${one.width} x ${one.height}; all must have one size.`,
+        say`${called(name)} is ${own.width} x ${own.height} pixels, the first of the sequence ${one.width} x ${one.height}; all must have one size.`,
       )
   }
   const { format, width, height } = one!
@@ -124,12 +125,12 @@ const signatureOf = (head: Buffer) =>
   signatures.find(([, bytes]) => bytes.every((byte, i) => head[i] === byte))?.[0] ?? null
 
 const damaged = (name: string) =>
-  new HttpRefusal(422, `${name} is damaged or cut short. Copy it from where it was made again.`)
+  new HttpRefusal(422, say`${name} is damaged or cut short. Copy it from where it was made again.`)
 
 const tooLarge = (name: string) =>
   new HttpRefusal(
     422,
-    `${name} is larger than ${fileSize(mostBytes)}, the most that one picture may take. Scale it down first.`,
+    say`${name} is larger than ${fileSize(mostBytes)}, the most that one picture may take. Scale it down first.`,
   )
 
 /** Size of a picture as it stands upright. It must be whole, and of a size that can be worked with. */
@@ -142,7 +143,7 @@ async function look(
   })
   if (length > mostBytes) throw tooLarge(name)
   const format = signatureOf(head)
-  if (format === null || format === 'zip') throw new HttpRefusal(422, `${name} is no PNG, JPEG or OpenEXR.`)
+  if (format === null || format === 'zip') throw new HttpRefusal(422, say`${name} is no PNG, JPEG or OpenEXR.`)
   const size = format === 'exr' ? sizeOfExr(head, length, name) : sizeOf(format, head, tail)
   if (!size) throw damaged(name)
   const { width, height } = size
@@ -150,12 +151,12 @@ async function look(
   if (width < min || height < min)
     throw new HttpRefusal(
       422,
-      `${name} is ${width} x ${height} pixels; the smallest that can be worked with is ${min} x ${min}.`,
+      say`${name} is ${width} x ${height} pixels; the smallest that can be worked with is ${min} x ${min}.`,
     )
   if (width > max || height > max || width * height > limits.pixels)
     throw new HttpRefusal(
       422,
-      `${name} is ${width} x ${height} pixels; the largest that fits is 4096 x 2304. Scale it down first.`,
+      say`${name} is ${width} x ${height} pixels; the largest that fits is 4096 x 2304. Scale it down first.`,
     )
   return { format, width, height, length }
 }
@@ -181,7 +182,7 @@ function sizeOfExr(head: Buffer, length: number, name: string): { width: number;
   if (exr.beyond)
     throw new HttpRefusal(
       415,
-      `${name} is OpenEXR ${exr.beyond}. Save it with one part, red, green and blue, and its whole picture.`,
+      say`${name} is OpenEXR ${exr.beyond}. Save it with one part, red, green and blue, and its whole picture.`,
     )
   // Who was stopped while writing has not said where its blocks are, or had no time to write them.
   return exr.blocks.some((at) => at < 8 || at + 8 >= length) ? null : exr
@@ -207,7 +208,7 @@ export async function entriesOf(
   bytes: number,
   kind: RegExp,
 ): Promise<{ name: string; place: PicturePlace }[]> {
-  const broken = new HttpRefusal(422, 'The zip is damaged or cut short. Copy it from where it was made again.')
+  const broken = new HttpRefusal(422, say`The zip is damaged or cut short. Copy it from where it was made again.`)
   const zip = await promisify<string, yauzl.Options, yauzl.ZipFile>(yauzl.open)(file, {
     lazyEntries: true,
     autoClose: false,
@@ -228,9 +229,9 @@ export async function entriesOf(
     const pictures = entries.filter(({ fileName }) => kind.test(fileName) && !/(^|\/)(\.|__MACOSX)/.test(fileName))
     const odd = pictures.find((entry) => entry.isEncrypted() || ![0, 8].includes(entry.compressionMethod))
     if (odd)
-      throw new HttpRefusal(422, `${odd.fileName} is locked or packed in an unusual way. Zip the pictures plainly.`)
+      throw new HttpRefusal(422, say`${odd.fileName} is locked or packed in an unusual way. Zip the pictures plainly.`)
     const large = pictures.find((entry) => entry.uncompressedSize > mostBytes)
-    if (large) throw tooLarge(`The picture ${large.fileName}`)
+    if (large) throw tooLarge(say`The picture ${large.fileName}`)
     checkTogether(
       pictures.reduce((sum, entry) => sum + entry.uncompressedSize, 0),
       bytes,

@@ -9,6 +9,7 @@ import { i420Layout, withAlpha, type Yuv } from '#core/pixels/buffers/yuv.ts'
 import { type Between, isPictures, isStill, type Media } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
 import { FramesBetween } from '#core/timing/betweenFrames.ts'
+import { say } from '#core/say.ts'
 import { bounded, type Converter, localFile } from '../conversion/programs.ts'
 import type { Facts } from '../media/mediaFacts.ts'
 import { pictureAt } from '../media/pictures.ts'
@@ -109,7 +110,7 @@ export class ClipReader {
     let length = this.rest.length
     while (length < all) {
       const { value, done } = await this.chunks!.next()
-      if (done) throw new Refusal(`The clip ${this.media.name} ends before its frame ${this.next + 1}.`)
+      if (done) throw new Refusal(say`The clip ${this.media.name} ends before its frame ${this.next + 1}.`)
       parts.push(value)
       length += value.length
     }
@@ -123,7 +124,7 @@ export class ClipReader {
 
   private async picture(frame: number): Promise<Yuv> {
     const place = this.facts.pictures?.[frame]
-    if (!place) throw new Refusal(`${this.media.name} has no picture ${frame + 1}.`)
+    if (!place) throw new Refusal(say`${this.media.name} has no picture ${frame + 1}.`)
     const parts: Buffer[] = []
     for await (const part of pictureAt(this.file, place)) parts.push(part as Buffer)
     const file = new Uint8Array(Buffer.concat(parts))

@@ -8,6 +8,7 @@ import { pipeline } from 'node:stream/promises'
 import { promisify } from 'node:util'
 import { framesOf, isPictures, type Media } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
+import { say } from '#core/say.ts'
 import { bounded, type Converter, localFile } from '../conversion/programs.ts'
 import { runJob } from '../jobs/runJob.ts'
 import { isWhole } from '../media/files.ts'
@@ -45,9 +46,9 @@ export class ClipFiles {
     const file = join(inside ? this.folder : this.footage, hash)
     if (inside) await this.unpack(media, file)
     else if (!this.footage)
-      throw new Refusal(`The clip ${media.name} is not in the project file. Take the project out with its clips.`)
+      throw new Refusal(say`The clip ${media.name} is not in the project file. Take the project out with its clips.`)
     else if (!(await isWhole(file, bytes)))
-      throw new Refusal(`The clip ${media.name} is not on this machine. Drop it onto the step Footage.`)
+      throw new Refusal(say`The clip ${media.name} is not on this machine. Drop it onto the step Footage.`)
     return { file, facts: await runJob<Facts>('media/reading', { file, hash, bytes: (await stat(file)).size }) }
   }
 
@@ -56,7 +57,7 @@ export class ClipFiles {
     const count = new Transform({ transform: (part: Buffer, _, done) => (sum.update(part), done(null, part)) })
     await pipeline(await this.project.clip(hash), count, createWriteStream(to))
     if (sum.digest('hex') !== hash)
-      throw new Refusal(`The clip ${name} is damaged in the project file. Take the project out once more.`)
+      throw new Refusal(say`The clip ${name} is damaged in the project file. Take the project out once more.`)
   }
 
   /** Seconds of a clip's frames: of a sequence by the rate that it was given, of a video as the file says. */

@@ -17,6 +17,7 @@ import {
 import { bitsPerPixel, type FilmFrame } from '#core/outgoing/filmFrames.ts'
 import type { Way } from '#core/outgoing/forms.ts'
 import { Refusal } from '#core/refusal.ts'
+import { say } from '#core/say.ts'
 import { bounded, type Converter } from '../conversion/programs.ts'
 
 export type VideoWay = Extract<Way, { way: 'video' | 'prores' }>
@@ -77,7 +78,7 @@ export class VideoFile {
   }
 
   private failed(): Refusal {
-    return new Refusal(`ffmpeg could not write the file: ${this.words.trim() || 'it ended without a word.'}`)
+    return new Refusal(say`ffmpeg could not write the file: ${this.words.trim() || say`it ended without a word.`}`)
   }
 }
 

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto'
 import { copyFile, mkdir, readFile, rm, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import Libsql from 'libsql'
+import { say } from '#core/say.ts'
 import { HttpRefusal } from '../http/refusal.ts'
 import { runJob } from '../jobs/runJob.ts'
 import type { Files } from '../media/files.ts'
@@ -97,7 +98,7 @@ export class Backups {
     const when = at.toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })
     return this.inBackup(name, async (_, old) => {
       const wanted = (await old.list()).filter((one) => project === null || one.id === project)
-      if (wanted.length === 0) throw new HttpRefusal(404, 'There is no such project in this backup.')
+      if (wanted.length === 0) throw new HttpRefusal(404, say`There is no such project in this backup.`)
       const made = []
       for (const one of wanted) {
         const id = await this.projects.copyIn(await old.whole(one.id), `${one.name.slice(0, 54)} of ${when}`)
@@ -131,7 +132,7 @@ export class Backups {
 
   private find(name: string): BackupFile {
     const one = this.list().find((backup) => backup.name === name)
-    if (!one) throw new HttpRefusal(404, 'This backup is not there any more.')
+    if (!one) throw new HttpRefusal(404, say`This backup is not there any more.`)
     return one
   }
 

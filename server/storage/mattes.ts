@@ -1,6 +1,7 @@
 import { type EntityManager, In } from 'typeorm'
 import type { Diff } from '#core/records/diff.ts'
 import { type AnyRecord, matteElsewhere, withPixels } from '#core/records/types.ts'
+import { say } from '#core/say.ts'
 import { HttpRefusal } from '../http/refusal.ts'
 import type { MatteRow } from './entities.ts'
 import { matteName } from './matteName.ts'
@@ -28,7 +29,10 @@ export async function putMattesAway(manager: EntityManager, diff: Diff): Promise
     ])
   for (const name of named)
     if (!(await manager.update('matte', { name }, { loose: null })).affected)
-      throw new HttpRefusal(422, 'The matte of a frame is not on the server any more. Paint or carry it there again.')
+      throw new HttpRefusal(
+        422,
+        say`The matte of a frame is not on the server any more. Paint or carry it there again.`,
+      )
   return { ...diff, put }
 }
 

@@ -7,6 +7,7 @@ import yazl from 'yazl'
 import { headTrouble, projectFileEntries as entries } from '#core/records/projectFile.ts'
 import { RecordLines } from '#core/records/recordLines.ts'
 import type { AnyRecord } from '#core/records/types.ts'
+import { say } from '#core/say.ts'
 import { HttpRefusal } from '../http/refusal.ts'
 import type { RecordStream } from './projects.ts'
 
@@ -56,7 +57,7 @@ export interface OpenProjectFile {
 }
 
 const damaged = () =>
-  new HttpRefusal(422, 'The project file is damaged or cut short. Copy it anew from where it was taken out.')
+  new HttpRefusal(422, say`The project file is damaged or cut short. Copy it anew from where it was taken out.`)
 const notOurs = () => new HttpRefusal(422, headTrouble(null))
 
 /** Opens a project file and reads its records. Throws a refusal where it is none, is damaged, or holds more than any project. */
@@ -78,7 +79,7 @@ export async function openProjectFile(path: string): Promise<OpenProjectFile> {
     const recordsEntry = found.get(entries.records)
     if (!recordsEntry) throw notOurs()
     if (recordsEntry.uncompressedSize > mostRecordBytes)
-      throw new HttpRefusal(422, 'The records in this file are larger than those of any project. It was not opened.')
+      throw new HttpRefusal(422, say`The records in this file are larger than those of any project. It was not opened.`)
     const records = await readRecords(await stream(recordsEntry), recordsEntry.uncompressedSize)
     const picture = found.get(entries.thumbnail)
     const thumbnail =
@@ -133,7 +134,7 @@ async function readRecords(stream: Readable, bytes: number): Promise<AnyRecord[]
         lines.take(piece as string)
         checkHead(lines.head)
         if (lines.records.length > mostRecords)
-          throw new HttpRefusal(422, 'This file holds more records than any project has. It was not opened.')
+          throw new HttpRefusal(422, say`This file holds more records than any project has. It was not opened.`)
       }
     if (!lines.end()) throw damaged()
   } catch (error) {

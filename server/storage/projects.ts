@@ -18,6 +18,7 @@ import {
 } from '#core/records/types.ts'
 import { trackOf } from '#core/shapes/riding.ts'
 import { tracedShare } from '#core/shapes/track.ts'
+import { say } from '#core/say.ts'
 import { HttpRefusal } from '../http/refusal.ts'
 import { chunks } from './chunks.ts'
 import type { Database, Snapshot } from './database.ts'
@@ -228,13 +229,13 @@ export class Projects {
         // The shelf went back to a backup.
         throw new HttpRefusal(
           412,
-          'This tab knows a later state than the server. Reload the page; your last changes wait in this browser.',
+          say`This tab knows a later state than the server. Reload the page; your last changes wait in this browser.`,
         )
       const newer = change.base < row.revision ? await changesAfter(manager, project, change.base) : []
       if (newer.length < row.revision - change.base)
         throw new HttpRefusal(
           410,
-          'This tab is too far behind to catch up. Reload the page; your last changes wait in this browser.',
+          say`This tab is too far behind to catch up. Reload the page; your last changes wait in this browser.`,
         )
       const diff = await putMattesAway(manager, whole)
       if (newer.some((one) => clashes(diff, one.diff).length > 0))
@@ -371,7 +372,7 @@ const asChange = (row: ChangeRow): StoredChange => ({
   diff: row.diff as Diff,
 })
 const unknownProject = () =>
-  new HttpRefusal(404, 'There is no such project. It may have been deleted; look on the shelf.')
+  new HttpRefusal(404, say`There is no such project. It may have been deleted; look on the shelf.`)
 
 async function projectRow(manager: EntityManager, id: string): Promise<ProjectRow> {
   const row = await manager.findOneBy<ProjectRow>('project', { id })
@@ -403,14 +404,14 @@ function checkTree(records: readonly AnyRecord[]): void {
   if (!one || loose)
     throw new HttpRefusal(
       422,
-      'The records in the file do not belong together: some are missing or stand twice. Take the project out once more.',
+      say`The records in the file do not belong together: some are missing or stand twice. Take the project out once more.`,
     )
 }
 
 const damagedProject = (name: string) =>
   new HttpRefusal(
     500,
-    `"${name}" is damaged and can not be opened. Bring it back from a backup, on the shelf; the others are not touched.`,
+    say`"${name}" is damaged and can not be opened. Bring it back from a backup, on the shelf; the others are not touched.`,
   )
 
 type Columns = EntityMetadata['columns']
@@ -481,7 +482,7 @@ async function applyDiff(manager: EntityManager, project: string, diff: Diff): P
   for (const type of [...recordTypes].reverse()) {
     const ids = diff.remove.filter((ref) => ref.type === type).map((ref) => ref.id)
     if (ids.length && type === 'project')
-      throw new HttpRefusal(422, 'A project is deleted on the shelf, not by a change inside it.')
+      throw new HttpRefusal(422, say`A project is deleted on the shelf, not by a change inside it.`)
     for (const some of chunks(ids, 400)) await manager.delete(type, { id: In(some), project })
   }
   for (const type of recordTypes) {
@@ -490,7 +491,7 @@ async function applyDiff(manager: EntityManager, project: string, diff: Diff): P
     if (type === 'project') {
       const { id, name, light } = rows[0] as Project
       if (id !== project || rows.length > 1)
-        throw new HttpRefusal(422, 'A change belongs to one project; this one names another.')
+        throw new HttpRefusal(422, say`A change belongs to one project; this one names another.`)
       await manager.update('project', { id }, { name: name.trim(), light })
       continue
     }

@@ -15,6 +15,7 @@ import {
 import { nodeNumbers } from '#core/shapes/kinds/outline.ts'
 import { partKind } from '#core/shapes/registry.ts'
 import { wouldCircle } from '#core/shapes/riding.ts'
+import { say } from '#core/say.ts'
 import { HttpRefusal } from '../http/refusal.ts'
 import { chunks } from './chunks.ts'
 
@@ -39,7 +40,7 @@ export async function refuseForeign(
         .createQueryBuilder(table, 't')
         .where('t.id IN (:...some) AND t.project <> :project', { some, project })
         .getCount()
-      if (foreign) throw new HttpRefusal(422, `A ${type} of this change belongs to another project.`)
+      if (foreign) throw new HttpRefusal(422, say`A ${type} of this change belongs to another project.`)
     }
 }
 
@@ -55,7 +56,7 @@ interface ShotOfClip extends Pick<Media, 'codec' | 'frames'> {
 export async function checkShots(manager: EntityManager, diff: Diff): Promise<void> {
   for (const record of diff.put) {
     if (record.type === 'shot' && record.out <= record.in)
-      throw new HttpRefusal(422, 'The out point of a shot must lie after its in point.')
+      throw new HttpRefusal(422, say`The out point of a shot must lie after its in point.`)
     if (record.type !== 'shot' && record.type !== 'media') continue
     const shots = await manager.query<ShotOfClip[]>(
       `SELECT shot.name, shot."in", shot."out", shot.timing, media.codec, media.frames FROM shot JOIN media ON media.id = shot.media
@@ -70,7 +71,7 @@ export async function checkShots(manager: EntityManager, diff: Diff): Promise<vo
     if (far)
       throw new HttpRefusal(
         422,
-        `"${far.name}" goes on after the end of its clip, which has ${framesOf(far)} frames. Let it end before.`,
+        say`"${far.name}" goes on after the end of its clip, which has ${framesOf(far)} frames. Let it end before.`,
       )
   }
 }
@@ -82,7 +83,7 @@ export async function checkPointCounts(manager: EntityManager, diff: Diff): Prom
   )
   for (const id of touched) {
     const part = await manager.findOneBy<Part & { project: string }>('part', { id })
-    if (!part) throw new HttpRefusal(422, 'A key belongs to a part that is not in this project any more.')
+    if (!part) throw new HttpRefusal(422, say`A key belongs to a part that is not in this project any more.`)
     const numbers = partKind(part.kind).numbers
     const lengths = await manager.query<{ n: number }[]>(
       'SELECT DISTINCT json_array_length(points) AS n FROM "key" WHERE part = ?',
@@ -96,7 +97,7 @@ export async function checkPointCounts(manager: EntityManager, diff: Diff): Prom
     )
       throw new HttpRefusal(
         422,
-        `Every key of "${part.name}" must have the same number of points${numbers ? ` (${numbers.map((n) => n / 2).join(' or ')})` : ''}.`,
+        say`Every key of "${part.name}" must have the same number of points${numbers ? ` (${numbers.map((n) => n / 2).join(' or ')})` : ''}.`,
       )
   }
 }
@@ -104,7 +105,7 @@ export async function checkPointCounts(manager: EntityManager, diff: Diff): Prom
 export async function checkLooks(manager: EntityManager, project: string, diff: Diff): Promise<void> {
   if (!diff.put.some((record) => record.type === 'look')) return
   if ((await manager.countBy('look', { project })) > limits.looks)
-    throw new HttpRefusal(422, `A project keeps at most ${limits.looks} looks. Delete some first.`)
+    throw new HttpRefusal(422, say`A project keeps at most ${limits.looks} looks. Delete some first.`)
 }
 
 /** Nothing rides, over however many others, on itself. */
@@ -117,6 +118,6 @@ export async function checkRides(manager: EntityManager, project: string, diff: 
     if (part.ride?.from.some((carrier) => wouldCircle(records, part, carrier.part)))
       throw new HttpRefusal(
         422,
-        `"${part.name}" would ride on itself; let one part of that circle ride on nothing first.`,
+        say`"${part.name}" would ride on itself; let one part of that circle ride on nothing first.`,
       )
 }

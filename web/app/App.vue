@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { Toaster } from 'vue-sonner'
+import { say } from '#core/say.ts'
 import { useOutputs } from '../output/outputs.ts'
 
 // A page that is rendering asks before it goes.
@@ -15,6 +16,7 @@ window.addEventListener('beforeunload', (event) => {
   <Teleport to="body">
     <Toaster
       theme="dark"
+      :container-aria-label="say`Notices`"
       position="bottom-right"
       :visible-toasts="4"
       :toast-options="{

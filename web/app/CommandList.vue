@@ -9,7 +9,7 @@ import { templates } from '#core/shapes/templates.ts'
 import { soundKinds } from '#core/sound/catalogue.ts'
 import { voiceWords } from '#core/sound/sought.ts'
 import { soughtIn } from '#core/words/sought.ts'
-import { say } from '#core/say.ts'
+import { said, say } from '#core/say.ts'
 import { useEffects } from '../effects/effects.ts'
 import { actions, helpShown } from '../editor/actions.ts'
 import { useCast } from '../editor/cast.ts'
@@ -118,7 +118,7 @@ const ofShot = computed<Command[]>(() => [
   })),
   ...Object.values(effectKinds).map((kind) => ({
     name: say`Add ${kind.title}`,
-    about: say`Effects, ${kind.group}`,
+    about: say`Effects, ${said(kind.group)}`,
     words: `${kind.summary} ${kindWords[kind.kind as EffectKindName]}`,
     run: () => go('effects', () => effects.add(kind.kind)),
   })),

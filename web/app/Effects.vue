@@ -99,7 +99,7 @@ const lanesHeight = computed(() => {
 
 <template>
   <CardsBench
-    name="Effects"
+    :name="say`Effects`"
     :heading="say`What happens, first to last`"
     :add="say`Add an effect`"
     :looks="looks"

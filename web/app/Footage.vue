@@ -4,7 +4,8 @@ import { useDropZone } from '@vueuse/core'
 import { computed, onMounted, useTemplateRef } from 'vue'
 import { fileSize } from '#core/formats/fileSize.ts'
 import { isPictures, isSound, isStill, type Media, type Shot } from '#core/records/types.ts'
-import { decimals, say } from '#core/say.ts'
+import { decimals, said, say } from '#core/say.ts'
+import { heard } from '../language/language.ts'
 import ShotRow from '../footage/ShotRow.vue'
 import ConversionRow from '../footage/ConversionRow.vue'
 import { useConversions } from '../footage/conversions.ts'
@@ -45,7 +46,7 @@ const colour = (media: Media) =>
     ? media.codec === 'exr'
       ? say`light`
       : 'sRGB'
-    : `${media.matrix === 'bt709' ? 'BT.709' : 'BT.601'} ${media.range}${media.tagged ? '' : say`, assumed`}`
+    : `${media.matrix === 'bt709' ? 'BT.709' : 'BT.601'} ${said(media.range)}${media.tagged ? '' : say`, assumed`}`
 
 /** What a converted clip was made of, in words; '' for any other. */
 function madeOf(media: Media): string {
@@ -184,7 +185,7 @@ const columns = [
                 ><span
                   v-if="conversions.before(media.hash)?.error"
                   class="block text-ember"
-                  :title="conversions.before(media.hash)!.error"
+                  :title="heard(conversions.before(media.hash)!.error ?? '')"
                   >{{ say`ends early` }}</span
                 >
               </td>

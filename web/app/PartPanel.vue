@@ -53,7 +53,7 @@ const sides = [
   { value: 'bend' as const, label: say`bend` },
 ]
 const states = {
-  key: 'Key',
+  key: say`Key`,
   followed: say`Followed`,
   between: say`In-between`,
   held: say`Held`,
@@ -61,7 +61,7 @@ const states = {
   none: say`Not traced`,
 } as const
 const paintedStates: Partial<Record<keyof typeof states, string>> = {
-  key: 'Painted',
+  key: say`Painted`,
   followed: say`Carried`,
   none: say`No matte`,
 }

@@ -6,6 +6,7 @@ import { useRouter } from 'vue-router'
 import { toast } from 'vue-sonner'
 import type { ProjectSummary } from '#core/records/exchange.ts'
 import { decimals, say } from '#core/say.ts'
+import { inLocale } from '../language/language.ts'
 import { helpShown } from '../editor/actions.ts'
 import { guiding } from '../editor/guide.ts'
 import { api, ServerError } from '../project/api.ts'
@@ -232,7 +233,7 @@ onMounted(load)
         </div>
         <p class="flex justify-between gap-2 text-second">
           <span>{{ facts(project) }}</span>
-          <span>{{ formatDistanceToNow(new Date(project.changed), { addSuffix: true }) }}</span>
+          <span>{{ formatDistanceToNow(new Date(project.changed), { addSuffix: true, ...inLocale }) }}</span>
         </p>
         <div
           v-if="project.traced !== null"

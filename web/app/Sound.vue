@@ -4,7 +4,7 @@ import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from
 import { still } from '#core/parameters/builders.ts'
 import type { Parameter } from '#core/parameters/parameters.ts'
 import { soundKind } from '#core/sound/catalogue.ts'
-import { say } from '#core/say.ts'
+import { said, say } from '#core/say.ts'
 import { useHearing } from '../editor/hearing.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
@@ -112,7 +112,7 @@ const gain = still(say`Louder`, 'dB', [-60, 24, 0.5], 0, say`How much louder thi
 <template>
   <CardsBench
     ref="bench"
-    name="Sounds"
+    :name="say`Sounds`"
     :heading="say`What is heard`"
     :add="say`Add a sound`"
     :looks="looks"
@@ -235,7 +235,7 @@ const gain = still(say`Louder`, 'dB', [-60, 24, 0.5], 0, say`How much louder thi
           :disabled="one === 'numbers' && !numbers"
           @click="showing = one"
         >
-          {{ one }}
+          {{ said(one) }}
         </button>
       </span>
       <KeyTools v-if="showing === 'numbers'" :lanes="curves" />

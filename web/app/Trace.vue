@@ -89,8 +89,8 @@ useBenchKeys({
 <template>
   <BenchLayout
     step="trace"
-    left="Cast"
-    right="Settings of the part"
+    :left="say`Cast`"
+    :right="say`Settings of the part`"
     :left-width="212"
     :right-width="264"
     :chosen="selected.part !== null || viewing.mode === 'clean'"

@@ -3,7 +3,7 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
 import { X } from '@lucide/vue'
 import { computed, ref } from 'vue'
 import type { Part } from '#core/records/types.ts'
-import { say } from '#core/say.ts'
+import { said, say } from '#core/say.ts'
 import { useCast } from '../editor/cast.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { useProject } from '../project/project.ts'
@@ -77,7 +77,7 @@ function carry(): void {
           </button>
         </template>
         <p v-else class="text-second">
-          {{ say`There is nobody else in the cast, and no other ${part.kind}: add somebody first.` }}
+          {{ say`There is nobody else in the cast, and no other ${said(part.kind)}: add somebody first.` }}
         </p>
       </DialogPanel>
     </div>

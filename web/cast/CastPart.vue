@@ -2,7 +2,7 @@
 import { Ellipsis, Eye, EyeOff, Lock, LockOpen } from '@lucide/vue'
 import { computed, useTemplateRef } from 'vue'
 import type { Part, Role } from '#core/records/types.ts'
-import { say } from '#core/say.ts'
+import { said, say } from '#core/say.ts'
 import { useCast } from '../editor/cast.ts'
 import { useSelection } from '../editor/selection.ts'
 import { useViewing } from '../editor/viewing.ts'
@@ -45,7 +45,7 @@ const roleTitles: Record<Role, string> = { add: '', cut: say`Cuts from the matte
       type="button"
       class="flex min-w-0 flex-1 items-center gap-2 self-stretch text-left"
       :class="{ 'opacity-45': part.hidden || faded }"
-      :aria-label="`${part.name} ${part.kind}`"
+      :aria-label="`${part.name} ${said(part.kind)}`"
       :aria-pressed="chosen"
       @click="selected.choosePart(part)"
     >
@@ -60,7 +60,7 @@ const roleTitles: Record<Role, string> = { add: '', cut: say`Cuts from the matte
       <span v-if="part.role !== 'add'" class="numbers text-second" :title="roleTitles[part.role]">{{
         signs[part.role]
       }}</span>
-      <span class="pr-2 text-s text-third group-hover:hidden">{{ part.kind }}</span>
+      <span class="pr-2 text-s text-third group-hover:hidden">{{ said(part.kind) }}</span>
     </button>
     <button
       v-for="state in ['hidden', 'locked'] as const"

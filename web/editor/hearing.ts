@@ -12,6 +12,7 @@ import { soundRate } from '#core/sound/signal/stereo.ts'
 import { clockOf } from '#core/soundtrack/lanes.ts'
 import { soundsOf } from '#core/soundtrack/make.ts'
 import { say } from '#core/say.ts'
+import { heard } from '../language/language.ts'
 import { timesOf } from '../frames/clipOf.ts'
 import playerAddress from '../frames/player.worklet.ts?worker&url'
 import type { LaneView, Loud } from '../frames/sound.worker.ts'
@@ -288,7 +289,7 @@ export const useHearing = defineStore('hearing', () => {
   }
 
   // Said once; from then on the speaker in the transport says it.
-  watch(trouble, (sentence) => sentence && toast.message(sentence, { id: 'no sound' }))
+  watch(trouble, (sentence) => sentence && toast.message(heard(sentence), { id: 'no sound' }))
 
   /** Samples by which what is played is heard late. */
   const late = () => Math.round(((context?.outputLatency ?? 0) + (context?.baseLatency ?? 0)) * soundRate)

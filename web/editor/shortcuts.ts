@@ -1,6 +1,6 @@
 import { useLocalStorage } from '@vueuse/core'
 import { Refusal } from '#core/refusal.ts'
-import { say } from '#core/say.ts'
+import { said, say } from '#core/say.ts'
 import type { Tool } from './selection.ts'
 
 /** What a key of the editor does. */
@@ -167,8 +167,8 @@ const groups = [
         keys: 'arrows',
         fixed: true,
       },
-      { run: 'nudges', does: 'Nudge by 10 px', keys: 'Shift+arrows', fixed: true },
-      { run: 'nudges', does: 'Nudge by 0.1 px', keys: 'Alt+arrows', fixed: true },
+      { run: 'nudges', does: say`Nudge by 10 px`, keys: 'Shift+arrows', fixed: true },
+      { run: 'nudges', does: say`Nudge by 0.1 px`, keys: 'Alt+arrows', fixed: true },
       {
         run: 'leave',
         does: say`Leave what was begun`,
@@ -260,7 +260,9 @@ export const keysOf = (name: ShortcutName): string[][] => {
 }
 
 const signs: Record<string, string> = {
-  ...{ $mod: say`Ctrl`, arrows: say`arrows`, Escape: say`Esc`, Backspace: '⌫', ' ': say`Space` },
+  ...{ $mod: say`Ctrl`, arrows: say`arrows`, Escape: say`Esc`, Backspace: '⌫', Space: say`Space` },
+  ...{ Shift: say`Shift`, Alt: say`Alt`, Enter: say`Enter`, Home: say`Home`, End: say`End` },
+  Delete: said('Delete', 'key'),
 }
 export function shown(pattern: string): string[] {
   const parts = pattern === '+' ? ['+'] : pattern.split('+')

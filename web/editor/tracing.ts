@@ -10,7 +10,7 @@ import { keyId, type Part, type Tween } from '#core/records/types.ts'
 import { anchors, carriedBy, type PartKind } from '#core/shapes/kind.ts'
 import { nodePoints } from '#core/shapes/kinds/outline.ts'
 import { converted, leastNodes, nodeCount, smoothed, withNode, withoutNode } from '#core/shapes/outlineEdit.ts'
-import { partKind } from '#core/shapes/registry.ts'
+import { type PartKindName, partKind } from '#core/shapes/registry.ts'
 import { keyedFrom, likelyShape, rasterAt } from '#core/shapes/riding.ts'
 import { isAway, isHandKey } from '#core/shapes/track.ts'
 import { say } from '#core/say.ts'
@@ -22,6 +22,11 @@ import { useRuns } from './runs/runs.ts'
 import { useSelection } from './selection.ts'
 
 export const kindOf = (part: Pick<Part, 'kind'>): PartKind => partKind(part.kind)
+/** A part of each kind, in a sentence. */
+const oneOfKind: Record<PartKindName, string> = {
+  ...{ rod: say`a rod`, oval: say`an oval`, outline: say`an outline`, pin: say`a pin`, point: say`a point` },
+  painted: say`a painted matte`,
+}
 /** Farther than this outside the picture a nudge is a slip of the hand, in pixels. */
 const farOutside = 20_000
 
@@ -189,7 +194,7 @@ export const useTracing = defineStore('tracing', () => {
     const held = clipboard.value
     if (!part || !held || refuseLocked(part)) return
     if (held.kind !== part.kind) {
-      toast.error(say`The copied shape is ${articleOf(held.kind)} and ${part.name} is ${articleOf(part.kind)}.`)
+      toast.error(say`The copied shape is ${oneOfKind[held.kind as PartKindName]} and ${part.name} is ${oneOfKind[part.kind as PartKindName]}.`)
       return
     }
     const count = opened.track(part).keys[0]?.points.length
@@ -202,7 +207,6 @@ export const useTracing = defineStore('tracing', () => {
     }
     writeKey(part, held.points)
   }
-  const articleOf = (kind: Part['kind']) => `${kind === 'outline' || kind === 'oval' ? 'an' : 'a'} ${kind}`
 
   function refusePixels(part: Part): boolean {
     const { pixels } = kindOf(part)

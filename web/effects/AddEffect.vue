@@ -3,7 +3,7 @@ import { computed, ref } from 'vue'
 import { effectKinds } from '#core/effects/catalogue.ts'
 import type { EffectKind } from '#core/effects/effect.ts'
 import { soughtKinds } from '#core/effects/sought.ts'
-import { say } from '#core/say.ts'
+import { said, say } from '#core/say.ts'
 import ChapterList from '../ui/ChapterList.vue'
 import SearchDialog from '../ui/SearchDialog.vue'
 import LookList from './LookList.vue'
@@ -13,11 +13,13 @@ import { useEffects } from './effects.ts'
 const open = defineModel<boolean>({ required: true })
 const effects = useEffects()
 const kinds = Object.values(effectKinds) as EffectKind[]
-const groups = [...new Set(kinds.map((kind) => kind.group))]
-const chapter = ref('Light')
+const looks = say`Looks`
+const groupOf = (kind: EffectKind) => said(kind.group)
+const groups = [...new Set(kinds.map(groupOf))]
+const chapter = ref(groups[0]!)
 const sought = ref('')
 const found = computed(() =>
-  sought.value.trim() ? soughtKinds(sought.value) : kinds.filter((kind) => kind.group === chapter.value),
+  sought.value.trim() ? soughtKinds(sought.value) : kinds.filter((kind) => groupOf(kind) === chapter.value),
 )
 
 /** Why a kind shows nothing yet in this shot; '' when it does. */
@@ -40,7 +42,7 @@ function choose(kind: EffectKind): void {
     v-model="open"
     v-model:sought="sought"
     :title="say`Add an effect`"
-    example="blur, light, bend …"
+    :example="say`blur, light, bend …`"
     :search-label="say`Search effects`"
     @first="found[0] && choose(found[0])"
   >
@@ -49,9 +51,9 @@ function choose(kind: EffectKind): void {
         v-model="chapter"
         v-model:sought="sought"
         :label="say`Kinds of effects`"
-        :chapters="[...groups, say`Looks`]"
+        :chapters="[...groups, looks]"
       />
-      <LookList v-if="chapter === 'Looks' && !sought" @done="open = false" />
+      <LookList v-if="chapter === looks && !sought" @done="open = false" />
       <ul v-else class="scroll-thin grid min-h-0 flex-1 auto-rows-min grid-cols-2 gap-2 overflow-y-auto p-3">
         <li v-for="kind in found" :key="kind.kind">
           <button

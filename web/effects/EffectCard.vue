@@ -191,8 +191,8 @@ const menu = computed<MenuEntry[]>(() => [
                 v-if="behind.length && (isChosen || effect.behindRange)"
                 class="ml-1"
                 :range="effect.behindRange ?? null"
-                of="cover"
-                whole="always"
+                :of="say`cover`"
+                :whole="say`always`"
                 @change="
                   effects.change(
                     effect,
@@ -218,7 +218,7 @@ const menu = computed<MenuEntry[]>(() => [
             <RangeWord
               v-else-if="'field' in piece && piece.field === 'range'"
               :range="effect.range"
-              of="effect"
+              :of="say`effect`"
               @change="
                 effects.change(effect, { range: $event }, say`Choose the frames of an effect`, `range ${effect.id}`)
               "

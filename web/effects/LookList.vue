@@ -4,7 +4,7 @@ import { computed, onMounted, ref, useTemplateRef } from 'vue'
 import { toast } from 'vue-sonner'
 import { isAboutSomebody, type Look, shippedLooks, writeLooks } from '#core/looks/looks.ts'
 import type { KeptLook } from '#core/records/types.ts'
-import { say } from '#core/say.ts'
+import { said, say } from '#core/say.ts'
 import CastChip from '../editor/CastChip.vue'
 import { useOpenShot } from '../editor/openShot.ts'
 import { useProject } from '../project/project.ts'
@@ -41,7 +41,11 @@ const looks = computed((): Offered[] => {
     ...own.looks.map((look) => offered(look, false)),
     // Projects kept their looks to themselves once.
     ...project.all('look').flatMap((look) => (elsewhere.has(look.id) ? [] : [offered(look, true)])),
-    ...shippedLooks.map((look) => ({ look, preview: `/looks/${slugOf(look.name)}.jpg`, kept: null, here: false })),
+    ...shippedLooks.map((look) => ({
+      look: { ...look, name: said(look.name), about: said(look.about) },
+      preview: `/looks/${slugOf(look.name)}.jpg`,
+      ...{ kept: null, here: false },
+    })),
   ]
 })
 /** Members that a look can be put on. */

@@ -70,9 +70,9 @@ const within = still(
   <RunPanel
     v-if="selected.part"
     :title="say`Follow`"
-    verb="follow"
-    past="followed"
-    hand-frame="key"
+    :verb="say`follow`"
+    :past="say`followed`"
+    :hand-frame="say`key`"
     :again="say`The spans next to the key on this frame are followed anew`"
     @go="following.follow($event)"
   >

@@ -4,6 +4,7 @@ import { X } from '@lucide/vue'
 import { computed, ref } from 'vue'
 import type { ConversionChoices, ConversionState } from '#core/records/exchange.ts'
 import { say } from '#core/say.ts'
+import { heard } from '../language/language.ts'
 import ChoiceField from '../ui/ChoiceField.vue'
 import IconButton from '../ui/IconButton.vue'
 import ProgressBar from '../ui/ProgressBar.vue'
@@ -60,7 +61,7 @@ const said = computed(() => {
 <template>
   <li class="flex min-h-11 flex-wrap items-center gap-3 rounded-[9px] bg-raised px-3 py-2">
     <span class="w-56 truncate" :title="one.name">{{ one.name }}</span>
-    <span v-if="one.error" class="flex-1 text-ember" role="alert">{{ one.error }}</span>
+    <span v-if="one.error" class="flex-1 text-ember" role="alert">{{ heard(one.error) }}</span>
     <template v-else-if="asked && chosen">
       <span class="whitespace-nowrap text-second">{{ one.called }}</span>
       <span class="flex flex-1 flex-wrap items-center justify-end gap-x-4 gap-y-1">

@@ -1,6 +1,7 @@
 import { Records } from '#core/records/records.ts'
 import type { AnyRecord, Media, Shot } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
+import { say } from '#core/say.ts'
 import { soundKind } from '#core/sound/catalogue.ts'
 import type { Lane, Recording } from '#core/sound/lane.ts'
 import { type HeardShot, lanesOf } from '#core/soundtrack/lanes.ts'
@@ -30,7 +31,7 @@ export class Recordings {
     if (!known) {
       const sound = new FileSound()
       const ready = sound.open(address).catch((error: unknown) => {
-        this.troubles.set(media.id, error instanceof Refusal ? error.message : 'Its sound can not be read.')
+        this.troubles.set(media.id, error instanceof Refusal ? error.message : say`Its sound can not be read.`)
       })
       this.open.set(media.hash, (known = { sound, ready }))
       this.names.set(sound, media.id)

@@ -5,6 +5,7 @@ import { computed } from 'vue'
 import { VueDraggable } from 'vue-draggable-plus'
 import { fileSize } from '#core/formats/fileSize.ts'
 import { say } from '#core/say.ts'
+import { inLocale } from '../language/language.ts'
 import { api } from '../project/api.ts'
 import { useProject } from '../project/project.ts'
 import IconButton from '../ui/IconButton.vue'
@@ -116,7 +117,7 @@ function move(id: string, way: -1 | 1): void {
             ><span class="block text-s text-second">{{ file.about }}</span></span
           >
           <span class="numbers text-second">{{ fileSize(file.bytes) }}</span>
-          <span class="numbers text-second">{{ format(new Date(file.made), 'd MMM HH:mm') }}</span>
+          <span class="numbers text-second">{{ format(new Date(file.made), say`d MMM HH:mm`, inLocale) }}</span>
           <a class="button" :href="api.outputAddress(project.session!.project, file.id)" download
             ><Download :size="15" aria-hidden="true" /> {{ say`Download` }}</a
           >

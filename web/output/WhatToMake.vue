@@ -67,7 +67,7 @@ const crops = [
 const sizes = computed(() =>
   ([1, 2, 4] as const).map((value) => ({
     value,
-    label: { 1: say`as the plate`, 2: 'half', 4: say`a quarter` }[value],
+    label: { 1: say`as the plate`, 2: say`half`, 4: say`a quarter` }[value],
   })),
 )
 const ends = computed(() => [

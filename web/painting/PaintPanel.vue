@@ -73,9 +73,9 @@ const tolerated = still(
   <RunPanel
     v-if="selected.part"
     :title="say`Carry`"
-    verb="carry"
-    past="carried"
-    hand-frame="painted"
+    :verb="say`carry`"
+    :past="say`carried`"
+    :hand-frame="say`painted`"
     :again="say`The spans next to this painted frame are carried anew`"
     @go="painting.carry($event)"
   >

@@ -4,6 +4,7 @@ import { Flag, X } from '@lucide/vue'
 import { format, formatDistanceToNowStrict, isToday } from 'date-fns'
 import { computed, ref } from 'vue'
 import { say } from '#core/say.ts'
+import { inLocale } from '../language/language.ts'
 import IconButton from '../ui/IconButton.vue'
 import { useProject } from './project.ts'
 import type { HistoryEntry } from './steps.ts'
@@ -17,7 +18,9 @@ const stage = ref('')
 const entries = computed(() => [...project.history].reverse())
 const now = computed(() => project.history.findLast(({ done }) => done)?.id ?? '')
 const when = ({ at }: HistoryEntry) =>
-  isToday(at) ? formatDistanceToNowStrict(at, { addSuffix: true }) : format(at, 'd MMM, HH:mm')
+  isToday(at)
+    ? formatDistanceToNowStrict(at, { addSuffix: true, ...inLocale })
+    : format(at, say`d MMM, HH:mm`, inLocale)
 
 function nameStage(): void {
   const name = stage.value.trim().slice(0, 80)

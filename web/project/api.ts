@@ -19,6 +19,7 @@ import { RecordLines } from '#core/records/recordLines.ts'
 import type { AnyRecord, KeptLook } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
 import { say } from '#core/say.ts'
+import { heard } from '../language/language.ts'
 
 /** An answer other than success: `message` is the server's sentence. `status` is 0 where no answer came. */
 export class ServerError extends Refusal {
@@ -73,8 +74,10 @@ async function* textOf(response: Response): AsyncGenerator<string> {
   for (let part = await reader.read(); !part.done; part = await reader.read()) yield part.value
 }
 
-const sentenceOf = (answer: unknown, status: number): string =>
-  (answer as { error?: string } | null)?.error ?? say`The server refused this (${status}). Try again.`
+function sentenceOf(answer: unknown, status: number): string {
+  const error = (answer as { error?: string } | null)?.error
+  return error ? heard(error) : say`The server refused this (${status}). Try again.`
+}
 
 export interface OutputFile {
   id: string

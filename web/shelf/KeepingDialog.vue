@@ -7,6 +7,7 @@ import { toast } from 'vue-sonner'
 import { fileSize } from '#core/formats/fileSize.ts'
 import type { BackupSummary, Freeable, RoomTaken } from '#core/records/exchange.ts'
 import { say } from '#core/say.ts'
+import { inLocale } from '../language/language.ts'
 import { api } from '../project/api.ts'
 import ChoiceField from '../ui/ChoiceField.vue'
 import IconButton from '../ui/IconButton.vue'
@@ -117,7 +118,9 @@ const freeable = computed(() => taken.value?.freeable ?? [])
                 :aria-label="say`Backup ${backup.at}`"
               >
                 <div class="flex h-8 items-center gap-3">
-                  <span class="numbers flex-1">{{ format(new Date(backup.at), 'EEEE d MMM, HH:mm') }}</span>
+                  <span class="numbers flex-1">{{
+                    format(new Date(backup.at), say`EEEE d MMM, HH:mm`, inLocale)
+                  }}</span>
                   <span class="numbers text-s text-second">{{ fileSize(backup.bytes) }}</span>
                   <button
                     type="button"

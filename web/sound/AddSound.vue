@@ -3,7 +3,7 @@ import { AudioLines } from '@lucide/vue'
 import { computed, ref } from 'vue'
 import { soughtVoices } from '#core/sound/sought.ts'
 import { soughtIn } from '#core/words/sought.ts'
-import { decimals, say } from '#core/say.ts'
+import { decimals, said, say } from '#core/say.ts'
 import { useProject } from '../project/project.ts'
 import SearchDialog from '../ui/SearchDialog.vue'
 import { useSounds } from './sounds.ts'
@@ -45,13 +45,13 @@ function choose(work: () => void): void {
     v-model="open"
     v-model:sought="sought"
     :title="say`Add a sound`"
-    example="hum, step, wind …"
+    :example="say`hum, step, wind …`"
     :search-label="say`Search sounds`"
     @first="takeFirst"
   >
     <div class="scroll-thin min-h-0 flex-1 overflow-y-auto px-4 pb-4">
-      <section v-for="{ group, list } in groups" :key="group" :aria-label="group">
-        <h3 class="heading mt-3 mb-1.5">{{ group }}</h3>
+      <section v-for="{ group, list } in groups" :key="group" :aria-label="said(group)">
+        <h3 class="heading mt-3 mb-1.5">{{ said(group) }}</h3>
         <ul class="grid grid-cols-2 gap-2">
           <li v-for="kind in list" :key="kind.kind">
             <button

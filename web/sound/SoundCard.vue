@@ -179,7 +179,7 @@ const menu = computed<MenuEntry[]>(() => [
             <RangeWord
               v-if="rangeShown"
               :range="sound.range"
-              of="sound"
+              :of="say`sound`"
               @change="
                 sounds.change(sound.id, { range: $event }, say`Choose the frames of a sound`, `range ${sound.id}`)
               "

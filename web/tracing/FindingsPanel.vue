@@ -9,6 +9,7 @@ import { saidTime, usePace } from '../editor/pace.ts'
 import { usePlayback } from '../editor/playback.ts'
 import { useSelection } from '../editor/selection.ts'
 import { useTracing } from '../editor/tracing.ts'
+import { heard } from '../language/language.ts'
 import { useProject } from '../project/project.ts'
 
 /** What is worth a look in the shot, each one click from its frame, and how far the work has come. */
@@ -57,7 +58,7 @@ function markAway({ part: id, frame, to }: Finding): void {
           <TriangleAlert :size="13" class="mt-0.5 shrink-0 text-ember" aria-hidden="true" />
           <span
             ><span v-if="one.frames" class="numbers text-text">{{ one.frames }}</span> {{ one.name }}
-            {{ one.text }}</span
+            {{ heard(one.text) }}</span
           >
         </button>
         <button

@@ -23,7 +23,7 @@ const reasons: Record<Proposal['why'], string> = {
   unsure: say`the follower is not sure`,
 }
 const reasonOf = ({ why, px = 0 }: Proposal) =>
-  px >= 1.5 ? `the in-between may be off by ${Math.round(px)} px` : reasons[why]
+  px >= 1.5 ? say`the in-between may be off by ${Math.round(px)} px` : reasons[why]
 const next = computed(() => motion.plan.find((one) => one.frame !== playback.frame) ?? null)
 const left = computed(() => motion.plan.length)
 const time = computed(() => (pace.pace === null ? null : saidTime(pace.pace * left.value)))

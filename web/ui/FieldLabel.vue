@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { type Word, words } from '#core/words/words.ts'
+import { type Word, wordName, words } from '#core/words/words.ts'
 import WordTerm from './WordTerm.vue'
 
 /** What a field is called, beside it; one of our words says what it means. */
 const props = defineProps<{ label: string }>()
 const word = computed(() => {
-  const word = props.label.toLowerCase()
-  return word in words ? (word as Word) : null
+  const label = props.label.toLowerCase()
+  return (Object.keys(words) as Word[]).find((word) => wordName(word).toLowerCase() === label) ?? null
 })
 </script>
 

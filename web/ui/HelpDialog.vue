@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { answersByChapter, soughtAnswers } from '#core/words/help.ts'
-import { type Word, words } from '#core/words/words.ts'
+import { type Word, wordName, words } from '#core/words/words.ts'
 import { say } from '#core/say.ts'
 import ChapterList from './ChapterList.vue'
 import SearchDialog from './SearchDialog.vue'
@@ -10,7 +10,8 @@ import WordDrawing from './WordDrawing.vue'
 /** Help by what somebody wants, and our words with their drawings. */
 const open = defineModel<boolean>({ required: true })
 const sought = ref('')
-const chapters = [...answersByChapter.map(({ chapter }) => chapter), say`Our words`]
+const ourWords = say`Our words`
+const chapters = [...answersByChapter.map(({ chapter }) => chapter), ourWords]
 const chapter = ref(chapters[0]!)
 const shown = computed(() =>
   sought.value.trim()
@@ -24,20 +25,20 @@ const shown = computed(() =>
     v-model="open"
     v-model:sought="sought"
     :title="say`Help`"
-    example="my blade is cut off …"
+    :example="say`my blade is cut off …`"
     :search-label="say`What do you want to do?`"
   >
     <div class="flex min-h-0 flex-1">
       <ChapterList v-model="chapter" v-model:sought="sought" :label="say`Chapters`" :chapters="chapters" />
       <dl
-        v-if="chapter === 'Our words' && !sought"
+        v-if="chapter === ourWords && !sought"
         class="scroll-thin grid min-h-0 flex-1 grid-cols-2 gap-x-6 gap-y-3 overflow-y-auto p-4"
         tabindex="0"
       >
         <div v-for="(says, word) in words" :key="word" class="grid grid-cols-[92px_1fr] gap-x-3">
           <dt class="contents font-semibold">
             <WordDrawing :of="word as Word" class="row-span-2 h-[46px] w-[92px]" />
-            <span class="block first-letter:uppercase">{{ word }}</span>
+            <span class="block first-letter:uppercase">{{ wordName(word as Word) }}</span>
           </dt>
           <dd class="text-second">{{ says }}</dd>
         </div>

@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 import type { NumberParameter } from '#core/parameters/parameters.ts'
 import { valueOf, writtenOf } from '#core/parameters/written.ts'
-import { decimals } from '#core/say.ts'
+import { decimals, said } from '#core/say.ts'
 import FieldLabel from './FieldLabel.vue'
 import { typedNumber } from './typedNumber.ts'
 
@@ -22,7 +22,7 @@ const emit = defineEmits<{ 'update:modelValue': [value: number] }>()
 
 /** Units that would run into their number. */
 const short: Record<string, string> = { frames: 'f', stops: 'st', semitones: 'st' }
-const unit = computed(() => short[props.of.unit] ?? props.of.unit)
+const unit = computed(() => short[props.of.unit] ?? said(props.of.unit))
 const digits = computed(() => Math.max(0, Math.ceil(-Math.log10(writtenOf({ unit: props.of.unit }, props.of.step)))))
 const written = computed(() => decimals(writtenOf(props.of, props.modelValue), digits.value))
 const typed = ref<string | null>(null)

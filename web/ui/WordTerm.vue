@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { autoUpdate, flip, offset, shift, useFloating } from '@floating-ui/vue'
 import { useId, ref, useTemplateRef } from 'vue'
-import { type Word, words } from '#core/words/words.ts'
+import { type Word, wordName, words } from '#core/words/words.ts'
 import WordDrawing from './WordDrawing.vue'
 
 /** One of our words that says what it means, in a sentence and a small drawing, to the mouse and to the keyboard. */
@@ -47,7 +47,7 @@ function leave(event: KeyboardEvent): void {
     @focus="at(($event.target as HTMLElement).matches(':focus-visible'))"
     @blur="at(false)"
     @keydown.escape="leave"
-    ><slot>{{ of }}</slot></span
+    ><slot>{{ wordName(of) }}</slot></span
   >
   <Teleport v-if="open" to="body">
     <div

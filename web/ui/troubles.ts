@@ -1,6 +1,7 @@
 import { toast } from 'vue-sonner'
 import { isRefusal } from '#core/refusal.ts'
 import { say } from '#core/say.ts'
+import { heard } from '../language/language.ts'
 
 /** Troubles that are remembered. */
 const most = 50
@@ -24,7 +25,7 @@ function note(error: unknown, doing: string): void {
  * the log. `doing` completes "could not".
  */
 export function sentenceOf(error: unknown, doing: string): string {
-  if (isRefusal(error)) return error.message
+  if (isRefusal(error)) return heard(error.message)
   note(error, doing)
   if (error instanceof Error && error.name === 'QuotaExceededError')
     return say`Wisp Trail could not ${doing}: this browser has no room left on its disk. Free some space and try again.`

@@ -5,7 +5,7 @@ import { signals } from '#core/parameters/drives.ts'
 import { isDrive, type Parameter, type Setting } from '#core/parameters/parameters.ts'
 import { valueOf, writtenOf } from '#core/parameters/written.ts'
 import { colourName } from '#core/pixels/colour/colourName.ts'
-import { say } from '#core/say.ts'
+import { decimals, said, say } from '#core/say.ts'
 import { useProject } from '../../project/project.ts'
 import ColourChoice from '../../ui/ColourChoice.vue'
 import WordChoice from '../../ui/WordChoice.vue'
@@ -57,13 +57,13 @@ const clips = computed(() => project.clips.map((media) => ({ value: media.id, la
       class="word numbers grow-with bg-transparent"
       :aria-label="p.label"
       inputmode="decimal"
-      :value="typed ?? number"
+      :value="typed ?? decimals(number)"
       @focus="($event.target as HTMLInputElement).select()"
       @input="typed = ($event.target as HTMLInputElement).value"
       @blur="take"
       @keydown.enter="($event.target as HTMLInputElement).blur()"
     />
-    {{ p.unit }}
+    {{ said(p.unit) }}
   </span>
   <ColourChoice
     v-else-if="p.type === 'colour'"

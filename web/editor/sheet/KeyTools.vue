@@ -3,7 +3,7 @@ import { Spline } from '@lucide/vue'
 import { computed } from 'vue'
 import type { Ease } from '#core/parameters/curves.ts'
 import MenuButton, { type MenuEntry } from '../../ui/MenuButton.vue'
-import { say } from '#core/say.ts'
+import { said, say } from '#core/say.ts'
 import { bends } from '../settings/bends.ts'
 import type CurveLanes from './CurveLanes.vue'
 import { useKeyClip } from './numbers.ts'
@@ -34,7 +34,7 @@ const timing = computed<MenuEntry[]>(() => [
       :aria-pressed="lanes?.shaped?.key.ease === how"
       @click="lanes?.ease(how)"
     >
-      {{ how }}
+      {{ said(how) }}
     </button>
     <MenuButton :label="say`More for these keys`" up :entries="timing" button-class="icon-button !size-7"
       ><Spline :size="16" aria-hidden="true"
