@@ -156,6 +156,10 @@ export const rooms = {
     holds: 'what tests and measurements share: clips, ffmpeg, OpenCV, the application, its editor as a page object',
     uses: ['core'],
   },
+  'lab/language': {
+    holds: 'every text that the program says, and whether each language has a wording for it',
+    uses: ['core', 'web/language'],
+  },
   'lab/ground': { holds: 'props laid over filmed clips, with their truth', uses: ['core', 'lab/support'] },
   'lab/scenes': { holds: 'scenes that draw footage, with their truth', uses: ['core', 'lab/support'] },
   'lab/demo': {

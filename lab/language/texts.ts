@@ -15,6 +15,7 @@ export interface Text {
 export async function everyText(): Promise<Text[]> {
   const all = new Map<string, Text>()
   const add = (text: string, where: string, about = '') => {
+    if (!text) return
     const known = all.get(text)
     if (!known) all.set(text, { text, where, about })
     else if (about && !known.about) known.about = about

@@ -1,6 +1,7 @@
 import { closeSync, existsSync, openSync, readdirSync, readSync, statSync } from 'node:fs'
 import { dirname, join } from 'node:path'
 import Libsql from 'libsql'
+import { say } from '#core/say.ts'
 import { listBackups } from './backupFiles.ts'
 import { migrations } from './migrations.ts'
 import { type StartChoice, StartTrouble } from './startTrouble.ts'
@@ -23,7 +24,7 @@ export function inspect(file: string, chosen = ''): { behind: boolean } {
     if (chosen !== anew) refuseIfLost(file)
     return { behind: false }
   }
-  if (firstBytes(file) !== 'SQLite format 3\0') throw damaged(file, 'it does not begin like one')
+  if (firstBytes(file) !== 'SQLite format 3\0') throw damaged(file, say`it does not begin like one`)
   const hasLog = existsSync(`${file}-wal`)
   const database = new Libsql(file)
   neverClosed.push(database)
@@ -31,15 +32,15 @@ export function inspect(file: string, chosen = ''): { behind: boolean } {
     const been = migrationsOf(database)
     if (been.some((name) => timeOf({ name }) > newestOfOurs))
       throw new StartTrouble(
-        `The projects in ${dirname(file)} were written by a newer version of Wisp Trail; nothing was touched. Start that version, or set WISP_DATA to another folder.`,
+        say`The projects in ${dirname(file)} were written by a newer version of Wisp Trail; nothing was touched. Start that version, or set WISP_DATA to another folder.`,
       )
     const { quick_check: found } = database.prepare('PRAGMA quick_check(1)').get() as { quick_check: string }
     if (found !== 'ok') throw damaged(file, found)
     const { user_version: state } = database.prepare('PRAGMA user_version').get() as { user_version: number }
     if (state === inUse && !hasLog && chosen !== withoutLog)
       throw new StartTrouble(
-        `The log of ${file} is missing, and with it the last changes; nothing was touched. A copy of a database that was in use needs the file beside it that ends in -wal: put it there and start again, or go on without.`,
-        [{ id: withoutLog, label: 'Go on without the last changes' }, ...backupChoices(file)],
+        say`The log of ${file} is missing, and with it the last changes; nothing was touched. A copy of a database that was in use needs the file beside it that ends in -wal: put it there and start again, or go on without.`,
+        [{ id: withoutLog, label: say`Go on without the last changes` }, ...backupChoices(file)],
       )
     return { behind: migrations.some(({ name }) => !been.includes(name)) }
   } catch (error) {
@@ -83,11 +84,11 @@ const asRead = { weekday: 'long', day: 'numeric', month: 'long', hour: '2-digit'
 const backupChoices = (file: string): StartChoice[] =>
   listBackups(dirname(file))
     .slice(0, 5)
-    .map(({ name, at }) => ({ id: `backup ${name}`, label: `Go back to ${at.toLocaleString('en-GB', asRead)}` }))
+    .map(({ name, at }) => ({ id: `backup ${name}`, label: say`Go back to ${at.toLocaleString('en-GB', asRead)}` }))
 
 const damaged = (file: string, why: string) =>
   new StartTrouble(
-    `The project database ${file} is damaged (${why}); nothing was touched. Go back to a backup: the damaged file is kept beside it.`,
+    say`The project database ${file} is damaged (${why}); nothing was touched. Go back to a backup: the damaged file is kept beside it.`,
     backupChoices(file),
   )
 
@@ -97,7 +98,7 @@ function refuseIfLost(file: string): void {
   const clips = existsSync(join(folder, 'footage')) && readdirSync(join(folder, 'footage')).length > 0
   if (!clips && listBackups(folder).length === 0) return
   throw new StartTrouble(
-    `The project database ${file} is ${existsSync(file) ? 'empty' : 'gone'}, but there are clips or backups beside it. Put the database back and start again, or go on from what is here.`,
-    [...backupChoices(file), { id: anew, label: 'Begin with an empty shelf' }],
+    say`The project database ${file} is ${existsSync(file) ? say`empty` : say`gone`}, but there are clips or backups beside it. Put the database back and start again, or go on from what is here.`,
+    [...backupChoices(file), { id: anew, label: say`Begin with an empty shelf` }],
   )
 }

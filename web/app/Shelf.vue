@@ -1,12 +1,24 @@
 <script setup lang="ts">
-import { ArchiveRestore, CircleHelp, Copy, Ellipsis, FolderInput, PackageOpen, Pencil, Plus, Trash2 } from '@lucide/vue'
+import {
+  ArchiveRestore,
+  CircleHelp,
+  Copy,
+  Ellipsis,
+  FolderInput,
+  Languages,
+  PackageOpen,
+  Pencil,
+  Plus,
+  Trash2,
+} from '@lucide/vue'
 import { formatDistanceToNow } from 'date-fns'
 import { defineAsyncComponent, onMounted, ref, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
 import { toast } from 'vue-sonner'
 import type { ProjectSummary } from '#core/records/exchange.ts'
 import { decimals, say } from '#core/say.ts'
-import { inLocale } from '../language/language.ts'
+import { heard } from '../language/heard.ts'
+import { chooseLanguage, inLocale, languageName, languages, type LanguageName } from '../language/language.ts'
 import { helpShown } from '../editor/actions.ts'
 import { guiding } from '../editor/guide.ts'
 import { api, ServerError } from '../project/api.ts'
@@ -146,10 +158,15 @@ const menu = (project: ProjectSummary): MenuEntry[] => [
   { label: say`Take out as a file`, icon: PackageOpen, run: () => void (leaving.value = project) },
   { label: say`Delete`, icon: Trash2, danger: true, run: () => attend(remove(project), say`delete the project`) },
 ]
+const tongues: MenuEntry[] = (Object.keys(languages) as LanguageName[]).map((name) => ({
+  label: languages[name],
+  disabled: name === languageName,
+  run: () => chooseLanguage(name),
+}))
 const facts = (project: ProjectSummary): string => {
   if (project.damaged) return say`Damaged: bring it back from a backup`
   if (project.shots === 0) return say`No footage yet`
-  const shots = project.shots === 1 ? '1 shot' : say`${project.shots} shots`
+  const shots = project.shots === 1 ? say`1 shot` : say`${project.shots} shots`
   return `${shots}, ${decimals(project.seconds, 1)} s`
 }
 onMounted(load)
@@ -160,6 +177,9 @@ onMounted(load)
     <header class="mx-auto flex max-w-6xl items-center gap-3 px-8 pt-8 pb-6">
       <AppMark />
       <h1 class="flex-1 text-xl font-semibold">{{ say`Wisp Trail` }}</h1>
+      <MenuButton :label="say`Language`" :entries="tongues" button-class="button-quiet">
+        <Languages :size="15" aria-hidden="true" /> {{ languages[languageName] }}
+      </MenuButton>
       <button type="button" class="button-quiet" @click="helpShown = true">
         <CircleHelp :size="15" aria-hidden="true" /> {{ say`Help` }}
       </button>
@@ -185,7 +205,7 @@ onMounted(load)
           class="button"
           @click="choose(choice.id)"
         >
-          {{ choice.label }}
+          {{ heard(choice.label) }}
         </button>
       </div>
     </section>

@@ -194,7 +194,9 @@ export const useTracing = defineStore('tracing', () => {
     const held = clipboard.value
     if (!part || !held || refuseLocked(part)) return
     if (held.kind !== part.kind) {
-      toast.error(say`The copied shape is ${oneOfKind[held.kind as PartKindName]} and ${part.name} is ${oneOfKind[part.kind as PartKindName]}.`)
+      toast.error(
+        say`The copied shape is ${oneOfKind[held.kind as PartKindName]} and ${part.name} is ${oneOfKind[part.kind as PartKindName]}.`,
+      )
       return
     }
     const count = opened.track(part).keys[0]?.points.length

@@ -1,5 +1,15 @@
 import { fill } from '#core/say.ts'
 
+let rewording = (sentence: string): string => sentence
+
+/** A sentence that the server or a worker has said in English, in the language of the page. */
+export const heard = (sentence: string): string => rewording(sentence)
+
+/** From now on what is heard is said so. */
+export function hear(by: (sentence: string) => string): void {
+  rewording = by
+}
+
 /** Letters outside its slots from which a text is known for sure by them. */
 const sure = 10
 

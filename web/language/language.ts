@@ -1,6 +1,6 @@
 import type { Locale } from 'date-fns'
 import { fill, speak } from '#core/say.ts'
-import { reworded } from './heard.ts'
+import { hear, reworded } from './heard.ts'
 
 /** Languages that the page speaks, each under its own name. */
 export const languages = { en: 'English', de: 'Deutsch' } as const
@@ -24,9 +24,6 @@ export function chooseLanguage(name: LanguageName): void {
 
 /** For dates: in whose words they are. */
 export let inLocale: { locale?: Locale } = {}
-/** A sentence that the server or a worker has said in English. */
-export let heard = (sentence: string): string => sentence
-
 /** Begins to speak; before any other part of the page is imported. */
 export async function beginToSpeak(): Promise<void> {
   document.documentElement.lang = languageName
@@ -61,5 +58,5 @@ export async function beginToSpeak(): Promise<void> {
       }),
   })
   inLocale = { locale: de }
-  heard = reworded(messages)
+  hear(reworded(messages))
 }

@@ -19,7 +19,7 @@ import { RecordLines } from '#core/records/recordLines.ts'
 import type { AnyRecord, KeptLook } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
 import { say } from '#core/say.ts'
-import { heard } from '../language/language.ts'
+import { heard } from '../language/heard.ts'
 
 /** An answer other than success: `message` is the server's sentence. `status` is 0 where no answer came. */
 export class ServerError extends Refusal {

@@ -9,7 +9,7 @@ import { saidTime, usePace } from '../editor/pace.ts'
 import { usePlayback } from '../editor/playback.ts'
 import { useSelection } from '../editor/selection.ts'
 import { useTracing } from '../editor/tracing.ts'
-import { heard } from '../language/language.ts'
+import { heard } from '../language/heard.ts'
 import { useProject } from '../project/project.ts'
 
 /** What is worth a look in the shot, each one click from its frame, and how far the work has come. */

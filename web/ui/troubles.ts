@@ -1,7 +1,7 @@
 import { toast } from 'vue-sonner'
 import { isRefusal } from '#core/refusal.ts'
 import { say } from '#core/say.ts'
-import { heard } from '../language/language.ts'
+import { heard } from '../language/heard.ts'
 
 /** Troubles that are remembered. */
 const most = 50
@@ -16,7 +16,7 @@ const isGivenUp = (error: unknown) => error instanceof Error && givenUp.includes
 function note(error: unknown, doing: string): void {
   const what = error instanceof Error ? (error.stack ?? `${error.name}: ${error.message}`) : String(error)
   console.error(`Could not ${doing}:`, error)
-  log.push(say`${new Date().toISOString()} could not ${doing}\n${what}`)
+  log.push(`${new Date().toISOString()} could not ${doing}\n${what}`)
   if (log.length > most) log.shift()
 }
 
