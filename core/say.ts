@@ -11,6 +11,8 @@ export interface Language {
    * tells apart what is one word in English only, as the frame of a clip and the one around a picture.
    */
   wording(text: string, values: readonly string[], about?: string): string
+  /** A title as it stands within a sentence. */
+  amid(title: string): string
   /** How a number is written, with so many decimals where `digits` is given. */
   number(value: number, digits?: number): string
 }
@@ -21,6 +23,7 @@ export const fill = (wording: string, values: readonly string[]): string =>
 
 const english: Language = {
   wording: fill,
+  amid: (title) => title.toLowerCase(),
   number: (value, digits) => (digits === undefined ? String(value) : value.toFixed(digits)),
 }
 let language = english
@@ -43,6 +46,9 @@ export const say = (parts: TemplateStringsArray, ...values: readonly (string | n
 
 /** The wording of a text that stands in a table or a description; `about` what, see {@link Language.wording}. */
 export const said = (text: string, about?: string): string => language.wording(text, [], about)
+
+/** A title as it stands within a sentence: in English in small letters. */
+export const amid = (title: string): string => language.amid(title)
 
 /** A number as the language writes it, with so many decimals where `digits` is given. */
 export const decimals = (value: number, digits?: number): string => language.number(value, digits)

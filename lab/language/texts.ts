@@ -20,7 +20,7 @@ export async function everyText(): Promise<Text[]> {
     if (!known) all.set(text, { text, where, about })
     else if (about && !known.about) known.about = about
   }
-  for (const file of sources()) for (const text of markedIn(file)) add(text, file)
+  for (const file of sources()) for (const { text, about } of markedIn(file)) add(text, file, about)
   for (const [text, about] of await tabled()) add(text, 'a table of the core', about)
   return [...all.values()]
 }
@@ -33,8 +33,11 @@ const sources = (): string[] =>
       .sort(),
   )
 
-/** The texts of all say`…` of a file, slots for their values. */
-function markedIn(file: string): string[] {
+/** A text as it is marked in a source. */
+type Marked = Pick<Text, 'text' | 'about'>
+
+/** The texts of all say`…` and said('…') of a file, slots for their values. */
+function markedIn(file: string): Marked[] {
   const source = readFileSync(file, 'utf8')
   if (!file.endsWith('.vue')) return markedInScript(source)
   const { scriptSetup, template } = parse(source).descriptor
@@ -44,16 +47,19 @@ function markedIn(file: string): string[] {
   ]
 }
 
-function markedInScript(code: string): string[] {
-  const found: string[] = []
+function markedInScript(code: string): Marked[] {
+  const found: Marked[] = []
   const visit = (node: ts.Node): void => {
     if (ts.isTaggedTemplateExpression(node) && node.tag.getText() === 'say') {
       const { template } = node
-      found.push(
-        ts.isNoSubstitutionTemplateLiteral(template)
-          ? template.text
-          : slotted([template.head.text, ...template.templateSpans.map(({ literal }) => literal.text)]),
-      )
+      const text = ts.isNoSubstitutionTemplateLiteral(template)
+        ? template.text
+        : slotted([template.head.text, ...template.templateSpans.map(({ literal }) => literal.text)])
+      found.push({ text, about: '' })
+    } else if (ts.isCallExpression(node) && node.expression.getText() === 'said') {
+      const [text, about] = node.arguments
+      if (text && ts.isStringLiteral(text))
+        found.push({ text: text.text, about: about && ts.isStringLiteral(about) ? about.text : '' })
     }
     ts.forEachChild(node, visit)
   }
@@ -84,6 +90,7 @@ async function tabled(): Promise<Map<string, string>> {
       note(text, about)
       return fill(text, values)
     },
+    amid: (title) => title,
     number: String,
   })
   const { effectKinds } = await import('#core/effects/catalogue.ts')

@@ -18,7 +18,7 @@ import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
 import { useSelection } from '../editor/selection.ts'
 import { keysOf, shortcuts, type ShortcutName } from '../editor/shortcuts.ts'
-import { chooseLanguage, languageName, languages, type LanguageName } from '../language/language.ts'
+import { chooseLanguage, languageName, languageNames, languages } from '../language/language.ts'
 import { useProject } from '../project/project.ts'
 import { useSounds } from '../sound/sounds.ts'
 import { attend } from '../ui/troubles.ts'
@@ -80,10 +80,10 @@ const commands = computed<Command[]>(() => [
   },
   { name: say`What was done`, about: say`Project`, words: say`history undo back stages`, run: () => emit('past') },
   { name: say`Help`, about: say`Project`, words: say`how question manual`, run: () => void (helpShown.value = true) },
-  ...(Object.keys(languages) as LanguageName[])
+  ...languageNames
     .filter((name) => name !== languageName)
     .map((name) => ({
-      name: languages[name],
+      name: languages[name].name,
       about: say`Language`,
       words: say`speak translate English German Deutsch`,
       run: () => chooseLanguage(name),

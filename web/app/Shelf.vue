@@ -18,7 +18,7 @@ import { toast } from 'vue-sonner'
 import type { ProjectSummary } from '#core/records/exchange.ts'
 import { decimals, say } from '#core/say.ts'
 import { heard } from '../language/heard.ts'
-import { chooseLanguage, inLocale, languageName, languages, type LanguageName } from '../language/language.ts'
+import { chooseLanguage, inLocale, languageName, languageNames, languages } from '../language/language.ts'
 import { helpShown } from '../editor/actions.ts'
 import { guiding } from '../editor/guide.ts'
 import { api, ServerError } from '../project/api.ts'
@@ -158,8 +158,8 @@ const menu = (project: ProjectSummary): MenuEntry[] => [
   { label: say`Take out as a file`, icon: PackageOpen, run: () => void (leaving.value = project) },
   { label: say`Delete`, icon: Trash2, danger: true, run: () => attend(remove(project), say`delete the project`) },
 ]
-const tongues: MenuEntry[] = (Object.keys(languages) as LanguageName[]).map((name) => ({
-  label: languages[name],
+const tongues: MenuEntry[] = languageNames.map((name) => ({
+  label: languages[name].name,
   disabled: name === languageName,
   run: () => chooseLanguage(name),
 }))
@@ -178,7 +178,7 @@ onMounted(load)
       <AppMark />
       <h1 class="flex-1 text-xl font-semibold">{{ say`Wisp Trail` }}</h1>
       <MenuButton :label="say`Language`" :entries="tongues" button-class="button-quiet">
-        <Languages :size="15" aria-hidden="true" /> {{ languages[languageName] }}
+        <Languages :size="15" aria-hidden="true" /> {{ languages[languageName].name }}
       </MenuButton>
       <button type="button" class="button-quiet" @click="helpShown = true">
         <CircleHelp :size="15" aria-hidden="true" /> {{ say`Help` }}
@@ -252,8 +252,10 @@ onMounted(load)
           /></MenuButton>
         </div>
         <p class="flex justify-between gap-2 text-second">
-          <span>{{ facts(project) }}</span>
-          <span>{{ formatDistanceToNow(new Date(project.changed), { addSuffix: true, ...inLocale }) }}</span>
+          <span class="whitespace-nowrap">{{ facts(project) }}</span>
+          <span class="truncate">{{
+            formatDistanceToNow(new Date(project.changed), { addSuffix: true, ...inLocale })
+          }}</span>
         </p>
         <div
           v-if="project.traced !== null"

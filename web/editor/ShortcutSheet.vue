@@ -3,7 +3,7 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
 import { Search } from '@lucide/vue'
 import { computed, ref, watch } from 'vue'
 import { soughtIn } from '#core/words/sought.ts'
-import { say } from '#core/say.ts'
+import { amid, say } from '#core/say.ts'
 import { sentenceOf } from '../ui/troubles.ts'
 import { useSelection } from './selection.ts'
 import { assign, keysOf, ownKeys, patternOf, type Shortcut, shortcuts, shown } from './shortcuts.ts'
@@ -47,7 +47,7 @@ const groups = computed(() => {
     ]
   const inHand = all.filter((one) => one.tools?.includes(selected.tool))
   const tool = all.find((one) => one.run === selected.tool)?.does.split(':')[0]
-  return [{ name: say`In hand: ${tool?.toLowerCase() ?? selected.tool}`, keys: inHand }, ...shortcuts].filter(
+  return [{ name: say`In hand: ${tool ? amid(tool) : selected.tool}`, keys: inHand }, ...shortcuts].filter(
     (group) => group.keys.length,
   )
 })

@@ -17,7 +17,7 @@ import { makeKey } from '#core/records/make.ts'
 import type { AnyRecord, Member, Part } from '#core/records/types.ts'
 import { partKind, type PartKindName } from '#core/shapes/registry.ts'
 import type { Template } from '#core/shapes/templates.ts'
-import { say } from '#core/say.ts'
+import { amid, say } from '#core/say.ts'
 import { newId, useProject } from '../project/project.ts'
 import { useOpenShot } from './openShot.ts'
 import { usePlayback } from './playback.ts'
@@ -73,7 +73,7 @@ export const useCast = defineStore('cast', () => {
   }
 
   function addPart(member: Member, kind: PartKindName, points?: readonly number[]): boolean {
-    const part = newPart(records(), member, { name: partKind(kind).title.toLowerCase(), kind }, newId)
+    const part = newPart(records(), member, { name: amid(partKind(kind).title), kind }, newId)
     const key = points ? [makeKey(part.id, playback.frame, points)] : []
     const done = project.commit(say`Add a part to ${member.name}`, { put: [part, ...key], remove: [] })
     if (done) selected.choosePart(part)
@@ -92,7 +92,8 @@ export const useCast = defineStore('cast', () => {
     const now = project.get('part', part.id)
     if (!now) return
     const settings = { ...now.settings, [name]: value }
-    change(now, { settings }, say`Set ${name} of ${part.name}`, `setting ${part.id} ${name}`)
+    const label = partKind(part.kind).settings.find((one) => one.name === name)?.label ?? name
+    change(now, { settings }, say`Set ${amid(label)} of ${part.name}`, `setting ${part.id} ${name}`)
   }
 
   /** The member or part once more, with its keys, behind the original. */

@@ -6,7 +6,7 @@ import type { EffectKind } from '#core/effects/effect.ts'
 import { opacityParameter } from '#core/parameters/opacity.ts'
 import { blendNames, blends } from '#core/pixels/colour/blend.ts'
 import type { Effect } from '#core/records/types.ts'
-import { say } from '#core/say.ts'
+import { amid, say } from '#core/say.ts'
 import CastChip from '../editor/CastChip.vue'
 import { useOpenShot } from '../editor/openShot.ts'
 import { useSelection } from '../editor/selection.ts'
@@ -244,10 +244,7 @@ const menu = computed<MenuEntry[]>(() => [
         </p>
         <p v-if="trouble" class="pb-1 leading-5 text-ember" role="status">{{ trouble }}</p>
       </div>
-      <MenuButton
-        :label="say`More for this ${kind.title.toLowerCase()}`"
-        :entries="menu"
-        button-class="icon-button !size-6"
+      <MenuButton :label="say`More for this ${amid(kind.title)}`" :entries="menu" button-class="icon-button !size-6"
         ><Ellipsis :size="15" aria-hidden="true"
       /></MenuButton>
     </div>

@@ -16,7 +16,7 @@ import { cardOf, cardsFor, type Look } from '#core/looks/looks.ts'
 import { opacityParameter } from '#core/parameters/opacity.ts'
 import type { Setting } from '#core/parameters/parameters.ts'
 import type { Effect, KeptLook, Member, Shot } from '#core/records/types.ts'
-import { say } from '#core/say.ts'
+import { amid, say } from '#core/say.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { useSelection } from '../editor/selection.ts'
 import { newId, useProject } from '../project/project.ts'
@@ -51,7 +51,7 @@ export const useEffects = defineStore('effects', () => {
   function add(kind: string): void {
     if (kind === 'takeOver') return joinOn()
     const effect = newCard(records(), opened.shotId, kind, opened.reachable, selected.part?.member ?? '', newId)
-    if (project.commit(say`Add ${effectKind(kind).title.toLowerCase()}`, { put: [effect], remove: [] }))
+    if (project.commit(say`Add ${amid(effectKind(kind).title)}`, { put: [effect], remove: [] }))
       selected.effectId = effect.id
   }
 
@@ -109,7 +109,7 @@ export const useEffects = defineStore('effects', () => {
       change(
         now,
         { settings: { ...now.settings, [name]: value } },
-        say`Set ${label.toLowerCase()}`,
+        say`Set ${amid(label)}`,
         `effect ${effect.id} ${name}`,
       )
   }
@@ -137,7 +137,7 @@ export const useEffects = defineStore('effects', () => {
   }
   function remove(effect: Effect): void {
     const all = [effect, ...togetherWith(effect)]
-    const what = all.length > 1 ? say`${all.length} cards` : effectKind(effect.kind).title.toLowerCase()
+    const what = all.length > 1 ? say`${all.length} cards` : amid(effectKind(effect.kind).title)
     const name = all.length > 1 ? say`All of ${what}` : effectKind(effect.kind).title
     project.remove(
       say`Delete ${what}`,
@@ -147,7 +147,7 @@ export const useEffects = defineStore('effects', () => {
   }
   function duplicate(effect: Effect): void {
     const copy: Effect = { ...effect, id: newId(), order: placesForNew(records(), opened.shotId, 1)[0]! }
-    if (project.commit(say`Duplicate ${effectKind(effect.kind).title.toLowerCase()}`, { put: [copy], remove: [] }))
+    if (project.commit(say`Duplicate ${amid(effectKind(effect.kind).title)}`, { put: [copy], remove: [] }))
       selected.effectId = copy.id
   }
   /** Exchanges the effect with its neighbour in the order of working. */

@@ -2,18 +2,31 @@ import type { Locale } from 'date-fns'
 import { fill, speak } from '#core/say.ts'
 import { hear, reworded } from './heard.ts'
 
-/** Languages that the page speaks, each under its own name. */
-export const languages = { en: 'English', de: 'Deutsch' } as const
+/** A language beside English: what it is called by itself, its wordings, and its words of dates. */
+interface Tongue {
+  name: string
+  wordings(): Promise<{ default: Record<string, string> }>
+  dates(): Promise<Locale>
+}
+
+/** Languages that the page speaks. Another one is a file of wordings and an entry here. */
+export const languages = {
+  en: { name: 'English' },
+  de: {
+    name: 'Deutsch',
+    wordings: () => import('./german.json'),
+    dates: async () => (await import('date-fns/locale/de')).de,
+  } satisfies Tongue,
+}
 export type LanguageName = keyof typeof languages
+export const languageNames = Object.keys(languages) as LanguageName[]
 
 const kept = 'wisp-language'
-const isLanguage = (name: string | null | undefined): name is LanguageName => !!name && name in languages
 
 /** The language of this page: the one that was chosen, else the first of the browser's that it speaks, else English. */
 export const languageName: LanguageName = (() => {
-  const chosen = localStorage.getItem(kept)
-  if (isLanguage(chosen)) return chosen
-  return navigator.languages.map((one) => one.slice(0, 2)).find(isLanguage) ?? 'en'
+  const wanted = [localStorage.getItem(kept), ...navigator.languages.map((one) => one.slice(0, 2))]
+  return wanted.find((one): one is LanguageName => languageNames.some((name) => name === one)) ?? 'en'
 })()
 
 /** Speaks another language from now on. The page is read anew, as its tables of texts are read once. */
@@ -24,22 +37,23 @@ export function chooseLanguage(name: LanguageName): void {
 
 /** For dates: in whose words they are. */
 export let inLocale: { locale?: Locale } = {}
+
 /** Begins to speak; before any other part of the page is imported. */
 export async function beginToSpeak(): Promise<void> {
   document.documentElement.lang = languageName
-  if (languageName === 'en') return
-  const [{ createI18n }, { default: wordings }, { de }] = await Promise.all([
+  const tongue: { name: string } & Partial<Tongue> = languages[languageName]
+  if (!tongue.wordings || !tongue.dates) return
+  const [{ createI18n }, { default: wordings }, locale] = await Promise.all([
     import('vue-i18n'),
-    import('./german.json'),
-    import('date-fns/locale/de'),
+    tongue.wordings(),
+    tongue.dates(),
   ])
-  const messages: Record<string, string> = wordings
   const { global } = createI18n({
     legacy: false,
-    locale: languageName,
-    messages: { [languageName]: messages },
+    locale: languageName as string,
+    messages: { [languageName]: wordings },
     // The English text itself is the key, with its points, braces and all.
-    messageResolver: (_, text) => messages[text] ?? null,
+    messageResolver: (_, text) => wordings[text] ?? null,
     messageCompiler: (wording) => (context: { values: object }) =>
       fill(String(wording), Object.values(context.values) as string[]),
     fallbackFormat: true,
@@ -48,15 +62,18 @@ export async function beginToSpeak(): Promise<void> {
   })
   speak({
     wording: (text, values, about) => {
-      const special = about && `${about}: ${text}`
-      return global.t(special && special in messages ? special : text, values as string[])
+      const special = `${about}: ${text}`
+      return global.t(about && special in wordings ? special : text, values as string[])
     },
-    number: (value, digits = 20) =>
+    // Titles keep their capitals: nouns have them everywhere.
+    amid: (title) => title,
+    number: (value, digits) =>
       global.n(value, {
-        ...{ useGrouping: false, maximumFractionDigits: digits },
-        minimumFractionDigits: digits === 20 ? 0 : digits,
+        useGrouping: false,
+        minimumFractionDigits: digits ?? 0,
+        maximumFractionDigits: digits ?? 20,
       }),
   })
-  inLocale = { locale: de }
-  hear(reworded(messages))
+  inLocale = { locale }
+  hear(reworded(wordings))
 }

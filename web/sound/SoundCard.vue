@@ -163,7 +163,7 @@ const menu = computed<MenuEntry[]>(() => [
                 @update:model-value="sounds.change(sound.id, { target: $event }, say`Choose whom a sound rides on`)"
               />
               <template v-if="source.needs === 'two'">
-                {{ say`and` }}
+                {{ ' ' + say`and` }}
                 <MemberWord
                   needed
                   :label="say`Whom it meets`"

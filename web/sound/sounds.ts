@@ -7,7 +7,7 @@ import type { Setting } from '#core/parameters/parameters.ts'
 import type { FrameRange, Media, Shot, Sound } from '#core/records/types.ts'
 import { soundKind } from '#core/sound/catalogue.ts'
 import { soundRate } from '#core/sound/signal/stereo.ts'
-import { say } from '#core/say.ts'
+import { amid, say } from '#core/say.ts'
 import { castColour } from '../editor/castColours.ts'
 import { useHearing } from '../editor/hearing.ts'
 import { useOpenShot } from '../editor/openShot.ts'
@@ -32,7 +32,7 @@ export const useSounds = defineStore('sounds', () => {
 
   function add(kind: string, takes: readonly Media[] = [], frame = playback.frame): void {
     const sound = newSound(project.records()!, opened.shotId, kind, newId, takes, frame)
-    if (project.commit(say`Add ${takes[0]?.name ?? soundKind(kind).title.toLowerCase()}`, { put: [sound], remove: [] }))
+    if (project.commit(say`Add ${takes[0]?.name ?? amid(soundKind(kind).title)}`, { put: [sound], remove: [] }))
       chosenId.value = sound.id
   }
   /** The sound as it is now: that of the clip is kept from its first change on. */
@@ -48,7 +48,7 @@ export const useSounds = defineStore('sounds', () => {
       change(
         id,
         { settings: { ...sound.settings, [name]: value } },
-        say`Set ${(label ?? name).toLowerCase()}`,
+        say`Set ${amid(label ?? name)}`,
         `sound ${id} ${name}`,
       )
   }

@@ -24,14 +24,14 @@ const special = computed(() => timing.pieces.filter((piece) => wordsOf(piece)))
   >
     <button type="button" class="block w-full text-left leading-7 text-second" @click="selected.timing = true">
       <strong class="font-semibold text-text">{{ say`Time` }}</strong>
-      <template v-if="special.length === 0"> {{ say`runs as it was filmed` }}</template>
+      <template v-if="special.length === 0">{{ ' ' + say`runs as it was filmed` }}</template>
       <template v-else>
-        {{ say`of` }} <span class="numbers text-text">{{ opened.length }}</span> {{ say`frames` }}
+        {{ ' ' + say`of` }} <span class="numbers text-text">{{ opened.length }}</span> {{ say`frames` }}
         <template v-for="(piece, i) in special.slice(0, named)" :key="piece.at"
           >{{ i ? ', ' : '' }}<span class="numbers whitespace-nowrap text-text">{{ piece.at }}–{{ piece.to }}</span>
           {{ wordsOf(piece) }}</template
         >
-        <template v-if="special.length > named"> {{ say`and ${special.length - named} more` }}</template>
+        <template v-if="special.length > named">{{ ' ' + say`and ${special.length - named} more` }}</template>
       </template>
     </button>
   </article>

@@ -109,7 +109,8 @@ const onHandKey = computed(() => selected.part && opened.cell(selected.part, pla
         <slot name="beside" />
       </div>
       <p v-if="counts.go !== null" class="mt-1 text-s text-second" data-testid="run-frames">
-        <span class="numbers">{{ counts.go }}</span> {{ say`${counts.go === 1 ? say`frame` : say`frames`} to ${verb}`
+        <span class="numbers">{{ counts.go }}</span>
+        {{ say`${counts.go === 1 ? say`frame` : say`frames`} to be ${past}`
         }}<template v-if="counts.again"
           >, <span class="numbers">{{ counts.again }}</span> {{ say`again` }}</template
         >

@@ -20,7 +20,7 @@ import {
   isDrive,
   type NumberParameter,
 } from '#core/parameters/parameters.ts'
-import { say } from '#core/say.ts'
+import { said, say } from '#core/say.ts'
 import { useProject } from '../../project/project.ts'
 import { useHearing } from '../hearing.ts'
 import { useOpenShot } from '../openShot.ts'
@@ -90,7 +90,7 @@ function noteOf(p: Moving): string {
   if (isDrive(value)) return driveNote(value)
   const curve = curveOf(p)
   const count = curve ? ('keys' in curve ? curve.keys : curve.colours).length : 0
-  return count ? `${count} ${count === 1 ? say`key` : say`keys`}` : say`still`
+  return count ? `${count} ${count === 1 ? say`key` : say`keys`}` : said('still', 'number')
 }
 function driveNote({ signal, of, with: other }: Drive): string {
   const { label, needs } = signals[signal]
