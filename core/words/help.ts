@@ -211,7 +211,7 @@ export const answersByChapter: { chapter: string; answers: Answer[] }[] = [
       },
       {
         asks: say`I deleted something by mistake`,
-        says: say`Ctrl Z takes it back, also after the page was closed. What was done lists every step by name and time, to go back to; backups are on the shelf.`,
+        says: say`Ctrl Z takes it back, also after the page was closed. What was done lists every step by name and time, to go back to, and brings deleted members and parts back by themselves; backups are on the shelf.`,
         words: say`undo restore lost history recover bin`,
       },
       {

@@ -154,6 +154,25 @@ test('a colour comes from the picture, from what is used, by temperature, or fro
     expect(await written()).toBe(clay)
   })
 
+  await test.step('dragged to those that are kept, and still where it came from', async () => {
+    const used = panel.getByRole('button', { name: /^In this project: / }).first()
+    const hex = (await used.getAttribute('title'))!
+    const [from, to] = [
+      (await used.boundingBox())!,
+      (await panel.getByRole('button', { name: /^Keep #/ }).boundingBox())!,
+    ]
+    await page.mouse.move(from.x + 11, from.y + 11)
+    await page.mouse.down()
+    await page.mouse.move(from.x + 14, from.y + 14, { steps: 4 })
+    await page.mouse.move(to.x + 4, to.y + 11, { steps: 12 })
+    await page.mouse.move(to.x + 6, to.y + 11, { steps: 2 })
+    await page.mouse.up()
+    await expect(panel.getByRole('button', { name: `Kept: ${hex}` })).toHaveCount(1)
+    await expect(panel.getByRole('button', { name: `In this project: ${hex}` })).toBeVisible()
+    await panel.getByRole('button', { name: `Kept: ${hex}` }).press('Delete')
+    await expect(panel.getByRole('button', { name: `Kept: ${hex}` })).toHaveCount(0)
+  })
+
   await test.step('kept for every project, and taken out again', async () => {
     await panel.getByRole('button', { name: `Keep ${clay}` }).click()
     await page.keyboard.press('Escape')

@@ -1,6 +1,6 @@
 import { writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
-import { makeClip } from '../support/clips.ts'
+import { makeClip, rodAt } from '../support/clips.ts'
 import { ffmpeg } from '../support/ffmpeg.ts'
 import { EditorPage, expect, test } from './fixtures.ts'
 
@@ -143,4 +143,36 @@ test('who begins with the example is led from there to a file, and can leave it'
   await expect(guide).toBeVisible()
   await editor.step('Output')
   await expect(guide).toContainText('press the green button')
+})
+
+test('who begins with a clip of their own is led from there to a file', async ({ page, app, folder }) => {
+  const editor = new EditorPage(page)
+  const size = { width: 640, height: 360, frames: 24 }
+  const clip = join(folder, 'garden.mp4')
+  await makeClip(clip, size)
+  await page.goto(app.address)
+  await page.getByTestId('clip-picker').setInputFiles(clip)
+  const guide = page.getByTestId('guide')
+  await expect(guide).toContainText('The clip is in')
+  await guide.getByRole('button', { name: 'Trace it' }).click()
+  await editor.shows(0)
+  await expect(guide).toContainText('Click your prop where it is held, then its tip.')
+  const [hx, hy, tx, ty] = rodAt(0, size)
+  await editor.click(hx, hy)
+  await editor.click(tx, ty)
+  // The playhead has stepped on to a frame without a shape: the way back to the key is one press.
+  await guide.getByRole('button', { name: 'Frame 0' }).click()
+  await expect(guide).toContainText('let it be followed')
+  await page.keyboard.press('Shift+C')
+  await guide.getByRole('button', { name: 'Let it burn' }).click({ timeout: 120_000 })
+  await expect(guide).toContainText('choose Blade')
+  await editor.addCard('Blade')
+  await expect(guide).toContainText('It burns.')
+  await guide.getByRole('button', { name: 'Make a file' }).click()
+  await expect(guide).toContainText('press the green button')
+  await page.getByRole('button', { name: /^Render/ }).click()
+  await expect(guide).toContainText('That is the whole way', { timeout: 120_000 })
+  await expect(page.getByRole('region', { name: 'What was made' }).getByRole('listitem')).toContainText('garden')
+  await guide.getByRole('button', { name: 'Done' }).click()
+  await expect(guide).toBeHidden()
 })

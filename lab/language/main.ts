@@ -10,9 +10,9 @@ const worded = JSON.parse(readFileSync(file, 'utf8')) as Record<string, string>
 const texts = await everyText()
 const kept: [string, string][] = []
 for (const { text, about } of texts)
-  for (const key of [text, `${about}: ${text}`]) if (worded[key]) kept.push([key, worded[key]])
+  for (const key of [text, ...[...about].map((one) => `${one}: ${text}`)])
+    if (worded[key]) kept.push([key, worded[key]])
 const missing = texts.filter(({ text }) => !worded[text])
 writeFileSync(file, `${JSON.stringify(Object.fromEntries(kept), null, 2)}\n`)
-for (const { text, where, about } of missing)
-  console.log(JSON.stringify(text), `(${about ? `${about}, ` : ''}${where})`)
+for (const { text, where, about } of missing) console.log(JSON.stringify(text), `(${[...about, where].join(', ')})`)
 console.log(`${texts.length} texts, ${missing.length} without a wording`)

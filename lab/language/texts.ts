@@ -4,11 +4,11 @@ import { parse } from '@vue/compiler-sfc'
 import ts from 'typescript'
 import { fill, slotted, speak } from '#core/say.ts'
 
-/** A text that the program says; `where` the first file that says it, `about` what where that was told. */
+/** A text that the program says; `where` the first file that says it, `about` what it is told of in some places. */
 export interface Text {
   text: string
   where: string
-  about: string
+  about: Set<string>
 }
 
 /** Every text that is marked in the sources or stands in a table of the core, each once, by where it is said. */
@@ -16,9 +16,9 @@ export async function everyText(): Promise<Text[]> {
   const all = new Map<string, Text>()
   const add = (text: string, where: string, about = '') => {
     if (!text) return
-    const known = all.get(text)
-    if (!known) all.set(text, { text, where, about })
-    else if (about && !known.about) known.about = about
+    const known = all.get(text) ?? { text, where, about: new Set() }
+    if (about) known.about.add(about)
+    all.set(text, known)
   }
   for (const file of sources()) for (const { text, about } of markedIn(file)) add(text, file, about)
   for (const [text, about] of await tabled()) add(text, 'a table of the core', about)
@@ -34,7 +34,10 @@ const sources = (): string[] =>
   )
 
 /** A text as it is marked in a source. */
-type Marked = Pick<Text, 'text' | 'about'>
+interface Marked {
+  text: string
+  about: string
+}
 
 /** The texts of all say`…` and said('…') of a file, slots for their values. */
 function markedIn(file: string): Marked[] {
@@ -118,7 +121,7 @@ async function tabled(): Promise<Map<string, string>> {
 }
 
 /** Values that stand on the screen as they are kept: the range of a clip’s colours, tabs. */
-const wordsOfTheirOwn = ['limited', 'full', 'sounds', 'numbers']
+const wordsOfTheirOwn = ['limited', 'full', 'sounds', 'numbers', 'hand']
 
 type Parameters = readonly {
   name: string

@@ -78,7 +78,12 @@ const commands = computed<Command[]>(() => [
     words: say`projects home close`,
     run: () => attend(router.push('/'), say`go to the shelf`),
   },
-  { name: say`What was done`, about: say`Project`, words: say`history undo back stages`, run: () => emit('past') },
+  {
+    name: say`What was done`,
+    about: say`Project`,
+    words: say`history undo back stages bin trash deleted recover`,
+    run: () => emit('past'),
+  },
   { name: say`Help`, about: say`Project`, words: say`how question manual`, run: () => void (helpShown.value = true) },
   ...languageNames
     .filter((name) => name !== languageName)

@@ -93,7 +93,7 @@ export const useFollowing = defineStore('following', () => {
           : []
         return { keys, endings, astray, look: astray ?? neediest(frames, unsure) }
       },
-      stop: () => attend(Promise.resolve(worker.running?.stop()), 'stop'),
+      stop: () => attend(Promise.resolve(worker.running?.stop()), say`stop`),
       label: (count) => say`Follow ${part.name} over ${count} ${count === 1 ? say`frame` : say`frames`}`,
       say({ keys, endings: [ending], look, astray }) {
         const followed = say`${part.name}: ${keys.length} ${keys.length === 1 ? say`frame` : say`frames`} followed.`

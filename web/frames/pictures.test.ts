@@ -108,6 +108,18 @@ describe('finished pictures', () => {
     expect(frames()).toHaveLength(2)
   })
 
+  it('neighbours that are shown, too, come by their nearness, before what lies ahead', async () => {
+    const pictures = await opened(want(1, { around: 3 }))
+    await vi.advanceTimersByTimeAsync(500)
+    const drawn: number[] = []
+    while (asked.length) {
+      drawn.push(asked[0]!.frame)
+      await answer(asked[0]!.frame)
+    }
+    expect(drawn).toEqual([1, 2, 0, 3, 4, 5, 6, 7, 8, 9])
+    expect(pictures.shown()?.fresh).toBe(true)
+  })
+
   it('a change makes its own frames stale and no others; the stale picture is shown until the new one is there', async () => {
     const pictures = await opened(want(2, { from: 2, to: 4 }))
     await vi.advanceTimersByTimeAsync(500)

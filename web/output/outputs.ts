@@ -90,7 +90,7 @@ export const useOutputs = defineStore('outputs', () => {
     stops.set(job.id, new AbortController())
     orders.set(job.id, asked)
     attend(remember(), say`keep the queue over a reload`)
-    attend(run(), 'render')
+    attend(run(), say`render it`)
   }
 
   /** Notes in this browser what waits, in its order. */

@@ -218,7 +218,7 @@ export const usePainting = defineStore('painting', () => {
           getFrame(),
           Comlink.proxy((one: PaintedFrame) => found(one.frame, one)),
         ),
-      stop: () => attend(Promise.resolve(worker.running?.stop()), 'stop'),
+      stop: () => attend(Promise.resolve(worker.running?.stop()), say`stop`),
       label: (count) => say`Carry ${part.name} over ${count} ${count === 1 ? say`frame` : say`frames`}`,
       say({ keys, endings: [ending], aways }) {
         const unsure = keys.filter((one) => one.followed! < followWishes.value.unsure).length

@@ -171,7 +171,7 @@ export const usePlates = defineStore('plates', () => {
   function stop(): boolean {
     if (!run.value) return false
     run.value = { ...run.value, stopping: true }
-    if (worker) attend(worker.remote.stop(), 'stop')
+    if (worker) attend(worker.remote.stop(), say`stop`)
     return true
   }
 

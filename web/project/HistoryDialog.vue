@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
-import { Flag, X } from '@lucide/vue'
+import { ArchiveRestore, Flag, X } from '@lucide/vue'
 import { format, formatDistanceToNowStrict, isToday } from 'date-fns'
 import { computed, ref } from 'vue'
 import { say } from '#core/say.ts'
 import { inLocale } from '../language/language.ts'
 import IconButton from '../ui/IconButton.vue'
+import type { Binned } from './bin.ts'
 import { useProject } from './project.ts'
 import type { HistoryEntry } from './steps.ts'
 
@@ -17,11 +18,16 @@ const stage = ref('')
 /** Newest first, as one looks back. */
 const entries = computed(() => [...project.history].reverse())
 const now = computed(() => project.history.findLast(({ done }) => done)?.id ?? '')
-const when = ({ at }: HistoryEntry) =>
+const when = ({ at }: Pick<HistoryEntry, 'at'>) =>
   isToday(at)
     ? formatDistanceToNowStrict(at, { addSuffix: true, ...inLocale })
     : format(at, say`d MMM, HH:mm`, inLocale)
 
+/** A member by its name; a part with that of its member. */
+function calledOf(record: Binned['record']): string {
+  const member = record.type === 'part' ? project.get('member', record.member) : null
+  return member ? say`${record.name} of ${member.name}` : record.name
+}
 function nameStage(): void {
   const name = stage.value.trim().slice(0, 80)
   if (!name) return
@@ -50,6 +56,28 @@ function nameStage(): void {
             <Flag :size="14" aria-hidden="true" /> {{ say`keep` }}
           </button>
         </form>
+        <section
+          v-if="project.bin.length"
+          class="flex max-h-[35%] shrink-0 flex-col border-b"
+          :aria-label="say`Deleted`"
+        >
+          <h3 class="heading px-4 pt-3 pb-1">{{ say`Deleted` }}</h3>
+          <ul class="scroll-thin min-h-0 overflow-y-auto px-2 pb-2">
+            <li v-for="one in project.bin" :key="one.record.id" class="flex min-h-9 items-center gap-2 pl-2">
+              <span class="min-w-0 flex-1 truncate">{{ calledOf(one.record) }}</span>
+              <span class="shrink-0 text-s text-second">{{ when(one) }}</span>
+              <button
+                type="button"
+                class="button-quiet"
+                :aria-label="say`Bring back ${one.record.name}`"
+                :title="say`As it was deleted; what was done since stays`"
+                @click="project.takeOut(one)"
+              >
+                <ArchiveRestore :size="14" aria-hidden="true" /> {{ say`bring back` }}
+              </button>
+            </li>
+          </ul>
+        </section>
         <p v-if="entries.length === 0" class="p-4 text-second">{{ say`Nothing was done in this project yet.` }}</p>
         <ul v-else class="scroll-thin min-h-0 flex-1 overflow-y-auto p-2" :aria-label="say`Steps, newest first`">
           <li v-for="one in entries" :key="one.id">

@@ -8,6 +8,7 @@ import { say } from '#core/say.ts'
 import { press } from '../ui/press.ts'
 import { attend, tell } from '../ui/troubles.ts'
 import { api } from './api.ts'
+import type { Binned } from './bin.ts'
 import { changeWithMattes, withMattes } from './mattes.ts'
 import { Outbox } from './outbox.ts'
 import { type Clash, type Keeping, ProjectSession, sendOrphans } from './session.ts'
@@ -134,6 +135,10 @@ export const useProject = defineStore('project', () => {
     return true
   }
 
+  /** Takes something out of the bin: it is there again as it was deleted, and what was done since stays. */
+  const takeOut = ({ record, put }: Binned) =>
+    goOver(() => void commit(say`Bring back ${record.name}`, { put, remove: [] }))
+
   /** Goes over steps; the pixels of what comes back from before the page was opened are fetched. */
   function goOver(go: () => void): void {
     go()
@@ -168,6 +173,10 @@ export const useProject = defineStore('project', () => {
     void steps.value
     return session.value?.history ?? []
   })
+  const bin = computed(() => {
+    void steps.value
+    return session.value?.bin ?? []
+  })
   const project = computed(() => all('project')[0] ?? null)
   const shots = computed(() => all('shot'))
   /** Clips, stills and sequences by their names, take 9 before take 10: nothing says when they came in. */
@@ -185,13 +194,14 @@ export const useProject = defineStore('project', () => {
       redoLabel,
       unsent,
       history,
+      bin,
       records,
       project,
       shots,
       media,
       clips,
     },
-    ...{ open, close, commit, remove, loadMattes, get, childrenOf, all },
+    ...{ open, close, commit, remove, takeOut, loadMattes, get, childrenOf, all },
     undo: () => goOver(() => session.value?.undo()),
     redo: () => goOver(() => session.value?.redo()),
     goTo: (id: string) => goOver(() => session.value?.goTo(id)),

@@ -5,6 +5,7 @@ import { Records } from '#core/records/records.ts'
 import { type AnyRecord, type Key, matteElsewhere, parentField } from '#core/records/types.ts'
 import { say } from '#core/say.ts'
 import { attend, sentenceOf } from '../ui/troubles.ts'
+import { type Binned, binOf } from './bin.ts'
 import { ServerError } from './api.ts'
 import type { UnsentChange } from './outbox.ts'
 import { type HistoryEntry, sameRecord, type Step, stepsOf } from './steps.ts'
@@ -99,6 +100,10 @@ export class ProjectSession {
       return { id, label, at, stage, done }
     }
     return [...this.undoSteps.map(entry(true)), ...this.redoSteps.map(entry(false)).reverse()]
+  }
+  /** Members and parts that were deleted, the latest first. */
+  get bin(): Binned[] {
+    return binOf(this.undoSteps, this.records)
   }
   /** Changes that wait in the outbox: only those are counted that are on the browser's disk already. */
   get unsent(): number {

@@ -21,7 +21,7 @@ import {
   smoothedOver,
   tilesOf,
 } from '#core/suggesting/shapes.ts'
-import { say } from '#core/say.ts'
+import { said, say } from '#core/say.ts'
 import { useCast } from '../editor/cast.ts'
 import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
@@ -288,7 +288,7 @@ export const useSuggesting = defineStore('suggesting', () => {
     const put: (Member | Part | Key)[] = []
     for (const [i, { name, shapes }] of outlines.entries()) {
       if (shapes.size === 0) continue
-      const made = cast.freshPart(member, named[what], { name, kind: 'outline' })
+      const made = cast.freshPart(member, named[what], { name: said(name), kind: 'outline' })
       const part = { ...made.part, order: i + 1 }
       put.push(...made.fresh.map((record) => (record.type === 'part' ? part : record)))
       member ??= made.fresh.find((record) => record.type === 'member') as Member

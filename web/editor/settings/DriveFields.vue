@@ -71,10 +71,10 @@ const ends = computed(() => {
   const heard = (end: string) => still(say`Signal ${end}`, '', [-20000, 20000, 0.5], 0, say`${label} in ${unit}`)
   const made = (end: string) => ({ ...props.parameter, label: say`Number ${end}` })
   return [
-    { field: 'from', index: 0, of: heard('from') },
-    { field: 'from', index: 1, of: heard('to') },
-    { field: 'to', index: 0, of: made('from') },
-    { field: 'to', index: 1, of: made('to') },
+    { field: 'from', index: 0, of: heard(say`from`) },
+    { field: 'from', index: 1, of: heard(say`to`) },
+    { field: 'to', index: 0, of: made(say`from`) },
+    { field: 'to', index: 1, of: made(say`to`) },
   ] as const
 })
 const smoothing = still(say`Smoothing`, 'frames', [0, 48, 0.5], 0, say`Frames over which the signal is smoothed.`)
