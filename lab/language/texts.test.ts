@@ -43,8 +43,12 @@ describe('what the server and the workers say', () => {
     )
   })
   it('stays as it is where it is not known, or where too few letters tell what it is', () => {
+    expect(heard('constructor')).toBe('constructor')
     expect(heard('Something else happened.')).toBe('Something else happened.')
     expect(heard('Lord of the reeds')).toBe('Lord of the reeds')
+  })
+  it('is found with a number in a short one, as the checks of a shape say it', () => {
+    expect(reworded(german)('jumps 12 px')).toBe('springt um 12 px')
   })
   it('is found among all wordings within a moment, for every text with its slots filled', () => {
     const all = reworded(german)

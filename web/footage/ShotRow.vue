@@ -14,7 +14,7 @@ import EditableName from '../ui/EditableName.vue'
 import IconButton from '../ui/IconButton.vue'
 import MenuButton, { type MenuEntry } from '../ui/MenuButton.vue'
 import { arithmetic } from '../ui/arithmetic.ts'
-import { attend } from '../ui/troubles.ts'
+import { attend, sentenceOf } from '../ui/troubles.ts'
 import { typedNumber } from '../ui/typedNumber.ts'
 
 /** A shot on the filmstrip of its clip, with its in and out to drag or to type. */
@@ -52,8 +52,8 @@ watch(
           c.imageSmoothingQuality = 'high'
           c.drawImage(small, (w - sw) / 2, (h - sh) / 2, sw, sh, i * slot, 0, slot, height)
         })
-        .catch((error: Error) => {
-          trouble.value = error.message
+        .catch((error: unknown) => {
+          trouble.value = sentenceOf(error, say`read the clip`)
         }),
     )
   },

@@ -11,7 +11,7 @@ export function hear(by: (sentence: string) => string): void {
 }
 
 /** Letters outside its slots from which a text is known for sure by them. */
-const sure = 10
+const sure = 8
 
 /**
  * Finds English sentences again in a language's wordings and says them anew, their values too: what a worker or the
@@ -25,7 +25,7 @@ export function reworded(wordings: Readonly<Record<string, string>>): (sentence:
     .sort((one, other) => other.letters - one.letters)
     .map(({ text }) => ({ text, slots: slotsOf(text), pattern: patternOf(text) }))
   const again = (sentence: string): string => {
-    if (sentence in wordings) return wordings[sentence]!
+    if (Object.hasOwn(wordings, sentence)) return wordings[sentence]!
     for (const { text, slots, pattern } of patterns) {
       const found = pattern.exec(sentence)
       if (!found) continue

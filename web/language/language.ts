@@ -53,7 +53,7 @@ export async function beginToSpeak(): Promise<void> {
     locale: languageName as string,
     messages: { [languageName]: wordings },
     // The English text itself is the key, with its points, braces and all.
-    messageResolver: (_, text) => wordings[text] ?? null,
+    messageResolver: (_, text) => (Object.hasOwn(wordings, text) ? wordings[text]! : null),
     messageCompiler: (wording) => (context: { values: object }) =>
       fill(String(wording), Object.values(context.values) as string[]),
     fallbackFormat: true,
@@ -63,7 +63,7 @@ export async function beginToSpeak(): Promise<void> {
   speak({
     wording: (text, values, about) => {
       const special = `${about}: ${text}`
-      return global.t(about && special in wordings ? special : text, values as string[])
+      return global.t(about && Object.hasOwn(wordings, special) ? special : text, values as string[])
     },
     // Titles keep their capitals: nouns have them everywhere.
     amid: (title) => title,

@@ -213,7 +213,7 @@ export class ProjectSession {
     }
     if (!this.standsAs(step.forward)) {
       this.onNotice(
-        say`"${step.label}" was changed in another tab since; ${way} would overwrite that and was left out.`,
+        say`"${step.label}" was changed in another tab since; ${way === 'undo' ? say`undo` : say`redo`} would overwrite that and was left out.`,
       )
       this.onState()
       return false
