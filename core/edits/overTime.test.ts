@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { makeKey } from '../records/make.ts'
 import { Records } from '../records/records.ts'
 import { makePart } from '../shapes/make.ts'
-import { carriersOf, keyedFrom, likelyShape, rideFrom, shapeOf, wouldCircle } from '../shapes/riding.ts'
+import { carriersFirst, carriersOf, keyedFrom, likelyShape, rideFrom, shapeOf, wouldCircle } from '../shapes/riding.ts'
 import { shapeAt, type Track } from '../shapes/track.ts'
 import { editOverTime, farthestApart, inBetweenAt, stretchedFrame, thinned } from './overTime.ts'
 
@@ -146,6 +146,11 @@ describe('riding', () => {
     expect(shapeOf(records, hand, 10)).toBeNull()
     expect(likelyShape(records, hand, 10)).not.toBeNull()
     records.apply({ put: [], remove: [{ type: 'away', id: 'a' }] })
+  })
+  it('puts what carries before what rides on it, and what rides on nothing in its place', () => {
+    const parts = ['hand', 'ring', 'arm'].map((id) => records.get('part', id)!)
+    expect(carriersFirst(parts).map((one) => one.id)).toEqual(['arm', 'hand', 'ring'])
+    expect(carriersFirst([parts[1]!, parts[0]!]).map((one) => one.id)).toEqual(['ring', 'hand'])
   })
   it('refuses circles, over however many parts, and never runs in one', () => {
     ride('ring', 'hand', 0)

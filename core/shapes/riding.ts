@@ -97,6 +97,21 @@ export function carriersOf(records: Records, on: string): readonly Part[] {
   return part ? [part] : records.childrenOf('part', on)
 }
 
+/** The parts in an order in which each comes after those of them that carry it; else as they were given. */
+export function carriersFirst(parts: readonly Part[]): Part[] {
+  const ordered = new Set<Part>()
+  const add = (part: Part, above: readonly Part[]): void => {
+    if (above.includes(part)) return
+    for (const { part: id } of part.ride?.from ?? []) {
+      const carrier = parts.find((one) => one.id === id)
+      if (carrier) add(carrier, [...above, part])
+    }
+    ordered.add(part)
+  }
+  for (const part of parts) add(part, [])
+  return [...ordered]
+}
+
 /** Whether `part` riding on `on` would, over however many others, be carried by itself. */
 export function wouldCircle(records: Records, part: Part, on: string): boolean {
   const seen = new Set<string>()

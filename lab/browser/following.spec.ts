@@ -56,6 +56,61 @@ test('an oval placed on an eye by hand is followed on, and the frames that were 
   }
 })
 
+test('all parts of a member are followed at one press, say how far they are, are stopped together and undone together', async ({
+  page,
+  demo,
+}) => {
+  const editor = new EditorPage(page)
+  await editor.newProjectWith(demo, mask)
+  for (const eye of ['right eye', 'left eye']) {
+    const [x, y] = middleOf(eye, 0)
+    await editor.go(0)
+    await page.keyboard.press('b')
+    await editor.click(x, y)
+    await editor.click(x + 40, y + 26)
+    await kept(editor)
+  }
+  const ofParts = async () => {
+    const keys = await keysOf(editor)
+    const parts = (await editor.records())
+      .filter((one) => one.type === 'part')
+      .sort((a, b) => Number(a.order) - Number(b.order))
+    return parts.map(({ id }) => keys.filter((key) => (key as unknown as { part: string }).part === id).length)
+  }
+  expect(await ofParts()).toEqual([1, 1])
+  await editor.go(0)
+  const panel = page.getByRole('region', { name: 'Follow' })
+
+  await test.step('stopped in the middle of the second, what was found until then stays', async () => {
+    await page.keyboard.press('Shift+G')
+    await expect(editor.hint).toContainText('2 of 2', { timeout: 60_000 })
+    await expect(panel).toContainText('part 2 of 2')
+    await expect(panel.getByRole('progressbar')).toHaveAttribute('aria-valuenow', /^(5|6|7|8|9)\d$/)
+    await page.keyboard.press('Escape')
+    await expect(page.getByText(/2 of 2 parts followed, \d+ frames/)).toBeVisible({ timeout: 30_000 })
+    await kept(editor)
+    const [first, second] = await ofParts()
+    expect(first).toBeGreaterThan(36)
+    expect(second).toBeLessThan(first!)
+    await expect(editor.frame).toHaveValue('0')
+  })
+  await test.step('both are one step', async () => {
+    await page.keyboard.press('Control+z')
+    await kept(editor)
+    expect(await ofParts()).toEqual([1, 1])
+  })
+  await test.step('the button in the panel does it too; where nothing is left to follow it is said why', async () => {
+    await panel.getByRole('button', { name: 'all 2 parts' }).click()
+    await expect(page.getByText(/2 of 2 parts followed, \d+ frames/)).toBeVisible({ timeout: 120_000 })
+    await kept(editor)
+    const [first, second] = await ofParts()
+    expect(Math.min(first!, second!)).toBeGreaterThan(36)
+    await page.keyboard.press('End')
+    await page.keyboard.press('Shift+G')
+    await expect(page.getByText(/can be followed that way from here/)).toBeVisible()
+  })
+})
+
 const swing = join(demoMedia, 'jetty-swing.mp4')
 const swung = JSON.parse(readFileSync(swing.replace('mp4', 'truth.json'), 'utf8')) as { rods: { points: number[][] }[] }
 const poleAt = (frame: number) => swung.rods[0]!.points[frame] as [number, number, number, number]

@@ -49,7 +49,16 @@ test('an outline: drawn, refused with two points, its points inserted, deleted a
   await kept(editor)
   const part = (await partNamed(editor, 'outline'))!
   expect(nodes((await keysOf(editor, part.id))[0]!)).toBe(4)
-  await expect(page.getByRole('button', { name: 'Choose and move' })).toHaveAttribute('aria-pressed', 'true')
+  await test.step('the tool stays in hand, and a point is still corrected with it', async () => {
+    await expect(page.getByRole('button', { name: /^Outline:/ })).toHaveAttribute('aria-pressed', 'true')
+    await editor.drag([545, 520], [540, 524])
+    await kept(editor)
+    const [key, another] = await keysOf(editor, part.id)
+    expect(another).toBeUndefined()
+    expect(nodes(key!)).toBe(4)
+    expect(bounds(key!.points)[0]).toBe(540)
+    await page.keyboard.press('w')
+  })
 
   await test.step('a second key; what changes the number of points changes both', async () => {
     await editor.go(10)

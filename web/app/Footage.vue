@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { Clapperboard, Trash2, Upload as UploadIcon, X } from '@lucide/vue'
 import { useDropZone } from '@vueuse/core'
-import { computed, onMounted, useTemplateRef } from 'vue'
+import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 import { fileSize } from '#core/formats/fileSize.ts'
 import { isPictures, isSound, isStill, type Media, type Shot } from '#core/records/types.ts'
 import { decimals, said, say } from '#core/say.ts'
@@ -19,6 +20,8 @@ import ProgressBar from '../ui/ProgressBar.vue'
 import { attend } from '../ui/troubles.ts'
 import { typedNumber } from '../ui/typedNumber.ts'
 
+const route = useRoute()
+const router = useRouter()
 const project = useProject()
 const uploads = useUploads()
 const footage = useFootage()
@@ -30,7 +33,18 @@ onMounted(() => {
   attend(footage.look(), say`look which clips are here`)
   const handed = takeHanded(project.session?.project ?? '')
   if (handed.length) take(handed)
+  beganWithOne.value = handed.length === 1
 })
+/** Whoever begins with one clip that needs no cutting is on the bench with it as soon as it is in. */
+const beganWithOne = ref(false)
+const uncut = 360
+watch(
+  () => (beganWithOne.value ? project.shots : []),
+  ([shot, another]) => {
+    if (shot && !another && shot.out - shot.in <= uncut)
+      attend(router.replace({ name: 'trace', params: { ...route.params, shot: shot.id } }), say`go there`)
+  },
+)
 
 const asking = computed(() => conversions.open.filter(({ state, questions }) => state === 'asking' && questions))
 const take = (files: Iterable<File> | null) => uploads.take([...(files ?? [])])

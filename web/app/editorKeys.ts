@@ -123,6 +123,7 @@ export function useBenchKeys(options: {
     followBack: () => goOn('back'),
     followStep: () => goOn('step'),
     followAgain: () => goOn('again'),
+    followAll: () => attend(following.followAll('on'), say`follow the picture`),
     brushSide: () => void (brush.value.wanted = !brush.value.wanted),
     brushSmaller: () => sizeBrush(1 / 1.25),
     brushLarger: () => sizeBrush(1.25),

@@ -11,6 +11,7 @@ import { useRuns } from '../editor/runs/runs.ts'
 import { useSelection } from '../editor/selection.ts'
 import { keysOf, type ShortcutName } from '../editor/shortcuts.ts'
 import { kindOf } from '../editor/tracing.ts'
+import { useEffects } from '../effects/effects.ts'
 import { useOutputs } from '../output/outputs.ts'
 import { useProject } from '../project/project.ts'
 import { attend } from '../ui/troubles.ts'
@@ -26,12 +27,17 @@ export function useGuide(): ComputedRef<Guide | null> {
   const motion = useMotion()
   const runs = useRuns()
   const outputs = useOutputs()
+  const effects = useEffects()
 
   const key = (name: ShortcutName) => keysOf(name)[0]?.join(' ') ?? '–'
-  const to = (label: string, step: string): Guide['go'] => ({
+  /** Goes to a step, and does there what comes first. */
+  const to = (label: string, step: string, then = () => {}): Guide['go'] => ({
     label,
-    run: () => attend(router.push({ name: step, params: { ...route.params, shot: opened.shotId } }), say`go there`),
+    run: () =>
+      attend(router.push({ name: step, params: { ...route.params, shot: opened.shotId } }).then(then), say`go there`),
   })
+  const burns = () => opened.effects.some((one) => one.on && one.kind === 'blade')
+  const letBurn = () => to(say`Let it burn`, 'effects', () => burns() || effects.add('blade'))
 
   /** The first frames that a part with keys has no shape on; null where it has one on all. */
   function gapOf(part: Part): { from: number; to: number } | null {
@@ -52,6 +58,16 @@ export function useGuide(): ComputedRef<Guide | null> {
   const rods = computed(() => opened.parts.filter((part) => part.kind === 'rod'))
   const open = computed(() => rods.value.map((part) => ({ part, gap: gapOf(part) })).find((one) => one.gap))
 
+  function goTo(part: Part, frame: number): void {
+    selected.choosePart(part)
+    playback.go(frame)
+  }
+  /** The key from which a part goes on into the frames that it has no shape on. */
+  const keyBefore = (part: Part, gap: { from: number } | null) => {
+    const { keys } = opened.track(part)
+    return keys.filter((one) => !gap || one.frame < gap.from).at(-1)?.frame ?? keys[0]!.frame
+  }
+
   function tracing(): Guide | null {
     const part = selected.part ?? (rods.value.length === 1 ? rods.value[0]! : null)
     if (!part)
@@ -62,17 +78,11 @@ export function useGuide(): ComputedRef<Guide | null> {
     const { keys } = opened.track(part)
     if (!keys.length) return { say: say`Click ${nameOf(part)} in the picture: first where it is held, then its tip.` }
     const gap = gapOf(part)
-    const last = keys.filter((one) => !gap || one.frame < gap.from).at(-1)?.frame ?? keys[0]!.frame
+    const last = keyBefore(part, gap)
     if (gap && playback.frame !== last)
       return {
         say: say`Frames ${gap.from} to ${gap.to} have no shape yet. Go on from the key at ${last}.`,
-        go: {
-          label: say`Frame ${last}`,
-          run() {
-            selected.choosePart(part)
-            playback.go(last)
-          },
-        },
+        go: { label: say`Frame ${last}`, run: () => goTo(part, last) },
       }
     if (gap)
       return {
@@ -87,20 +97,21 @@ export function useGuide(): ComputedRef<Guide | null> {
       return {
         say: say`${doubts} ${doubts === 1 ? say`place is` : say`places are`} worth a look: drag what is wrong.`,
         keys: [[key('nextFinding'), say`to the next`]],
-        go: to(say`Let it burn`, 'effects'),
+        go: letBurn(),
       }
-    return { say: say`${nameOf(part)} is traced on every frame.`, go: to(say`Let it burn`, 'effects') }
+    return { say: say`${nameOf(part)} is traced on every frame.`, go: letBurn() }
   }
 
-  function effects(): Guide | null {
-    if (open.value && opened.track(open.value.part).keys.some(isHandKey))
+  function lighting(): Guide | null {
+    if (open.value && opened.track(open.value.part).keys.some(isHandKey)) {
+      const { part, gap } = open.value
       return {
-        say: say`${nameOf(open.value.part)} is traced up to frame ${open.value.gap!.from - 1} only.`,
-        go: to(say`Trace on`, 'trace'),
+        say: say`${nameOf(part)} is traced up to frame ${gap!.from - 1} only.`,
+        go: to(say`Trace on`, 'trace', () => goTo(part, keyBefore(part, gap))),
       }
+    }
     if (!rods.value.length) return { say: say`Light rides on what is traced.`, go: to(say`Trace a prop`, 'trace') }
-    if (!opened.effects.some((one) => one.on && one.kind === 'blade'))
-      return { say: say`Add a blade: press add above the cards, at the left, and choose Blade.` }
+    if (!burns()) return { say: say`Add a blade: press add above the cards, at the left, and choose Blade.` }
     return { say: say`It burns.`, keys: [[key('play'), say`play it`]], go: to(say`Make a file`, 'output') }
   }
 
@@ -114,7 +125,7 @@ export function useGuide(): ComputedRef<Guide | null> {
       case 'trace':
         return tracing()
       case 'effects':
-        return effects()
+        return lighting()
       case 'output':
         return outputs.made.length
           ? {

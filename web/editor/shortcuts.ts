@@ -138,6 +138,13 @@ const groups = [
         keys: 'Shift+Z',
       },
       {
+        run: 'followAll',
+        does: say`Follow all parts of the member on`,
+        tools: ['outline', 'choose'],
+        words: say`track everything whole performer limbs automatic`,
+        keys: 'Shift+G',
+      },
+      {
         run: 'between',
         does: say`Back to the in-between`,
         tools: ['choose'],

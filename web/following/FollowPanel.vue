@@ -9,6 +9,7 @@ import RunPanel from '../editor/runs/RunPanel.vue'
 import { followWishes, type LeaveOut } from '../editor/runs/followWishes.ts'
 import { useRuns } from '../editor/runs/runs.ts'
 import { useSelection } from '../editor/selection.ts'
+import { keysOf } from '../editor/shortcuts.ts'
 import { useTracing } from '../editor/tracing.ts'
 import ChoiceField from '../ui/ChoiceField.vue'
 import NumberField from '../ui/NumberField.vue'
@@ -43,6 +44,7 @@ const atUnsure = [
   { value: 'stop' as const, label: say`stop there` },
 ]
 const more = ref(false)
+const allKey = computed(() => keysOf('followAll')[0]?.join(' ') ?? '')
 const freedom = still(
   say`Edges give`,
   'px',
@@ -76,6 +78,18 @@ const within = still(
     :again="say`The spans next to the key on this frame are followed anew`"
     @go="following.follow($event)"
   >
+    <template #beside>
+      <button
+        v-if="following.followable.length > 1"
+        type="button"
+        class="button"
+        :disabled="runs.run !== null"
+        :title="say`All parts of this member, one after another, each on to its next key (${allKey})`"
+        @click="attend(following.followAll('on'), say`follow the picture`)"
+      >
+        {{ say`all ${following.followable.length} parts` }}
+      </button>
+    </template>
     <template v-if="more">
       <ChoiceField
         v-if="selected.part.kind !== 'rod'"

@@ -36,6 +36,9 @@ const ours: readonly Preset[] = [
   { ...usual, name: say`Matte, frame by frame`, out: 'matte', kind: 'png16' },
 ]
 
+/** What somebody gets who has not chosen, where it is not the first: a matte is wanted to the level. */
+const usually: Partial<Record<Out, FileKind>> = { matte: 'png' }
+
 /** How much goes out: the shot on the bench, every shot in a file of its own, or the whole film in one. */
 export type Extent = 'shot' | 'each' | 'film'
 
@@ -46,8 +49,14 @@ export const useChoice = defineStore('output choice', () => {
   const playback = usePlayback()
 
   const extent = ref<Extent>('shot')
-  const out = ref<Out>('over')
-  const wished = ref<FileKind>('mp4')
+  /** Empty until somebody has chosen: a project without effects is wanted for what was traced in it. */
+  const wishedOut = ref<Out | ''>('')
+  const tracedOnly = computed(() => opened.parts.length > 0 && !project.all('effect').some((one) => one.on))
+  const out = computed<Out>({
+    get: () => wishedOut.value || (tracedOnly.value ? 'matte' : 'over'),
+    set: (value) => (wishedOut.value = value),
+  })
+  const wished = ref<FileKind | ''>('')
   const samples = ref<WavForm>('s24')
   const premultiplied = ref(false)
   const reduce = ref<1 | 2 | 4>(1)
@@ -66,7 +75,7 @@ export const useChoice = defineStore('output choice', () => {
   const kinds = computed(() => writable.value.filter((kind) => formOf(kind).of.includes(out.value)))
   /** As it was chosen, where this can be had so. */
   const kind = computed<FileKind>({
-    get: () => (kinds.value.includes(wished.value) ? wished.value : kinds.value[0]!),
+    get: () => [wished.value, usually[out.value]].find((one) => one && kinds.value.includes(one)) || kinds.value[0]!,
     set: (value) => (wished.value = value),
   })
   const way = computed(() => wayOf(kind.value))

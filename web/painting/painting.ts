@@ -207,7 +207,7 @@ export const usePainting = defineStore('painting', () => {
         { id: 'carry' },
       )
     const remote = painter()
-    await runs.begin({
+    const result = await runs.begin({
       ...{ what: 'carry', part, span },
       nothingLeft: say`There is no frame left to carry it to that way.`,
       work: (from, to, found) =>
@@ -220,20 +220,24 @@ export const usePainting = defineStore('painting', () => {
         ),
       stop: () => attend(Promise.resolve(worker.running?.stop()), say`stop`),
       label: (count) => say`Carry ${part.name} over ${count} ${count === 1 ? say`frame` : say`frames`}`,
-      say({ keys, endings: [ending], aways }) {
-        const unsure = keys.filter((one) => one.followed! < followWishes.value.unsure).length
-        if (ending)
-          toast.warning(
-            say`${part.name}: carried over ${keys.length} frames. Stopped at frame ${ending.frame}: ${ending.why === 'cut' ? say`the picture cuts to something else` : say`nothing of it is left`}. Stroke it there and carry on.`,
-            { id: 'carry', duration: 8000 },
-          )
-        else if (aways.length) {
-          const said = aways.map(({ from, to }) => (from === to ? say`on ${from}` : say`from ${from} to ${to}`))
-          toast(say`${part.name} left the picture ${said.join(', ')}, and is marked away there.`, { id: 'carry' })
-        } else if (unsure)
-          toast(say`${part.name}: ${unsure} of ${keys.length} frames are worth a look (Shift+E).`, { id: 'carry' })
-      },
     })
+    if (!result) return
+    const {
+      keys,
+      endings: [ending],
+      aways,
+    } = result
+    const unsure = keys.filter((one) => one.followed! < followWishes.value.unsure).length
+    if (ending)
+      toast.warning(
+        say`${part.name}: carried over ${keys.length} frames. Stopped at frame ${ending.frame}: ${ending.why === 'cut' ? say`the picture cuts to something else` : say`nothing of it is left`}. Stroke it there and carry on.`,
+        { id: 'carry', duration: 8000 },
+      )
+    else if (aways.length) {
+      const said = aways.map(({ from, to }) => (from === to ? say`on ${from}` : say`from ${from} to ${to}`))
+      toast(say`${part.name} left the picture ${said.join(', ')}, and is marked away there.`, { id: 'carry' })
+    } else if (unsure)
+      toast(say`${part.name}: ${unsure} of ${keys.length} frames are worth a look (Shift+E).`, { id: 'carry' })
   }
 
   /** An outline of few points, laid along the matte on every frame that has one, beside the painted part. */

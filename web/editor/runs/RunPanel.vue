@@ -72,10 +72,14 @@ const onHandKey = computed(() => selected.part && opened.cell(selected.part, pla
         ></span
       >
     </header>
-    <template v-if="runs.run?.part === selected.partId">
+    <template
+      v-if="runs.run && (runs.run.among ? runs.run.member === selected.part.member : runs.run.part === selected.partId)"
+    >
       <ProgressBar :label="say`Frames ${past}`" :share="runs.progress" />
       <div class="mt-1.5 flex items-center justify-between gap-2">
         <span class="text-second" aria-live="polite"
+          ><template v-if="runs.run.among"
+            >{{ say`part ${runs.run.among.place + 1} of ${runs.run.among.count}` }},{{ ' ' }}</template
           >{{ say`frame` }} <span class="numbers text-text">{{ playback.frame }}</span></span
         >
         <button type="button" class="button" :disabled="runs.stopping" @click="runs.stop()">

@@ -64,9 +64,8 @@ function run(more: Partial<RunOrder<RunResult>> = {}) {
   let fail!: (error: Error) => void
   const asked: number[][] = []
   const stop = vi.fn()
-  const say = vi.fn()
   const order: RunOrder<RunResult> = {
-    ...{ what: 'follow', part, span: 'on', nothingLeft: 'Nothing is left.', stop, say },
+    ...{ what: 'follow', part, span: 'on', nothingLeft: 'Nothing is left.', stop },
     label: (frames) => `Follow over ${frames}`,
     work: (from, to, one, share) => {
       asked.push([from, to])
@@ -86,7 +85,6 @@ function run(more: Partial<RunOrder<RunResult>> = {}) {
     over,
     asked,
     stop,
-    say,
     tell: (f: number) => tell(f),
     progressed: (share: number) => progressed(share),
     end: (r: RunResult) => end(r),
@@ -134,18 +132,17 @@ describe('a run', () => {
   it('goes to the frame where a hand would help most, but not where the user ended it', async () => {
     for (const stops of [false, true]) {
       world.frame = 0
-      const { runs, over, tell, end, say } = run()
+      const { runs, over, tell, end } = run()
       tell(4)
       if (stops) runs.stop()
       end({ keys: [found(3), found(4)], endings: [], look: 3 })
-      await over
+      expect(await over).toMatchObject({ look: stops ? null : 3 })
       expect(world.frame).toBe(stops ? 0 : 3)
-      expect(say).toHaveBeenCalledWith(expect.objectContaining({ look: stops ? null : 3 }))
       world.records.apply({ put: [], remove: [3, 4].map((frame) => ({ type: 'key', id: found(frame).id })) })
     }
   })
   it('is kept as one change when it is over, and the playhead comes home', async () => {
-    const { runs, over, tell, end, say } = run()
+    const { runs, over, tell, end } = run()
     tell(5)
     end({ keys: [1, 2, 3, 4, 5].map(found), endings: [] })
     await over
@@ -153,13 +150,24 @@ describe('a run', () => {
     expect(world.commits.map((one) => one.label)).toEqual(['Follow over 5'])
     expect(world.records.childrenOf('key', 'p').map((key) => key.frame)).toEqual([0, 1, 2, 3, 4, 5, 6])
     expect(world.frame).toBe(0)
-    expect(say).toHaveBeenCalledOnce()
   })
   it('goes where it ended before its time', async () => {
     const { over, end } = run()
     end({ keys: [found(1)], endings: [{ frame: 2 }] })
     await over
     expect(world.frame).toBe(2)
+  })
+  it('among several is a share of all, is called like all, and the next one begins where this one did', async () => {
+    world.frame = 1
+    const among = { place: 1, count: 4, label: 'Follow all', group: 'all' }
+    const { runs, over, tell, progressed, end } = run({ among })
+    progressed(0.5)
+    expect(runs.progress).toBeCloseTo(1.5 / 4)
+    tell(2)
+    end({ keys: [found(2)], endings: [{ frame: 3 }], look: 2 })
+    await over
+    expect(world.commits.map((one) => one.label)).toEqual(['Follow all'])
+    expect(world.frame).toBe(1)
   })
   it('that is stopped, the first one too, keeps what it found and lets earlier keys behind that stand', async () => {
     world.records.apply({ put: [found(4)], remove: [] })

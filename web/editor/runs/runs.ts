@@ -37,6 +37,8 @@ export interface RunOrder<R extends RunResult> {
   what: 'follow' | 'carry'
   part: Part
   span: FrameSpan
+  /** Where several parts are gone over at one press: which of them this one is, and how the one change is called that all become. */
+  among?: { place: number; count: number; label: string; group: string }
   /** Where there is no frame in the span that no hand has set. */
   nothingLeft: string
   /**
@@ -53,8 +55,6 @@ export interface RunOrder<R extends RunResult> {
   stop(): void
   /** How the change is called in the history. */
   label(frames: number): string
-  /** Says what became of it. */
-  say(result: R): void
 }
 
 /** Milliseconds from one frame that a run shows to the next. */
@@ -71,6 +71,8 @@ export const useRuns = defineStore('runs', () => {
   const run = shallowRef<{
     what: RunOrder<RunResult>['what']
     part: string
+    member: string
+    among: RunOrder<RunResult>['among']
     shot: string
     total: number
     found: Map<number, FoundFrame>
@@ -83,8 +85,9 @@ export const useRuns = defineStore('runs', () => {
   const answering = shallowRef<{ part: string; frame: number } | null>(null)
   const progress = computed(() => {
     if (!run.value) return 0
-    const { share, found, total } = run.value
-    return share ?? Math.min(1, found.size / total)
+    const { share, found, total, among } = run.value
+    const own = share ?? Math.min(1, found.size / total)
+    return among ? (among.place + own) / among.count : own
   })
   /** What the run found of a part on a frame; undefined where it says nothing. */
   const live = (part: Part, frame: number): FoundFrame | undefined =>
@@ -104,19 +107,20 @@ export const useRuns = defineStore('runs', () => {
     return { from, to, total }
   }
 
-  async function begin<R extends RunResult>({ what, part, span, ...order }: RunOrder<R>): Promise<void> {
-    if (run.value || !opened.shot) return
+  /** Returns what came of it and was kept, for whoever began it to tell; null where nothing was done, and that was told. */
+  async function begin<R extends RunResult>({ what, part, span, among, ...order }: RunOrder<R>): Promise<R | null> {
+    if (run.value || !opened.shot) return null
     const { frame: home } = playback
     const { shotId: shot, shot: before } = opened
     const frames = framesOf(part, span)
-    if (typeof frames === 'string') return void toast.error(frames, { id: what })
+    if (typeof frames === 'string') return refused(toast.error(frames, { id: what }))
     const { from, to, total } = frames
-    if (total === 0) return void toast(order.nothingLeft, { id: what })
+    if (total === 0) return refused(toast(order.nothingLeft, { id: what }))
     playback.stop()
     // What was said of the run before is over: a word that is just going would take the next one along with it.
     toast.dismiss(what)
     const found = new Map<number, FoundFrame>()
-    run.value = { what, part: part.id, shot, total, found, share: null, stop: order.stop }
+    run.value = { what, part: part.id, member: part.member, among, shot, total, found, share: null, stop: order.stop }
     stopping.value = false
     const here = () => opened.shotId === shot
     let shown = -Infinity
@@ -142,28 +146,30 @@ export const useRuns = defineStore('runs', () => {
       )
       if (run.value?.found === found) run.value = null
       const now = project.get('part', part.id)
-      if (!now) return
+      if (!now) return null
       const cut = project.get('shot', shot)
       if (cut && cutOf(cut) !== cutOf(before))
-        return void toast(say`The shot has other frames now: what was found was for those of before. Begin again.`, {
-          id: what,
-        })
+        return refused(
+          toast(say`The shot has other frames now: what was found was for those of before. Begin again.`, { id: what }),
+        )
       const diff = keptRun(project.records()!, now, result.keys, { from, to, stopped: stopping.value })
-      const label = order.label(result.keys.length)
+      const label = among?.label ?? order.label(result.keys.length)
       const away = awayChanged(project.records()!, now, result.aways ?? [], true, newId)
       diff.put.push(...away.put)
       diff.remove.push(...away.remove)
-      if (diff.put.length + diff.remove.length) project.commit(label, diff)
+      if (diff.put.length + diff.remove.length) project.commit(label, diff, among?.group, among && Infinity)
       const stays = span === 'step' || span === 'stepBack' ? to : home
       // Who ends a run stays where they were, and is not sent anywhere.
       const said = stopping.value ? { ...result, look: null } : result
-      if (here()) playback.go(said.endings[0]?.frame ?? said.look ?? stays)
-      order.say(said)
+      // The next of several begins where this one began.
+      if (here()) playback.go(among ? home : (said.endings[0]?.frame ?? said.look ?? stays))
+      return said
     } catch (error) {
       if (run.value?.found === found) run.value = null
-      if (error instanceof WorkerEnded) return
+      if (error instanceof WorkerEnded) return null
       if (here()) playback.go(home)
       tell(error, what === 'follow' ? say`follow the picture` : say`carry the matte`, what)
+      return null
     }
   }
 
@@ -177,3 +183,6 @@ export const useRuns = defineStore('runs', () => {
 
   return { run, stopping, progress, answering, live, framesOf, begin, stop }
 })
+
+/** Nothing was done, as was told. */
+const refused = (_told: unknown): null => null

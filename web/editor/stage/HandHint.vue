@@ -31,11 +31,15 @@ const leaveIt: [string, string] = [say`Esc`, say`leave it`]
 const hint = computed<Hint | null>(() => {
   const { part, tool } = selected
   const { state } = props
-  if (runs.run)
+  if (runs.run) {
+    const { what, among, part: id } = runs.run
+    const name = project.get('part', id)?.name ?? ''
+    const following = what === 'follow' ? say`Following ${name}` : say`Carrying ${name}`
     return {
-      say: `${runs.run.what === 'follow' ? say`Following` : say`Carrying`} ${project.get('part', runs.run.part)?.name ?? ''}`,
+      say: among ? say`${following}, ${among.place + 1} of ${among.count}` : following,
       keys: [[say`Esc`, say`stop, keep what is done`]],
     }
+  }
   if (playback.playing || tool === 'hand') return null
   if (tool === 'painted') return paintHint.value
   switch (state.name) {

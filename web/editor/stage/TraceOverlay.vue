@@ -119,7 +119,8 @@ const tracer: ShallowRef<Tracer> = shallowRef(
         })
       }
       if (name === 'rod' || name === 'oval') attend(tracing.stepOn(), say`go to the next frame`)
-      else selected.tool = 'choose'
+      // A performer is many outlines: the tool stays in hand for the next one.
+      else selected.tool = name === 'outline' ? name : 'choose'
     },
     reshape: (shape) => part.value && tracing.edit(part.value, shape),
     insert: (segment, t) => part.value && tracing.insertNode(part.value, segment, t),
@@ -190,8 +191,7 @@ function move(event: PointerEvent): void {
   if (selected.tool === 'painted') return goOnStroke(event)
   if (isClean.value) return
   act((one) => one.move(at))
-  const grabs = tracer.value.state.name === 'idle' && selected.tool !== 'outline'
-  hovered.value = grabs ? (tracer.value.under(at)?.grip ?? null) : null
+  hovered.value = tracer.value.state.name === 'idle' ? (tracer.value.under(at)?.grip ?? null) : null
 }
 function up(event: PointerEvent): void {
   const wasPinching = pinching

@@ -149,12 +149,22 @@ describe('drawing an outline', () => {
     expect(tracer.state.name).toBe('idle')
     expect(tracer.takeBack()).toBe(false)
   })
-  it('begins on a point of the chosen outline too: limbs meet there', () => {
+  it('begins with a click on a point of the chosen outline too: limbs meet there', () => {
     const { press, told, tracer } = tracing(square, outline, outline)
-    press([100, 0], [112, 9])
+    press([100, 0])
     press([160, 10])
-    expect(tracer.state.name).toBe('outlining')
+    expect(tracer.state).toMatchObject({ name: 'outlining' })
     expect(told).toEqual([])
+  })
+  it('moves a point of the one drawn before where it is dragged, with the tool still in hand', () => {
+    const { press, last, tracer } = tracing(square, outline, outline)
+    press([100, 0], [112, 9])
+    expect(last()[0]).toBe('reshape')
+    expect((last()[1] as number[]).slice(8, 10)).toEqual([112, 9])
+    expect(tracer.state.name).toBe('idle')
+    // Its body and its edge are no grips: the next outline may begin there.
+    press([50, 50])
+    expect(tracer.state.name).toBe('outlining')
   })
   it('fits few smooth points to a quick stroke around something', () => {
     const { press, last } = tracing(null, outline)

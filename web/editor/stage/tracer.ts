@@ -112,6 +112,8 @@ export class Tracer {
     }
     const point = this.pointUnder(traced, x, y, hitRadii.handle / k)
     if (point !== null) return { traced, grip: { point } }
+    // A new outline begins anywhere else: limbs meet, and lie on each other.
+    if (this.host.places()?.kind === 'outline') return null
     return onShape(traced, x, y, hitRadii.edge / k) ? { traced, grip: 'body' } : null
   }
 
@@ -120,8 +122,7 @@ export class Tracer {
     if (this.state.name === 'placing') return this.click(this.state.kind, x, y)
     if (this.state.name === 'outlining') return this.pressNode(hand)
     const kind = this.host.places()
-    // A new outline begins anywhere: limbs meet, and their points lie on each other.
-    const found = kind?.kind === 'outline' ? null : this.under(hand)
+    const found = this.under(hand)
     if (found) {
       const points = [...found.traced.points]
       const grip = hand.ctrl ? softOf(found.traced, found.grip) : found.grip
@@ -228,7 +229,8 @@ export class Tracer {
         this.state = { name: 'idle' }
         const kind = this.host.places()
         // While shapes are placed a click is always the next place: the ghost often lies where the prop still is.
-        if (kind && kind.kind !== 'outline') return this.click(kind, x, y)
+        if (kind?.kind === 'outline') return this.beginOutline(nodeAt(x, y, [x, y], [x, y]))
+        if (kind) return this.click(kind, x, y)
         if (state.grip === 'body') return state.add || this.host.frame() ? undefined : this.host.select([])
         if ('frame' in state.grip) return
         const { point } = state.grip
@@ -326,6 +328,10 @@ export class Tracer {
     }
     let nodes = nodeAt(x, y, [x, y], [x, y])
     if (way * k > slack) nodes = withHandle(nodes, stroke.at(-2)!, stroke.at(-1)!)
+    this.beginOutline(nodes)
+  }
+
+  private beginOutline(nodes: number[]): void {
     this.state = { name: 'outlining', nodes, press: null }
   }
 
