@@ -82,6 +82,7 @@ const jobs: Record<string, (hand: Worker, app: App, folder: string) => Promise<v
     const guide = hand.page.getByTestId('guide')
     await hand.wait(guide.getByRole('button', { name: 'Trace on' }).waitFor({ timeout: 60_000 }))
     await hand.on(guide.getByRole('button', { name: 'Trace on' }))
+    await hand.wait(hand.editor.shows(48))
     await hand.press('Shift+C')
     await hand.wait(
       expect(guide).toContainText(/worth a look|traced on every frame|have no shape/, { timeout: 120_000 }),
