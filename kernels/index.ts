@@ -6,7 +6,7 @@
 // @ts-ignore: decorator
 @inline
 function exp4(x: v128): v128 {
-  const t = f32x4.mul(f32x4.max(x, f32x4.splat(-80)), f32x4.splat(1.44269504))
+  const t = f32x4.mul(f32x4.pmax(f32x4.splat(-80), x), f32x4.splat(1.44269504))
   const whole = f32x4.floor(t)
   const y = f32x4.mul(f32x4.sub(t, whole), f32x4.splat(0.69314718))
   let p = f32x4.add(f32x4.splat(<f32>(1.0 / 120.0)), f32x4.mul(y, f32x4.splat(<f32>(1.0 / 720.0))))
@@ -33,6 +33,13 @@ function phi4(x: v128): v128 {
   const below = f32x4.mul(f32x4.mul(f32x4.mul(t, p), exp4(f32x4.neg(f32x4.mul(z, z)))), f32x4.splat(0.5))
   const cut = v128.and(below, f32x4.lt(f32x4.abs(x), f32x4.splat(4)))
   return v128.bitselect(cut, f32x4.sub(one, cut), f32x4.lt(x, f32x4.splat(0)))
+}
+
+/** A whole number of less than four millions as one: with 1.5 * 2^23 added the bits of a float count ones. */
+// @ts-ignore: decorator
+@inline
+function whole(x: f32): i32 {
+  return reinterpret<i32>(x + 12582912) - 0x4b400000
 }
 
 export function mixLines(a: usize, b: usize, weight: f32, out: usize, count: i32): void {
@@ -135,8 +142,8 @@ export function screenLine(line: usize, data: usize, count: i32): void {
   const keep = i32x4(-1, -1, -1, 0)
   for (let i = 0; i < count; i++) {
     const behind = v128.load(data)
-    const light = v128.and(f32x4.min(v128.load(line), one), keep)
-    const room = f32x4.max(f32x4.sub(one, behind), none)
+    const light = v128.and(f32x4.pmin(one, v128.load(line)), keep)
+    const room = f32x4.pmax(none, f32x4.sub(one, behind))
     v128.store(data, f32x4.add(behind, f32x4.mul(light, room)))
     line += 12
     data += 16
@@ -160,11 +167,11 @@ export function nearRow(
     const px = f32x4.add(f32x4.splat(x + <f32>i), f32x4(0, 1, 2, 3))
     const u = f32x4.add(f32x4.mul(px, f32x4.splat(ux)), f32x4.splat(y * uy))
     const v = f32x4.abs(f32x4.sub(f32x4.splat(y * ux), f32x4.mul(px, f32x4.splat(uy))))
-    const along = f32x4.min(f32x4.max(u, zero), end)
+    const along = f32x4.pmin(end, f32x4.pmax(zero, u))
     const h = f32x4.mul(widest, f32x4.sub(one, f32x4.mul(thin, along)))
     const beyond = f32x4.sub(u, along)
     const rounded = f32x4.sub(f32x4.sqrt(f32x4.add(f32x4.mul(beyond, beyond), f32x4.mul(v, v))), h)
-    const cut = f32x4.max(f32x4.sub(v, h), beyond)
+    const cut = f32x4.pmax(beyond, f32x4.sub(v, h))
     const mixed = f32x4.add(f32x4.mul(rounds, rounded), f32x4.mul(flat, cut))
     const distance = v128.bitselect(mixed, rounded, f32x4.gt(beyond, zero))
     const core = phi4(f32x4.mul(distance, sharp))
@@ -302,12 +309,14 @@ export function yuvRowToFloats(lum: usize, cu: usize, cv: usize, x: i32, count: 
   }
 }
 
+/** Steps of the encoder's table for an RGBA pixel: 16384 of its values, cut to 0..1 and rounded, as whole numbers of each lane. */
 // @ts-ignore: decorator
 @inline
 function steps(p: usize): v128 {
-  return i32x4.trunc_sat_f32x4_s(
-    f32x4.add(f32x4.mul(f32x4.min(f32x4.max(v128.load(p), f32x4.splat(0)), f32x4.splat(1)), f32x4.splat(16384)), f32x4.splat(0.5)),
-  )
+  const cut = f32x4.pmin(f32x4.splat(1), f32x4.pmax(f32x4.splat(0), v128.load(p)))
+  const whole = f32x4.floor(f32x4.add(f32x4.mul(cut, f32x4.splat(16384)), f32x4.splat(0.5)))
+  // With 2^23 added the bits of a float count ones.
+  return v128.and(f32x4.add(whole, f32x4.splat(8388608)), i32x4.splat(0x7fff))
 }
 
 /** Two rows of RGBA floats (width floats*4 apart by `stride` bytes) into two luma rows and a row of each chroma. */
@@ -453,8 +462,8 @@ function sampleAt(source: usize, width: i32, height: i32, px: f32, py: f32, edge
   const y = py - 0.5
   const fx = floor<f32>(x)
   const fy = floor<f32>(y)
-  const x0 = <i32>fx
-  const y0 = <i32>fy
+  const x0 = whole(fx)
+  const y0 = whole(fy)
   const u = f32x4.splat(x - fx)
   const v = f32x4.splat(y - fy)
   let a: v128
@@ -569,6 +578,106 @@ export function layRow(from: usize, to: usize, count: i32, share: f32, mask: usi
     }
     from += 16
     to += 16
+  }
+}
+
+/** Light that falls on RGBA pixels, straight between `nodes` a `step` of pixels apart: each takes it by its own colour, and by `table` at its luminance. */
+export function litRow(
+  nodes: usize, step: i32, out: usize, count: i32, r: f32, g: f32, b: f32, table: usize, tones: i32, root: i32,
+): void {
+  const tint = f32x4(r, g, b, 0)
+  const weights = f32x4(0.2126, 0.7152, 0.0722, 0)
+  const one = f32x4.splat(1)
+  const none = f32x4.splat(0)
+  const scale = f32x4.splat(<f32>tones)
+  const share: f32 = 1 / <f32>step
+  let value = load<f32>(nodes)
+  let rise = (load<f32>(nodes, 4) - value) * share
+  let k: i32 = 0
+  for (let i: i32 = 0; i < count; i++) {
+    if (value >= 0.002) {
+      const pixel = v128.load(out)
+      const w = f32x4.mul(pixel, weights)
+      const sum = f32x4.add(f32x4.add(w, v128.shuffle<i32>(w, w, 1, 1, 1, 1)), v128.shuffle<i32>(w, w, 2, 2, 2, 2))
+      const light = f32x4.pmin(one, f32x4.pmax(none, sum))
+      const tone = f32x4.floor(f32x4.mul(root ? f32x4.sqrt(light) : light, scale))
+      const own = v128.load32_splat(table + (<usize>whole(f32x4.extract_lane(tone, 0)) << 2))
+      const fallen = f32x4.mul(f32x4.mul(tint, f32x4.splat(value)), f32x4.add(pixel, own))
+      v128.store(out, f32x4.add(pixel, fallen))
+    }
+    out += 16
+    value += rise
+    if (++k == step) {
+      k = 0
+      nodes += 4
+      value = load<f32>(nodes)
+      rise = (load<f32>(nodes, 4) - value) * share
+    }
+  }
+}
+
+/** Lays RGBA pixels on with Screen, cut to 1, each at s = share times the mask's value: b + s from (1 - b) where b < 1; alpha as Normal. */
+export function screenRow(from: usize, to: usize, count: i32, share: f32, mask: usize): void {
+  const none = f32x4.splat(0)
+  const one = f32x4.splat(1)
+  for (let i: i32 = 0; i < count; i++) {
+    let s = share
+    if (mask) {
+      s *= load<f32>(mask)
+      mask += 4
+    }
+    const light = f32x4.pmin(one, f32x4.pmax(none, f32x4.mul(v128.load(from), f32x4.splat(s))))
+    const behind = v128.load(to)
+    v128.store(to, f32x4.add(behind, f32x4.mul(light, f32x4.pmax(none, f32x4.sub(one, behind)))))
+    from += 16
+    to += 16
+  }
+}
+
+/**
+ * Draws RGBA pixels towards the mean of their four neighbours, one after the other, there or back: `unknown` are the first of
+ * their numbers, 1 more for those at the rim, which stand in for the neighbours that they lack. Alpha stays.
+ */
+export function relaxPixels(data: usize, width: i32, height: i32, unknown: usize, count: i32, back: i32): void {
+  const row = width << 2
+  const last = row * (height - 1)
+  const quarter = f32x4.splat(0.25)
+  for (let k: i32 = 0; k < count; k++) {
+    const told = load<i32>(unknown + (<usize>(back ? count - 1 - k : k) << 2))
+    const i = told & ~1
+    let up = i - row
+    let down = i + row
+    let left = i - 4
+    let right = i + 4
+    if (told & 1) {
+      const x = i % row
+      if (i < row) up = i
+      if (i >= last) down = i
+      if (!x) left = i
+      if (x >= row - 4) right = i
+    }
+    const at = data + (<usize>i << 2)
+    const upright = f32x4.add(v128.load(data + (<usize>up << 2)), v128.load(data + (<usize>down << 2)))
+    const across = f32x4.add(v128.load(data + (<usize>left << 2)), v128.load(data + (<usize>right << 2)))
+    const mean = f32x4.mul(f32x4.add(upright, across), quarter)
+    v128.store(at, f32x4.replace_lane(mean, 3, load<f32>(at, 12)))
+  }
+}
+
+/** out += gain * a line of RGBA cells, straight between their middles, from place x on by dx; nothing lies beyond it. */
+export function addStretched(line: usize, cells: i32, x: f32, dx: f32, out: usize, count: i32, gain: f32): void {
+  const none = f32x4.splat(0)
+  const by = f32x4.splat(gain)
+  for (let i: i32 = 0; i < count; i++) {
+    const place = x + dx * <f32>i - 0.5
+    const left = floor<f32>(place)
+    const k = whole(left)
+    const at = line + (<usize>k << 4)
+    const a = k >= 0 && k < cells ? v128.load(at) : none
+    const b = k >= -1 && k + 1 < cells ? v128.load(at, 16) : none
+    const between = f32x4.add(a, f32x4.mul(f32x4.sub(b, a), f32x4.splat(place - left)))
+    v128.store(out, f32x4.add(v128.load(out), f32x4.mul(between, by)))
+    out += 16
   }
 }
 

@@ -201,8 +201,12 @@ export interface Renderer<S = Settings> {
   bounds?(context: EffectContext<S>): Rect
   /** How far from a pixel (at `scale`) it looks at the picture; Infinity for all of it. Not at all where missing. */
   sampleRadius?(context: EffectContext<S>): number
+  /** Of what draws onto an empty layer: whether it looks at the picture beneath it, which else it is not given. Not where missing. */
+  seesPicture?(context: EffectContext<S>): boolean
   /** Other pictures that the frame is made from. `settings` as they are at the frame, `length` of the shot. */
   needs?(settings: S, frame: number, length: number, rateOf: RateOf): PictureNeed[]
+  /** Of what changes a picture: whether it draws every pixel anew from `under`, and so need not be given a copy to begin with. */
+  redraws?: boolean
   draw(context: EffectContext<S>, image: WorkingImage): void
 }
 

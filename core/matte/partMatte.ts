@@ -115,6 +115,8 @@ export function memberMatte(
   slot: Slot,
 ): Float32Array {
   const out = scratch.floats(slot, region.width * region.height, true)
+  /** Whether nothing is in it yet. */
+  let fresh = true
   for (const { kind, settings, role, points, raster } of parts) {
     if (!points) continue
     const opacity = number(settings, 'opacity', 1)
@@ -125,13 +127,18 @@ export function memberMatte(
     if (role === 'limit') limit(out, region, matte, shared, opacity)
     else if (!isEmpty(shared))
       for (let y = shared.y; y < shared.y + shared.height; y++) {
-        let from = (y - matte.y) * matte.width + shared.x - matte.x
-        let to = (y - region.y) * region.width + shared.x - region.x
-        for (const end = to + shared.width; to < end; from++, to++) {
-          const cover = matte.data[from]! * opacity
-          out[to] = role === 'add' ? out[to]! + cover - out[to]! * cover : out[to]! * (1 - cover)
-        }
+        const from = (y - matte.y) * matte.width + shared.x - matte.x
+        const to = (y - region.y) * region.width + shared.x - region.x
+        if (role === 'cut') for (let x = 0; x < shared.width; x++) out[to + x]! *= 1 - matte.data[from + x]! * opacity
+        else if (fresh && opacity === 1) out.set(matte.data.subarray(from, from + shared.width), to)
+        else
+          for (let x = 0; x < shared.width; x++) {
+            const before = out[to + x]!
+            const cover = matte.data[from + x]! * opacity
+            if (cover > 0) out[to + x] = before + cover - before * cover
+          }
       }
+    fresh = false
   }
   return out
 }

@@ -2,6 +2,7 @@ import type { EffectContext, EffectKind, Renderer } from '../effects/effect.ts'
 import { worksBehind } from '../effects/shared/behind.ts'
 import { presence } from '../records/presence.ts'
 import { inflate, intersect, isEmpty, noRect, type Rect } from '../geometry/rect.ts'
+import { copyArea } from '../pixels/buffers/picture.ts'
 import { type Scratch, Slot } from '../pixels/buffers/scratch.ts'
 import { blendRow } from '../pixels/colour/blend.ts'
 import { type Span, span } from '../pixels/kernels/interface.ts'
@@ -96,10 +97,11 @@ export function drawPasses(
     const before = group && groupOpacity < 1 ? canvases.map((one, k) => copyOf(one.data, k, scratch)) : null
     for (; i < end; i++) {
       const own = plates.find(({ canvas }) => sameIds(canvas.without, hidden[i]!))
+      const drawn = layers(passes[i]!, region, scratch)
       for (const canvas of canvases) {
         if (canvas === own?.canvas || worksOnlyOn(passes[i]!, canvas)) continue
-        if (canvas === frame && own) drawBehind(passes[i]!, scene, region, frame, own.canvas, scratch)
-        else drawPass(passes[i]!, scene, region, canvas, scratch)
+        if (canvas === frame && own) drawBehind(passes[i]!, drawn, scene, region, frame, own.canvas, scratch)
+        else drawPass(passes[i]!, drawn, scene, region, canvas, scratch)
       }
       lap(passes[i]!.kind.title)
     }
@@ -123,14 +125,23 @@ const worksOnlyOn = ({ kind, effect: { region } }: EffectPass, { without }: Canv
   kind.makes === 'picture' && region.of.length > 0 && region.side !== 'outside' && isAmong(region.of, without)
 
 /** Works one effect into a picture: on its own, or onto a layer or a copy that is then blended in where it counts. */
-function drawPass(pass: EffectPass, scene: Scene, region: Rect, { data, without }: Canvas, scratch: Scratch): void {
+function drawPass(
+  pass: EffectPass,
+  layerOn: LayerOn,
+  scene: Scene,
+  region: Rect,
+  { data, without }: Canvas,
+  scratch: Scratch,
+): void {
   const { kind, renderer, context, effect } = pass
   const { frame, scale, blend } = context
   if (kind.makes === 'own' && (blend === 'add' || blend === 'screen')) {
     const holdout = holdoutOf(scene, effect, frame, scale, region, without, scratch)
     return renderer.draw(context, { data, region, holdout })
   }
-  const drawn = drawLayer(pass, region, data, scratch)
+  if (worksInPlace(pass, region))
+    return renderer.draw(context, { data, region, holdout: null, under: { data, region } })
+  const drawn = layerOn(data)
   if (!drawn) return
   const { layer, rect, within } = drawn
   const mask = maskOf(pass, scene, within, without, scratch)
@@ -140,6 +151,14 @@ function drawPass(pass: EffectPass, scene: Scene, region: Rect, { data, without 
     const at = (y - within.y) * within.width
     layOn(pass, span(layer, from), span(data, to), within.width, mask && span(mask, at), scratch)
   }
+}
+
+/** Whether an effect changes all of the region pixel by pixel, fully and everywhere: then no copy has to be laid on. */
+function worksInPlace({ kind, renderer, context, moments, effect, bounds }: EffectPass, region: Rect): boolean {
+  const pixelwise = kind.makes === 'picture' && renderer.sampleRadius?.(context) === 0
+  const all = context.blend === 'normal' && context.opacity === 1 && !effect.region.of.length && !effect.behind.length
+  const whole = intersect(bounds, region)
+  return pixelwise && all && moments.length === 1 && whole.width === region.width && whole.height === region.height
 }
 
 /** Lays a row of an effect's layer on. */
@@ -163,13 +182,14 @@ function layOn(
  */
 function drawBehind(
   pass: EffectPass,
+  layerOn: LayerOn,
   scene: Scene,
   region: Rect,
   frame: Canvas,
   plate: Canvas,
   scratch: Scratch,
 ): void {
-  const drawn = drawLayer(pass, region, plate.data, scratch)
+  const drawn = layerOn(plate.data)
   if (!drawn) return
   const { layer, rect, within } = drawn
   const wide = copyOfMask(maskOf(pass, scene, within, [], scratch), scratch)
@@ -250,13 +270,31 @@ function changeOver(
   }
 }
 
-/** What an effect makes of a picture, over `rect`; it may change the pixels `within`. Null where it changes none. */
+/** What an effect makes of a picture, over `rect`; it may change the pixels `within`. */
+interface Layer {
+  layer: Float32Array
+  rect: Rect
+  within: Rect
+}
+/** What an effect makes of a picture over the region, until the next effect is drawn. Null where it changes nothing. */
+type LayerOn = (data: Float32Array) => Layer | null
+
+/** What an effect makes of each of several pictures: of all of them the same where it does not look at them. */
+function layers(pass: EffectPass, region: Rect, scratch: Scratch): LayerOn {
+  const { kind, renderer, context } = pass
+  const sees = kind.makes === 'picture' || Boolean(renderer.seesPicture?.(context))
+  if (sees) return (data) => drawLayer(pass, region, data, true, scratch)
+  let made: Layer | null | undefined
+  return (data) => (made === undefined ? (made = drawLayer(pass, region, data, false, scratch)) : made)
+}
+
 function drawLayer(
   { kind, renderer, context, moments, bounds }: EffectPass,
   region: Rect,
   data: Float32Array,
+  sees: boolean,
   scratch: Scratch,
-) {
+): Layer | null {
   const within = intersect(bounds, region)
   if (isEmpty(within)) return null
   const picture = kind.makes === 'picture'
@@ -264,8 +302,8 @@ function drawLayer(
   const rect = picture ? intersect(region, sampledFrom(within, renderer.sampleRadius?.(context) ?? 0, region)) : within
   const layer = scratch.floats(slots.layer, rect.width * rect.height * 4, !picture)
   const draw = (moment: EffectContext) => {
-    if (picture) copyRows(data, region, layer, rect, rect)
-    renderer.draw(moment, { data: layer, region: rect, holdout: null, under: { data, region } })
+    if (picture && !renderer.redraws) copyArea({ data, region }, { data: layer, region: rect })
+    renderer.draw(moment, { data: layer, region: rect, holdout: null, ...(sees ? { under: { data, region } } : {}) })
   }
   draw(moments[0]!)
   if (moments.length === 1) return { layer, rect, within }
@@ -299,13 +337,6 @@ function maskOf(
   return out
 }
 
-/** Pixels of `within` from a picture over `region` into one over `rect`. */
-function copyRows(data: Float32Array, region: Rect, out: Float32Array, rect: Rect, within: Rect): void {
-  for (let y = within.y; y < within.y + within.height; y++) {
-    const from = 4 * ((y - region.y) * region.width + within.x - region.x)
-    out.set(data.subarray(from, from + 4 * within.width), 4 * ((y - rect.y) * rect.width + within.x - rect.x))
-  }
-}
 /** What covers the effect in a picture without some, over the region: its holdouts together. Null where none is there. */
 function holdoutOf(
   scene: Scene,

@@ -32,12 +32,19 @@ export function coverOf(
   scratch: Scratch,
   slot: Slot,
 ): Float32Array {
-  const groups = ids.map((id) => shapesOf(scene, id, time)).filter((parts) => parts.some((part) => part.points))
-  if (groups.length === 1) return memberMatte(groups[0]!, scale, rect, scratch, slot)
+  const groups = ids
+    .map((id) => ({ id, parts: shapesOf(scene, id, time) }))
+    .filter(({ parts }) => parts.some((part) => part.points))
+  if (groups.length === 1) return memberMatte(groups[0]!.parts, scale, rect, scratch, slot)
   const out = scratch.floats(slot, rect.width * rect.height, true)
-  for (const parts of groups) {
-    const matte = memberMatte(parts, scale, rect, scratch, slots.oneCoverOfSeveral)
-    for (let i = 0; i < out.length; i++) out[i]! += matte[i]! - out[i]! * matte[i]!
+  for (const { id, parts } of groups) {
+    const own = intersect(boundsOfCover(scene, [id], time, scale), rect)
+    if (isEmpty(own)) continue
+    const matte = memberMatte(parts, scale, own, scratch, slots.oneCoverOfSeveral)
+    for (let y = own.y, from = 0; y < own.y + own.height; y++) {
+      let to = (y - rect.y) * rect.width + own.x - rect.x
+      for (const end = to + own.width; to < end; from++, to++) out[to]! += matte[from]! - out[to]! * matte[from]!
+    }
   }
   return out
 }

@@ -27,18 +27,24 @@ async function order(project: string, shotId: string, frames: [number, number]) 
 const bench = {
   /** Milliseconds of a whole export of some frames to MP4. */
   async exported(project: string, shotId: string, frames: [number, number]): Promise<number> {
+    const { first, rest } = await bench.exportedInParts(project, shotId, frames)
+    return first + rest
+  },
+  /** The same, until its first frame is written and from then on. */
+  async exportedInParts(project: string, shotId: string, frames: [number, number]) {
     const { shot, media, times, records } = await order(project, shotId, frames)
     const stretches = [{ shot, media, from: 0, to: shotLength(shot) }]
     const start = performance.now()
+    let first = 0
     const { place } = await renderFilm(
       { stretches, times: [times], records, kind: 'mp4', content: 'over', of: '', name: 'bench', place: 'bench' },
-      () => {},
+      (done) => done === 1 && (first = performance.now() - start),
       new AbortController().signal,
     )
-    const ms = performance.now() - start
+    const whole = performance.now() - start
     const rendered = await (await navigator.storage.getDirectory()).getDirectoryHandle('rendered')
     await rendered.removeEntry(place)
-    return ms
+    return { first, rest: whole - first }
   },
 
   /** Milliseconds of decoding alone: each frame once, one after the other, as they are asked for. */

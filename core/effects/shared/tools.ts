@@ -66,25 +66,23 @@ export function coarseGrid({ scale }: EffectContext<unknown>, rect: Rect, pad: n
   }
 }
 
-/** Adds a coarse picture (RGBA over its grid), enlarged bilinearly, times `gain` to a layer. */
+/** Adds a coarse picture (RGBA over a grid around the region, see {@link coarseGrid}), enlarged bilinearly, to a layer. */
 export function addCoarse(
   { scale, scratch }: EffectContext<unknown>,
   coarse: Float32Array,
   grid: { rect: Rect; scale: number },
   data: Float32Array,
   region: Rect,
-  gain = 1,
 ): void {
   const ratio = grid.scale / scale
-  const line = scratch.floats(slots.enlargedCoarseLine, 4 * region.width)
-  const { width, height } = grid.rect
-  for (let y = 0; y < region.height; y++) {
-    const from = {
-      x: (region.x + 0.5) * ratio - grid.rect.x,
-      y: (region.y + y + 0.5) * ratio - grid.rect.y,
-      ...{ dx: ratio, dy: 0 },
-    }
-    scratch.kernels.sampleLine({ data: coarse, width, height }, from, 'nothing', span(line), region.width)
-    scratch.kernels.addScaled(span(line), span(data, 4 * y * region.width), 4 * region.width, gain)
+  const { x, y, width } = grid.rect
+  const line = scratch.floats(slots.enlargedCoarseLine, 4 * width)
+  const places = { x: (region.x + 0.5) * ratio - x, dx: ratio }
+  for (let row = 0; row < region.height; row++) {
+    const at = (region.y + row + 0.5) * ratio - y - 0.5
+    const above = Math.floor(at)
+    const rows = [4 * width * above, 4 * width * (above + 1)] as const
+    scratch.kernels.mixLines(coarse, rows, at - above, line, 0, 4 * width)
+    scratch.kernels.addStretched(span(line), width, places, span(data, 4 * row * region.width), region.width, 1)
   }
 }

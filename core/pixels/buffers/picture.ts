@@ -13,6 +13,14 @@ export interface RgbaArea {
   region: Rect
 }
 
+/** Fills one picture from another that holds all of its region. */
+export function copyArea({ data: from, region: whole }: RgbaArea, { data: to, region }: RgbaArea): void {
+  for (let y = 0; y < region.height; y++) {
+    const at = 4 * ((region.y + y - whole.y) * whole.width + region.x - whole.x)
+    to.set(from.subarray(at, at + 4 * region.width), 4 * y * region.width)
+  }
+}
+
 /** One number a pixel, row by row: a matte, a distance. */
 export interface Plane {
   data: Float32Array

@@ -91,7 +91,7 @@ export interface Laid {
 export function blendRow(mode: BlendName, layer: Span, under: Span, count: number, laid: Laid, kernels: Kernels): void {
   const { opacity, mask } = laid
   if (mode === 'normal' || mode === 'add') return kernels.layRow(mode === 'normal', layer, under, count, opacity, mask)
-  if (mode === 'screen') return screenRow(layer, under, count, laid)
+  if (mode === 'screen') return kernels.screenRow(layer, under, count, opacity, mask)
   const separable = blendFunctions[mode as Separable] as ((b: number, s: number) => number) | undefined
   const backdrop: Rgb = [0, 0, 0]
   const source: Rgb = [0, 0, 0]
@@ -117,24 +117,5 @@ export function blendRow(mode: BlendName, layer: Span, under: Span, count: numbe
       data[to + c] = (1 - as) * data[to + c]! + as * (1 - ab) * source[c]! + as * ab * blended
     }
     data[to + 3] = as + ab * (1 - as)
-  }
-}
-
-/** Screen is what light is laid on with most: b + s (1 - b) per channel, light cut at 1, what is brighter left alone. */
-function screenRow(
-  { data: layer, at: from }: Span,
-  { data, at: to }: Span,
-  count: number,
-  { opacity, mask }: Laid,
-): void {
-  for (let i = 0; i < count; i++, from += 4, to += 4) {
-    const share = mask ? opacity * mask.data[mask.at + i]! : opacity
-    for (let c = 0; c < 3; c++) {
-      const s = layer[from + c]! * share
-      const b = data[to + c]!
-      if (s > 0 && b < 1) data[to + c] = b + (s > 1 ? 1 : s) * (1 - b)
-    }
-    const alpha = Math.min(1, layer[from + 3]! * share)
-    data[to + 3] = alpha + data[to + 3]! * (1 - alpha)
   }
 }

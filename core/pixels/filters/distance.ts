@@ -47,7 +47,8 @@ export function squaredDistance(
     for (let q = 0; q < width; q++) {
       const d = out[row + q]!
       f[q] = d * d
-      if (d >= none) continue
+      // Between others of its row that are such pixels too, it is the nearest one to nobody but itself.
+      if (d >= none || (d === 0 && q > 0 && q < width - 1 && f[q - 1] === 0 && out[row + q + 1] === 0)) continue
       let s = -Infinity
       while (k >= 0) {
         const p = v[k]!
@@ -69,6 +70,10 @@ export function squaredDistance(
     k = 0
     const above = nearest ? rows.slice(row, row + width) : rows
     for (let q = 0; q < width; q++) {
+      if (f[q] === 0) {
+        if (nearest) nearest[row + q] = row + q
+        continue
+      }
       while (k < last && z[k + 1]! < q) k++
       const p = v[k]!
       out[row + q] = (q - p) * (q - p) + f[p]!

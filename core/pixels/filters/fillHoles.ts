@@ -47,33 +47,8 @@ function fillLevel(picture: Rgba, scratch: Scratch, level: number): void {
         for (let c = 0; c < 4; c++) data[i + c] = behind.data[i + c]!
       }
   }
-  relax(data, width, height, unknown.subarray(0, count))
-}
-
-/** Draws unknown pixels (the first of their numbers, and 1 more at the rim) towards the mean of their neighbours, there and back again. */
-function relax(data: Float32Array, width: number, height: number, unknown: Uint32Array): void {
-  const row = 4 * width
-  const last = row * (height - 1)
-  const n = unknown.length
   for (let sweep = 0; sweep < sweeps; sweep++)
-    for (let k = 0; k < n; k++) {
-      const told = unknown[sweep & 1 ? n - 1 - k : k]!
-      const i = told & ~1
-      let up = i - row
-      let down = i + row
-      let left = i - 4
-      let right = i + 4
-      if (told & 1) {
-        const x = i % row
-        if (i < row) up = i
-        if (i >= last) down = i
-        if (!x) left = i
-        if (x >= row - 4) right = i
-      }
-      data[i] = 0.25 * (data[up]! + data[down]! + data[left]! + data[right]!)
-      data[i + 1] = 0.25 * (data[up + 1]! + data[down + 1]! + data[left + 1]! + data[right + 1]!)
-      data[i + 2] = 0.25 * (data[up + 2]! + data[down + 2]! + data[left + 2]! + data[right + 2]!)
-    }
+    scratch.kernels.relaxPixels(picture, unknown.subarray(0, count), sweep % 2 > 0)
 }
 
 /** The smallest picture: one mean of all that is known. */

@@ -25,6 +25,10 @@ export type Compiled = Record<
   | 'mixInto'
   | 'addTinted'
   | 'layRow'
+  | 'litRow'
+  | 'screenRow'
+  | 'relaxPixels'
+  | 'addStretched'
   | 'addScaled'
   | 'sumPixels'
   | 'addSpans'
@@ -121,6 +125,17 @@ export function compiledKernels(buffer: ArrayBuffer, compiled: Compiled): Kernel
     addTinted: (from, to, count, [r, g, b, a]) => compiled.addTinted(start(from), start(to), count, r, g, b, a),
     layRow: (over, from, to, count, share, mask) =>
       compiled.layRow(start(from), start(to), count, share, mask ? start(mask) : 0, over ? 1 : 0),
+    litRow(picture, count, { nodes, step, light, table: own, root }) {
+      const [r, g, b] = light
+      const tones = own.length - 1
+      compiled.litRow(place(nodes, 0), step, start(picture), count, r, g, b, place(own, 0), tones, root ? 1 : 0)
+    },
+    screenRow: (from, to, count, share, mask) =>
+      compiled.screenRow(start(from), start(to), count, share, mask ? start(mask) : 0),
+    relaxPixels: ({ data, width, height }, unknown, back) =>
+      compiled.relaxPixels(place(data, 0), width, height, place(unknown, 0), unknown.length, back ? 1 : 0),
+    addStretched: (line, cells, { x, dx }, out, count, gain) =>
+      compiled.addStretched(start(line), cells, x, dx, start(out), count, gain),
     addScaled: (from, to, count, share) => compiled.addScaled(start(from), start(to), count, share),
     sumPixels: (line, out, count) => compiled.sumPixels(start(line), start(out), count),
     addSpans: (sums, length, out, count, share) => compiled.addSpans(start(sums), length, start(out), count, share),

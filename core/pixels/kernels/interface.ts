@@ -56,6 +56,17 @@ export interface Kernels {
   addTinted(from: Span, to: Span, count: number, tint: readonly [number, number, number, number]): void
   /** RGBA pixels laid on with Normal (`over`) or Add, each at `share` times its mask. */
   layRow(over: boolean, from: Span, to: Span, count: number, share: number, mask: Span | null): void
+  /** Light that falls on a row of a picture. See {@link FallenLight}. */
+  litRow(picture: Span, count: number, light: FallenLight): void
+  /** RGBA pixels laid on with Screen, each at `share` times its mask: light cut at 1, a picture beyond 1 left alone. */
+  screenRow(from: Span, to: Span, count: number, share: number, mask: Span | null): void
+  /**
+   * Draws pixels of a picture towards the mean of their four neighbours, one after the other, from the first to the last or
+   * `back`. `unknown`: the first of their numbers, 1 more for those at the rim, which stand in for what they lack.
+   */
+  relaxPixels(picture: Rgba, unknown: Uint32Array, back: boolean): void
+  /** Adds a line of RGBA cells, straight between their middles, times `gain`: from place `x` on by `dx`. Nothing lies beyond it. */
+  addStretched(line: Span, cells: number, places: { x: number; dx: number }, out: Span, count: number, gain: number): void
   /** to += from * share. */
   addScaled(from: Span, to: Span, count: number, share: number): void
   /** Running sums of RGBA pixels: out[i + 1] = out[i] + line[i] from 0 on. */
@@ -128,6 +139,18 @@ export interface NearLight {
   edge: number
   core: readonly [number, number, number]
   halos: Float32Array
+}
+/**
+ * Light on a row of pixels: how much of it is there at `nodes`, `step` pixels apart and straight between them, one more than the
+ * row reaches; its colour. A pixel takes it by its own colour, and by `table` at its luminance (0 to 1, in equal steps of its
+ * square root where `root`) beside that. Less than 0.002 is none.
+ */
+export interface FallenLight {
+  nodes: Float32Array
+  step: number
+  light: readonly [number, number, number]
+  table: Float32Array
+  root: boolean
 }
 /** A wide halo: tables of `steps` spans across the rod and of `2 * steps` along it. */
 export interface FarLight {

@@ -203,6 +203,19 @@ describe('the compiled kernels do what the plain ones do', () => {
       kernels.mixInto(span(data, 8 * w), span(out), 4 * w, 0.3)
       kernels.addTinted(span(data), span(out), w, [0.1, 0.9, -0.4, 0])
       kernels.addScaled(span(data, 4), span(out), 4 * w - 6, -0.5)
+      for (const part of [null, span(mask)]) {
+        kernels.screenRow(span(data, 16), span(out), w - 4, 1.4, part)
+        keep(4 * w)
+      }
+      // Every other pixel, those at the rim named so.
+      const unknown = scratch.words(slots.words, (w * h) >> 1)
+      unknown.forEach((_, k) => {
+        const [x, y] = [(2 * k) % w, Math.floor((2 * k) / w)]
+        unknown[k] = 8 * k + (x && y && x < w - 1 && y < h - 1 ? 0 : 1)
+      })
+      for (const back of [false, true]) kernels.relaxPixels({ data, width: w, height: h }, unknown, back)
+      outs.push(...data)
+      kernels.addStretched(span(data, 8), 6, { x: -1.6, dx: 0.37 }, span(out), w, 1.3)
       keep(4 * w)
       const sums = scratch.floats(slots.sums, 4 * (w + 1))
       kernels.sumPixels(span(data), span(sums), w)
@@ -211,6 +224,27 @@ describe('the compiled kernels do what the plain ones do', () => {
       return outs
     })
     results[0]!.forEach((value, i) => expect(Math.abs(value - results[1]![i]!), `number ${i}`).toBeLessThan(2e-5))
+  })
+
+  it('let light fall on a row, by what each pixel is', () => {
+    const { plain, fast } = both()
+    const count = 37
+    for (const root of [true, false]) {
+      const [mine, its] = [plain, fast].map((scratch) => {
+        const data = scratch.floats(slots.data, 4 * count)
+        for (let i = 0; i < data.length; i++) data[i] = i % 4 === 3 ? 1 : 1.3 * hashed(i, 4) - 0.1
+        const nodes = scratch.floats(slots.places, 12)
+        for (let i = 0; i < nodes.length; i++) nodes[i] = i === 5 || i === 6 ? 0 : hashed(i, 6)
+        const table = scratch.floats(slots.sums, 65)
+        for (let i = 0; i < table.length; i++) table[i] = i / 640
+        scratch.kernels.litRow(span(data), count, { nodes, step: 4, light: [0.9, 0.2, 0.4], table, root })
+        return [...data]
+      })
+      mine!.forEach((value, i) => expect(Math.abs(value - its![i]!), `number ${i}`).toBeLessThan(2e-3))
+      const far = mine!.filter((value, i) => Math.abs(value - its![i]!) > 2e-6).length
+      // A luminance that falls on the border of two tones may be counted to either.
+      expect(far).toBeLessThan(6)
+    }
   })
 
   it('put the words of columns in order, up to the largest, any number of rows', () => {

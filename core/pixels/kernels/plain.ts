@@ -1,6 +1,7 @@
 import { type BorderMode, withinBorder } from '../buffers/border.ts'
 import type { Rgba } from '../buffers/picture.ts'
 import { floatsToI420, yuvToFloats, yuvToReducedRgba, yuvToRgba } from '../buffers/yuv.ts'
+import { luminanceAt } from '../colour/luminance.ts'
 import { encodeSteps } from '../colour/transfer.ts'
 import type { Kernels } from './interface.ts'
 import { phi } from './phi.ts'
@@ -163,6 +164,59 @@ export const plainKernels: Kernels = {
       const left = over ? 1 - from[fromAt + 3]! * s : 1
       for (let c = 0; c < 4; c++) to[toAt + c] = to[toAt + c]! * left + from[fromAt + c]! * s
       if (!over && to[toAt + 3]! > 1) to[toAt + 3] = 1
+    }
+  },
+  litRow({ data, at }, count, { nodes, step, light: [r, g, b], table, root }) {
+    const tones = table.length - 1
+    for (let i = 0; i < count; i++, at += 4) {
+      const k = Math.floor(i / step)
+      const near = nodes[k]! + ((nodes[k + 1]! - nodes[k]!) * (i % step)) / step
+      if (near < 0.002) continue
+      const light = Math.min(1, Math.max(0, luminanceAt(data, at)))
+      const own = table[((root ? Math.sqrt(light) : light) * tones) | 0]!
+      data[at]! += near * r * (data[at]! + own)
+      data[at + 1]! += near * g * (data[at + 1]! + own)
+      data[at + 2]! += near * b * (data[at + 2]! + own)
+    }
+  },
+  screenRow({ data: from, at: fromAt }, { data: to, at: toAt }, count, share, mask) {
+    for (let i = 0; i < 4 * count; i++) {
+      const s = from[fromAt + i]! * (mask ? share * mask.data[mask.at + (i >> 2)]! : share)
+      const b = to[toAt + i]!
+      if (s > 0 && b < 1) to[toAt + i] = b + (s > 1 ? 1 : s) * (1 - b)
+    }
+  },
+  relaxPixels({ data, width, height }, unknown, back) {
+    const row = 4 * width
+    const last = row * (height - 1)
+    const n = unknown.length
+    for (let k = 0; k < n; k++) {
+      const told = unknown[back ? n - 1 - k : k]!
+      const i = told & ~1
+      let up = i - row
+      let down = i + row
+      let left = i - 4
+      let right = i + 4
+      if (told & 1) {
+        const x = i % row
+        if (i < row) up = i
+        if (i >= last) down = i
+        if (!x) left = i
+        if (x >= row - 4) right = i
+      }
+      for (let c = 0; c < 3; c++)
+        data[i + c] = 0.25 * (data[up + c]! + data[down + c]! + data[left + c]! + data[right + c]!)
+    }
+  },
+  addStretched({ data: line, at }, cells, { x, dx }, { data: out, at: to }, count, gain) {
+    for (let i = 0; i < count; i++, to += 4) {
+      const place = Math.fround(x + dx * i) - 0.5
+      const k = Math.floor(place)
+      for (let c = 0; c < 4; c++) {
+        const a = k >= 0 && k < cells ? line[at + 4 * k + c]! : 0
+        const b = k >= -1 && k + 1 < cells ? line[at + 4 * k + 4 + c]! : 0
+        out[to + c]! += (a + (b - a) * (place - k)) * gain
+      }
     }
   },
   addScaled({ data: from, at: fromAt }, { data: to, at: toAt }, count, share) {

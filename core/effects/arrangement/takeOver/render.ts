@@ -9,6 +9,7 @@ import { takeOver } from './takeOver.ts'
 export const renderTakeOver = rendererOf(takeOver, {
   bounds: (context) => (context.joined && context.settings.amount > 0 ? wholePicture(context) : noRect),
   needs: (settings, frame) => (settings.amount > 0 ? [{ media: 'next', frame }] : []),
+  seesPicture: () => true,
   draw(context, { data, region, under }) {
     const { settings, frame, scratch, size } = context
     const next = context.picture({ media: 'next', frame })

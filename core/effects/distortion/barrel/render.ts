@@ -9,6 +9,7 @@ const step = 8
 export const renderBarrel = rendererOf(barrel, {
   bounds: wholePicture,
   sampleRadius: () => Infinity,
+  redraws: true,
   draw(context, image) {
     const { settings, size } = context
     // Radial distortion r' = r (1 + k r^2), r in half diagonals (Brown 1966, first term).

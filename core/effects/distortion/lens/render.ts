@@ -4,6 +4,7 @@ import { lens } from './lens.ts'
 
 export const renderLens = rendererOf(lens, {
   sampleRadius: () => Infinity,
+  redraws: true,
   draw(context, image) {
     const { strength } = context.settings
     const radius = context.settings.radius * context.scale

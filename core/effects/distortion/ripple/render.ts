@@ -7,6 +7,7 @@ import { ripple } from './ripple.ts'
 
 export const renderRipple = rendererOf(ripple, {
   sampleRadius: ({ settings, scale }) => settings.amount * scale + 2,
+  redraws: true,
   draw(context, image) {
     const { settings, scale, scratch, frame } = context
     const { x: cx, y: cy } = centreOfEffect(context)

@@ -4,6 +4,7 @@ import { scroll } from './scroll.ts'
 
 export const renderScroll = rendererOf(scroll, {
   sampleRadius: () => Infinity,
+  redraws: true,
   draw({ settings, scratch, size }, image) {
     const shiftX = settings.across * size.width
     const shiftY = settings.down * size.height

@@ -6,6 +6,7 @@ import { shake } from './shake.ts'
 
 export const renderShake = rendererOf(shake, {
   sampleRadius: () => Infinity,
+  redraws: true,
   draw({ settings, scale, scratch, frame, since, size }, image) {
     const falloff = settings.falloff
     const left = falloff > 0 ? Math.exp((-3 * Math.max(0, since)) / falloff) : 1

@@ -5,6 +5,7 @@ import { twist } from './twist.ts'
 
 export const renderTwist = rendererOf(twist, {
   sampleRadius: () => Infinity,
+  redraws: true,
   draw(context, image) {
     const radius = context.settings.radius * context.scale
     const whole = radians(context.settings.angle)

@@ -1,7 +1,7 @@
 import { noRect, type Rect } from '../../../geometry/rect.ts'
 import { Slot } from '../../../pixels/buffers/scratch.ts'
-import { luminanceAt } from '../../../pixels/colour/luminance.ts'
 import { toEncoded } from '../../../pixels/colour/transfer.ts'
+import { span } from '../../../pixels/kernels/interface.ts'
 import { signedDistance } from '../../../pixels/filters/distance.ts'
 import { reachedTip, rodReach } from '../../../shapes/kinds/rod.ts'
 import { type ContextOf, rendererOf, type SettingsOfKind } from '../../effect.ts'
@@ -17,32 +17,23 @@ interface BladeThere {
   opacity: number
 }
 
-const slots = { lightFall: new Slot(), lightCover: new Slot(), lightDistance: new Slot() }
+const slots = { lightFall: new Slot(), reflected: new Slot(), lightCover: new Slot(), lightDistance: new Slot() }
 
 export const renderCastLight = rendererOf(castLight, {
   bounds: (context) =>
     isAway(context) || sourceOf(context).light.every((v) => v <= 0) ? noRect : wholePicture(context),
   sampleRadius: () => 0,
   draw(context, { data, region }) {
-    const { settings } = context
+    const { settings, light, scratch } = context
     const half = settings.distance
-    const { dark, haze } = settings
     const source = sourceOf(context)
-    const fall = fallOver(context, source, region, half)
-    const [r, g, b] = source.light
-    const linear = context.light === 'linear'
-    const table = reflected(dark, haze, linear)
-    for (let i = 0, at = 0; i < fall.length; i++, at += 4) {
-      const near = fall[i]!
-      if (near < 0.002) continue
-      const red = data[at]!
-      const green = data[at + 1]!
-      const blue = data[at + 2]!
-      const light = luminanceAt(data, at)
-      const own = table[light <= 0 ? 0 : light >= 1 ? tones : ((linear ? Math.sqrt(light) : light) * tones) | 0]!
-      data[at] = red + near * r * (red + own)
-      data[at + 1] = green + near * g * (green + own)
-      data[at + 2] = blue + near * b * (blue + own)
+    const table = scratch.floats(slots.reflected, tones + 1)
+    table.set(reflected(settings.dark, settings.haze, light === 'linear'))
+    const { nodes, step, goTo } = fallOver(context, source, region, half)
+    const fallen = { nodes, step, light: source.light, table, root: light === 'linear' }
+    for (let y = 0; y < region.height; y++) {
+      goTo(y)
+      scratch.kernels.litRow(span(data, 4 * y * region.width), region.width, fallen)
     }
   },
 })
@@ -86,16 +77,18 @@ function sourceOf(context: ContextOf<typeof castLight>): Source {
 }
 const inLight = ([r, g, b]: Source['light'], by: number): Source['light'] => [r * by, g * by, b * by]
 
-/** How much of the light is left, by the distance to it, over a region: worked out on a mesh of four or eight full-size pixels. */
-function fallOver(context: ContextOf<typeof castLight>, source: Source, region: Rect, half: number): Float32Array {
+/**
+ * How much of the light is left, by the distance to it: on a mesh of four or eight full-size pixels. `nodes` holds the row that
+ * it was told to go to last, one row after the other.
+ */
+function fallOver(context: ContextOf<typeof castLight>, source: Source, region: Rect, half: number) {
   const { scale, scratch } = context
   // Light that reaches far falls off slowly: it is straight over more pixels.
   const step = Math.max(1, Math.round((half >= 60 ? 8 : 4) * scale))
   const distance = distanceToLight(context, source, region)
-  const out = scratch.floats(slots.lightFall, region.width * region.height)
-  const columns = Math.ceil(region.width / step) + 1
+  const columns = Math.ceil(region.width / step) + 2
   const rows = [new Float32Array(columns), new Float32Array(columns)] as [Float32Array, Float32Array]
-  const line = new Float32Array(columns)
+  const nodes = scratch.floats(slots.lightFall, columns)
   const ask = (row: number, line: Float32Array) => {
     for (let k = 0; k < columns; k++) {
       const d = distance(region.x + k * step + 0.5, region.y + row * step + 0.5) / scale / half
@@ -103,21 +96,16 @@ function fallOver(context: ContextOf<typeof castLight>, source: Source, region: 
     }
   }
   ask(0, rows[1])
-  for (let y = 0, i = 0; y < region.height; y++) {
+  const goTo = (y: number) => {
     if (y % step === 0) {
       rows.reverse()
       ask(y / step + 1, rows[1])
     }
     const v = (y % step) / step
     const [above, below] = rows
-    for (let k = 0; k < columns; k++) line[k] = above[k]! + (below[k]! - above[k]!) * v
-    for (let k = 0; k * step < region.width; k++) {
-      const rise = (line[k + 1]! - line[k]!) / step
-      const end = Math.min(step, region.width - k * step)
-      for (let x = 0, value = line[k]!; x < end; x++, i++, value += rise) out[i] = value
-    }
+    for (let k = 0; k < columns; k++) nodes[k] = above[k]! + (below[k]! - above[k]!) * v
   }
-  return out
+  return { nodes, step, goTo }
 }
 
 /** Distance in pixels (at the scale) from a place to the nearest light: exact for rods, by a coarse grid for others. */

@@ -1,4 +1,5 @@
-import { inflate, intersect, isEmpty, noRect, unite } from '../../../geometry/rect.ts'
+import { inflate, intersect, isEmpty, noRect, type Rect, unite } from '../../../geometry/rect.ts'
+import { copyArea } from '../../../pixels/buffers/picture.ts'
 import { Slot } from '../../../pixels/buffers/scratch.ts'
 import { blurPicture } from '../../../pixels/filters/blur.ts'
 import { span } from '../../../pixels/kernels/interface.ts'
@@ -21,6 +22,7 @@ export const renderGlow = rendererOf(glow, {
     const bounds = context.regionBounds()
     return isEmpty(bounds) ? bounds : inflate(bounds, 4 * widest(context) * context.scale)
   },
+  seesPicture: (context) => !fromShape(context),
   sampleRadius: (context) => 4 * widest(context) * context.scale,
   draw(context, { data, region, under }) {
     const { settings, scale, scratch } = context
@@ -52,17 +54,32 @@ export const renderGlow = rendererOf(glow, {
       { sigma: sigmas[0]!, tint: settings.nearColour, gain: 1 - share },
       { sigma: sigmas[1]!, tint: settings.farColour, gain: share },
     ]
-    const blurred = scratch.floats(slots.glowBlurred, source.length)
     for (const { sigma, tint, gain } of layers) {
       if (gain * strength <= 0) continue
-      blurred.set(source)
-      blurPicture({ data: blurred, width: rect.width, height: rect.height }, sigma, 'nothing', scratch)
+      // No light reaches farther than that. Cut at whole cells of the most reduced copy, so that it comes out the same.
+      const own = onCells(intersect(rect, inflate(context.regionBounds(), Math.ceil(4 * sigma) + 2)), rect)
+      if (isEmpty(own)) continue
+      const blurred = scratch.floats(slots.glowBlurred, 4 * own.width * own.height)
+      copyArea({ data: source, region: rect }, { data: blurred, region: own })
+      blurPicture({ data: blurred, width: own.width, height: own.height }, sigma, 'nothing', scratch)
       const [r, g, b] = context.colour(tint).map((v) => v * gain * strength) as Rgb
       const light = [r, g, b, 0] as const
-      for (let y = 0; y < region.height; y++) {
-        const from = 4 * ((region.y + y - rect.y) * rect.width + region.x - rect.x)
-        scratch.kernels.addTinted(span(blurred, from), span(data, 4 * y * region.width), region.width, light)
+      const lit = intersect(own, region)
+      for (let y = lit.y; y < lit.y + lit.height; y++) {
+        const from = 4 * ((y - own.y) * own.width + lit.x - own.x)
+        const to = 4 * ((y - region.y) * region.width + lit.x - region.x)
+        scratch.kernels.addTinted(span(blurred, from), span(data, to), lit.width, light)
       }
     }
   },
 })
+
+/** A part of a rectangle, widened to whole cells of its most reduced copy (16 pixels, see blurPicture). */
+function onCells(part: Rect, whole: Rect): Rect {
+  if (isEmpty(part)) return part
+  const [left, top] = [part.x - whole.x, part.y - whole.y].map((v) => v & ~15) as [number, number]
+  const [right, bottom] = [part.x + part.width - whole.x, part.y + part.height - whole.y].map(
+    (v) => (v + 15) & ~15,
+  ) as [number, number]
+  return intersect({ x: whole.x + left, y: whole.y + top, width: right - left, height: bottom - top }, whole)
+}

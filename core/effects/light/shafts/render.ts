@@ -8,7 +8,7 @@ import { centreOfEffect, isAway, wholePicture } from '../../shared/place.ts'
 import { addCoarse, coarseGrid, coverOfParts, mix, ramp } from '../../shared/tools.ts'
 import { shafts } from './shafts.ts'
 
-const slots = { shaftCover: new Slot(), shaftsA: new Slot(), shaftsB: new Slot() }
+const slots = { shaftCover: new Slot(), shaftsA: new Slot(), shaftsB: new Slot(), allShafts: new Slot() }
 
 /** Halvings of the way to the middle: 2^6 samples along a shaft. */
 const passes = 6
@@ -22,12 +22,14 @@ export const renderShafts = rendererOf(shafts, {
     const { settings, scratch, parts, frame, scale } = context
     const length = settings.length
     const light = context.colour(settings.tint)
+    const grid = coarseGrid(context, region, 0)
+    const { rect } = grid
+    const all = scratch.floats(slots.allShafts, 4 * rect.width * rect.height, true)
+    const table = shareByAngle(settings, frame)
     // Every part streams from its own middle: two eyes have two bundles.
     for (const part of parts) {
       if (!part.at(frame) || part.role !== 'add') continue
       const middle = centreOfEffect({ ...context, parts: [part] })
-      const grid = coarseGrid(context, region, 0)
-      const { rect } = grid
       const [cx, cy] = [(middle.x / scale) * grid.scale, (middle.y / scale) * grid.scale]
       const cover = coverOfParts([part], frame, grid.scale, rect, scratch, slots.shaftCover)
       const size = Math.max(1, radiusIn(cover, rect, cx, cy))
@@ -52,25 +54,36 @@ export const renderShafts = rendererOf(shafts, {
       }
       const spread = 1 / 2 ** passes
       const gain = settings.strength * 4 * spread
-      const table = shareByAngle(settings, frame)
       for (let y = 0, i = 0; y < rect.height; y++)
         for (let x = 0; x < rect.width; x++, i += 4) {
           const amount = from[i]!
-          if (amount < 1e-4) {
-            from[i] = 0
-            continue
-          }
+          if (amount < 1e-4) continue
           const dx = rect.x + x + 0.5 - cx
           const dy = rect.y + y + 0.5 - cy
-          const share = amount * gain * table[((Math.atan2(dy, dx) / (2 * Math.PI) + 0.5) * angles) | 0]!
-          from[i] = share * light[0]
-          from[i + 1] = share * light[1]
-          from[i + 2] = share * light[2]
+          const share = amount * gain * table[((turnOf(dx, dy) + 0.5) * angles) | 0]!
+          all[i]! += share * light[0]
+          all[i + 1]! += share * light[1]
+          all[i + 2]! += share * light[2]
         }
-      addCoarse(context, from, grid, data, region)
     }
+    addCoarse(context, all, grid, data, region)
   },
 })
+
+/**
+ * Direction of (x, y) in turns, -0.5 to 0.5, within 2e-5: an odd polynomial of 9th order for the eighth of a turn (Abramowitz and
+ * Stegun, Handbook of Mathematical Functions, 4.4.49: 1e-5 radians for the arc tangent).
+ */
+function turnOf(x: number, y: number): number {
+  const across = Math.abs(x)
+  const down = Math.abs(y)
+  const a = Math.min(across, down) / Math.max(across, down, 1e-9)
+  const s = a * a
+  let turn = (a * (0.999866 + s * (-0.3302995 + s * (0.180141 + s * (-0.085133 + s * 0.0208351))))) / (2 * Math.PI)
+  if (down > across) turn = 0.25 - turn
+  if (x < 0) turn = 0.5 - turn
+  return y < 0 ? -turn : turn
+}
 
 /** How bright a shaft is by its direction, from -180 to 180 degrees: its rays, and the cone that it keeps to. */
 function shareByAngle(settings: SettingsOfKind<typeof shafts>, frame: number): Float32Array {

@@ -15,6 +15,7 @@ export const renderWrap = rendererOf(wrap, {
     if (context.settings.strength <= 0 || context.everywhere) return noRect
     return context.regionBounds()
   },
+  seesPicture: () => true,
   sampleRadius: (context) => 4 * sigmaOf(context),
   draw(context, { data, region, under }) {
     const { settings, scratch } = context
