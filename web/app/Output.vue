@@ -7,6 +7,7 @@ import Stage from '../editor/stage/Stage.vue'
 import { useViewing, type ViewMode } from '../editor/viewing.ts'
 import { useChoice } from '../output/choice.ts'
 import type { Out } from '#core/outgoing/forms.ts'
+import { readyFilmWorkers } from '../frames/filmWorkers.ts'
 import { useOutputs } from '../output/outputs.ts'
 import QueueList from '../output/QueueList.vue'
 import WhatToMake from '../output/WhatToMake.vue'
@@ -35,7 +36,11 @@ watch(
   },
   { immediate: true },
 )
-onMounted(() => attend(outputs.load(), say`list the rendered files`))
+onMounted(() => {
+  attend(outputs.load(), say`list the rendered files`)
+  // Whoever comes here asks for a file before long.
+  if (!outputs.busy) readyFilmWorkers()
+})
 onBeforeUnmount(() => {
   viewing.mode = before
   viewing.whose = null

@@ -209,6 +209,9 @@ class Encoder {
 
   private async openFile(name: string): Promise<FileSystemSyncAccessHandle> {
     this.name = name
+    // Of the file before nothing is left.
+    this.output = this.video = this.zip = this.moving = this.sound = null
+    this.zipEnd = 0
     this.access = await (await (await renderedFolder()).getFileHandle(name, { create: true })).createSyncAccessHandle()
     this.access.truncate(0)
     return this.access

@@ -93,7 +93,7 @@ const lossyQuality = 0.93
 class Renderer {
   private records = new Records()
   private scenes = new Map<string, Scene | null>()
-  private readonly readings = new KeptReadings()
+  private readings = new KeptReadings()
   private readonly scratch = new Scratch(startKernels())
   private readonly painter = new Painter(this.scratch)
   private readonly source = new FrameSource()
@@ -107,8 +107,10 @@ class Renderer {
     this.source.forget(media, own)
   }
 
+  /** Begins with a project, from nothing that was known of another. */
   start(records: AnyRecord[]): void {
     this.records = new Records(records)
+    this.readings = new KeptReadings()
     this.scenes.clear()
   }
 

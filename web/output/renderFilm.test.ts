@@ -3,6 +3,7 @@ import type { Stretch } from '#core/records/film.ts'
 import type { Media, Shot } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
 import { fileForms } from '#core/outgoing/forms.ts'
+import { giveBack } from '../frames/filmWorkers.ts'
 import { renderFilm, type RenderOrder, videoOptions } from './renderFilm.ts'
 
 /** What the workers did, and what they shall fail at. */
@@ -13,6 +14,7 @@ const world = vi.hoisted(() => ({
   opened: [] as string[],
   discarded: 0,
   running: 0,
+  started: 0,
   fails: '',
   there: true,
   trouble: null as { media: string; sentence: string } | null,
@@ -20,13 +22,15 @@ const world = vi.hoisted(() => ({
 vi.mock('../project/api.ts', () => ({ api: { footageAddress: (hash: string) => `/${hash}` } }))
 vi.mock('../frames/clips.ts', () => ({
   Clips: class {
-    openOwn = async (media: Media) => (world.opened.push(media.id), {})
+    // One that is open stays open.
+    openOwn = async (media: Media) => (world.opened.at(-1) === media.id || world.opened.push(media.id), {})
     stop() {}
   },
 }))
 vi.mock('../frames/start.ts', () => {
   const running = <T>(remote: T) => {
     world.running++
+    world.started++
     return { remote, stop: () => void world.running-- }
   }
   const drawn = async (order: { shot: string; frame: number }) => {
@@ -89,6 +93,7 @@ const render = (given: RenderOrder, signal = new AbortController().signal, onFra
   renderFilm(given, onFrame, signal)
 
 beforeEach(() => {
+  giveBack(null)
   Object.assign(world, {
     written: [],
     pictures: [],
@@ -96,6 +101,7 @@ beforeEach(() => {
     opened: [],
     discarded: 0,
     running: 0,
+    started: 0,
     fails: '',
     there: true,
     trouble: null,
@@ -116,7 +122,25 @@ describe('a rendered file', () => {
     })
     expect(told).toEqual(Array.from({ length: 12 }, (_, i) => i + 1))
     expect(place).toBe('here')
-    expect(world).toMatchObject({ running: 0, discarded: 0 })
+    expect(world.discarded).toBe(0)
+  })
+  it('is made by the workers of the one before, which wait for a while and then go', async () => {
+    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] })
+    try {
+      const film = async () => {
+        const rendered = render(order([stretch(shot('s', 'a'), media('a'), 0, 4)], [steady()]))
+        for (let i = 0; i < 60; i++) await vi.advanceTimersByTimeAsync(3)
+        await rendered
+      }
+      await film()
+      await film()
+      // Two renderers and an encoder.
+      expect(world).toMatchObject({ running: 3, started: 3 })
+      await vi.advanceTimersByTimeAsync(60_000)
+      expect(world.running).toBe(0)
+    } finally {
+      vi.useRealTimers()
+    }
   })
   it('of a clip of variable rate keeps its times', async () => {
     const clip = media('a', { variableRate: true })

@@ -20,7 +20,8 @@ import { dropRendered } from '../frames/renderedFiles.ts'
 import type { RenderWorker } from '../frames/render.worker.ts'
 import type { MixOrder } from '../frames/soundMix.ts'
 import { filmOrder, shotOrder } from '../frames/soundOrder.ts'
-import { rendererCount, startEncoder, startRenderer, startSound } from '../frames/start.ts'
+import { borrowFilmWorkers, giveBack, stopFilmWorkers } from '../frames/filmWorkers.ts'
+import { startEncoder, startSound } from '../frames/start.ts'
 import { api } from '../project/api.ts'
 
 export interface RenderOrder {
@@ -55,6 +56,9 @@ export interface Rendered {
   /** What else is to be said of what is in it. */
   about?: string
 }
+
+/** Bytes of decoded frames that are kept of the shot's own clip: they go by once. */
+const ownBytes = 48 * 1024 ** 2
 
 /** How a clip's frames are written into a video file. */
 export function videoOptions(
@@ -138,8 +142,8 @@ export async function renderFilm(
   const options = videoOptions(first!.media, make.way === 'video' ? make : usualVideo, reduce)
   const size = reduced(first!.media, reduce)
   const frames = framesOfFilm(stretches, times, options.rate)
-  const encoder = startEncoder()
-  const renderers = Array.from({ length: rendererCount() }, startRenderer)
+  const film = borrowFilmWorkers()
+  const { encoder, renderers } = film
   const mediaOf = (id: string) => records.find((one): one is Media => one.type === 'media' && one.id === id) ?? null
   const workers = renderers.map(({ remote }) => remote)
   const clips = new Clips(workers, mediaOf)
@@ -158,11 +162,30 @@ export async function renderFilm(
     const order = await shotOrder(new Records(records), shot, readTimes)
     return order && hearer.remote.levels(order, of)
   }
-  const stopWorkers = () => {
-    for (const worker of [encoder, ...renderers]) worker.stop()
+  const stopOthers = () => {
     hearer?.stop()
     clips.stop()
   }
+  const openClip = (stretch: number) => clips.openOwn(stretches[stretch]!.media, times[stretch]!, ownBytes)
+  /** Begins the file; nothing of it waits for the renderers, but for the size of what is cropped. */
+  const begin = async ({ width, height }: { width: number; height: number }) => {
+    if (make.way === 'pictures') return make.one ? encoder.remote.beginSingle(name) : encoder.remote.beginZip(name)
+    if (make.way === 'animation') return encoder.remote.beginAnimation(name, width, height, isClear(content))
+    const starts = stretches.map((_, i) => frames.find((one) => one.stretch === i)!.time)
+    const seconds = frames.at(-1)!.time + frames.at(-1)!.duration
+    const timesOf = await allTimes(stretches, times, records)
+    return encoder.remote.beginVideo(name, {
+      ...options,
+      ...{ width: width & ~1, height: height & ~1 },
+      // What other programs lay over something has nothing to say.
+      sound: content !== 'over' ? null : soundOf({ stretches, records, timesOf }, starts, seconds),
+    })
+  }
+  const asksCrop = order.crop && (content === 'matte' || content === 'cutout') ? order.crop : null
+  let begun = asksCrop ? null : begin(size)
+  // Why it failed is told where it is waited for.
+  begun?.catch(() => {})
+  openClip(0).catch(() => {})
   try {
     await Promise.all(renderers.map((renderer) => renderer.remote.start(records)))
     const known = new Records(records)
@@ -173,25 +196,8 @@ export async function renderFilm(
           ? say`There is no ${of} in it any more. Choose somebody else.`
           : say`Nobody is traced in it: trace somebody first.`,
       )
-    const crop =
-      order.crop && (content === 'matte' || content === 'cutout')
-        ? await workers[0]!.cropOf(first!.shot.id, cast[0]!, order.crop, { reduce, size })
-        : null
-    const drawnSize = crop ?? size
-    if (make.way === 'pictures') await (make.one ? encoder.remote.beginSingle(name) : encoder.remote.beginZip(name))
-    else if (make.way === 'animation')
-      await encoder.remote.beginAnimation(name, drawnSize.width, drawnSize.height, isClear(content))
-    else {
-      const starts = stretches.map((_, i) => frames.find((one) => one.stretch === i)!.time)
-      const seconds = frames.at(-1)!.time + frames.at(-1)!.duration
-      const timesOf = await allTimes(stretches, times, records)
-      await encoder.remote.beginVideo(name, {
-        ...options,
-        ...{ width: drawnSize.width & ~1, height: drawnSize.height & ~1 },
-        // What other programs lay over something has nothing to say.
-        sound: content !== 'over' ? null : soundOf({ stretches, records, timesOf }, starts, seconds),
-      })
-    }
+    const crop = asksCrop && (await workers[0]!.cropOf(first!.shot.id, cast[0]!, asksCrop, { reduce, size }))
+    await (begun ??= begin(crop ?? size))
     if (content === 'matte' || content === 'cutout') {
       const there = await Promise.all(
         stretches.map(({ shot, from, to }, i) => {
@@ -251,7 +257,7 @@ export async function renderFilm(
           if (underWay.length) break
           stretch = frame.stretch
           const { shot, media } = stretches[stretch]!
-          const own = await clips.openOwn(media, times[stretch]!, 48 * 1024 ** 2)
+          const own = await openClip(stretch)
           const decoderOf = (one: Media) => (one.id === media.id ? Promise.resolve(own) : clips.decoderOf(one))
           await teller.tell(await workers[0]!.readingsAsked(shot.id), workers, {
             mediaOf,
@@ -272,7 +278,8 @@ export async function renderFilm(
     for (const [media, sentence] of await encoder.remote.soundTroubles()) troubles.set(media, sentence)
     const file = await encoder.remote.finish()
     signal.throwIfAborted()
-    stopWorkers()
+    stopOthers()
+    giveBack(film)
     return {
       ...{ file, place: name },
       troubles: [
@@ -282,8 +289,11 @@ export async function renderFilm(
       ...(crop ? { about: cropWords(crop) } : {}),
     }
   } catch (error) {
+    await begun?.catch(() => {})
     await encoder.remote.discard().catch(() => {})
-    stopWorkers()
+    stopOthers()
+    // What they have under way is nobody's any more.
+    stopFilmWorkers(film)
     throw error
   }
 }
