@@ -116,6 +116,7 @@ export function regionMatte(
       { data: matte, width: near.width, height: near.height },
       scratch,
       slots.regionDistance,
+      Math.abs(grow) + 2,
     )
     // A band without a width is a line of a pixel and a half.
     const half = Math.max(0.75, Math.abs(grow))

@@ -76,7 +76,7 @@ export const answersByChapter: { chapter: string; answers: Answer[] }[] = [
       },
       {
         asks: say`How do I trace a whole person?`,
-        says: say`As many parts: add Performer with limbs to the cast, and give head, torso, arms and legs an outline each. Keys are few when each part moves simply; parts ride on others. Or paint a matte with two strokes and carry it.`,
+        says: say`As many parts: add Performer with limbs to the cast, and give head, torso, arms and legs an outline each: the tool stays in hand from one to the next, and Shift G follows all of them at one press. Keys are few when each part moves simply; parts ride on others. Or paint a matte with two strokes and carry it.`,
         words: say`body actor roto silhouette limbs people`,
       },
       {

@@ -85,6 +85,9 @@ test('a phone’s clip in HEVC and HLG is dropped, converted while the page is l
 
   await test.step('and rendered', async () => {
     await editor.step('Output')
+    // Of a project without effects its mattes are offered.
+    await expect(page.getByRole('radio', { name: /^Matte/ })).toBeChecked()
+    await page.getByRole('radio', { name: /^Finished shot/ }).click()
     await page.getByRole('button', { name: /^Render/ }).click()
     const made = page.getByRole('region', { name: 'What was made' })
     await expect(made.getByRole('listitem')).toHaveCount(1, { timeout: 120_000 })

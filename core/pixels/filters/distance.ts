@@ -8,11 +8,14 @@ export interface Mask {
   height: number
 }
 
+/** More pixels than any picture has. */
+const none = 1e5
+
 /**
  * Squared distance in pixels from every pixel centre to the nearest one whose `mask` is `value`, exact: along each column by
  * two passes, then along each row by the lower envelope of parabolas (Felzenszwalb and Huttenlocher, Distance
  * Transforms of Sampled Functions, 2012). 1e12 where there is none. In the scratch's buffer of `slot`; `nearest` takes the index
- * of that one, -1 for none.
+ * of that one, -1 for none. Where it is more than `far` pixels the answer may be any that is more.
  */
 export function squaredDistance(
   { data: mask, width, height }: Mask,
@@ -20,7 +23,9 @@ export function squaredDistance(
   scratch: Scratch,
   slot: Slot,
   nearest: Int32Array | null = null,
+  far = none,
 ): Float32Array {
+  const reach = Math.min(none, far + 1)
   const out = scratch.floats(slot, width * height)
   // Per pixel the row of the nearest one in its column, as a float like everything in the scratch.
   const rows = scratch.floats(slot.part('rows'), width * height)
@@ -48,7 +53,7 @@ export function squaredDistance(
       const d = out[row + q]!
       f[q] = d * d
       // Between others of its row that are such pixels too, it is the nearest one to nobody but itself.
-      if (d >= none || (d === 0 && q > 0 && q < width - 1 && f[q - 1] === 0 && out[row + q + 1] === 0)) continue
+      if (d >= reach || (d === 0 && q > 0 && q < width - 1 && f[q - 1] === 0 && out[row + q + 1] === 0)) continue
       let s = -Infinity
       while (k >= 0) {
         const p = v[k]!
@@ -82,25 +87,23 @@ export function squaredDistance(
   }
   return out
 }
-/** More pixels than any picture has. */
-const none = 1e5
 
 /**
  * Signed distance in pixels from the half-covered edge of a matte, below 0 inside. The nearest pixel on the other side of
- * the edge says by its own coverage where the edge runs through it.
+ * the edge says by its own coverage where the edge runs through it. Of what is more than `far` pixels off only the side counts.
  */
-export function signedDistance(plane: Plane, scratch: Scratch, slot: Slot): Float32Array {
+export function signedDistance(plane: Plane, scratch: Scratch, slot: Slot, far = none): Float32Array {
   const { data: matte, width, height } = plane
   const mask = scratch.bytes(slot.part('mask'), matte.length)
   for (let i = 0; i < mask.length; i++) mask[i] = matte[i]! >= 0.5 ? 1 : 0
   const words = scratch.words(slot.part('nearest'), matte.length)
   const nearest = new Int32Array(words.buffer, words.byteOffset, words.length)
-  const inside = squaredDistance({ data: mask, width, height }, 0, scratch, slot.part('inside'), nearest)
+  const inside = squaredDistance({ data: mask, width, height }, 0, scratch, slot.part('inside'), nearest, far + 1)
   for (let i = 0; i < inside.length; i++) {
     const at = nearest[i]!
     inside[i] = at < 0 ? -1e6 : -Math.sqrt(inside[i]!) + 0.5 - matte[at]!
   }
-  const out = squaredDistance({ data: mask, width, height }, 1, scratch, slot, nearest)
+  const out = squaredDistance({ data: mask, width, height }, 1, scratch, slot, nearest, far + 1)
   for (let i = 0; i < out.length; i++) {
     const cover = matte[i]!
     const at = nearest[i]!

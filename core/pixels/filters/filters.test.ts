@@ -1,11 +1,12 @@
 import { describe, expect, it } from 'vitest'
-import { Scratch } from '../buffers/scratch.ts'
+import { Scratch, Slot } from '../buffers/scratch.ts'
 import { i420Layout, rgbaToI420, type Yuv, yuvToReducedRgba, yuvToRgba } from '../buffers/yuv.ts'
 import { colourName } from '../colour/colourName.ts'
 import { linearColour, to8Bit, toEncoded, toLinear } from '../colour/transfer.ts'
 import { span } from '../kernels/interface.ts'
 import { phi } from '../kernels/phi.ts'
 import { plainKernels } from '../kernels/plain.ts'
+import { squaredDistance } from './distance.ts'
 import { fillHoles } from './fillHoles.ts'
 import { blurDirect } from './gaussian.ts'
 
@@ -194,4 +195,38 @@ describe('names of colours', () => {
     ['#200040', 'deep violet'],
     ['#808080', 'grey'],
   ])('%s is %s', (hex, name) => expect(colourName(hex)).toBe(name))
+})
+
+describe('distances', () => {
+  const [width, height] = [37, 23]
+  const mask = { data: new Uint8Array(width * height), width, height }
+  // Two discs, one of them cut by the rim.
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++)
+      mask.data[y * width + x] = Math.hypot(x - 9, y - 8) < 5.3 || Math.hypot(x - 34, y - 15) < 6.1 ? 1 : 0
+  const all = [...mask.data.keys()]
+  const apart = (a: number, b: number) =>
+    ((a % width) - (b % width)) ** 2 + (Math.floor(a / width) - Math.floor(b / width)) ** 2
+  const least = (at: number, value: number) =>
+    Math.min(...all.filter((i) => mask.data[i] === value).map((i) => apart(at, i)))
+
+  it('are those of the nearest pixel, counted one by one, and it is named', () => {
+    for (const value of [0, 1] as const) {
+      const nearest = new Int32Array(width * height)
+      const squared = squaredDistance(mask, value, new Scratch(), new Slot(), nearest)
+      for (const i of all) {
+        expect(squared[i], `pixel ${i}`).toBe(least(i, value))
+        expect(mask.data[nearest[i]!]).toBe(value)
+        expect(apart(i, nearest[i]!)).toBe(squared[i])
+      }
+    }
+  })
+  it('are exact up to where somebody asks for them, and more than that beyond', () => {
+    const squared = squaredDistance(mask, 1, new Scratch(), new Slot(), null, 4)
+    for (const i of all) {
+      const truth = least(i, 1)
+      if (truth <= 16) expect(squared[i], `pixel ${i}`).toBe(truth)
+      else expect(squared[i]).toBeGreaterThan(16)
+    }
+  })
 })

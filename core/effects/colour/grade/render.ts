@@ -47,7 +47,9 @@ export const renderGrade = rendererOf(grade, {
       return
     }
     for (let i = 0; i < data.length; i += 4) {
-      let [r, g, b] = [data[i]!, data[i + 1]!, data[i + 2]!]
+      let r = data[i]!
+      let g = data[i + 1]!
+      let b = data[i + 2]!
       if (!linear) {
         r = quickLinear(r)
         g = quickLinear(g)

@@ -16,16 +16,17 @@ export const renderOutlineLine = rendererOf(outlineLine, {
     const near = intersect(region, boundsOfLine(context))
     if (isEmpty(near)) return
     const cover = context.region(near, slots.outlineCover)
-    const distance = signedDistance(
-      { data: cover, width: near.width, height: near.height },
-      scratch,
-      slots.outlineDistance,
-    )
     const half = (settings.width / 2) * scale
     const away = settings.away * scale
     const lies = settings.lies
     const middle = lies === 'outside' ? half + away : lies === 'inside' ? -half - away : away
     const soft = Math.max(1, settings.soften * scale)
+    const distance = signedDistance(
+      { data: cover, width: near.width, height: near.height },
+      scratch,
+      slots.outlineDistance,
+      Math.abs(middle) + half + soft,
+    )
     const { light, runs } = settings
     const tint = context.colour(settings.tint).map((v) => v * light)
     const way = colourWay(context, settings.tint, settings.between, settings.second)
