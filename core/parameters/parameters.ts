@@ -25,7 +25,7 @@ interface Described {
 export interface NumberParameter extends Described {
   type: 'number'
   /** Shown behind the number; '%' values are stored as 0..1 and shown times 100. */
-  unit: 'px' | '%' | '°' | 'frames' | '×' | 'stops' | 'K' | 'dB' | 'Hz' | 'kHz' | 's' | 'm' | 'semitones' | ''
+  unit: 'px' | '%' | '°' | 'frames' | '×' | 'stops' | 'K' | 'dB' | 'Hz' | 'kHz' | 's' | 'm' | 'MB' | 'semitones' | ''
   min: number
   max: number
   step: number

@@ -62,19 +62,21 @@ export function takeOut(
   let [open, known] = [0, 0]
   for (let y = 0, i = 0; y < height; y++) {
     let from = 4 * ((rect.y + y - region.y) * region.width + rect.x - region.x)
-    for (let x = 0; x < width; x++, i++, from += 4) {
-      const to = 4 * i
+    let to = 4 * y * width
+    holes.set(data.subarray(from, from + 4 * width), to)
+    for (let x = 0; x < width; x++, i++, from += 4, to += 4) {
       const hidden = matte[i]! > seen
-      const told = !hidden && (behind === null || isLikeIt(behind, to, data, from, far!))
-      if (hidden) open++
-      if (hidden && data[from + 3]! < 0.999) return
-      holes[to + 3] = told ? 1 : 0
-      if (!told) {
-        holes[to] = holes[to + 1] = holes[to + 2] = 0
+      if (hidden) {
+        open++
+        if (data[from + 3]! < 0.999) return
+      }
+      if (hidden || (behind !== null && !isLikeIt(behind, to, data, from, far!))) {
+        holes[to] = holes[to + 1] = holes[to + 2] = holes[to + 3] = 0
         continue
       }
       known++
-      for (let c = 0; c < 3; c++) holes[to + c] = data[from + c]! - (behind === null ? 0 : behind[to + c]!)
+      holes[to + 3] = 1
+      if (behind !== null) for (let c = 0; c < 3; c++) holes[to + c]! -= behind[to + c]!
     }
   }
   if (!open || !known) return

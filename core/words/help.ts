@@ -105,6 +105,11 @@ export const answersByChapter: { chapter: string; answers: Answer[] }[] = [
         words: say`fullscreen external display dual screen preview zoom small`,
       },
       {
+        asks: say`It takes too much memory, or frames come slowly again and again`,
+        says: say`How the view is shown, above the picture, says how much memory the pictures of this shot take, and how much they may take at most: less of it where the machine is short of it, more where a long shot is to stay ready.`,
+        words: say`ram cache slow budget large 4k long clip swap`,
+      },
+      {
         asks: say`My outline jitters`,
         says: say`Fewer keys are calmer: choose the range and thin it out within a pixel or two. Set keys where the motion changes, not where the hand shook.`,
         words: say`chatter tremble noise shaky smooth boiling`,

@@ -291,3 +291,26 @@ test('settings stand by what is wanted of them; a group that is folded stays so'
   await page.keyboard.press('Enter')
   await expect(page.getByRole('article', { name: 'Signal tear card' })).toBeVisible()
 })
+
+test('how much memory pictures take is seen and chosen, at once and for the next time', async ({ page, demo }) => {
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Effects')
+  const open = () => page.getByRole('button', { name: 'How the view is shown' }).click()
+  await open()
+  const held = page.getByTestId('memory')
+  const megabytes = async () => Number(/([\d.]+) MB/.exec(await held.innerText())?.[1])
+  // Decoded and finished, a shot of 96 frames takes some hundreds.
+  await expect.poll(megabytes, { timeout: 90_000 }).toBeGreaterThan(190)
+  const field = page.getByRole('textbox', { name: 'Pictures take' })
+  await field.fill('256')
+  await field.press('Enter')
+  // Three fifths of it are for the clip and what is shown.
+  await expect.poll(megabytes, { timeout: 30_000 }).toBeLessThan(0.63 * 256)
+  await page.keyboard.press('Escape')
+  await editor.go(70)
+  await editor.shows(70)
+  await page.reload()
+  await editor.shows(0)
+  await open()
+  await expect(field).toHaveValue('256')
+})

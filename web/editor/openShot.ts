@@ -10,6 +10,8 @@ import { cellAt, type Track } from '#core/shapes/track.ts'
 import { say } from '#core/say.ts'
 import { timesOf } from '../frames/clipOf.ts'
 import { Pictures } from '../frames/pictures.ts'
+// Workers ask how much memory they may take as soon as they start.
+import './memory.ts'
 import { useProject } from '../project/project.ts'
 import { attend, sentenceOf } from '../ui/troubles.ts'
 

@@ -6,12 +6,11 @@ import { say } from '#core/say.ts'
 import { attend } from '../ui/troubles.ts'
 import { clipOf, timesOf } from './clipOf.ts'
 import type { DecodeWorker } from './decode.worker.ts'
+import type { Share } from './memory.ts'
 import type { RenderWorker } from './render.worker.ts'
 import { startDecoder } from './start.ts'
 import type { Started } from './worker.ts'
 
-/** Bytes of decoded frames that each clip keeps beside the shot's own. */
-const budget = 96 * 1024 ** 2
 /** Clips beside the shot's own that stay open at once. */
 const most = 4
 
@@ -49,13 +48,13 @@ export class Clips {
   }
 
   /** Opens a shot's own clip, in place of the one before. Throws a sentence where it can not be decoded. */
-  async openOwn(media: Media, times: number[], bytes?: number): Promise<DecodeWorker> {
+  async openOwn(media: Media, times: number[], share: Share = 'decoded'): Promise<DecodeWorker> {
     if (this.own?.media.hash !== media.hash || this.own.media.id !== media.id) {
       const before = this.own
       if (before) this.forget(before.media.id, true)
       // The worker goes on with another clip: that is quicker than a new one.
       const started = before?.started ?? startDecoder()
-      this.own = { media, started, ready: started.remote.open(clipOf(media, times), bytes).then(() => {}) }
+      this.own = { media, started, ready: started.remote.open(clipOf(media, times), share).then(() => {}) }
     }
     const { started, ready } = this.own
     try {
@@ -81,7 +80,7 @@ export class Clips {
     let known = this.others.get(media.id)
     if (!known) {
       const started = startDecoder()
-      const ready = timesOf(media).then((times) => started.remote.open(clipOf(media, times), budget).then(() => {}))
+      const ready = timesOf(media).then((times) => started.remote.open(clipOf(media, times), 'beside').then(() => {}))
       known = { media, started, ready }
       this.others.set(media.id, known)
     }

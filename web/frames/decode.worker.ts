@@ -20,6 +20,7 @@ import type { FramesBetween } from '#core/timing/betweenFrames.ts'
 import { Refusal } from '#core/refusal.ts'
 import { FrameLevels } from '#core/sound/level.ts'
 import { say } from '#core/say.ts'
+import { hearMemory, mayHold, onMemory, type Share } from './memory.ts'
 import { raise } from './raise.ts'
 
 /** A clip as the decoder has to know it. `times`: seconds of every frame of the clip, rising. */
@@ -37,8 +38,6 @@ export interface Clip {
 
 /** How many frames ahead of an open decoder it is still quicker to decode on than to start at a key frame. */
 const goOnFor = 24
-/** Bytes of decoded frames that are kept unless the opener says otherwise. */
-const usualBudget = 640 * 1024 ** 2
 
 /**
  * The frame store: decodes forwards, keeps decoded frames in their native form in shared memory, reads ahead
@@ -51,7 +50,8 @@ class Decoder {
   private sink: VideoSampleSink | null = null
   private packets: EncodedPacketSink | null = null
   private clip: Clip | null = null
-  private frames = storeOf(usualBudget)
+  private share: Share = 'decoded'
+  private frames = storeOf(mayHold(this.share))
   private iterator: AsyncGenerator<VideoSample, void, unknown> | null = null
   /** Frame that the iterator gives next. */
   private next = 0
@@ -61,9 +61,10 @@ class Decoder {
   private between: FramesBetween | null = null
 
   /** Opens a clip; throws an Error with a sentence where this browser can not decode it. */
-  async open(clip: Clip, budget = usualBudget): Promise<void> {
+  async open(clip: Clip, share: Share = 'decoded'): Promise<void> {
     this.close()
-    this.frames = storeOf(budget)
+    this.share = share
+    this.frames = storeOf(mayHold(share))
     this.between = null
     this.clip = clip
     if (clip.pictures) return
@@ -80,6 +81,18 @@ class Decoder {
       )
     this.sink = new VideoSampleSink(this.track)
     this.packets = new EncodedPacketSink(this.track)
+  }
+
+  /** Holds no more than it may now; goes on reading where that is more. */
+  fit(): void {
+    const before = this.frames
+    this.frames = storeOf(mayHold(this.share))
+    before.rforEach((yuv, frame) => this.frames.set(frame, yuv))
+    this.run().catch(raise)
+  }
+  /** Bytes of decoded frames. */
+  held(): number {
+    return this.frames.calculatedSize
   }
 
   close(): void {
@@ -166,6 +179,8 @@ class Decoder {
           const yuv = this.frames.get(frame) ?? (await this.decodeTo(frame))
           for (let i = this.wanted.length - 1; i >= 0; i--)
             if (this.wanted[i]!.frame === frame) this.wanted.splice(i, 1)[0]!.done(yuv)
+          // A frame that is too large to be kept is read when it is asked for, and not ahead.
+          if (!request && !this.frames.has(frame)) this.range = null
         } catch (error) {
           this.endIteration()
           const at = request ? this.wanted.indexOf(request) : -1
@@ -334,5 +349,7 @@ async function toYuv(sample: VideoSample, clip: Clip): Promise<Yuv> {
 const shared = (bytes: number) => new Uint8Array(new SharedArrayBuffer(bytes))
 
 const decoder = new Decoder()
+onMemory(() => decoder.fit())
+hearMemory()
 export type DecodeWorker = Comlink.Remote<Decoder>
 Comlink.expose(decoder)

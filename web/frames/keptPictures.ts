@@ -2,6 +2,7 @@ import { LRUCache } from 'lru-cache'
 import type { Yuv } from '#core/pixels/buffers/yuv.ts'
 import { Backdrops } from '#core/tracking/backdrops.ts'
 import { followPicture, type FollowPicture } from '#core/tracking/frame.ts'
+import { hearMemory, mayHold, onMemory } from './memory.ts'
 
 /** Hands over a decoded frame of the shot. */
 export type GetFrame = (frame: number) => Promise<Yuv>
@@ -10,18 +11,27 @@ export interface FramePort {
   get: GetFrame
 }
 
-/** Bytes of pictures that are kept for the way back. */
-const budget = 400e6
+const storeOf = () =>
+  new LRUCache<number, FollowPicture>({
+    maxSize: mayHold('followed'),
+    sizeCalculation: ({ luma }) => 2 * luma.length,
+  })
 
 /** Pictures of one shot as followers read them, kept as far as memory goes, and the backdrops made of them. */
 export class KeptPictures {
-  private readonly pictures = new LRUCache<number, FollowPicture>({
-    maxSize: budget,
-    sizeCalculation: ({ luma }) => 2 * luma.length,
-  })
+  private pictures = storeOf()
   private behind: Backdrops | null = null
   private fetch: GetFrame | null = null
   private breathed = 0
+
+  constructor() {
+    onMemory(() => {
+      const before = this.pictures
+      this.pictures = storeOf()
+      before.rforEach((picture, frame) => this.pictures.set(frame, picture))
+    })
+    hearMemory()
+  }
 
   /** Lets messages in, the order to stop among them, where none had a turn for a while. */
   async breathe(): Promise<void> {

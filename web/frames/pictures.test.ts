@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Media, Shot } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
+import { mayHold, sayMemory } from './memory.ts'
 import { Pictures, type Wanted } from './pictures.ts'
 import type { DrawOrder, ViewLayer } from './render.worker.ts'
 
@@ -8,7 +9,7 @@ interface Asked {
   frame: number
   layer: ViewLayer
   draft: unknown
-  finish: (colour?: number) => void
+  finish: (colour?: number, bytes?: number) => void
   fail: (error: Error) => void
 }
 /** What the two render workers were asked for and have not answered yet. */
@@ -17,7 +18,7 @@ const applied: unknown[] = []
 vi.mock('./start.ts', () => ({
   rendererCount: () => 2,
   startDecoder: () => ({
-    remote: { open: async () => {}, readAhead: async () => {}, serve: async () => {} },
+    remote: { open: async () => {}, readAhead: async () => {}, serve: async () => {}, held: async () => 0 },
     stop: () => {},
   }),
   startRenderer: () => ({
@@ -29,9 +30,9 @@ vi.mock('./start.ts', () => ({
       readingsAsked: async () => ({ seen: [], heard: [], mixed: [] }),
       draw: ({ frame, layer, draft }: DrawOrder) =>
         new Promise((done, refuse) => {
-          const finish = (colour = 0) => {
+          const finish = (colour = 0, bytes = 4) => {
             asked.splice(asked.indexOf(entry), 1)
-            done({ pixels: new Uint8ClampedArray(4).fill(colour), width: 1, height: 1, troubles: [] })
+            done({ pixels: new Uint8ClampedArray(bytes).fill(colour), width: 1, height: 1, troubles: [] })
           }
           const fail = (error: Error) => {
             asked.splice(asked.indexOf(entry), 1)
@@ -106,6 +107,29 @@ describe('finished pictures', () => {
     pictures.want(want(0, { playing: true }))
     await settle()
     expect(frames()).toHaveLength(2)
+  })
+
+  it('take no more memory than they may: those go first that are wanted last, and come back where there is room again', async () => {
+    const choose = sayMemory(256)
+    const pictures = await opened(want(0))
+    const draw = async () => {
+      for (let i = 0; i < 12 && asked.length; i++) {
+        asked[0]!.finish(0, 20e6)
+        await vi.advanceTimersByTimeAsync(500)
+      }
+    }
+    await draw()
+    // Four of 20 MB have room in the share of what is shown; two of them stay free for what is asked for next.
+    expect(pictures.countFresh('result', 0, 9)).toBe(2)
+    expect(pictures.isFresh('result', 0)).toBe(true)
+    expect(await pictures.held()).toBeLessThanOrEqual(mayHold('shown'))
+    choose(2048)
+    await settle()
+    await draw()
+    expect(pictures.countFresh('result', 0, 9)).toBe(10)
+    choose(256)
+    expect(pictures.countFresh('result', 0, 9)).toBe(4)
+    expect(pictures.isFresh('result', 0)).toBe(true)
   })
 
   it('neighbours that are shown, too, come by their nearness, before what lies ahead', async () => {

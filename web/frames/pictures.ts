@@ -7,6 +7,7 @@ import { Refusal } from '#core/refusal.ts'
 import { say } from '#core/say.ts'
 import { attend, sentenceOf, tell } from '../ui/troubles.ts'
 import { Clips } from './clips.ts'
+import { mayHold, onMemory } from './memory.ts'
 import { ReadingsTeller, type Sources } from './readings.ts'
 import type { DrawnPicture, RenderWorker, ResultView, ViewLayer } from './render.worker.ts'
 import { rendererCount, startRenderer } from './start.ts'
@@ -37,8 +38,6 @@ export interface Wanted {
 
 /** How long after the last wish or change the hand still counts as busy (ms): one worker at most reads ahead then. */
 const handBusyFor = 400
-/** Bytes of finished pictures that are kept; about 190 frames at 720p, four times as many at half size. */
-const budget = 700 * 1024 ** 2
 
 const making = say`make the pictures`
 const reading = say`read what the drives ask for`
@@ -102,6 +101,18 @@ export class Pictures {
   private waitingBecauseOfError = false
   private lastTouch = 0
   private later: ReturnType<typeof setTimeout> | undefined
+
+  constructor() {
+    onMemory(() => {
+      this.fit()
+      this.pump()
+    })
+  }
+
+  /** Bytes of pictures of the shot that are held: finished ones, and decoded frames. */
+  async held(): Promise<number> {
+    return this.bytes + ((await this.clips.ownDecoder?.held()) ?? 0)
+  }
 
   /** Starts on a shot. `times`: seconds of the clip's frames. */
   async open(shot: Shot, media: Media, times: number[], records: AnyRecord[]): Promise<void> {
@@ -335,7 +346,7 @@ export class Pictures {
   /** Frames of the wanted size that the memory holds. */
   private fitting(): number {
     const some = this.kept[this.wanted!.layer].values().next().value
-    return some ? Math.floor(budget / bytesOf(some)) - 2 : 8
+    return some ? Math.floor(mayHold('shown') / bytesOf(some)) - 2 : 8
   }
 
   private async run(worker: RenderWorker, job: { frame: number; layer: ViewLayer; draft: Diff | null }): Promise<void> {
@@ -375,7 +386,12 @@ export class Pictures {
     const before = pictures.get(frame)
     this.bytes += bytesOf(picture) - (before ? bytesOf(before) : 0)
     pictures.set(frame, picture)
-    while (this.bytes > budget) {
+    this.fit()
+  }
+
+  /** Lets pictures go until no more memory is taken than may be. */
+  private fit(): void {
+    while (this.wanted && this.bytes > mayHold('shown')) {
       const victim = this.farthest()
       if (!victim) break
       this.bytes -= bytesOf(this.kept[victim.layer].get(victim.frame)!)

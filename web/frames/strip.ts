@@ -26,7 +26,7 @@ export class Strips {
         this.workers = { renderer, clips: new Clips([renderer], (id) => this.media.get(id) ?? null) }
       }
       this.media.set(media.id, media)
-      await this.workers.clips.openOwn(media, await timesOf(media), 24 * 1024 ** 2)
+      await this.workers.clips.openOwn(media, await timesOf(media), 'passing')
     })
     let before: Promise<unknown> = opened
     const pictures = frames.map((frame) => {

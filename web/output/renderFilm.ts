@@ -57,9 +57,6 @@ export interface Rendered {
   about?: string
 }
 
-/** Bytes of decoded frames that are kept of the shot's own clip: they go by once. */
-const ownBytes = 48 * 1024 ** 2
-
 /** How a clip's frames are written into a video file. */
 export function videoOptions(
   media: Media,
@@ -166,7 +163,7 @@ export async function renderFilm(
     hearer?.stop()
     clips.stop()
   }
-  const openClip = (stretch: number) => clips.openOwn(stretches[stretch]!.media, times[stretch]!, ownBytes)
+  const openClip = (stretch: number) => clips.openOwn(stretches[stretch]!.media, times[stretch]!, 'passing')
   /** Begins the file; nothing of it waits for the renderers, but for the size of what is cropped. */
   const begin = async ({ width, height }: { width: number; height: number }) => {
     if (make.way === 'pictures') return make.one ? encoder.remote.beginSingle(name) : encoder.remote.beginZip(name)

@@ -1,0 +1,37 @@
+<script setup lang="ts">
+import { useIntervalFn } from '@vueuse/core'
+import { ref } from 'vue'
+import { fileSize } from '#core/formats/fileSize.ts'
+import { still } from '#core/parameters/builders.ts'
+import { say } from '#core/say.ts'
+import { leastMemory, mostMemory, usualMemory } from '../../frames/memory.ts'
+import NumberField from '../../ui/NumberField.vue'
+import { attend } from '../../ui/troubles.ts'
+import { memory } from '../memory.ts'
+import { useOpenShot } from '../openShot.ts'
+
+/** How much memory pictures may take, and how much those of this shot do. */
+const opened = useOpenShot()
+const most = still(
+  say`Pictures take`,
+  'MB',
+  [leastMemory, mostMemory, 32],
+  usualMemory(),
+  say`Memory that decoded and finished pictures may take together, at most. With less of it frames are read and drawn again more often.`,
+)
+const held = ref<number | null>(null)
+const look = () =>
+  attend(
+    opened.pictures.held().then((bytes) => void (held.value = bytes)),
+    say`count the memory`,
+  )
+useIntervalFn(look, 1000, { immediateCallback: true })
+</script>
+
+<template>
+  <h3 class="heading mt-2 mb-1">{{ say`Memory` }}</h3>
+  <NumberField :of="most" v-model="memory" />
+  <p v-if="held !== null" class="text-s text-second" data-testid="memory">
+    {{ say`${fileSize(held)} of this shot now` }}
+  </p>
+</template>

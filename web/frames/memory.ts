@@ -1,0 +1,57 @@
+/*
+ * How much memory the pictures of this tab may take, and who of those that hold pictures gets how much of it. The page knows what
+ * was chosen and tells the workers, also while they run.
+ */
+
+/** Who holds pictures: decoded frames of the shot's clip, of each clip beside it, of one that only goes by; what is shown; what followers read. */
+const shares = { decoded: 0.32, beside: 0.05, passing: 0.03, shown: 0.3, followed: 0.18 } as const
+export type Share = keyof typeof shares
+
+/** Megabytes that can be chosen. */
+export const leastMemory = 256
+export const mostMemory = 16_384
+
+const told = (globalThis as { navigator?: { deviceMemory?: number } }).navigator?.deviceMemory
+
+/**
+ * Megabytes where nobody has chosen: a quarter of what the machine has, as far as the browser tells
+ * (https://www.w3.org/TR/device-memory/: gigabytes, 8 at the most), and 1,536 at the most.
+ */
+export const usualMemory = (gigabytes = told ?? 8): number =>
+  Math.max(leastMemory, Math.min(1536, (1024 * gigabytes) / 4))
+
+let chosen = usualMemory()
+const listeners = new Set<() => void>()
+
+/** Bytes that somebody may hold now: some frames in any case, or nothing would go on. */
+export const mayHold = (share: Share): number => Math.max(someFrames, Math.floor(shares[share] * chosen * 1024 ** 2))
+const someFrames = 48 * 1024 ** 2
+
+/** Calls back whenever that changes. */
+export const onMemory = (changed: () => void): void => void listeners.add(changed)
+
+function choose(megabytes: number): void {
+  if (chosen === megabytes) return
+  chosen = megabytes
+  for (const changed of listeners) changed()
+}
+
+const channelName = 'wisp memory'
+
+/** In a worker: hears what the page says, now and later. */
+export function hearMemory(): void {
+  const channel = new BroadcastChannel(channelName)
+  channel.onmessage = ({ data }: MessageEvent<unknown>) => typeof data === 'number' && choose(data)
+  channel.postMessage('asked')
+}
+
+/** In the page: answers the workers, and tells them of another choice. Gives the way to choose. */
+export function sayMemory(megabytes: number): (megabytes: number) => void {
+  const channel = new BroadcastChannel(channelName)
+  channel.onmessage = ({ data }: MessageEvent<unknown>) => data === 'asked' && channel.postMessage(chosen)
+  choose(megabytes)
+  return (other) => {
+    choose(other)
+    channel.postMessage(other)
+  }
+}
