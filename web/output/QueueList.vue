@@ -23,6 +23,7 @@ const left = (seconds: number | null) =>
     : seconds < 60
       ? say`${Math.ceil(seconds)} s left`
       : say`${Math.ceil(seconds / 60)} min left`
+const slowest = { drawing: say`drawing takes longest`, writing: say`writing takes longest` }
 const save = (id: string) => attend(outputs.save(id), say`save the file`)
 
 /** Moves a job by a place, for who has no mouse. */
@@ -63,6 +64,7 @@ function move(id: string, way: -1 | 1): void {
             <span class="min-w-0 flex-1 truncate pl-1"
               >{{ job.name }} <span class="text-second">{{ job.about }}</span></span
             >
+            <span v-if="job.state === 'rendering' && job.slowest" class="text-third">{{ slowest[job.slowest] }}</span>
             <span v-if="job.state === 'rendering'" class="numbers text-second">{{
               say`${job.done} of ${job.frames}, ${left(job.left)}`
             }}</span>

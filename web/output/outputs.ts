@@ -11,6 +11,7 @@ import { wayOf } from '#core/outgoing/forms.ts'
 import { type Finished, KeptJobs, newPlace } from './keptJobs.ts'
 import { type OutputOrder, stretchesOf, titlesOf } from '#core/outgoing/orders.ts'
 import { contentOf, makerOf, prepared } from './prepare.ts'
+import type { OnFrame, Slowest } from './renderFilm.ts'
 
 export interface RenderJob {
   id: string
@@ -26,8 +27,10 @@ export interface RenderJob {
   trouble: string
   /** Seconds left, or null while nobody can know. */
   left: number | null
+  /** What the rest waits for, where that is one thing. */
+  slowest: Slowest | null
 }
-const fresh = { done: 0, state: 'waiting', trouble: '', left: null } as const
+const fresh = { done: 0, state: 'waiting', trouble: '', left: null, slowest: null } as const
 
 const kept = new KeptJobs()
 
@@ -156,10 +159,12 @@ export const useOutputs = defineStore('outputs', () => {
   async function render(job: RenderJob): Promise<void> {
     job.state = 'rendering'
     const asked = orders.get(job.id)!
-    const onFrame = (done: number, of: number) => {
+    const onFrame: OnFrame = (done, of, slowest = null) => {
       job.done = done
       job.frames = of
-      if (done >= 4) job.left = (((performance.now() - started) / done) * (of - done)) / 1000
+      if (done < 4) return
+      job.left = (((performance.now() - started) / done) * (of - done)) / 1000
+      job.slowest = slowest
     }
     const { signal } = stops.get(job.id)!
     const { kind, of, reduce, frames, shot } = asked

@@ -10,7 +10,7 @@ import { timesOf } from '../frames/clipOf.ts'
 import { api } from '../project/api.ts'
 import { withMattes } from '../project/mattes.ts'
 import { useProject } from '../project/project.ts'
-import type { Rendered, RenderOrder } from './renderFilm.ts'
+import type { OnFrame, Rendered, RenderOrder } from './renderFilm.ts'
 
 /** What is asked for with all that it is made from, as the project is now. Throws a Refusal where its shots are gone. */
 export async function prepared(project: string, asked: OutputOrder, place: string): Promise<RenderOrder> {
@@ -35,11 +35,7 @@ export async function prepared(project: string, asked: OutputOrder, place: strin
 export const contentOf = ({ out }: OutputOrder): Content =>
   out === 'shapes' || out === 'tracks' || out === 'sound' || out === 'edit' ? 'over' : out
 
-export type Maker = (
-  order: RenderOrder,
-  onFrame: (done: number, of: number) => void,
-  signal: AbortSignal,
-) => Promise<Rendered>
+export type Maker = (order: RenderOrder, onFrame: OnFrame, signal: AbortSignal) => Promise<Rendered>
 
 /** Who makes such a file in this browser: each comes when it is needed, so that the first page stays light. */
 export async function makerOf(kind: FileKind): Promise<Maker> {

@@ -17,6 +17,8 @@ const world = vi.hoisted(() => ({
   started: 0,
   fails: '',
   there: true,
+  /** What takes twenty milliseconds. */
+  slow: '',
   trouble: null as { media: string; sentence: string } | null,
 }))
 vi.mock('../project/api.ts', () => ({ api: { footageAddress: (hash: string) => `/${hash}` } }))
@@ -36,7 +38,7 @@ vi.mock('../frames/start.ts', () => {
   const drawn = async (order: { shot: string; frame: number }) => {
     if (world.fails === `${order.shot} ${order.frame}`) throw new Refusal('The clip ends before its frame.')
     // Frames become ready out of order: the later ones first.
-    await new Promise((done) => setTimeout(done, order.frame % 3 ? 0 : 3))
+    await new Promise((done) => setTimeout(done, world.slow === 'drawing' ? 20 * order.frame : order.frame % 3 ? 0 : 3))
     return { ...order, troubles: world.trouble ? [world.trouble] : [] }
   }
   return {
@@ -65,7 +67,10 @@ vi.mock('../frames/start.ts', () => {
           _h: number,
           time: number,
           duration: number,
-        ) => void world.written.push({ shot: data.shot, frame: data.frame, time, duration }),
+        ) => {
+          if (world.slow === 'writing') await new Promise((done) => setTimeout(done, 20))
+          world.written.push({ shot: data.shot, frame: data.frame, time, duration })
+        },
         addPart: async (name: string) => void world.pictures.push(name),
         finish: async () => new File([], 'film'),
         soundTroubles: async () => [],
@@ -105,6 +110,7 @@ beforeEach(() => {
     fails: '',
     there: true,
     trouble: null,
+    slow: '',
   })
 })
 
@@ -123,6 +129,17 @@ describe('a rendered file', () => {
     expect(told).toEqual(Array.from({ length: 12 }, (_, i) => i + 1))
     expect(place).toBe('here')
     expect(world.discarded).toBe(0)
+  })
+  it('says what the rest waits for: drawing, or writing', async () => {
+    const given = order([stretch(shot('s', 'a'), media('a'), 0, 9)], [steady()])
+    for (const slow of ['drawing', 'writing'] as const) {
+      world.slow = slow
+      const told: unknown[] = []
+      await renderFilm(given, (_, __, slowest) => told.push(slowest), new AbortController().signal)
+      // The first frame pays for the start, and says nothing yet.
+      expect(told[0]).toBeNull()
+      expect(told.at(-1)).toBe(slow)
+    }
   })
   it('is made by the workers of the one before, which wait for a while and then go', async () => {
     vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] })

@@ -48,6 +48,11 @@ export interface RenderOrder {
   place: string
 }
 
+/** What the other stages of making a film wait for. */
+export type Slowest = 'drawing' | 'writing'
+/** Hears how many frames are done of how many, and what is waited for most, where one is much slower than the other. */
+export type OnFrame = (done: number, of: number, slowest?: Slowest | null) => void
+
 /** A finished file, its place in the browser's folder of rendered files, and sentences about clips that are missing in it. */
 export interface Rendered {
   file: File
@@ -128,11 +133,7 @@ const soundRecords = (list: readonly AnyRecord[]): AnyRecord[] =>
  * files until it is taken away. `troubles`: sentences about clips that are missing in the
  * file. Rejects with an AbortError when stopped; nothing is left on disk then.
  */
-export async function renderFilm(
-  order: RenderOrder,
-  onFrame: (done: number, of: number) => void,
-  signal: AbortSignal,
-): Promise<Rendered> {
+export async function renderFilm(order: RenderOrder, onFrame: OnFrame, signal: AbortSignal): Promise<Rendered> {
   const { stretches, times, records, kind, content, of, name: called, place: name, reduce = 1 } = order
   const [first] = stretches
   const make = wayOf(kind)
@@ -243,6 +244,7 @@ export async function renderFilm(
     }
     // A few frames under way keep every worker busy; they are written in their order.
     const ahead = 2 * renderers.length + 2
+    const waited: Record<Slowest, number> = { drawing: 0, writing: 0 }
     const underWay: ReturnType<typeof draw>[] = []
     /** The one that is under way. */
     let stretch = -1
@@ -267,10 +269,17 @@ export async function renderFilm(
         drawing.catch(() => {})
         underWay.push(drawing)
       }
+      const asked = performance.now()
       const drawn = await underWay.shift()!
       signal.throwIfAborted()
+      const came = performance.now()
       await write(done, drawn)
-      onFrame(done + 1, frames.length)
+      // The first frame pays for the start of everything.
+      if (done) {
+        waited.drawing += came - asked
+        waited.writing += performance.now() - came
+      }
+      onFrame(done + 1, frames.length, slowestOf(waited))
     }
     for (const [media, sentence] of await encoder.remote.soundTroubles()) troubles.set(media, sentence)
     const file = await encoder.remote.finish()
@@ -293,6 +302,12 @@ export async function renderFilm(
     stopFilmWorkers(film)
     throw error
   }
+}
+
+/** What was waited for twice as long as for the other, in milliseconds. */
+function slowestOf({ drawing, writing }: Record<Slowest, number>): Slowest | null {
+  if (drawing > 2 * writing) return 'drawing'
+  return writing > 2 * drawing ? 'writing' : null
 }
 
 /** What a worker makes at one go, or an AbortError as soon as it is stopped: the worker is to be ended then. */
