@@ -49,9 +49,15 @@ export const useChoice = defineStore('output choice', () => {
   const playback = usePlayback()
 
   const extent = ref<Extent>('shot')
-  /** Empty until somebody has chosen: a project without effects is wanted for what was traced in it. */
+  /** Empty until somebody has chosen: a project in which nothing was done but tracing is wanted for what was traced. */
   const wishedOut = ref<Out | ''>('')
-  const tracedOnly = computed(() => opened.parts.length > 0 && !project.all('effect').some((one) => one.on))
+  const tracedOnly = computed(
+    () =>
+      opened.parts.length > 0 &&
+      !project.all('effect').some((one) => one.on) &&
+      !project.all('sound').length &&
+      !project.shots.some((one) => one.timing),
+  )
   const out = computed<Out>({
     get: () => wishedOut.value || (tracedOnly.value ? 'matte' : 'over'),
     set: (value) => (wishedOut.value = value),
