@@ -35,8 +35,9 @@ onMounted(() => {
   if (handed.length) take(handed)
   beganWithOne.value = handed.length === 1
 })
-/** Whoever begins with one clip that needs no cutting is on the bench with it as soon as it is in. */
+/** Whether one clip came along from the shelf: where it needs no cutting its shot is opened on the bench as soon as it is in. */
 const beganWithOne = ref(false)
+/** Frames of a clip that may be worked on as it is: some fifteen seconds. */
 const uncut = 360
 watch(
   () => (beganWithOne.value ? project.shots : []),

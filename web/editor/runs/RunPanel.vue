@@ -55,6 +55,11 @@ const computes = (over: FrameSpan) => {
   return frames && typeof frames !== 'string' ? frames.total : null
 }
 const counts = computed(() => ({ go: computes(span.value), again: onHandKey.value ? computes('again') : null }))
+/** Whether the run is about the chosen part, or about several of its member. */
+const isOurs = computed(() => {
+  const part = opened.parts.find((one) => one.id === runs.run?.part)
+  return part?.id === selected.partId || (runs.run?.among && part?.member === selected.part?.member)
+})
 const onHandKey = computed(() => selected.part && opened.cell(selected.part, playback.frame) === 'key')
 </script>
 
@@ -72,9 +77,7 @@ const onHandKey = computed(() => selected.part && opened.cell(selected.part, pla
         ></span
       >
     </header>
-    <template
-      v-if="runs.run && (runs.run.among ? runs.run.member === selected.part.member : runs.run.part === selected.partId)"
-    >
+    <template v-if="runs.run && isOurs">
       <ProgressBar :label="say`Frames ${past}`" :share="runs.progress" />
       <div class="mt-1.5 flex items-center justify-between gap-2">
         <span class="text-second" aria-live="polite"

@@ -71,7 +71,6 @@ export const useRuns = defineStore('runs', () => {
   const run = shallowRef<{
     what: RunOrder<RunResult>['what']
     part: string
-    member: string
     among: RunOrder<RunResult>['among']
     shot: string
     total: number
@@ -120,7 +119,7 @@ export const useRuns = defineStore('runs', () => {
     // What was said of the run before is over: a word that is just going would take the next one along with it.
     toast.dismiss(what)
     const found = new Map<number, FoundFrame>()
-    run.value = { what, part: part.id, member: part.member, among, shot, total, found, share: null, stop: order.stop }
+    run.value = { what, part: part.id, among, shot, total, found, share: null, stop: order.stop }
     stopping.value = false
     const here = () => opened.shotId === shot
     let shown = -Infinity
