@@ -18,11 +18,21 @@ import playerAddress from '../frames/player.worklet.ts?worker&url'
 import type { LaneView, Loud } from '../frames/sound.worker.ts'
 import type { SoundOrder } from '../frames/soundMix.ts'
 import { shotOrder } from '../frames/soundOrder.ts'
-import { meterAt, meterNumbers, ringBytes, ringHead, ringIn, type SoundRing } from '../frames/soundRing.ts'
+import {
+  leaveOut,
+  meterAt,
+  meterNumbers,
+  passedIn,
+  ringBytes,
+  ringHead,
+  ringIn,
+  type SoundRing,
+} from '../frames/soundRing.ts'
 import { startSound } from '../frames/start.ts'
 import { useProject } from '../project/project.ts'
 import { attend } from '../ui/troubles.ts'
 import { useOpenShot } from './openShot.ts'
+import type { HeardClock } from './pictureClock.ts'
 import { usePlayback } from './playback.ts'
 import { Waveform } from './sheet/waveform.ts'
 
@@ -254,14 +264,14 @@ export const useHearing = defineStore('hearing', () => {
   }
 
   let turn = 0
-  /** Begins to sound at a frame; gives the clock that the picture goes by, in seconds of the shot, or null where nothing sounds. `shown`: what the picture shows meanwhile, in such seconds. */
+  /** Begins to sound at a frame; gives what is heard, or null where nothing sounds. `shown`: second of the shot that the picture shows meanwhile. */
   async function begin(
     frame: number,
     from: number,
     to: number,
     loops: boolean,
     shown?: () => number,
-  ): Promise<(() => number) | null> {
+  ): Promise<HeardClock | null> {
     const mine = ++turn
     if (silent.value || !clock.value) return null
     const out = await speakers()
@@ -270,21 +280,20 @@ export const useHearing = defineStore('hearing', () => {
     const sampleOf = (f: number) => Math.round(clock.value!.sampleOf(f))
     round = loops ? { from: sampleOf(from), to: sampleOf(to + 1) } : null
     const now = () => (shown ? Math.round(shown() * soundRate) : sampleOf(frame))
-    for (let again = 3; ; again--) {
-      begun = now()
-      const memory = new SharedArrayBuffer(ringBytes)
-      const mineRing = ringIn(memory)
-      ring = mineRing
-      await remote.play(memory, { from: begun, loop: round, to: loops ? null : sampleOf(to + 1) })
-      if (mine !== turn) return null
-      // What the picture has passed meanwhile is left out. A busy machine begins once more where more has passed than is there.
-      const written = Atomics.load(mineRing.head, ringHead.written)
-      let passed = shown ? now() - begun + late() : 0
-      if (passed < 0 && round) passed += round.to - round.from
-      if (passed > written - 2048 && again > 0) continue
-      Atomics.store(mineRing.head, ringHead.played, Math.max(0, Math.min(written - 2048, passed)))
-      out.port.postMessage(memory)
-      return () => placeIn(mineRing) / soundRate
+    begun = now()
+    const memory = new SharedArrayBuffer(ringBytes)
+    const mineRing = ringIn(memory)
+    ring = mineRing
+    await remote.play(memory, { from: begun, loop: round, to: loops ? null : sampleOf(to + 1) })
+    if (mine !== turn) return null
+    // What the picture has passed meanwhile is left out.
+    let passed = shown ? now() - begun + late() : 0
+    if (passed < 0 && round) passed += round.to - round.from
+    leaveOut(mineRing, passed)
+    out.port.postMessage(memory)
+    return {
+      at: () => placeIn(mineRing) / soundRate,
+      leaveOut: (seconds) => leaveOut(mineRing, Math.round(seconds * soundRate)),
     }
   }
 
@@ -295,7 +304,7 @@ export const useHearing = defineStore('hearing', () => {
   const late = () => Math.round(((context?.outputLatency ?? 0) + (context?.baseLatency ?? 0)) * soundRate)
   /** Sample of the shot that is heard now. */
   function placeIn(one: SoundRing): number {
-    const place = begun + Math.max(0, Atomics.load(one.head, ringHead.played) - late())
+    const place = begun + Math.max(0, passedIn(one) - late())
     if (!round || place < round.to) return place
     return round.from + ((place - round.from) % (round.to - round.from))
   }
@@ -314,7 +323,7 @@ export const useHearing = defineStore('hearing', () => {
   /** What the meters show now: largest of left and right, momentary, short-term, what the limiter leaves; null in silence. */
   function meters(): Float32Array | null {
     if (!ring || !playback.playing) return null
-    const at = meterAt(Atomics.load(ring.head, ringHead.played))
+    const at = meterAt(passedIn(ring))
     return ring.meters.slice(at, at + meterNumbers)
   }
   /** Second of the shot that is heard now; null in silence. */

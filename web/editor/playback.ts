@@ -3,14 +3,15 @@ import { ref, watch } from 'vue'
 import { say } from '#core/say.ts'
 import { attend } from '../ui/troubles.ts'
 import { useOpenShot } from './openShot.ts'
+import { PictureClock, type HeardClock } from './pictureClock.ts'
 
 /**
- * Who sounds while the picture plays. `ready` resolves when it can begin at once; `begin` gives a clock in seconds of the shot that
- * the picture goes by, or null where nothing is heard.
+ * Who sounds while the picture plays. `ready` resolves when it can begin at once; `begin` gives what is heard from then on, or null
+ * where nothing is. `shown`: the second that the picture shows meanwhile.
  */
 export interface Sounding {
   ready(frame: number): Promise<boolean>
-  begin(frame: number, from: number, to: number, loops: boolean, shown: () => number): Promise<(() => number) | null>
+  begin(frame: number, from: number, to: number, loops: boolean, shown: () => number): Promise<HeardClock | null>
   end(): void
 }
 
@@ -70,38 +71,31 @@ export const usePlayback = defineStore('playback', () => {
     if (frame.value < playIn.value || frame.value >= playOut.value) frame.value = playIn.value
     const at = (f: number) => opened.shown[f] ?? 0
     const end = () => at(playOut.value + 1)
-    let zero = performance.now() / 1000 - at(frame.value)
-    /** Seconds of the shot by what is heard, where something is. */
-    let heard: (() => number) | null = null
-    // The picture begins at once; the sound comes in where the picture is by then, and from there on the picture goes by it.
+    const round = () => (loop.value ? { from: at(playIn.value), to: end() } : null)
+    const clock = new PictureClock(() => performance.now() / 1000, at(frame.value))
+    // The picture begins at once; the sound comes in where the picture is by then.
     const sound = async () => {
       const mine = ++turn
-      heard = null
-      zero = performance.now() / 1000 - at(frame.value)
+      clock.heard = null
+      clock.go(at(frame.value))
       if (!sounding || !(await sounding.ready(frame.value)) || mine !== turn) return
-      const shown = () => performance.now() / 1000 - zero
-      const clock = await sounding.begin(frame.value, playIn.value, playOut.value, loop.value, shown)
-      if (mine === turn && clock) heard = clock
+      const shown = () => clock.time(round())
+      const heard = await sounding.begin(frame.value, playIn.value, playOut.value, loop.value, shown)
+      if (mine === turn) clock.heard = heard
     }
-    const round = () => [playIn.value, playOut.value, loop.value].join()
-    let known = round()
+    const range = () => [playIn.value, playOut.value, loop.value].join()
+    let known = range()
     attend(sound(), say`mix the sound`)
     const tick = () => {
       // Another range or another way at its end: the sound goes on there.
-      if (round() !== known) {
-        known = round()
+      if (range() !== known) {
+        known = range()
         attend(sound(), say`mix the sound`)
       }
-      let now = heard ? heard() : performance.now() / 1000 - zero
-      if (now >= end()) {
-        if (!loop.value) {
-          go(playOut.value)
-          return stop()
-        }
-        const span = end() - at(playIn.value)
-        const turns = Math.floor((now - at(playIn.value)) / span)
-        zero += turns * span
-        now -= turns * span
+      const now = clock.time(round())
+      if (now >= end() && !loop.value) {
+        go(playOut.value)
+        return stop()
       }
       let f = Math.max(playIn.value, Math.min(frame.value, playOut.value))
       if (at(f) > now) f = playIn.value

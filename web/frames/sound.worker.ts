@@ -16,7 +16,7 @@ import { soundsOf } from '#core/soundtrack/make.ts'
 import { levelsOfLanes, type LoadTakes } from '#core/soundtrack/mixdown.ts'
 import { raise } from './raise.ts'
 import { lanesFor, Recordings, type SoundOrder } from './soundMix.ts'
-import { meterAt, meterStep, ringHead, ringIn, ringSize } from './soundRing.ts'
+import { meterAt, meterStep, ringHead, ringIn, ringSize, waitingIn } from './soundRing.ts'
 
 /** What the page shows of a sound. */
 export interface LaneView {
@@ -188,8 +188,7 @@ class SoundMaker {
     const peaks = [0, 0]
     while (turn === this.playing) {
       const written = Atomics.load(ring.head, ringHead.written)
-      const waiting = written - Atomics.load(ring.head, ringHead.played)
-      if (waiting >= ahead) {
+      if (waitingIn(ring) >= ahead) {
         filled()
         await pause(8)
         continue

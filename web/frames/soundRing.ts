@@ -3,8 +3,8 @@
  * passes through the page.
  */
 
-/** Places in the head of a ring: how many samples were written and played, and how often there was none to play. */
-export const ringHead = { written: 0, played: 1, missed: 2 } as const
+/** Places in the head of a ring: how many samples were written, played and left out, and how often there was none to play. */
+export const ringHead = { written: 0, played: 1, leftOut: 2, missed: 3 } as const
 const headSize = 4
 /** Samples that it holds, a power of two. */
 export const ringSize = 32768
@@ -30,6 +30,17 @@ export function ringIn(memory: SharedArrayBuffer): SoundRing {
     right: new Float32Array(memory, 4 * (headSize + ringSize), ringSize),
     meters: new Float32Array(memory, 4 * (headSize + 2 * ringSize), meterSlots * meterNumbers),
   }
+}
+
+/** Samples that are over: they were played, or left out, which the player does with its next block. */
+export const passedIn = ({ head }: SoundRing): number =>
+  Atomics.load(head, ringHead.played) + Atomics.load(head, ringHead.leftOut)
+/** Samples that are there to be played. */
+export const waitingIn = (ring: SoundRing): number => Atomics.load(ring.head, ringHead.written) - passedIn(ring)
+/** Leaves out as many of the next samples as are there, but for a few to go on with. */
+export function leaveOut(ring: SoundRing, count: number): void {
+  const some = Math.min(waitingIn(ring) - 2048, count)
+  if (some > 0) Atomics.add(ring.head, ringHead.leftOut, some)
 }
 
 /** Where the reading of the meters lies that belongs to a sample. */
