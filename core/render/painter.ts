@@ -177,7 +177,9 @@ export class Painter {
     return { ...yuv, data }
   }
 
-  private plateOf(yuv: Yuv, reduce: Reduce, slot: Slot, alpha: boolean): Picture {
+  /** `by`: pixels of the clip in one of the picture's, along a side; a frame that was read smaller is that much nearer. */
+  private plateOf(yuv: Yuv, by: Reduce, slot: Slot, alpha: boolean): Picture {
+    const reduce = (by / (yuv.reduced ?? 1)) as Reduce
     const upright = uprightSize(yuv)
     const [width, height] = [Math.ceil(upright.width / reduce), Math.ceil(upright.height / reduce)]
     const words = this.scratch.words(slot, width * height)

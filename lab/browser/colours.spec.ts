@@ -16,6 +16,7 @@ test('a blade takes on colours on its way: put on a bar, moved, taken off; contr
   await expect(editor.hint).toContainText('Click the tip')
   await editor.click(540, 60)
   await editor.step('Effects')
+  await editor.atHalf()
   await editor.go(0)
   await page.getByRole('button', { name: /burn$/ }).click()
   const way = page.getByRole('region', { name: 'Colours between' })

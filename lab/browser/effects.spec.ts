@@ -20,6 +20,7 @@ test('effects: the card’s words are edited in place, numbers carry keys, nothi
 }) => {
   const editor = new EditorPage(page)
   await editor.openDemo(demo, 'Effects')
+  await editor.atHalf()
   // The blade alone: what it casts and leaves behind would light the place that is looked at.
   for (const other of ['cast light', 'afterglow']) {
     await page.getByRole('button', { name: `More for this ${other}` }).click()
@@ -95,6 +96,7 @@ test('from a card to its region, to a keyed number, to a file: the surroundings 
 }) => {
   const editor = new EditorPage(page)
   await editor.openDemo(demo, 'Effects', 'Leap')
+  await editor.atHalf()
   // What the demo has put there is taken away: this is about one card.
   for (const other of ['soften', 'grade', 'text', 'echo', 'motion blur']) {
     await page.getByRole('button', { name: `More for this ${other}` }).click()
@@ -172,6 +174,7 @@ test('a number is driven by motion: its lane shows what feeds it, and a fast tip
 }) => {
   const editor = new EditorPage(page)
   await editor.openDemo(demo, 'Effects', 'Two poles')
+  await editor.atHalf()
   const card = page.getByRole('article', { name: 'Blade card' }).first()
   await expect(card).toBeVisible()
   await card.click({ position: { x: 60, y: 6 } })
@@ -350,6 +353,7 @@ test('cards are grouped, reordered, copied for another, and say so when their me
   await page.getByRole('menuitem', { name: 'Delete' }).click()
   await kept()
   await editor.step('Effects')
+  await editor.atHalf()
   const orphan = page.getByRole('article', { name: 'Blade card' }).nth(1)
   await expect(orphan).toContainText('somebody who is gone')
   await expect(orphan.getByRole('status')).toHaveText(/^It does nothing: whom it is about is not in this shot/)
@@ -366,6 +370,7 @@ test('cards are grouped, reordered, copied for another, and say so when their me
 test('the browser and Node draw the same frame to the same byte', async ({ page, demo }) => {
   const editor = new EditorPage(page)
   await editor.openDemo(demo, 'Effects', 'Two poles')
+  await editor.atHalf()
   const records = new Records((await editor.records()) as unknown as AnyRecord[])
   const scene = sceneOf(records, 'shot-two-poles')!
   for (const frame of [18, 24, 31]) {

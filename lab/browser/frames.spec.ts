@@ -103,6 +103,68 @@ for (const [name, file, coding, tolerance] of codings) {
   })
 }
 
+test('of a clip larger than most screens the very frame comes smaller, in its true colours, and whole to who looks closely', async ({
+  page,
+  app,
+  folder,
+}) => {
+  const enlarged = join(folder, 'large.mp4')
+  encodeNumbered(
+    enlarged,
+    '-vf',
+    'scale=2560:1440:flags=neighbor',
+    '-c:v',
+    'libx264',
+    '-preset',
+    'ultrafast',
+    '-crf',
+    '4',
+  )
+  const editor = new EditorPage(page)
+  await editor.newProjectWith(app, enlarged)
+  /** Colour at a place of the small picture that the clip was enlarged from. */
+  const at = async (x: number, y: number) => {
+    const size = await editor.canvas.evaluate((canvas) => (canvas as HTMLCanvasElement).width)
+    return editor.pixel(Math.round((x * size) / width), Math.round((y * size) / width))
+  }
+  const told = async () => {
+    let n = 0
+    for (let block = 0; block < 8; block++) if ((await at(40 * block + 20, 30))[0] > 128) n |= 1 << block
+    return n
+  }
+  await expect(editor.canvas).toHaveAttribute('width', '1280')
+  for (const frame of [0, 1, 2, 59, 30, 29]) {
+    await editor.go(frame)
+    expect(await told()).toBe(frame)
+  }
+  const trueColours = async () => {
+    for (const [i, patch] of patches.entries()) {
+      const colour = await at(54 * i + 26, 120)
+      exact(patch).forEach((value, c) => expect(Math.abs(colour[c]! - value)).toBeLessThanOrEqual(2))
+    }
+  }
+  await trueColours()
+  // Coarser where it is only watched: a quarter is as much as anybody sees of it.
+  await editor.step('Effects')
+  await editor.atSize('quarter size')
+  await expect(editor.canvas).toHaveAttribute('width', '640')
+  await editor.shows(29)
+  expect(await told()).toBe(29)
+  await trueColours()
+  await editor.step('Trace')
+  await page.getByRole('button', { name: 'How the view is shown' }).click()
+  await page.getByRole('button', { name: /^Pictures at/ }).click()
+  await page.getByRole('option', { name: 'full at rest' }).click()
+  await page.keyboard.press('Escape')
+  // At the size of its pixels all of them are there once the hand rests.
+  await page.getByRole('button', { name: /press for actual pixels$/ }).click()
+  await expect(editor.canvas).toHaveAttribute('width', '2560')
+  await editor.go(31)
+  await expect(editor.canvas).toHaveAttribute('width', '2560')
+  expect(await told()).toBe(31)
+  await trueColours()
+})
+
 test('a clip filmed upright stands upright, as ffmpeg turns it', async ({ page, app, folder }) => {
   const [flat, turned] = [join(folder, 'flat.mp4'), join(folder, 'turned.mp4')]
   await makeClip(flat, { width: 320, height: 180, frames: 12 })

@@ -64,6 +64,7 @@ test('from a clip that the demo does not ship to a burning blade in a file', asy
 
   await test.step('see it burn', async () => {
     await editor.step('Effects')
+    await editor.atHalf()
     await page.getByRole('button', { name: 'Let Prop burn' }).click()
     await expect(page.getByRole('article', { name: 'Blade card' })).toContainText('Blade along')
     await editor.go(20)

@@ -49,6 +49,7 @@ test('two shots are joined: the next one takes over in the picture and in the re
 
   await first.getByRole('link', { name: 'Trace' }).click()
   await editor.step('Effects')
+  await editor.atHalf()
   const card = page.getByRole('article', { name: 'Take over card' })
   await expect(card).toContainText('second over 8 frames')
   await card.click({ position: { x: 6, y: 6 } })
@@ -145,7 +146,8 @@ test('a still and a numbered sequence come in; the still keeps its alpha where i
   await editor.step('Footage')
   await page.getByRole('listitem', { name: 'plate' }).getByRole('link', { name: 'Trace' }).click()
   await editor.step('Effects')
-  // Effects are looked at in half size: until then the other step's picture stands there, with other places.
+  await editor.atHalf()
+  // Until then the other step's picture stands there, with other places.
   await expect(editor.canvas).toHaveAttribute('width', '160')
   await editor.shows(0)
   const beside = await editor.pixel(120, 45)
@@ -179,6 +181,7 @@ test('a number is driven by the loudness of the clip’s sound', async ({ page, 
   await makeClip(file, { ...size, frames: 24, sound: true, extra: ['-af', "volume=enable='lt(t,0.5)':volume=0"] })
   await editor.newProjectWith(app, file)
   await editor.step('Effects')
+  await editor.atHalf()
   await editor.addCard('Fill', 'fill')
   await page.getByLabel('Colour', { exact: true }).fill('#ffffff')
   await page.getByLabel('Colour', { exact: true }).press('Enter')

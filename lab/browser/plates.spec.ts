@@ -121,6 +121,7 @@ test('surroundings scroll without a second performer, unless they are to be in i
   ] as const)
     await editor.click(x, y)
   await editor.step('Effects')
+  await editor.atHalf()
   const card = await editor.addCard('Scroll')
   await card.getByRole('button', { name: 'Where it works' }).click()
   const panel = page.getByRole('group', { name: 'Where it works' })

@@ -26,6 +26,7 @@ test('a picture grows lighter with what is heard in it, also when that moves, an
   await expect(page.getByRole('article', { name: 'Thud card' })).toContainText('at frames 12')
 
   await editor.step('Effects')
+  await editor.atHalf()
   await editor.addCard('Grade')
   await page.getByRole('button', { name: 'Drive Exposure by motion' }).click()
   const drive = page.getByRole('region', { name: 'Drive of Exposure' })

@@ -71,6 +71,15 @@ export class EditorPage {
     await expect(link).toHaveAttribute('aria-current', 'page')
   }
 
+  /** On the effects step: chooses a size at all times, where a picture's pixels are read. */
+  async atSize(name: 'half size' | 'quarter size'): Promise<void> {
+    await this.page.getByRole('button', { name: 'Size at which pictures are computed' }).click()
+    await this.page.getByRole('option', { name }).click()
+  }
+  atHalf(): Promise<void> {
+    return this.atSize('half size')
+  }
+
   /** Waits until the picture of this very frame stands on the stage. */
   async shows(frame: number): Promise<void> {
     await expect(this.canvas).toHaveAttribute('data-frame', String(frame))

@@ -43,18 +43,18 @@ const looks: { value: ViewMode; label: string }[] = [
   { value: 'result', label: say`After` },
 ]
 
-// Here the result is looked at, at half size; tracing gets its own way of looking back.
-const before = { look: viewing.mode, reduce: viewing.reduce }
+// Here the result is watched; tracing gets its own way of looking back.
+const before = { look: viewing.mode, closely: viewing.closely }
 onMounted(() => {
   viewing.mode = 'result'
-  viewing.reduce = 2
+  viewing.closely = false
 })
 onBeforeUnmount(() => {
   selected.timing = false
   viewing.onlyChosen = viewing.tintRegion = viewing.clipped = viewing.histogram = false
   viewing.wipe = null
   viewing.mode = before.look
-  viewing.reduce = before.reduce
+  viewing.closely = before.closely
 })
 
 const effect = computed(() => project.get('effect', selected.effectId))

@@ -58,16 +58,16 @@ const numbers = computed<NumbersOf | null>(() => {
   }
 })
 const removeChosen = () => (showing.value === 'numbers' ? curves.value?.removeKey() : void lanes.value?.removeMoment())
-// The result is watched while it is listened to, at half size.
-const before = { look: viewing.mode, reduce: viewing.reduce }
+// The result is watched while it is listened to.
+const before = { look: viewing.mode, closely: viewing.closely }
 onMounted(() => {
   viewing.mode = 'result'
-  viewing.reduce = 2
+  viewing.closely = false
   hearing.scrubs = true
 })
 onBeforeUnmount(() => {
   viewing.mode = before.look
-  viewing.reduce = before.reduce
+  viewing.closely = before.closely
   hearing.scrubs = false
 })
 // The lanes are looked at as soon as the shot is there.

@@ -167,7 +167,7 @@ export function useBenchKeys(options: {
     steady: () => viewing.holdSteady(),
     brighter: () => void (viewing.brightness = Math.min(4, viewing.brightness * 1.25)),
     darker: () => void (viewing.brightness = Math.max(0.25, viewing.brightness / 1.25)),
-    quality: () => void (viewing.reduce = viewing.reduce === 1 ? 2 : 1),
+    quality: () => void (viewing.quality = viewing.quality === 'hand' ? 2 : 'hand'),
     fit: options.fit,
     quiet: () => void (viewing.quiet = !viewing.quiet),
     strip: () => void (viewing.strip = !viewing.strip),

@@ -72,7 +72,7 @@ export const useMotion = defineStore('motion', () => {
     const { width, height } = opened.media
     const reduce = (width * height * opened.length) / 4 <= budget ? 2 : 4
     attend(started.remote.start([...project.records()!.values()], opened.shotId, reduce), doing)
-    attend(readPictures(++reading), doing)
+    attend(readPictures(++reading, reduce), doing)
     refreshSoon(0)
     checkSoon()
   }
@@ -89,14 +89,14 @@ export const useMotion = defineStore('motion', () => {
   }
 
   /** Reads the shot's pictures one after the other, as long as nobody waits for the decoder. */
-  async function readPictures(turn: number): Promise<void> {
+  async function readPictures(turn: number, reduce: 2 | 4): Promise<void> {
     const { remote } = started!
     for (let frame = 0; frame < opened.length; frame++) {
       while (turn === reading && !opened.trouble && (playback.playing || opened.pictures.isBusy())) await pause(60)
       if (turn !== reading) return
       try {
         if (opened.trouble) throw new Refusal(opened.trouble)
-        await remote.learn(frame, await opened.pictures.decoded(frame))
+        await remote.learn(frame, await opened.pictures.decoded(frame, reduce))
       } catch (error) {
         // The plan goes by what was read until now, and says so.
         if (turn === reading) trouble.value = sentenceOf(error, doing)

@@ -233,7 +233,12 @@ const groups = [
       { run: 'steady', does: say`Hold the part still`, words: say`stabilise lock follow view`, keys: 'h' },
       { run: 'brighter', does: say`View brighter`, words: say`exposure gamma light`, keys: '=' },
       { run: 'darker', does: say`View darker`, words: say`exposure gamma`, keys: '-' },
-      { run: 'quality', does: say`Half or full picture size`, words: say`proxy resolution speed`, keys: 'Shift+F' },
+      {
+        run: 'quality',
+        does: say`Half size at all times, or full at rest`,
+        words: say`proxy resolution speed`,
+        keys: 'Shift+F',
+      },
       { run: 'fit', does: say`Fit the picture`, tools: ['hand'], words: say`zoom whole`, keys: 'f' },
       { run: 'quiet', does: say`Quiet view`, words: say`fullscreen hide panels`, keys: 'u' },
       {

@@ -1,13 +1,15 @@
 import { defineStore } from 'pinia'
 import { computed, reactive, ref, shallowRef, watch } from 'vue'
 import { bestSimilarity, identity, type Similarity } from '#core/geometry/similarity.ts'
-import type { Reduce } from '../frames/pictures.ts'
+import type { Reduce, Wanted } from '../frames/pictures.ts'
 import type { ResultView, ViewLayer } from '../frames/render.worker.ts'
 import { useProject } from '../project/project.ts'
 import { useOpenShot } from './openShot.ts'
 import { usePlayback } from './playback.ts'
 import { useSelection } from './selection.ts'
 
+/** A size, or 'hand': coarse while something moves, full once the hand rests. */
+export type Quality = Reduce | 'hand'
 export type ViewMode = 'plate' | 'outlines' | 'overlay' | 'matte' | 'cutout' | 'clean' | 'result' | 'difference'
 
 /** How the open shot is looked at. It says which pictures are wanted. */
@@ -29,7 +31,12 @@ export const useViewing = defineStore('viewing', () => {
   const brightness = ref(1)
   const contrast = ref(1)
   const loupe = ref(false)
-  const reduce = ref<Reduce>(1)
+  /** At which size pictures are made: one that was chosen, or as the hand has time for it. */
+  const quality = ref<Quality>('hand')
+  /** Pixels of the plate along a side of one of the screen, on the largest screen that shows them. */
+  const screenPixel = ref(1)
+  /** Whether pixels are looked at closely while working, and not how it all moves. */
+  const closely = ref(true)
   const quiet = ref(false)
   /** Whether the neighbouring frames stand below the picture. */
   const strip = ref(false)
@@ -113,7 +120,7 @@ export const useViewing = defineStore('viewing', () => {
       member: matteOf.value,
       strength: through.value,
       result: result.value,
-      reduce: reduce.value,
+      ...sizesAt(quality.value, closely.value, opened.media, loupe.value ? 1 : screenPixel.value),
       from: playback.playIn,
       to: playback.playOut,
       around: strip.value && !quiet.value ? 5 : 0,
@@ -139,7 +146,9 @@ export const useViewing = defineStore('viewing', () => {
       brightness,
       contrast,
       loupe,
-      reduce,
+      quality,
+      closely,
+      screenPixel,
       quiet,
       strip,
       solo,
@@ -152,6 +161,27 @@ export const useViewing = defineStore('viewing', () => {
     ...{ onlyChosen, tintRegion, clipped, histogram, wipe },
   }
 })
+
+/** Pixels of a picture while something moves: where they are looked at closely, and where it is watched. */
+const moving = { closely: 1920 * 1080, watched: 960 * 540 }
+
+/**
+ * What a frame is made at once the hand rests, and until then. `screenPixel`: pixels of the plate along a side of
+ * one of the screen: what is finer than that is not seen.
+ */
+function sizesAt(
+  quality: Quality,
+  closely: boolean,
+  plate: { width: number; height: number } | null,
+  screenPixel: number,
+): Pick<Wanted, 'reduce' | 'ahead' | 'exactly'> {
+  if (quality !== 'hand') return { reduce: quality, ahead: quality, exactly: true }
+  const pixels = plate ? plate.width * plate.height : 0
+  const fitting = (most: number) => ([1, 2] as const).find((size) => pixels <= most * size * size) ?? 4
+  const ahead = closely ? fitting(moving.closely) : fitting(moving.watched)
+  const shown = ([4, 2] as const).find((size) => size <= screenPixel) ?? 1
+  return { reduce: Math.min(shown, ahead) as Reduce, ahead, exactly: false }
+}
 
 /**
  * The motion of the plane under which a shape looks as it did: turned and shifted, but never grown, or a rod that points at

@@ -14,8 +14,9 @@ import { exrMagic, pixelsOfExr } from '#core/formats/exr.ts'
 import { pixelsOfPng, pngMagic } from '#core/formats/png.ts'
 import { type Luma, lumaOf } from '#core/pixels/buffers/luma.ts'
 import { frameOfStill } from '#core/pixels/buffers/still.ts'
-import { i420Layout, rgbaToI420, withAlpha, type Yuv } from '#core/pixels/buffers/yuv.ts'
+import { i420Layout, reducedI420, rgbaToI420, withAlpha, type Yuv } from '#core/pixels/buffers/yuv.ts'
 import type { Between } from '#core/records/types.ts'
+import type { Reduce } from '#core/render/painter.ts'
 import type { FramesBetween } from '#core/timing/betweenFrames.ts'
 import { Refusal } from '#core/refusal.ts'
 import { FrameLevels } from '#core/sound/level.ts'
@@ -36,6 +37,8 @@ export interface Clip {
   pictures: boolean
 }
 
+/** Pixels above which a clip is large. */
+const largeFrame = 1920 * 1088
 /** How many frames ahead of an open decoder it is still quicker to decode on than to start at a key frame. */
 const goOnFor = 24
 
@@ -55,8 +58,17 @@ class Decoder {
   private iterator: AsyncGenerator<VideoSample, void, unknown> | null = null
   /** Frame that the iterator gives next. */
   private next = 0
-  private readonly wanted: { frame: number; done: (yuv: Yuv) => void; fail: (error: unknown) => void }[] = []
-  private range: { from: number; to: number; at: number } | null = null
+  /** Whether frames come smaller for who may have them so: of a large clip that is quicker, and many times as many have room. */
+  private large = false
+  /** Takes in the frames of a large clip, one after the other. */
+  private raw = new Uint8Array(0)
+  private readonly wanted: {
+    frame: number
+    reduce: Reduce
+    done: (yuv: Yuv) => void
+    fail: (error: unknown) => void
+  }[] = []
+  private range: { from: number; to: number; at: number; reduce: Reduce } | null = null
   private running = false
   private between: FramesBetween | null = null
 
@@ -67,6 +79,7 @@ class Decoder {
     this.frames = storeOf(mayHold(share))
     this.between = null
     this.clip = clip
+    this.large = false
     if (clip.pictures) return
     this.input = new Input({ formats: ALL_FORMATS, source: new UrlSource(clip.address) })
     try {
@@ -81,13 +94,14 @@ class Decoder {
       )
     this.sink = new VideoSampleSink(this.track)
     this.packets = new EncodedPacketSink(this.track)
+    this.large = this.track.codedWidth * this.track.codedHeight > largeFrame
   }
 
   /** Holds no more than it may now; goes on reading where that is more. */
   fit(): void {
     const before = this.frames
     this.frames = storeOf(mayHold(this.share))
-    before.rforEach((yuv, frame) => this.frames.set(frame, yuv))
+    before.rforEach((yuv, name) => this.frames.set(name, yuv))
     this.run().catch(raise)
   }
   /** Bytes of decoded frames. */
@@ -104,20 +118,25 @@ class Decoder {
     for (const { fail } of this.wanted.splice(0)) fail(new Refusal(say`The clip was closed.`))
   }
 
-  /** Reads ahead from `at` to the end of from..to (inclusive), then from its start, as far as memory goes. */
-  readAhead(from: number, to: number, at: number): void {
-    this.range = this.clip?.still ? { from: 0, to: 0, at: 0 } : { from, to, at }
+  /**
+   * Reads ahead from `at` to the end of from..to (inclusive), then from its start, as far as memory goes. `reduce`: at which size
+   * frames of a large clip are wanted.
+   */
+  readAhead(from: number, to: number, at: number, reduce: Reduce = 1): void {
+    const size = this.large ? reduce : 1
+    this.range = this.clip?.still ? { from: 0, to: 0, at: 0, reduce: 1 } : { from, to, at, reduce: size }
     this.run().catch(raise)
   }
 
-  /** The frame, at once when it is in the store; what lies between two frames is made of both. */
-  get(asked: number, between: Between = 'repeated'): Promise<Yuv> {
+  /** The frame, of a large clip `smaller` where that is asked for; at once when it is in the store; what lies between two frames is made of both. */
+  get(asked: number, between: Between = 'repeated', smaller: Reduce = 1): Promise<Yuv> {
     const frame = this.clip?.still ? 0 : asked
     if (between !== 'repeated' && !Number.isInteger(frame)) return this.made(frame, between)
-    const known = this.frames.get(frame)
+    const reduce = this.large ? smaller : 1
+    const known = this.known(frame, reduce)
     if (known) return Promise.resolve(known)
     return new Promise((done, fail) => {
-      this.wanted.push({ frame, done, fail })
+      this.wanted.push({ frame, reduce, done, fail })
       this.run().catch(raise)
     })
   }
@@ -173,14 +192,16 @@ class Decoder {
     try {
       for (;;) {
         const request = this.mostWanted()
-        const frame = request?.frame ?? this.missingAhead()
+        const { frame, reduce } = request ?? this.missingAhead() ?? { frame: null, reduce: 1 as const }
         if (frame === null) break
         try {
-          const yuv = this.frames.get(frame) ?? (await this.decodeTo(frame))
+          const name = nameOf(frame, reduce)
+          const yuv = this.known(frame, reduce) ?? (await this.decodeTo(frame, reduce))
           for (let i = this.wanted.length - 1; i >= 0; i--)
-            if (this.wanted[i]!.frame === frame) this.wanted.splice(i, 1)[0]!.done(yuv)
+            if (this.wanted[i]!.frame === frame && this.wanted[i]!.reduce === reduce)
+              this.wanted.splice(i, 1)[0]!.done(yuv)
           // A frame that is too large to be kept is read when it is asked for, and not ahead.
-          if (!request && !this.frames.has(frame)) this.range = null
+          if (!request && !this.frames.has(name)) this.range = null
         } catch (error) {
           this.endIteration()
           const at = request ? this.wanted.indexOf(request) : -1
@@ -200,20 +221,20 @@ class Decoder {
   }
 
   /** The next frame of the shot that is not in the store; null when there is none or the memory is full. */
-  private missingAhead(): number | null {
+  private missingAhead(): { frame: number; reduce: Reduce } | null {
     if (!this.range || !this.clip) return null
-    const { from, to, at } = this.range
+    const { from, to, at, reduce } = this.range
     const { size, calculatedSize: bytes, maxSize } = this.frames
     if (bytes + (size ? bytes / size : 0) > maxSize) return null
     const count = to - from + 1
     for (let i = 0; i < count; i++) {
       const frame = from + ((at - from + i) % count)
-      if (!this.frames.has(frame)) return frame
+      if (!sizes.some((size) => size <= reduce && this.frames.has(nameOf(frame, size)))) return { frame, reduce }
     }
     return null
   }
 
-  private async decodeTo(frame: number): Promise<Yuv> {
+  private async decodeTo(frame: number, reduce: Reduce): Promise<Yuv> {
     if (this.clip?.pictures) {
       const yuv = await pictureFrame(this.clip, frame)
       this.keep(frame, yuv)
@@ -240,10 +261,9 @@ class Decoder {
       try {
         // A decoder may hand out leading frames of an open group; their time says which frame this is.
         const at = nearest(clip.times, sample.timestamp)
-        const yuv = this.frames.get(at) ?? (await toYuv(sample, clip))
-        this.keep(at, yuv)
+        const yuv = await this.taken(sample, at, reduce)
         this.next = at + 1
-        if (at >= frame) return at === frame ? yuv : await this.filled(frame, yuv)
+        if (at >= frame) return at === frame ? yuv : this.filled(frame, yuv)
       } finally {
         sample.close()
       }
@@ -251,16 +271,56 @@ class Decoder {
   }
 
   /** A frame that the decoder skipped (damaged data): the one after it stands in. */
-  private filled(frame: number, yuv: Yuv): Promise<Yuv> {
+  private filled(frame: number, yuv: Yuv): Yuv {
     this.keep(frame, yuv)
-    return Promise.resolve(yuv)
+    return yuv
+  }
+
+  /** A frame that is kept at a size, or finer: then it is made smaller once. */
+  private known(frame: number, reduce: Reduce): Yuv | undefined {
+    const kept = this.frames.get(nameOf(frame, reduce))
+    if (kept || reduce === 1) return kept
+    for (const finer of [2, 1] as const) {
+      const known = finer < reduce && this.frames.get(nameOf(frame, finer))
+      if (!known) continue
+      const made = reducedI420(known, (reduce / finer) as 2 | 4, shared)
+      this.keep(frame, made)
+      return made
+    }
+    return undefined
+  }
+
+  /** A frame as it comes from the decoder, at the size that is asked for; kept so, and as others wait for it. */
+  private async taken(sample: VideoSample, frame: number, reduce: Reduce): Promise<Yuv> {
+    const clip = this.clip!
+    const known = this.known(frame, reduce)
+    if (known) return known
+    if (!this.large) {
+      const yuv = await toYuv(sample, clip)
+      this.keep(frame, yuv)
+      return yuv
+    }
+    const others = this.wanted.filter((one) => one.frame === frame).map((one) => one.reduce)
+    const asked = new Set([reduce, ...others])
+    const passing = (bytes: number) => {
+      if (this.raw.length < bytes) this.raw = new Uint8Array(bytes)
+      return this.raw.subarray(0, bytes)
+    }
+    // Only what somebody wants whole is kept whole.
+    const whole = await toYuv(sample, clip, asked.has(1) ? shared : passing)
+    for (const size of asked) this.keep(frame, size === 1 ? whole : reducedI420(whole, size, shared))
+    return this.frames.get(nameOf(frame, reduce)) ?? (reduce === 1 ? whole : reducedI420(whole, reduce, shared))
   }
 
   private keep(frame: number, yuv: Yuv): void {
-    if (!this.frames.has(frame)) this.frames.set(frame, yuv)
+    const name = nameOf(frame, yuv.reduced ?? 1)
+    if (!this.frames.has(name)) this.frames.set(name, yuv)
   }
 }
 
+const sizes: readonly Reduce[] = [1, 2, 4]
+/** What a frame at a size is called in the store. */
+const nameOf = (frame: number, reduce: Reduce) => (reduce === 1 ? frame : `${frame} by ${reduce}`)
 const bytesOf = ({ data, rgba, light }: Yuv) => data.byteLength + (rgba?.byteLength ?? 0) + (light?.byteLength ?? 0)
 /** Decoded frames by their number, those between by their place and making: as many as `maxSize` bytes hold, those that were asked for last. */
 function storeOf(maxSize: number) {
@@ -312,11 +372,11 @@ function nearest(times: number[], time: number): number {
 }
 
 /** The decoder's own planes, copied; nothing converts colours on the way. */
-async function toYuv(sample: VideoSample, clip: Clip): Promise<Yuv> {
+async function toYuv(sample: VideoSample, clip: Clip, room: (bytes: number) => Uint8Array = shared): Promise<Yuv> {
   const { width, height } = sample.visibleRect
   const { matrix, range, rotation } = clip
   if (sample.format === 'I420' || sample.format === 'I420A') {
-    const data = shared(sample.allocationSize())
+    const data = room(sample.allocationSize())
     const [luma, u, v, alpha] = await sample.copyTo(data)
     const yuv: Yuv = { data, width, height, planes: [luma!, u!, v!], matrix, range, rotation }
     return alpha && rotation === 0 ? withAlpha(yuv, alpha, shared) : yuv
@@ -325,7 +385,7 @@ async function toYuv(sample: VideoSample, clip: Clip): Promise<Yuv> {
     const raw = new Uint8Array(sample.allocationSize())
     const [luma, chroma] = await sample.copyTo(raw)
     const { bytes, planes } = i420Layout(width, height)
-    const data = shared(bytes)
+    const data = room(bytes)
     for (let y = 0; y < height; y++)
       data.set(raw.subarray(luma!.offset + y * luma!.stride, luma!.offset + y * luma!.stride + width), y * width)
     for (let y = 0; y < (height + 1) >> 1; y++)
@@ -341,7 +401,7 @@ async function toYuv(sample: VideoSample, clip: Clip): Promise<Yuv> {
   const rgba = new Uint8Array(sample.allocationSize(options))
   await sample.copyTo(rgba, options)
   const { bytes, planes } = i420Layout(even.width, even.height)
-  const data = shared(bytes)
+  const data = room(bytes)
   rgbaToI420(rgba, even.width, even.height, data)
   return { data, ...even, planes, matrix: 'bt709', range: 'limited', rotation }
 }

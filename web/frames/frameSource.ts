@@ -1,6 +1,6 @@
 import * as Comlink from 'comlink'
 import type { PictureNeed } from '#core/effects/effect.ts'
-import { type OtherFrame, placeOf } from '#core/render/painter.ts'
+import { type OtherFrame, placeOf, type Reduce } from '#core/render/painter.ts'
 import type { Yuv } from '#core/pixels/buffers/yuv.ts'
 import type { Records } from '#core/records/records.ts'
 import type { ClipPlace } from '#core/records/timing.ts'
@@ -11,7 +11,7 @@ import { sentenceOf } from '../ui/troubles.ts'
 
 /** What a port to a decoder answers. */
 interface Frames {
-  get(frame: number, between: Between): Promise<Yuv>
+  get(frame: number, between: Between, reduce: Reduce): Promise<Yuv>
 }
 /** Gives a port to a clip's frames; `own` for the shot's own clip. Rejects with a sentence where it can not be had. */
 export type AskForClip = (media: string, own: boolean) => Promise<MessagePort>
@@ -46,8 +46,8 @@ export class FrameSource {
     for (const refuse of one?.waiting ?? []) refuse(new Refusal(say`The clip was closed.`))
   }
 
-  /** A place in a clip. */
-  async get(media: string, own: boolean, { frame, between }: ClipPlace): Promise<Yuv> {
+  /** A place in a clip; `reduce`: how much smaller it may come, where the clip is so large that this is quicker. */
+  async get(media: string, own: boolean, { frame, between }: ClipPlace, reduce: Reduce = 1): Promise<Yuv> {
     const name = `${own} ${media}`
     let one = this.connected.get(name)
     if (!one) {
@@ -60,7 +60,7 @@ export class FrameSource {
     return new Promise((done, refuse) => {
       waiting.add(refuse)
       frames
-        .then((remote) => remote.get(frame, between))
+        .then((remote) => remote.get(frame, between, reduce))
         .then(done, refuse)
         .finally(() => waiting.delete(refuse))
     })
@@ -71,13 +71,14 @@ export class FrameSource {
     needs: readonly PictureNeed[],
     shot: Shot,
     records: Records,
+    reduce: Reduce = 1,
   ): Promise<{ frames: OtherFrame[]; troubles: ClipTrouble[] }> {
     const troubles: ClipTrouble[] = []
     const found = await Promise.all(
       needs.map(async (need): Promise<OtherFrame | null> => {
         const place = placeOf(need, shot, records)
         if (!place) return null
-        const yuv = this.get(place.media, place.own, place)
+        const yuv = this.get(place.media, place.own, place, place.own ? reduce : 1)
         // Of the shot's own clip the frame must be there, or the picture is not what it says.
         if (place.own) return { ...need, yuv: await yuv }
         try {

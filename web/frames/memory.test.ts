@@ -23,7 +23,7 @@ afterEach(() => {
   for (const channel of channels.splice(0)) channel.close()
   vi.unstubAllGlobals()
 })
-const shares = ['decoded', 'beside', 'passing', 'shown', 'followed'] as const
+const shares = ['decoded', 'beside', 'passing', 'shown', 'followed', 'drawn'] as const
 const megabyte = 1024 ** 2
 
 describe('memory for pictures', () => {
@@ -31,10 +31,10 @@ describe('memory for pictures', () => {
     const { usualMemory } = await another()
     expect([0.25, 2, 4, 8, undefined].map((gigabytes) => usualMemory(gigabytes))).toEqual([256, 512, 1024, 1536, 1536])
   })
-  it('is not more than that for the clip, four beside it, what is shown and what is followed together', async () => {
+  it('is not more than that for the clip, four beside it, what is shown, drawn in and followed together', async () => {
     const { mayHold, usualMemory } = await another()
-    const [decoded, beside, , shown, followed] = shares.map(mayHold)
-    expect(decoded! + 4 * beside! + shown! + followed!).toBeLessThanOrEqual(usualMemory() * megabyte)
+    const [decoded, beside, , shown, followed, drawn] = shares.map(mayHold)
+    expect(decoded! + 4 * beside! + shown! + followed! + drawn!).toBeLessThanOrEqual(usualMemory() * megabyte)
   })
   it('is what was chosen in the page for workers that are there, and for those that start later', async () => {
     const page = await another()

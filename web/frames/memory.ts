@@ -3,8 +3,11 @@
  * was chosen and tells the workers, also while they run.
  */
 
-/** Who holds pictures: decoded frames of the shot's clip, of each clip beside it, of one that only goes by; what is shown; what followers read. */
-const shares = { decoded: 0.32, beside: 0.05, passing: 0.03, shown: 0.3, followed: 0.18 } as const
+/**
+ * Who holds pictures: decoded frames of the shot's clip, of each clip beside it, of one that only goes by; what followers read; what
+ * is shown, which may also take what is left of the next; what pictures are drawn in.
+ */
+const shares = { decoded: 0.18, beside: 0.03, passing: 0.02, followed: 0.08, shown: 0.16, drawn: 0.45 } as const
 export type Share = keyof typeof shares
 
 /** Megabytes that can be chosen. */
@@ -26,6 +29,9 @@ const listeners = new Set<() => void>()
 /** Bytes that somebody may hold now: some frames in any case, or nothing would go on. */
 export const mayHold = (share: Share): number => Math.max(someFrames, Math.floor(shares[share] * chosen * 1024 ** 2))
 const someFrames = 48 * 1024 ** 2
+
+/** Bytes that a film may be drawn in: nobody follows meanwhile, and what is shown stands still. */
+export const filmMayHold = (): number => mayHold('drawn') + mayHold('shown') + mayHold('followed')
 
 /** Calls back whenever that changes. */
 export const onMemory = (changed: () => void): void => void listeners.add(changed)

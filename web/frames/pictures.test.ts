@@ -8,8 +8,9 @@ import type { DrawOrder, ViewLayer } from './render.worker.ts'
 interface Asked {
   frame: number
   layer: ViewLayer
+  reduce: number
   draft: unknown
-  finish: (colour?: number, bytes?: number) => void
+  finish: (colour?: number, bytes?: number, held?: number) => void
   fail: (error: Error) => void
 }
 /** What the two render workers were asked for and have not answered yet. */
@@ -28,17 +29,17 @@ vi.mock('./start.ts', () => ({
       start: async () => {},
       apply: async (diff: unknown) => void applied.push(diff),
       readingsAsked: async () => ({ seen: [], heard: [], mixed: [] }),
-      draw: ({ frame, layer, draft }: DrawOrder) =>
+      draw: ({ frame, layer, reduce, draft }: DrawOrder) =>
         new Promise((done, refuse) => {
-          const finish = (colour = 0, bytes = 4) => {
+          const finish = (colour = 0, bytes = 4, held = 0) => {
             asked.splice(asked.indexOf(entry), 1)
-            done({ pixels: new Uint8ClampedArray(bytes).fill(colour), width: 1, height: 1, troubles: [] })
+            done({ pixels: new Uint8ClampedArray(bytes).fill(colour), width: 1, height: 1, troubles: [], held })
           }
           const fail = (error: Error) => {
             asked.splice(asked.indexOf(entry), 1)
             refuse(error)
           }
-          const entry: Asked = { frame, layer, draft, finish, fail }
+          const entry: Asked = { frame, layer, reduce, draft, finish, fail }
           asked.push(entry)
         }),
     },
@@ -55,6 +56,8 @@ const want = (frame: number, more: Partial<Wanted> = {}): Wanted => ({
   strength: 1,
   result: { only: '', tinted: '', clipped: false, plate: false },
   reduce: 1,
+  ahead: 1,
+  exactly: false,
   from: 0,
   to: 9,
   around: 0,
@@ -119,16 +122,16 @@ describe('finished pictures', () => {
       }
     }
     await draw()
-    // Four of 20 MB have room in the share of what is shown; two of them stay free for what is asked for next.
-    expect(pictures.countFresh('result', 0, 9)).toBe(2)
+    // Eight of 20 MB have room where nothing is taken to draw in; two of them stay free for what is asked for next.
+    expect(pictures.countFresh('result', 0, 9)).toBe(6)
     expect(pictures.isFresh('result', 0)).toBe(true)
-    expect(await pictures.held()).toBeLessThanOrEqual(mayHold('shown'))
+    expect(await pictures.held()).toBeLessThanOrEqual(mayHold('shown') + mayHold('drawn'))
     choose(2048)
     await settle()
     await draw()
     expect(pictures.countFresh('result', 0, 9)).toBe(10)
     choose(256)
-    expect(pictures.countFresh('result', 0, 9)).toBe(4)
+    expect(pictures.countFresh('result', 0, 9)).toBe(8)
     expect(pictures.isFresh('result', 0)).toBe(true)
   })
 
@@ -202,13 +205,138 @@ describe('finished pictures', () => {
     expect(pictures.shown()?.fresh).toBe(true)
   })
 
-  it('another size starts over; what was under way for the old one is dropped', async () => {
+  it('a coarser size that is chosen starts over; what was under way for the finer one is dropped', async () => {
     const pictures = await opened(want(0, { from: 0, to: 0 }))
-    pictures.want(want(0, { from: 0, to: 0, reduce: 2 }))
+    pictures.want(want(0, { from: 0, to: 0, reduce: 2, ahead: 2, exactly: true }))
     await answer(0, 33)
     expect(pictures.shown()).toBeNull()
     await answer(0, 44)
     expect(colour(pictures)).toBe(44)
+  })
+
+  const byHand = { ahead: 2, from: 3, to: 4 } as const
+  const sizes = () => asked.map(({ frame, reduce }) => [frame, reduce])
+
+  it('a picture is coarse at first and fine once the hand rests; those ahead stay coarse', async () => {
+    const pictures = await opened(want(3, byHand))
+    expect(sizes()).toEqual([[3, 2]])
+    await answer(3, 20)
+    expect(pictures.shown()).toMatchObject({ fresh: false, picture: { reduce: 2 } })
+    expect(colour(pictures)).toBe(20)
+    await answer(4)
+    expect(sizes()).toEqual([])
+    await vi.advanceTimersByTimeAsync(250)
+    expect(sizes()).toEqual([[3, 1]])
+    await answer(3, 30)
+    expect(pictures.shown()).toMatchObject({ fresh: true, picture: { reduce: 1 } })
+    expect(colour(pictures)).toBe(30)
+    // On the way back the fine one is still there; a change asks for the coarse one first.
+    pictures.want(want(4, byHand))
+    pictures.want(want(3, byHand))
+    expect(pictures.shown()?.fresh).toBe(true)
+    pictures.change({ put: [], remove: [] }, { from: 3, to: 3 })
+    await settle()
+    expect(sizes()).toEqual([[3, 2]])
+    expect(colour(pictures)).toBe(30)
+  })
+
+  it('a coarse picture never takes the place of a fine one that is as new', async () => {
+    const pictures = await opened(want(3, byHand))
+    await vi.advanceTimersByTimeAsync(500)
+    // The renderer that draws finely is free again; the other one is still at the next frame.
+    const coarse = asked[1]!
+    await answer(3)
+    pictures.want(want(4, byHand))
+    await answer(3)
+    await vi.advanceTimersByTimeAsync(250)
+    expect(sizes()).toEqual([
+      [4, 2],
+      [4, 1],
+    ])
+    asked[1]!.finish(30)
+    await settle()
+    coarse.finish(20)
+    await settle()
+    expect(colour(pictures)).toBe(30)
+  })
+
+  it('a picture is no finer than the memory has room to draw it in, and as fine again where that is more', async () => {
+    const choose = sayMemory(256)
+    const pictures = await opened(want(3, { ...byHand, to: 3 }))
+    // Four times as much at full size would be 328 MB.
+    asked[0]!.finish(20, 4, 88 * 1024 ** 2)
+    await vi.advanceTimersByTimeAsync(500)
+    expect(sizes()).toEqual([])
+    expect(pictures.shown()?.fresh).toBe(true)
+    choose(1024)
+    expect(pictures.shown()?.fresh).toBe(false)
+    await settle()
+    const fine = asked.find(({ frame, reduce }) => frame === 3 && reduce === 1)
+    // What is drawn in counts, too.
+    fine!.finish(30, 4, 300 * 1024 ** 2)
+    await settle()
+    expect(await pictures.held()).toBeGreaterThan(300 * 1024 ** 2)
+    expect(pictures.shown()?.fresh).toBe(true)
+  })
+
+  it('what takes longer than the hand waits is dragged at a coarser size, and made finer when the hand holds still', async () => {
+    const pictures = await opened(want(3, { ...byHand, to: 3 }))
+    await vi.advanceTimersByTimeAsync(120)
+    await answer(3)
+    const draft = { put: [], remove: [] }
+    pictures.setDraft(3, draft)
+    await settle()
+    expect(sizes()).toEqual([[3, 4]])
+    await answer(3, 40)
+    expect(colour(pictures)).toBe(40)
+    await vi.advanceTimersByTimeAsync(250)
+    expect(sizes()).toEqual([[3, 2]])
+    await answer(3, 50)
+    expect(colour(pictures)).toBe(50)
+    expect(sizes()).toEqual([])
+  })
+
+  it('what can not be made as fast as it plays is made coarse first, and finer once all of it is there', async () => {
+    const pictures = await opened(want(3, byHand))
+    await vi.advanceTimersByTimeAsync(150)
+    await answer(3)
+    pictures.want(want(3, { ...byHand, playing: true }))
+    pictures.change({ put: [], remove: [] }, { from: 0, to: 9 })
+    await settle()
+    // Frame 4 was under way at half size when it changed.
+    expect(sizes()).toEqual([
+      [4, 2],
+      [3, 4],
+    ])
+    await answer(3)
+    expect(pictures.shown()?.fresh).toBe(true)
+    await answer(4)
+    expect(sizes()).toContainEqual([4, 4])
+    await answer(4)
+    await settle()
+    expect(sizes().map(([, reduce]) => reduce)).toEqual([2, 2])
+  })
+
+  it('what plays faster than pictures are made is drawn where it will be by then; the last one stands in until then', async () => {
+    const pictures = await opened(want(0, { to: 9 }))
+    // A picture takes as long as three frames are shown.
+    await vi.advanceTimersByTimeAsync(110)
+    await answer(0, 10)
+    const playing = (frame: number) => pictures.want(want(frame, { to: 9, playing: true }))
+    playing(1)
+    await settle()
+    const drawn = frames().filter((frame) => frame !== 1)
+    expect(drawn).toEqual([4])
+    expect(pictures.shown()).toMatchObject({ frame: 0, fresh: true })
+    await answer(4, 40)
+    playing(4)
+    expect(pictures.shown()).toMatchObject({ frame: 4, fresh: true })
+    playing(5)
+    expect(pictures.shown()).toMatchObject({ frame: 4, fresh: true })
+    expect(colour(pictures)).toBe(40)
+    // Where it stops the frame itself is meant.
+    pictures.want(want(6, { to: 9 }))
+    expect(pictures.shown()).toBeNull()
   })
 
   it('stops asking after a failure until something else is wanted', async () => {

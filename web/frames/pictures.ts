@@ -9,12 +9,16 @@ import { attend, sentenceOf, tell } from '../ui/troubles.ts'
 import { Clips } from './clips.ts'
 import { mayHold, onMemory } from './memory.ts'
 import { ReadingsTeller, type Sources } from './readings.ts'
-import type { DrawnPicture, RenderWorker, ResultView, ViewLayer } from './render.worker.ts'
+import type { DrawnPicture, ResultView, ViewLayer } from './render.worker.ts'
 import { rendererCount, startRenderer } from './start.ts'
 
 export type Reduce = 1 | 2 | 4
 export type ShownPicture = Pick<DrawnPicture, 'pixels' | 'plate' | 'width' | 'height'>
-interface Kept extends ShownPicture {
+/** `reduce`: pixels of the plate in one of the picture’s, along a side. */
+export interface StagePicture extends ShownPicture {
+  reduce: Reduce
+}
+interface Kept extends StagePicture {
   /** Count of the changes to its frame when it was made: an older one is stale. */
   epoch: number
 }
@@ -26,7 +30,12 @@ export interface Wanted {
   /** How much of the result lies over the plate, 0 to 1. */
   strength: number
   result: ResultView
+  /** What the frame is drawn at once the hand rests. */
   reduce: Reduce
+  /** What frames are made ready at ahead, and this one before the hand rests; never finer. */
+  ahead: Reduce
+  /** Whether that very size was chosen: nothing finer is kept, and nothing coarser made for want of memory. */
+  exactly: boolean
   /** First and last frame that is looked at, inclusive: what is made ready ahead. */
   from: number
   to: number
@@ -36,8 +45,16 @@ export interface Wanted {
   playing: boolean
 }
 
-/** How long after the last wish or change the hand still counts as busy (ms): one worker at most reads ahead then. */
+/** How long after the last wish or change the hand rests (ms): the frame is then drawn as finely as is asked for. */
+const restsAfter = 200
+/** How long the hand still counts as busy (ms): one worker at most reads ahead then. */
 const handBusyFor = 400
+/** Milliseconds within which a picture follows the hand well; where one takes longer, a dragged one is drawn more coarsely. */
+const handFollows = 45
+/** Frames for which a picture stands in while the next ones are not ready, about a second. */
+const longestGap = 24
+/** Milliseconds from one frame to the next of what is played, at the usual rate of film. */
+const playedFrame = 1000 / 24
 
 const making = say`make the pictures`
 const reading = say`read what the drives ask for`
@@ -45,6 +62,19 @@ const reading = say`read what the drives ask for`
 const bytesOf = ({ pixels, plate }: ShownPicture) => pixels.byteLength + (plate?.byteLength ?? 0)
 /** What of the wish changes how a result looks. */
 const resultOf = ({ strength, result }: Wanted) => JSON.stringify([strength, result])
+
+const sizes: readonly Reduce[] = [1, 2, 4]
+/** Bytes of a renderer that do not grow with its pictures, about. */
+const fixedBytes = 8 * 1024 ** 2
+const coarser = (reduce: Reduce): Reduce => (reduce === 1 ? 2 : 4)
+
+/** A picture that a worker is to make. */
+interface Job {
+  frame: number
+  layer: ViewLayer
+  draft: Diff | null
+  reduce: Reduce
+}
 
 const noPictures = (): Record<ViewLayer, Map<number, Kept>> => ({
   plate: new Map(),
@@ -84,6 +114,9 @@ export class Pictures {
   private readonly renderers = Array.from({ length: rendererCount() }, () => ({
     worker: startRenderer().remote,
     busy: false,
+    /** Bytes that it draws in, and the finest pictures that it has drawn. */
+    held: 0,
+    finest: 4 as Reduce,
   }))
   private readonly clips = new Clips(
     this.renderers.map(({ worker }) => worker),
@@ -93,14 +126,17 @@ export class Pictures {
   private opened = 0
   private readable = false
   private wanted: Wanted | null = null
-  private draft: { frame: number; diff: Diff; picture: ShownPicture | null; drawn: Diff | null } | null = null
+  private draft: { frame: number; diff: Diff; picture: StagePicture | null; drawn: Diff | null } | null = null
   private kept = noPictures()
-  private readonly underWay = new Set<string>()
+  /** What is being made, by the epoch of its frame when that began. */
+  private readonly underWay = new Map<string, number>()
   private epochs = new Uint32Array(0)
   private bytes = 0
   private waitingBecauseOfError = false
   private lastTouch = 0
-  private later: ReturnType<typeof setTimeout> | undefined
+  private later: ReturnType<typeof setTimeout>[] = []
+  /** Milliseconds that a picture of the layer took of late, at the size of those ahead. */
+  private pace = 0
 
   constructor() {
     onMemory(() => {
@@ -109,9 +145,9 @@ export class Pictures {
     })
   }
 
-  /** Bytes of pictures of the shot that are held: finished ones, and decoded frames. */
+  /** Bytes of pictures of the shot that are held: finished ones, what they are drawn in, and decoded frames. */
   async held(): Promise<number> {
-    return this.bytes + ((await this.clips.ownDecoder?.held()) ?? 0)
+    return this.bytes + this.drawnIn() + ((await this.clips.ownDecoder?.held()) ?? 0)
   }
 
   /** Starts on a shot. `times`: seconds of the clip's frames. */
@@ -196,7 +232,8 @@ export class Pictures {
   }
 
   want(wanted: Wanted): void {
-    if (this.wanted && this.wanted.reduce !== wanted.reduce) this.clear()
+    if (this.wanted && (this.wanted.ahead !== wanted.ahead || this.wanted.layer !== wanted.layer)) this.pace = 0
+    if (wanted.exactly && (!this.wanted?.exactly || this.wanted.reduce < wanted.reduce)) this.dropFiner(wanted.reduce)
     if (this.wanted && this.wanted.member !== wanted.member) this.forget(['matte', 'cutout', 'clean'])
     if (this.wanted && resultOf(this.wanted) !== resultOf(wanted)) this.forget(['result'])
     this.wanted = wanted
@@ -204,7 +241,10 @@ export class Pictures {
     const decoder = this.readable ? this.clips.ownDecoder : null
     if (this.shot && decoder) {
       const { from, to } = clipRange(this.shot)
-      attend(decoder.readAhead(from, to - 1, Math.floor(clipPlace(this.shot, wanted.frame).frame)), making)
+      attend(
+        decoder.readAhead(from, to - 1, Math.floor(clipPlace(this.shot, wanted.frame).frame), wanted.ahead),
+        making,
+      )
     }
     this.waitingBecauseOfError = false
     this.pump()
@@ -215,32 +255,44 @@ export class Pictures {
     // What was seen last stays in sight until the committed frame is drawn.
     const last = this.draft
     if (!diff && last?.picture && this.wanted)
-      this.keep(this.wanted.layer, last.frame, { ...last.picture, epoch: this.epochs[last.frame]! - 1 })
+      this.put(this.wanted.layer, last.frame, { ...last.picture, epoch: this.epochs[last.frame]! - 1 })
     this.draft = diff
       ? { frame, diff, picture: this.draft?.frame === frame ? this.draft.picture : null, drawn: null }
       : null
+    this.touch()
     this.pump()
   }
 
-  /** The best picture there is of the wanted frame: fresh, or the stale one until then. */
-  shown(): { picture: ShownPicture; fresh: boolean } | null {
+  /**
+   * The best picture there is of the wanted frame, and which frame it is of: fresh, or the stale one until then. While it plays the
+   * last one that was ready stands in for one that is not.
+   */
+  shown(): { picture: StagePicture; frame: number; fresh: boolean } | null {
     if (!this.wanted) return null
-    const { frame, layer } = this.wanted
+    const { layer, playing } = this.wanted
+    const frame = playing ? this.lastReady() : this.wanted.frame
     if (followsRecords(layer) && this.draft?.frame === frame && this.draft.picture)
-      return { picture: this.draft.picture, fresh: true }
+      return { picture: this.draft.picture, frame, fresh: true }
     const kept = this.kept[layer].get(frame)
-    if (kept) return { picture: kept, fresh: this.isFresh(layer, frame) }
+    if (kept) return { picture: kept, frame, fresh: this.isFresh(layer, frame, playing ? 4 : this.atRest()) }
     const plate = this.kept.plate.get(frame)
-    return plate ? { picture: plate, fresh: false } : null
+    return plate ? { picture: plate, frame, fresh: false } : null
+  }
+
+  /** The wanted frame, or the nearest before it that there is a fresh picture of; the wanted one where none of them is near. */
+  private lastReady(): number {
+    const { frame, layer, from } = this.wanted!
+    for (let f = frame; f >= Math.max(from, frame - longestGap); f--) if (this.isFresh(layer, f, 4)) return f
+    return frame
   }
 
   /** What there is of a frame as it is looked at, else its plate; null until either was made. */
-  pictureOf(frame: number): ShownPicture | null {
+  pictureOf(frame: number): StagePicture | null {
     return (this.wanted && this.kept[this.wanted.layer].get(frame)) ?? this.plateOf(frame)
   }
 
   /** The plate of a frame, for what reads the picture itself; null until it was shown once. */
-  plateOf(frame: number): ShownPicture | null {
+  plateOf(frame: number): StagePicture | null {
     return this.kept.plate.get(frame) ?? null
   }
 
@@ -249,15 +301,15 @@ export class Pictures {
     return this.renderers[0]!.worker.series(this.shot?.id ?? '', drive)
   }
 
-  /** A frame of the shot, decoded, for whoever computes from it. */
-  decoded(frame: number): Promise<Yuv> {
-    return this.decodedAt(this.shot ? clipPlace(this.shot, frame) : { frame, between: 'repeated' })
+  /** A frame of the shot, decoded, for whoever computes from it; of a large clip `smaller`, for who needs no more. */
+  decoded(frame: number, smaller: Reduce = 1): Promise<Yuv> {
+    return this.decodedAt(this.shot ? clipPlace(this.shot, frame) : { frame, between: 'repeated' }, smaller)
   }
   /** A place in the shot's clip, decoded. */
-  decodedAt({ frame, between }: ClipPlace): Promise<Yuv> {
+  decodedAt({ frame, between }: ClipPlace, smaller: Reduce = 1): Promise<Yuv> {
     const decoder = this.clips.ownDecoder
     return decoder
-      ? decoder.get(frame, between)
+      ? decoder.get(frame, between, smaller)
       : Promise.reject(new Refusal(say`The clip is not open yet; try again in a moment.`))
   }
 
@@ -280,15 +332,49 @@ export class Pictures {
     return count
   }
 
-  isFresh(layer: ViewLayer, frame: number): boolean {
+  /** Whether there is a picture of a frame as it is now, no coarser than `reduce`, else than those ahead are. */
+  isFresh(layer: ViewLayer, frame: number, reduce = this.wanted?.ahead ?? 1): boolean {
     const kept = this.kept[layer].get(frame)
-    return kept !== undefined && (!followsRecords(layer) || kept.epoch === this.epochs[frame])
+    return kept !== undefined && kept.reduce <= reduce && (!followsRecords(layer) || kept.epoch === this.epochs[frame])
+  }
+
+  /** What the frame is made at once the hand rests: as finely as is wanted and the memory has room to draw in. */
+  atRest(): Reduce {
+    if (!this.wanted) return 1
+    const { reduce, ahead, layer, exactly } = this.wanted
+    // A plate needs next to nothing beside itself.
+    if (!followsRecords(layer) || exactly) return reduce
+    const [first] = this.renderers
+    const others = this.drawnIn() - first!.held
+    const fits = (size: Reduce) =>
+      others + (first!.held - fixedBytes) * (first!.finest / size) ** 2 + fixedBytes <= mayHold('drawn')
+    return sizes.find((size) => size >= reduce && (size >= ahead || fits(size))) ?? ahead
+  }
+  /** Whether the memory has no room to draw as finely as is wanted. */
+  isLimited(): boolean {
+    return this.wanted !== null && this.atRest() > this.wanted.reduce
+  }
+  private drawnIn(): number {
+    return this.renderers.reduce((sum, { held }) => sum + held, 0)
+  }
+  private mayShow(): number {
+    return mayHold('shown') + Math.max(0, mayHold('drawn') - this.drawnIn())
   }
 
   private clear(): void {
     this.kept = noPictures()
     this.bytes = 0
     this.draft = null
+  }
+
+  /** Coarser pictures were chosen: the room that finer ones take is wanted. */
+  private dropFiner(reduce: Reduce): void {
+    for (const pictures of Object.values(this.kept))
+      for (const [frame, picture] of pictures)
+        if (picture.reduce < reduce) {
+          this.bytes -= bytesOf(picture)
+          pictures.delete(frame)
+        }
   }
 
   private forget(layers: ViewLayer[]): void {
@@ -301,18 +387,18 @@ export class Pictures {
   /** The interface and the next step come first while somebody works; the rest is made ready in pauses. */
   private touch(): void {
     this.lastTouch = performance.now()
-    clearTimeout(this.later)
-    this.later = setTimeout(() => this.pump(), handBusyFor + 10)
+    for (const one of this.later) clearTimeout(one)
+    this.later = [restsAfter, handBusyFor].map((ms) => setTimeout(() => this.pump(), ms + 10))
   }
 
   private pump(): void {
     if (!this.readable || this.waitingBecauseOfError) return
     for (const renderer of this.renderers) {
       if (renderer.busy) continue
-      const job = this.nextJob()
-      if (!job) return
+      const job = this.nextJob(renderer === this.renderers[0])
+      if (!job) continue
       renderer.busy = true
-      const done = this.run(renderer.worker, job).finally(() => {
+      const done = this.run(renderer, job).finally(() => {
         renderer.busy = false
         this.pump()
       })
@@ -320,52 +406,80 @@ export class Pictures {
     }
   }
 
-  private nextJob(): { frame: number; layer: ViewLayer; draft: Diff | null } | null {
+  /** `finely`: of the one renderer that draws as finely as is asked for, so that the others stay small. */
+  private nextJob(finely: boolean): Job | null {
     const { wanted, draft } = this
     if (!wanted) return null
-    const { frame, layer, from, to, around } = wanted
-    const open = (f: number) => !this.isFresh(layer, f) && !this.underWay.has(`${layer} ${f}`)
+    const { frame, layer, from, to, around, playing, ahead } = wanted
+    const reduce = this.atRest()
+    const making = (f: number, size: Reduce) => {
+      const epoch = this.underWay.get(`${layer} ${f} ${size}`)
+      return epoch !== undefined && (!followsRecords(layer) || epoch === this.epochs[f])
+    }
+    const open = (f: number, size: Reduce) =>
+      !this.isFresh(layer, f, size) &&
+      !this.underWay.has(`${layer} ${f} ${size}`) &&
+      !sizes.some((one) => one < size && making(f, one))
+    const since = performance.now() - this.lastTouch
+    const rests = !playing && since >= restsAfter
+    // Where pictures come more slowly than they are shown, coarser ones come first.
+    const first = playing && this.pace > playedFrame * this.renderers.length ? coarser(ahead) : ahead
     if (followsRecords(layer) && draft && draft.frame === frame) {
-      if (draft.drawn !== draft.diff && !this.underWay.has('draft')) return { frame, layer, draft: draft.diff }
-    } else if (open(frame)) return { frame, layer, draft: null }
-    const handBusy = !wanted.playing && performance.now() - this.lastTouch < handBusyFor
+      const size = rests ? ahead : this.pace > handFollows ? coarser(ahead) : ahead
+      const drawn = draft.drawn === draft.diff && draft.picture !== null && draft.picture.reduce <= size
+      if (!drawn && !this.underWay.has('draft')) return { frame, layer, draft: draft.diff, reduce: size }
+    } else {
+      if (!playing && open(frame, first)) return { frame, layer, draft: null, reduce: first }
+      if (finely && rests && open(frame, reduce)) return { frame, layer, draft: null, reduce }
+    }
+    const handBusy = !playing && since < handBusyFor
     if (handBusy && this.underWay.size > 0) return null
     for (let i = 1; i <= around; i++)
       for (const f of [frame + i, frame - i])
-        if (f >= 0 && f < this.epochs.length && open(f)) return { frame: f, layer, draft: null }
+        if (f >= 0 && f < this.epochs.length && open(f, ahead)) return { frame: f, layer, draft: null, reduce: ahead }
     const count = to - from + 1
-    const ahead = Math.min(count, this.fitting())
-    const start = frame >= from && frame <= to ? frame - from : 0
-    for (let i = 0; i < ahead; i++) {
-      const f = from + ((start + i) % count)
-      if (open(f)) return { frame: f, layer, draft: null }
-    }
+    const fitting = Math.min(count, this.fitting())
+    // What plays has gone on by the time a picture is made.
+    const lead = playing ? Math.min(longestGap, Math.ceil(this.pace / playedFrame)) : 0
+    const start = frame >= from && frame <= to ? frame - from + lead : 0
+    for (const size of first === ahead ? [ahead] : [first, ahead])
+      for (let i = 0; i < fitting; i++) {
+        const f = from + ((start + i) % count)
+        if (open(f, size)) return { frame: f, layer, draft: null, reduce: size }
+      }
     return null
   }
 
-  /** Frames of the wanted size that the memory holds. */
+  /** Frames of the size of those ahead that the memory holds. */
   private fitting(): number {
-    const some = this.kept[this.wanted!.layer].values().next().value
-    return some ? Math.floor(mayHold('shown') / bytesOf(some)) - 2 : 8
+    const { layer, ahead } = this.wanted!
+    const some = this.kept[layer].values().next().value
+    return some ? Math.floor(this.mayShow() / (bytesOf(some) * (some.reduce / ahead) ** 2)) - 2 : 8
   }
 
-  private async run(worker: RenderWorker, job: { frame: number; layer: ViewLayer; draft: Diff | null }): Promise<void> {
-    const { frame, layer, draft } = job
+  private async run(renderer: Pictures['renderers'][number], job: Job): Promise<void> {
+    const { frame, layer, draft, reduce } = job
     const { shot, opened } = this
-    const { reduce, member, strength, result } = this.wanted!
+    const { ahead, member, strength, result } = this.wanted!
     const asked = resultOf(this.wanted!)
-    const name = draft ? 'draft' : `${layer} ${frame}`
+    const name = draft ? 'draft' : `${layer} ${frame} ${reduce}`
+    const began = performance.now()
     const epoch = this.epochs[frame]!
-    this.underWay.add(name)
+    this.underWay.set(name, epoch)
     try {
       const place = (at: number) => clipPlace(shot!, at)
       const clip = { media: shot!.media, place: place(frame), before: place(frame - 1) }
-      const { troubles, ...picture } = await worker.draw({
+      const { troubles, held, ...drawn } = await renderer.worker.draw({
         ...{ shot: shot!.id, frame, clip, layer, member, reduce, strength, result, draft },
       })
+      renderer.held = held
+      if (reduce < renderer.finest) renderer.finest = reduce
       for (const { media, sentence } of troubles) this.onClipTrouble(media, sentence)
-      if (opened !== this.opened || reduce !== this.wanted?.reduce || member !== this.wanted.member) return
-      if (asked !== resultOf(this.wanted)) return
+      const { wanted } = this
+      if (opened !== this.opened || member !== wanted?.member || asked !== resultOf(wanted)) return
+      if (wanted.exactly && reduce < wanted.reduce) return
+      const picture = { ...drawn, reduce }
+      if (reduce === ahead && ahead === wanted.ahead && layer === wanted.layer) this.keepPace(performance.now() - began)
       if (draft) {
         if (this.draft?.frame !== frame) return
         this.draft.picture = picture
@@ -381,7 +495,18 @@ export class Pictures {
     }
   }
 
+  private keepPace(ms: number): void {
+    this.pace = this.pace ? 0.7 * this.pace + 0.3 * ms : ms
+  }
+
+  /** Keeps a picture, unless there is a finer one that is as new, or a newer one. */
   private keep(layer: ViewLayer, frame: number, picture: Kept): void {
+    const before = this.kept[layer].get(frame)
+    const outdone =
+      before && (before.epoch > picture.epoch || (before.epoch === picture.epoch && before.reduce < picture.reduce))
+    if (!outdone) this.put(layer, frame, picture)
+  }
+  private put(layer: ViewLayer, frame: number, picture: Kept): void {
     const pictures = this.kept[layer]
     const before = pictures.get(frame)
     this.bytes += bytesOf(picture) - (before ? bytesOf(before) : 0)
@@ -391,7 +516,7 @@ export class Pictures {
 
   /** Lets pictures go until no more memory is taken than may be. */
   private fit(): void {
-    while (this.wanted && this.bytes > mayHold('shown')) {
+    while (this.wanted && this.bytes > this.mayShow()) {
       const victim = this.farthest()
       if (!victim) break
       this.bytes -= bytesOf(this.kept[victim.layer].get(victim.frame)!)

@@ -71,6 +71,8 @@ export interface DrawnPicture {
   height: number
   /** Clips that are not in it because they could not be had. */
   troubles: ClipTrouble[]
+  /** Bytes that the renderer has taken for what it draws in. */
+  held: number
 }
 
 /** A frame of a shot for a file. */
@@ -107,6 +109,11 @@ class Renderer {
     this.source.forget(media, own)
   }
 
+  /** Bytes that it has taken for what it draws in. */
+  held(): number {
+    return this.scratch.held
+  }
+
   /** Begins with a project, from nothing that was known of another. */
   start(records: AnyRecord[]): void {
     this.records = new Records(records)
@@ -136,24 +143,24 @@ class Renderer {
 
   /** A frame of the shot, reduced by 1, 2 or 4. */
   async draw(order: DrawOrder): Promise<DrawnPicture> {
-    const { clip, layer, shot, frame, draft } = order
-    const own = (at: ClipPlace) => this.source.get(clip.media, true, at)
+    const { clip, layer, shot, frame, draft, reduce } = order
+    const own = (at: ClipPlace) => this.source.get(clip.media, true, at, reduce)
     const [yuv, before, { frames, troubles }] = await Promise.all([
       own(clip.place),
       layer === 'difference' ? own(clip.before) : null,
-      layer === 'result' || layer === 'clean' ? this.others(shot, frame, draft) : { frames: [], troubles: [] },
+      layer === 'result' || layer === 'clean' ? this.others(shot, frame, draft, reduce) : { frames: [], troubles: [] },
     ])
     return withRoom(() => this.drawn(order, { yuv, before, others: frames }, troubles))
   }
 
   /** The other frames that the shot's effects are made from at a frame. */
-  private async others(shotId: string, frame: number, draft: Diff | null) {
+  private async others(shotId: string, frame: number, draft: Diff | null, reduce: Reduce = 1) {
     const shot = this.records.get('shot', shotId)
     const needs = this.withDraft(draft, () => {
       const scene = this.scene(shotId)
       return scene ? picturesNeeded(scene, frame) : []
     })
-    return shot ? this.source.others(needs, shot, this.records) : { frames: [], troubles: [] }
+    return shot ? this.source.others(needs, shot, this.records, reduce) : { frames: [], troubles: [] }
   }
 
   private drawn(
@@ -190,7 +197,8 @@ class Renderer {
     }
     const pixels = new Uint8ClampedArray(bytesOf(picture.words)) as Uint8ClampedArray<ArrayBuffer>
     const plate = beside && (new Uint8ClampedArray(beside.buffer) as Uint8ClampedArray<ArrayBuffer>)
-    const drawn: DrawnPicture = { pixels, plate, width: picture.width, height: picture.height, troubles }
+    const { width, height } = picture
+    const drawn: DrawnPicture = { pixels, plate, width, height, troubles, held: this.scratch.held }
     return Comlink.transfer(drawn, plate ? [pixels.buffer, plate.buffer] : [pixels.buffer])
   }
 

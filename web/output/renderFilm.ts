@@ -21,6 +21,7 @@ import type { RenderWorker } from '../frames/render.worker.ts'
 import type { MixOrder } from '../frames/soundMix.ts'
 import { filmOrder, shotOrder } from '../frames/soundOrder.ts'
 import { borrowFilmWorkers, giveBack, stopFilmWorkers } from '../frames/filmWorkers.ts'
+import { filmMayHold } from '../frames/memory.ts'
 import { startEncoder, startSound } from '../frames/start.ts'
 import { api } from '../project/api.ts'
 
@@ -122,6 +123,9 @@ function soundOf(
   }
   return { copy, mix }
 }
+
+/** Pixels of a frame above which renderers are not all begun with at once. */
+const largeFrame = 1920 * 1088
 
 /** Records without the pixels of mattes: those are seen, not heard. */
 const soundRecords = (list: readonly AnyRecord[]): AnyRecord[] =>
@@ -242,14 +246,18 @@ export async function renderFilm(order: RenderOrder, onFrame: OnFrame, signal: A
         await encoder.remote.addFrame(Comlink.transfer(data, [data.buffer]), width, height, time, duration)
       }
     }
-    // A few frames under way keep every worker busy; they are written in their order.
-    const ahead = 2 * renderers.length + 2
+    // Where frames are large, one renderer shows first how much memory it takes; as many draw as have room.
+    let drawing = size.width * size.height > largeFrame ? 1 : workers.length
+    const roomFor = async () => {
+      const held = await workers[0]!.held()
+      return Math.max(1, Math.min(workers.length, Math.floor(filmMayHold() / Math.max(1, held))))
+    }
     const waited: Record<Slowest, number> = { drawing: 0, writing: 0 }
     const underWay: ReturnType<typeof draw>[] = []
     /** The one that is under way. */
     let stretch = -1
     for (let next = 0, done = 0; done < frames.length; done++) {
-      for (; next < frames.length && underWay.length < ahead; next++) {
+      for (; next < frames.length && underWay.length < 2 * drawing + 2; next++) {
         const frame = frames[next]!
         if (stretch !== frame.stretch) {
           // The clip before is let go once all its frames are drawn.
@@ -265,9 +273,9 @@ export async function renderFilm(order: RenderOrder, onFrame: OnFrame, signal: A
           })
           signal.throwIfAborted()
         }
-        const drawing = draw(frame, workers[next % workers.length]!)
-        drawing.catch(() => {})
-        underWay.push(drawing)
+        const picture = draw(frame, workers[next % drawing]!)
+        picture.catch(() => {})
+        underWay.push(picture)
       }
       const asked = performance.now()
       const drawn = await underWay.shift()!
@@ -275,7 +283,8 @@ export async function renderFilm(order: RenderOrder, onFrame: OnFrame, signal: A
       const came = performance.now()
       await write(done, drawn)
       // The first frame pays for the start of everything.
-      if (done) {
+      if (!done) drawing = await roomFor()
+      else {
         waited.drawing += came - asked
         waited.writing += performance.now() - came
       }

@@ -8,24 +8,25 @@ export interface Luma {
   reduce: number
 }
 
-/** The brightness of a decoded frame, upright, each pixel the mean of `reduce` by `reduce`. */
+/** The brightness of a decoded frame, upright, each pixel the mean of `reduce` by `reduce` of the clip’s; the frame may come smaller. */
 export function lumaOf(
   yuv: Yuv,
   reduce: number,
   room: (bytes: number) => Uint8Array = (bytes) => new Uint8Array(bytes),
 ): Luma {
   const upright = uprightSize(yuv)
-  const [width, height] = [Math.floor(upright.width / reduce), Math.floor(upright.height / reduce)]
+  const by = reduce / (yuv.reduced ?? 1)
+  const [width, height] = [Math.floor(upright.width / by), Math.floor(upright.height / by)]
   const data = room(width * height)
   const { offset, stride } = yuv.planes[0]!
   const { start, right, down } = uprightSteps(yuv.rotation, yuv.width, yuv.height, stride)
-  const share = 1 / (reduce * reduce)
+  const share = 1 / (by * by)
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
       let sum = 0
-      for (let v = 0; v < reduce; v++) {
-        let at = offset + start + x * reduce * right + (y * reduce + v) * down
-        for (let u = 0; u < reduce; u++, at += right) sum += yuv.data[at]!
+      for (let v = 0; v < by; v++) {
+        let at = offset + start + x * by * right + (y * by + v) * down
+        for (let u = 0; u < by; u++, at += right) sum += yuv.data[at]!
       }
       data[y * width + x] = sum * share
     }

@@ -32,6 +32,8 @@ interface Room {
   engine: KernelEngine | null
   /** Where the next buffer begins in the engine's memory. */
   next: number
+  /** Bytes of all buffers, those that others have outgrown among them while an engine's memory holds them. */
+  held: number
 }
 
 /**
@@ -45,7 +47,7 @@ export class Scratch {
 
   constructor(
     engine: KernelEngine | null = null,
-    room: Room = { buffers: new Map(), engine, next: engine?.start ?? 0 },
+    room: Room = { buffers: new Map(), engine, next: engine?.start ?? 0, held: 0 },
     own = new Slot(),
   ) {
     this.room = room
@@ -54,6 +56,11 @@ export class Scratch {
 
   get kernels(): Kernels {
     return this.room.engine?.kernels ?? plainKernels
+  }
+
+  /** Bytes that it has taken so far, with all that are inner to it. */
+  get held(): number {
+    return this.room.held
   }
 
   /** The same room with other buffers, for a picture that is made while another one is under way. */
@@ -101,6 +108,7 @@ export class Scratch {
 
   private allocate(length: number): Float32Array {
     const { room } = this
+    room.held += 4 * length
     if (room.engine) {
       // A little room behind every buffer: vector kernels read and write a number past the end.
       const end = room.next + 4 * length + 64
@@ -112,6 +120,7 @@ export class Scratch {
       // Kernels may be under way with arrays of the memory: nothing of it is mixed with others, all begins anew without it.
       room.engine = null
       room.buffers.clear()
+      room.held = 0
       throw new MemoryFull()
     }
     return new Float32Array(length)

@@ -6,14 +6,12 @@ import { say } from '#core/say.ts'
 import { leaveDropper } from '../dropper.ts'
 import { useOpenShot } from '../openShot.ts'
 import { usePlayback } from '../playback.ts'
-import { useViewing } from '../viewing.ts'
 import { stageKey } from './view.ts'
 
 /** Over the picture while a colour is taken from the clip: a mean of a few pixels, of many with Shift. */
 const { toPlate } = inject(stageKey)!
 const opened = useOpenShot()
 const playback = usePlayback()
-const viewing = useViewing()
 /** Pixels on each side of the pointer that count. */
 const reach = { fine: 2, wide: 12 }
 const under = ref<{ x: number; y: number; hex: string } | null>(null)
@@ -22,7 +20,7 @@ function colourAt(event: PointerEvent): string | null {
   const plate = opened.pictures.plateOf(playback.frame) ?? opened.pictures.shown()?.picture
   if (!plate) return null
   const { x, y } = toPlate(event)
-  const r = viewing.reduce
+  const r = plate.reduce
   return meanColour(plate, [x / r, y / r], Math.round((event.shiftKey ? reach.wide : reach.fine) / r))
 }
 function look(event: PointerEvent): void {

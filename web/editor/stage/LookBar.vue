@@ -163,7 +163,7 @@ const percent = computed(() => Math.round(props.zoom * 100))
     <ViewOptions :shapes="!light" />
     <ChoiceField
       v-if="light"
-      v-model="viewing.reduce"
+      v-model="viewing.quality"
       bare
       :label="say`Size at which pictures are computed`"
       :options="qualities"

@@ -17,12 +17,16 @@ const most = still(
   'MB',
   [leastMemory, mostMemory, 32],
   usualMemory(),
-  say`Memory that decoded and finished pictures may take together, at most. With less of it frames are read and drawn again more often.`,
+  say`Memory that decoded and finished pictures and what they are drawn in may take together, at most. With less of it frames are read and drawn again more often, and large ones are seen at half size.`,
 )
 const held = ref<number | null>(null)
+const limits = ref(false)
 const look = () =>
   attend(
-    opened.pictures.held().then((bytes) => void (held.value = bytes)),
+    opened.pictures.held().then((bytes) => {
+      held.value = bytes
+      limits.value = opened.pictures.isLimited()
+    }),
     say`count the memory`,
   )
 useIntervalFn(look, 1000, { immediateCallback: true })
@@ -34,4 +38,5 @@ useIntervalFn(look, 1000, { immediateCallback: true })
   <p v-if="held !== null" class="text-s text-second" data-testid="memory">
     {{ say`${fileSize(held)} of this shot now` }}
   </p>
+  <p v-if="limits" class="text-s text-ember">{{ say`Too little to draw these pictures at full size.` }}</p>
 </template>

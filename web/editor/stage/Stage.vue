@@ -58,6 +58,14 @@ function zoomTo(k: number): void {
   fitted.value = false
   behaviour.scaleTo(select(stage.value), k)
 }
+watch(
+  [view, secondCanvas],
+  ([{ k }, second]) => {
+    // A second window may fill a monitor: there the picture is shown as it is.
+    viewing.screenPixel = second ? 1 : 1 / (k * (window.devicePixelRatio || 1))
+  },
+  { immediate: true },
+)
 defineExpose({ fit, zoomTo, view, fitted })
 
 const toStage = computed<Similarity>(() => {
@@ -78,6 +86,9 @@ onMounted(() => {
 })
 watch([width, height, () => opened.media?.hash], () => fitted.value && fit())
 
+/** Side of a picture's pixel on the plate: finer pictures come in once the hand rests, and lie where the coarser ones did. */
+const reduced = ref(1)
+
 function put(target: HTMLCanvasElement, pixels: Uint8ClampedArray<ArrayBuffer>, w: number, h: number): void {
   if (target.width !== w || target.height !== h) {
     target.width = w
@@ -92,16 +103,17 @@ watch(
     const shown = opened.pictures.shown()
     const target = canvas.value
     if (!shown || !target) return
-    const { pixels, plate, width: w, height: h } = shown.picture
+    const { pixels, plate, width: w, height: h, reduce } = shown.picture
+    reduced.value = reduce
     put(target, pixels, w, h)
     if (beside.value && plate) put(beside.value, plate, w, h)
     const second = secondCanvas()
     if (second) {
       put(second, pixels, w, h)
-      second.dataset.frame = String(viewing.seen)
+      second.dataset.frame = String(shown.frame)
       second.ariaLabel = say`Frame ${viewing.seen}`
     }
-    target.dataset.frame = String(viewing.seen)
+    target.dataset.frame = String(shown.frame)
     target.dataset.fresh = String(shown.fresh)
     target.dataset.layer = viewing.layer
   },
@@ -109,13 +121,17 @@ watch(
 )
 const placed = computed(() => {
   const { ar, ai, br, bi } = toStage.value
-  const scale = Math.hypot(ar, ai) * viewing.reduce
+  const scale = Math.hypot(ar, ai)
   const turn = ai ? ` rotate(${Math.atan2(ai, ar)}rad)` : ''
   // Of the view alone: effects and outputs are made from the picture as it is.
   const { brightness, contrast } = viewing
+  // A coarser picture is as large as a finer one.
+  const { width: plateWidth = 0, height: plateHeight = 0 } = opened.media ?? {}
   return {
+    width: `${plateWidth}px`,
+    height: `${plateHeight}px`,
     transform: `translate(${br}px, ${bi}px)${turn} scale(${scale})`,
-    imageRendering: (scale >= 1.5 ? 'pixelated' : 'auto') as 'pixelated' | 'auto',
+    imageRendering: (scale >= 1.5 && reduced.value === 1 ? 'pixelated' : 'auto') as 'pixelated' | 'auto',
     filter: brightness === 1 && contrast === 1 ? undefined : `brightness(${brightness}) contrast(${contrast})`,
   }
 })

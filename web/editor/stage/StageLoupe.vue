@@ -23,8 +23,8 @@ watch(
     const shown = opened.pictures.shown()?.picture
     const target = canvas.value?.getContext('2d')
     if (!shown || !target) return
-    const pixel = zoom * Math.max(1, viewing.reduce / 2)
-    const [cx, cy] = [props.at.x / viewing.reduce, props.at.y / viewing.reduce]
+    const pixel = zoom * Math.max(1, shown.reduce / 2)
+    const [cx, cy] = [props.at.x / shown.reduce, props.at.y / shown.reduce]
     const reach = side / 2 / pixel
     const [left, top] = [Math.floor(cx - reach), Math.floor(cy - reach)]
     const count = Math.ceil(2 * reach) + 2

@@ -127,12 +127,11 @@ const tracer: ShallowRef<Tracer> = shallowRef(
     snapped(x, y) {
       const plate = selected.snapping ? opened.pictures.plateOf(playback.frame) : null
       if (!plate) return { x, y }
-      const { pixels, width, height } = plate
+      const { pixels, width, height, reduce: r } = plate
       const luma = (px: number, py: number) => {
         const at = 4 * (Math.max(0, Math.min(height - 1, py)) * width + Math.max(0, Math.min(width - 1, px)))
         return 0.2126 * pixels[at]! + 0.7152 * pixels[at + 1]! + 0.0722 * pixels[at + 2]!
       }
-      const r = viewing.reduce
       const edge = snapToEdge(luma, x / r, y / r, Math.max(4, 12 / (view.value.k * r)))
       return edge ? { x: edge.x * r, y: edge.y * r } : { x, y }
     },

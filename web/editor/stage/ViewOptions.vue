@@ -31,7 +31,12 @@ const contrast = about(1, still(say`Contrast`, '%', [0.5, 3, 0.05], 1, say`Of wh
   <Popover class="relative">
     <PopoverButton
       class="icon-button"
-      :class="{ 'text-ember': viewing.brightness !== 1 || viewing.contrast !== 1 || (shapes && viewing.reduce > 1) }"
+      :class="{
+        'text-ember':
+          viewing.brightness !== 1 ||
+          viewing.contrast !== 1 ||
+          (shapes && viewing.quality !== 'hand' && viewing.quality > 1),
+      }"
       :aria-label="say`How the view is shown`"
       :title="say`Brightness of the view, a second window`"
     >
@@ -45,7 +50,7 @@ const contrast = about(1, still(say`Contrast`, '%', [0.5, 3, 0.05], 1, say`Of wh
         <NumberField :of="strength" v-model="viewing.onions.strength" />
       </template>
       <h3 class="heading mb-1" :class="{ 'mt-2': shapes }">{{ say`The view alone` }}</h3>
-      <ChoiceField v-if="shapes" v-model="viewing.reduce" :label="say`Pictures at`" :options="qualities" />
+      <ChoiceField v-if="shapes" v-model="viewing.quality" :label="say`Pictures at`" :options="qualities" />
       <NumberField :of="brightness" v-model="viewing.brightness" />
       <NumberField :of="contrast" v-model="viewing.contrast" />
       <MemoryFields />
