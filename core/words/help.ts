@@ -211,7 +211,7 @@ export const answersByChapter: { chapter: string; answers: Answer[] }[] = [
       },
       {
         asks: say`Everything is slow`,
-        says: say`Compute pictures at half or a quarter size: the choice stands above the picture. What goes out is always whole.`,
+        says: say`Pictures are coarse while something moves and as fine as the screen shows once the hand rests. Choose half or a quarter size above the picture, and they stay so. What goes out is always whole.`,
         words: say`performance lag proxy resolution speed`,
       },
       {

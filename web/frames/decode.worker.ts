@@ -14,7 +14,7 @@ import { exrMagic, pixelsOfExr } from '#core/formats/exr.ts'
 import { pixelsOfPng, pngMagic } from '#core/formats/png.ts'
 import { type Luma, lumaOf } from '#core/pixels/buffers/luma.ts'
 import { frameOfStill } from '#core/pixels/buffers/still.ts'
-import { i420Layout, reducedI420, rgbaToI420, withAlpha, type Yuv } from '#core/pixels/buffers/yuv.ts'
+import { i420Layout, reducedI420, rgbaToI420, splitNv12, withAlpha, type Yuv } from '#core/pixels/buffers/yuv.ts'
 import type { Between } from '#core/records/types.ts'
 import type { Reduce } from '#core/render/painter.ts'
 import type { FramesBetween } from '#core/timing/betweenFrames.ts'
@@ -386,13 +386,7 @@ async function toYuv(sample: VideoSample, clip: Clip, room: (bytes: number) => U
     const [luma, chroma] = await sample.copyTo(raw)
     const { bytes, planes } = i420Layout(width, height)
     const data = room(bytes)
-    for (let y = 0; y < height; y++)
-      data.set(raw.subarray(luma!.offset + y * luma!.stride, luma!.offset + y * luma!.stride + width), y * width)
-    for (let y = 0; y < (height + 1) >> 1; y++)
-      for (let x = 0; x < (width + 1) >> 1; x++)
-        for (let c = 0; c < 2; c++)
-          data[planes[1 + c]!.offset + y * planes[1 + c]!.stride + x] =
-            raw[chroma!.offset + y * chroma!.stride + 2 * x + c]!
+    splitNv12(raw, [luma!, chroma!], { data, width, height, planes })
     return { data, width, height, planes, matrix, range, rotation }
   }
   // More than 8 bits or other sampling: the browser's own conversion is all there is.

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { lumaOf } from './luma.ts'
-import { i420Layout, reducedI420, type Yuv } from './yuv.ts'
+import { i420Layout, reducedI420, splitNv12, type Yuv } from './yuv.ts'
 
 /** A picture of arbitrary codes; `padding`: bytes behind every row, as decoders leave them. */
 function picture(width: number, height: number, padding = 0): Yuv {
@@ -25,6 +25,21 @@ function mean(yuv: Yuv, plane: number, factor: number, x: number, y: number): nu
       sum += yuv.data[offset + Math.min(height - 1, y * factor + j) * stride + Math.min(width - 1, x * factor + i)]!
   return Math.floor(sum / factor ** 2 + 0.5)
 }
+
+it('pairs of chroma come apart into planes, also where sizes are odd and rows are padded', () => {
+  const [width, height, stride] = [7, 5, 12]
+  const raw = new Uint8Array(stride * (5 + 3)).fill(99)
+  for (let y = 0; y < 5; y++) for (let x = 0; x < 7; x++) raw[y * stride + x] = 10 * y + x
+  for (let y = 0; y < 3; y++)
+    for (let x = 0; x < 4; x++) raw.set([100 + 10 * y + x, 200 + 10 * y + x], 5 * stride + y * stride + 2 * x)
+  const { bytes, planes } = i420Layout(width, height)
+  const data = new Uint8Array(bytes)
+  const from = [0, 5 * stride].map((offset) => ({ offset, stride })) as [Yuv['planes'][0], Yuv['planes'][0]]
+  splitNv12(raw, from, { data, width, height, planes })
+  const rows = (first: number, w: number, h: number) =>
+    Array.from({ length: h }, (_, y) => Array.from({ length: w }, (_, x) => first + 10 * y + x)).flat()
+  expect([...data]).toEqual([...rows(0, 7, 5), ...rows(100, 4, 3), ...rows(200, 4, 3)])
+})
 
 describe('a picture that is made smaller as it is read', () => {
   it.each([

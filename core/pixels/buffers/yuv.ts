@@ -45,6 +45,32 @@ export function i420Layout(width: number, height: number): { bytes: number; plan
 }
 
 /**
+ * Luma and the pairs of chroma that hardware decodes to (NV12: the second plane holds a U and a V for every two by two pixels) as the three
+ * planes of `out`, tightly packed.
+ */
+export function splitNv12(
+  raw: Uint8Array,
+  [luma, chroma]: [luma: Yuv['planes'][number], chroma: Yuv['planes'][number]],
+  out: Pick<Yuv, 'data' | 'width' | 'height' | 'planes'>,
+): void {
+  const { data, width, height, planes } = out
+  const [, u, v] = planes
+  for (let y = 0; y < height; y++) {
+    const from = luma.offset + y * luma.stride
+    data.set(raw.subarray(from, from + width), y * width)
+  }
+  const [w, h] = [(width + 1) >> 1, (height + 1) >> 1]
+  for (let y = 0; y < h; y++) {
+    const toU = u!.offset + y * u!.stride
+    const toV = v!.offset + y * v!.stride
+    for (let x = 0, from = chroma.offset + y * chroma.stride; x < w; x++, from += 2) {
+      data[toU + x] = raw[from]!
+      data[toV + x] = raw[from + 1]!
+    }
+  }
+}
+
+/**
  * A picture made smaller by 2 or 4 along each side, rounded up: every code is the mean of those that it stands for, the last row and column
  * repeat. `room` makes its bytes.
  */
