@@ -1,7 +1,10 @@
+import { join } from 'node:path'
 import type { Page } from '@playwright/test'
 import { makeKey } from '#core/records/make.ts'
 import type { AnyRecord } from '#core/records/types.ts'
 import { makePart } from '#core/shapes/make.ts'
+import { ffmpeg } from '../support/ffmpeg.ts'
+import { demoMedia } from '../support/places.ts'
 import { inBrowser } from './inBrowser.ts'
 import { median, result, type Result } from './measure.ts'
 import type { PageBench } from './page.ts'
@@ -10,14 +13,19 @@ const ready = async (page: Page) => {
   const bar = page.getByRole('progressbar', { name: 'Frames ready' })
   while ((await bar.getAttribute('aria-valuenow')) !== '100') await page.waitForTimeout(20)
 }
+/** On the effects step: chooses a size at all times, so that rounds are alike. */
+async function atSize(page: Page, name: 'half size' | 'quarter size'): Promise<void> {
+  await page.getByRole('button', { name: 'Size at which pictures are computed' }).click()
+  await page.getByRole('option', { name }).click()
+}
 /** Milliseconds that a key takes until the page has drawn what it means: the handler and what it sets off at once. */
-const pressed = (page: Page, key: string, times: number) =>
+const pressed = (page: Page, key: string, times: number, held: { ctrlKey?: boolean } = {}) =>
   page.evaluate(
-    async ([name, count]) => {
+    async ([name, count, also]) => {
       const all: number[] = []
       for (let i = 0; i < count; i++) {
         const begin = performance.now()
-        document.body.dispatchEvent(new KeyboardEvent('keydown', { key: name, bubbles: true }))
+        document.body.dispatchEvent(new KeyboardEvent('keydown', { key: name, bubbles: true, ...also }))
         // Vue redraws in microtasks; a message comes after all of them.
         await new Promise<void>((done) => {
           const { port1, port2 } = new MessageChannel()
@@ -29,7 +37,7 @@ const pressed = (page: Page, key: string, times: number) =>
       }
       return all
     },
-    [key, times] as const,
+    [key, times, held] as const,
   )
 
 /** Rods with keys at even steps in a shot of so many frames, in a clip that is not there. */
@@ -76,19 +84,71 @@ function manyKeys(parts: number, frames: number, step: number): AnyRecord[] {
   }
   return out
 }
-/** 20 rods with 500 keys each, unless said otherwise. */
+/** 20 rods with 500 keys each, unless said otherwise; as many changes as the server takes records in. */
 async function addManyKeys(address: string, project: string, records = manyKeys(20, 500, 1)): Promise<void> {
-  const body = JSON.stringify({ id: 'many', base: 0, label: 'many', diff: { put: records, remove: [] } })
-  const answer = await fetch(`${address}/api/projects/${project}/changes`, {
-    method: 'POST',
-    body,
-    headers: { 'Content-Type': 'application/json' },
-  })
-  if (!answer.ok) throw new Error(await answer.text())
+  const most = 15_000
+  for (let base = 0; base * most < records.length; base++) {
+    const put = records.slice(base * most, (base + 1) * most)
+    const answer = await fetch(`${address}/api/projects/${project}/changes`, {
+      method: 'POST',
+      body: JSON.stringify({ id: `many-${base}`, base, label: 'many', diff: { put, remove: [] } }),
+      headers: { 'Content-Type': 'application/json' },
+    })
+    if (!answer.ok) throw new Error(await answer.text())
+  }
 }
+
+/** What takes how long in a shot of 5,000 frames, in milliseconds, by how many keys 20 rods have together. */
+function atLength(keys: 1000 | 10_000 | 100_000) {
+  return inBrowser(async (page, address, project) => {
+    await addManyKeys(address, project, manyKeys(20, 5000, 100_000 / keys))
+    await page.goto(address)
+    await page.getByRole('link', { name: 'Open The Reed Ferry' }).waitFor()
+    const begin = performance.now()
+    await page.goto(`${address}/project/${project}/trace/many-shot`)
+    await page.getByTestId('cell').waitFor()
+    const open = performance.now() - begin
+    await page.waitForTimeout(4000)
+    const commit = median(await pressed(page, 'ArrowRight', 20))
+    const undo = median(await pressed(page, 'z', 20, { ctrlKey: true }))
+    const scroll = median(await pressed(page, 'd', 40))
+    return { open, commit, undo, scroll }
+  })
+}
+/** Each at ten times as many keys beside ten times the time: growing as they do would be 1. */
+const lengthBenches = Object.fromEntries(
+  (['open', 'commit', 'undo', 'scroll'] as const).map((what) => [
+    `${what}-length`,
+    async () => {
+      const [some, many] = [await atLength(10_000), await atLength(100_000)]
+      return result(`${what}-length`, many[what], 'ten times that at a tenth of 100,000 keys', 10 * some[what], 1)
+    },
+  ]),
+)
 
 /** Frames a second at which each of the demo's shots has to be live at half size. */
 const liveRates = { 'jetty-swing': 24, leap: 24, 'two-poles': 12, 'heron-mask': 12, 'moon-pond': 12 }
+
+/** Milliseconds a frame in which all of an open shot are drawn anew after a change, while it plays. */
+async function drawnAnew(page: Page, frames: number): Promise<number> {
+  const times: number[] = []
+  for (let round = 0; round < 3; round++) {
+    await page.getByRole('button', { name: 'Before', exact: true }).click()
+    await page.waitForTimeout(500)
+    // Off and on again: every frame is stale.
+    await page.getByRole('switch', { name: 'On', exact: true }).click()
+    await page.getByRole('switch', { name: 'On', exact: true }).click()
+    await page.waitForTimeout(500)
+    await page.getByRole('button', { name: 'After', exact: true }).click()
+    const begin = performance.now()
+    // Playing: every worker draws, as when the result is watched.
+    await page.keyboard.press('Space')
+    await ready(page)
+    times.push((performance.now() - begin) / frames)
+    await page.keyboard.press('Space')
+  }
+  return median(times)
+}
 
 /** All frames of a shot at half size, decoded, drawn anew after a change and shown, on all workers, while it plays. */
 const liveBenches = Object.fromEntries(
@@ -98,25 +158,10 @@ const liveBenches = Object.fromEntries(
       inBrowser(async (page, address, project) => {
         await page.goto(`${address}/project/${project}/effects/shot-${shot}`)
         await page.getByTestId('frame').waitFor()
+        await atSize(page, 'half size')
         await ready(page)
         const frames = shot === 'jetty-swing' ? 96 : 72
-        const times: number[] = []
-        for (let round = 0; round < 3; round++) {
-          await page.getByRole('button', { name: 'Before', exact: true }).click()
-          await page.waitForTimeout(500)
-          // Off and on again: every frame is stale.
-          await page.getByRole('switch', { name: 'On', exact: true }).click()
-          await page.getByRole('switch', { name: 'On', exact: true }).click()
-          await page.waitForTimeout(500)
-          await page.getByRole('button', { name: 'After', exact: true }).click()
-          const begin = performance.now()
-          // Playing: every worker draws, as when the result is watched.
-          await page.keyboard.press('Space')
-          await ready(page)
-          times.push((performance.now() - begin) / frames)
-          await page.keyboard.press('Space')
-        }
-        return result(`live-${shot}`, median(times), `a frame at ${rate} a second`, 1000 / rate, 1)
+        return result(`live-${shot}`, await drawnAnew(page, frames), `a frame at ${rate} a second`, 1000 / rate, 1)
       }),
   ]),
 )
@@ -132,6 +177,38 @@ export const browserBenches: Record<string, () => Promise<Result>> = {
     }),
 
   ...liveBenches,
+  ...lengthBenches,
+
+  /** A blade with five halos behind a holdout on a clip of 4K, seen at a quarter of it, once its frames are decoded. */
+  large: () =>
+    inBrowser(async (page, address, _, folder) => {
+      const file = join(folder, 'large.mp4')
+      const clip = join(demoMedia, 'two-poles.webm')
+      ffmpeg([
+        ...['-i', clip, '-an', '-vf', 'scale=3840:2160', '-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '18'],
+        ...['-g', '24', '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', file],
+      ])
+      await page.goto(address)
+      await page.getByRole('button', { name: 'New project', exact: true }).click()
+      await page.getByTestId('picker').setInputFiles(file)
+      await page.getByRole('main').getByRole('link', { name: 'Trace' }).click()
+      await page.locator('canvas[data-fresh=true]').waitFor()
+      const stage = (await page.getByTestId('stage').boundingBox())!
+      await page.getByRole('button', { name: /^Rod/ }).click()
+      await page.mouse.click(stage.x + 0.4 * stage.width, stage.y + 0.7 * stage.height)
+      await page.mouse.click(stage.x + 0.7 * stage.width, stage.y + 0.3 * stage.height)
+      await page.getByRole('button', { name: /^Oval/ }).click()
+      await page.mouse.click(stage.x + 0.5 * stage.width, stage.y + 0.5 * stage.height)
+      await page.mouse.click(stage.x + 0.6 * stage.width, stage.y + 0.6 * stage.height)
+      await page.getByRole('navigation').getByRole('link', { name: 'Effects' }).click()
+      await page
+        .getByRole('button', { name: /^Let .* burn$/ })
+        .first()
+        .click()
+      await atSize(page, 'quarter size')
+      await ready(page)
+      return result('large', await drawnAnew(page, 72), 'a frame at 24 a second', 1000 / 24, 1)
+    }),
 
   /** A whole export to H.264 of the burning frames against the encoder alone. */
   export: () =>

@@ -16,24 +16,51 @@ import { sceneOf } from '#core/render/scene.ts'
 import { demoRecords } from '../demo/demoRecords.ts'
 import { ffmpeg, ffmpegProgram } from '../support/ffmpeg.ts'
 import { demoMedia, root } from '../support/places.ts'
+import { enlarged } from './enlarged.ts'
 import { inBrowser } from './inBrowser.ts'
 import type { PageBench } from './page.ts'
 
-const [width, height] = [1280, 720]
 const shots = ['jetty-swing', 'two-poles', 'heron-mask', 'leap', 'moon-pond'] as const
+/** What a shot of 1280 x 720 is enlarged to, and every how many frames are drawn so. */
+const sizes = [
+  { name: '720p', k: 1, every: 4 },
+  { name: '1080p', k: 1.5, every: 12 },
+  { name: '4K', k: 3, every: 24 },
+] as const
 
-/** Milliseconds a frame of each stage of drawing, on one thread, over every fourth frame of a demo shot at full size. */
-function drawn(name: string): Map<string, number> {
-  const { records } = demoRecords()
+interface Drawn {
+  /** Milliseconds a frame of each stage. */
+  stages: Map<string, number>
+  /** Bytes that it is drawn in. */
+  held: number
+}
+
+/** The drawing of a demo shot at full size, on one thread. */
+function drawn(name: string, { k, every }: (typeof sizes)[number]): Drawn {
+  const [width, height] = [1280 * k, 720 * k]
+  const records = k === 1 ? demoRecords().records : enlarged(demoRecords().records, k)
   const all = new Records(records)
   const scene = { ...sceneOf(all, `shot-${name}`)!, plate: null }
   const clip = ['mp4', 'webm'].map((ending) => join(demoMedia, `${name}.${ending}`)).find(existsSync)!
-  const raw = ffmpeg(['-i', clip, '-pix_fmt', 'yuv420p', '-f', 'rawvideo', '-'])
   const { bytes, planes } = i420Layout(width, height)
-  const frames = Array.from({ length: raw.length / bytes }, (_, i): Yuv => ({
-    ...{ data: new Uint8Array(raw.buffer, raw.byteOffset + i * bytes, bytes), width, height, planes },
-    ...{ matrix: 'bt709', range: 'limited', rotation: 0 },
-  }))
+  /** A place in the clip; few of them are kept at once. */
+  const read = new Map<number, Yuv>()
+  const own = (at: number): Yuv => {
+    const frame = Math.floor(clipPlace(scene.shot, at).frame)
+    const known = read.get(frame)
+    if (known) return known
+    const filter = `select=eq(n\\,${frame}),scale=${width}:${height}`
+    const raw = ffmpeg([
+      ...['-i', clip, '-vf', filter, '-frames:v', '1'],
+      ...['-pix_fmt', 'yuv420p', '-f', 'rawvideo', '-'],
+    ])
+    const yuv: Yuv = {
+      ...{ data: new Uint8Array(raw.buffer, raw.byteOffset, bytes), width, height, planes },
+      ...{ matrix: 'bt709', range: 'limited', rotation: 0 },
+    }
+    read.set(frame, yuv)
+    return yuv
+  }
   const scratch = new Scratch(startKernels())
   const painter = new Painter(scratch)
   const stages = new Map<string, number>()
@@ -42,12 +69,12 @@ function drawn(name: string): Map<string, number> {
     const known = all.get('media', media)
     const size = known ? { width: known.width, height: known.height } : { width, height }
     const layout = i420Layout(size.width, size.height)
-    return { ...frames[0]!, ...size, data: new Uint8Array(layout.bytes).fill(128), planes: layout.planes }
+    return { ...own(0), ...size, data: new Uint8Array(layout.bytes).fill(128), planes: layout.planes }
   }
   const order = { content: 'over', of: [], size: { width, height }, reduce: 1 } as const
   let count = 0
-  for (let frame = 0; frame < shotLength(scene.shot); frame += 4) {
-    const own = (at: number) => frames[Math.min(frames.length - 1, Math.floor(clipPlace(scene.shot, at).frame))]!
+  for (let frame = 0; frame < shotLength(scene.shot); frame += every) {
+    const yuv = own(frame)
     const others = picturesNeeded(scene, frame).map((need) => ({
       ...need,
       yuv: need.media ? grey(need.media) : own(need.frame),
@@ -59,11 +86,12 @@ function drawn(name: string): Map<string, number> {
       if (frame) stages.set(stage, (stages.get(stage) ?? 0) + now - last)
       last = performance.now()
     }
-    withRoom(() => painter.forVideo(scene, { ...order, frame }, false, own(frame), others, lap))
+    withRoom(() => painter.forVideo(scene, { ...order, frame }, false, yuv, others, lap))
     if (frame) count++
+    read.clear()
   }
   for (const [stage, ms] of stages) stages.set(stage, ms / count)
-  return stages
+  return { stages, held: scratch.held }
 }
 
 /** Of a clip in the browser, ms a frame: decoding alone, the encoder alone on ready frames, and a whole export. */
@@ -92,6 +120,8 @@ const inPage = () =>
     return out
   })
 
+const sum = (stages: Map<string, number>) => [...stages.values()].reduce((all, ms) => all + ms, 0)
+
 /** What this machine is, for whoever compares. */
 const machine = () => {
   const [first] = cpus()
@@ -109,13 +139,18 @@ export async function profile(): Promise<void> {
     'them to H.264 stands what a frame takes once the first is written, and how many milliseconds that one takes: the first',
     'time, and in the second file. An export that kept both cores busy with nothing else would take half of what stands under together.',
     '',
+    'The second table of a shot: drawing alone of the shot enlarged to what phones film (every 12th and 24th frame, clips enlarged',
+    'with it), what a pixel costs beside one at 720p, and the memory that one renderer draws in.',
+    '',
     `On ${machine()}.`,
     '',
   ]
   for (const shot of shots) {
-    const stages = [...drawn(shot)].sort((a, b) => b[1] - a[1])
+    const bySize = sizes.map((size) => drawn(shot, size))
+    const wholes = bySize.map(({ stages }) => sum(stages))
+    const stages = [...bySize[0]!.stages].sort((a, b) => b[1] - a[1])
     const { decoded, encoded, exported, first, again } = page.get(shot)!
-    const drawing = stages.reduce((sum, [, ms]) => sum + ms, 0)
+    const drawing = wholes[0]!
     const rows: [string, number][] = [
       ['decoding', decoded],
       ...stages,
@@ -127,6 +162,13 @@ export async function profile(): Promise<void> {
     ]
     lines.push(`## ${shot}`, '', '| stage | ms |', '|---|---:|')
     for (const [stage, ms] of rows) lines.push(`| ${stage} | ${ms.toFixed(1)} |`)
+    lines.push('', '| drawn at | ms | a pixel, beside 720p | MB |', '|---|---:|---:|---:|')
+    for (const [i, { name, k }] of sizes.entries()) {
+      const share = wholes[i]! / wholes[0]! / k ** 2
+      lines.push(
+        `| ${name} | ${wholes[i]!.toFixed(0)} | ${share.toFixed(2)} | ${(bySize[i]!.held / 1024 ** 2).toFixed(0)} |`,
+      )
+    }
     lines.push('')
   }
   const text = await format(lines.join('\n'), { parser: 'markdown', printWidth: 120 })

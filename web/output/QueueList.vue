@@ -23,7 +23,11 @@ const left = (seconds: number | null) =>
     : seconds < 60
       ? say`${Math.ceil(seconds)} s left`
       : say`${Math.ceil(seconds / 60)} min left`
-const slowest = { drawing: say`drawing takes longest`, writing: say`writing takes longest` }
+const slowest = {
+  drawing: say`drawing takes longest`,
+  writing: say`writing takes longest`,
+  memory: say`little memory: one is drawn at a time`,
+}
 const save = (id: string) => attend(outputs.save(id), say`save the file`)
 
 /** Moves a job by a place, for who has no mouse. */

@@ -4,6 +4,7 @@ import type { Media, Shot } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
 import { fileForms } from '#core/outgoing/forms.ts'
 import { giveBack } from '../frames/filmWorkers.ts'
+import { filmMayHold } from '../frames/memory.ts'
 import { renderFilm, type RenderOrder, videoOptions } from './renderFilm.ts'
 
 /** What the workers did, and what they shall fail at. */
@@ -17,6 +18,9 @@ const world = vi.hoisted(() => ({
   started: 0,
   fails: '',
   there: true,
+  /** Bytes that a renderer draws in, and the renderers that drew frames, by frame. */
+  held: 0,
+  drewBy: [] as number[],
   /** What takes twenty milliseconds. */
   slow: '',
   trouble: null as { media: string; sentence: string } | null,
@@ -43,20 +47,26 @@ vi.mock('../frames/start.ts', () => {
   }
   return {
     rendererCount: () => 2,
-    startRenderer: () =>
-      running({
+    startRenderer: () => {
+      const mine = world.started
+      return running({
         start: async () => {},
+        held: async () => world.held,
         isThere: async () => world.there,
         readingsAsked: async () => ({ seen: [], heard: [], mixed: [] }),
-        drawForVideo: async (order: { shot: string; frame: number }) => ({
-          ...(await drawn(order)),
-          ...{ data: Object.assign(new Uint8Array(1), order), width: 2, height: 2 },
-        }),
+        drawForVideo: async (order: { shot: string; frame: number }) => {
+          world.drewBy[order.frame] = mine
+          return {
+            ...(await drawn(order)),
+            ...{ data: Object.assign(new Uint8Array(1), order), width: 2, height: 2 },
+          }
+        },
         drawForPicture: async (order: { shot: string; frame: number }) => ({
           ...(await drawn(order)),
           file: new Uint8Array(1),
         }),
-      }),
+      })
+    },
     startEncoder: () =>
       running({
         beginVideo: async (_: string, options: { sound: unknown }) => void (world.sound = options.sound),
@@ -109,6 +119,8 @@ beforeEach(() => {
     started: 0,
     fails: '',
     there: true,
+    held: 0,
+    drewBy: [],
     trouble: null,
     slow: '',
   })
@@ -140,6 +152,23 @@ describe('a rendered file', () => {
       expect(told[0]).toBeNull()
       expect(told.at(-1)).toBe(slow)
     }
+  })
+  it('of large frames is begun by one renderer; as many draw as the memory has room for, and it says where that is one', async () => {
+    const large = media('a', { width: 3840, height: 2160 } as Partial<Media>)
+    const film = async (held: number, clip: Media) => {
+      Object.assign(world, { held, drewBy: [], slow: 'drawing' })
+      const told: unknown[] = []
+      const given = order([stretch(shot('s', 'a'), clip, 0, 9)], [steady()])
+      await renderFilm(given, (_, __, slowest) => told.push(slowest), new AbortController().signal)
+      return {
+        first: new Set(world.drewBy.slice(0, 4)).size,
+        last: new Set(world.drewBy.slice(5)).size,
+        says: told.at(-1),
+      }
+    }
+    expect(await film(filmMayHold() / 3, large)).toEqual({ first: 1, last: 2, says: 'drawing' })
+    expect(await film(filmMayHold() / 1.5, large)).toEqual({ first: 1, last: 1, says: 'memory' })
+    expect(await film(filmMayHold() / 3, media('a'))).toEqual({ first: 2, last: 2, says: 'drawing' })
   })
   it('is made by the workers of the one before, which wait for a while and then go', async () => {
     vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] })

@@ -49,8 +49,10 @@ export interface RenderOrder {
   place: string
 }
 
-/** What the other stages of making a film wait for. */
-export type Slowest = 'drawing' | 'writing'
+/** Milliseconds that were waited for each. */
+type Waited = Record<'drawing' | 'writing', number>
+/** What the other stages of making a film wait for: `memory` where fewer renderers draw than there are, for want of it. */
+export type Slowest = 'drawing' | 'writing' | 'memory'
 /** Hears how many frames are done of how many, and what is waited for most, where one is much slower than the other. */
 export type OnFrame = (done: number, of: number, slowest?: Slowest | null) => void
 
@@ -252,7 +254,7 @@ export async function renderFilm(order: RenderOrder, onFrame: OnFrame, signal: A
       const held = await workers[0]!.held()
       return Math.max(1, Math.min(workers.length, Math.floor(filmMayHold() / Math.max(1, held))))
     }
-    const waited: Record<Slowest, number> = { drawing: 0, writing: 0 }
+    const waited: Waited = { drawing: 0, writing: 0 }
     const underWay: ReturnType<typeof draw>[] = []
     /** The one that is under way. */
     let stretch = -1
@@ -288,7 +290,9 @@ export async function renderFilm(order: RenderOrder, onFrame: OnFrame, signal: A
         waited.drawing += came - asked
         waited.writing += performance.now() - came
       }
-      onFrame(done + 1, frames.length, slowestOf(waited))
+      const slowest = slowestOf(waited)
+      const alone = slowest === 'drawing' && drawing < workers.length
+      onFrame(done + 1, frames.length, alone ? 'memory' : slowest)
     }
     for (const [media, sentence] of await encoder.remote.soundTroubles()) troubles.set(media, sentence)
     const file = await encoder.remote.finish()
@@ -314,7 +318,7 @@ export async function renderFilm(order: RenderOrder, onFrame: OnFrame, signal: A
 }
 
 /** What was waited for twice as long as for the other, in milliseconds. */
-function slowestOf({ drawing, writing }: Record<Slowest, number>): Slowest | null {
+function slowestOf({ drawing, writing }: Waited): keyof Waited | null {
   if (drawing > 2 * writing) return 'drawing'
   return writing > 2 * drawing ? 'writing' : null
 }
