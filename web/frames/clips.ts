@@ -34,6 +34,8 @@ export class Clips {
     },
   })
   private own: OpenClip | null = null
+  /** Reads its code while it is not known yet what is to be opened. */
+  private spare: Started<DecodeWorker> | null = null
   private readonly renderers: RenderWorker[]
   private readonly mediaOf: (id: string) => Media | null
 
@@ -47,13 +49,19 @@ export class Clips {
       )
   }
 
+  /** Has a decoder ready for the clip that is opened first. */
+  makeReady(): void {
+    if (!this.own) this.spare ??= startDecoder()
+  }
+
   /** Opens a shot's own clip, in place of the one before. Throws a sentence where it can not be decoded. */
   async openOwn(media: Media, times: number[], share: Share = 'decoded'): Promise<DecodeWorker> {
     if (this.own?.media.hash !== media.hash || this.own.media.id !== media.id) {
       const before = this.own
       if (before) this.forget(before.media.id, true)
       // The worker goes on with another clip: that is quicker than a new one.
-      const started = before?.started ?? startDecoder()
+      const started = before?.started ?? this.spare ?? startDecoder()
+      this.spare = null
       this.own = { media, started, ready: started.remote.open(clipOf(media, times), share).then(() => {}) }
     }
     const { started, ready } = this.own
@@ -95,6 +103,8 @@ export class Clips {
 
   stop(): void {
     this.others.clear()
+    this.spare?.stop()
+    this.spare = null
     this.own?.started.stop()
     this.own = null
   }

@@ -33,7 +33,8 @@ vi.mock('./start.ts', () => ({
         new Promise((done, refuse) => {
           const finish = (colour = 0, bytes = 4, held = 0) => {
             asked.splice(asked.indexOf(entry), 1)
-            done({ pixels: new Uint8ClampedArray(bytes).fill(colour), width: 1, height: 1, troubles: [], held })
+            const pixels = new Uint8ClampedArray(bytes).fill(colour)
+            done({ pixels, width: 1, height: 1, troubles: [], room: { held, most: 1 } })
           }
           const fail = (error: Error) => {
             asked.splice(asked.indexOf(entry), 1)

@@ -9,7 +9,7 @@ import { attend, sentenceOf, tell } from '../ui/troubles.ts'
 import { Clips } from './clips.ts'
 import { mayHold, onMemory } from './memory.ts'
 import { ReadingsTeller, type Sources } from './readings.ts'
-import type { DrawnPicture, ResultView, ViewLayer } from './render.worker.ts'
+import type { DrawnPicture, ResultView, Room, ViewLayer } from './render.worker.ts'
 import { rendererCount, startRenderer } from './start.ts'
 
 export type Reduce = 1 | 2 | 4
@@ -114,9 +114,7 @@ export class Pictures {
   private readonly renderers = Array.from({ length: rendererCount() }, () => ({
     worker: startRenderer().remote,
     busy: false,
-    /** Bytes that it draws in, and the finest pictures that it has drawn. */
-    held: 0,
-    finest: 4 as Reduce,
+    room: { held: 0, most: 1 } as Room,
   }))
   private readonly clips = new Clips(
     this.renderers.map(({ worker }) => worker),
@@ -132,6 +130,7 @@ export class Pictures {
   private readonly underWay = new Map<string, number>()
   private epochs = new Uint32Array(0)
   private bytes = 0
+  private platePixels = 0
   private waitingBecauseOfError = false
   private lastTouch = 0
   private later: ReturnType<typeof setTimeout>[] = []
@@ -139,6 +138,7 @@ export class Pictures {
   private pace = 0
 
   constructor() {
+    this.clips.makeReady()
     onMemory(() => {
       this.fit()
       this.pump()
@@ -345,9 +345,10 @@ export class Pictures {
     // A plate needs next to nothing beside itself.
     if (!followsRecords(layer) || exactly) return reduce
     const [first] = this.renderers
-    const others = this.drawnIn() - first!.held
+    const { held, most } = first!.room
+    const others = this.drawnIn() - held
     const fits = (size: Reduce) =>
-      others + (first!.held - fixedBytes) * (first!.finest / size) ** 2 + fixedBytes <= mayHold('drawn')
+      others + ((held - fixedBytes) * this.platePixels) / (most * size ** 2) + fixedBytes <= mayHold('drawn')
     return sizes.find((size) => size >= reduce && (size >= ahead || fits(size))) ?? ahead
   }
   /** Whether the memory has no room to draw as finely as is wanted. */
@@ -355,7 +356,7 @@ export class Pictures {
     return this.wanted !== null && this.atRest() > this.wanted.reduce
   }
   private drawnIn(): number {
-    return this.renderers.reduce((sum, { held }) => sum + held, 0)
+    return this.renderers.reduce((sum, { room }) => sum + room.held, 0)
   }
   private mayShow(): number {
     return mayHold('shown') + Math.max(0, mayHold('drawn') - this.drawnIn())
@@ -469,11 +470,11 @@ export class Pictures {
     try {
       const place = (at: number) => clipPlace(shot!, at)
       const clip = { media: shot!.media, place: place(frame), before: place(frame - 1) }
-      const { troubles, held, ...drawn } = await renderer.worker.draw({
+      const { troubles, room, ...drawn } = await renderer.worker.draw({
         ...{ shot: shot!.id, frame, clip, layer, member, reduce, strength, result, draft },
       })
-      renderer.held = held
-      if (reduce < renderer.finest) renderer.finest = reduce
+      renderer.room = room
+      this.platePixels = drawn.width * drawn.height * reduce ** 2
       for (const { media, sentence } of troubles) this.onClipTrouble(media, sentence)
       const { wanted } = this
       if (opened !== this.opened || member !== wanted?.member || asked !== resultOf(wanted)) return

@@ -30,6 +30,7 @@ import {
   markClipped,
   tintRegion,
 } from '#core/render/views.ts'
+import { hearMemory, mayHold, onMemory } from './memory.ts'
 import { type AskForClip, type ClipTrouble, FrameSource } from './frameSource.ts'
 
 export type ViewLayer = 'plate' | 'result' | DrawnView
@@ -71,8 +72,12 @@ export interface DrawnPicture {
   height: number
   /** Clips that are not in it because they could not be had. */
   troubles: ClipTrouble[]
-  /** Bytes that the renderer has taken for what it draws in. */
+  room: Room
+}
+/** Bytes that a renderer has taken for what it draws in, and the pixels of the largest picture that it has drawn so. */
+export interface Room {
   held: number
+  most: number
 }
 
 /** A frame of a shot for a file. */
@@ -96,8 +101,9 @@ class Renderer {
   private records = new Records()
   private scenes = new Map<string, Scene | null>()
   private readings = new KeptReadings()
-  private readonly scratch = new Scratch(startKernels())
-  private readonly painter = new Painter(this.scratch)
+  private scratch = new Scratch(startKernels())
+  private painter = new Painter(this.scratch)
+  private most = 0
   private readonly source = new FrameSource()
 
   /** Hands over the way to decoded frames. */
@@ -112,6 +118,14 @@ class Renderer {
   /** Bytes that it has taken for what it draws in. */
   held(): number {
     return this.scratch.held
+  }
+
+  /** Takes no more room than it may now: what was drawn in is let go, and as much of it taken anew as is needed. */
+  fit(): void {
+    if (this.scratch.held <= mayHold('drawn') / 2) return
+    this.scratch = new Scratch(startKernels())
+    this.painter = new Painter(this.scratch)
+    this.most = 0
   }
 
   /** Begins with a project, from nothing that was known of another. */
@@ -198,7 +212,9 @@ class Renderer {
     const pixels = new Uint8ClampedArray(bytesOf(picture.words)) as Uint8ClampedArray<ArrayBuffer>
     const plate = beside && (new Uint8ClampedArray(beside.buffer) as Uint8ClampedArray<ArrayBuffer>)
     const { width, height } = picture
-    const drawn: DrawnPicture = { pixels, plate, width, height, troubles, held: this.scratch.held }
+    this.most = Math.max(this.most, width * height)
+    const room = { held: this.scratch.held, most: this.most }
+    const drawn: DrawnPicture = { pixels, plate, width, height, troubles, room }
     return Comlink.transfer(drawn, plate ? [pixels.buffer, plate.buffer] : [pixels.buffer])
   }
 
@@ -312,5 +328,7 @@ class Renderer {
 const bytesOf = (words: Uint32Array) => new Uint8Array(words.buffer, words.byteOffset, words.byteLength)
 
 const renderer = new Renderer()
+onMemory(() => renderer.fit())
+hearMemory()
 export type RenderWorker = Comlink.Remote<Renderer>
 Comlink.expose(renderer)
