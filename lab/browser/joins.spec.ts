@@ -114,6 +114,7 @@ test('a still and a numbered sequence come in; the still keeps its alpha where i
     return c === 3 ? (x < 32 ? 255 : 0) : [250, 40, 90][c]!
   })
   await writeFile(join(folder, 'leaf.png'), encode({ width: 64, height: 64, channels: 4, data: leaf }))
+  await writeFile(join(folder, 'late.png'), png([9, 9, 9, 255]))
   for (let i = 0; i < 3; i++) await writeFile(join(folder, `walk_${i + 9}.png`), png([60 * i + 21, 3, 203, 255]))
   ffmpeg([
     ...['-f', 'lavfi', '-i', 'color=c=0x14c83c:s=64x64:r=24:d=0.5', '-colorspace', 'bt709', '-color_range', 'tv'],
@@ -134,9 +135,17 @@ test('a still and a numbered sequence come in; the still keeps its alpha where i
   await expect(row('leaf.png')).toContainText('still')
   await expect(row('walk_9-11.png')).toContainText('0.13 s')
   const rate = page.getByLabel('Rate of walk_9-11.png')
+  // What is being typed stays, whatever comes in meanwhile.
   await rate.fill('12')
+  await page.getByTestId('picker').setInputFiles(join(folder, 'late.png'))
+  await expect(row('late.png')).toContainText('still')
+  await expect(rate).toHaveValue('12')
   await rate.press('Enter')
   await expect(row('walk_9-11.png')).toContainText('0.25 s')
+  await rate.fill('500')
+  await rate.press('Enter')
+  await expect(page.getByText('The rate is 1 to 240')).toBeVisible()
+  await expect(rate).toHaveValue('12')
 
   // The sequence is a shot like any, its pixels those of its files.
   await page.getByRole('listitem', { name: /^walk/ }).getByRole('link', { name: 'Trace' }).click()

@@ -3,6 +3,7 @@ import { Clapperboard, Trash2, Upload as UploadIcon, X } from '@lucide/vue'
 import { useDropZone } from '@vueuse/core'
 import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
+import { toast } from 'vue-sonner'
 import { fileSize } from '#core/formats/fileSize.ts'
 import { isPictures, isSound, isStill, type Media, type Shot } from '#core/records/types.ts'
 import { decimals, said, say } from '#core/say.ts'
@@ -17,6 +18,7 @@ import { useProject } from '../project/project.ts'
 import DropHint from '../ui/DropHint.vue'
 import IconButton from '../ui/IconButton.vue'
 import ProgressBar from '../ui/ProgressBar.vue'
+import TypedField from '../ui/TypedField.vue'
 import { attend } from '../ui/troubles.ts'
 import { typedNumber } from '../ui/typedNumber.ts'
 
@@ -73,15 +75,15 @@ function removeMedia(media: Media): void {
   project.remove(say`Delete ${media.name}`, media.name, all)
 }
 /** A sequence has no rate of its own. */
-function setRate(media: Media, event: Event): void {
-  const input = event.target as HTMLInputElement
-  const rate = typedNumber(input.value, say`The rate`)
-  if (rate !== null && rate >= 1 && rate <= 240 && rate !== media.rate)
+function setRate(media: Media, typed: string): void {
+  const rate = typedNumber(typed, say`The rate`)
+  if (rate === null || rate === media.rate) return
+  if (rate < 1 || rate > 240) toast.error(say`The rate is 1 to 240 pictures a second; it stays as it was.`)
+  else
     project.commit(say`Set the rate of ${media.name}`, {
       put: [{ ...media, rate, seconds: media.frames / rate }],
       remove: [],
     })
-  input.value = String(project.get('media', media.id)?.rate ?? rate)
 }
 function addShot(media: Media): void {
   project.commit(say`Another shot of ${media.name}`, { put: [footage.shotOf(media, media.name)], remove: [] })
@@ -176,13 +178,13 @@ const columns = [
               </td>
               <td class="numbers pr-4 whitespace-nowrap">
                 <template v-if="isPictures(media)">
-                  <input
-                    class="field numbers h-7 w-12 text-right"
+                  <TypedField
+                    class="h-7 w-12 text-right"
                     inputmode="decimal"
                     :value="media.rate"
                     :aria-label="say`Rate of ${media.name}`"
                     :title="say`Pictures a second: a still or a sequence does not say it by itself`"
-                    @change="setRate(media, $event)"
+                    @typed="setRate(media, $event)"
                   />
                   {{ say`fps` }}
                 </template>

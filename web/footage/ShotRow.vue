@@ -13,7 +13,7 @@ import { newId, useProject } from '../project/project.ts'
 import EditableName from '../ui/EditableName.vue'
 import IconButton from '../ui/IconButton.vue'
 import MenuButton, { type MenuEntry } from '../ui/MenuButton.vue'
-import { arithmetic } from '../ui/arithmetic.ts'
+import TypedField from '../ui/TypedField.vue'
 import { attend, sentenceOf } from '../ui/troubles.ts'
 import { typedNumber } from '../ui/typedNumber.ts'
 
@@ -110,18 +110,14 @@ function byKeys(edge: 'from' | 'to', event: KeyboardEvent): void {
   if (edge === 'from') keep(Math.min(to - 1, from + by), to)
   else keep(from, Math.max(from + 1, to + by))
 }
-function typed(edge: 'from' | 'to', event: Event): void {
-  const input = event.target as HTMLInputElement
-  const value = arithmetic(input.value)
+function typed(edge: 'from' | 'to', text: string): void {
+  const value = typedNumber(text, edge === 'from' ? say`In` : say`Out`)
   if (value !== null) keep(edge === 'from' ? value : cut.value.from, edge === 'to' ? value + 1 : cut.value.to)
-  input.value = String(edge === 'from' ? cut.value.from : cut.value.to - 1)
 }
 
-function typedJoin(event: Event): void {
-  const input = event.target as HTMLInputElement
-  const value = typedNumber(input.value, say`The join`)
+function typedJoin(text: string): void {
+  const value = typedNumber(text, say`The join`)
   if (value !== null) joinShots(props.shot, value)
-  input.value = String(project.get('shot', props.shot.id)?.join ?? 0)
 }
 
 const menu: MenuEntry[] = [
@@ -165,22 +161,22 @@ function rename(to: string): void {
       <span class="flex-1" />
       <label class="flex items-center gap-1.5 text-second"
         >{{ say`in` }}
-        <input
-          class="field numbers h-7 w-16 text-right"
+        <TypedField
+          class="h-7 w-16 text-right"
           inputmode="numeric"
           :value="cut.from"
           :aria-label="say`In: first frame`"
-          @change="typed('from', $event)"
+          @typed="typed('from', $event)"
         />
       </label>
       <label class="flex items-center gap-1.5 text-second"
         >{{ say`out` }}
-        <input
-          class="field numbers h-7 w-16 text-right"
+        <TypedField
+          class="h-7 w-16 text-right"
           inputmode="numeric"
           :value="cut.to - 1"
           :aria-label="say`Out: last frame`"
-          @change="typed('to', $event)"
+          @typed="typed('to', $event)"
         />
       </label>
       <span class="numbers w-44 text-right whitespace-nowrap text-second">{{
@@ -227,12 +223,12 @@ function rename(to: string): void {
       :title="say`Frames on which both shots run; 0 is a cut`"
     >
       {{ shot.join ? say`the next shot takes over in the last` : say`a cut follows; join the next shot over` }}
-      <input
-        class="field numbers h-7 w-14 text-right"
+      <TypedField
+        class="h-7 w-14 text-right"
         inputmode="numeric"
         :value="shot.join"
         :aria-label="say`Joined to the next shot over frames`"
-        @change="typedJoin($event)"
+        @typed="typedJoin($event)"
       />
       {{ say`frames` }}
     </label>

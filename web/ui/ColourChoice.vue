@@ -10,6 +10,7 @@ import { say } from '#core/say.ts'
 import IconButton from './IconButton.vue'
 import NumberField from './NumberField.vue'
 import { colourSources, keepColour, keptColours, lastColours, noteColour } from './colours.ts'
+import TypedField from './TypedField.vue'
 import { hexColour } from './hexColour.ts'
 import { attend } from './troubles.ts'
 
@@ -52,11 +53,9 @@ function set(hex: string): void {
   changed = true
   emit('update:modelValue', hex)
 }
-function typed(event: Event): void {
-  const input = event.target as HTMLInputElement
-  const value = hexColour(input.value)
+function typed(text: string): void {
+  const value = hexColour(text)
   if (value) set(value)
-  else input.value = props.modelValue
 }
 /** What was chosen at last is told, not all that was tried. */
 function closed(): void {
@@ -102,13 +101,12 @@ onBeforeUnmount(closed)
           :title="say`Any colour`"
           @input="set(($event.target as HTMLInputElement).value)"
         />
-        <input
-          class="field numbers !h-7 w-[76px] !px-1.5"
+        <TypedField
+          class="!h-7 w-[76px] !px-1.5"
           spellcheck="false"
           :aria-label="say`${label} as a number`"
           :value="modelValue"
-          @change="typed"
-          @keydown.enter="typed"
+          @typed="typed"
         />
         <IconButton
           v-if="sources?.fromPicture.value"
