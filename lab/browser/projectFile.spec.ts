@@ -146,11 +146,13 @@ test('a project without its clip says so, and has it back when it is dropped; wh
   await expect(page.getByRole('alert')).toContainText('no project file of Wisp Trail')
   await page.getByRole('button', { name: 'Dismiss' }).click()
   await expect(page.getByText('Without walk.mp4.')).toBeVisible()
-  // What is no project file is a clip, and gets a project of its own.
+  // What is no project file is a clip, and gets a project of its own; one alone leads on to tracing.
   const other = join(folder, 'other.mp4')
   await makeClip(other, { width: 320, height: 180, frames: 12 })
   await page.getByTestId('project-picker').setInputFiles(other)
-  await expect(page.getByRole('row', { name: /other\.mp4/ })).toBeVisible()
+  await page.waitForURL(/\/trace\//)
+  await editor.shows(0)
+  await expect(page.getByRole('button', { name: 'Shot: other' })).toBeVisible()
   await page.getByRole('link', { name: 'To the shelf' }).click()
 
   await page.getByRole('link', { name: 'Open New project' }).click()
