@@ -134,7 +134,7 @@ test('a still and a numbered sequence come in; the still keeps its alpha where i
   const row = (name: string) => page.getByRole('row', { name })
   await expect(row('leaf.png')).toContainText('still')
   await expect(row('walk_9-11.png')).toContainText('0.13 s')
-  const rate = page.getByLabel('Rate of walk_9-11.png')
+  const rate = page.getByRole('textbox', { name: 'Rate of walk_9-11.png' })
   // What is being typed stays, whatever comes in meanwhile.
   await rate.fill('12')
   await page.getByTestId('picker').setInputFiles(join(folder, 'late.png'))
