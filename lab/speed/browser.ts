@@ -3,6 +3,7 @@ import type { Page } from '@playwright/test'
 import { makeKey } from '#core/records/make.ts'
 import type { AnyRecord } from '#core/records/types.ts'
 import { makePart } from '#core/shapes/make.ts'
+import { EditorPage } from '../support/editorPage.ts'
 import { ffmpeg } from '../support/ffmpeg.ts'
 import { demoMedia } from '../support/places.ts'
 import { inBrowser } from './inBrowser.ts'
@@ -12,11 +13,6 @@ import type { PageBench } from './page.ts'
 const ready = async (page: Page) => {
   const bar = page.getByRole('progressbar', { name: 'Frames ready' })
   while ((await bar.getAttribute('aria-valuenow')) !== '100') await page.waitForTimeout(20)
-}
-/** On the effects step: chooses a size at all times, so that rounds are alike. */
-async function atSize(page: Page, name: 'half size' | 'quarter size'): Promise<void> {
-  await page.getByRole('button', { name: 'Size at which pictures are computed' }).click()
-  await page.getByRole('option', { name }).click()
 }
 /** Milliseconds that a key takes until the page has drawn what it means: the handler and what it sets off at once. */
 const pressed = (page: Page, key: string, times: number, held: { ctrlKey?: boolean } = {}) =>
@@ -99,7 +95,7 @@ async function addManyKeys(address: string, project: string, records = manyKeys(
 }
 
 /** What takes how long in a shot of 5,000 frames, in milliseconds, by how many keys 20 rods have together. */
-function atLength(keys: 1000 | 10_000 | 100_000) {
+function atLength(keys: 10_000 | 100_000) {
   return inBrowser(async (page, address, project) => {
     await addManyKeys(address, project, manyKeys(20, 5000, 100_000 / keys))
     await page.goto(address)
@@ -115,12 +111,16 @@ function atLength(keys: 1000 | 10_000 | 100_000) {
     return { open, commit, undo, scroll }
   })
 }
+/** Measured once for all that is told of it. */
+let lengths: Promise<[some: Lengths, many: Lengths]> | null = null
+type Lengths = Awaited<ReturnType<typeof atLength>>
+const measureLengths = async (): Promise<[Lengths, Lengths]> => [await atLength(10_000), await atLength(100_000)]
 /** Each at ten times as many keys beside ten times the time: growing as they do would be 1. */
 const lengthBenches = Object.fromEntries(
   (['open', 'commit', 'undo', 'scroll'] as const).map((what) => [
     `${what}-length`,
     async () => {
-      const [some, many] = [await atLength(10_000), await atLength(100_000)]
+      const [some, many] = await (lengths ??= measureLengths())
       return result(`${what}-length`, many[what], 'ten times that at a tenth of 100,000 keys', 10 * some[what], 1)
     },
   ]),
@@ -158,7 +158,8 @@ const liveBenches = Object.fromEntries(
       inBrowser(async (page, address, project) => {
         await page.goto(`${address}/project/${project}/effects/shot-${shot}`)
         await page.getByTestId('frame').waitFor()
-        await atSize(page, 'half size')
+        // Rounds are alike only at one size for all times.
+        await new EditorPage(page).atHalf()
         await ready(page)
         const frames = shot === 'jetty-swing' ? 96 : 72
         return result(`live-${shot}`, await drawnAnew(page, frames), `a frame at ${rate} a second`, 1000 / rate, 1)
@@ -205,7 +206,7 @@ export const browserBenches: Record<string, () => Promise<Result>> = {
         .getByRole('button', { name: /^Let .* burn$/ })
         .first()
         .click()
-      await atSize(page, 'quarter size')
+      await new EditorPage(page).atSize('quarter size')
       await ready(page)
       return result('large', await drawnAnew(page, 72), 'a frame at 24 a second', 1000 / 24, 1)
     }),

@@ -9,7 +9,7 @@ export function enlarged(records: readonly AnyRecord[], k: number): AnyRecord[] 
   return records.flatMap((record): AnyRecord[] => {
     switch (record.type) {
       case 'media':
-        return [{ ...record, width: record.width * k, height: record.height * k }]
+        return [{ ...record, width: Math.round(record.width * k), height: Math.round(record.height * k) }]
       case 'key':
         return [{ ...record, points: record.points.map((value) => value * k) }]
       case 'part': {

@@ -48,7 +48,7 @@ vi.mock('./start.ts', () => ({
 }))
 
 const shot = { type: 'shot', id: 's', media: 'm', name: 'Shot', order: 1, in: 0, out: 10, join: 0 } as Shot
-const media = { hash: 'h', matrix: 'bt709', range: 'limited', rotation: 0 } as Media
+const media = { hash: 'h', rate: 24, matrix: 'bt709', range: 'limited', rotation: 0 } as Media
 const settle = () => vi.advanceTimersByTimeAsync(0)
 const want = (frame: number, more: Partial<Wanted> = {}): Wanted => ({
   frame,

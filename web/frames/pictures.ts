@@ -53,8 +53,6 @@ const handBusyFor = 400
 const handFollows = 45
 /** Frames for which a picture stands in while the next ones are not ready, about a second. */
 const longestGap = 24
-/** Milliseconds from one frame to the next of what is played, at the usual rate of film. */
-const playedFrame = 1000 / 24
 
 const making = say`make the pictures`
 const reading = say`read what the drives ask for`
@@ -131,6 +129,8 @@ export class Pictures {
   private epochs = new Uint32Array(0)
   private bytes = 0
   private platePixels = 0
+  /** Milliseconds from one frame to the next as the clip plays. */
+  private frameTime = 1000 / 24
   private waitingBecauseOfError = false
   private lastTouch = 0
   private later: ReturnType<typeof setTimeout>[] = []
@@ -154,6 +154,7 @@ export class Pictures {
   async open(shot: Shot, media: Media, times: number[], records: AnyRecord[]): Promise<void> {
     const turn = ++this.opened
     this.shot = shot
+    this.frameTime = 1000 / media.rate
     this.clear()
     this.epochs = new Uint32Array(shotLength(shot))
     this.waitingBecauseOfError = false
@@ -424,7 +425,7 @@ export class Pictures {
     const since = performance.now() - this.lastTouch
     const rests = !playing && since >= restsAfter
     // Where pictures come more slowly than they are shown, coarser ones come first.
-    const first = playing && this.pace > playedFrame * this.renderers.length ? coarser(ahead) : ahead
+    const first = playing && this.pace > this.frameTime * this.renderers.length ? coarser(ahead) : ahead
     if (followsRecords(layer) && draft && draft.frame === frame) {
       const size = rests ? ahead : this.pace > handFollows ? coarser(ahead) : ahead
       const drawn = draft.drawn === draft.diff && draft.picture !== null && draft.picture.reduce <= size
@@ -441,7 +442,7 @@ export class Pictures {
     const count = to - from + 1
     const fitting = Math.min(count, this.fitting())
     // What plays has gone on by the time a picture is made.
-    const lead = playing ? Math.min(longestGap, Math.ceil(this.pace / playedFrame)) : 0
+    const lead = playing ? Math.min(longestGap, Math.ceil(this.pace / this.frameTime)) : 0
     const start = frame >= from && frame <= to ? frame - from + lead : 0
     for (const size of first === ahead ? [ahead] : [first, ahead])
       for (let i = 0; i < fitting; i++) {

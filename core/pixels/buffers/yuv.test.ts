@@ -76,6 +76,11 @@ describe('a picture that is made smaller as it is read', () => {
     expect([half.reduced, quarter.reduced, quarter.width, quarter.height]).toEqual([2, 4, 16, 9])
   })
 
+  it('holds no pixels beside its codes: those of the whole one are of another size', () => {
+    const whole = { ...picture(64, 36), rgba: new Uint8Array(4 * 64 * 36) }
+    expect(reducedI420(whole, 2, (bytes) => new Uint8Array(bytes)).rgba).toBeUndefined()
+  })
+
   it('is as bright on a coarse grid as the whole one', () => {
     const yuv = picture(64, 36)
     const half = reducedI420(yuv, 2, (bytes) => new Uint8Array(bytes))

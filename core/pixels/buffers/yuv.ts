@@ -72,13 +72,13 @@ export function splitNv12(
 
 /**
  * A picture made smaller by 2 or 4 along each side, rounded up: every code is the mean of those that it stands for, the last row and column
- * repeat. `room` makes its bytes.
+ * repeat. `room` makes its bytes. What the frame holds beside its codes, as alpha, stays with the whole one.
  */
 export function reducedI420(yuv: Yuv, factor: 2 | 4, room: (bytes: number) => Uint8Array): Yuv {
   const [width, height] = [Math.ceil(yuv.width / factor), Math.ceil(yuv.height / factor)]
   const { bytes, planes } = i420Layout(width, height)
   const out = room(bytes)
-  const { data } = yuv
+  const { data, matrix, range, rotation } = yuv
   planes.forEach(({ offset: to, stride: w }, plane) => {
     const { offset, stride } = yuv.planes[plane]!
     const [fromWidth, fromHeight] = plane ? [(yuv.width + 1) >> 1, (yuv.height + 1) >> 1] : [yuv.width, yuv.height]
@@ -102,7 +102,8 @@ export function reducedI420(yuv: Yuv, factor: 2 | 4, room: (bytes: number) => Ui
         out[to + y * w + x] = sum / (factor * factor)
       }
   })
-  return { ...yuv, data: out, width, height, planes, reduced: ((yuv.reduced ?? 1) * factor) as 2 | 4 }
+  const reduced = ((yuv.reduced ?? 1) * factor) as 2 | 4
+  return { data: out, width, height, planes, matrix, range, rotation, reduced }
 }
 
 /**

@@ -38,5 +38,5 @@ useIntervalFn(look, 1000, { immediateCallback: true })
   <p v-if="held !== null" class="text-s text-second" data-testid="memory">
     {{ say`${fileSize(held)} of this shot now` }}
   </p>
-  <p v-if="limits" class="text-s text-ember">{{ say`Too little to draw these pictures at full size.` }}</p>
+  <p v-if="limits" class="text-s text-ember">{{ say`Too little to draw these pictures any finer.` }}</p>
 </template>

@@ -111,7 +111,7 @@ watch(
     if (second) {
       put(second, pixels, w, h)
       second.dataset.frame = String(shown.frame)
-      second.ariaLabel = say`Frame ${viewing.seen}`
+      second.ariaLabel = say`Frame ${shown.frame}`
     }
     target.dataset.frame = String(shown.frame)
     target.dataset.fresh = String(shown.fresh)
