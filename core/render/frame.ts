@@ -191,7 +191,9 @@ function passesAt(
           return picture
         }
         if (need.media !== 'next') return workingPicture(others(need), need, scene.light, scratch)
-        next ??= { made: workingPicture(nextPicture(scene, frame, scale, scratch, others), need, scene.light, scratch) }
+        next ??= scratch.lasting(() => ({
+          made: workingPicture(nextPicture(scene, frame, scale, scratch, others), need, scene.light, scratch),
+        }))
         return next.made
       },
       scratch,
@@ -234,13 +236,8 @@ function keptMattes(scene: Scene, scale: number, scratch: Scratch) {
     const called = JSON.stringify([region, time, x, y, width, height])
     let matte = kept.get(called)
     if (!matte) {
-      matte = regionMatte(
-        scene,
-        region,
-        { time: time, scale: scale, rect: rect },
-        scratch,
-        slots.keptMatte.part(kept.size),
-      )
+      const view = { time, scale, rect }
+      matte = scratch.lasting(() => regionMatte(scene, region, view, scratch, slots.keptMatte.part(kept.size)))
       kept.set(called, matte)
     }
     const own = scratch.floats(slot, matte.length)

@@ -85,7 +85,10 @@ export class Painter {
       const by = media && !scaled ? 1 : reduce
       const alpha = Boolean(media) && other.yuv.rgba !== undefined
       const slot = slots.otherPlate.part(made.size)
-      const picture = { ...this.plateOf(this.taken(other.yuv, slots.otherCodes), by, slot, alpha), alpha }
+      const picture = this.scratch.lasting(() => ({
+        ...this.plateOf(this.taken(other.yuv, slots.otherCodes), by, slot, alpha),
+        alpha,
+      }))
       made.set(called, picture)
       return picture
     }

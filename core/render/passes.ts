@@ -84,7 +84,8 @@ export function drawPasses(
     const plate = scratch.floats(slots.plate.part(plates.length), data.length)
     plate.set(data)
     const { context } = passes[i]!
-    takeOut(scene, without, { time: context.frame, scale: context.scale }, { data: plate, region }, scratch, others)
+    const view = { time: context.frame, scale: context.scale }
+    scratch.passing(() => takeOut(scene, without, view, { data: plate, region }, scratch, others))
     plates.push({ canvas: { data: plate, without }, last: i })
     lap('the performer taken out')
   })
@@ -96,14 +97,17 @@ export function drawPasses(
     // A group is laid on as a whole: what was there before shows through all of it alike.
     const before = group && groupOpacity < 1 ? canvases.map((one, k) => copyOf(one.data, k, scratch)) : null
     for (; i < end; i++) {
+      const pass = passes[i]!
       const own = plates.find(({ canvas }) => sameIds(canvas.without, hidden[i]!))
-      const drawn = layers(passes[i]!, region, scratch)
-      for (const canvas of canvases) {
-        if (canvas === own?.canvas || worksOnlyOn(passes[i]!, canvas)) continue
-        if (canvas === frame && own) drawBehind(passes[i]!, drawn, scene, region, frame, own.canvas, scratch)
-        else drawPass(passes[i]!, drawn, scene, region, canvas, scratch)
-      }
-      lap(passes[i]!.kind.title)
+      scratch.passing(() => {
+        const drawn = layers(pass, region, scratch)
+        for (const canvas of canvases) {
+          if (canvas === own?.canvas || worksOnlyOn(pass, canvas)) continue
+          if (canvas === frame && own) drawBehind(pass, drawn, scene, region, frame, own.canvas, scratch)
+          else drawPass(pass, drawn, scene, region, canvas, scratch)
+        }
+      })
+      lap(pass.kind.title)
     }
     before?.forEach((one, k) =>
       scratch.kernels.mixInto(span(one), span(canvases[k]!.data), data.length, 1 - groupOpacity),

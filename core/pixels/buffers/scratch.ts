@@ -26,15 +26,29 @@ export class Slot {
   }
 }
 
+/** Buffers by the scratch that has taken them, and by their names. */
+type Buffers = Map<Slot, Map<Slot, Float32Array>>
+
 /** What a scratch and all that are inner to it work in. */
 interface Room {
-  buffers: Map<Slot, Map<Slot, Float32Array>>
+  buffers: Buffers
+  /** Buffers of the work under way that are free when it is done; null where everything lasts. */
+  passing: Buffers | null
   engine: KernelEngine | null
-  /** Where the next buffer begins in the engine's memory. */
+  /** Where in the engine's memory the next buffer that lasts begins: they fill it from its start. */
   next: number
-  /** Bytes of all buffers, those that others have outgrown among them while an engine's memory holds them. */
-  held: number
+  /** Where those that pass begin: they fill it from its end. */
+  top: number
+  /** The lowest place that they have come to. */
+  deepest: number
+  /** Bytes of all buffers that are plain arrays. */
+  plain: number
 }
+
+const roomIn = (engine: KernelEngine | null): Room => ({
+  ...{ buffers: new Map(), passing: null, engine, plain: 0 },
+  ...{ next: engine?.start ?? 0, top: engine?.buffer.byteLength ?? 0, deepest: engine?.buffer.byteLength ?? 0 },
+})
 
 /**
  * Buffers that grow and are used again, so that no frame allocates, and the kernels that work on them. With an engine the
@@ -45,11 +59,7 @@ export class Scratch {
   private readonly room: Room
   private readonly own: Slot
 
-  constructor(
-    engine: KernelEngine | null = null,
-    room: Room = { buffers: new Map(), engine, next: engine?.start ?? 0, held: 0 },
-    own = new Slot(),
-  ) {
+  constructor(engine: KernelEngine | null = null, room = roomIn(engine), own = new Slot()) {
     this.room = room
     this.own = own
   }
@@ -60,7 +70,36 @@ export class Scratch {
 
   /** Bytes that it has taken so far, with all that are inner to it. */
   get held(): number {
-    return this.room.held
+    const { engine, next, deepest, plain } = this.room
+    return engine ? next - engine.start + engine.buffer.byteLength - deepest : plain
+  }
+
+  /**
+   * Does a piece of work whose buffers nobody needs when it is done: those of the next one lie in the same place. What it takes
+   * in {@link lasting} is kept, and what is {@link cleared}. Plain arrays are all kept.
+   */
+  passing<T>(work: () => T): T {
+    const { room } = this
+    const { passing, top } = room
+    room.passing = room.engine && new Map()
+    try {
+      return work()
+    } finally {
+      room.passing = passing
+      room.top = top
+    }
+  }
+
+  /** Does a piece of work whose buffers are to stay what they are when the work around it is done. */
+  lasting<T>(work: () => T): T {
+    const { room } = this
+    const { passing } = room
+    room.passing = null
+    try {
+      return work()
+    } finally {
+      room.passing = passing
+    }
   }
 
   /** The same room with other buffers, for a picture that is made while another one is under way. */
@@ -78,8 +117,10 @@ export class Scratch {
   /** A view of `length` zeros, for users who put back to zero what they wrote: cheaper than clearing all of it. */
   cleared(slot: Slot, length: number): Float32Array {
     const kept = slot.part('cleared')
-    const known = this.buffers.get(kept)
-    return this.floats(kept, length, !known || known.length < length)
+    return this.lasting(() => {
+      const known = buffersOf(this.room.buffers, this.own).get(kept)
+      return this.floats(kept, length, !known || known.length < length)
+    })
   }
 
   bytes(slot: Slot, length: number): Uint8Array {
@@ -92,37 +133,53 @@ export class Scratch {
     return new Uint32Array(buffer, byteOffset, length)
   }
 
-  private get buffers(): Map<Slot, Float32Array> {
-    let buffers = this.room.buffers.get(this.own)
-    if (!buffers) this.room.buffers.set(this.own, (buffers = new Map()))
-    return buffers
-  }
-
   private buffer(slot: Slot, length: number): Float32Array {
-    const known = this.buffers.get(slot)
+    const buffers = buffersOf(this.room.passing ?? this.room.buffers, this.own)
+    const known = buffers.get(slot)
     if (known && known.length >= length) return known
-    const made = this.allocate(Math.ceil(length * 1.25))
-    this.buffers.set(slot, made)
+    const made = this.room.passing ? this.onTop(length) : this.allocate(Math.ceil(length * 1.25))
+    buffers.set(slot, made)
     return made
   }
 
   private allocate(length: number): Float32Array {
     const { room } = this
-    room.held += 4 * length
-    if (room.engine) {
-      // A little room behind every buffer: vector kernels read and write a number past the end.
-      const end = room.next + 4 * length + 64
-      if (end <= room.engine.buffer.byteLength) {
-        const view = new Float32Array(room.engine.buffer, room.next, length)
-        room.next = Math.ceil(end / 64) * 64
-        return view
-      }
-      // Kernels may be under way with arrays of the memory: nothing of it is mixed with others, all begins anew without it.
-      room.engine = null
-      room.buffers.clear()
-      room.held = 0
-      throw new MemoryFull()
+    const { engine } = room
+    if (!engine) {
+      room.plain += 4 * length
+      return new Float32Array(length)
     }
-    return new Float32Array(length)
+    const end = room.next + 4 * length + beyond
+    if (end > room.top) this.full()
+    const view = new Float32Array(engine.buffer, room.next, length)
+    room.next = Math.ceil(end / line) * line
+    return view
   }
+
+  private onTop(length: number): Float32Array {
+    const { room } = this
+    const begin = Math.floor((room.top - 4 * length - beyond) / line) * line
+    if (begin < room.next) this.full()
+    room.top = begin
+    room.deepest = Math.min(room.deepest, begin)
+    return new Float32Array(room.engine!.buffer, begin, length)
+  }
+
+  /** Kernels may be under way with arrays of the memory: nothing of it is mixed with others, all begins anew without it. */
+  private full(): never {
+    const { room } = this
+    Object.assign(room, roomIn(null))
+    throw new MemoryFull()
+  }
+}
+
+/** Bytes of room behind every buffer: vector kernels read and write a number past the end. */
+const beyond = 64
+/** Bytes at whose multiples buffers begin. */
+const line = 64
+
+function buffersOf(all: Buffers, owner: Slot): Map<Slot, Float32Array> {
+  let buffers = all.get(owner)
+  if (!buffers) all.set(owner, (buffers = new Map()))
+  return buffers
 }
