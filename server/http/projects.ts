@@ -45,9 +45,9 @@ export function projectRoutes(projects: Projects, files: Files): Router {
   })
   // A record a line: neither side ever holds the whole of it as one text.
   routes.get('/:id', async (request, response) => {
-    const { lines, close } = await projects.stream(idFrom(request.params.id, 'project'))
+    const { text, close } = await projects.stream(idFrom(request.params.id, 'project'))
     try {
-      await pipeline(Readable.from(lines, { objectMode: false, highWaterMark: 2 ** 18 }), response.type('json'))
+      await pipeline(Readable.from(text, { objectMode: false, highWaterMark: 2 ** 18 }), response.type('json'))
     } finally {
       close()
     }

@@ -35,9 +35,9 @@ export function packProject(
   const zip = new yazl.ZipFile()
   // It tells of errors of its entries like this; the types do not know.
   ;(zip as unknown as NodeJS.EventEmitter).on('error', failed)
-  const lines = Readable.from(records.lines, { objectMode: false, highWaterMark: 2 ** 18 })
-  lines.on('close', () => records.close())
-  zip.addReadStream(lines, entries.records)
+  const text = Readable.from(records.text, { objectMode: false, highWaterMark: 2 ** 18 })
+  text.on('close', () => records.close())
+  zip.addReadStream(text, entries.records)
   if (thumbnail) zip.addBuffer(thumbnail, entries.thumbnail, { compress: false })
   // What is coded already does not get smaller.
   for (const { hash, path } of clips) zip.addFile(path, entries.media + hash, { compress: false })

@@ -20,7 +20,7 @@ import { trackOf } from '#core/shapes/riding.ts'
 import { tracedShare } from '#core/shapes/track.ts'
 import { say } from '#core/say.ts'
 import { HttpRefusal } from '../http/refusal.ts'
-import { chunks } from './chunks.ts'
+import { chunks, joined } from './chunks.ts'
 import type { Database, Snapshot } from './database.ts'
 import type { ChangeRow, ProjectRow, Row } from './entities.ts'
 import { dropLooseMattes, mattesOf, putMattesAway, withMattes } from './mattes.ts'
@@ -34,9 +34,9 @@ const mostPastBytes = 4 * 1024 ** 2
 /** A project put aside stays this long, so that undo on the shelf works on the next day too. */
 const keptDeleted = 1000 * 60 * 60 * 24 * 30
 
-/** A project as text, line by line, as it was when this was asked for. */
+/** A project as text, piece by piece, as it was when this was asked for. */
 export interface RecordStream {
-  lines: Generator<string>
+  text: Generator<string>
   close: () => void
 }
 
@@ -139,7 +139,7 @@ export class Projects {
     }
     try {
       for (const { type, columns } of tables) refuseDamaged(snapshot, row, type, columns)
-      return { lines: recordLines(snapshot, row, tables, head, whole), close }
+      return { text: joined(recordLines(snapshot, row, tables, head, whole), 2 ** 15), close }
     } catch (error) {
       close()
       throw error

@@ -8,13 +8,15 @@ const crossings = 48
 const steps = 1024
 const beta = 11
 
-/** The windowed sinc on one side, `steps` entries from crossing to crossing. */
-const table = Float64Array.from({ length: crossings * steps + 2 }, (_, i) => {
-  const x = i / steps
-  if (x >= crossings) return 0
-  const sinc = x === 0 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x)
-  return (sinc * bessel(beta * Math.sqrt(1 - (x / crossings) ** 2))) / bessel(beta)
-})
+let made: Float64Array | null = null
+/** The windowed sinc on one side, `steps` entries from crossing to crossing: made when it is needed, it takes a while. */
+const windowedSinc = (): Float64Array =>
+  (made ??= Float64Array.from({ length: crossings * steps + 2 }, (_, i) => {
+    const x = i / steps
+    if (x >= crossings) return 0
+    const sinc = x === 0 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x)
+    return (sinc * bessel(beta * Math.sqrt(1 - (x / crossings) ** 2))) / bessel(beta)
+  }))
 
 /** The modified Bessel function of the first kind and order 0, by its series. */
 function bessel(x: number): number {
@@ -42,6 +44,7 @@ export function sincAt(samples: Float32Array, at: number, ratio: number): number
   const first = Math.max(0, Math.ceil(at - reach))
   const last = Math.min(samples.length - 1, Math.floor(at + reach))
   const scale = cutoff * steps
+  const table = windowedSinc()
   let sum = 0
   for (let i = first; i <= last; i++) {
     const x = Math.abs(at - i) * scale
@@ -92,6 +95,7 @@ function kernelOf(phases: number, stride: number, reach: number, cutoff: number)
   if (kernel) return kernel
   const taps = 2 * reach
   kernel = new Float32Array(phases * taps)
+  const table = windowedSinc()
   for (let phase = 0; phase < phases; phase++) {
     const rest = ((phase * stride) % phases) / phases
     for (let k = 0; k < taps; k++) {
