@@ -120,10 +120,14 @@ export const useMotion = defineStore('motion', () => {
   }
   /** A changed key changes what lies between its neighbours: that deserves another look. */
   function lookAgain(part: string, frame: number): void {
-    const keys = project.childrenOf('key', part).map((key) => key.frame)
-    const before = Math.max(-Infinity, ...keys.filter((f) => f < frame))
-    const after = Math.min(Infinity, ...keys.filter((f) => f > frame))
-    for (const f of lookedAt(part)) if (f > before && f < after) lookedAt(part).delete(f)
+    const looked = lookedAt(part)
+    if (looked.size === 0) return
+    let [before, after] = [-Infinity, Infinity]
+    for (const key of project.childrenOf('key', part)) {
+      if (key.frame < frame) before = Math.max(before, key.frame)
+      if (key.frame > frame) after = Math.min(after, key.frame)
+    }
+    for (const f of looked) if (f > before && f < after) looked.delete(f)
   }
 
   let asked = 0

@@ -3,7 +3,7 @@ import { computed, ref, shallowRef } from 'vue'
 import { toast } from 'vue-sonner'
 import type { Diff, RecordRef } from '#core/records/diff.ts'
 import type { StoredChange } from '#core/records/exchange.ts'
-import { isSound, matteElsewhere, type RecordType, type RecordTypes } from '#core/records/types.ts'
+import { isSound, type Key, matteElsewhere, type RecordType, type RecordTypes } from '#core/records/types.ts'
 import { say } from '#core/say.ts'
 import { press } from '../ui/press.ts'
 import { attend, tell } from '../ui/troubles.ts'
@@ -141,9 +141,17 @@ export const useProject = defineStore('project', () => {
 
   /** Goes over steps; the pixels of what comes back from before the page was opened are fetched. */
   function goOver(go: () => void): void {
-    go()
-    const bare = session.value?.records.all('key').filter(matteElsewhere) ?? []
-    const shotOf = (key: (typeof bare)[number]) => {
+    const bare: Key[] = []
+    const hear = ({ put }: Diff) => {
+      for (const record of put) if (record.type === 'key' && matteElsewhere(record)) bare.push(record)
+    }
+    subscribers.add(hear)
+    try {
+      go()
+    } finally {
+      subscribers.delete(hear)
+    }
+    const shotOf = (key: Key) => {
       const part = get('part', key.part)
       return part && get('member', part.member)?.shot
     }
