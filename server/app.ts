@@ -6,6 +6,7 @@ import { type Logger, pino } from 'pino'
 import { pinoHttp } from 'pino-http'
 import { say } from '#core/say.ts'
 import { Conversions } from './conversion/conversions.ts'
+import { LighterCopies } from './conversion/lighterCopies.ts'
 import { backupRoutes } from './http/backups.ts'
 import { conversionRoutes } from './http/conversions.ts'
 import { detectorRoutes } from './http/detectors.ts'
@@ -65,11 +66,13 @@ export async function createServer({
   const backups = new Backups(database, projects, files)
   const takeIn = (file: string) => takeFootage(createReadStream(file), database, files)
   const conversions = new Conversions(database, files, takeIn, log)
+  const lighter = new LighterCopies(files, log)
   try {
     await files.prepare()
     await dropRowsWithoutFiles(database, files)
     await projects.sweep()
     await conversions.start()
+    await lighter.start()
   } catch (error) {
     await database.close().finally(() => lock.release())
     throw error
@@ -90,7 +93,7 @@ export async function createServer({
   app.use('/api/projects', projectRoutes(projects, files))
   app.use('/api/projects/:id/renders', renderRoutes(database, projects, files))
   app.use('/api/projects/:id/outputs', outputRoutes(database, projects, files))
-  app.use('/api/footage', footageRoutes(database, files, projects, conversions))
+  app.use('/api/footage', footageRoutes(database, files, projects, conversions, lighter))
   app.use('/api/projects/:id/conversions', conversionRoutes(conversions))
   app.use('/api/backups', backupRoutes(backups))
   app.use('/api/looks', lookRoutes(database))
@@ -112,7 +115,7 @@ export async function createServer({
     listens: (address) => lock.say(address),
     async close() {
       backups.stop()
-      await conversions.close()
+      await Promise.all([conversions.close(), lighter.close()])
       await database.close().finally(() => lock.release())
     },
   }

@@ -128,6 +128,13 @@ export interface Freeable {
   bytes: number
 }
 
+/** What is known of the lighter copy of a large clip: it is there, on its way, or there will be none. */
+export interface LighterState {
+  state: 'there' | 'making' | 'none'
+  /** How much of it is made, 0 to 1. */
+  share: number
+}
+
 /** Bytes that everything on the shelf takes, by what it is. */
 export interface RoomTaken {
   clips: number

@@ -3,6 +3,8 @@ export const limits = {
   name: 80,
   side: { min: 16, max: 4096 },
   pixels: 4096 * 2304,
+  /** Pixels of a frame above which it is large: seen smaller than it is, and drawn by few at once. */
+  usualFrame: 1920 * 1088,
   /** Eighteen hours at 30 frames a second: what a clip may take is said by the disk, this by what a damaged header makes up. */
   frames: 2_000_000,
   /** Frames that a shot of a still may have. */

@@ -19,6 +19,8 @@ export interface Conversion {
   most: number
   /** Seconds without any progress after which it is given up. */
   patience?: number
+  /** Whether everything else on the machine goes first. */
+  gently?: boolean
   /** Told of the share that is done, 0 to 1. */
   progressed(share: number): void
 }
@@ -32,14 +34,19 @@ const longest = 6 * 3600
  */
 export async function convert(converter: Converter, job: Conversion, signal: AbortSignal): Promise<string> {
   signal.throwIfAborted()
-  const { from, folder, plan, seconds, most, patience = 120 } = job
+  const { from, folder, plan, seconds, most, patience = 120, gently = false } = job
   const made = join(folder, `converted.${plan.ending}`)
   const to = plan.ending === 'zip' ? join(folder, picturePattern(plan.picture!)) : made
   if (plan.table) await writeTable(join(folder, tableName), plan.table)
-  const [program, args] = bounded(converter, 'ffmpeg', [
-    ...['-hide_banner', '-nostdin', '-loglevel', 'error', '-y', '-progress', 'pipe:1', '-stats_period', '0.3'],
-    ...[...plan.reading, ...localFile(from), ...plan.args, '-fs', String(most), `file:${to}`],
-  ])
+  const [program, args] = bounded(
+    converter,
+    'ffmpeg',
+    [
+      ...['-hide_banner', '-nostdin', '-loglevel', 'error', '-y', '-progress', 'pipe:1', '-stats_period', '0.3'],
+      ...[...plan.reading, ...localFile(from), ...plan.args, '-fs', String(most), `file:${to}`],
+    ],
+    gently,
+  )
   const child = spawn(program, args, { cwd: folder, stdio: ['ignore', 'pipe', 'pipe'] })
   const end = () => void child.kill('SIGKILL')
   signal.addEventListener('abort', end)

@@ -40,16 +40,20 @@ const mostMemory = 6 * 1024 ** 2
 
 /**
  * A command that runs a program within bounds: of memory where the system has a shell that sets them; the packaged one is bounded
- * by its WebAssembly. Files are reached by the protocol of files alone, see {@link localFile}.
+ * by its WebAssembly. `gently`: everything else on the machine goes first, where the system has such a shell. Files are reached by the protocol of files alone, see {@link localFile}.
  */
 export function bounded(
   { packaged, ...programs }: Converter,
   name: 'ffmpeg' | 'ffprobe',
   args: readonly string[],
+  gently = false,
 ): [string, string[]] {
   const [program, ...first] = programs[name]
   if (packaged || process.platform === 'win32') return [program, [...first, ...args]]
-  return ['/bin/sh', ['-c', `ulimit -v ${mostMemory}; exec "$0" "$@"`, program, ...first, ...args]]
+  return [
+    '/bin/sh',
+    ['-c', `ulimit -v ${mostMemory}; exec ${gently ? 'nice -n 15 ' : ''}"$0" "$@"`, program, ...first, ...args],
+  ]
 }
 
 /** A file as an input that can reach no other: no address of the network, no list of other files. */

@@ -2,10 +2,11 @@ import { stat } from 'node:fs/promises'
 import { join } from 'node:path'
 import type { Readable } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
-import { raw, Router } from 'express'
+import { type NextFunction, raw, type Response, Router } from 'express'
 import { type Glance, glanceBytes } from '#core/records/exchange.ts'
 import { say } from '#core/say.ts'
 import type { Conversions } from '../conversion/conversions.ts'
+import type { LighterCopies } from '../conversion/lighterCopies.ts'
 import { runJob } from '../jobs/runJob.ts'
 import { type Files, isWhole, type Received } from '../media/files.ts'
 import type { Facts } from '../media/mediaFacts.ts'
@@ -105,7 +106,13 @@ const types: Record<Facts['codec'], string> = {
   sound: 'application/octet-stream',
 }
 
-export function footageRoutes(database: Database, files: Files, projects: Projects, conversions: Conversions): Router {
+export function footageRoutes(
+  database: Database,
+  files: Files,
+  projects: Projects,
+  conversions: Conversions,
+  lighter: LighterCopies,
+): Router {
   const routes = Router()
   const find = async (hash: unknown): Promise<FootageRow> => {
     if (typeof hash !== 'string' || !/^[0-9a-f]{64}$/.test(hash))
@@ -162,13 +169,21 @@ export function footageRoutes(database: Database, files: Files, projects: Projec
     response.set('Cache-Control', 'public, max-age=31536000, immutable').type(types[facts.codec])
     await pipeline(pictureAt(file, place), response)
   })
-  routes.get('/:hash', async (request, response, next) => {
-    const row = await find(request.params.hash)
-    response.type(types[(row.facts as Facts).codec])
-    // Content never changes under its hash. sendFile answers byte ranges.
-    response.sendFile(row.hash, { root: files.footage, immutable: true, maxAge: '1y' }, (error) => {
+  // Content never changes under its hash. sendFile answers byte ranges.
+  const sendClip = (root: string, hash: string, type: string, response: Response, next: NextFunction) =>
+    response.type(type).sendFile(hash, { root, immutable: true, maxAge: '1y' }, (error) => {
       if (error && !response.headersSent) next(notFound(error) ? notHere() : error)
     })
+  routes.get('/:hash/lighter/state', async (request, response) => {
+    response.json(await lighter.of((await find(request.params.hash)).facts as Facts))
+  })
+  routes.get('/:hash/lighter', async (request, response, next) => {
+    const { hash } = await find(request.params.hash)
+    sendClip(files.lighter, hash, 'video/mp4', response, next)
+  })
+  routes.get('/:hash', async (request, response, next) => {
+    const { hash, facts } = await find(request.params.hash)
+    sendClip(files.footage, hash, types[(facts as Facts).codec], response, next)
   })
   return routes
 }

@@ -36,6 +36,8 @@ export class Files {
   readonly thumbnails: string
   /** Clips as they came in that were converted, or are to be. */
   readonly originals: string
+  /** Lighter copies of large clips, by the clip's hash: made anew where one is not there. */
+  readonly lighter: string
   /** What is half-way in; emptied at the start. */
   readonly incoming: string
   private readonly open: OpenFile
@@ -46,6 +48,7 @@ export class Files {
     this.outputs = join(folder, 'outputs')
     this.thumbnails = join(folder, 'thumbnails')
     this.originals = join(folder, 'originals')
+    this.lighter = join(folder, 'lighter')
     this.incoming = join(folder, 'incoming')
     this.open = open
   }
@@ -53,7 +56,8 @@ export class Files {
   /** Makes the folders; what was half-way in when the server stopped is gone. */
   async prepare(): Promise<void> {
     await rm(this.incoming, { recursive: true, force: true })
-    for (const folder of [this.footage, this.outputs, this.thumbnails, this.originals, this.incoming])
+    const { footage, outputs, thumbnails, originals, lighter, incoming } = this
+    for (const folder of [footage, outputs, thumbnails, originals, lighter, incoming])
       await mkdir(folder, { recursive: true })
   }
 

@@ -39,7 +39,8 @@ export class Room {
     const sizes = async (folder: string) => (await filesIn(folder)).reduce((sum, one) => sum + one.bytes, 0)
     const database = await Promise.all(['', '-wal'].map((ending) => sizeOf(this.database.file + ending)))
     return {
-      clips: (await sizes(this.files.footage)) + (await sizes(this.files.originals)),
+      clips:
+        (await sizes(this.files.footage)) + (await sizes(this.files.originals)) + (await sizes(this.files.lighter)),
       rendered: await sizes(this.files.outputs),
       pictures: await sizes(this.files.thumbnails),
       projects: database.reduce((a, b) => a + b, 0),
@@ -70,7 +71,8 @@ export class Room {
       for (const clip of clips) {
         const { hash, stored } = clip.row ?? {}
         // One that has come in again meanwhile is wanted.
-        if (!hash || (await manager.delete('footage', { hash, stored })).affected) gone.push(clip)
+        if (hash && !(await manager.delete('footage', { hash, stored })).affected) continue
+        gone.push(clip, { ...clip, file: join(this.files.lighter, clip.name) })
       }
       for (const { name } of originals) await manager.delete('conversion', { source: name })
       const limit = new Date(now - oldLog).toISOString()
@@ -103,8 +105,13 @@ export class Room {
       const row = footage.get(name)
       return !needed.has(name) && old(row ? Date.parse(row.stored) : time)
     })
+    const copies = new Map((await filesIn(this.files.lighter)).map(({ name, bytes }) => [name, bytes]))
     return {
-      clips: clips.map((one) => ({ ...one, row: footage.get(one.name) })),
+      clips: clips.map(({ bytes, ...one }) => ({
+        ...one,
+        bytes: bytes + (copies.get(one.name) ?? 0),
+        row: footage.get(one.name),
+      })),
       originals: (await filesIn(this.files.originals)).filter(({ name, time }) => !converted.has(name) && old(time)),
       rendered: (await filesIn(this.files.outputs)).filter(({ name, time }) => !outputs.has(name) && old(time)),
       pictures: (await filesIn(this.files.thumbnails)).filter(

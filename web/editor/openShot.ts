@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed, markRaw, ref, shallowRef } from 'vue'
 import type { Diff } from '#core/records/diff.ts'
+import type { LighterState } from '#core/records/exchange.ts'
 import { joinedShot } from '#core/records/film.ts'
 import { cutOf, shownTimes } from '#core/records/timing.ts'
 import { isPictures, type Part, shotLength } from '#core/records/types.ts'
@@ -44,6 +45,9 @@ export const useOpenShot = defineStore('open shot', () => {
     if (clipTroubles.value.get(id) !== sentence) clipTroubles.value = new Map([...clipTroubles.value, [id, sentence]])
   }
   pictures.onReading = () => void readings.value++
+  /** The lighter copy that a large clip is seen through. */
+  const lighter = shallowRef<LighterState>({ state: 'none', share: 0 })
+  pictures.onLighter = (state) => void (lighter.value = state)
   pictures.mediaOf = (id) => project.get('media', id)
   pictures.onPicture = () => {
     arrived.value++
@@ -114,7 +118,7 @@ export const useOpenShot = defineStore('open shot', () => {
   })
 
   return {
-    ...{ pictures, shotId, shot, media, length, cut, times, shown, trouble, arrived, readings, clipTroubles },
+    ...{ pictures, shotId, shot, media, length, cut, times, shown, trouble, arrived, readings, clipTroubles, lighter },
     ...{ members, reachable, parts, effects, track, shape, cell, open, leave },
   }
 })

@@ -1,20 +1,12 @@
 import * as Comlink from 'comlink'
 import { LRUCache } from 'lru-cache'
-import {
-  ALL_FORMATS,
-  AudioSampleSink,
-  EncodedPacketSink,
-  Input,
-  type InputVideoTrack,
-  UrlSource,
-  type VideoSample,
-  VideoSampleSink,
-} from 'mediabunny'
+import { AudioSampleSink, type VideoSample } from 'mediabunny'
 import { exrMagic, pixelsOfExr } from '#core/formats/exr.ts'
 import { pixelsOfPng, pngMagic } from '#core/formats/png.ts'
 import { type Luma, lumaOf } from '#core/pixels/buffers/luma.ts'
 import { frameOfStill } from '#core/pixels/buffers/still.ts'
 import { i420Layout, reducedI420, rgbaToI420, splitNv12, withAlpha, type Yuv } from '#core/pixels/buffers/yuv.ts'
+import { limits } from '#core/records/limits.ts'
 import type { Between } from '#core/records/types.ts'
 import type { Reduce } from '#core/render/painter.ts'
 import type { FramesBetween } from '#core/timing/betweenFrames.ts'
@@ -23,6 +15,7 @@ import { FrameLevels } from '#core/sound/level.ts'
 import { say } from '#core/say.ts'
 import { hearMemory, mayHold, onMemory, type Share } from './memory.ts'
 import { raise } from './raise.ts'
+import { notThere, VideoReader } from './videoReader.ts'
 
 /** A clip as the decoder has to know it. `times`: seconds of every frame of the clip, rising. */
 export interface Clip {
@@ -37,10 +30,8 @@ export interface Clip {
   pictures: boolean
 }
 
-/** Pixels above which a clip is large. */
-const largeFrame = 1920 * 1088
-/** How many frames ahead of an open decoder it is still quicker to decode on than to start at a key frame. */
-const goOnFor = 24
+/** Frames after which it is known how quickly a clip is read. */
+const paceFrames = 12
 
 /**
  * The frame store: decodes forwards, keeps decoded frames in their native form in shared memory, reads ahead
@@ -48,20 +39,18 @@ const goOnFor = 24
  * the clip.
  */
 class Decoder {
-  private input: Input | null = null
-  private track: InputVideoTrack | null = null
-  private sink: VideoSampleSink | null = null
-  private packets: EncodedPacketSink | null = null
+  private reader: VideoReader | null = null
+  /** A copy of a large clip at half its size, that frames which are wanted smaller come from. */
+  private lighter: VideoReader | null = null
   private clip: Clip | null = null
   private share: Share = 'decoded'
   private frames = storeOf(mayHold(this.share))
-  private iterator: AsyncGenerator<VideoSample, void, unknown> | null = null
-  /** Frame that the iterator gives next. */
-  private next = 0
   /** Whether frames come smaller for who may have them so: of a large clip that is quicker, and many times as many have room. */
   private large = false
   /** Takes in the frames of a large clip, one after the other. */
   private raw = new Uint8Array(0)
+  /** Frames that were read from the clip itself one after the other, and the milliseconds that took. */
+  private readonly read = { frames: 0, ms: 0 }
   private readonly wanted: {
     frame: number
     reduce: Reduce
@@ -81,20 +70,23 @@ class Decoder {
     this.clip = clip
     this.large = false
     if (clip.pictures) return
-    this.input = new Input({ formats: ALL_FORMATS, source: new UrlSource(clip.address) })
+    this.reader = await VideoReader.open(clip.address, clip.times)
+    const { width, height } = this.reader.size
+    this.large = width * height > limits.usualFrame
+  }
+
+  /** Takes frames that are wanted smaller from a lighter copy from now on; stays with the clip where it can not be had. */
+  async lighten(address: string): Promise<void> {
+    const { clip, reader } = this
+    if (!clip || !reader || this.lighter) return
     try {
-      this.track = await this.input.getPrimaryVideoTrack()
+      const copy = await VideoReader.open(address, clip.times, 'itsOwnStart')
+      // Another clip may be open by now.
+      if (this.reader === reader && !this.lighter && 2 * copy.size.width === reader.size.width) this.lighter = copy
+      else copy.close()
     } catch (error) {
       console.error(error)
-      throw await whyUnread(clip.address)
     }
-    if (!this.track || !(await this.track.canDecode()))
-      throw new Refusal(
-        say`This browser can not decode the clip. Open Wisp Trail in Chromium, or convert the clip to H.264 in MP4 first.`,
-      )
-    this.sink = new VideoSampleSink(this.track)
-    this.packets = new EncodedPacketSink(this.track)
-    this.large = this.track.codedWidth * this.track.codedHeight > largeFrame
   }
 
   /** Holds no more than it may now; goes on reading where that is more. */
@@ -104,15 +96,21 @@ class Decoder {
     before.rforEach((yuv, name) => this.frames.set(name, yuv))
     this.run().catch(raise)
   }
+  /** Milliseconds that a frame of the clip itself takes to read, one after the other; null while few were read. */
+  pace(): number | null {
+    const { frames, ms } = this.read
+    return frames < paceFrames ? null : ms / frames
+  }
   /** Bytes of decoded frames. */
   held(): number {
     return this.frames.calculatedSize
   }
 
   close(): void {
-    this.endIteration()
-    this.input?.dispose()
-    this.input = null
+    this.reader?.close()
+    this.lighter?.close()
+    this.reader = this.lighter = null
+    Object.assign(this.read, { frames: 0, ms: 0 })
     this.frames.clear()
     this.range = null
     for (const { fail } of this.wanted.splice(0)) fail(new Refusal(say`The clip was closed.`))
@@ -161,7 +159,7 @@ class Decoder {
 
   /** Level of the clip's sound on each of its frames; null where it has none that this browser decodes. */
   async levels(): Promise<Float32Array | null> {
-    const track = await this.input?.getPrimaryAudioTrack()
+    const track = await this.reader?.input.getPrimaryAudioTrack()
     if (!track || !this.clip || !(await track.canDecode())) return null
     const levels = new FrameLevels(this.clip.times)
     for await (const sample of new AudioSampleSink(track).samples()) {
@@ -178,12 +176,6 @@ class Decoder {
   /** Answers on another port, too: for a worker that reads frames without the page. */
   serve(port: MessagePort): void {
     Comlink.expose(this, port)
-  }
-
-  private endIteration(): void {
-    // It is over either way: what fails while it ends has nobody to be told to.
-    this.iterator?.return().catch(() => {})
-    this.iterator = null
   }
 
   private async run(): Promise<void> {
@@ -203,7 +195,7 @@ class Decoder {
           // A frame that is too large to be kept is read when it is asked for, and not ahead.
           if (!request && !this.frames.has(name)) this.range = null
         } catch (error) {
-          this.endIteration()
+          this.reader?.rest()
           const at = request ? this.wanted.indexOf(request) : -1
           if (at >= 0) this.wanted.splice(at, 1)[0]!.fail(error)
           else if (!request) this.range = null
@@ -216,7 +208,7 @@ class Decoder {
 
   /** The wanted frame that the open decoder reaches soonest, so that frames asked for in order come in order; else the newest wish. */
   private mostWanted() {
-    const soon = this.wanted.filter(({ frame }) => this.iterator && frame >= this.next && frame <= this.next + goOnFor)
+    const soon = this.wanted.filter(({ frame, reduce }) => this.readerOf(reduce)?.reaches(frame))
     return soon.length ? soon.reduce((a, b) => (b.frame < a.frame ? b : a)) : this.wanted.at(-1)
   }
 
@@ -240,40 +232,36 @@ class Decoder {
       this.keep(frame, yuv)
       return yuv
     }
-    const { clip, sink, packets } = this
-    if (!clip || !sink || !packets) throw new Refusal(say`No clip is open.`)
-    if (!this.iterator || frame < this.next || frame > this.next + goOnFor) {
-      await this.iterator?.return()
-      const key = await packets.getKeyPacket(clip.times[frame]!, { verifyKeyPackets: true })
-      const start = key ? key.timestamp : clip.times[0]!
-      this.next = Math.max(0, nearest(clip.times, start))
-      this.iterator = sink.samples(clip.times[this.next]!)
-    }
-    for (;;) {
-      const { value: sample, done } = await this.iterator.next().catch((cause: unknown) => {
-        throw new Refusal(
-          say`This browser could not decode the clip to its end. Copy it from the camera again, or convert it to H.264 in MP4.`,
-          { cause },
-        )
-      })
-      if (done || !sample)
-        throw new Refusal(say`The clip ends before its frame ${frame + 1}. Copy it from the camera again.`)
+    const { reader, lighter } = this
+    if (!reader) throw new Refusal(say`No clip is open.`)
+    if (lighter && reduce > 1) {
       try {
-        // A decoder may hand out leading frames of an open group; their time says which frame this is.
-        const at = nearest(clip.times, sample.timestamp)
-        const yuv = await this.taken(sample, at, reduce)
-        this.next = at + 1
-        if (at >= frame) return at === frame ? yuv : this.filled(frame, yuv)
-      } finally {
-        sample.close()
+        return await this.readTo(frame, reduce, lighter)
+      } catch (error) {
+        // The clip itself is still there.
+        console.error(error)
+        lighter.close()
+        if (this.lighter === lighter) this.lighter = null
       }
     }
+    return this.readTo(frame, reduce, reader)
   }
-
-  /** A frame that the decoder skipped (damaged data): the one after it stands in. */
-  private filled(frame: number, yuv: Yuv): Yuv {
-    this.keep(frame, yuv)
-    return yuv
+  private async readTo(frame: number, reduce: Reduce, reader: VideoReader): Promise<Yuv> {
+    const isHalf = reader !== this.reader
+    const began = performance.now()
+    const goesOn = reader.reaches(frame)
+    const { at, taken } = await reader.to(frame, (sample, at) => this.taken(sample, at, reduce, isHalf))
+    if (goesOn && !isHalf && at === frame) {
+      this.read.frames++
+      this.read.ms += performance.now() - began
+    }
+    // A frame that the decoder skipped: the one after it stands in.
+    if (at !== frame) this.keep(frame, taken)
+    return taken
+  }
+  /** What frames at a size are read from. */
+  private readerOf(reduce: Reduce): VideoReader | null {
+    return reduce > 1 && this.lighter ? this.lighter : this.reader
   }
 
   /** A frame that is kept at a size, or finer: then it is made smaller once. */
@@ -291,7 +279,7 @@ class Decoder {
   }
 
   /** A frame as it comes from the decoder, at the size that is asked for; kept so, and as others wait for it. */
-  private async taken(sample: VideoSample, frame: number, reduce: Reduce): Promise<Yuv> {
+  private async taken(sample: VideoSample, frame: number, reduce: Reduce, isHalf: boolean): Promise<Yuv> {
     const clip = this.clip!
     const known = this.known(frame, reduce)
     if (known) return known
@@ -301,6 +289,12 @@ class Decoder {
       return yuv
     }
     const others = this.wanted.filter((one) => one.frame === frame).map((one) => one.reduce)
+    if (isHalf) {
+      const half: Yuv = { ...(await toYuv(sample, clip)), reduced: 2 }
+      for (const size of new Set([reduce, ...others]))
+        if (size > 1) this.keep(frame, size === 2 ? half : reducedI420(half, 2, shared))
+      return this.frames.get(nameOf(frame, reduce)) ?? (reduce === 2 ? half : reducedI420(half, 2, shared))
+    }
     const asked = new Set([reduce, ...others])
     const passing = (bytes: number) => {
       if (this.raw.length < bytes) this.raw = new Uint8Array(bytes)
@@ -327,16 +321,6 @@ function storeOf(maxSize: number) {
   return new LRUCache<number | string, Yuv>({ maxSize, sizeCalculation: bytesOf })
 }
 
-/** Why a clip could not be read: it is not there, nobody answers, or it is no clip that can be read. */
-async function whyUnread(address: string): Promise<Refusal> {
-  const answer = await fetch(address, { method: 'HEAD' }).catch(() => null)
-  if (!answer) return notThere()
-  if (!answer.ok) return new Refusal(say`The clip is not on the server any more. Bring the same file in again.`)
-  return new Refusal(say`The clip can not be read; it may be damaged. Bring it in again from the camera.`)
-}
-
-const notThere = () => new Refusal(say`The Wisp Trail server does not answer. Start it again, then try again.`)
-
 /** A picture of a still or sequence. */
 async function pictureFrame({ address }: Clip, frame: number): Promise<Yuv> {
   const answer = await fetch(`${address}/pictures/${frame}`).catch(() => {
@@ -357,18 +341,6 @@ async function pictureFrame({ address }: Clip, frame: number): Promise<Yuv> {
   bitmap.close()
   const rgba = new Uint8Array(context.getImageData(0, 0, width, height).data.buffer)
   return frameOfStill({ width, height, rgba }, shared)
-}
-
-/** Index of the time closest to `time`. */
-function nearest(times: number[], time: number): number {
-  let low = 0
-  let high = times.length - 1
-  while (low < high) {
-    const mid = (low + high) >> 1
-    if (times[mid]! < time) low = mid + 1
-    else high = mid
-  }
-  return low > 0 && time - times[low - 1]! < times[low]! - time ? low - 1 : low
 }
 
 /** The decoder's own planes, copied; nothing converts colours on the way. */

@@ -1,12 +1,14 @@
 import type { Drive } from '#core/parameters/drives.ts'
 import type { Yuv } from '#core/pixels/buffers/yuv.ts'
 import type { Diff } from '#core/records/diff.ts'
+import type { LighterState } from '#core/records/exchange.ts'
 import { type ClipPlace, clipPlace, clipRange } from '#core/records/timing.ts'
 import { type AnyRecord, type Media, type Shot, shotLength } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
 import { say } from '#core/say.ts'
 import { attend, sentenceOf, tell } from '../ui/troubles.ts'
 import { Clips } from './clips.ts'
+import { isLarge, lighterCopy } from './lighter.ts'
 import { mayHold, onMemory } from './memory.ts'
 import { ReadingsTeller, type Sources } from './readings.ts'
 import type { DrawnPicture, ResultView, Room, ViewLayer } from './render.worker.ts'
@@ -97,6 +99,8 @@ export class Pictures {
 
   /** A clip that is inserted can not be had, and why. */
   onClipTrouble: (media: string, sentence: string) => void = () => {}
+  /** What is known of the lighter copy of the shot's clip. */
+  onLighter: (state: LighterState) => void = () => {}
   /** Something was read off pictures or sounds that drives ask for. */
   onReading: () => void = () => {}
 
@@ -170,6 +174,23 @@ export class Pictures {
     this.readable = true
     this.pump()
     attend(this.read(), reading)
+    attend(this.lighten(media), reading)
+  }
+
+  /** Sees a large clip through a lighter copy where it is slow to read. */
+  private async lighten(media: Media): Promise<void> {
+    this.onLighter({ state: 'none', share: 0 })
+    const [decoder, turn] = [this.clips.ownDecoder, this.opened]
+    if (!decoder || !isLarge(media)) return
+    const address = await lighterCopy(media, {
+      goesOn: () => turn === this.opened && decoder === this.clips.ownDecoder,
+      isSlow: async () => {
+        const pace = await decoder.pace()
+        return pace === null ? null : pace > this.frameTime
+      },
+      told: (state) => this.onLighter(state),
+    })
+    if (address && turn === this.opened) await decoder.lighten(address)
   }
 
   /** How loud the sounds of shots are is asked for here from now on. */

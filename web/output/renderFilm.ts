@@ -5,6 +5,7 @@ import { cropWords } from '#core/outgoing/crop.ts'
 import { bitsPerPixel, type FilmFrame, frameLength, framesOfFilm, reduced } from '#core/outgoing/filmFrames.ts'
 import { type FileKind, fileForms, type Way, wayOf } from '#core/outgoing/forms.ts'
 import { isNobody, whoseOf } from '#core/outgoing/whose.ts'
+import { limits } from '#core/records/limits.ts'
 import { Refusal } from '#core/refusal.ts'
 import { joinedShot, type Stretch } from '#core/records/film.ts'
 import { Records } from '#core/records/records.ts'
@@ -126,9 +127,6 @@ function soundOf(
   return { copy, mix }
 }
 
-/** Pixels of a frame above which renderers are not all begun with at once. */
-const largeFrame = 1920 * 1088
-
 /** Records without the pixels of mattes: those are seen, not heard. */
 const soundRecords = (list: readonly AnyRecord[]): AnyRecord[] =>
   list.filter((one) => one.type !== 'stroke' && one.type !== 'look')
@@ -249,7 +247,7 @@ export async function renderFilm(order: RenderOrder, onFrame: OnFrame, signal: A
       }
     }
     // Where frames are large, one renderer shows first how much memory it takes; as many draw as have room.
-    let drawing = size.width * size.height > largeFrame ? 1 : workers.length
+    let drawing = size.width * size.height > limits.usualFrame ? 1 : workers.length
     const roomFor = async () => {
       const held = await workers[0]!.held()
       return Math.max(1, Math.min(workers.length, Math.floor(filmMayHold() / Math.max(1, held))))

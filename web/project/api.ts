@@ -7,6 +7,7 @@ import {
   type ConversionState,
   type Glance,
   glanceBytes,
+  type LighterState,
   type MediaFacts,
   type PastChange,
   type ProjectSummary,
@@ -136,6 +137,9 @@ export const api = {
   outputs: (project: string) => call<OutputFile[]>('GET', `/api/projects/${project}/outputs`),
   deleteOutput: (project: string, id: string) => call<null>('DELETE', `/api/projects/${project}/outputs/${id}`),
   outputAddress: (project: string, id: string) => `/api/projects/${project}/outputs/${id}/file`,
+  /** What is known of the lighter copy of a large clip; asking has it made. */
+  lighter: (hash: string) => call<LighterState>('GET', `/api/footage/${hash}/lighter/state`),
+  lighterAddress: (hash: string) => `/api/footage/${hash}/lighter`,
   footageAddress: (hash: string) => `/api/footage/${hash}`,
   keepOutput: (project: string, shot: string, name: string, about: string, file: Blob) =>
     call<OutputFile>('POST', `/api/projects/${project}/outputs?${new URLSearchParams({ shot, name, about })}`, file),
