@@ -49,6 +49,9 @@ async function upload(server: TestServer, name: string): Promise<string> {
   return (body as { hash: string }).hash
 }
 const stateOf = async (server: TestServer, hash: string) =>
+  (await server.http.post(`/api/footage/${hash}/lighter/state`).expect(200)).body as LighterState
+/** What is known before anybody wants one. */
+const knownOf = async (server: TestServer, hash: string) =>
   (await server.http.get(`/api/footage/${hash}/lighter/state`).expect(200)).body as LighterState
 
 /** Asks as a page does until there is nothing more to wait for; gives all that was told. */
@@ -85,9 +88,11 @@ describe('the lighter copy of a large clip', () => {
     for (const name of ['uneven.mp4', 'turned.mp4', 'full.mp4']) {
       const hash = await upload(server, name)
       expect((await server.http.get(`/api/footage/${hash}/lighter`)).status).toBe(404)
+      expect(await knownOf(server, hash)).toEqual({ state: 'none', share: 0 })
       const told = await waited(server, hash)
       expect(told[0]!.state, name).toBe('making')
       expect(told.at(-1), name).toEqual({ state: 'there', share: 1 })
+      expect(await knownOf(server, hash)).toEqual({ state: 'there', share: 1 })
       const part = await server.http.get(`/api/footage/${hash}/lighter`).set('Range', 'bytes=4-11').expect(206)
       expect(String(part.body as Buffer)).toMatch(/^ftyp/)
       const copy = join(server.data, 'lighter', hash)

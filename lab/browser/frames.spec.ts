@@ -103,25 +103,9 @@ for (const [name, file, coding, tolerance] of codings) {
   })
 }
 
-test('of a clip larger than most screens the very frame comes smaller, in its true colours, and whole to who looks closely', async ({
-  page,
-  app,
-  folder,
-}) => {
-  const enlarged = join(folder, 'large.mp4')
-  encodeNumbered(
-    enlarged,
-    '-vf',
-    'scale=2560:1440:flags=neighbor',
-    '-c:v',
-    'libx264',
-    '-preset',
-    'ultrafast',
-    '-crf',
-    '4',
-  )
-  const editor = new EditorPage(page)
-  await editor.newProjectWith(app, enlarged)
+const enlarging = 'scale=2560:1440:flags=neighbor'
+/** What is seen of the numbered clip enlarged, at whatever size its pictures come. */
+function enlargedSeen(editor: EditorPage) {
   /** Colour at a place of the small picture that the clip was enlarged from. */
   const at = async (x: number, y: number) => {
     const size = await editor.canvas.evaluate((canvas) => (canvas as HTMLCanvasElement).width)
@@ -132,16 +116,29 @@ test('of a clip larger than most screens the very frame comes smaller, in its tr
     for (let block = 0; block < 8; block++) if ((await at(40 * block + 20, 30))[0] > 128) n |= 1 << block
     return n
   }
-  await expect(editor.canvas).toHaveAttribute('width', '1280')
-  for (const frame of [0, 1, 2, 59, 30, 29]) {
-    await editor.go(frame)
-    expect(await told()).toBe(frame)
-  }
   const trueColours = async () => {
     for (const [i, patch] of patches.entries()) {
       const colour = await at(54 * i + 26, 120)
       exact(patch).forEach((value, c) => expect(Math.abs(colour[c]! - value)).toBeLessThanOrEqual(2))
     }
+  }
+  return { told, trueColours }
+}
+
+test('of a clip larger than most screens the very frame comes smaller, in its true colours, and whole to who looks closely', async ({
+  page,
+  app,
+  folder,
+}) => {
+  const enlarged = join(folder, 'large.mp4')
+  encodeNumbered(enlarged, '-vf', enlarging, '-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '4')
+  const editor = new EditorPage(page)
+  await editor.newProjectWith(app, enlarged)
+  const { told, trueColours } = enlargedSeen(editor)
+  await expect(editor.canvas).toHaveAttribute('width', '1280')
+  for (const frame of [0, 1, 2, 59, 30, 29]) {
+    await editor.go(frame)
+    expect(await told()).toBe(frame)
   }
   await trueColours()
   // Coarser where it is only watched: a quarter is as much as anybody sees of it.
@@ -157,6 +154,46 @@ test('of a clip larger than most screens the very frame comes smaller, in its tr
   await page.getByRole('option', { name: 'full at rest' }).click()
   await page.keyboard.press('Escape')
   // At the size of its pixels all of them are there once the hand rests.
+  await page.getByRole('button', { name: /press for actual pixels$/ }).click()
+  await expect(editor.canvas).toHaveAttribute('width', '2560')
+  await editor.go(31)
+  await expect(editor.canvas).toHaveAttribute('width', '2560')
+  expect(await told()).toBe(31)
+  await trueColours()
+})
+
+test('a large clip that is slow to read is seen through a lighter copy once that is there: the very frame, in its true colours', async ({
+  page,
+  app,
+  folder,
+}) => {
+  const enlarged = join(folder, 'slow.mp4')
+  // No machine reads so many of them in their time.
+  const fast = ['-vf', `${enlarging},settb=1/240,setpts=N`, '-r', '240', '-bf', '3', '-g', '30']
+  encodeNumbered(enlarged, ...fast, '-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '4')
+  const editor = new EditorPage(page)
+  await editor.newProjectWith(app, enlarged)
+  const { told, trueColours } = enlargedSeen(editor)
+  const view = page.getByRole('button', { name: 'How the view is shown' })
+  const throughCopy = page.getByText('Smaller pictures come from a lighter copy of the clip')
+  await view.click()
+  await expect(throughCopy).toBeVisible({ timeout: 60_000 })
+  await page.keyboard.press('Escape')
+  // Nothing that was read from the clip itself is left.
+  const reading = page.waitForRequest(/\/lighter$/)
+  await page.reload()
+  await reading
+  await editor.shows(0)
+  await view.click()
+  await expect(throughCopy).toBeVisible()
+  await page.keyboard.press('Escape')
+  for (const frame of [59, 1, 2, 30, 29, 28, 58]) {
+    await editor.go(frame)
+    expect(await told()).toBe(frame)
+  }
+  await expect(editor.canvas).toHaveAttribute('width', '1280')
+  await trueColours()
+  // Who looks closely sees the clip itself.
   await page.getByRole('button', { name: /press for actual pixels$/ }).click()
   await expect(editor.canvas).toHaveAttribute('width', '2560')
   await editor.go(31)

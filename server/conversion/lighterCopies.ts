@@ -46,16 +46,16 @@ export class LighterCopies {
       if (!clips.has(name)) await rm(join(this.files.lighter, name), { force: true })
   }
 
-  /** What is known of the copy of a clip; begins to make it where it is not there. */
-  async of(facts: Facts): Promise<LighterState> {
+  /** What is known of the copy of a clip; with `make` it is begun where it is not there. */
+  async of(facts: Facts, make: boolean): Promise<LighterState> {
     const { hash } = facts
     if (await isThere(this.fileOf(hash))) return { state: 'there', share: 1 }
-    if (!halves(facts) || this.without.has(hash)) return { state: 'none', share: 0 }
-    if (!this.shares.has(hash)) {
-      this.shares.set(hash, 0)
-      this.working = this.working.then(() => this.work(facts))
-    }
-    return { state: 'making', share: this.shares.get(hash) ?? 0 }
+    const share = this.shares.get(hash)
+    if (share !== undefined) return { state: 'making', share }
+    if (!make || !halves(facts) || this.without.has(hash)) return { state: 'none', share: 0 }
+    this.shares.set(hash, 0)
+    this.working = this.working.then(() => this.work(facts))
+    return { state: 'making', share: 0 }
   }
 
   fileOf(hash: string): string {
@@ -125,10 +125,7 @@ const planOfCopy: Plan = {
   ending: 'mp4',
   args: [
     ...['-map', '0:v:0', '-an', '-dn', '-sn', '-map_metadata', '-1', '-map_chapters', '-1'],
-    ...[
-      '-vf',
-      'setparams=range=tv,scale=iw/2:ih/2:flags=area:in_range=tv:out_range=tv,format=yuv420p',
-    ],
+    ...['-vf', 'setparams=range=tv,scale=iw/2:ih/2:flags=area:in_range=tv:out_range=tv,format=yuv420p'],
     ...['-fps_mode', 'passthrough', '-enc_time_base', '-1', '-g', '12'],
     ...['-c:v', 'libx264', '-preset', 'superfast', '-crf', '14', '-bf', '0', '-x264-params', 'scenecut=0'],
     ...['-video_track_timescale', '90000', '-movflags', '+faststart', '-f', 'mp4'],

@@ -174,8 +174,13 @@ export function footageRoutes(
     response.type(type).sendFile(hash, { root, immutable: true, maxAge: '1y' }, (error) => {
       if (error && !response.headersSent) next(notFound(error) ? notHere() : error)
     })
+  // Asked for before a copy is wanted, and posted to have one.
+  const stateOf = async (hash: unknown, make: boolean) => lighter.of((await find(hash)).facts as Facts, make)
   routes.get('/:hash/lighter/state', async (request, response) => {
-    response.json(await lighter.of((await find(request.params.hash)).facts as Facts))
+    response.json(await stateOf(request.params.hash, false))
+  })
+  routes.post('/:hash/lighter/state', async (request, response) => {
+    response.json(await stateOf(request.params.hash, true))
   })
   routes.get('/:hash/lighter', async (request, response, next) => {
     const { hash } = await find(request.params.hash)

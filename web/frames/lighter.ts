@@ -19,28 +19,30 @@ interface Waiting {
 }
 
 /**
- * Has a lighter copy of a large clip made where the clip itself is slow to read, and waits for it. Returns its address, or null where
- * there is none: then the clip itself is what is seen.
+ * Has a lighter copy of a large clip made where there is none yet and the clip itself is slow to read, and waits for it. Returns
+ * its address, or null where there is none: then the clip itself is what is seen.
  */
 export async function lighterCopy(
   media: Media,
   { goesOn, isSlow, told, pause = twoSeconds }: Waiting,
 ): Promise<string | null> {
-  for (; goesOn(); await pause()) {
-    const slow = await isSlow()
+  for (let slow: boolean | null = null; goesOn(); await pause()) {
+    slow ||= await isSlow()
     if (slow === false) break
-    if (slow === null) continue
-    // Asked again where nobody answers: the server may be starting.
-    const known = await api.lighter(media.hash).catch((error: unknown) => {
-      if (error instanceof ServerError) return error.status === 0 ? null : none
-      throw error
-    })
+    const known = await asked(media.hash, slow === true)
     if (!goesOn()) break
     if (known) told(known)
     if (known?.state === 'there') return api.lighterAddress(media.hash)
-    if (known?.state === 'none') break
+    if (known?.state === 'none' && slow) break
   }
   return null
 }
+
+/** What the server knows; null where it does not answer: it may be starting. */
+const asked = (hash: string, make: boolean) =>
+  api.lighter(hash, make).catch((error: unknown) => {
+    if (error instanceof ServerError) return error.status === 0 ? null : none
+    throw error
+  })
 
 const twoSeconds = () => new Promise<void>((done) => setTimeout(done, 2000))

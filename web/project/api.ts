@@ -137,8 +137,9 @@ export const api = {
   outputs: (project: string) => call<OutputFile[]>('GET', `/api/projects/${project}/outputs`),
   deleteOutput: (project: string, id: string) => call<null>('DELETE', `/api/projects/${project}/outputs/${id}`),
   outputAddress: (project: string, id: string) => `/api/projects/${project}/outputs/${id}/file`,
-  /** What is known of the lighter copy of a large clip; asking has it made. */
-  lighter: (hash: string) => call<LighterState>('GET', `/api/footage/${hash}/lighter/state`),
+  /** What is known of the lighter copy of a large clip; with `make` one is made where there is none. */
+  lighter: (hash: string, make: boolean) =>
+    call<LighterState>(make ? 'POST' : 'GET', `/api/footage/${hash}/lighter/state`),
   lighterAddress: (hash: string) => `/api/footage/${hash}/lighter`,
   footageAddress: (hash: string) => `/api/footage/${hash}`,
   keepOutput: (project: string, shot: string, name: string, about: string, file: Blob) =>

@@ -38,12 +38,12 @@ useIntervalFn(look, 1000, { immediateCallback: true })
   <p v-if="held !== null" class="text-s text-second" data-testid="memory">
     {{ say`${fileSize(held)} of this shot now` }}
   </p>
-  <p v-if="opened.lighter.state === 'making'" class="text-s text-second">
+  <p v-if="opened.lighter.state === 'making'" class="mt-1 text-s text-second">
     {{
-      say`A lighter copy of this large clip is being made, ${Math.round(100 * opened.lighter.share)} % so far: with it frames come sooner.`
+      say`A lighter copy of this large clip is being made, ${Math.round(100 * opened.lighter.share)}\u00a0% so far: with it frames come sooner.`
     }}
   </p>
-  <p v-else-if="opened.lighter.state === 'there'" class="text-s text-second">
+  <p v-else-if="opened.lighter.state === 'there'" class="mt-1 text-s text-second">
     {{ say`Smaller pictures come from a lighter copy of the clip, files from the clip itself.` }}
   </p>
   <p v-if="limits" class="text-s text-ember">{{ say`Too little to draw these pictures any finer.` }}</p>
