@@ -21,6 +21,7 @@ import type { AnyRecord, KeptLook } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
 import { say } from '#core/say.ts'
 import { heard } from '../language/heard.ts'
+import { pathOfProject, takeAhead } from './ahead.ts'
 
 /** An answer other than success: `message` is the server's sentence. `status` is 0 where no answer came. */
 export class ServerError extends Refusal {
@@ -64,7 +65,8 @@ async function asked(method: string, path: string, body?: unknown, signal?: Abor
 
 /** Reads a project as it comes, a record a line: a large one is never one text. */
 async function openProject(id: string): Promise<{ revision: number; records: AnyRecord[] }> {
-  const response = await asked('GET', `/api/projects/${id}`)
+  const path = pathOfProject(id)
+  const response = (await takeAhead(path)) ?? (await asked('GET', path))
   const lines = new RecordLines()
   for await (const text of textOf(response)) lines.take(text)
   if (!lines.end()) throw new ServerError(0, noAnswer)
