@@ -4,26 +4,19 @@ import type { Diff } from '#core/records/diff.ts'
 import type { LighterState } from '#core/records/exchange.ts'
 import { type ClipPlace, clipPlace, clipRange } from '#core/records/timing.ts'
 import { type AnyRecord, type Media, type Shot, shotLength } from '#core/records/types.ts'
+import type { Reduce } from '#core/render/painter.ts'
 import { Refusal } from '#core/refusal.ts'
 import { say } from '#core/say.ts'
 import { attend, sentenceOf, tell } from '../ui/troubles.ts'
 import { Clips } from './clips.ts'
 import { isLarge, lighterCopy } from './lighter.ts'
 import { mayHold, onMemory } from './memory.ts'
+import { bytesOf, PictureStore, type StagePicture } from './pictureStore.ts'
 import { ReadingsTeller, type Sources } from './readings.ts'
-import type { DrawnPicture, ResultView, Room, ViewLayer } from './render.worker.ts'
+import type { ResultView, Room, ViewLayer } from './render.worker.ts'
 import { rendererCount, startRenderer } from './start.ts'
 
-export type Reduce = 1 | 2 | 4
-export type ShownPicture = Pick<DrawnPicture, 'pixels' | 'plate' | 'width' | 'height'>
-/** `reduce`: pixels of the plate in one of the picture’s, along a side. */
-export interface StagePicture extends ShownPicture {
-  reduce: Reduce
-}
-interface Kept extends StagePicture {
-  /** Count of the changes to its frame when it was made: an older one is stale. */
-  epoch: number
-}
+export type { ShownPicture, StagePicture } from './pictureStore.ts'
 export interface Wanted {
   frame: number
   layer: ViewLayer
@@ -59,7 +52,6 @@ const longestGap = 24
 const making = say`make the pictures`
 const reading = say`read what the drives ask for`
 
-const bytesOf = ({ pixels, plate }: ShownPicture) => pixels.byteLength + (plate?.byteLength ?? 0)
 /** What of the wish changes how a result looks. */
 const resultOf = ({ strength, result }: Wanted) => JSON.stringify([strength, result])
 
@@ -76,14 +68,6 @@ interface Job {
   reduce: Reduce
 }
 
-const noPictures = (): Record<ViewLayer, Map<number, Kept>> => ({
-  plate: new Map(),
-  result: new Map(),
-  matte: new Map(),
-  cutout: new Map(),
-  clean: new Map(),
-  difference: new Map(),
-})
 /** Whether what the layer shows depends on what is traced. */
 const followsRecords = (layer: ViewLayer) => layer !== 'plate' && layer !== 'difference'
 
@@ -127,11 +111,10 @@ export class Pictures {
   private readable = false
   private wanted: Wanted | null = null
   private draft: { frame: number; diff: Diff; picture: StagePicture | null; drawn: Diff | null } | null = null
-  private kept = noPictures()
+  private readonly kept = new PictureStore()
   /** What is being made, by the epoch of its frame when that began. */
   private readonly underWay = new Map<string, number>()
   private epochs = new Uint32Array(0)
-  private bytes = 0
   private platePixels = 0
   /** Milliseconds from one frame to the next as the clip plays. */
   private frameTime = 1000 / 24
@@ -151,7 +134,7 @@ export class Pictures {
 
   /** Bytes of pictures of the shot that are held: finished ones, what they are drawn in, and decoded frames. */
   async held(): Promise<number> {
-    return this.bytes + this.drawnIn() + ((await this.clips.ownDecoder?.held()) ?? 0)
+    return this.kept.bytes + this.drawnIn() + ((await this.clips.ownDecoder?.held()) ?? 0)
   }
 
   /** Starts on a shot. `times`: seconds of the clip's frames. */
@@ -255,9 +238,10 @@ export class Pictures {
 
   want(wanted: Wanted): void {
     if (this.wanted && (this.wanted.ahead !== wanted.ahead || this.wanted.layer !== wanted.layer)) this.pace = 0
-    if (wanted.exactly && (!this.wanted?.exactly || this.wanted.reduce < wanted.reduce)) this.dropFiner(wanted.reduce)
-    if (this.wanted && this.wanted.member !== wanted.member) this.forget(['matte', 'cutout', 'clean'])
-    if (this.wanted && resultOf(this.wanted) !== resultOf(wanted)) this.forget(['result'])
+    if (wanted.exactly && (!this.wanted?.exactly || this.wanted.reduce < wanted.reduce))
+      this.kept.dropFiner(wanted.reduce)
+    if (this.wanted && this.wanted.member !== wanted.member) this.kept.forget(['matte', 'cutout', 'clean'])
+    if (this.wanted && resultOf(this.wanted) !== resultOf(wanted)) this.kept.forget(['result'])
     this.wanted = wanted
     if (!wanted.playing) this.touch()
     const decoder = this.readable ? this.clips.ownDecoder : null
@@ -277,7 +261,7 @@ export class Pictures {
     // What was seen last stays in sight until the committed frame is drawn.
     const last = this.draft
     if (!diff && last?.picture && this.wanted)
-      this.put(this.wanted.layer, last.frame, { ...last.picture, epoch: this.epochs[last.frame]! - 1 })
+      this.kept.put(this.wanted.layer, last.frame, { ...last.picture, epoch: this.epochs[last.frame]! - 1 })
     this.draft = diff
       ? { frame, diff, picture: this.draft?.frame === frame ? this.draft.picture : null, drawn: null }
       : null
@@ -295,9 +279,9 @@ export class Pictures {
     const frame = playing ? this.lastReady() : this.wanted.frame
     if (followsRecords(layer) && this.draft?.frame === frame && this.draft.picture)
       return { picture: this.draft.picture, frame, fresh: true }
-    const kept = this.kept[layer].get(frame)
+    const kept = this.kept.get(layer, frame)
     if (kept) return { picture: kept, frame, fresh: this.isFresh(layer, frame, playing ? 4 : this.atRest()) }
-    const plate = this.kept.plate.get(frame)
+    const plate = this.kept.get('plate', frame)
     return plate ? { picture: plate, frame, fresh: false } : null
   }
 
@@ -310,12 +294,12 @@ export class Pictures {
 
   /** What there is of a frame as it is looked at, else its plate; null until either was made. */
   pictureOf(frame: number): StagePicture | null {
-    return (this.wanted && this.kept[this.wanted.layer].get(frame)) ?? this.plateOf(frame)
+    return (this.wanted && this.kept.get(this.wanted.layer, frame)) ?? this.plateOf(frame)
   }
 
   /** The plate of a frame, for what reads the picture itself; null until it was shown once. */
   plateOf(frame: number): StagePicture | null {
-    return this.kept.plate.get(frame) ?? null
+    return this.kept.get('plate', frame) ?? null
   }
 
   /** What feeds a drive of the shot and what it makes of it, frame by frame. */
@@ -350,13 +334,13 @@ export class Pictures {
   /** How many frames of from..to are ready as they are looked at. */
   countFresh(layer: ViewLayer, from: number, to: number): number {
     let count = 0
-    for (const frame of this.kept[layer].keys()) if (frame >= from && frame <= to && this.isFresh(layer, frame)) count++
+    for (const frame of this.kept.frames(layer)) if (frame >= from && frame <= to && this.isFresh(layer, frame)) count++
     return count
   }
 
   /** Whether there is a picture of a frame as it is now, no coarser than `reduce`, else than those ahead are. */
   isFresh(layer: ViewLayer, frame: number, reduce = this.wanted?.ahead ?? 1): boolean {
-    const kept = this.kept[layer].get(frame)
+    const kept = this.kept.get(layer, frame)
     return kept !== undefined && kept.reduce <= reduce && (!followsRecords(layer) || kept.epoch === this.epochs[frame])
   }
 
@@ -385,26 +369,8 @@ export class Pictures {
   }
 
   private clear(): void {
-    this.kept = noPictures()
-    this.bytes = 0
+    this.kept.clear()
     this.draft = null
-  }
-
-  /** Coarser pictures were chosen: the room that finer ones take is wanted. */
-  private dropFiner(reduce: Reduce): void {
-    for (const pictures of Object.values(this.kept))
-      for (const [frame, picture] of pictures)
-        if (picture.reduce < reduce) {
-          this.bytes -= bytesOf(picture)
-          pictures.delete(frame)
-        }
-  }
-
-  private forget(layers: ViewLayer[]): void {
-    for (const layer of layers) {
-      for (const picture of this.kept[layer].values()) this.bytes -= bytesOf(picture)
-      this.kept[layer].clear()
-    }
   }
 
   /** The interface and the next step come first while somebody works; the rest is made ready in pauses. */
@@ -476,7 +442,7 @@ export class Pictures {
   /** Frames of the size of those ahead that the memory holds. */
   private fitting(): number {
     const { layer, ahead } = this.wanted!
-    const some = this.kept[layer].values().next().value
+    const some = this.kept.some(layer)
     return some ? Math.floor(this.mayShow() / (bytesOf(some) * (some.reduce / ahead) ** 2)) - 2 : 8
   }
 
@@ -507,7 +473,10 @@ export class Pictures {
         if (this.draft?.frame !== frame) return
         this.draft.picture = picture
         this.draft.drawn = draft
-      } else this.keep(layer, frame, { ...picture, epoch })
+      } else {
+        this.kept.keep(layer, frame, { ...picture, epoch })
+        this.fit()
+      }
       this.onPicture(frame)
     } catch (error) {
       if (opened !== this.opened) return
@@ -522,42 +491,8 @@ export class Pictures {
     this.pace = this.pace ? 0.7 * this.pace + 0.3 * ms : ms
   }
 
-  /** Keeps a picture, unless there is a finer one that is as new, or a newer one. */
-  private keep(layer: ViewLayer, frame: number, picture: Kept): void {
-    const before = this.kept[layer].get(frame)
-    const outdone =
-      before && (before.epoch > picture.epoch || (before.epoch === picture.epoch && before.reduce < picture.reduce))
-    if (!outdone) this.put(layer, frame, picture)
-  }
-  private put(layer: ViewLayer, frame: number, picture: Kept): void {
-    const pictures = this.kept[layer]
-    const before = pictures.get(frame)
-    this.bytes += bytesOf(picture) - (before ? bytesOf(before) : 0)
-    pictures.set(frame, picture)
-    this.fit()
-  }
-
   /** Lets pictures go until no more memory is taken than may be. */
   private fit(): void {
-    while (this.wanted && this.bytes > this.mayShow()) {
-      const victim = this.farthest()
-      if (!victim) break
-      this.bytes -= bytesOf(this.kept[victim.layer].get(victim.frame)!)
-      this.kept[victim.layer].delete(victim.frame)
-    }
-  }
-
-  /** The picture that will be wanted last: of the other layer, then behind the playhead. */
-  private farthest(): { layer: ViewLayer; frame: number } | null {
-    const { frame, layer } = this.wanted!
-    const length = this.epochs.length
-    const others = (Object.keys(this.kept) as ViewLayer[]).filter((one) => one !== layer)
-    for (const one of [...others, layer]) {
-      let far: number | null = null
-      const distance = (f: number) => (f - frame + length) % length
-      for (const f of this.kept[one].keys()) if (f !== frame && (far === null || distance(f) > distance(far))) far = f
-      if (far !== null) return { layer: one, frame: far }
-    }
-    return null
+    if (this.wanted) this.kept.fit(this.mayShow(), this.wanted, this.epochs.length)
   }
 }
