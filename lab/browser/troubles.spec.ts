@@ -45,6 +45,31 @@ test.describe('what goes wrong is said, and can be tried again', () => {
     await expect(alert).toBeHidden()
   })
 
+  test('a decoder that refuses frames of that size is named as what is in the way, and the shot is left as it is', async ({
+    page,
+    app,
+    folder,
+  }) => {
+    const clip = join(folder, 'vast.mp4')
+    await makeClip(clip, { ...size, extra: ['-s', '2560x1440'] })
+    const refusing = `const asked = VideoDecoder.isConfigSupported.bind(VideoDecoder)
+      VideoDecoder.isConfigSupported = (config) =>
+        config.codedWidth > 1920 ? Promise.resolve({ supported: false, config }) : asked(config);`
+    await page.context().route(/\/decode\.worker-[^/]*\.js$/, async (route) => {
+      const response = await route.fetch()
+      await route.fulfill({ response, body: refusing + (await response.text()) })
+    })
+    await page.goto(app.address)
+    await page.getByRole('button', { name: 'New project', exact: true }).click()
+    await page.getByTestId('picker').setInputFiles(clip)
+    await page.getByRole('main').getByRole('link', { name: 'Trace' }).click()
+    await expect(page.getByTestId('stage').getByRole('alert')).toHaveText(
+      /^This browser can not decode frames of 2560 x 1440\. Bring the clip in at a smaller size/,
+    )
+    await page.getByRole('link', { name: 'Footage' }).click()
+    await expect(page.getByText('vast', { exact: true }).first()).toBeVisible()
+  })
+
   test('a browser without room says once that changes wait in this tab only; they are still sent', async ({
     page,
     app,

@@ -1,4 +1,13 @@
-import { ALL_FORMATS, EncodedPacketSink, Input, UrlSource, type VideoSample, VideoSampleSink } from 'mediabunny'
+import {
+  ALL_FORMATS,
+  EncodedPacketSink,
+  Input,
+  type InputVideoTrack,
+  UrlSource,
+  type VideoSample,
+  VideoSampleSink,
+} from 'mediabunny'
+import { limits } from '#core/records/limits.ts'
 import { Refusal } from '#core/refusal.ts'
 import { say } from '#core/say.ts'
 
@@ -29,10 +38,7 @@ export class VideoReader {
         console.error(error)
         throw await whyUnread(address)
       })
-      if (!track || !(await track.canDecode()))
-        throw new Refusal(
-          say`This browser can not decode the clip. Open Wisp Trail in Chromium, or convert the clip to H.264 in MP4 first.`,
-        )
+      if (!track || !(await track.canDecode())) throw undecoded(track)
       const apart = from ? (await track.getFirstTimestamp()) - times[0]! : 0
       return new VideoReader(input, track, apart ? times.map((time) => time + apart) : times)
     } catch (error) {
@@ -41,11 +47,7 @@ export class VideoReader {
     }
   }
 
-  private constructor(
-    input: Input,
-    track: NonNullable<Awaited<ReturnType<Input['getPrimaryVideoTrack']>>>,
-    times: readonly number[],
-  ) {
+  private constructor(input: Input, track: InputVideoTrack, times: readonly number[]) {
     this.input = input
     this.times = times
     this.size = { width: track.codedWidth, height: track.codedHeight }
@@ -103,6 +105,18 @@ export class VideoReader {
     this.rest()
     this.input.dispose()
   }
+}
+
+/** Why a clip is not decoded: frames that are too large for a decoder are the one thing that another coding does not mend. */
+function undecoded(track: InputVideoTrack | null): Refusal {
+  const { codedWidth: width = 0, codedHeight: height = 0, codec } = track ?? {}
+  return codec && width * height > limits.usualFrame
+    ? new Refusal(
+        say`This browser can not decode frames of ${width} x ${height}. Bring the clip in at a smaller size, as 1920 x 1080, or open Wisp Trail on another machine.`,
+      )
+    : new Refusal(
+        say`This browser can not decode the clip. Open Wisp Trail in Chromium, or convert the clip to H.264 in MP4 first.`,
+      )
 }
 
 /** Why a clip could not be read: it is not there, nobody answers, or it is no clip that can be read. */
