@@ -122,7 +122,10 @@ class Renderer {
 
   /** Takes no more room than it may now: what was drawn in is let go, and as much of it taken anew as is needed. */
   fit(): void {
-    if (this.scratch.held <= mayHold('drawn') / 2) return
+    if (this.scratch.held > mayHold('drawn') / 2) this.letGo()
+  }
+  /** Lets go of what it draws in; it is taken anew with the next picture. */
+  letGo(): void {
     this.scratch = new Scratch(startKernels())
     this.painter = new Painter(this.scratch)
     this.most = 0

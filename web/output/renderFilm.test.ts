@@ -21,6 +21,10 @@ const world = vi.hoisted(() => ({
   /** Bytes that a renderer draws in, and the renderers that drew frames, by frame. */
   held: 0,
   drewBy: [] as number[],
+  /** From which frame on they draw in twice as much. */
+  moreFrom: Infinity,
+  /** Renderers that gave back what they drew in. */
+  gaveBack: 0,
   /** What takes twenty milliseconds. */
   slow: '',
   trouble: null as { media: string; sentence: string } | null,
@@ -52,10 +56,12 @@ vi.mock('../frames/start.ts', () => {
       return running({
         start: async () => {},
         held: async () => world.held,
+        letGo: async () => void world.gaveBack++,
         isThere: async () => world.there,
         readingsAsked: async () => ({ seen: [], heard: [], mixed: [] }),
         drawForVideo: async (order: { shot: string; frame: number }) => {
           world.drewBy[order.frame] = mine
+          if (order.frame === world.moreFrom) world.held *= 2
           return {
             ...(await drawn(order)),
             ...{ data: Object.assign(new Uint8Array(1), order), width: 2, height: 2 },
@@ -119,7 +125,7 @@ beforeEach(() => {
     started: 0,
     fails: '',
     there: true,
-    held: 0,
+    ...{ held: 0, moreFrom: Infinity, gaveBack: 0 },
     drewBy: [],
     trouble: null,
     slow: '',
@@ -169,6 +175,15 @@ describe('a rendered file', () => {
     expect(await film(filmMayHold() / 3, large)).toEqual({ first: 1, last: 2, says: 'drawing' })
     expect(await film(filmMayHold() / 1.5, large)).toEqual({ first: 1, last: 1, says: 'memory' })
     expect(await film(filmMayHold() / 3, media('a'))).toEqual({ first: 2, last: 2, says: 'drawing' })
+  })
+  it('is drawn by fewer where its later frames take more memory, and those that draw no more give theirs back', async () => {
+    Object.assign(world, { held: filmMayHold() / 3, moreFrom: 30 })
+    const long = media('a', { frames: 120 } as Partial<Media>)
+    const given = order([stretch(shot('s', 'a', 0, 120), long, 0, 120)], [steady()])
+    await renderFilm(given, () => {}, new AbortController().signal)
+    expect(new Set(world.drewBy.slice(0, 40)).size).toBe(2)
+    expect(new Set(world.drewBy.slice(60)).size).toBe(1)
+    expect(world.gaveBack).toBeGreaterThan(0)
   })
   it('is made by the workers of the one before, which wait for a while and then go', async () => {
     vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] })

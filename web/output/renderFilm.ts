@@ -246,11 +246,13 @@ export async function renderFilm(order: RenderOrder, onFrame: OnFrame, signal: A
         await encoder.remote.addFrame(Comlink.transfer(data, [data.buffer]), width, height, time, duration)
       }
     }
-    // Where frames are large, one renderer shows first how much memory it takes; as many draw as have room.
+    // Where frames are large, one renderer shows first how much memory it takes; as many draw as have room, the others have none.
     let drawing = size.width * size.height > limits.usualFrame ? 1 : workers.length
     const roomFor = async () => {
-      const held = await workers[0]!.held()
-      return Math.max(1, Math.min(workers.length, Math.floor(filmMayHold() / Math.max(1, held))))
+      const held = Math.max(1, ...(await Promise.all(workers.map((worker) => worker.held()))))
+      const fitting = Math.max(1, Math.min(workers.length, Math.floor(filmMayHold() / held)))
+      await Promise.all(workers.slice(fitting).map((worker) => worker.letGo()))
+      return fitting
     }
     const waited: Waited = { drawing: 0, writing: 0 }
     const underWay: ReturnType<typeof draw>[] = []
@@ -283,8 +285,8 @@ export async function renderFilm(order: RenderOrder, onFrame: OnFrame, signal: A
       const came = performance.now()
       await write(done, drawn)
       // The first frame pays for the start of everything.
-      if (!done) drawing = await roomFor()
-      else {
+      if (done % askedEvery === 0) drawing = await roomFor()
+      if (done) {
         waited.drawing += came - asked
         waited.writing += performance.now() - came
       }
@@ -314,6 +316,9 @@ export async function renderFilm(order: RenderOrder, onFrame: OnFrame, signal: A
     throw error
   }
 }
+
+/** Frames after which it is asked again how much memory renderers take: more cards may work by then. */
+const askedEvery = 24
 
 /** What was waited for twice as long as for the other, in milliseconds. */
 function slowestOf({ drawing, writing }: Waited): keyof Waited | null {
