@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useElementSize, useEventListener } from '@vueuse/core'
-import { computed, ref, useTemplateRef, watch } from 'vue'
+import { computed, onScopeDispose, ref, useTemplateRef, watch } from 'vue'
 import { say } from '#core/say.ts'
 import { attend } from '../../ui/troubles.ts'
 import { useOpenShot } from '../openShot.ts'
@@ -159,6 +159,17 @@ function wheel(event: WheelEvent): void {
 }
 useEventListener(canvas, 'wheel', wheel, { passive: false })
 
+let asked = 0
+/** Once before the screen is painted, however much has changed until then. */
+function drawSoon(): void {
+  if (asked) return
+  asked = requestAnimationFrame(() => {
+    asked = 0
+    draw()
+  })
+}
+onScopeDispose(() => cancelAnimationFrame(asked))
+
 function draw(): void {
   const target = canvas.value
   if (!target || width.value < 2 || boxHeight.value < 2) return
@@ -295,14 +306,11 @@ watch(
     scrolled.value,
     props.marks,
   ],
-  draw,
-  {
-    flush: 'post',
-  },
+  drawSoon,
 )
 // A canvas does not wait for fonts: they are asked for, and all is drawn anew when they are there.
 const fonts = ['400 13px "Atkinson Hyperlegible Next Variable"', '400 11px "Atkinson Hyperlegible Mono Variable"']
-attend(Promise.all(fonts.map((font) => document.fonts?.load(font))).then(draw), say`load the typefaces`)
+attend(Promise.all(fonts.map((font) => document.fonts?.load(font))).then(drawSoon), say`load the typefaces`)
 </script>
 
 <template>
