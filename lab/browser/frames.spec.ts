@@ -122,7 +122,16 @@ function enlargedSeen(editor: EditorPage) {
       exact(patch).forEach((value, c) => expect(Math.abs(colour[c]! - value)).toBeLessThanOrEqual(2))
     }
   }
-  return { told, trueColours }
+  /** At the size of its pixels all of them are there once the hand rests. */
+  const looksClosely = async () => {
+    await editor.page.getByRole('button', { name: /press for actual pixels$/ }).click()
+    await expect(editor.canvas).toHaveAttribute('width', '2560')
+    await editor.go(31)
+    await expect(editor.canvas).toHaveAttribute('width', '2560')
+    expect(await told()).toBe(31)
+    await trueColours()
+  }
+  return { told, trueColours, looksClosely }
 }
 
 test('of a clip larger than most screens the very frame comes smaller, in its true colours, and whole to who looks closely', async ({
@@ -134,7 +143,7 @@ test('of a clip larger than most screens the very frame comes smaller, in its tr
   encodeNumbered(enlarged, '-vf', enlarging, '-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '4')
   const editor = new EditorPage(page)
   await editor.newProjectWith(app, enlarged)
-  const { told, trueColours } = enlargedSeen(editor)
+  const { told, trueColours, looksClosely } = enlargedSeen(editor)
   await expect(editor.canvas).toHaveAttribute('width', '1280')
   for (const frame of [0, 1, 2, 59, 30, 29]) {
     await editor.go(frame)
@@ -153,13 +162,7 @@ test('of a clip larger than most screens the very frame comes smaller, in its tr
   await page.getByRole('button', { name: /^Pictures at/ }).click()
   await page.getByRole('option', { name: 'full at rest' }).click()
   await page.keyboard.press('Escape')
-  // At the size of its pixels all of them are there once the hand rests.
-  await page.getByRole('button', { name: /press for actual pixels$/ }).click()
-  await expect(editor.canvas).toHaveAttribute('width', '2560')
-  await editor.go(31)
-  await expect(editor.canvas).toHaveAttribute('width', '2560')
-  expect(await told()).toBe(31)
-  await trueColours()
+  await looksClosely()
 })
 
 test('a large clip that is slow to read is seen through a lighter copy once that is there: the very frame, in its true colours', async ({
@@ -173,7 +176,7 @@ test('a large clip that is slow to read is seen through a lighter copy once that
   encodeNumbered(enlarged, ...fast, '-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '4')
   const editor = new EditorPage(page)
   await editor.newProjectWith(app, enlarged)
-  const { told, trueColours } = enlargedSeen(editor)
+  const { told, trueColours, looksClosely } = enlargedSeen(editor)
   const view = page.getByRole('button', { name: 'How the view is shown' })
   const throughCopy = page.getByText('Smaller pictures come from a lighter copy of the clip')
   await view.click()
@@ -194,12 +197,7 @@ test('a large clip that is slow to read is seen through a lighter copy once that
   await expect(editor.canvas).toHaveAttribute('width', '1280')
   await trueColours()
   // Who looks closely sees the clip itself.
-  await page.getByRole('button', { name: /press for actual pixels$/ }).click()
-  await expect(editor.canvas).toHaveAttribute('width', '2560')
-  await editor.go(31)
-  await expect(editor.canvas).toHaveAttribute('width', '2560')
-  expect(await told()).toBe(31)
-  await trueColours()
+  await looksClosely()
 })
 
 test('a clip filmed upright stands upright, as ffmpeg turns it', async ({ page, app, folder }) => {

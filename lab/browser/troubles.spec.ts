@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { makeClip, rodAt } from '../support/clips.ts'
-import { demoMedia } from '../support/places.ts'
+import { demoMedia, root } from '../support/places.ts'
 import { EditorPage, expect, test } from './fixtures.ts'
 
 const mask = join(demoMedia, 'heron-mask.mp4')
@@ -56,8 +56,9 @@ test.describe('what goes wrong is said, and can be tried again', () => {
       VideoDecoder.isConfigSupported = (config) =>
         config.codedWidth > 1920 ? Promise.resolve({ supported: false, config }) : asked(config);`
     await page.context().route(/\/decode\.worker-[^/]*\.js$/, async (route) => {
-      const response = await route.fetch()
-      await route.fulfill({ response, body: refusing + (await response.text()) })
+      const script = readFileSync(join(root, 'dist/web', new URL(route.request().url()).pathname), 'utf8')
+      const headers = { 'Content-Type': 'text/javascript', 'Cross-Origin-Embedder-Policy': 'require-corp' }
+      await route.fulfill({ headers, body: refusing + script })
     })
     await page.goto(app.address)
     await page.getByRole('button', { name: 'New project', exact: true }).click()

@@ -260,8 +260,10 @@ export class Pictures {
   setDraft(frame: number, diff: Diff | null): void {
     // What was seen last stays in sight until the committed frame is drawn.
     const last = this.draft
-    if (!diff && last?.picture && this.wanted)
+    if (!diff && last?.picture && this.wanted) {
       this.kept.put(this.wanted.layer, last.frame, { ...last.picture, epoch: this.epochs[last.frame]! - 1 })
+      this.fit()
+    }
     this.draft = diff
       ? { frame, diff, picture: this.draft?.frame === frame ? this.draft.picture : null, drawn: null }
       : null

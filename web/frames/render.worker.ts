@@ -126,6 +126,8 @@ class Renderer {
   }
   /** Lets go of what it draws in; it is taken anew with the next picture. */
   letGo(): void {
+    // Taking an engine anew is not for nothing.
+    if (this.scratch.held === 0) return
     this.scratch = new Scratch(startKernels())
     this.painter = new Painter(this.scratch)
     this.most = 0

@@ -38,7 +38,7 @@ export class VideoReader {
         console.error(error)
         throw await whyUnread(address)
       })
-      if (!track || !(await track.canDecode())) throw undecoded(track)
+      if (!track || !(await track.canDecode())) throw await undecoded(track)
       const apart = from ? (await track.getFirstTimestamp()) - times[0]! : 0
       return new VideoReader(input, track, apart ? times.map((time) => time + apart) : times)
     } catch (error) {
@@ -108,9 +108,11 @@ export class VideoReader {
 }
 
 /** Why a clip is not decoded: frames that are too large for a decoder are the one thing that another coding does not mend. */
-function undecoded(track: InputVideoTrack | null): Refusal {
-  const { codedWidth: width = 0, codedHeight: height = 0, codec } = track ?? {}
-  return codec && width * height > limits.usualFrame
+async function undecoded(track: InputVideoTrack | null): Promise<Refusal> {
+  const { codedWidth: width = 0, codedHeight: height = 0 } = track ?? {}
+  const config = width * height > limits.usualFrame ? await track!.getDecoderConfig() : null
+  const smaller = { codedWidth: 1280, codedHeight: 720 }
+  return config && (await VideoDecoder.isConfigSupported({ ...config, ...smaller })).supported
     ? new Refusal(
         say`This browser can not decode frames of ${width} x ${height}. Bring the clip in at a smaller size, as 1920 x 1080, or open Wisp Trail on another machine.`,
       )
