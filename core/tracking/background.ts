@@ -232,7 +232,7 @@ const sorterBytes = 2 ** 21
  * Goes through the pixels of a region of a frame (half size) that the backdrop knows: `to` the number of the pixel in the
  * region, `at` that of the backdrop's pixel, (s, t) the share of the way to its neighbours. `motion`: the camera's.
  */
-export function forKnown(
+function forKnown(
   { width: w, height: h, spread }: Backdrop,
   motion: CameraMotion,
   region: Rect,
@@ -246,7 +246,8 @@ export function forKnown(
     let py = d * (region.x + 0.5) + e * (region.y + j + 0.5) + f / 2 - 0.5
     for (let i = 0; i < region.width; i++, px += a, py += d, to++) {
       if (!(px >= 0 && py >= 0 && px < w - 1 && py < h - 1)) continue
-      const [ix, iy] = [px | 0, py | 0]
+      const ix = px | 0
+      const iy = py | 0
       const at = iy * w + ix
       if (spread[at]! >= 0) visit(to, at, px - ix, py - iy)
     }

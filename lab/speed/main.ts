@@ -40,8 +40,17 @@ const results: Result[] = []
 console.log(
   `${'benchmark'.padEnd(20)}${'ms'.padStart(10)}${'reference ms'.padStart(14)}${'ratio'.padStart(8)}${'aim'.padStart(7)}  reference`,
 )
+const failed: string[] = []
 for (const name of names) {
-  const one = await all[name]!()
+  let one: Result
+  try {
+    one = await all[name]!()
+  } catch (error) {
+    // The others are worth having. Of the error its first line: a reference's own source may follow.
+    failed.push(name)
+    console.log(`${name.padEnd(20)}  could not be measured: ${String(error).split('\n')[0]!.slice(0, 200)}`)
+    continue
+  }
   results.push(one)
   const line = [
     one.name.padEnd(20),
@@ -53,4 +62,4 @@ for (const name of names) {
   console.log(`${line.join('')}  ${one.reference}${one.ratio > one.aim ? '  NOT REACHED' : ''}`)
 }
 if (values.json) writeFileSync(values.json, JSON.stringify(results, null, 2))
-process.exit(0)
+process.exit(failed.length > 0 ? 1 : 0)

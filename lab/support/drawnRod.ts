@@ -1,5 +1,6 @@
+import { behindKnown, deviationParts, viewNumbers } from '#core/pixels/kernels/station.ts'
 import type { RodPose } from '#core/tracking/rod/pose.ts'
-import { asUsual, behindKnown, deviationParts, type RodView, viewNumbers } from '#core/tracking/rod/view.ts'
+import { asUsual, type RodView } from '#core/tracking/rod/view.ts'
 import { texture } from './textures.ts'
 
 /** A rod as it is drawn: half-size pixels, colour as (y, u, v) codes. */

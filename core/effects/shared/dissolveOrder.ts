@@ -5,10 +5,11 @@ import { Slot } from '../../pixels/buffers/scratch.ts'
 import { luminanceAt } from '../../pixels/colour/luminance.ts'
 import { quickEncoded } from '../../pixels/colour/transfer.ts'
 import { cloudField } from '../../pixels/filters/noise.ts'
+import { type Rgb, span } from '../../pixels/kernels/interface.ts'
 import type { EffectContext } from '../effect.ts'
 import { dissolveSettings } from './forms.ts'
 import { centreOfEffect } from './place.ts'
-import { clip, ramp } from './tools.ts'
+import { clip } from './tools.ts'
 
 const slots = { leftOver: new Slot() }
 
@@ -24,9 +25,9 @@ export function leftOver(context: Going, by: string, amount: number, region: Rec
   const gone = amount * (1 + 2 * soft) - soft
   const left = scratch.floats(slots.leftOver, region.width * region.height)
   // A smooth step about what is going, as a ramp of u = (order - low) / span.
-  const [low, span] = [gone - soft, 2 * soft]
+  const [low, over] = [gone - soft, 2 * soft]
   const step = (order: number): number => {
-    const u = (order - low) / span
+    const u = (order - low) / over
     return u <= 0 ? 0 : u >= 1 ? 1 : u * u * (3 - 2 * u)
   }
   if (by === 'evenly') left.fill(1 - clip(amount))
@@ -37,7 +38,7 @@ export function leftOver(context: Going, by: string, amount: number, region: Rec
       octaves: 2,
     })
     // Clouds lie about a half: spread to all of the way.
-    for (let i = 0; i < left.length; i++) left[i] = step(ramp(0.2, 0.8, left[i]!))
+    scratch.kernels.stepNumbers(span(left), left.length, { from: 0.2, ramp: 0.6, low, span: over })
   } else if (by === 'out') {
     const middle = centreOfEffect(context)
     // The farthest corner goes last, wherever the middle is.
@@ -62,5 +63,8 @@ export function leftOver(context: Going, by: string, amount: number, region: Rec
 }
 
 /** Light of the burning rim in working values. */
-export const rimLight = ({ settings, colour }: Going): number[] =>
-  colour(settings.rimColour).map((v) => v * settings.rim * 0.5)
+export const rimLight = ({ settings, colour }: Going): Rgb => {
+  const [r, g, b] = colour(settings.rimColour)
+  const strong = settings.rim * 0.5
+  return [r * strong, g * strong, b * strong]
+}

@@ -3,6 +3,7 @@ import { clipped, clippedLinear, clippedWorking, packedTables, placement, toVide
 import { encode8BitTable } from '../colour/transfer.ts'
 import type { KernelEngine, Kernels, Span } from './interface.ts'
 import { pairsOf } from './plain.ts'
+import { bends, bendsFrom } from './station.ts'
 
 /** The compiled functions: byte addresses and counts. */
 export type Compiled = Record<
@@ -33,6 +34,10 @@ export type Compiled = Record<
   | 'sumPixels'
   | 'addSpans'
   | 'sortColumns'
+  | 'layRound'
+  | 'stepNumbers'
+  | 'burnPixels'
+  | 'layBehind'
   | 'yuvRowToRgba'
   | 'yuvRowsToReduced'
   | 'yuvRowToFloats'
@@ -40,8 +45,10 @@ export type Compiled = Record<
   | 'wordsToFloats'
   | 'floatsToWords',
   (...numbers: number[]) => void
->
+> & Record<'stationSays' | 'alikeSays', (...numbers: number[]) => number>
 export const page = 65536
+/** Room for what is read of one station: three numbers of each of 68 pixels. */
+const samples = new Float32Array(3 * 68)
 
 type Numbers = Float32Array | Int32Array | Uint32Array | Uint16Array | Uint8Array
 
@@ -70,6 +77,8 @@ export function compiledKernels(buffer: ArrayBuffer, compiled: Compiled): Kernel
   const encodeAddress = table(encode8BitTable)
   const clippedAddress = table(clipped)
   const linearAddress = table(clippedLinear)
+  const bendsAddress = table(bends)
+  const samplesAddress = table(samples)
 
   const kernels: Kernels = {
     mixLines: (data, [a, b], weight, out, start, end) =>
@@ -140,6 +149,34 @@ export function compiledKernels(buffer: ArrayBuffer, compiled: Compiled): Kernel
     sumPixels: (line, out, count) => compiled.sumPixels(start(line), start(out), count),
     addSpans: (sums, length, out, count, share) => compiled.addSpans(start(sums), length, start(out), count, share),
     sortColumns: (data, rows, width) => compiled.sortColumns(place(data, 0), rows, width),
+    layRound: (table, steps, per, { x, y }, to, count) =>
+      compiled.layRound(place(table, 0), steps, per, x, y, start(to), count),
+    stepNumbers: (numbers, count, { from, ramp, low, span }) =>
+      compiled.stepNumbers(start(numbers), count, from, ramp, low, span),
+    burnPixels: (left, to, count, [r, g, b, a], [rimR, rimG, rimB]) =>
+      compiled.burnPixels(start(left), start(to), count, r, g, b, a, rimR, rimG, rimB),
+    stationSays({ data, x, y, width, height }, at) {
+      const { cx, cy, nx, ny, wide, sweep, rough } = at
+      const quick = at.quick ? 1 : 0
+      const bent = bendsAddress + 4 * bendsFrom(at.y)
+      const from = data.byteOffset
+      const room = samplesAddress
+      // Written out as above.
+      // prettier-ignore
+      return compiled.stationSays(
+        from, width, height, cx - x, cy - y, nx, ny, wide, sweep, at.y, at.u, at.v, rough, quick, bent, room,
+      )
+    },
+    alikeSays({ data, x, y, width, height }, { count, numbers, scale }, at, { gain, offset }) {
+      const from = data.byteOffset
+      const places = numbers.byteOffset
+      const [left, top, dx, dy] = [at.x - x, at.y - y, at.dx, at.dy]
+      return compiled.alikeSays(from, width, height, places, count, left, top, dx, dy, gain, offset, scale)
+    },
+    layBehind({ data, width, height }, { x, y, dx, dy }, { gain, offset }, view, at, count) {
+      const from = place(data, 0)
+      compiled.layBehind(from, width, height, x, y, dx, dy, gain, offset, place(view, at), count)
+    },
     yuvToRgba(yuv, out) {
       const { start: first, across, down } = placement(yuv, yuv.width, yuv.height)
       const codes = table(packedTables(yuv.matrix, yuv.range))

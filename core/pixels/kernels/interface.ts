@@ -2,6 +2,7 @@ import type { Rect } from '../../geometry/rect.ts'
 import type { BorderMode } from '../buffers/border.ts'
 import type { Rgba, RgbaArea } from '../buffers/picture.ts'
 import type { I420, Yuv } from '../buffers/yuv.ts'
+import type { ByteView, Station } from './station.ts'
 
 /**
  * The inner loops of the pixel work. There are two of a kind: plain TypeScript, which runs everywhere and says what
@@ -75,6 +76,43 @@ export interface Kernels {
   addSpans(sums: Span, length: number, out: Span, count: number, share: number): void
   /** Puts the words of every column of so many rows in order, the least first. `width`: a multiple of 8. */
   sortColumns(data: Uint16Array, rows: number, width: number): void
+  /**
+   * Lays what hangs on the distance from a point alone over a row of RGBA pixels: `table` has it, premultiplied, at `steps` + 1
+   * distances that lie 1 / `per` pixels apart, straight between them, and room for one more; its last holds on. `from`: the
+   * first pixel from the point.
+   */
+  layRound(
+    table: Float32Array,
+    steps: number,
+    per: number,
+    from: { x: number; y: number },
+    to: Span,
+    count: number,
+  ): void
+  /** Numbers made smooth steps, in place. See {@link SmoothStep}. */
+  stepNumbers(numbers: Span, count: number, step: SmoothStep): void
+  /** RGBA pixels towards one colour by how much of them is left, with the rim's light where some is: 4 left (1 - left). */
+  burnPixels(left: Span, to: Span, count: number, colour: readonly [...Rgb, alpha: number], rim: Rgb): void
+  /** How well a rod at a place explains what is seen there. See {@link Station}. */
+  stationSays(view: ByteView, station: Station): number
+  /**
+   * How much places of a view look like what is told of them, 0 to 1: the mean of 1 / (1 + difference^2), by what each tells; -1
+   * where hardly any can be seen. `at`: where their (0, 0) lies, and the way that `along` goes there.
+   */
+  alikeSays(view: ByteView, places: PlacesLook, at: Line, light: { gain: number; offset: number }): number
+  /**
+   * Lays what stands behind beside what is seen along a row of `count` pixels of a view's bytes from `at` on (see {@link ByteView}):
+   * colours, brightness in the light of the view, deviation. `behind`: y, u, v and deviation (in parts) a pixel, that below 0 where
+   * nothing is known; read straight between pixels, whose upper left corners lie at whole places of the line.
+   */
+  layBehind(
+    behind: Rgba,
+    line: Line,
+    light: { gain: number; offset: number },
+    view: Uint8Array,
+    at: number,
+    count: number,
+  ): void
   yuvToRgba(yuv: Yuv, out: Uint32Array): void
   yuvToReducedRgba(yuv: Yuv, factor: 2 | 4, out: Uint32Array): void
   yuvToFloats(yuv: Yuv, region: Rect, working: Float32Array, data: Float32Array): void
@@ -104,6 +142,24 @@ export interface Span {
   at: number
 }
 export const span = (data: Float32Array, at = 0): Span => ({ data, at })
+
+export type Rgb = readonly [red: number, green: number, blue: number]
+
+/** u^2 (3 - 2 u) for u = (order - low) / span within 0 to 1, of order = (number - from) / ramp within 0 to 1. */
+export interface SmoothStep {
+  from: number
+  ramp: number
+  low: number
+  span: number
+}
+
+/** What places around a point look like: `count` (a multiple of 4) times along, across, y, u, v and how much each tells. */
+export interface PlacesLook {
+  count: number
+  numbers: Float32Array
+  /** 1 over the square of the difference that makes a place half alike. */
+  scale: number
+}
 
 /** Places on a line, a step apart. */
 export interface Line {

@@ -12,6 +12,7 @@ import { hashed } from '../filters/noise.ts'
 import { startKernels } from './engine.ts'
 import { span } from './interface.ts'
 import { plainKernels } from './plain.ts'
+import { viewNumbers } from './station.ts'
 
 const slots = { filled: new Slot(), yuv: new Slot(), out: new Slot(), data: new Slot(), i420: new Slot(), words: new Slot(), line: new Slot(), picture: new Slot(), cover: new Slot(), small: new Slot(), large: new Slot(), places: new Slot(), mask: new Slot(), sums: new Slot() }
 
@@ -277,5 +278,92 @@ describe('the compiled kernels do what the plain ones do', () => {
       return data
     })
     for (let i = 0; i < mine!.length; i++) expect(Math.abs(mine![i]! - its![i]!)).toBeLessThan(1e-6)
+  })
+
+  it('say what a place along a rod says, in the middle of a view and across its edges', () => {
+    const fast = startKernels(2 ** 20)!
+    const [width, height] = [90, 70]
+    const size = width * height * viewNumbers
+    const [mine, its] = [new Uint8Array(size), new Uint8Array(fast.buffer, fast.start, size)]
+    for (let i = 0; i < size; i++) mine[i] = i % viewNumbers === 7 ? 2.2 * hashed(i, 3) : 60 + 90 * hashed(i >> 5, i & 7)
+    its.set(mine)
+    const view = { x: 40, y: -12, width, height }
+    let told = 0
+    for (let k = 0; k < 600; k++) {
+      const random = (salt: number, from: number, to: number) => from + (to - from) * hashed(k, salt)
+      const turn = random(1, 0, 2 * Math.PI)
+      const station = {
+        ...{ cx: random(2, 30, 140), cy: random(3, -22, 68), nx: Math.cos(turn), ny: Math.sin(turn) },
+        ...{ wide: random(4, 1, 14), sweep: random(5, 1.5, 22), rough: random(9, 0, 20), quick: k % 3 === 0 },
+        ...{ y: random(6, -20, 270), u: random(7, 60, 200), v: random(8, 60, 200) },
+      }
+      const plain = plainKernels.stationSays({ ...view, data: mine }, station)
+      const compiled = fast.kernels.stationSays({ ...view, data: its }, station)
+      if (Number.isNaN(plain)) expect(compiled).toBeNaN()
+      else expect(Math.abs(compiled - plain), `station ${k}`).toBeLessThan(1e-4)
+      if (!Number.isNaN(plain)) told++
+    }
+    expect(told).toBeGreaterThan(300)
+  })
+
+  it('lay what stands behind beside a view, and say how much places of it look as told', () => {
+    const fast = startKernels(2 ** 20)!
+    const [width, height, count] = [70, 50, 36]
+    const size = width * height
+    const made = [null, fast].map((engine) => {
+      const buffer = engine?.buffer ?? new ArrayBuffer(2 ** 18)
+      const start = engine?.start ?? 0
+      const kernels = engine?.kernels ?? plainKernels
+      const behind = new Float32Array(buffer, start, 4 * size)
+      for (let i = 0; i < behind.length; i++) behind[i] = 280 * hashed(i >> 3, i & 3) - (i % 4 === 3 ? 40 : 10)
+      const data = new Uint8Array(buffer, start + 16 * size, viewNumbers * size)
+      for (let i = 0; i < data.length; i++) data[i] = i % viewNumbers > 2 ? 0 : 255 * hashed(i, 4)
+      for (let y = 0; y < height; y++) {
+        const line = { x: 1.37 - 0.05 * y, y: y - 3.2, dx: 1.02, dy: 0.05 }
+        kernels.layBehind({ data: behind, width, height }, line, { gain: 1.1, offset: -4 }, data, y * width * viewNumbers, width)
+      }
+      const numbers = new Float32Array(buffer, start + 24 * size, 6 * count)
+      for (let i = 0; i < numbers.length; i++) {
+        const [what, random] = [Math.floor(i / count), hashed(i, 6)]
+        numbers[i] = what < 2 ? 40 * random - 20 : what < 5 ? 255 * random : random
+      }
+      const view = { data, x: 12, y: 7, width, height }
+      const said = Array.from({ length: 60 }, (_, k) => {
+        const at = { x: k + 5, y: 12 + 0.7 * k, dx: Math.cos(k), dy: Math.sin(k) }
+        return kernels.alikeSays(view, { count, numbers, scale: 1e-3 }, at, { gain: 0.9, offset: 6 })
+      })
+      return { data, said }
+    })
+    const [mine, its] = made
+    const known = Array.from({ length: size }, (_, i) => its!.data[i * viewNumbers + 7]!)
+    expect(known).toEqual(Array.from({ length: size }, (_, i) => mine!.data[i * viewNumbers + 7]!))
+    expect(known.filter((one) => one).length).toBeGreaterThan(size / 2)
+    // What lies between two levels may be rounded to either.
+    mine!.data.forEach((value, i) => expect(Math.abs(value - its!.data[i]!), `number ${i}`).toBeLessThanOrEqual(1))
+    mine!.said.forEach((value, k) => expect(Math.abs(value - its!.said[k]!)).toBeLessThan(k && value < 0 ? 1e-9 : 1e-2))
+    expect(new Set(mine!.said).size).toBeGreaterThan(40)
+  })
+
+  it('lay what is round, make steps and burn pixels away', () => {
+    const { plain, fast } = both()
+    const [mine, its] = [plain, fast].map((scratch) => {
+      const { kernels } = scratch
+      const [steps, count] = [40, 150]
+      const table = scratch.floats(slots.small, 4 * (steps + 2))
+      for (let i = 0; i < table.length; i++) table[i] = hashed(i >> 4, i & 3)
+      const data = scratch.floats(slots.data, 4 * count)
+      for (let i = 0; i < data.length; i++) data[i] = 1.5 * hashed(i, 3)
+      for (const y of [-30, -0.5, 12.25]) kernels.layRound(table, steps, 0.6, { x: -61.5, y }, span(data), count)
+      const left = scratch.floats(slots.line, count)
+      for (let i = 0; i < count; i++) left[i] = hashed(i, 9)
+      kernels.stepNumbers(span(left), count - 3, { from: 0.2, ramp: 0.6, low: 0.25, span: 0.5 })
+      // An upright step, and one number that lies right on it.
+      left[149] = 0.5
+      kernels.stepNumbers(span(left, 120), 30, { from: 0, ramp: 1, low: 0.5, span: 0 })
+      kernels.burnPixels(span(left), span(data), count, [0.1, 0.5, 0.2, 0.9], [3, 1, 0.5])
+      return [...data, ...left]
+    })
+    mine!.forEach((value, i) => expect(Math.abs(value - its![i]!), `number ${i}`).toBeLessThan(2e-5))
+    expect(mine!.slice(600 + 120).filter((v) => v !== 0 && v !== 1)).toEqual([])
   })
 })

@@ -5,6 +5,7 @@ import { luminanceAt } from '../colour/luminance.ts'
 import { encodeSteps } from '../colour/transfer.ts'
 import type { Kernels } from './interface.ts'
 import { phi } from './phi.ts'
+import { behindKnown, stationSays, viewNumbers } from './station.ts'
 
 export const plainKernels: Kernels = {
   mixLines(data, [a, b], weight, out, start, end) {
@@ -235,6 +236,78 @@ export const plainKernels: Kernels = {
       for (let k = 0; k < rows; k++) column[k] = data[k * width + x]!
       column.sort()
       for (let k = 0; k < rows; k++) data[k * width + x] = column[k]!
+    }
+  },
+  stationSays,
+  layRound(table, steps, per, { x, y }, { data, at }, count) {
+    for (let i = 0; i < count; i++, at += 4) {
+      const place = Math.min(steps, Math.sqrt((x + i) ** 2 + y * y) * per)
+      const k = 4 * Math.floor(place)
+      const u = place - Math.floor(place)
+      const told = (c: number) => table[k + c]! + (table[k + 4 + c]! - table[k + c]!) * u
+      const stays = 1 - told(3)
+      for (let c = 0; c < 4; c++) data[at + c] = data[at + c]! * stays + told(c)
+    }
+  },
+  stepNumbers({ data, at }, count, { from, ramp, low, span }) {
+    // What is no number, where a step is upright, is 0.
+    const within = (v: number) => (v > 0 ? (v < 1 ? v : 1) : 0)
+    for (let i = at; i < at + count; i++) {
+      const u = within((within((data[i]! - from) / ramp) - low) / span)
+      data[i] = u * u * (3 - 2 * u)
+    }
+  },
+  burnPixels({ data: left, at: from }, { data, at }, count, colour, rim) {
+    for (let i = 0; i < count; i++, at += 4) {
+      const share = left[from + i]!
+      if (share === 1) continue
+      const burning = 4 * share * (1 - share)
+      for (let c = 0; c < 4; c++)
+        data[at + c] = colour[c]! + (data[at + c]! - colour[c]!) * share + burning * (rim[c] ?? 0)
+    }
+  },
+  alikeSays({ data, x, y, width, height }, { count, numbers, scale }, at, { gain, offset }) {
+    const { fround } = Math
+    const [x0, y0, dx, dy] = [fround(at.x - x), fround(at.y - y), fround(at.dx), fround(at.dy)]
+    let sum = 0
+    let told = 0
+    for (let i = 0; i < count; i++) {
+      const along = numbers[i]!
+      const across = numbers[count + i]!
+      const px = Math.floor(fround(fround(x0 + fround(dx * along)) - fround(dy * across)))
+      const py = Math.floor(fround(fround(y0 + fround(dy * along)) + fround(dx * across)))
+      if (px < 0 || py < 0 || px >= width || py >= height) continue
+      const from = (py * width + px) * viewNumbers
+      const oy = data[from]! - (numbers[2 * count + i]! * gain + offset)
+      const ou = data[from + 1]! - numbers[3 * count + i]!
+      const ov = data[from + 2]! - numbers[4 * count + i]!
+      const tells = numbers[5 * count + i]!
+      sum += tells / (1 + (oy * oy + 2 * (ou * ou + ov * ov)) * scale)
+      told += tells
+    }
+    return told < 8 ? -1 : sum / told
+  },
+  layBehind({ data, width, height }, { x, y, dx, dy }, { gain, offset }, view, to, count) {
+    for (let i = 0; i < count; i++, to += viewNumbers) {
+      const px = Math.fround(Math.fround(x) + Math.fround(Math.fround(dx) * i))
+      const py = Math.fround(Math.fround(y) + Math.fround(Math.fround(dy) * i))
+      if (!(px >= 0 && py >= 0 && px < width - 1 && py < height - 1)) continue
+      const left = Math.floor(px)
+      const top = Math.floor(py)
+      const at = 4 * (top * width + left)
+      const deviation = data[at + 3]!
+      if (deviation < 0) continue
+      for (let c = 0; c < 3; c++) {
+        const from = at + c
+        const above = data[from]! + (data[from + 4]! - data[from]!) * (px - left)
+        const next = from + 4 * width
+        const below = data[next]! + (data[next + 4]! - data[next]!) * (px - left)
+        const mean = above + (below - above) * (py - top)
+        const told = (c === 0 ? mean * gain + offset : mean) + 0.5
+        view[to + 3 + c] = told < 0 ? 0 : told > 255 ? 255 : told
+      }
+      view[to + 6] = deviation > 255 ? 255 : deviation
+      view[to + 7] = behindKnown
     }
   },
   yuvToRgba,

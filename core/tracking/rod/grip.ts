@@ -1,15 +1,11 @@
+import { behindKnown, viewNumbers } from '../../pixels/kernels/station.ts'
+import type { PlacesLook } from '../../pixels/kernels/interface.ts'
+import { lookInMemory, viewInMemory } from './memory.ts'
 import type { RodPose } from './pose.ts'
-import { behindKnown, type RodView, viewNumbers } from './view.ts'
+import { type RodView } from './view.ts'
 
 /** What the hand that holds a rod looks like, in coordinates of the rod: it says where along its axis the heel is. */
-export interface GripLook {
-  /** Colours (y, u, v) in the light of the backdrop; below 0 where nothing is known of a place. */
-  colour: Float32Array
-  /** How much each place tells: the hand, and not what stands behind it. */
-  tells: Float32Array
-  /** Places that tell anything. */
-  telling: Uint16Array
-}
+export type GripLook = PlacesLook
 
 const along = { from: -20, to: 36, step: 2 }
 const across = { reach: 10, step: 2 }
@@ -46,36 +42,22 @@ export function gripLook(view: RodView, pose: RodPose): GripLook {
       })
       tells[place]! *= 0.15 + 0.85 * Math.min(1, Math.max(...slopes) / steep)
     }
-  const telling = Uint16Array.from([...tells.keys()].filter((place) => tells[place]! > 0))
-  return { colour, tells, telling }
+  const telling = [...tells.keys()].filter((place) => tells[place]! > 0)
+  const count = 4 * Math.ceil(telling.length / 4)
+  const numbers = new Float32Array(6 * count)
+  telling.forEach((place, i) => {
+    const told = [farOf[place]!, offOf[place]!, ...colour.subarray(3 * place, 3 * place + 3), tells[place]!]
+    told.forEach((value, k) => (numbers[k * count + i] = value))
+  })
+  return { count, numbers, scale: 1 / (tolerance * tolerance) }
 }
 
 /** How much the surroundings of a pose's heel look like the grip, 0 to 1; 0.4 where hardly anything can be told. */
-export function gripFit(view: RodView, { colour, tells, telling }: GripLook, pose: RodPose): number {
-  const { data, x: left, y: top, width, height } = view
-  const { gain, offset } = view.light
-  const dx = Math.cos(pose.angle)
-  const dy = Math.sin(pose.angle)
-  const scale = 1 / (tolerance * tolerance)
-  let sum = 0
-  let count = 0
-  // A loop without a call a place: this is asked for every pose that is thought of.
-  for (let i = 0; i < telling.length; i++) {
-    const place = telling[i]!
-    const far = farOf[place]!
-    const off = offOf[place]!
-    const x = Math.floor(pose.hx + dx * far - dy * off) - left
-    const y = Math.floor(pose.hy + dy * far + dx * off) - top
-    if (x < 0 || y < 0 || x >= width || y >= height) continue
-    const at = (y * width + x) * viewNumbers
-    const offY = data[at]! - (colour[3 * place]! * gain + offset)
-    const offU = data[at + 1]! - colour[3 * place + 1]!
-    const offV = data[at + 2]! - colour[3 * place + 2]!
-    const tell = tells[place]!
-    sum += tell / (1 + (offY * offY + 2 * (offU * offU + offV * offV)) * scale)
-    count += tell
-  }
-  return count < 8 ? 0.4 : sum / count
+export function gripFit(view: RodView, look: GripLook, pose: RodPose): number {
+  const there = viewInMemory(view)
+  const heel = { x: pose.hx, y: pose.hy, dx: Math.cos(pose.angle), dy: Math.sin(pose.angle) }
+  const said = there.kernels.alikeSays(there.view, lookInMemory(look, there.kernels), heel, view.light)
+  return said < 0 ? 0.4 : said
 }
 
 /** Where each place lies: along the rod from its heel, and across it. */

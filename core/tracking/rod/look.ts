@@ -1,4 +1,5 @@
-import { bendOf, colourParts, placesSay, type RodLook } from './evidence.ts'
+import { bendOf } from '../../pixels/kernels/station.ts'
+import { colourParts, placesSay, type RodLook } from './evidence.ts'
 import { atRest, movedAcross, type RodMotion, type RodPose, speedOf, turnedAtHeel } from './pose.ts'
 import { places, readPart } from './places.ts'
 import type { RodView } from './view.ts'

@@ -1,32 +1,20 @@
+import { inverseOf } from '../../geometry/projective.ts'
 import { intersect, type Rect } from '../../geometry/rect.ts'
+import { type ByteView, deviationParts, hidden, viewNumbers } from '../../pixels/kernels/station.ts'
 import type { Light } from '../align.ts'
 import type { Backdrops } from '../backdrops.ts'
-import { type Backdrop, type CameraMotion, colourPicture, forCovered, forKnown } from '../background.ts'
-import { bilinear, type FollowPicture } from '../frame.ts'
+import { type Backdrop, type CameraMotion, colourPicture, forCovered } from '../background.ts'
+import type { FollowPicture } from '../frame.ts'
 import { isCut } from '../sceneCut.ts'
+import { backdropInMemory, viewInMemory } from './memory.ts'
 
-/** Numbers of a pixel: the picture (y, u, v), what stands behind (y, u, v), the deviation to expect, what is known. */
-export const viewNumbers = 8
-/** What is known of a pixel: the picture alone, what stands behind it too; or it is covered. */
-export const pictureOnly = 0
-export const behindKnown = 1
-export const hidden = 2
-
-/** Deviations are kept in so many parts of a level. */
-export const deviationParts = 6
 /** Levels that grain and coding move a half-size pixel by. */
 const grain = 2.2
 /** Pixels by which the camera's motion may be wrong: where the backdrop is steep, that shows. */
 const misplaced = 0.25
 
 /** A frame beside what stands behind everything that moves on it: half size, 8 bits. */
-export interface RodView {
-  /** {@link viewNumbers} a pixel, row by row. */
-  data: Uint8Array
-  x: number
-  y: number
-  width: number
-  height: number
+export interface RodView extends ByteView {
   /** Size of the whole frame. */
   frame: { width: number; height: number }
   /** How the light has changed against the backdrop. */
@@ -77,16 +65,13 @@ export function viewOf(
   motion: CameraMotion | null,
   covered: readonly number[][],
 ): RodView {
-  const colour = colourPicture(picture)
-  const { width, height } = colour
-  const data = new Uint8Array(width * height * viewNumbers)
-  for (let y = 0, at = 0; y < height; y++)
-    for (let x = 0, chroma = y * colour.row; x < width; x++, at += viewNumbers, chroma++) {
-      data[at] = colour.y[y * width + x]!
-      data[at + 1] = colour.u[chroma]!
-      data[at + 2] = colour.v[chroma]!
-    }
+  const { width, height, y: brightness, row, u, v } = colourPicture(picture)
+  const words = new Uint32Array((width * height * viewNumbers) / 4)
+  for (let j = 0, at = 0; j < height; j++)
+    for (let chroma = j * row, end = at + width; at < end; at++, chroma++)
+      words[2 * at] = brightness[at]! | (u[chroma]! << 8) | (v[chroma]! << 16)
   const light = motion?.light ?? evenLight
+  const data = new Uint8Array(words.buffer)
   const view = { data, x: 0, y: 0, width, height, frame: { width, height }, light, wide: asUsual }
   if (motion) addBehind(view, backdrop, motion)
   forCovered(covered, view, (pixel) => (data[pixel * viewNumbers + 7] = hidden))
@@ -94,20 +79,27 @@ export function viewOf(
 }
 
 function addBehind(view: RodView, backdrop: Backdrop, motion: CameraMotion): void {
-  const { data } = view
-  const { width: w, y: from, u, v, spread } = backdrop
-  const { gain, offset } = motion.light
-  forKnown(backdrop, motion, view, (pixel, at, s, t) => {
-    const to = pixel * viewNumbers
-    const y = bilinear(from, at, w, s, t) * gain + offset
-    data[to + 3] = y < 0 ? 0 : y > 255 ? 255 : y + 0.5
-    data[to + 4] = bilinear(u, at, w, s, t) + 0.5
-    data[to + 5] = bilinear(v, at, w, s, t) + 0.5
-    const steep = misplaced * (Math.abs(from[at + 1]! - from[at]!) + Math.abs(from[at + w]! - from[at]!))
-    const deviation = deviationParts * Math.sqrt(grain * grain + spread[at]! ** 2 + steep * steep)
-    data[to + 6] = deviation > 255 ? 255 : deviation
-    data[to + 7] = behindKnown
-  })
+  const back = inverseOf(motion.map)
+  if (!back) return
+  const behind = backdropInMemory(backdrop, deviationsOf(backdrop))
+  const { kernels, view: there } = viewInMemory(view)
+  const [dx, b, c, dy, e, f] = back
+  for (let j = 0; j < view.height; j++) {
+    // Coordinates of half-size pixels: the shift is halved, the turn stays.
+    const x = dx * 0.5 + b * (j + 0.5) + c / 2 - 0.5
+    const y = dy * 0.5 + e * (j + 0.5) + f / 2 - 0.5
+    kernels.layBehind(behind, { x, y, dx, dy }, motion.light, there.data, j * view.width * viewNumbers, view.width)
+  }
+  if (there !== view) view.data.set(there.data)
+}
+
+/** What to expect of each pixel of a backdrop, in {@link deviationParts}. */
+function deviationsOf({ width, y, spread }: Backdrop): (at: number) => number {
+  // Of the last row and column nothing is asked.
+  return (at) => {
+    const steep = misplaced * (Math.abs((y[at + 1] ?? 0) - y[at]!) + Math.abs((y[at + width] ?? 0) - y[at]!))
+    return deviationParts * Math.sqrt(grain * grain + spread[at]! ** 2 + steep * steep)
+  }
 }
 
 /** The part of a view that lies in a box, with pixels of its own. */

@@ -1,4 +1,5 @@
-import { bendOf, colourParts, type RodLook, widthAt } from './evidence.ts'
+import { bendOf } from '../../pixels/kernels/station.ts'
+import { colourParts, type RodLook, widthAt } from './evidence.ts'
 import { motionAt, movedAcross, type RodMotion, type RodPose } from './pose.ts'
 import type { RodPath } from './path.ts'
 import { coveredShare, places, readPart } from './places.ts'

@@ -32,16 +32,12 @@ export const renderTakeOver = rendererOf(takeOver, {
     }
     const left = leftOver(context, by, amount, region, under ?? { data, region })
     const rim = rimLight(context)
-    for (let y = 0, i = 0, to = 0; y < region.height; y++)
-      for (let x = 0, from = rowOf(y); x < region.width; x++, i++, from += 4, to += 4) {
-        const share = 1 - left[i]!
-        if (share === 0) continue
-        // Light of the rim lies on both.
-        const burning = 4 * share * (1 - share)
-        data[to] = picture[from]! * share + burning * rim[0]!
-        data[to + 1] = picture[from + 1]! * share + burning * rim[1]!
-        data[to + 2] = picture[from + 2]! * share + burning * rim[2]!
-        data[to + 3] = picture[from + 3]! * share
-      }
+    // Of the next picture is left what of this one has gone. The rim's light lies on both.
+    for (let i = 0; i < left.length; i++) left[i] = 1 - left[i]!
+    for (let y = 0; y < region.height; y++) {
+      const to = 4 * y * region.width
+      data.set(picture.subarray(rowOf(y), rowOf(y) + 4 * region.width), to)
+      kernels.burnPixels(span(left, y * region.width), span(data, to), region.width, [0, 0, 0, 0], rim)
+    }
   },
 })

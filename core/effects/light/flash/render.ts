@@ -2,11 +2,15 @@ import { noRect, type Rect, unite } from '../../../geometry/rect.ts'
 import { moved } from '../../../geometry/similarity.ts'
 import { meetingAt } from '../../../motion/contacts.ts'
 import { framesIn } from '../../../parameters/frameList.ts'
+import { Slot } from '../../../pixels/buffers/scratch.ts'
 import { hashed } from '../../../pixels/filters/noise.ts'
+import { span } from '../../../pixels/kernels/interface.ts'
 import { motionBetween } from '../../../shapes/traced.ts'
 import { type ContextOf, rendererOf } from '../../effect.ts'
 import { centreOfEffect, isAway } from '../../shared/place.ts'
 import { flash } from './flash.ts'
+
+const slots = { light: new Slot() }
 
 /** A flash that is burning at the frame, in full-size pixels. */
 interface Burning {
@@ -22,17 +26,8 @@ export const flashAt = (age: number, fade: number): number => (age < 0 || age >=
 /** Beyond this many sizes the round light is less than a tenth of an 8-bit level. */
 const tail = 3.3
 
-/** The round light by its squared distance in sizes, in steps of a 128th: straight between them it is within 3e-4. */
-const profileSteps = 128
-
-const profileEnd = Math.floor(tail * tail * profileSteps)
-
-const profile = (of: (r2: number) => number) =>
-  Float64Array.from({ length: profileEnd + 2 }, (_, i) => of(i / profileSteps))
-
-const core = profile((r2) => Math.exp(-r2 * 6))
-
-const halo = profile((r2) => 0.5 * Math.exp(-r2 * 1.2))
+/** Steps of the round light by its distance, straight between them: it is within 1e-4. */
+const steps = 512
 
 const bells = Float64Array.from({ length: 20 * 64 + 2 }, (_, i) => Math.exp(-i / 64))
 
@@ -47,12 +42,14 @@ export const renderFlash = rendererOf(flash, {
     }, noRect)
   },
   draw(context, { data, region }) {
-    const { settings, scale } = context
+    const { settings, scale, scratch } = context
     const size = settings.size * scale
     const strength = settings.strength
     const tint = context.colour(settings.tint)
     const count = settings.streaks
     const long = settings.streakLength * size
+    // Light alone: nothing of what is there goes.
+    const light = scratch.floats(slots.light, 4 * (steps + 2), true)
     for (const one of burning(context)) {
       const [cx, cy] = [one.x * scale, one.y * scale]
       const gain = strength * one.share
@@ -70,21 +67,21 @@ export const renderFlash = rendererOf(flash, {
       })
       // A white middle in a wider coloured halo.
       const far = tail * size
+      for (let k = 0; k < steps + 2; k++) {
+        const r2 = k < steps ? ((k * tail) / steps) ** 2 : Infinity
+        const white = gain * Math.exp(-6 * r2)
+        const halo = gain * 0.5 * Math.exp(-1.2 * r2)
+        for (let c = 0; c < 3; c++) light[4 * k + c] = white + halo * tint[c]!
+      }
       const disc = box(cx - far, cy - far, cx + far, cy + far)
-      const [tr, tg, tb] = tint.map((v) => v * gain) as [number, number, number]
       for (let y = disc.top; y < disc.bottom; y++) {
-        const dy = (region.y + y + 0.5 - cy) / size
-        for (let x = disc.left, to = 4 * (y * region.width + x); x < disc.right; x++, to += 4) {
-          const dx = (region.x + x + 0.5 - cx) / size
-          const at = (dx * dx + dy * dy) * profileSteps
-          if (at >= profileEnd) continue
-          const i = at | 0
-          const white = gain * (core[i]! + (core[i + 1]! - core[i]!) * (at - i))
-          const coloured = halo[i]! + (halo[i + 1]! - halo[i]!) * (at - i)
-          data[to]! += white + coloured * tr
-          data[to + 1]! += white + coloured * tg
-          data[to + 2]! += white + coloured * tb
-        }
+        const dy = region.y + y + 0.5 - cy
+        const half = Math.sqrt(Math.max(0, far * far - dy * dy))
+        const from = Math.max(disc.left, Math.floor(cx - half - region.x))
+        const count = Math.min(disc.right, Math.ceil(cx + half - region.x)) - from
+        const first = { x: region.x + from + 0.5 - cx, y: dy }
+        const to = span(data, 4 * (y * region.width + from))
+        if (count > 0) scratch.kernels.layRound(light, steps, steps / far, first, to, count)
       }
       for (const { ux, uy, reach, thin } of lines) {
         const width = thin + 0.4 * scale
