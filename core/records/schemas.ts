@@ -196,7 +196,7 @@ const mediaSchema = yup.object({
   name: yup.string().max(260).required(),
   hash: yup
     .string()
-    .matches(/^[0-9a-f]{64}$/, 'The content hash must be 64 hexadecimal digits.')
+    .matches(/^[0-9a-f]{64}$/, say`The content hash must be 64 hexadecimal digits.`)
     .required(),
   codec: oneOf(['avc', 'vp8', 'vp9', 'av1', 'sound', ...pictureCodecs] as const),
   audio: yup.string().max(40).defined(),
@@ -342,7 +342,7 @@ const keySchema = yup.object({
       data: yup
         .string()
         .max(limits.matteLetters, say`The matte of a frame is too large.`)
-        .matches(/^(#[A-Za-z0-9_-]{22}|[A-Za-z0-9+/]*={0,2})$/, 'A matte is kept in base 64.')
+        .matches(/^(#[A-Za-z0-9_-]{22}|[A-Za-z0-9+/]*={0,2})$/, say`A matte is kept in base 64.`)
         .required(),
     })
     .nullable()

@@ -200,6 +200,37 @@ test('a large clip that is slow to read is seen through a lighter copy once that
   await looksClosely()
 })
 
+test('who leaves a shot while its lighter copy is made reads nothing of it in another, and finds it there on coming back', async ({
+  page,
+  app,
+  folder,
+}) => {
+  const [enlarged, small] = [join(folder, 'long.mp4'), join(folder, 'small.mp4')]
+  // Long enough to be left in the middle.
+  const slow = ['-vf', `${enlarging},loop=4:60,settb=1/240,setpts=N`, '-r', '240', '-g', '30']
+  encodeNumbered(enlarged, ...slow, '-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '4')
+  encodeNumbered(small, '-c:v', 'libx264', '-crf', '4')
+  const editor = new EditorPage(page)
+  await editor.newProjectWith(app, small)
+  const other = page.url()
+  await editor.newProjectWith(app, enlarged)
+  const first = page.url()
+  const view = page.getByRole('button', { name: 'How the view is shown' })
+  const [made, through] = [/^A lighter copy of this large clip is being made/, /^Smaller pictures come from a lighter/]
+  await view.click()
+  await expect(page.getByText(made)).toBeVisible({ timeout: 60_000 })
+  await page.goto(other)
+  await editor.shows(0)
+  await view.click()
+  await expect(page.getByText('Memory', { exact: false }).first()).toBeVisible()
+  for (const sentence of [made, through]) await expect(page.getByText(sentence)).toBeHidden()
+  expect(await toldNumber(editor)).toBe(0)
+  await page.goto(first)
+  await editor.shows(0)
+  await view.click()
+  await expect(page.getByText(through)).toBeVisible({ timeout: 120_000 })
+})
+
 test('a clip filmed upright stands upright, as ffmpeg turns it', async ({ page, app, folder }) => {
   const [flat, turned] = [join(folder, 'flat.mp4'), join(folder, 'turned.mp4')]
   await makeClip(flat, { width: 320, height: 180, frames: 12 })

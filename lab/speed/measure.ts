@@ -24,15 +24,20 @@ export const median = (values: number[]): number => {
 }
 
 /**
- * Median milliseconds of both, taken in turns after a warm-up, so that a noisy moment of the machine hits both.
+ * Median milliseconds of both, taken in turns after `warm` rounds that do not count, so that a noisy moment of the machine hits both.
  */
-export function inTurns(mine: () => void, theirs: () => void, rounds = 25): { ms: number; referenceMs: number } {
+export function inTurns(
+  mine: () => void,
+  theirs: () => void,
+  rounds = 25,
+  warm = 5,
+): { ms: number; referenceMs: number } {
   const times: [number[], number[]] = [[], []]
-  for (let i = 0; i < rounds + 5; i++) {
+  for (let i = 0; i < rounds + warm; i++) {
     for (const [k, work] of [mine, theirs].entries()) {
       const start = performance.now()
       work()
-      if (i >= 5) times[k]!.push(performance.now() - start)
+      if (i >= warm) times[k]!.push(performance.now() - start)
     }
   }
   return { ms: median(times[0]), referenceMs: median(times[1]) }
