@@ -1181,3 +1181,83 @@ export function burnPixels(
     v128.store(to, f32x4.add(mixed, f32x4.mul(rim, f32x4.splat(4 * share * (1 - share)))))
   }
 }
+
+/** Each number of `to` becomes the larger one of itself and that of `from`. */
+export function maxNumbers(from: usize, to: usize, count: i32): void {
+  let i: i32 = 0
+  for (; i + 4 <= count; i += 4) {
+    v128.store(to, f32x4.pmax(v128.load(to), v128.load(from)))
+    from += 16
+    to += 16
+  }
+  for (; i < count; i++) {
+    store<f32>(to, max<f32>(load<f32>(to), load<f32>(from)))
+    from += 4
+    to += 4
+  }
+}
+
+/** Premultiplied RGBA pixels in another light: each colour times its gain, plus its offset. */
+export function relightPixels(
+  data: usize,
+  count: i32,
+  red: f32,
+  green: f32,
+  blue: f32,
+  redOff: f32,
+  greenOff: f32,
+  blueOff: f32,
+): void {
+  const gain = f32x4(red, green, blue, 1)
+  const offset = f32x4(redOff, greenOff, blueOff, 0)
+  for (let i: i32 = 0; i < count; i++, data += 16) {
+    const pixel = v128.load(data)
+    const alpha = i8x16.shuffle(pixel, pixel, 12, 13, 14, 15, 12, 13, 14, 15, 12, 13, 14, 15, 12, 13, 14, 15)
+    v128.store(data, f32x4.add(f32x4.mul(pixel, gain), f32x4.mul(alpha, offset)))
+  }
+}
+
+/**
+ * What pixels know of what stands behind somebody: themselves, less `behind` (0 for none), with alpha 1; nothing where they are
+ * `hidden` by more than `seen`, or further off from what is behind than (red, green, blue), or that does not know the place.
+ * Returns 1 where any are hidden, plus 2 where any are known, plus 4 where something hidden is clear.
+ */
+export function knownPixels(
+  data: usize,
+  behind: usize,
+  hidden: usize,
+  seen: f32,
+  red: f32,
+  green: f32,
+  blue: f32,
+  out: usize,
+  count: i32,
+): i32 {
+  const none = f32x4.splat(0)
+  const far = f32x4(red, green, blue, 1e30)
+  let said: i32 = 0
+  for (let i: i32 = 0; i < count; i++) {
+    const pixel = v128.load(data)
+    let known = none
+    if (load<f32>(hidden) > seen) {
+      said |= 1
+      if (f32x4.extract_lane(pixel, 3) < 0.999) said |= 4
+    } else if (behind) {
+      const there = v128.load(behind)
+      const off = f32x4.sub(pixel, there)
+      if (f32x4.extract_lane(there, 3) > 0.99 && !v128.any_true(f32x4.gt(f32x4.abs(off), far))) {
+        known = f32x4.replace_lane(off, 3, 1)
+        said |= 2
+      }
+    } else {
+      known = f32x4.replace_lane(pixel, 3, 1)
+      said |= 2
+    }
+    v128.store(out, known)
+    data += 16
+    hidden += 4
+    out += 16
+    if (behind) behind += 16
+  }
+  return said
+}

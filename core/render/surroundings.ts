@@ -1,6 +1,7 @@
 import { boundsOf, inflate, intersect, isEmpty, type Rect } from '../geometry/rect.ts'
 import type { Rgba, RgbaArea } from '../pixels/buffers/picture.ts'
 import { type Scratch, Slot } from '../pixels/buffers/scratch.ts'
+import { type Rgb, span } from '../pixels/kernels/interface.ts'
 import { fillHoles } from '../pixels/filters/fillHoles.ts'
 import { resampleAffine } from '../pixels/filters/warp.ts'
 import { motionOf } from '../records/plate.ts'
@@ -23,6 +24,7 @@ const fringe = 2
 const seen = 0.02
 /** Working values that a frame may always differ from the plate by: grain. */
 const leastFar = 0.02
+const nothingFar: Rgb = [0, 0, 0]
 /** Full-size pixels around a hole from which it is filled. */
 const around = 48
 
@@ -58,28 +60,17 @@ export function takeOut(
   const patch: Rgba = { data: holes, width, height }
   const plate = warpedPlate(scene, time, scale, rect, scratch, others)
   const behind = plate && knowsAll(plate, matte) ? plate : null
-  const far = behind ? matchLight(behind, { data, region }, rect, matte) : null
-  let [open, known] = [0, 0]
-  for (let y = 0, i = 0; y < height; y++) {
-    let from = 4 * ((rect.y + y - region.y) * region.width + rect.x - region.x)
-    let to = 4 * y * width
-    holes.set(data.subarray(from, from + 4 * width), to)
-    for (let x = 0; x < width; x++, i++, from += 4, to += 4) {
-      const hidden = matte[i]! > seen
-      if (hidden) {
-        open++
-        if (data[from + 3]! < 0.999) return
-      }
-      if (hidden || (behind !== null && !isLikeIt(behind, to, data, from, far!))) {
-        holes[to] = holes[to + 1] = holes[to + 2] = holes[to + 3] = 0
-        continue
-      }
-      known++
-      holes[to + 3] = 1
-      if (behind !== null) for (let c = 0; c < 3; c++) holes[to + c]! -= behind[to + c]!
-    }
+  const { kernels } = scratch
+  const far = behind ? matchLight(behind, { data, region }, rect, matte, scratch) : nothingFar
+  let said = 0
+  for (let y = 0; y < height; y++) {
+    const from = 4 * ((rect.y + y - region.y) * region.width + rect.x - region.x)
+    const there = behind && span(behind, 4 * y * width)
+    const out = span(holes, 4 * y * width)
+    said |= kernels.knownPixels(span(data, from), there, span(matte, y * width), seen, far, out, width)
   }
-  if (!open || !known) return
+  // Somebody is there, something else too, and nothing of it is clear.
+  if (said !== 3) return
   fillHoles(patch, scratch)
   for (let y = 0, i = 0; y < height; y++) {
     let to = 4 * ((rect.y + y - region.y) * region.width + rect.x - region.x)
@@ -106,20 +97,21 @@ export function hiddenOn(
 
 /** The largest value within so many pixels, in place. */
 function widen(data: Float32Array, width: number, height: number, by: number, scratch: Scratch): void {
+  const { kernels } = scratch
   const across = scratch.floats(slots.across, width * height)
   across.set(data)
-  for (let k = 1; k <= by; k++)
-    for (let y = 0; y < height; y++)
-      for (let i = y * width + k, end = (y + 1) * width; i < end; i++) {
-        if (data[i - k]! > across[i]!) across[i] = data[i - k]!
-        if (data[i]! > across[i - k]!) across[i - k] = data[i]!
-      }
-  data.set(across)
-  for (let k = 1; k <= by; k++)
-    for (let i = k * width, j = 0; i < width * height; i++, j++) {
-      if (across[j]! > data[i]!) data[i] = across[j]!
-      if (across[i]! > data[j]!) data[j] = across[i]!
+  for (let k = 1; k <= Math.min(by, width - 1); k++)
+    for (let y = 0; y < height; y++) {
+      const row = y * width
+      kernels.maxNumbers(span(data, row), span(across, row + k), width - k)
+      kernels.maxNumbers(span(data, row + k), span(across, row), width - k)
     }
+  data.set(across)
+  for (let k = 1; k <= Math.min(by, height - 1); k++) {
+    const count = width * (height - k)
+    kernels.maxNumbers(span(across), span(data, k * width), count)
+    kernels.maxNumbers(span(across, k * width), span(data), count)
+  }
 }
 
 /** The clean plate as a frame shows it, over a rectangle; null where it does not know the frame or is missing. */
@@ -156,21 +148,18 @@ function warpedPlate(
 }
 
 /**
- * Whether a frame shows at a place what the clean plate does, but for a change of light. What is far off is somebody whom no
- * matte hides, a rim that was traced too tight: it says nothing of what is behind.
- */
-function isLikeIt(plate: Float32Array, to: number, data: Float32Array, from: number, far: readonly number[]): boolean {
-  if (plate[to + 3]! <= 0.99) return false
-  for (let c = 0; c < 3; c++) if (Math.abs(data[from + c]! - plate[to + c]!) > far[c]!) return false
-  return true
-}
-
-/**
  * Brings a warped plate to the light of the frame in place: gain and offset of each channel by least squares over what both
- * show, twice more without what then is far off. Returns how far off counts as far.
+ * show, twice more without what then is far off. Returns how far off counts as far: what is, is somebody whom no matte hides,
+ * a rim that was traced too tight, and says nothing of what is behind.
  */
-function matchLight(plate: Float32Array, { data, region }: RgbaArea, rect: Rect, hidden: Float32Array): number[] {
-  const limits: number[] = []
+function matchLight(
+  plate: Float32Array,
+  { data, region }: RgbaArea,
+  rect: Rect,
+  hidden: Float32Array,
+  scratch: Scratch,
+): Rgb {
+  const lights: { gain: number; offset: number; far: number }[] = []
   // Some ten thousand places tell it as well as all of them.
   const every = Math.max(1, Math.ceil(Math.sqrt((rect.width * rect.height) / 16_000)))
   for (let c = 0; c < 3; c++) {
@@ -201,10 +190,16 @@ function matchLight(plate: Float32Array, { data, region }: RgbaArea, rect: Rect,
       offset = (sy - gain * sx) / n
       far = (3 * apart) / n + 1e-4
     }
-    for (let i = c; i < plate.length; i += 4) plate[i] = gain * plate[i]! + offset * plate[i - c + 3]!
-    limits.push(Math.max(leastFar, far))
+    lights.push({ gain, offset, far: Math.max(leastFar, far) })
   }
-  return limits
+  const [red, green, blue] = lights as [(typeof lights)[0], (typeof lights)[0], (typeof lights)[0]]
+  const count = rect.width * rect.height
+  const [gains, offsets] = [
+    [red.gain, green.gain, blue.gain],
+    [red.offset, green.offset, blue.offset],
+  ] as const
+  scratch.kernels.relightPixels(span(plate), count, gains, offsets)
+  return [red.far, green.far, blue.far]
 }
 
 /** Whether a warped plate shows all but a hundredth of what is hidden. */

@@ -34,6 +34,8 @@ export type Compiled = Record<
   | 'sumPixels'
   | 'addSpans'
   | 'sortColumns'
+  | 'maxNumbers'
+  | 'relightPixels'
   | 'layRound'
   | 'stepNumbers'
   | 'burnPixels'
@@ -45,7 +47,7 @@ export type Compiled = Record<
   | 'wordsToFloats'
   | 'floatsToWords',
   (...numbers: number[]) => void
-> & Record<'stationSays' | 'alikeSays', (...numbers: number[]) => number>
+> & Record<'stationSays' | 'alikeSays' | 'knownPixels', (...numbers: number[]) => number>
 export const page = 65536
 /** Room for what is read of one station: three numbers of each of 68 pixels. */
 const samples = new Float32Array(3 * 68)
@@ -149,6 +151,13 @@ export function compiledKernels(buffer: ArrayBuffer, compiled: Compiled): Kernel
     sumPixels: (line, out, count) => compiled.sumPixels(start(line), start(out), count),
     addSpans: (sums, length, out, count, share) => compiled.addSpans(start(sums), length, start(out), count, share),
     sortColumns: (data, rows, width) => compiled.sortColumns(place(data, 0), rows, width),
+    maxNumbers: (from, to, count) => compiled.maxNumbers(start(from), start(to), count),
+    relightPixels: (data, count, [r, g, b], [offR, offG, offB]) =>
+      compiled.relightPixels(start(data), count, r, g, b, offR, offG, offB),
+    knownPixels(data, behind, hidden, seen, [r, g, b], out, count) {
+      const there = behind ? start(behind) : 0
+      return compiled.knownPixels(start(data), there, start(hidden), seen, r, g, b, start(out), count)
+    },
     layRound: (table, steps, per, { x, y }, to, count) =>
       compiled.layRound(place(table, 0), steps, per, x, y, start(to), count),
     stepNumbers: (numbers, count, { from, ramp, low, span }) =>

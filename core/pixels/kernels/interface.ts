@@ -76,6 +76,24 @@ export interface Kernels {
   addSpans(sums: Span, length: number, out: Span, count: number, share: number): void
   /** Puts the words of every column of so many rows in order, the least first. `width`: a multiple of 8. */
   sortColumns(data: Uint16Array, rows: number, width: number): void
+  /** to = the larger one of from and to. */
+  maxNumbers(from: Span, to: Span, count: number): void
+  /** Premultiplied RGBA pixels in another light: each colour times its gain, plus its offset. */
+  relightPixels(data: Span, count: number, gain: Rgb, offset: Rgb): void
+  /**
+   * What RGBA pixels know of what stands behind somebody, into `out`: themselves, less `behind` where it is given, with alpha 1;
+   * nothing where they are `hidden` by more than `seen`, further off from what is behind than `far`, or that does not know the
+   * place (alpha up to 0.99). Returns 1 where any are hidden, plus 2 where any are known, plus 4 where something hidden is clear.
+   */
+  knownPixels(
+    data: Span,
+    behind: Span | null,
+    hidden: Span,
+    seen: number,
+    far: Rgb,
+    out: Span,
+    count: number,
+  ): number
   /**
    * Lays what hangs on the distance from a point alone over a row of RGBA pixels: `table` has it, premultiplied, at `steps` + 1
    * distances that lie 1 / `per` pixels apart, straight between them, and room for one more; its last holds on. `from`: the

@@ -366,4 +366,39 @@ describe('the compiled kernels do what the plain ones do', () => {
     mine!.forEach((value, i) => expect(Math.abs(value - its![i]!), `number ${i}`).toBeLessThan(2e-5))
     expect(mine!.slice(600 + 120).filter((v) => v !== 0 && v !== 1)).toEqual([])
   })
+
+  it('take the larger number, change the light of pixels and tell what pixels know of what is behind', () => {
+    const { plain, fast } = both()
+    const [mine, its] = [plain, fast].map((scratch) => {
+      const { kernels } = scratch
+      const count = 331
+      const filled = (slot: Slot, length: number, salt: number) => {
+        const out = scratch.floats(slot, length)
+        for (let i = 0; i < length; i++) out[i] = hashed(i, salt)
+        return out
+      }
+      const data = filled(slots.data, 4 * count, 3)
+      const behind = filled(slots.picture, 4 * count, 4)
+      const hidden = filled(slots.mask, count, 5)
+      for (let i = 0; i < count; i++) {
+        data[4 * i + 3] = i % 3 ? 1 : hashed(i, 9)
+        behind[4 * i + 3] = i % 5 ? 1 : 0.98
+        hidden[i] = i % 7 ? 0 : hidden[i]!
+      }
+      kernels.maxNumbers(span(filled(slots.line, count, 6), 2), span(hidden, 300), 29)
+      kernels.relightPixels(span(behind), count, [1.2, 0.9, 1], [-0.1, 0.05, 0.2])
+      const out = scratch.floats(slots.out, 4 * count)
+      const far = [0.5, 0.4, 0.6] as const
+      const said = [behind, null].map((of) => {
+        const there = of && span(of)
+        return kernels.knownPixels(span(data), there, span(hidden), 0.02, far, span(out), count)
+      })
+      const opaque = kernels.knownPixels(span(data, 4), null, span(hidden, 1), 2, far, span(out, 4), 1)
+      const first = [...out]
+      kernels.knownPixels(span(data), span(behind), span(hidden), 0.02, far, span(out), count)
+      return [...first, ...out, ...hidden, ...behind, ...said, opaque]
+    })
+    mine!.forEach((value, i) => expect(Math.abs(value - its![i]!), `number ${i}`).toBeLessThan(1e-6))
+    expect(mine!.slice(-3)).toEqual([7, 7, 2])
+  })
 })

@@ -239,6 +239,28 @@ export const plainKernels: Kernels = {
     }
   },
   stationSays,
+  maxNumbers({ data: from, at: fromAt }, { data: to, at: toAt }, count) {
+    for (let i = 0; i < count; i++) if (from[fromAt + i]! > to[toAt + i]!) to[toAt + i] = from[fromAt + i]!
+  },
+  relightPixels({ data, at }, count, gain, offset) {
+    for (let i = 0; i < count; i++, at += 4)
+      for (let c = 0; c < 3; c++) data[at + c] = data[at + c]! * gain[c]! + data[at + 3]! * offset[c]!
+  },
+  knownPixels({ data, at }, behind, hidden, seen, far, { data: out, at: to }, count) {
+    let said = 0
+    for (let i = 0; i < count; i++, at += 4, to += 4) {
+      const there = behind ? behind.at + 4 * i : 0
+      const of = (c: number) => (behind ? behind.data[there + c]! : 0)
+      const isHidden = hidden.data[hidden.at + i]! > seen
+      if (isHidden) said |= data[at + 3]! < 0.999 ? 5 : 1
+      const isLike = () => of(3) > 0.99 && [0, 1, 2].every((c) => Math.abs(data[at + c]! - of(c)) <= far[c]!)
+      const isKnown = !isHidden && (!behind || isLike())
+      if (isKnown) said |= 2
+      for (let c = 0; c < 3; c++) out[to + c] = isKnown ? data[at + c]! - of(c) : 0
+      out[to + 3] = Number(isKnown)
+    }
+    return said
+  },
   layRound(table, steps, per, { x, y }, { data, at }, count) {
     for (let i = 0; i < count; i++, at += 4) {
       const place = Math.min(steps, Math.sqrt((x + i) ** 2 + y * y) * per)
