@@ -12,6 +12,7 @@ import { type AnyRecord, type Key, type Part, shotLength } from '#core/records/t
 import { partKind } from '#core/shapes/registry.ts'
 import { likelyShape, shapeOf, trackOf } from '#core/shapes/riding.ts'
 import { isHandKey, type Track } from '#core/shapes/track.ts'
+import { counted } from '../frames/counted.ts'
 
 /** Times more unlike its keys than usual from which on a frame counts as off its edge. */
 const offEdge = 3.5
@@ -51,7 +52,7 @@ class Motion {
 
   /** Takes in the picture of a frame of the shot. */
   learn(frame: number, yuv: Yuv): void {
-    this.pictures.set(frame, lumaOf(yuv, this.reduce))
+    this.pictures.set(frame, lumaOf(counted(yuv), this.reduce))
     this.off.clear()
   }
 

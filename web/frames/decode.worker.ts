@@ -13,6 +13,7 @@ import type { FramesBetween } from '#core/timing/betweenFrames.ts'
 import { Refusal } from '#core/refusal.ts'
 import { FrameLevels } from '#core/sound/level.ts'
 import { say } from '#core/say.ts'
+import { counted } from './counted.ts'
 import { hearMemory, mayHold, onMemory, type Share } from './memory.ts'
 import { raise } from './raise.ts'
 import { notThere, VideoReader } from './videoReader.ts'
@@ -372,7 +373,7 @@ async function toYuv(sample: VideoSample, clip: Clip, room: (bytes: number) => U
   return { data, ...even, planes, matrix: 'bt709', range: 'limited', rotation }
 }
 
-const shared = (bytes: number) => new Uint8Array(new SharedArrayBuffer(bytes))
+const shared = (bytes: number) => counted({ data: new Uint8Array(new SharedArrayBuffer(bytes)) }).data
 
 const decoder = new Decoder()
 onMemory(() => decoder.fit())

@@ -20,7 +20,7 @@ function sourceOf(away: string[] = []) {
     asked.push(`${own ? 'own ' : ''}${media}`)
     if (away.includes(media)) throw new Refusal(`The clip ${media} is away.`)
     const { port1, port2 } = new MessageChannel()
-    const get = (frame: number) => (frame === 99 ? new Promise(() => {}) : { width: frame })
+    const get = (frame: number) => (frame === 99 ? new Promise(() => {}) : { width: frame, data: new Uint8Array(6) })
     Comlink.expose({ get }, port1)
     return port2 as unknown as MessagePort
   }

@@ -8,6 +8,7 @@ import type { Between, Shot } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
 import { say } from '#core/say.ts'
 import { sentenceOf } from '../ui/troubles.ts'
+import { counted } from './counted.ts'
 
 /** What a port to a decoder answers. */
 interface Frames {
@@ -61,6 +62,7 @@ export class FrameSource {
       waiting.add(refuse)
       frames
         .then((remote) => remote.get(frame, between, reduce))
+        .then(counted)
         .then(done, refuse)
         .finally(() => waiting.delete(refuse))
     })

@@ -9,6 +9,7 @@ import { Refusal } from '#core/refusal.ts'
 import { say } from '#core/say.ts'
 import { attend, sentenceOf, tell } from '../ui/troubles.ts'
 import { Clips } from './clips.ts'
+import { counted } from './counted.ts'
 import { isLarge, lighterCopy } from './lighter.ts'
 import { mayHold, onMemory } from './memory.ts'
 import { bytesOf, PictureStore, type StagePicture } from './pictureStore.ts'
@@ -317,7 +318,7 @@ export class Pictures {
   decodedAt({ frame, between }: ClipPlace, smaller: Reduce = 1): Promise<Yuv> {
     const decoder = this.clips.ownDecoder
     return decoder
-      ? decoder.get(frame, between, smaller)
+      ? decoder.get(frame, between, smaller).then(counted)
       : Promise.reject(new Refusal(say`The clip is not open yet; try again in a moment.`))
   }
 
