@@ -43,6 +43,11 @@ export function viewInMemory(view: ByteView): { kernels: Kernels; view: ByteView
   return { kernels: own.kernels, view: viewed.view }
 }
 
+/** A view has changed: it is brought there anew when it is next looked at. */
+export function forgetView({ data }: ByteView): void {
+  if (viewed?.of === data) viewed = null
+}
+
 /** A look as kernels that find the views of {@link viewInMemory} find it. */
 export function lookInMemory(look: PlacesLook, kernels: Kernels): PlacesLook {
   if (!engine || kernels !== engine.kernels) return look

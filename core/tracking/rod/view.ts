@@ -6,7 +6,7 @@ import type { Backdrops } from '../backdrops.ts'
 import { type Backdrop, type CameraMotion, colourPicture, forCovered } from '../background.ts'
 import type { FollowPicture } from '../frame.ts'
 import { isCut } from '../sceneCut.ts'
-import { backdropInMemory, viewInMemory } from './memory.ts'
+import { backdropInMemory, forgetView, viewInMemory } from './memory.ts'
 
 /** Levels that grain and coding move a half-size pixel by. */
 const grain = 2.2
@@ -75,6 +75,7 @@ export function viewOf(
   const view = { data, x: 0, y: 0, width, height, frame: { width, height }, light, wide: asUsual }
   if (motion) addBehind(view, backdrop, motion)
   forCovered(covered, view, (pixel) => (data[pixel * viewNumbers + 7] = hidden))
+  forgetView(view)
   return view
 }
 
