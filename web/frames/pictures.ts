@@ -326,7 +326,7 @@ export class Pictures {
   async framesOf(media: Media, first: number): Promise<(frame: number) => Promise<Yuv>> {
     const decoder = await this.clips.decoderOf(media)
     await decoder.readAhead(first, media.frames - 1, first)
-    return (frame) => decoder.get(frame)
+    return (frame) => decoder.get(frame).then(counted)
   }
 
   /** Whether pictures are being made: others wait with what is less urgent. */

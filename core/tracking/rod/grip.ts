@@ -2,7 +2,7 @@ import { behindKnown, viewNumbers } from '../../pixels/kernels/station.ts'
 import type { PlacesLook } from '../../pixels/kernels/interface.ts'
 import { lookInMemory, viewInMemory } from './memory.ts'
 import type { RodPose } from './pose.ts'
-import { type RodView } from './view.ts'
+import type { RodView } from './view.ts'
 
 /** What the hand that holds a rod looks like, in coordinates of the rod: it says where along its axis the heel is. */
 export type GripLook = PlacesLook

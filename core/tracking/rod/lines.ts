@@ -1,7 +1,7 @@
 import { behindKnown, viewNumbers } from '../../pixels/kernels/station.ts'
 import { colourParts, type RodLook } from './evidence.ts'
 import { farthest, type RodPose, slid } from './pose.ts'
-import { type RodView } from './view.ts'
+import type { RodView } from './view.ts'
 
 /*
  * Where on a whole frame something lies that could be the rod: straight, as long, in its colours. Nothing is asked of the

@@ -4,7 +4,7 @@ import { drawnRod } from '#lab/support/drawnRod.ts'
 import { colourParts, placesSay, rodFit } from './evidence.ts'
 import { emergenceOf, learnedLook, likelyShutter, type LookKey, stepAt } from './look.ts'
 import { atRest, motionBetween, movedAcross, type RodPose, slid, turnedAtHeel } from './pose.ts'
-import { type RodView } from './view.ts'
+import type { RodView } from './view.ts'
 
 const pose: RodPose = { hx: 40, hy: 110, angle: -0.5, length: 110 }
 const colour: [number, number, number] = [190, 120, 140]

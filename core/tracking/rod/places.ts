@@ -1,7 +1,7 @@
 import { behindKnown, deviationParts, hidden, viewNumbers } from '../../pixels/kernels/station.ts'
 import { colourParts, type RodLook, softness, widthAt } from './evidence.ts'
 import type { RodMotion, RodPose } from './pose.ts'
-import { type RodView } from './view.ts'
+import type { RodView } from './view.ts'
 
 /** Each part of a rod is read at so many places along it. */
 const alongPart = 3
