@@ -84,3 +84,30 @@ test('an open tab sends what it kept as soon as the server is back', async ({ pa
   await expect(editor.keeping).toHaveText('All changes kept')
   expect((await editor.records()).some((record) => record.id === 'ferry-pole-shaft@49')).toBe(true)
 })
+
+test('what was changed just before a project is left is there when it is opened again', async ({ page, demo }) => {
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Trace')
+  await editor.go(49)
+  await editor.frame.blur()
+  const count = Number(await editor.keys.innerText())
+  // The first change is under way, and the others wait for it, while the shelf is opened.
+  let letGo = () => {}
+  const free = new Promise<void>((done) => (letGo = done))
+  await page.route('**/changes', (route) => free.then(() => route.continue()))
+  const underWay = page.waitForRequest('**/changes')
+  for (let n = 1; n <= 3; n++) {
+    await page.keyboard.press('Enter')
+    await expect(editor.keys).toHaveText(String(count + n))
+  }
+  await underWay
+  await page.getByRole('link', { name: 'To the shelf' }).click()
+  await expect(page.getByRole('link', { name: 'Open The Reed Ferry' })).toBeVisible()
+  await page.getByRole('link', { name: 'Open The Reed Ferry' }).click()
+  letGo()
+  await page.getByRole('navigation', { name: 'Steps' }).getByRole('link', { name: 'Trace' }).click()
+  await editor.choosePart()
+  await expect(editor.keys).toHaveText(String(count + 3))
+  await expect(editor.keeping).toHaveText('All changes kept')
+  await expect(page.getByRole('dialog')).toBeHidden()
+})

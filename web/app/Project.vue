@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { CircleHelp, History, Keyboard, Redo2, TextSearch, Undo2 } from '@lucide/vue'
+import { CircleHelp, History, Keyboard, TextSearch } from '@lucide/vue'
 import { useEventListener } from '@vueuse/core'
 import { computed, defineAsyncComponent, onBeforeUnmount, provide, ref, watch } from 'vue'
 
@@ -26,7 +26,9 @@ import EditableName from '../ui/EditableName.vue'
 import IconButton from '../ui/IconButton.vue'
 import { colourSources } from '../ui/colours.ts'
 import { attend, sentenceOf } from '../ui/troubles.ts'
+import KeepingWord from './KeepingWord.vue'
 import Nowhere from './Nowhere.vue'
+import UndoButtons from './UndoButtons.vue'
 import { useGuide } from './guide.ts'
 
 const ShortcutSheet = defineAsyncComponent(() => import('../editor/ShortcutSheet.vue'))
@@ -139,17 +141,6 @@ const chosenShot = computed({
       say`go to the shot`,
     ),
 })
-const keeping = computed(() => {
-  const { keeping: now, unsent } = project
-  if (now.state === 'kept')
-    return { text: say`All changes kept`, warn: false, title: say`Everything is on the server.` }
-  if (now.state === 'sending') return { text: say`Keeping…`, warn: false, title: say`${unsent} to send` }
-  return {
-    text: say`${unsent} ${unsent === 1 ? say`change waits` : say`changes wait`} here`,
-    warn: true,
-    title: now.why,
-  }
-})
 function rename(name: string): void {
   if (project.project) project.commit(say`Rename the project`, { put: [{ ...project.project, name }], remove: [] })
 }
@@ -198,14 +189,7 @@ function rename(name: string): void {
         </template>
       </nav>
       <div class="flex items-center justify-end gap-1">
-        <span
-          class="mr-2 truncate"
-          :class="keeping.warn ? 'text-ember' : 'text-second max-[860px]:sr-only'"
-          :title="keeping.title"
-          role="status"
-          data-testid="keeping"
-          >{{ keeping.text }}</span
-        >
+        <KeepingWord />
         <IconButton
           :icon="TextSearch"
           :label="say`Do something by its name`"
@@ -220,20 +204,7 @@ function rename(name: string): void {
         />
         <IconButton :icon="CircleHelp" :label="say`Help`" @click="helpShown = true" />
         <IconButton :icon="History" :label="say`What was done`" @click="lookingBack = true" />
-        <IconButton
-          :icon="Undo2"
-          :label="project.undoLabel ? say`Undo: ${project.undoLabel}` : say`Nothing to undo`"
-          keys="Ctrl Z"
-          :disabled="!project.undoLabel"
-          @click="project.undo()"
-        />
-        <IconButton
-          :icon="Redo2"
-          :label="project.redoLabel ? say`Redo: ${project.redoLabel}` : say`Nothing to redo`"
-          keys="Ctrl Shift Z"
-          :disabled="!project.redoLabel"
-          @click="project.redo()"
-        />
+        <UndoButtons />
       </div>
     </header>
     <GuideLine v-if="route.name === 'footage'" class="mx-auto mt-2" />

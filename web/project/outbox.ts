@@ -53,12 +53,12 @@ export class Outbox {
     await (await this.database)?.delete('unsent', id)
   }
 
-  /** Changes to the project that tabs which are gone could not send, oldest first. */
+  /** Changes to the project that could not be sent, oldest first: of tabs which are gone, and of this one before it left the project. */
   async orphans(project: string): Promise<UnsentChange[]> {
     const all = (await (await this.database)?.getAllFromIndex('unsent', 'project', project)) ?? []
     const gone = await tabsThatAreGone()
     return all
-      .filter((change) => change.tab !== this.tab && gone(change.tab))
+      .filter((change) => change.tab === this.tab || gone(change.tab))
       .sort((a, b) => (a.tab < b.tab ? -1 : a.tab > b.tab ? 1 : a.number - b.number))
   }
 }

@@ -39,6 +39,8 @@ export const useProject = defineStore('project', () => {
   const steps = ref(0)
   const subscribers = new Set<(diff: Diff, inverse: Diff) => void>()
   let live: EventSource | null = null
+  /** The project that was left last, while it still sends. */
+  let left: Promise<void> = Promise.resolve()
   /** Shots whose mattes are here. */
   const loaded = new Set<string>()
 
@@ -55,9 +57,11 @@ export const useProject = defineStore('project', () => {
   async function open(id: string): Promise<void> {
     if (session.value?.project === id) return
     close()
-    const { clash: left, notices } = await sendOrphans(await outbox.orphans(id), world)
+    // It may be the same one: what was changed last has to be in it.
+    await left
+    const { clash: met, notices } = await sendOrphans(await outbox.orphans(id), world)
     const opened = new ProjectSession(id, await api.openProject(id), world)
-    opened.clash.push(...left)
+    opened.clash.push(...met)
     opened.onChange = (diff, inverse) => {
       version.value++
       for (const told of subscribers) told(diff, inverse)
@@ -96,7 +100,8 @@ export const useProject = defineStore('project', () => {
   function close(): void {
     live?.close()
     loaded.clear()
-    session.value?.close()
+    if (session.value) left = session.value.close()
+    attend(left, say`send the last changes`)
     session.value = null
     readState()
   }

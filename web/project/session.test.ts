@@ -90,7 +90,7 @@ describe('the history of a project', () => {
     first.commit('Key 2', put(key(2, 2)))
     first.undo()
     await settled(first)
-    first.close()
+    await first.close()
     const { session } = server.tab('b', false, true)
     expect([session.undoLabel, session.redoLabel]).toEqual(['Nudge', 'Key 2'])
     session.redo()
@@ -392,6 +392,37 @@ describe('many tabs', () => {
     expect(late.session.clash).toEqual([])
     expect(frames(a.session)).toEqual(['7:5'])
     expect(late.kept.size).toBe(0)
+  })
+})
+
+describe('a project that is left', () => {
+  it('still sends what waits, in order, and tells nobody any more', async () => {
+    const server = new FakeServer()
+    server.slow = () => new Promise((done) => setTimeout(done, 5))
+    const { session, kept } = server.tab('a', false)
+    session.commit('Key 1', put(key(1)))
+    // The first is under way when the second is made.
+    await vi.waitFor(() => expect(session.keeping.state).toBe('sending'))
+    session.commit('Key 1 anew', put(key(1, 5)))
+    let told = 0
+    session.onState = () => told++
+    await session.close()
+    expect(server.log.map((change) => change.label)).toEqual(['Key 1', 'Key 1 anew'])
+    expect([kept.size, told]).toEqual([0, 0])
+  })
+
+  it('leaves in the outbox what can not be sent, and does not try for ever', async () => {
+    const server = new FakeServer()
+    const { session, kept } = server.tab('a', false)
+    let tries = 0
+    server.slow = () => Promise.resolve(tries++)
+    server.down = true
+    session.commit('Key 1', put(key(1)))
+    await session.close()
+    const after = tries
+    await new Promise((done) => setTimeout(done, 40))
+    expect(tries).toBe(after)
+    expect([...kept.values()].map((change) => change.label)).toEqual(['Key 1'])
   })
 })
 

@@ -74,7 +74,8 @@ export class ProjectSession {
   private readonly early = new Map<number, StoredChange>()
   private undoSteps: Step[] = []
   private redoSteps: Step[] = []
-  private sending = false
+  private sending: Promise<void> | null = null
+  private later: ReturnType<typeof setTimeout> | undefined
   private closed = false
   private made = 0
   /** Whether the user knows that changes are not on the browser's disk. */
@@ -110,9 +111,16 @@ export class ProjectSession {
     return this.pending.filter((entry) => entry.stored).length
   }
 
-  /** Stops sending; what is unsent stays in the outbox. */
-  close(): void {
+  /**
+   * Nobody looks at it any more. What waits is still sent, but not tried again: what can not be sent stays in the outbox. Ends when
+   * nothing is under way.
+   */
+  async close(): Promise<void> {
     this.closed = true
+    this.onChange = () => {}
+    this.onState = () => {}
+    clearTimeout(this.later)
+    await this.send()
   }
 
   /**
@@ -262,7 +270,8 @@ export class ProjectSession {
     }
     if (this.keeping.state === 'kept') this.setKeeping({ state: 'sending' })
     else this.onState()
-    attend(this.send(), say`send the change`)
+    // What was changed shows first: sending takes the page some milliseconds.
+    this.sendLater(0)
   }
 
   private async store(entry: Pending): Promise<void> {
@@ -286,11 +295,15 @@ export class ProjectSession {
     attend(this.world.outbox.drop(change.id), say`tidy up among unsent changes`)
   }
 
-  private async send(): Promise<void> {
-    if (this.sending || this.closed) return
-    this.sending = true
+  /** Sends what waits, one after the other. */
+  private send(): Promise<void> {
+    this.sending ??= this.sendPending().finally(() => (this.sending = null))
+    return this.sending
+  }
+
+  private async sendPending(): Promise<void> {
     try {
-      while (this.pending.length && !this.closed) {
+      while (this.pending.length) {
         const entry = this.pending[0]!
         entry.inFlight = true
         const { id, label, diff, step } = entry.change
@@ -317,18 +330,17 @@ export class ProjectSession {
         this.refused(entry, why)
         this.sendLater(0)
       }
-    } finally {
-      this.sending = false
     }
   }
 
   private sendLater(ms: number): void {
-    setTimeout(() => attend(this.send(), say`send the change`), ms)
+    clearTimeout(this.later)
+    this.later = setTimeout(() => attend(this.send(), say`send the change`), ms)
   }
 
   private sendAgain(why: string): void {
     this.setKeeping({ state: 'waiting', why })
-    this.sendLater(this.world.retryAfter)
+    if (!this.closed) this.sendLater(this.world.retryAfter)
   }
 
   /** The server will never take this change: it is taken back here, with all that was built on it. */
