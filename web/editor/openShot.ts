@@ -14,6 +14,7 @@ import { Pictures } from '../frames/pictures.ts'
 // Workers ask how much memory they may take as soon as they start.
 import './memory.ts'
 import { useProject } from '../project/project.ts'
+import { stableList } from '../project/stable.ts'
 import { attend, sentenceOf } from '../ui/troubles.ts'
 
 /** The shot that is open in the editor, across the steps: what it is made of, and its pictures. */
@@ -63,7 +64,7 @@ export const useOpenShot = defineStore('open shot', () => {
     const next = shot.value && joinedShot(project.records()!, shot.value)?.shot
     return next ? [...members.value, ...project.childrenOf('member', next.id)] : members.value
   })
-  const parts = computed(() => members.value.flatMap((member) => project.childrenOf('part', member.id)))
+  const parts = stableList(() => members.value.flatMap((member) => project.childrenOf('part', member.id)))
   const effects = computed(() => project.childrenOf('effect', shotId.value))
 
   const track = (of: Part): Track => trackOf(project.records()!, of)

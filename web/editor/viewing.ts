@@ -5,6 +5,7 @@ import type { Reduce } from '#core/render/painter.ts'
 import type { Wanted } from '../frames/pictures.ts'
 import type { ResultView, ViewLayer } from '../frames/render.worker.ts'
 import { useProject } from '../project/project.ts'
+import { stableList } from '../project/stable.ts'
 import { useOpenShot } from './openShot.ts'
 import { usePlayback } from './playback.ts'
 import { useSelection } from './selection.ts'
@@ -66,7 +67,7 @@ export const useViewing = defineStore('viewing', () => {
   )
 
   /** Parts that are drawn over the picture and can be reached there. */
-  const visible = computed(() =>
+  const visible = stableList(() =>
     opened.parts.filter((one) => !one.hidden && (!solo.value || one.id === solo.value || one.member === solo.value)),
   )
   /** Chooses the part after or before the chosen one, in the order of the cast. */

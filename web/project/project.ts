@@ -12,6 +12,7 @@ import type { Binned } from './bin.ts'
 import { changeWithMattes, withMattes } from './mattes.ts'
 import { Outbox } from './outbox.ts'
 import { type Clash, type Keeping, ProjectSession, sendOrphans } from './session.ts'
+import { stableList } from './stable.ts'
 
 export const outbox = new Outbox()
 const world = {
@@ -191,11 +192,11 @@ export const useProject = defineStore('project', () => {
     return session.value?.bin ?? []
   })
   const project = computed(() => all('project')[0] ?? null)
-  const shots = computed(() => all('shot'))
+  const shots = stableList(() => all('shot'))
   /** Clips, stills and sequences by their names, take 9 before take 10: nothing says when they came in. */
-  const media = computed(() => [...all('media')].sort((a, b) => byName.compare(a.name, b.name)))
+  const media = stableList(() => [...all('media')].sort((a, b) => byName.compare(a.name, b.name)))
   /** Media with a picture. */
-  const clips = computed(() => media.value.filter((one) => !isSound(one)))
+  const clips = stableList(() => media.value.filter((one) => !isSound(one)))
 
   return {
     ...{
