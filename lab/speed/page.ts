@@ -9,12 +9,20 @@ import { startDecoder, startEncoder } from '../../web/frames/start.ts'
 import { fileForms } from '#core/outgoing/forms.ts'
 import { renderFilm, videoOptions } from '../../web/output/renderFilm.ts'
 import { api } from '../../web/project/api.ts'
+import { enlarged } from './enlarged.ts'
 import { lanes, renderGraph, seconds } from './soundLanes.ts'
 
-async function order(project: string, shotId: string, frames: [number, number]) {
-  const { records } = await api.openProject(project)
+/** Frames of a shot; `large` names the project whose one clip is that of the shot enlarged, and is taken instead of it. */
+async function order(project: string, shotId: string, frames: [number, number], large = '') {
+  let { records } = await api.openProject(project)
   const whole = records.find((one): one is Shot => one.type === 'shot' && one.id === shotId)!
-  const media = records.find((one): one is Media => one.type === 'media' && one.id === whole.media)!
+  const find = () => records.find((one): one is Media => one.type === 'media' && one.id === whole.media)!
+  if (large) {
+    const clip = (await api.openProject(large)).records.find((one): one is Media => one.type === 'media')!
+    records = enlarged(records, clip.width / find().width)
+    records = records.map((one) => (one.id === whole.media ? { ...clip, id: one.id } : one))
+  }
+  const media = find()
   const shot = { ...whole, in: whole.in + frames[0], out: whole.in + frames[1] }
   return {
     shot,
@@ -26,13 +34,13 @@ async function order(project: string, shotId: string, frames: [number, number]) 
 
 const bench = {
   /** Milliseconds of a whole export of some frames to MP4. */
-  async exported(project: string, shotId: string, frames: [number, number]): Promise<number> {
-    const { first, rest } = await bench.exportedInParts(project, shotId, frames)
+  async exported(project: string, shotId: string, frames: [number, number], large = ''): Promise<number> {
+    const { first, rest } = await bench.exportedInParts(project, shotId, frames, large)
     return first + rest
   },
   /** The same, until its first frame is written and from then on. */
-  async exportedInParts(project: string, shotId: string, frames: [number, number]) {
-    const { shot, media, times, records } = await order(project, shotId, frames)
+  async exportedInParts(project: string, shotId: string, frames: [number, number], large = '') {
+    const { shot, media, times, records } = await order(project, shotId, frames, large)
     const stretches = [{ shot, media, from: 0, to: shotLength(shot) }]
     const start = performance.now()
     let first = 0
@@ -61,8 +69,8 @@ const bench = {
   },
 
   /** Milliseconds of the encoder and muxer alone on the same frames, ready as I420 before the clock starts. */
-  async encoded(project: string, shotId: string, frames: [number, number]): Promise<number> {
-    const { shot, media, times } = await order(project, shotId, frames)
+  async encoded(project: string, shotId: string, frames: [number, number], large = ''): Promise<number> {
+    const { shot, media, times } = await order(project, shotId, frames, large)
     const decoder = startDecoder()
     await decoder.remote.open(clipOf(media, times))
     const ready: Uint8Array[] = []

@@ -36,6 +36,19 @@ describe('memory for pictures', () => {
     const [decoded, beside, , shown, followed, drawn] = shares.map(mayHold)
     expect(decoded! + 4 * beside! + shown! + followed! + drawn!).toBeLessThanOrEqual(usualMemory() * megabyte)
   })
+  it('is shared with a film while it is made: what it takes is not drawn in beside it', async () => {
+    const { filmHolds, filmMayHold, mayHold, usualMemory } = await another()
+    const alone = mayHold('drawn')
+    for (const held of [0.2, 0.5, 1].map((part) => part * filmMayHold())) {
+      filmHolds(held)
+      const [decoded, , passing, shown, , drawn] = shares.map(mayHold)
+      // Who goes on working beside a large film still sees something, a fifth above what is chosen.
+      expect(decoded! + passing! + shown! + drawn! + held).toBeLessThanOrEqual(1.2 * usualMemory() * megabyte)
+      expect(drawn).toBeLessThanOrEqual(alone)
+    }
+    filmHolds(0)
+    expect(mayHold('drawn')).toBe(alone)
+  })
   it('is what was chosen in the page for workers that are there, and for those that start later', async () => {
     const page = await another()
     const early = await another()

@@ -27,11 +27,24 @@ let chosen = usualMemory()
 const listeners = new Set<() => void>()
 
 /** Bytes that somebody may hold now: some frames in any case, or nothing would go on. */
-export const mayHold = (share: Share): number => Math.max(someFrames, Math.floor(shares[share] * chosen * 1024 ** 2))
+export const mayHold = (share: Share): number =>
+  Math.max(someFrames, share === 'drawn' ? drawnBeside(film) : bytes(shares[share]))
 const someFrames = 48 * 1024 ** 2
+const bytes = (part: number) => Math.floor(part * chosen * 1024 ** 2)
 
 /** Bytes that a film may be drawn in: nobody follows meanwhile, and what is shown stands still. */
-export const filmMayHold = (): number => mayHold('drawn') + mayHold('shown') + mayHold('followed')
+export const filmMayHold = (): number => Math.max(3 * someFrames, bytes(filmShare))
+const filmShare = shares.drawn + shares.shown + shares.followed
+/** In the page: bytes that the film takes that is being made there; 0 once it is done. */
+export function filmHolds(held: number): void {
+  if (film === held) return
+  film = held
+  tell()
+}
+let film = 0
+/** Beside a film what it leaves is drawn in, as nobody follows meanwhile; some in any case, for who goes on working. */
+const drawnBeside = (held: number) =>
+  held === 0 ? bytes(shares.drawn) : Math.max(bytes(0.12), Math.min(bytes(shares.drawn), bytes(0.53) - held))
 
 /** Calls back whenever that changes. */
 export const onMemory = (changed: () => void): void => void listeners.add(changed)
@@ -39,6 +52,9 @@ export const onMemory = (changed: () => void): void => void listeners.add(change
 function choose(megabytes: number): void {
   if (chosen === megabytes) return
   chosen = megabytes
+  tell()
+}
+const tell = () => {
   for (const changed of listeners) changed()
 }
 

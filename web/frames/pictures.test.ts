@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Media, Shot } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
-import { mayHold, sayMemory } from './memory.ts'
+import { filmHolds, filmMayHold, mayHold, sayMemory } from './memory.ts'
 import { Pictures, type Wanted } from './pictures.ts'
 import type { DrawOrder, ViewLayer } from './render.worker.ts'
 
@@ -28,6 +28,7 @@ vi.mock('./start.ts', () => ({
       forget: async () => {},
       start: async () => {},
       apply: async (diff: unknown) => void applied.push(diff),
+      letGo: async () => {},
       readingsAsked: async () => ({ seen: [], heard: [], mixed: [] }),
       draw: ({ frame, layer, reduce, draft }: DrawOrder) =>
         new Promise((done, refuse) => {
@@ -278,6 +279,28 @@ describe('finished pictures', () => {
     await settle()
     expect(await pictures.held()).toBeGreaterThan(300 * 1024 ** 2)
     expect(pictures.shown()?.fresh).toBe(true)
+  })
+
+  it('is drawn in what a film leaves while that is made, and as finely as before once it is done', async () => {
+    sayMemory(1024)
+    const pictures = await opened(want(3, { ...byHand, to: 3 }))
+    asked[0]!.finish(20, 4, 24 * 1024 ** 2)
+    await vi.advanceTimersByTimeAsync(500)
+    asked.find(({ reduce }) => reduce === 1)!.finish(30, 4, 300 * 1024 ** 2)
+    await settle()
+    expect(pictures.atRest()).toBe(1)
+    filmHolds(filmMayHold() / 2)
+    await settle()
+    // What was drawn in is given back; what is taken anew is no more than there is room for.
+    expect(await pictures.held()).toBeLessThan(1024)
+    pictures.change({ put: [], remove: [] }, { from: 3, to: 3 })
+    await settle()
+    asked[0]!.finish(40, 4, 88 * 1024 ** 2)
+    await vi.advanceTimersByTimeAsync(500)
+    expect([sizes(), pictures.isLimited()]).toEqual([[], true])
+    filmHolds(0)
+    await settle()
+    expect([sizes(), pictures.isLimited()]).toEqual([[[3, 1]], false])
   })
 
   it('what takes longer than the hand waits is dragged at a coarser size, and made finer when the hand holds still', async () => {

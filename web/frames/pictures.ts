@@ -57,6 +57,7 @@ const reading = say`read what the drives ask for`
 const resultOf = ({ strength, result }: Wanted) => JSON.stringify([strength, result])
 
 const sizes: readonly Reduce[] = [1, 2, 4]
+const noRoom: Room = { held: 0, most: 1 }
 /** Bytes of a renderer that do not grow with its pictures, about. */
 const fixedBytes = 8 * 1024 ** 2
 const coarser = (reduce: Reduce): Reduce => (reduce === 1 ? 2 : 4)
@@ -101,7 +102,7 @@ export class Pictures {
   private readonly renderers = Array.from({ length: rendererCount() }, () => ({
     worker: startRenderer().remote,
     busy: false,
-    room: { held: 0, most: 1 } as Room,
+    room: noRoom,
   }))
   private readonly clips = new Clips(
     this.renderers.map(({ worker }) => worker),
@@ -128,6 +129,7 @@ export class Pictures {
   constructor() {
     this.clips.makeReady()
     onMemory(() => {
+      if (this.drawnIn() > mayHold('drawn')) this.letGo()
       this.fit()
       this.pump()
     })
@@ -366,6 +368,14 @@ export class Pictures {
   }
   private drawnIn(): number {
     return this.renderers.reduce((sum, { room }) => sum + room.held, 0)
+  }
+  /** Lets go of what is drawn in; as much of it is taken anew as is needed. */
+  private letGo(): void {
+    for (const one of this.renderers)
+      attend(
+        one.worker.letGo().then(() => void (one.room = noRoom)),
+        making,
+      )
   }
   private mayShow(): number {
     return mayHold('shown') + Math.max(0, mayHold('drawn') - this.drawnIn())

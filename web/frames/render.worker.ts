@@ -30,7 +30,6 @@ import {
   markClipped,
   tintRegion,
 } from '#core/render/views.ts'
-import { hearMemory, mayHold, onMemory } from './memory.ts'
 import { type AskForClip, type ClipTrouble, FrameSource } from './frameSource.ts'
 
 export type ViewLayer = 'plate' | 'result' | DrawnView
@@ -120,10 +119,6 @@ class Renderer {
     return this.scratch.held
   }
 
-  /** Takes no more room than it may now: what was drawn in is let go, and as much of it taken anew as is needed. */
-  fit(): void {
-    if (this.scratch.held > mayHold('drawn') / 2) this.letGo()
-  }
   /** Lets go of what it draws in; it is taken anew with the next picture. */
   letGo(): void {
     // Taking an engine anew is not for nothing.
@@ -333,7 +328,5 @@ class Renderer {
 const bytesOf = (words: Uint32Array) => new Uint8Array(words.buffer, words.byteOffset, words.byteLength)
 
 const renderer = new Renderer()
-onMemory(() => renderer.fit())
-hearMemory()
 export type RenderWorker = Comlink.Remote<Renderer>
 Comlink.expose(renderer)

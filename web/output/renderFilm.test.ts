@@ -4,7 +4,7 @@ import type { Media, Shot } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
 import { fileForms } from '#core/outgoing/forms.ts'
 import { giveBack } from '../frames/filmWorkers.ts'
-import { filmMayHold } from '../frames/memory.ts'
+import { filmMayHold, mayHold } from '../frames/memory.ts'
 import { renderFilm, type RenderOrder, videoOptions } from './renderFilm.ts'
 
 /** What the workers did, and what they shall fail at. */
@@ -165,7 +165,15 @@ describe('a rendered file', () => {
       Object.assign(world, { held, drewBy: [], slow: 'drawing' })
       const told: unknown[] = []
       const given = order([stretch(shot('s', 'a'), clip, 0, 9)], [steady()])
-      await renderFilm(given, (_, __, slowest) => told.push(slowest), new AbortController().signal)
+      const alone = mayHold('drawn')
+      let beside = alone
+      const hear = (_: number, __: number, slowest: unknown) => {
+        told.push(slowest)
+        beside = mayHold('drawn')
+      }
+      await renderFilm(given, hear, new AbortController().signal)
+      // What it takes the page does not draw in meanwhile.
+      expect([beside < alone, mayHold('drawn')]).toEqual([true, alone])
       return {
         first: new Set(world.drewBy.slice(0, 4)).size,
         last: new Set(world.drewBy.slice(5)).size,

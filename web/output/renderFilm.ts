@@ -22,7 +22,7 @@ import type { RenderWorker } from '../frames/render.worker.ts'
 import type { MixOrder } from '../frames/soundMix.ts'
 import { filmOrder, shotOrder } from '../frames/soundOrder.ts'
 import { borrowFilmWorkers, giveBack, stopFilmWorkers } from '../frames/filmWorkers.ts'
-import { filmMayHold } from '../frames/memory.ts'
+import { filmHolds, filmMayHold } from '../frames/memory.ts'
 import { startEncoder, startSound } from '../frames/start.ts'
 import { api } from '../project/api.ts'
 
@@ -247,11 +247,15 @@ export async function renderFilm(order: RenderOrder, onFrame: OnFrame, signal: A
       }
     }
     // Where frames are large, one renderer shows first how much memory it takes; as many draw as have room, the others have none.
-    let drawing = size.width * size.height > limits.usualFrame ? 1 : workers.length
+    const isLarge = size.width * size.height > limits.usualFrame
+    let drawing = isLarge ? 1 : workers.length
+    // Until it is known how much.
+    if (isLarge) filmHolds(filmMayHold())
     const roomFor = async () => {
       const held = Math.max(1, ...(await Promise.all(workers.map((worker) => worker.held()))))
       const fitting = Math.max(1, Math.min(workers.length, Math.floor(filmMayHold() / held)))
       await Promise.all(workers.slice(fitting).map((worker) => worker.letGo()))
+      filmHolds(fitting * held)
       return fitting
     }
     const waited: Waited = { drawing: 0, writing: 0 }
@@ -314,6 +318,8 @@ export async function renderFilm(order: RenderOrder, onFrame: OnFrame, signal: A
     // What they have under way is nobody's any more.
     stopFilmWorkers(film)
     throw error
+  } finally {
+    filmHolds(0)
   }
 }
 
