@@ -42,7 +42,7 @@ describe('memory for pictures', () => {
     for (const held of [0.2, 0.5, 1].map((part) => part * filmMayHold())) {
       filmHolds(held)
       const [decoded, , passing, shown, , drawn] = shares.map(mayHold)
-      // Who goes on working beside a large film still sees something, a fifth above what is chosen.
+      // Who goes on working beside a large film still sees something: a little above what is chosen.
       expect(decoded! + passing! + shown! + drawn! + held).toBeLessThanOrEqual(1.2 * usualMemory() * megabyte)
       expect(drawn).toBeLessThanOrEqual(alone)
     }

@@ -28,23 +28,26 @@ const listeners = new Set<() => void>()
 
 /** Bytes that somebody may hold now: some frames in any case, or nothing would go on. */
 export const mayHold = (share: Share): number =>
-  Math.max(someFrames, share === 'drawn' ? drawnBeside(film) : bytes(shares[share]))
+  Math.max(someFrames, share === 'drawn' ? mayDraw() : bytes(shares[share]))
 const someFrames = 48 * 1024 ** 2
 const bytes = (part: number) => Math.floor(part * chosen * 1024 ** 2)
 
-/** Bytes that a film may be drawn in: nobody follows meanwhile, and what is shown stands still. */
-export const filmMayHold = (): number => Math.max(3 * someFrames, bytes(filmShare))
-const filmShare = shares.drawn + shares.shown + shares.followed
-/** In the page: bytes that the film takes that is being made there; 0 once it is done. */
+/** Bytes that the film takes that is being made. */
+let film = 0
+/** In the page: says how much the film takes that is being made there; 0 once it is done. */
 export function filmHolds(held: number): void {
   if (film === held) return
   film = held
   tell()
 }
-let film = 0
-/** Beside a film what it leaves is drawn in, as nobody follows meanwhile; some in any case, for who goes on working. */
-const drawnBeside = (held: number) =>
-  held === 0 ? bytes(shares.drawn) : Math.max(bytes(0.12), Math.min(bytes(shares.drawn), bytes(0.53) - held))
+/** Bytes that a film may be drawn in: nobody follows meanwhile, and what is shown stands still. */
+export const filmMayHold = (): number => Math.max(3 * someFrames, bytes(shares.drawn + shares.shown + shares.followed))
+/** Beside a film what it leaves is drawn in; something in any case, for who goes on working. */
+const mayDraw = () =>
+  film ? Math.max(bytes(0.12), Math.min(bytes(shares.drawn), filmMayHold() - film)) : bytes(shares.drawn)
+/** Bytes that pictures may take that are ready, where `drawnIn` are taken to draw in: what is left of those beside their own. */
+export const mayShow = (drawnIn: number): number =>
+  mayHold('shown') + (film ? 0 : Math.max(0, mayHold('drawn') - drawnIn))
 
 /** Calls back whenever that changes. */
 export const onMemory = (changed: () => void): void => void listeners.add(changed)

@@ -289,7 +289,7 @@ describe('finished pictures', () => {
     asked.find(({ reduce }) => reduce === 1)!.finish(30, 4, 300 * 1024 ** 2)
     await settle()
     expect(pictures.atRest()).toBe(1)
-    filmHolds(filmMayHold() / 2)
+    filmHolds(filmMayHold())
     await settle()
     // What was drawn in is given back; what is taken anew is no more than there is room for.
     expect(await pictures.held()).toBeLessThan(1024)

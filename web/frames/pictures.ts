@@ -11,7 +11,7 @@ import { attend, sentenceOf, tell } from '../ui/troubles.ts'
 import { Clips } from './clips.ts'
 import { counted } from './counted.ts'
 import { isLarge, lighterCopy } from './lighter.ts'
-import { mayHold, onMemory } from './memory.ts'
+import { mayHold, mayShow, onMemory } from './memory.ts'
 import { bytesOf, PictureStore, type StagePicture } from './pictureStore.ts'
 import { ReadingsTeller, type Sources } from './readings.ts'
 import type { ResultView, Room, ViewLayer } from './render.worker.ts'
@@ -377,10 +377,6 @@ export class Pictures {
         making,
       )
   }
-  private mayShow(): number {
-    return mayHold('shown') + Math.max(0, mayHold('drawn') - this.drawnIn())
-  }
-
   private clear(): void {
     this.kept.clear()
     this.draft = null
@@ -456,7 +452,7 @@ export class Pictures {
   private fitting(): number {
     const { layer, ahead } = this.wanted!
     const some = this.kept.some(layer)
-    return some ? Math.floor(this.mayShow() / (bytesOf(some) * (some.reduce / ahead) ** 2)) - 2 : 8
+    return some ? Math.floor(mayShow(this.drawnIn()) / (bytesOf(some) * (some.reduce / ahead) ** 2)) - 2 : 8
   }
 
   private async run(renderer: Pictures['renderers'][number], job: Job): Promise<void> {
@@ -506,6 +502,6 @@ export class Pictures {
 
   /** Lets pictures go until no more memory is taken than may be. */
   private fit(): void {
-    if (this.wanted) this.kept.fit(this.mayShow(), this.wanted, this.epochs.length)
+    if (this.wanted) this.kept.fit(mayShow(this.drawnIn()), this.wanted, this.epochs.length)
   }
 }
