@@ -1,6 +1,5 @@
 import { createReadStream } from 'node:fs'
 import { setTimeout as wait } from 'node:timers/promises'
-import compression from 'compression'
 import express, { type ErrorRequestHandler, type Express, type Request } from 'express'
 import { type Logger, pino } from 'pino'
 import { pinoHttp } from 'pino-http'
@@ -83,12 +82,6 @@ export async function createServer({
   app.disable('x-powered-by')
   app.use(pinoHttp({ logger: log, useLevel: 'debug' }))
   app.use(headers, onlyOwnPages(alsoFrom))
-  // What is told on the way must leave line by line; compression would hold it back.
-  app.use(
-    compression({
-      filter: (request, response) => !/\/(live|renders)$/.test(request.path) && compression.filter(request, response),
-    }),
-  )
   app.use('/api/projects', projectFileRoutes(database, projects, files, example ?? null))
   app.use('/api/projects', projectRoutes(projects, files))
   app.use('/api/projects/:id/renders', renderRoutes(database, projects, files))

@@ -46,6 +46,8 @@ const outputs = useOutputs()
 const trouble = ref('')
 const loaded = ref(false)
 const lookingBack = ref(false)
+/** Milliseconds for which the picture is waited for before the step is built. */
+const longestBegin = 200
 
 watch(
   () => route.params.id,
@@ -56,6 +58,7 @@ watch(
     opened.leave()
     try {
       await project.open(id)
+      await Promise.race([beginShot(), new Promise((done) => setTimeout(done, longestBegin))])
       loaded.value = true
       // What waited to be rendered when a tab was closed goes on, whichever step is open.
       await outputs.load()
@@ -66,17 +69,23 @@ watch(
   { immediate: true },
 )
 
-// The shot of the address is opened; without one, the first or the one that is open already.
+/** The shot of the address; without one, the one that is open already, or the first. */
+const wantedShot = () =>
+  (project.get('shot', String(route.params.shot ?? '')) ?? project.get('shot', opened.shotId) ?? project.shots[0])?.id
+/** Has the shot's picture on its way while the step is built, which keeps the page busy for half a second. */
+async function beginShot(): Promise<void> {
+  const id = wantedShot()
+  if (id && route.name !== 'footage') await opened.open(id)
+}
 watch(
   [loaded, () => route.params.shot, () => route.name, () => project.shots.length],
   () => {
     if (!loaded.value || !route.name || route.name === 'footage') return
-    const asked = String(route.params.shot ?? '')
-    const id = project.get('shot', asked)?.id ?? project.get('shot', opened.shotId)?.id ?? project.shots[0]?.id
+    const id = wantedShot()
     const go = (name: RouteRecordName, shot?: string) =>
       attend(router.replace({ name, params: { id: route.params.id!, ...(shot ? { shot } : {}) } }), say`go to the shot`)
     if (!id) return go('footage')
-    if (id !== asked) go(route.name, id)
+    if (id !== route.params.shot) go(route.name, id)
     else if (id !== opened.shotId) attend(opened.open(id), say`open the shot`)
   },
   { immediate: true },

@@ -19,6 +19,11 @@ export const pages = {
 export function loadAhead(path: string): void {
   const [, project, step = 'footage'] = place.exec(path) ?? []
   if (project) askAhead(decodeURIComponent(project))
+  if (project && step !== 'footage')
+    import('../frames/start.ts').then(
+      ({ startEarly }) => startEarly(),
+      () => {},
+    )
   const needed = project ? ['project', step] : ['shelf']
   for (const page of needed) (pages as Record<string, () => Promise<unknown>>)[page]?.().catch(() => {})
 }

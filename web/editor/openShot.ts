@@ -78,6 +78,7 @@ export const useOpenShot = defineStore('open shot', () => {
     await project.loadMattes(next ? [shotId.value, next.id] : [shotId.value])
   }
 
+  /** Opens a shot; ends once its pictures are on their way. */
   async function open(id: string): Promise<void> {
     const next = project.get('shot', id)
     const clip = next && project.get('media', next.media)
@@ -90,7 +91,8 @@ export const useOpenShot = defineStore('open shot', () => {
       trouble.value = sentenceOf(error, say`open the clip`)
       return
     }
-    if (shotId.value === id) await pictures.open(next, clip, times.value, [...project.records()!.values()])
+    if (shotId.value === id)
+      attend(pictures.open(next, clip, times.value, [...project.records()!.values()]), say`open the shot`)
   }
 
   /** Before another project is opened. */

@@ -6,12 +6,12 @@ import type { SoundWorker } from './sound.worker.ts'
 import { started } from './worker.ts'
 
 // The bundler finds workers by this very form of call.
-export const startDecoder = () =>
+const newDecoder = () =>
   started<DecodeWorker>(
     new Worker(new URL('./decode.worker.ts', import.meta.url), { type: 'module' }),
     say`read the clip`,
   )
-export const startRenderer = () =>
+const newRenderer = () =>
   started<RenderWorker>(
     new Worker(new URL('./render.worker.ts', import.meta.url), { type: 'module' }),
     say`draw the picture`,
@@ -29,3 +29,16 @@ export const startSound = () =>
 
 /** Render workers that this machine carries. */
 export const rendererCount = (): number => Math.max(1, Math.min(4, navigator.hardwareConcurrency || 2))
+
+/** Workers that were started before they were asked for, with the page's own code. */
+const early: { decoders: ReturnType<typeof newDecoder>[]; renderers: ReturnType<typeof newRenderer>[] } = {
+  decoders: [],
+  renderers: [],
+}
+/** Starts what makes pictures: it reads its code while the page reads its own. */
+export function startEarly(): void {
+  early.decoders.push(newDecoder())
+  early.renderers.push(...Array.from({ length: rendererCount() }, newRenderer))
+}
+export const startDecoder = () => early.decoders.pop() ?? newDecoder()
+export const startRenderer = () => early.renderers.pop() ?? newRenderer()
