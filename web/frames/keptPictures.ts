@@ -2,6 +2,7 @@ import { LRUCache } from 'lru-cache'
 import type { Yuv } from '#core/pixels/buffers/yuv.ts'
 import { Backdrops } from '#core/tracking/backdrops.ts'
 import { followPicture, type FollowPicture } from '#core/tracking/frame.ts'
+import { counted } from './counted.ts'
 import { hearMemory, mayHold, onMemory } from './memory.ts'
 
 /** Hands over a decoded frame of the shot. */
@@ -45,7 +46,7 @@ export class KeptPictures {
     await this.breathe()
     const known = this.pictures.get(frame)
     if (known) return known
-    const picture = followPicture(await fetch(frame))
+    const picture = followPicture(counted(await fetch(frame)))
     this.pictures.set(frame, picture)
     return picture
   }
