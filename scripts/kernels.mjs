@@ -1,4 +1,4 @@
-// npm run kernels: compiles kernels/index.ts to WebAssembly and writes it as a module. --check only compares.
+// npm run kernels: compiles kernels/ to WebAssembly and writes it as a module. --check only compares.
 import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
@@ -39,9 +39,7 @@ if (error || !binary) {
 const text = `// Made by npm run kernels from kernels/index.ts.\nexport const binary =\n  '${Buffer.from(binary).toString('base64')}'\n`
 if (process.argv.includes('--check')) {
   if (readFileSync(target, 'utf8') === text) process.exit(0)
-  console.error(
-    'core/pixels/kernels/binary.generated.ts is not what kernels/index.ts compiles to. Run npm run kernels.',
-  )
+  console.error('core/pixels/kernels/binary.generated.ts is not what kernels/ compiles to. Run npm run kernels.')
   process.exit(1)
 }
 writeFileSync(target, text)

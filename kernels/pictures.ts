@@ -1,0 +1,282 @@
+// Rows of RGBA pixels in linear light.
+
+import { whole } from './lanes'
+
+/** out = (a + d) / 8 + 3 (b + c) / 8: a row of cells from four rows. */
+export function foldRows(a: usize, b: usize, c: usize, d: usize, out: usize, count: i32): void {
+  const eighth = f32x4.splat(0.125)
+  const rest = f32x4.splat(0.375)
+  for (let i: i32 = 0; i < count; i += 4) {
+    const ends = f32x4.mul(f32x4.add(v128.load(a), v128.load(d)), eighth)
+    v128.store(out, f32x4.add(ends, f32x4.mul(f32x4.add(v128.load(b), v128.load(c)), rest)))
+    a += 16
+    b += 16
+    c += 16
+    d += 16
+    out += 16
+  }
+}
+
+/** The same of four pixels of a row; the next cell lies two pixels on. */
+export function foldPixels(line: usize, out: usize, count: i32): void {
+  const eighth = f32x4.splat(0.125)
+  const rest = f32x4.splat(0.375)
+  for (let i: i32 = 0; i < count; i++) {
+    const ends = f32x4.mul(f32x4.add(v128.load(line), v128.load(line, 48)), eighth)
+    v128.store(out, f32x4.add(ends, f32x4.mul(f32x4.add(v128.load(line, 16), v128.load(line, 32)), rest)))
+    line += 32
+    out += 16
+  }
+}
+
+export function spreadPixels(line: usize, out: usize, pairs: i32): void {
+  const quarter = f32x4.splat(0.25)
+  let a = v128.load(line)
+  for (let i: i32 = 0; i < pairs; i++) {
+    line += 16
+    const b = v128.load(line)
+    const d = f32x4.mul(f32x4.sub(b, a), quarter)
+    v128.store(out, f32x4.add(a, d))
+    v128.store(out, f32x4.sub(b, d), 16)
+    a = b
+    out += 32
+  }
+}
+
+// @ts-ignore: decorator
+@inline
+function within(i: i32, n: i32, edge: i32): i32 {
+  if (i >= 0 && i < n) return i
+  if (edge == 0) return i < 0 ? 0 : n - 1
+  if (edge == 1) {
+    i = i % n
+    return i < 0 ? i + n : i
+  }
+  i = i % (2 * n)
+  if (i < 0) i += 2 * n
+  return i < n ? i : 2 * n - 1 - i
+}
+
+// @ts-ignore: decorator
+@inline
+function sampleAt(source: usize, width: i32, height: i32, px: f32, py: f32, edge: i32): v128 {
+  const x = px - 0.5
+  const y = py - 0.5
+  const fx = floor<f32>(x)
+  const fy = floor<f32>(y)
+  const x0 = whole(fx)
+  const y0 = whole(fy)
+  const u = f32x4.splat(x - fx)
+  const v = f32x4.splat(y - fy)
+  let a: v128
+  let b: v128
+  let c: v128
+  let d: v128
+  if (x0 >= 0 && y0 >= 0 && x0 + 1 < width && y0 + 1 < height) {
+    const p = source + (<usize>(y0 * width + x0) << 4)
+    const q = p + (<usize>width << 4)
+    a = v128.load(p)
+    b = v128.load(p, 16)
+    c = v128.load(q)
+    d = v128.load(q, 16)
+  } else if (edge == 3) {
+    const none = f32x4.splat(0)
+    const l = x0 >= 0 && x0 < width
+    const r = x0 + 1 >= 0 && x0 + 1 < width
+    const t = y0 >= 0 && y0 < height
+    const m = y0 + 1 >= 0 && y0 + 1 < height
+    const p = source + (<usize>(y0 * width + x0) << 4)
+    const q = p + (<usize>width << 4)
+    a = l && t ? v128.load(p) : none
+    b = r && t ? v128.load(p, 16) : none
+    c = l && m ? v128.load(q) : none
+    d = r && m ? v128.load(q, 16) : none
+  } else {
+    const l = within(x0, width, edge)
+    const r = within(x0 + 1, width, edge)
+    const t = within(y0, height, edge) * width
+    const m = within(y0 + 1, height, edge) * width
+    a = v128.load(source + (<usize>(t + l) << 4))
+    b = v128.load(source + (<usize>(t + r) << 4))
+    c = v128.load(source + (<usize>(m + l) << 4))
+    d = v128.load(source + (<usize>(m + r) << 4))
+  }
+  const top = f32x4.add(a, f32x4.mul(f32x4.sub(b, a), u))
+  const low = f32x4.add(c, f32x4.mul(f32x4.sub(d, c), u))
+  return f32x4.add(top, f32x4.mul(f32x4.sub(low, top), v))
+}
+
+/** Bilinear samples of an RGBA picture at places on a line, from (x, y) on by (dx, dy); edge 0 stretched, 1 repeated, 2 mirrored, 3 nothing. */
+export function sampleLine(
+  source: usize, width: i32, height: i32, x: f32, y: f32, dx: f32, dy: f32, edge: i32, out: usize, count: i32,
+): void {
+  for (let i: i32 = 0; i < count; i++) {
+    v128.store(out, sampleAt(source, width, height, x + dx * <f32>i, y + dy * <f32>i, edge))
+    out += 16
+  }
+}
+
+/** The same at places between `nodes` (x, y pairs), `step` pixels apart, beginning `offset` pixels after the first. */
+export function sampleMesh(
+  source: usize, width: i32, height: i32, nodes: usize, step: i32, offset: i32, edge: i32, out: usize, count: i32,
+): void {
+  const share: f32 = 1 / <f32>step
+  let k: i32 = offset
+  for (let i: i32 = 0; i < count; i++) {
+    const u = <f32>k * share
+    const x = load<f32>(nodes)
+    const y = load<f32>(nodes, 4)
+    const px = x + (load<f32>(nodes, 8) - x) * u
+    const py = y + (load<f32>(nodes, 12) - y) * u
+    v128.store(out, sampleAt(source, width, height, px, py, edge))
+    out += 16
+    if (++k == step) {
+      k = 0
+      nodes += 8
+    }
+  }
+}
+
+/** to += from * (r, g, b, a), per RGBA pixel. */
+export function addTinted(from: usize, to: usize, count: i32, r: f32, g: f32, b: f32, a: f32): void {
+  const tint = f32x4(r, g, b, a)
+  for (let i: i32 = 0; i < count; i++) {
+    v128.store(to, f32x4.add(v128.load(to), f32x4.mul(v128.load(from), tint)))
+    from += 16
+    to += 16
+  }
+}
+
+/** Lays RGBA pixels on: to = to * (1 - keep * a) + from * s, s = share times the mask's value, a the source's alpha times s. */
+export function layRow(from: usize, to: usize, count: i32, share: f32, mask: usize, over: i32): void {
+  const one = f32x4.splat(1)
+  for (let i: i32 = 0; i < count; i++) {
+    let s = share
+    if (mask) {
+      s *= load<f32>(mask)
+      mask += 4
+    }
+    if (s != 0) {
+      const source = f32x4.mul(v128.load(from), f32x4.splat(s))
+      const behind = v128.load(to)
+      if (over) {
+        const left: f32 = 1 - f32x4.extract_lane(source, 3)
+        v128.store(to, f32x4.add(f32x4.mul(behind, f32x4.splat(left)), source))
+      } else {
+        const sum = f32x4.add(behind, source)
+        v128.store(to, f32x4.replace_lane(sum, 3, min<f32>(f32x4.extract_lane(sum, 3), 1)))
+      }
+    }
+    from += 16
+    to += 16
+  }
+}
+
+/** Running sums of RGBA pixels along a row: out[i + 1] = out[i] + line[i], out[0] = 0. */
+export function sumPixels(line: usize, out: usize, count: i32): void {
+  let sum = f32x4.splat(0)
+  v128.store(out, sum)
+  for (let i: i32 = 0; i < count; i++) {
+    sum = f32x4.add(sum, v128.load(line))
+    out += 16
+    v128.store(out, sum)
+    line += 16
+  }
+}
+
+/** out[i] += (sums[i + span] - sums[i]) * share, per RGBA pixel. */
+export function addSpans(sums: usize, span: i32, out: usize, count: i32, share: f32): void {
+  const s = f32x4.splat(share)
+  const ahead = sums + (<usize>span << 4)
+  for (let i: usize = 0; i < <usize>count << 4; i += 16) {
+    const difference = f32x4.sub(v128.load(ahead + i), v128.load(sums + i))
+    v128.store(out + i, f32x4.add(v128.load(out + i), f32x4.mul(difference, s)))
+  }
+}
+
+/** Puts the words of every column in order, the least first: bubbles of 8 columns at once. `width`: a multiple of 8. */
+export function sortColumns(data: usize, rows: i32, width: usize): void {
+  const row = width << 1
+  for (let x: usize = 0; x < row; x += 16) {
+    for (let last: i32 = rows - 1; last > 0; last--) {
+      let at = data + x
+      let most = v128.load(at)
+      for (let k: i32 = 0; k < last; k++) {
+        const next = v128.load(at + row)
+        v128.store(at, i16x8.min_u(most, next))
+        most = i16x8.max_u(most, next)
+        at += row
+      }
+      v128.store(at, most)
+    }
+  }
+}
+
+/** RGBA pixels towards one colour by how much of them is left, with the rim's light where some is: 4 left (1 - left) of it. */
+export function burnPixels(
+  left: usize,
+  to: usize,
+  count: i32,
+  red: f32,
+  green: f32,
+  blue: f32,
+  alpha: f32,
+  rimRed: f32,
+  rimGreen: f32,
+  rimBlue: f32,
+): void {
+  const colour = f32x4(red, green, blue, alpha)
+  const rim = f32x4(rimRed, rimGreen, rimBlue, 0)
+  for (let i: i32 = 0; i < count; i++, to += 16, left += 4) {
+    const share = load<f32>(left)
+    if (share == 1) continue
+    const before = v128.load(to)
+    const mixed = f32x4.add(colour, f32x4.mul(f32x4.sub(before, colour), f32x4.splat(share)))
+    v128.store(to, f32x4.add(mixed, f32x4.mul(rim, f32x4.splat(4 * share * (1 - share)))))
+  }
+}
+
+/**
+ * What pixels know of what stands behind somebody: themselves, less `behind` (0 for none), with alpha 1; nothing where they are
+ * `hidden` by more than `seen`, or further off from what is behind than (red, green, blue), or that does not know the place.
+ * Returns 1 where any are hidden, plus 2 where any are known, plus 4 where something hidden is clear.
+ */
+export function knownPixels(
+  data: usize,
+  behind: usize,
+  hidden: usize,
+  seen: f32,
+  red: f32,
+  green: f32,
+  blue: f32,
+  out: usize,
+  count: i32,
+): i32 {
+  const none = f32x4.splat(0)
+  const far = f32x4(red, green, blue, 1e30)
+  let said: i32 = 0
+  for (let i: i32 = 0; i < count; i++) {
+    const pixel = v128.load(data)
+    let known = none
+    if (load<f32>(hidden) > seen) {
+      said |= 1
+      if (f32x4.extract_lane(pixel, 3) < 0.999) said |= 4
+    } else if (behind) {
+      const there = v128.load(behind)
+      const off = f32x4.sub(pixel, there)
+      if (f32x4.extract_lane(there, 3) > 0.99 && !v128.any_true(f32x4.gt(f32x4.abs(off), far))) {
+        known = f32x4.replace_lane(off, 3, 1)
+        said |= 2
+      }
+    } else {
+      known = f32x4.replace_lane(pixel, 3, 1)
+      said |= 2
+    }
+    v128.store(out, known)
+    data += 16
+    hidden += 4
+    out += 16
+    if (behind) behind += 16
+  }
+  return said
+}
