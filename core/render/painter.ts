@@ -3,6 +3,7 @@ import type { Rect } from '../geometry/rect.ts'
 import type { PictureCoding } from '../formats/pictureFile.ts'
 import { isDeep, pictureFile } from '../formats/pictureFile.ts'
 import { type Scratch, Slot } from '../pixels/buffers/scratch.ts'
+import type { Kernels } from '../pixels/kernels/interface.ts'
 import { reducedLight, reducedRgba } from '../pixels/buffers/still.ts'
 import { i420Layout, uprightSize, type Yuv } from '../pixels/buffers/yuv.ts'
 import type { Records } from '../records/records.ts'
@@ -54,9 +55,22 @@ export function placeOf(
   return { media: need.media, own: false, frame, between }
 }
 
+/** A picture of another frame, in a buffer of its own; no name where it is not known again. */
+interface Kept {
+  name: string | null
+  slot: Slot
+  picture: Picture
+}
+/** More bytes of them than this are not kept for the next frames, only as many as a frame needs. */
+const mostKept = 24 * 1024 ** 2
+const bytesOf = ({ words, light }: Picture) => words.byteLength + (light?.byteLength ?? 0)
+
 /** Makes pictures of decoded frames: the plate upright and in sRGB, and what goes into a file. The same bytes wherever it runs. */
 export class Painter {
   private readonly scratch: Scratch
+  /** Pictures of other frames, the one last that was asked for last, and with whose kernels they were made. */
+  private kept: Kept[] = []
+  private keptBy: Kernels | null = null
 
   constructor(scratch: Scratch) {
     this.scratch = scratch
@@ -72,26 +86,45 @@ export class Painter {
     return { words: this.scratch.words(slots.plate, width * height).fill(0), width, height }
   }
 
-  /** Other frames as pictures, each made when it is asked for. */
+  /** Other frames as pictures, each made when it is asked for, where it is not there from a frame before. None of them may be changed. */
   pictures(others: readonly OtherFrame[], reduce: Reduce): OtherPictures {
-    const made = new Map<string, Picture>()
+    const made = new Map<string, Kept>()
     return ({ media, frame, scaled }) => {
       const called = `${media} ${frame} ${scaled}`
       const known = made.get(called)
-      if (known) return known
+      if (known) return known.picture
       const other = others.find((one) => one.media === media && one.frame === frame)
       if (!other) return null
       // Another clip comes at its own size: it may be looked at through a magnifying glass.
       const by = media && !scaled ? 1 : reduce
       const alpha = Boolean(media) && other.yuv.rgba !== undefined
-      const slot = slots.otherPlate.part(made.size)
-      const picture = this.scratch.lasting(() => ({
-        ...this.plateOf(this.taken(other.yuv, slots.otherCodes), by, slot, alpha),
-        alpha,
-      }))
-      made.set(called, picture)
-      return picture
+      const kept = this.keptOf(other.yuv, by, alpha, [...made.values()])
+      made.set(called, kept)
+      return kept.picture
     }
+  }
+
+  /** A frame as a picture, as it was made before, or anew in place of the one that was wanted longest ago and is not in use. */
+  private keptOf(yuv: Yuv, by: Reduce, alpha: boolean, inUse: readonly Kept[]): Kept {
+    // What lies in a memory that was given up would hold all of that.
+    if (this.keptBy !== this.scratch.kernels) this.kept = []
+    this.keptBy = this.scratch.kernels
+    const name = yuv.name === undefined ? null : `${yuv.name} ${by} ${alpha}`
+    const known = this.kept.find((one) => one.name !== null && one.name === name)
+    if (known) {
+      this.kept.push(...this.kept.splice(this.kept.indexOf(known), 1))
+      return known
+    }
+    const held = this.kept.reduce((sum, { picture }) => sum + bytesOf(picture), 0)
+    const longest = held > mostKept ? this.kept.findIndex((one) => !inUse.includes(one)) : -1
+    const slot = longest >= 0 ? this.kept.splice(longest, 1)[0]!.slot : slots.otherPlate.part(this.kept.length)
+    const picture = this.scratch.lasting(() => ({
+      ...this.plateOf(this.taken(yuv, slots.otherCodes), by, slot, alpha),
+      alpha,
+    }))
+    const kept = { name, slot, picture }
+    this.kept.push(kept)
+    return kept
   }
 
   /**

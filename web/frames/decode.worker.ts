@@ -149,7 +149,7 @@ class Decoder {
     const { FramesBetween } = await import('#core/timing/betweenFrames.ts')
     this.between ??= new FramesBetween()
     const yuv = await this.between.at(place, between, (frame) => this.get(frame), shared)
-    frames.set(name, yuv)
+    frames.set(name, named(yuv))
     return yuv
   }
 
@@ -309,8 +309,16 @@ class Decoder {
 
   private keep(frame: number, yuv: Yuv): void {
     const name = nameOf(frame, yuv.reduced ?? 1)
-    if (!this.frames.has(name)) this.frames.set(name, yuv)
+    if (!this.frames.has(name)) this.frames.set(name, named(yuv))
   }
+}
+
+const ownName = crypto.randomUUID()
+let namedFrames = 0
+/** Whoever made a picture of a frame that is kept knows it again. */
+function named(yuv: Yuv): Yuv {
+  yuv.name ??= `${ownName} ${++namedFrames}`
+  return yuv
 }
 
 const sizes: readonly Reduce[] = [1, 2, 4]

@@ -15,6 +15,8 @@ export interface Yuv {
   range: 'limited' | 'full'
   /** Clockwise degrees that make the picture upright. */
   rotation: 0 | 90 | 180 | 270
+  /** Names what is in it: frames of one name are the same, and what was made of one need not be made of the next. */
+  name?: string
   /** Pixels of the clip in one of these, along a side, where the frame was made smaller as it was read; else 1. */
   reduced?: 2 | 4
   /** The pixels themselves where the frame is a picture file: RGBA bytes with straight alpha, for who can use them. */
