@@ -101,7 +101,8 @@ export class Pictures {
   private readAgain = false
   private readonly renderers = Array.from({ length: rendererCount() }, () => ({
     worker: startRenderer().remote,
-    busy: false,
+    /** How many pictures it is to make. */
+    jobs: 0,
     room: noRoom,
   }))
   private readonly clips = new Clips(
@@ -391,21 +392,26 @@ export class Pictures {
 
   private pump(): void {
     if (!this.readable || this.waitingBecauseOfError) return
-    for (const renderer of this.renderers) {
-      if (renderer.busy) continue
-      const job = this.nextJob(renderer === this.renderers[0])
-      if (!job) continue
-      renderer.busy = true
-      const done = this.run(renderer, job).finally(() => {
-        renderer.busy = false
-        this.pump()
-      })
-      attend(done, making)
-    }
+    for (let round = 1; round <= this.depth(); round++)
+      for (const renderer of this.renderers) {
+        if (renderer.jobs >= round) continue
+        const job = this.nextJob(renderer === this.renderers[0], renderer.jobs)
+        if (!job) continue
+        renderer.jobs++
+        const done = this.run(renderer, job).finally(() => {
+          renderer.jobs--
+          this.pump()
+        })
+        attend(done, making)
+      }
+  }
+  /** Jobs that a worker has at once: while it plays the next one lies ready for it, or it would wait for the page with every picture. */
+  private depth(): number {
+    return this.wanted?.playing ? 2 : 1
   }
 
-  /** `finely`: of the one renderer that draws as finely as is asked for, so that the others stay small. */
-  private nextJob(finely: boolean): Job | null {
+  /** `finely`: of the one renderer that draws as finely as is asked for, so that the others stay small. `jobs`: how many it makes before. */
+  private nextJob(finely: boolean, jobs: number): Job | null {
     const { wanted, draft } = this
     if (!wanted) return null
     const { frame, layer, from, to, around, playing, ahead } = wanted
@@ -438,7 +444,7 @@ export class Pictures {
     const count = to - from + 1
     const fitting = Math.min(count, this.fitting())
     // What plays has gone on by the time a picture is made.
-    const lead = playing ? Math.min(longestGap, Math.ceil(this.pace / this.frameTime)) : 0
+    const lead = playing ? Math.min(longestGap, Math.ceil(((jobs + 1) * this.pace) / this.frameTime)) : 0
     const start = frame >= from && frame <= to ? frame - from + lead : 0
     for (const size of first === ahead ? [ahead] : [first, ahead])
       for (let i = 0; i < fitting; i++) {
@@ -462,6 +468,7 @@ export class Pictures {
     const asked = resultOf(this.wanted!)
     const name = draft ? 'draft' : `${layer} ${frame} ${reduce}`
     const began = performance.now()
+    const depth = this.depth()
     const epoch = this.epochs[frame]!
     this.underWay.set(name, epoch)
     try {
@@ -477,7 +484,8 @@ export class Pictures {
       if (opened !== this.opened || member !== wanted?.member || asked !== resultOf(wanted)) return
       if (wanted.exactly && reduce < wanted.reduce) return
       const picture = { ...drawn, reduce }
-      if (reduce === ahead && ahead === wanted.ahead && layer === wanted.layer) this.keepPace(performance.now() - began)
+      if (reduce === ahead && ahead === wanted.ahead && layer === wanted.layer)
+        this.keepPace((performance.now() - began) / depth)
       if (draft) {
         if (this.draft?.frame !== frame) return
         this.draft.picture = picture
