@@ -102,7 +102,7 @@ export const useProject = defineStore('project', () => {
     live?.close()
     loaded.clear()
     if (session.value) left = session.value.close()
-    attend(left, say`send the last changes`)
+    attend(left, say`send the change`)
     session.value = null
     readState()
   }
