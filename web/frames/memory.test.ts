@@ -56,7 +56,9 @@ describe('memory for pictures', () => {
     const told = vi.fn()
     early.onMemory(told)
     early.hearMemory()
+    // It asked before there was a page to answer.
     const choose = page.sayMemory(512)
+    await vi.waitFor(() => expect(early.mayHold('decoded')).toBe(page.mayHold('decoded')))
     choose(600)
     await vi.waitFor(() => expect(early.mayHold('decoded')).toBe(page.mayHold('decoded')))
     expect(told).toHaveBeenCalled()

@@ -70,13 +70,14 @@ export function hearMemory(): void {
   channel.postMessage('asked')
 }
 
-/** In the page: answers the workers, and tells them of another choice. Gives the way to choose. */
+/** In the page: tells the workers what is chosen, those that asked before and those that ask later. Gives the way to choose. */
 export function sayMemory(megabytes: number): (megabytes: number) => void {
   const channel = new BroadcastChannel(channelName)
   channel.onmessage = ({ data }: MessageEvent<unknown>) => data === 'asked' && channel.postMessage(chosen)
-  choose(megabytes)
-  return (other) => {
-    choose(other)
-    channel.postMessage(other)
+  const say = (now: number) => {
+    choose(now)
+    channel.postMessage(now)
   }
+  say(megabytes)
+  return say
 }
