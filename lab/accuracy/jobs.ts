@@ -168,8 +168,9 @@ async function followed({ editor, page }: Worker): Promise<void> {
 }
 /** Until the blade is seen on a frame: white-hot in the middle of the traced rod. */
 async function burns({ editor }: Worker, frame: number): Promise<void> {
-  await editor.go(frame)
+  // The step of effects opens first: a frame that is gone to before would be that of the step left.
   await expect(editor.canvas).toHaveAttribute('data-layer', 'result')
+  await editor.go(frame)
   const bright = () =>
     editor.canvas.evaluate((canvas) => {
       const { width, height } = canvas as HTMLCanvasElement
