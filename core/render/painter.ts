@@ -117,12 +117,16 @@ export class Painter {
     }
     const held = this.kept.reduce((sum, { picture }) => sum + bytesOf(picture), 0)
     const longest = held > mostKept ? this.kept.findIndex((one) => !inUse.includes(one)) : -1
-    const slot = longest >= 0 ? this.kept.splice(longest, 1)[0]!.slot : slots.otherPlate.part(this.kept.length)
+    const replaced = this.kept[longest]
+    // From here on it is not what it was called, whatever comes of the new one.
+    if (replaced) replaced.name = null
+    const slot = replaced?.slot ?? slots.otherPlate.part(this.kept.length)
     const picture = this.scratch.lasting(() => ({
       ...this.plateOf(this.taken(yuv, slots.otherCodes), by, slot, alpha),
       alpha,
     }))
     const kept = { name, slot, picture }
+    if (replaced) this.kept.splice(longest, 1)
     this.kept.push(kept)
     return kept
   }

@@ -58,6 +58,8 @@ watch(
     opened.leave()
     try {
       await project.open(id)
+      // Somebody may have gone elsewhere meanwhile.
+      if (route.params.id !== id) return
       await Promise.race([beginShot(), new Promise((done) => setTimeout(done, longestBegin))])
       loaded.value = true
       // What waited to be rendered when a tab was closed goes on, whichever step is open.

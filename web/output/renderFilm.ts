@@ -302,6 +302,8 @@ export async function renderFilm(order: RenderOrder, onFrame: OnFrame, signal: A
     const file = await encoder.remote.finish()
     signal.throwIfAborted()
     stopOthers()
+    // They wait for the next film, and the page has its memory again.
+    if (isLarge) await Promise.all(workers.map((worker) => worker.letGo()))
     giveBack(film)
     return {
       ...{ file, place: name },

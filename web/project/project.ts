@@ -40,8 +40,8 @@ export const useProject = defineStore('project', () => {
   const steps = ref(0)
   const subscribers = new Set<(diff: Diff, inverse: Diff) => void>()
   let live: EventSource | null = null
-  /** The project that was left last, while it still sends. */
-  let left: Promise<void> = Promise.resolve()
+  /** Projects that were left and still send. */
+  const leaving = new Map<string, Promise<void>>()
   /** Shots whose mattes are here. */
   const loaded = new Set<string>()
 
@@ -58,11 +58,11 @@ export const useProject = defineStore('project', () => {
   async function open(id: string): Promise<void> {
     if (session.value?.project === id) return
     close()
-    // It may be the same one: what was changed last has to be in it.
-    await left
-    const { clash: met, notices } = await sendOrphans(await outbox.orphans(id), world)
+    // What was changed last has to be in it.
+    await leaving.get(id)
+    const { clash: left, notices } = await sendOrphans(await outbox.orphans(id), world)
     const opened = new ProjectSession(id, await api.openProject(id), world)
-    opened.clash.push(...met)
+    opened.clash.push(...left)
     opened.onChange = (diff, inverse) => {
       version.value++
       for (const told of subscribers) told(diff, inverse)
@@ -101,8 +101,12 @@ export const useProject = defineStore('project', () => {
   function close(): void {
     live?.close()
     loaded.clear()
-    if (session.value) left = session.value.close()
-    attend(left, say`send the change`)
+    if (session.value) {
+      const { project } = session.value
+      const sent = session.value.close().finally(() => leaving.delete(project))
+      leaving.set(project, sent)
+      attend(sent, say`send the change`)
+    }
     session.value = null
     readState()
   }
