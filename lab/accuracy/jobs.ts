@@ -150,10 +150,9 @@ const jobs: Record<string, (hand: Worker, app: App, folder: string) => Promise<v
     await hand.wait(expect(hand.editor.cell).toHaveText('Painted', { timeout: 60_000 }))
     await hand.press('Shift+C')
     await hand.wait(expect(hand.page.getByTestId('carried')).toBeVisible({ timeout: 240_000 }))
-    await hand.on(hand.step('Output'))
-    // With nothing but a matte in the project, that is what is offered, to the level.
+    await hand.on(hand.button('render the matte'))
+    // As pictures, to the level.
     await expect(hand.page.getByRole('radio', { name: /^PNG pictures in a zip/ })).toBeChecked()
-    await hand.on(hand.button(/^Render/))
     await hand.wait(hand.made(/matte/))
   },
 }

@@ -24,6 +24,7 @@ import ChoiceField from '../ui/ChoiceField.vue'
 import NumberField from '../ui/NumberField.vue'
 import ToggleSwitch from '../ui/ToggleSwitch.vue'
 import WordTerm from '../ui/WordTerm.vue'
+import { useMatteFile } from './matteFile.ts'
 
 /** Settings of the chosen part, what is known of it on this frame, and what an edit counts on. */
 const project = useProject()
@@ -32,6 +33,7 @@ const playback = usePlayback()
 const selected = useSelection()
 const cast = useCast()
 const tracing = useTracing()
+const makeMatteFile = useMatteFile()
 
 const roles: { value: Role; label: string }[] = [
   { value: 'add', label: say`adds to it` },
@@ -135,7 +137,7 @@ const fade = still(say`Fade over`, 'frames', [1, 200, 1], 6, say`Frames on eithe
       <h2 class="truncate font-semibold" :title="`${member?.name}: ${selected.part.name}`">{{ selected.part.name }}</h2>
       <span class="numbers text-s text-second">{{ say`frame ${playback.frame}` }}</span>
     </header>
-    <PaintPanel v-if="pixels" />
+    <PaintPanel v-if="pixels" @render="makeMatteFile(selected.part!)" />
     <template v-else>
       <KeyPlanPanel />
       <FollowPanel />

@@ -15,6 +15,7 @@ import { useEffects } from '../effects/effects.ts'
 import { useOutputs } from '../output/outputs.ts'
 import { useProject } from '../project/project.ts'
 import { attend } from '../ui/troubles.ts'
+import { useMatteFile } from './matteFile.ts'
 
 /** The way from a clip to a burning blade in a file, a step at a time: what comes next follows from what is there. */
 export function useGuide(): ComputedRef<Guide | null> {
@@ -38,6 +39,12 @@ export function useGuide(): ComputedRef<Guide | null> {
   })
   const burns = () => opened.effects.some((one) => one.on && one.kind === 'blade')
   const letBurn = () => to(say`Let it burn`, 'effects', () => burns() || effects.add('blade'))
+  const makeMatteFile = useMatteFile()
+  /** What a part that is traced on every frame is for. */
+  const useOf = (part: Part): Guide['go'] => {
+    if (kindOf(part).pixels) return { label: say`Render the matte`, run: () => makeMatteFile(part) }
+    return part.kind === 'rod' ? letBurn() : to(say`Add an effect`, 'effects')
+  }
 
   /** The first frames that a part with keys has no shape on; null where it has one on all. */
   function gapOf(part: Part): { from: number; to: number } | null {
@@ -74,9 +81,9 @@ export function useGuide(): ComputedRef<Guide | null> {
       return opened.parts.length
         ? { say: say`Choose who is to be traced on: a part in the cast.` }
         : { say: say`Click your prop where it is held, then its tip.`, keys: [[key('rod'), say`the rod tool`]] }
-    if (kindOf(part).pixels) return null
+    const painted = kindOf(part).pixels
     const { keys } = opened.track(part)
-    if (!keys.length) return { say: say`Click ${nameOf(part)} in the picture: first where it is held, then its tip.` }
+    if (!keys.length) return { say: beginning(part) }
     const gap = gapOf(part)
     const last = keyBefore(part, gap)
     if (gap && playback.frame !== last)
@@ -88,18 +95,27 @@ export function useGuide(): ComputedRef<Guide | null> {
       return {
         say: keys.length > 1 ? say`From this key on:` : say`That is a key. Now:`,
         keys: [
-          [key('followOn'), say`let it be followed`],
-          [key('stepOn'), say`or step on, and trace it yourself`],
+          [key('followOn'), painted ? say`let it be carried` : say`let it be followed`],
+          [key('stepOn'), painted ? say`or step on, and paint there` : say`or step on, and trace it yourself`],
         ],
       }
     const doubts = motion.found.filter((one) => one.part === part.id).length
     if (doubts)
       return {
-        say: say`${doubts} ${doubts === 1 ? say`place is` : say`places are`} worth a look: drag what is wrong.`,
+        say: painted
+          ? say`${doubts} ${doubts === 1 ? say`place is` : say`places are`} worth a look: paint over what is wrong.`
+          : say`${doubts} ${doubts === 1 ? say`place is` : say`places are`} worth a look: drag what is wrong.`,
         keys: [[key('nextFinding'), say`to the next`]],
-        go: letBurn(),
+        go: useOf(part),
       }
-    return { say: say`${nameOf(part)} is traced on every frame.`, go: letBurn() }
+    return { say: say`${nameOf(part)} is traced on every frame.`, go: useOf(part) }
+  }
+  /** How the first shape of a part is made. */
+  function beginning(part: Part): string {
+    if (kindOf(part).pixels) return say`Paint a stroke over ${nameOf(part)} in the picture.`
+    return part.kind === 'rod'
+      ? say`Click ${nameOf(part)} in the picture: first where it is held, then its tip.`
+      : say`Draw ${nameOf(part)} in the picture.`
   }
 
   function lighting(): Guide | null {
@@ -132,7 +148,9 @@ export function useGuide(): ComputedRef<Guide | null> {
               say: say`That is the whole way, from a clip to a file. From here on it is yours.`,
               go: { label: say`Done`, run: () => void (guiding.value = false) },
             }
-          : { say: say`Leave it as it is, and press the green button at the left: the film is made here.` }
+          : outputs.busy
+            ? { say: say`The file is being made: it lies below as soon as it is done.` }
+            : { say: say`Leave it as it is, and press the green button at the left: the film is made here.` }
     }
     return null
   })

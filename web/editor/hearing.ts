@@ -62,7 +62,6 @@ export const useHearing = defineStore('hearing', () => {
   const scrubs = ref(false)
 
   const worker = startLater()
-  let context: AudioContext | null = null
   let player: AudioWorkletNode | null = null
   let ring: SoundRing | null = null
   /** Where the ring's first sample lies, and the loop that it goes round in. */
@@ -228,15 +227,27 @@ export const useHearing = defineStore('hearing', () => {
     if (remote) take(await remote.hearAlone([...ids]))
   })
 
+  /** Opens the way to the loudspeakers. Throws where there is none. */
+  async function openSpeakers(): Promise<AudioWorkletNode> {
+    // Whoever makes the first context waits, with the page's thread, until the browser has looked for devices: it has looked here.
+    await navigator.mediaDevices?.enumerateDevices().catch(() => [])
+    const context = new AudioContext({ sampleRate: soundRate, latencyHint: 'interactive' })
+    try {
+      await context.audioWorklet.addModule(playerAddress)
+      player = new AudioWorkletNode(context, 'player', { numberOfInputs: 0, outputChannelCount: [2] })
+      player.connect(context.destination)
+      return player
+    } catch (error) {
+      void context.close().catch(() => {})
+      throw error
+    }
+  }
+  let way: Promise<AudioWorkletNode> | null = null
   /** The way to the loudspeakers; null where there is none, and why is said. */
   async function speakers(): Promise<AudioWorkletNode | null> {
     try {
-      if (!context) {
-        context = new AudioContext({ sampleRate: soundRate, latencyHint: 'interactive' })
-        await context.audioWorklet.addModule(playerAddress)
-        player = new AudioWorkletNode(context, 'player', { numberOfInputs: 0, outputChannelCount: [2] })
-        player.connect(context.destination)
-      }
+      const out = await (way ??= openSpeakers())
+      const context = out.context as AudioContext
       // A browser that wants a click first answers when it has come: nobody waits for it.
       if (context.state !== 'running')
         await Promise.race([context.resume(), new Promise((done) => setTimeout(done, 300))])
@@ -244,11 +255,10 @@ export const useHearing = defineStore('hearing', () => {
         context.state === 'running'
           ? ''
           : say`The browser lets nothing sound before a click into the page. Click, then play again.`
-      return context.state === 'running' ? player : null
+      return context.state === 'running' ? out : null
     } catch (error) {
       console.error(error)
-      context?.close().catch(() => {})
-      context = player = null
+      way = player = null
       trouble.value = say`No sound device can be opened. Playing goes on without sound; check that one is connected.`
       return null
     }
@@ -301,7 +311,10 @@ export const useHearing = defineStore('hearing', () => {
   watch(trouble, (sentence) => sentence && toast.message(heard(sentence), { id: 'no sound' }))
 
   /** Samples by which what is played is heard late. */
-  const late = () => Math.round(((context?.outputLatency ?? 0) + (context?.baseLatency ?? 0)) * soundRate)
+  const late = () => {
+    const context = player?.context as AudioContext | undefined
+    return Math.round(((context?.outputLatency ?? 0) + (context?.baseLatency ?? 0)) * soundRate)
+  }
   /** Sample of the shot that is heard now. */
   function placeIn(one: SoundRing): number {
     const place = begun + Math.max(0, passedIn(one) - late())

@@ -14,7 +14,8 @@ import ChoiceField from '../ui/ChoiceField.vue'
 import NumberField from '../ui/NumberField.vue'
 import { usePainting } from './painting.ts'
 
-/** The brush of a painted matte, and how it is carried through the clip. */
+/** The brush of a painted matte, and how it is carried through the clip; `render` asks for its file. */
+defineEmits<{ render: [] }>()
 const playback = usePlayback()
 const selected = useSelection()
 const cast = useCast()
@@ -110,6 +111,14 @@ const tolerated = still(
       @click="painting.toOutline(tolerance)"
     >
       {{ say`make an outline of it` }}
+    </button>
+    <button
+      type="button"
+      class="button mt-1 w-full"
+      :title="say`Into the queue as pictures, as Output offers them: there it can be stopped, and asked for otherwise`"
+      @click="$emit('render')"
+    >
+      {{ say`render the matte` }}
     </button>
   </RunPanel>
 </template>
