@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { coverAt, type PackedRaster, rasterFrom } from '#core/pixels/buffers/raster.ts'
+import { ffmpeg } from '../support/ffmpeg.ts'
 import { demoMedia } from '../support/places.ts'
 import { EditorPage, expect, test } from './fixtures.ts'
 
@@ -164,6 +165,36 @@ test('a performer is painted with two strokes, carried, corrected, locked, and m
   expect(nodes).toHaveLength(after.length)
   expect(new Set(nodes.map((key) => (key.points as number[]).length)).size).toBe(1)
   expect((nodes[0]!.points as number[]).length / 8).toBeLessThan(70)
+})
+
+test('who paints is led from the first stroke to a matte in a file', async ({ page, app, folder }) => {
+  const editor = new EditorPage(page)
+  const clip = join(folder, 'jump.mp4')
+  ffmpeg(['-i', leap, '-frames:v', '10', '-an', clip])
+  await page.goto(app.address)
+  await page.getByTestId('clip-picker').setInputFiles(clip)
+  const guide = page.getByTestId('guide')
+  await editor.shows(0)
+  await expect(guide).toBeVisible()
+  await page.keyboard.press('/')
+  await stroke(
+    editor,
+    body.map((name) => middleOf(name, 0)),
+  )
+  await answered(editor)
+  await expect(guide).toContainText('let it be carried')
+  await page.keyboard.press('Shift+C')
+  await guide.getByRole('button', { name: 'Render the matte' }).click({ timeout: 60_000 })
+  await expect(page.getByRole('radio', { name: /^matte/i })).toBeChecked()
+  const made = page.getByRole('region', { name: 'What was made' }).getByRole('listitem')
+  await expect(made).toContainText(/jump.*Performer.*matte/, { timeout: 60_000 })
+  await expect(guide).toContainText('That is the whole way')
+
+  // Once more, by who needs no guide: asked for beside the brush.
+  await guide.getByRole('button', { name: 'Done' }).click()
+  await editor.step('Trace')
+  await page.getByRole('button', { name: 'render the matte' }).click()
+  await expect(made).toHaveCount(2, { timeout: 60_000 })
 })
 
 test('an effect lies within a painted matte, and away from it nothing changes', async ({ page, demo }) => {

@@ -83,7 +83,7 @@ const tolerated = still(
     <template #beside>
       <button
         type="button"
-        class="button ml-auto"
+        class="button ml-auto !px-2"
         :aria-pressed="selected.part.locked"
         :title="
           selected.part.locked
