@@ -446,8 +446,9 @@ export class Pictures {
     // What plays has gone on by the time a picture is made.
     const lead = playing ? Math.min(longestGap, Math.ceil(((jobs + 1) * this.pace) / this.frameTime)) : 0
     const start = frame >= from && frame <= to ? frame - from + lead : 0
+    // Coarser ones are made of what is shown next alone: where some frames are slow, the others are not made twice.
     for (const size of first === ahead ? [ahead] : [first, ahead])
-      for (let i = 0; i < fitting; i++) {
+      for (let i = 0; i < (size === ahead ? fitting : Math.min(fitting, longestGap)); i++) {
         const f = from + ((start + i) % count)
         if (open(f, size)) return { frame: f, layer, draft: null, reduce: size }
       }
