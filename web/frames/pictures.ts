@@ -49,6 +49,8 @@ const handBusyFor = 400
 const handFollows = 45
 /** Frames for which a picture stands in while the next ones are not ready, about a second. */
 const longestGap = 24
+/** So many frames that are ready bear a few slow ones, half a second. */
+const enoughAhead = 12
 
 const making = say`make the pictures`
 const reading = say`read what the drives ask for`
@@ -426,8 +428,9 @@ export class Pictures {
       !sizes.some((one) => one < size && making(f, one))
     const since = performance.now() - this.lastTouch
     const rests = !playing && since >= restsAfter
-    // Where pictures come more slowly than they are shown, coarser ones come first.
-    const first = playing && this.pace > this.frameTime * this.renderers.length ? coarser(ahead) : ahead
+    const slow = this.pace > this.frameTime * this.renderers.length
+    // Where pictures come more slowly than they are shown, and few are ready, coarser ones come first.
+    const first = playing && slow && this.readyAhead(enoughAhead) < enoughAhead ? coarser(ahead) : ahead
     if (followsRecords(layer) && draft && draft.frame === frame) {
       const size = rests ? ahead : this.pace > handFollows ? coarser(ahead) : ahead
       const drawn = draft.drawn === draft.diff && draft.picture !== null && draft.picture.reduce <= size
@@ -453,6 +456,16 @@ export class Pictures {
         if (open(f, size)) return { frame: f, layer, draft: null, reduce: size }
       }
     return null
+  }
+
+  /** How many of the frames that are shown next are ready one after the other, up to `most`. */
+  private readyAhead(most: number): number {
+    const { frame, layer, from, to } = this.wanted!
+    const count = to - from + 1
+    const start = frame >= from && frame <= to ? frame - from : 0
+    let ready = 0
+    while (ready < Math.min(most, count) && this.isFresh(layer, from + ((start + ready) % count))) ready++
+    return ready === count ? most : ready
   }
 
   /** Frames of the size of those ahead that the memory holds. */
