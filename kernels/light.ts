@@ -1,6 +1,6 @@
 // Light of halos, and light on pictures.
 
-import { phi4, whole } from './lanes'
+import { phi4, whole, wholes4 } from './lanes'
 
 export function mixLines(a: usize, b: usize, weight: f32, out: usize, count: i32): void {
   const w = f32x4.splat(weight)
@@ -297,4 +297,65 @@ export function relightPixels(
     const alpha = i8x16.shuffle(pixel, pixel, 12, 13, 14, 15, 12, 13, 14, 15, 12, 13, 14, 15, 12, 13, 14, 15)
     v128.store(data, f32x4.add(f32x4.mul(pixel, gain), f32x4.mul(alpha, offset)))
   }
+}
+
+/**
+ * Direction of (x, y) in turns, -0.5 to 0.5: an odd polynomial of 9th order for the eighth of a turn (Abramowitz and Stegun, Handbook of
+ * Mathematical Functions, 4.4.49: 1e-5 radians for the arc tangent).
+ */
+// @ts-ignore: decorator
+@inline
+function turn4(x: v128, y: v128): v128 {
+  const none = f32x4.splat(0)
+  const across = f32x4.abs(x)
+  const down = f32x4.abs(y)
+  const a = f32x4.div(f32x4.pmin(across, down), f32x4.pmax(f32x4.splat(<f32>1e-9), f32x4.pmax(across, down)))
+  const s = f32x4.mul(a, a)
+  let p = f32x4.add(f32x4.splat(<f32>-0.085133), f32x4.mul(s, f32x4.splat(<f32>0.0208351)))
+  p = f32x4.add(f32x4.splat(<f32>0.180141), f32x4.mul(s, p))
+  p = f32x4.add(f32x4.splat(<f32>-0.3302995), f32x4.mul(s, p))
+  p = f32x4.add(f32x4.splat(<f32>0.999866), f32x4.mul(s, p))
+  let turn = f32x4.mul(f32x4.mul(a, p), f32x4.splat(<f32>0.15915494309))
+  turn = v128.bitselect(f32x4.sub(f32x4.splat(0.25), turn), turn, f32x4.gt(down, across))
+  turn = v128.bitselect(f32x4.sub(f32x4.splat(0.5), turn), turn, f32x4.lt(x, none))
+  return v128.bitselect(f32x4.neg(turn), turn, f32x4.lt(y, none))
+}
+
+/**
+ * Light that streams from a point, onto RGB of RGBA pixels: `amounts` of it times what `table` says of the direction, in `steps` from
+ * -0.5 to 0.5 turns, both ends in it. The first pixel lies (x, y) from the point. Less than 1e-4 is none.
+ */
+export function addStreaming(
+  amounts: usize, x: f32, y: f32, table: usize, steps: i32, r: f32, g: f32, b: f32, out: usize, count: i32,
+): void {
+  const least = f32x4.splat(<f32>1e-4)
+  const light = f32x4(r, g, b, 0)
+  const dy = f32x4.splat(y)
+  const places = f32x4.splat(<f32>steps)
+  for (let i: i32 = 0; i < count; i += 4) {
+    let amount = v128.load(amounts)
+    amounts += 16
+    if (i + 4 > count) {
+      const left = f32x4.splat(<f32>(count - i))
+      amount = v128.and(amount, f32x4.lt(f32x4(0, 1, 2, 3), left))
+    }
+    const seen = f32x4.ge(amount, least)
+    if (v128.any_true(seen)) {
+      const dx = f32x4.add(f32x4.splat(x + <f32>i), f32x4(0, 1, 2, 3))
+      const at = f32x4.floor(f32x4.mul(f32x4.add(turn4(dx, dy), f32x4.splat(0.5)), places))
+      const numbers = i32x4.shl(wholes4(at), 2)
+      amount = v128.and(amount, seen)
+      addAt(out, f32x4.extract_lane(amount, 0) * load<f32>(table + <usize>i32x4.extract_lane(numbers, 0)), light)
+      addAt(out + 16, f32x4.extract_lane(amount, 1) * load<f32>(table + <usize>i32x4.extract_lane(numbers, 1)), light)
+      addAt(out + 32, f32x4.extract_lane(amount, 2) * load<f32>(table + <usize>i32x4.extract_lane(numbers, 2)), light)
+      addAt(out + 48, f32x4.extract_lane(amount, 3) * load<f32>(table + <usize>i32x4.extract_lane(numbers, 3)), light)
+    }
+    out += 64
+  }
+}
+
+// @ts-ignore: decorator
+@inline
+function addAt(out: usize, share: f32, light: v128): void {
+  if (share != 0) v128.store(out, f32x4.add(v128.load(out), f32x4.mul(f32x4.splat(share), light)))
 }

@@ -1,6 +1,6 @@
 // Rows of plain numbers.
 
-import { whole } from './lanes'
+import { whole, wholes4 } from './lanes'
 
 /** to += from. */
 export function addNumbers(from: usize, to: usize, count: i32): void {
@@ -143,5 +143,46 @@ export function maxNumbers(from: usize, to: usize, count: i32): void {
     store<f32>(to, max<f32>(load<f32>(to), load<f32>(from)))
     from += 4
     to += 4
+  }
+}
+
+/**
+ * out += gain times what a plane of `width` numbers a row is at places along a row, straight between its numbers: from `x` on by `dx`
+ * in the row at `above` and the one below it, `v` of that. What lies beyond a row is its end.
+ */
+export function addZoomed(above: usize, width: i32, v: f32, x: f32, dx: f32, out: usize, count: i32, gain: f32): void {
+  const below = above + (<usize>width << 2)
+  const down = f32x4.splat(v)
+  const share = f32x4.splat(gain)
+  const first = f32x4.splat(0)
+  const end = f32x4.splat(<f32>(width - 1))
+  const last = f32x4.splat(<f32>(width - 2))
+  for (let i: i32 = 0; i < count; i += 4) {
+    const steps = f32x4.add(f32x4.splat(<f32>i), f32x4(0, 1, 2, 3))
+    const at = f32x4.pmin(end, f32x4.pmax(first, f32x4.add(f32x4.splat(x), f32x4.mul(f32x4.splat(dx), steps))))
+    const from = f32x4.pmin(last, f32x4.floor(at))
+    const places = i32x4.shl(wholes4(from), 2)
+    const a = <usize>i32x4.extract_lane(places, 0)
+    const b = <usize>i32x4.extract_lane(places, 1)
+    const c = <usize>i32x4.extract_lane(places, 2)
+    const d = <usize>i32x4.extract_lane(places, 3)
+    // Pairs of neighbours, of two places at once.
+    const top = v128.load_lane<u64>(above + b, v128.load_zero<u64>(above + a), 1)
+    const top2 = v128.load_lane<u64>(above + d, v128.load_zero<u64>(above + c), 1)
+    const low = v128.load_lane<u64>(below + b, v128.load_zero<u64>(below + a), 1)
+    const low2 = v128.load_lane<u64>(below + d, v128.load_zero<u64>(below + c), 1)
+    const one = f32x4.add(top, f32x4.mul(f32x4.sub(low, top), down))
+    const two = f32x4.add(top2, f32x4.mul(f32x4.sub(low2, top2), down))
+    const left = v128.shuffle<f32>(one, two, 0, 2, 4, 6)
+    const right = v128.shuffle<f32>(one, two, 1, 3, 5, 7)
+    const mixed = f32x4.add(left, f32x4.mul(f32x4.sub(right, left), f32x4.sub(at, from)))
+    const sum = f32x4.add(v128.load(out), f32x4.mul(mixed, share))
+    if (i + 4 <= count) v128.store(out, sum)
+    else {
+      store<f32>(out, f32x4.extract_lane(sum, 0))
+      if (i + 1 < count) store<f32>(out, f32x4.extract_lane(sum, 1), 4)
+      if (i + 2 < count) store<f32>(out, f32x4.extract_lane(sum, 2), 8)
+    }
+    out += 16
   }
 }

@@ -106,10 +106,82 @@ function sampleAt(source: usize, width: i32, height: i32, px: f32, py: f32, edge
   return f32x4.add(top, f32x4.mul(f32x4.sub(low, top), v))
 }
 
+// @ts-ignore: decorator
+@inline
+function modulo(i: i32, n: i32): i32 {
+  const rest = i % n
+  return rest < 0 ? rest + n : rest
+}
+
+/** A row that is shifted as a whole: every sample is the same mix of four pixels, read one after the other up to the picture's edge. */
+function shiftedRow(source: usize, width: i32, height: i32, x: f32, y: f32, edge: i32, out: usize, count: i32): void {
+  const fx = floor<f32>(x - 0.5)
+  const fy = floor<f32>(y - 0.5)
+  const x0 = whole(fx)
+  const y0 = whole(fy)
+  const right: f32 = x - 0.5 - fx
+  const below: f32 = y - 0.5 - fy
+  const u = f32x4.splat(right)
+  const v = f32x4.splat(below)
+  const inside = edge != 3 || (y0 >= 0 && y0 + 1 < height)
+  const top = source + (<usize>(inside ? within(y0, height, edge) * width : 0) << 4)
+  const low = source + (<usize>(inside ? within(y0 + 1, height, edge) * width : 0) << 4)
+  let i: i32 = 0
+  while (i < count) {
+    let at = x0 + i
+    let way: i32 = 1
+    if (edge == 1) at = modulo(at, width)
+    else if (edge == 2) {
+      at = modulo(at, 2 * width)
+      if (at >= width) {
+        at = 2 * width - 1 - at
+        way = -1
+      }
+    }
+    let run: i32 = 0
+    if (inside && at >= 0 && at < width) run = min(count - i, way > 0 ? width - 1 - at : at)
+    if (run <= 0) {
+      v128.store(out, sampleAt(source, width, height, x + <f32>i, y, edge))
+      out += 16
+      i++
+      continue
+    }
+    i += run
+    const step = way > 0 ? 16 : -16
+    let p = top + (<usize>at << 4)
+    if (below == 0) {
+      if (right == 0) {
+        for (; run > 0; run--, p += step, out += 16) v128.store(out, v128.load(p))
+        continue
+      }
+      let a = v128.load(p)
+      for (; run > 0; run--, out += 16) {
+        p += step
+        const b = v128.load(p)
+        v128.store(out, f32x4.add(a, f32x4.mul(f32x4.sub(b, a), u)))
+        a = b
+      }
+      continue
+    }
+    let q = low + (<usize>at << 4)
+    const first = v128.load(p)
+    let a = f32x4.add(first, f32x4.mul(f32x4.sub(v128.load(q), first), v))
+    for (; run > 0; run--, out += 16) {
+      p += step
+      q += step
+      const above = v128.load(p)
+      const b = f32x4.add(above, f32x4.mul(f32x4.sub(v128.load(q), above), v))
+      v128.store(out, f32x4.add(a, f32x4.mul(f32x4.sub(b, a), u)))
+      a = b
+    }
+  }
+}
+
 /** Bilinear samples of an RGBA picture at places on a line, from (x, y) on by (dx, dy); edge 0 stretched, 1 repeated, 2 mirrored, 3 nothing. */
 export function sampleLine(
   source: usize, width: i32, height: i32, x: f32, y: f32, dx: f32, dy: f32, edge: i32, out: usize, count: i32,
 ): void {
+  if (dx == 1 && dy == 0) return shiftedRow(source, width, height, x, y, edge, out, count)
   for (let i: i32 = 0; i < count; i++) {
     v128.store(out, sampleAt(source, width, height, x + dx * <f32>i, y + dy * <f32>i, edge))
     out += 16
@@ -279,4 +351,36 @@ export function knownPixels(
     if (behind) behind += 16
   }
   return said
+}
+
+/**
+ * The frame where an effect is to reach over those in front, pixel by pixel: there less of them is left than their matte, `cover`, says.
+ * `change`: what the effect changes behind them; `wide` (0 for everywhere): where it works.
+ */
+export function changeOver(front: usize, behind: usize, change: usize, wide: usize, cover: usize, count: i32): void {
+  const none = f32x4.splat(0)
+  for (let i: i32 = 0; i < count; i++) {
+    let share: f32 = 1
+    if (wide) {
+      share = load<f32>(wide)
+      wide += 4
+    }
+    const own = load<f32>(cover)
+    const shown = v128.load(front)
+    const changed = f32x4.mul(f32x4.splat(share), v128.load(change))
+    let out = f32x4.add(shown, changed)
+    if (share > 1 - own + <f32>1e-4) {
+      const was = v128.load(behind)
+      const left = f32x4.sub(shown, f32x4.mul(f32x4.splat(1 - own), was))
+      const rest = f32x4.add(f32x4.mul(f32x4.splat(share), was), changed)
+      out = f32x4.add(f32x4.mul(f32x4.splat((1 - share) / own), left), rest)
+    }
+    // What was above nothing stays so.
+    const kept = v128.or(f32x4.ge(out, none), f32x4.lt(shown, none))
+    v128.store(front, v128.and(out, kept))
+    front += 16
+    behind += 16
+    change += 16
+    cover += 4
+  }
 }

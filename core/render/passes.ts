@@ -229,9 +229,14 @@ function drawBehind(
         )
       if (skip > 0) lay(0, skip)
       if (rest < within.width) lay(rest, within.width - rest)
-      changeOver(span(frame.data, to + 4 * skip), span(plate.data, to + 4 * skip), span(line.data, 4 * skip), {
-        ...{ wide, cover, at: at + skip, count: hole.width },
-      })
+      kernels.changeOver(
+        span(frame.data, to + 4 * skip),
+        span(plate.data, to + 4 * skip),
+        span(line.data, 4 * skip),
+        wide && span(wide, at + skip),
+        span(cover, at + skip),
+        hole.width,
+      )
     } else {
       kernels.layRow(false, line, front, within.width, 1, wide && span(wide, at))
       // Only where both differ can it have become less than nothing.
@@ -248,30 +253,6 @@ function copyOfMask(mask: Float32Array | null, scratch: Scratch): Float32Array |
   const copy = scratch.floats(slots.wide, mask.length)
   copy.set(mask)
   return copy
-}
-
-/**
- * A row of the frame where the effect is to reach over those in front: there less of them is left than their matte, `cover`,
- * says. `change`: what the effect changes behind them, R - B; numbers of the mattes from `at` on.
- */
-function changeOver(
-  front: Span,
-  behind: Span,
-  change: Span,
-  { wide, cover, at, count }: { wide: Float32Array | null; cover: Float32Array; at: number; count: number },
-): void {
-  for (let x = 0; x < count; x++) {
-    const share = wide ? wide[at + x]! : 1
-    const own = cover[at + x]!
-    const over = share > 1 - own + 1e-4
-    for (let k = 4 * x; k < 4 * x + 4; k++) {
-      const was = behind.data[behind.at + k]!
-      const shown = front.data[front.at + k]!
-      const changed = share * change.data[change.at + k]!
-      const out = over ? ((1 - share) / own) * (shown - (1 - own) * was) + share * was + changed : shown + changed
-      front.data[front.at + k] = out < 0 && shown >= 0 ? 0 : out
-    }
-  }
 }
 
 /** What an effect makes of a picture, over `rect`; it may change the pixels `within`. */

@@ -31,6 +31,9 @@ export type Compiled = Record<
   | 'relaxPixels'
   | 'addStretched'
   | 'addScaled'
+  | 'addZoomed'
+  | 'addStreaming'
+  | 'changeOver'
   | 'sumPixels'
   | 'addSpans'
   | 'sortColumns'
@@ -148,6 +151,14 @@ export function compiledKernels(buffer: ArrayBuffer, compiled: Compiled): Kernel
     addStretched: (line, cells, { x, dx }, out, count, gain) =>
       compiled.addStretched(start(line), cells, x, dx, start(out), count, gain),
     addScaled: (from, to, count, share) => compiled.addScaled(start(from), start(to), count, share),
+    addZoomed({ data, width }, { x, dx, y }, out, count, gain) {
+      const row = Math.floor(y)
+      compiled.addZoomed(place(data, row * width), width, y - row, x, dx, start(out), count, gain)
+    },
+    addStreaming: (amounts, { x, y }, table, [r, g, b], out, count) =>
+      compiled.addStreaming(start(amounts), x, y, place(table, 0), table.length - 1, r, g, b, start(out), count),
+    changeOver: (front, behind, change, wide, cover, count) =>
+      compiled.changeOver(start(front), start(behind), start(change), wide ? start(wide) : 0, start(cover), count),
     sumPixels: (line, out, count) => compiled.sumPixels(start(line), start(out), count),
     addSpans: (sums, length, out, count, share) => compiled.addSpans(start(sums), length, start(out), count, share),
     sortColumns: (data, rows, width) => compiled.sortColumns(place(data, 0), rows, width),

@@ -1,6 +1,6 @@
 import type { Rect } from '../../geometry/rect.ts'
 import type { BorderMode } from '../buffers/border.ts'
-import type { Rgba, RgbaArea } from '../buffers/picture.ts'
+import type { Plane, Rgba, RgbaArea } from '../buffers/picture.ts'
 import type { I420, Yuv } from '../buffers/yuv.ts'
 import type { ByteView, Station } from './station.ts'
 
@@ -70,6 +70,21 @@ export interface Kernels {
   addStretched(line: Span, cells: number, places: { x: number; dx: number }, out: Span, count: number, gain: number): void
   /** to += from * share. */
   addScaled(from: Span, to: Span, count: number, share: number): void
+  /**
+   * out += gain times what a plane is at places along a row (numbers lie at whole places), straight between its numbers; beyond its
+   * sides lies what is there. `y` from 0 to its height less 1.
+   */
+  addZoomed(plane: Plane, place: { x: number; dx: number; y: number }, out: Span, count: number, gain: number): void
+  /**
+   * Light that streams from a point, onto the colours of RGBA pixels: `amounts` of it (less than 1e-4 is none) times what `table` says of
+   * the direction, in equal steps from -0.5 to 0.5 turns, both ends in it. `from`: the first pixel from the point.
+   */
+  addStreaming(amounts: Span, from: { x: number; y: number }, table: Float32Array, light: Rgb, out: Span, count: number): void
+  /**
+   * RGBA pixels of a frame where an effect reaches over those in front: there less of them is left than their matte `cover` says.
+   * `behind`: without them; `change`: what the effect changes in that, where `wide` says (null for everywhere).
+   */
+  changeOver(front: Span, behind: Span, change: Span, wide: Span | null, cover: Span, count: number): void
   /** Running sums of RGBA pixels: out[i + 1] = out[i] + line[i] from 0 on. */
   sumPixels(line: Span, out: Span, count: number): void
   /** out[i] += (sums[i + length] - sums[i]) * share, per RGBA pixel. */

@@ -14,7 +14,7 @@ import { span } from './interface.ts'
 import { plainKernels } from './plain.ts'
 import { viewNumbers } from './station.ts'
 
-const slots = { filled: new Slot(), yuv: new Slot(), out: new Slot(), data: new Slot(), i420: new Slot(), words: new Slot(), line: new Slot(), picture: new Slot(), cover: new Slot(), small: new Slot(), large: new Slot(), places: new Slot(), mask: new Slot(), sums: new Slot() }
+const slots = { filled: new Slot(), yuv: new Slot(), out: new Slot(), data: new Slot(), i420: new Slot(), words: new Slot(), line: new Slot(), picture: new Slot(), cover: new Slot(), small: new Slot(), large: new Slot(), places: new Slot(), mask: new Slot(), sums: new Slot(), streams: new Slot() }
 
 /** A scratch of each kind with the same contents. */
 function both() {
@@ -193,6 +193,17 @@ describe('the compiled kernels do what the plain ones do', () => {
       for (const edge of borderModes) {
         kernels.sampleLine({ data, width: w, height: h }, { x: -5.2, y: 3.3, dx: 1.7, dy: 0.6 }, edge, span(out), w)
         keep(4 * w)
+        // Shifted as a whole: beyond both sides, between two rows and on one, by whole pixels.
+        for (const [x, y] of [
+          [-1.3 * w, 2.8],
+          [0.6 * w, 3.5],
+          [-4.5, 1.5],
+          [2.7, -0.2],
+          [1.25, h - 0.3],
+        ] as const) {
+          kernels.sampleLine({ data, width: w, height: h }, { x, y, dx: 1, dy: 0 }, edge, span(out), 2 * w)
+          keep(8 * w)
+        }
         kernels.sampleMesh({ data, width: w, height: h }, { nodes: places, step: 4, offset: 2 }, edge, span(out), w)
         keep(4 * w)
       }
@@ -204,6 +215,19 @@ describe('the compiled kernels do what the plain ones do', () => {
       kernels.mixInto(span(data, 8 * w), span(out), 4 * w, 0.3)
       kernels.addTinted(span(data), span(out), w, [0.1, 0.9, -0.4, 0])
       kernels.addScaled(span(data, 4), span(out), 4 * w - 6, -0.5)
+      kernels.addZoomed({ data, width: w, height: h }, { x: -2.4, dx: 0.7, y: 2.25 }, span(out, 4), 2 * w - 3, 0.6)
+      kernels.addZoomed({ data, width: w, height: h }, { x: w - 5, dx: 0.9, y: h - 1.5 }, span(out), 14, -0.2)
+      keep(4 * w)
+      const streams = scratch.floats(slots.streams, 9)
+      streams.set([0.2, 0.4, 1, 0.3, 0, 0.9, 0.1, 0.7, 0.5])
+      for (const y of [-3.5, 0, 12.25])
+        kernels.addStreaming(span(data, 3), { x: 0.5 - w / 2, y }, streams, [1, 0.5, 0.2], span(out), w - 1)
+      keep(4 * w)
+      const [front, behind] = [span(data, 4), span(data, 8 * w)]
+      for (const wide of [null, span(mask)]) {
+        kernels.changeOver(span(out), behind, front, wide, span(data, 12 * w), w)
+        keep(4 * w)
+      }
       for (const part of [null, span(mask)]) {
         kernels.screenRow(span(data, 16), span(out), w - 4, 1.4, part)
         keep(4 * w)

@@ -139,6 +139,41 @@ export const plainKernels: Kernels = {
         out[to + c + 4] = b - d
       }
   },
+  addZoomed({ data, width, height }, { x, dx, y }, { data: out, at: to }, count, gain) {
+    const above = Math.floor(y)
+    const below = Math.min(above + 1, height - 1)
+    for (let i = 0; i < count; i++) {
+      const at = Math.min(width - 1, Math.max(0, x + dx * i))
+      const left = Math.min(Math.floor(at), width - 2)
+      const top = data[above * width + left]! + (data[above * width + left + 1]! - data[above * width + left]!) * (at - left)
+      const low = data[below * width + left]! + (data[below * width + left + 1]! - data[below * width + left]!) * (at - left)
+      out[to + i]! += (top + (low - top) * (y - above)) * gain
+    }
+  },
+  addStreaming({ data: amounts, at }, { x, y }, table, [r, g, b], { data: out, at: to }, count) {
+    for (let i = 0; i < count; i++, to += 4) {
+      const amount = amounts[at + i]!
+      if (amount < 1e-4) continue
+      const share = amount * table[Math.floor((turnOf(x + i, y) + 0.5) * (table.length - 1))]!
+      out[to]! += share * r
+      out[to + 1]! += share * g
+      out[to + 2]! += share * b
+    }
+  },
+  changeOver({ data: front, at }, behind, change, wide, cover, count) {
+    for (let x = 0; x < count; x++) {
+      const share = wide ? wide.data[wide.at + x]! : 1
+      const own = cover.data[cover.at + x]!
+      const over = share > 1 - own + 1e-4
+      for (let k = 4 * x; k < 4 * x + 4; k++) {
+        const was = behind.data[behind.at + k]!
+        const shown = front[at + k]!
+        const changed = share * change.data[change.at + k]!
+        const out = over ? ((1 - share) / own) * (shown - (1 - own) * was) + share * was + changed : shown + changed
+        front[at + k] = out < 0 && shown >= 0 ? 0 : out
+      }
+    }
+  },
   sampleLine(source, { x, y, dx, dy }, border, { data: out, at: to }, count) {
     for (let i = 0; i < count; i++, to += 4)
       sampleInto(source, Math.fround(x + dx * i), Math.fround(y + dy * i), border, out, to)
@@ -380,3 +415,18 @@ function sampleInto(
 }
 
 export const pairsOf = (cells: number, width: number) => Math.min((width >> 1) + 1, Math.floor(cells) - 1)
+
+/**
+ * Direction of (x, y) in turns, -0.5 to 0.5, within 2e-5: an odd polynomial of 9th order for the eighth of a turn (Abramowitz and
+ * Stegun, Handbook of Mathematical Functions, 4.4.49: 1e-5 radians for the arc tangent).
+ */
+function turnOf(x: number, y: number): number {
+  const across = Math.abs(x)
+  const down = Math.abs(y)
+  const a = Math.min(across, down) / Math.max(across, down, 1e-9)
+  const s = a * a
+  let turn = (a * (0.999866 + s * (-0.3302995 + s * (0.180141 + s * (-0.085133 + s * 0.0208351))))) / (2 * Math.PI)
+  if (down > across) turn = 0.25 - turn
+  if (x < 0) turn = 0.5 - turn
+  return y < 0 ? -turn : turn
+}

@@ -1,14 +1,14 @@
 import { noRect } from '../../../geometry/rect.ts'
-import { Slot } from '../../../pixels/buffers/scratch.ts'
+import type { Plane } from '../../../pixels/buffers/picture.ts'
+import { type Scratch, Slot } from '../../../pixels/buffers/scratch.ts'
 import { noise1 } from '../../../pixels/filters/noise.ts'
-import { resampleAffine, turnAbout } from '../../../pixels/filters/warp.ts'
 import { span } from '../../../pixels/kernels/interface.ts'
 import { rendererOf, type SettingsOfKind } from '../../effect.ts'
 import { centreOfEffect, isAway, wholePicture } from '../../shared/place.ts'
 import { addCoarse, coarseGrid, coverOfParts, mix, ramp } from '../../shared/tools.ts'
 import { shafts } from './shafts.ts'
 
-const slots = { shaftCover: new Slot(), shaftsA: new Slot(), shaftsB: new Slot(), allShafts: new Slot() }
+const slots = { shaftCover: new Slot(), shaftsA: new Slot(), shaftsB: new Slot(), allShafts: new Slot(), shareByAngle: new Slot() }
 
 /** Halvings of the way to the middle: 2^6 samples along a shaft. */
 const passes = 6
@@ -25,64 +25,60 @@ export const renderShafts = rendererOf(shafts, {
     const grid = coarseGrid(context, region, 0)
     const { rect } = grid
     const all = scratch.floats(slots.allShafts, 4 * rect.width * rect.height, true)
-    const table = shareByAngle(settings, frame)
+    const table = scratch.floats(slots.shareByAngle, angles + 1)
+    table.set(shareByAngle(settings, frame))
+    // A rim of nothing lies around each plane: what is sought beyond it is found there.
+    const size = { width: rect.width + 2, height: rect.height + 2 }
     // Every part streams from its own middle: two eyes have two bundles.
     for (const part of parts) {
       if (!part.at(frame) || part.role !== 'add') continue
       const middle = centreOfEffect({ ...context, parts: [part] })
-      const [cx, cy] = [(middle.x / scale) * grid.scale, (middle.y / scale) * grid.scale]
+      const [cx, cy] = [(middle.x / scale) * grid.scale - rect.x, (middle.y / scale) * grid.scale - rect.y]
       const cover = coverOfParts([part], frame, grid.scale, rect, scratch, slots.shaftCover)
-      const size = Math.max(1, radiusIn(cover, rect, cx, cy))
+      const radius = Math.max(1, radiusIn(cover, rect.width, cx, cy))
       // From its own rim to the end of the shafts, in steps of one ratio.
-      const stretch = (length * grid.scale + size) / size
+      const stretch = (length * grid.scale + radius) / radius
       const step = stretch ** (1 / (2 ** passes - 1))
-      const falloff = settings.falloff
-      const from = scratch.floats(slots.shaftsA, 4 * cover.length, true)
-      const to = scratch.floats(slots.shaftsB, 4 * cover.length)
-      for (let i = 0; i < cover.length; i++) from[4 * i] = cover[i]!
+      let from = { data: scratch.floats(slots.shaftsA, size.width * size.height, true), ...size }
+      let to = { data: scratch.floats(slots.shaftsB, size.width * size.height, true), ...size }
+      for (let y = 0; y < rect.height; y++)
+        from.data.set(cover.subarray(y * rect.width, (y + 1) * rect.width), (y + 1) * size.width + 1)
       for (let k = 0; k < passes; k++) {
         const ratio = step ** -(2 ** k)
-        resampleAffine(
-          { data: from, region: rect },
-          { data: to, region: rect },
-          turnAbout(cx, cy, 0, ratio),
-          'nothing',
-          scratch,
-        )
-        const kept = ratio ** falloff
-        scratch.kernels.addScaled(span(to), span(from), to.length, kept)
+        addNearer(from, to, cx, cy, ratio, ratio ** settings.falloff, scratch)
+        ;[from, to] = [to, from]
       }
-      const spread = 1 / 2 ** passes
-      const gain = settings.strength * 4 * spread
-      for (let y = 0, i = 0; y < rect.height; y++)
-        for (let x = 0; x < rect.width; x++, i += 4) {
-          const amount = from[i]!
-          if (amount < 1e-4) continue
-          const dx = rect.x + x + 0.5 - cx
-          const dy = rect.y + y + 0.5 - cy
-          const share = amount * gain * table[((turnOf(dx, dy) + 0.5) * angles) | 0]!
-          all[i]! += share * light[0]
-          all[i + 1]! += share * light[1]
-          all[i + 2]! += share * light[2]
-        }
+      const gain = (settings.strength * 4) / 2 ** passes
+      const colour = light.map((v) => v * gain) as [number, number, number]
+      for (let y = 0; y < rect.height; y++) {
+        const amounts = span(from.data, (y + 1) * size.width + 1)
+        const first = { x: 0.5 - cx, y: y + 0.5 - cy }
+        scratch.kernels.addStreaming(amounts, first, table, colour, span(all, 4 * y * rect.width), rect.width)
+      }
     }
     addCoarse(context, all, grid, data, region)
   },
 })
 
-/**
- * Direction of (x, y) in turns, -0.5 to 0.5, within 2e-5: an odd polynomial of 9th order for the eighth of a turn (Abramowitz and
- * Stegun, Handbook of Mathematical Functions, 4.4.49: 1e-5 radians for the arc tangent).
- */
-function turnOf(x: number, y: number): number {
-  const across = Math.abs(x)
-  const down = Math.abs(y)
-  const a = Math.min(across, down) / Math.max(across, down, 1e-9)
-  const s = a * a
-  let turn = (a * (0.999866 + s * (-0.3302995 + s * (0.180141 + s * (-0.085133 + s * 0.0208351))))) / (2 * Math.PI)
-  if (down > across) turn = 0.25 - turn
-  if (x < 0) turn = 0.5 - turn
-  return y < 0 ? -turn : turn
+/** What a plane is, and `kept` of what it is nearer to the middle by `ratio`, into another one; both have a rim of nothing. */
+function addNearer(
+  from: Plane,
+  to: Plane,
+  cx: number,
+  cy: number,
+  ratio: number,
+  kept: number,
+  { kernels }: Scratch,
+): void {
+  const { width, height } = from
+  to.data.set(from.data)
+  // Numbers lie at whole places, the first of the picture at (1, 1): its centre at +0.5 is place + 0.5 of the plane less 1.
+  const placeOf = (at: number, centre: number) => centre + (at + 0.5 - centre) * ratio + 0.5
+  for (let y = 0; y < height - 2; y++) {
+    const place = { x: placeOf(0, cx), dx: ratio, y: placeOf(y, cy) }
+    if (place.y > 0 && place.y < height - 1)
+      kernels.addZoomed(from, place, span(to.data, (y + 1) * width + 1), width - 2, kept)
+  }
 }
 
 /** How bright a shaft is by its direction, from -180 to 180 degrees: its rays, and the cone that it keeps to. */
@@ -116,15 +112,14 @@ function ringNoise(turn: number, count: number, seed: number): number {
 }
 
 /** How far from the middle anything of the shape lies, in pixels of its grid. */
-function radiusIn(
-  cover: Float32Array,
-  rect: { x: number; y: number; width: number; height: number },
-  cx: number,
-  cy: number,
-): number {
+function radiusIn(cover: Float32Array, width: number, cx: number, cy: number): number {
   let most = 0
-  for (let y = 0, i = 0; y < rect.height; y++)
-    for (let x = 0; x < rect.width; x++, i++)
-      if (cover[i]! > 0.5) most = Math.max(most, Math.hypot(rect.x + x + 0.5 - cx, rect.y + y + 0.5 - cy))
+  for (let i = 0, x = 0, y = 0; i < cover.length; i++) {
+    if (cover[i]! > 0.5) most = Math.max(most, Math.hypot(x + 0.5 - cx, y + 0.5 - cy))
+    if (++x === width) {
+      x = 0
+      y++
+    }
+  }
   return most
 }
