@@ -15,6 +15,7 @@ import { presence } from '../records/presence.ts'
 import { clipPlace } from '../records/timing.ts'
 import { type Effect, shotLength } from '../records/types.ts'
 import type { TracedPart } from '../shapes/traced.ts'
+import { sceneOfFrame } from './frameScene.ts'
 import { drawPasses, type EffectPass, noLap, reachedBehind, sampledFrom } from './passes.ts'
 import {
   copyOf,
@@ -279,17 +280,18 @@ export function renderFrame(
   scratch: Scratch,
   others: OtherPictures = noOthers,
 ): Rect {
+  const own = sceneOfFrame(scene, frame, scale, picture)
   const { passes, region } = planFrame(
-    scene,
+    own,
     frame,
-    { scale: scale, width: picture.width, height: picture.height },
+    { scale, width: picture.width, height: picture.height },
     scratch,
     others,
   )
   if (isEmpty(region)) return region
   const data = scratch.floats(slots.working, region.width * region.height * 4)
   decode(picture, region, data, scene.light, scratch)
-  drawPasses(passes, scene, region, data, scratch, others)
+  drawPasses(passes, own, region, data, scratch, others)
   encode(data, region, picture, scene.light, scratch)
   return region
 }
@@ -318,7 +320,8 @@ export function renderVideoFrame(
   }
   copyI420(yuv, width, height, out)
   lap('copied')
-  const { passes, region } = planFrame(scene, frame, { scale: 1, width: width, height: height }, scratch, others)
+  const own = sceneOfFrame(scene, frame, 1, { width, height })
+  const { passes, region } = planFrame(own, frame, { scale: 1, width, height }, scratch, others)
   if (isEmpty(region)) return
   const even = boundsOf([
     region.x & ~1,
@@ -330,7 +333,7 @@ export function renderVideoFrame(
   const data = scratch.floats(slots.working, even.width * even.height * 4)
   scratch.kernels.yuvToFloats(yuv, even, tables[scene.light].working, data)
   lap('to light')
-  drawPasses(passes, scene, even, data, scratch, others, lap)
+  drawPasses(passes, own, even, data, scratch, others, lap)
   scratch.kernels.floatsToI420({ data, region: even }, tables[scene.light].back, { data: out, width, height })
   lap('back to video')
 }

@@ -6,9 +6,10 @@ import { blurDirect } from '../pixels/filters/gaussian.ts'
 import type { Region } from '../records/types.ts'
 import { softest } from '../shapes/kinds/outline.ts'
 import { edgeOf, shapesAt } from '../shapes/traced.ts'
+import { boundsFound, type Found, foundIn } from './frameScene.ts'
 import type { Scene } from './scene.ts'
 
-const slots = { oneCoverOfSeveral: new Slot(), region: new Slot(), regionDistance: new Slot() }
+const slots = { oneCoverOfSeveral: new Slot(), foundCover: new Slot(), region: new Slot(), regionDistance: new Slot() }
 
 /** The parts of a member, or one part alone where the id is a part's, as they are at a time; none where it is gone. */
 export function shapesOf(scene: Scene, id: string, time: number): MattePart[] {
@@ -32,6 +33,12 @@ export function coverOf(
   scratch: Scratch,
   slot: Slot,
 ): Float32Array {
+  const found = foundIn(scene, time, scale)
+  if (found && ids.every((id) => isFoundFor(found, scene, id, rect))) {
+    const out = scratch.floats(slot, rect.width * rect.height, true)
+    for (const id of ids) layCover(foundCover(found, scene, id, scratch), rect, out)
+    return out
+  }
   const groups = ids
     .map((id) => ({ id, parts: shapesOf(scene, id, time) }))
     .filter(({ parts }) => parts.some((part) => part.points))
@@ -40,34 +47,76 @@ export function coverOf(
   for (const { id, parts } of groups) {
     const own = intersect(boundsOfCover(scene, [id], time, scale), rect)
     if (isEmpty(own)) continue
-    const matte = memberMatte(parts, scale, own, scratch, slots.oneCoverOfSeveral)
-    for (let y = own.y, from = 0; y < own.y + own.height; y++) {
-      let to = (y - rect.y) * rect.width + own.x - rect.x
-      for (const end = to + own.width; to < end; from++, to++) out[to]! += matte[from]! - out[to]! * matte[from]!
-    }
+    layCover({ rect: own, matte: memberMatte(parts, scale, own, scratch, slots.oneCoverOfSeveral) }, rect, out)
   }
   return out
 }
 
+/** What one covers, over a rectangle. */
+interface Cover {
+  rect: Rect
+  matte: Float32Array
+}
+
+/** Lays a cover over others, as covers that know nothing of each other: `out` over `rect`. */
+function layCover({ rect: own, matte }: Cover, rect: Rect, out: Float32Array): void {
+  const shared = intersect(own, rect)
+  for (let y = shared.y; y < shared.y + shared.height; y++) {
+    let from = (y - own.y) * own.width + shared.x - own.x
+    let to = (y - rect.y) * rect.width + shared.x - rect.x
+    for (const end = to + shared.width; to < end; from++, to++) out[to]! += matte[from]! - out[to]! * matte[from]!
+  }
+}
+
+/** Whether all that somebody covers of a rectangle is in what is found once for the frame. */
+function isFoundFor({ around, time, scale }: Found, scene: Scene, id: string, rect: Rect): boolean {
+  const own = intersect(boundsOfCover(scene, [id], time, scale), rect)
+  const there = intersect(own, around)
+  return isEmpty(own) || (there.width === own.width && there.height === own.height)
+}
+
+/** What somebody covers on the frame, found with whoever asks first. */
+function foundCover({ around, time, scale, covers }: Found, scene: Scene, id: string, scratch: Scratch): Cover {
+  let cover = covers.get(id)
+  if (!cover) {
+    const rect = intersect(boundsOfCover(scene, [id], time, scale), around)
+    const slot = slots.foundCover.part(covers.size)
+    const parts = shapesOf(scene, id, time)
+    const matte = isEmpty(rect) ? none : scratch.lasting(() => memberMatte(parts, scale, rect, scratch, slot))
+    cover = { rect, matte }
+    covers.set(id, cover)
+  }
+  return cover
+}
+const none = new Float32Array()
+
 /** Pixels at `scale` outside of which the matte of these is 0; empty where none is there. */
 export function boundsOfCover(scene: Scene, ids: readonly string[], time: number, scale: number): Rect {
+  const bounds = boundsFound(scene, scale)
+  return ids.reduce((all, id) => {
+    const called = `${time} ${id}`
+    const own = bounds?.get(called) ?? boundsOfOne(scene, id, time, scale)
+    bounds?.set(called, own)
+    return unite(all, own)
+  }, noRect)
+}
+
+function boundsOfOne(scene: Scene, id: string, time: number, scale: number): Rect {
   let rect: Rect = noRect
-  for (const id of ids) {
-    const part = scene.part(id)
-    for (const one of part ? [part] : scene.partsOf(id)) {
-      const { feather, grow } = one.settings
-      const pad = Number(feather ?? 0) * 2 + Math.max(0, Number(grow ?? 0)) + 2
-      const pixels = one.raster?.(time)
-      const edge = pixels ? cornersOf(pixels) : edgeOf(one, time)
-      if (!edge) continue
-      rect = unite(
-        rect,
-        boundsOf(
-          edge.map((v) => v * scale),
-          pad * scale + (one.kind === 'outline' ? 1.5 * softest(one.at(time)!) : 0) * scale,
-        ),
-      )
-    }
+  const part = scene.part(id)
+  for (const one of part ? [part] : scene.partsOf(id)) {
+    const { feather, grow } = one.settings
+    const pad = Number(feather ?? 0) * 2 + Math.max(0, Number(grow ?? 0)) + 2
+    const pixels = one.raster?.(time)
+    const edge = pixels ? cornersOf(pixels) : edgeOf(one, time)
+    if (!edge) continue
+    rect = unite(
+      rect,
+      boundsOf(
+        edge.map((v) => v * scale),
+        pad * scale + (one.kind === 'outline' ? 1.5 * softest(one.at(time)!) : 0) * scale,
+      ),
+    )
   }
   return rect
 }
