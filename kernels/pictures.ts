@@ -354,6 +354,29 @@ export function knownPixels(
 }
 
 /**
+ * Adds to RGBA pixels what it changes in others, `under`, that a layer is laid on those with Normal, each at its
+ * mask's share of `opacity`.
+ */
+export function changeRow(layer: usize, under: usize, to: usize, count: i32, opacity: f32, mask: usize): void {
+  for (let i: i32 = 0; i < count; i++) {
+    let s = opacity
+    if (mask) {
+      s *= load<f32>(mask)
+      mask += 4
+    }
+    if (s != 0) {
+      const laid = v128.load(layer)
+      const kept = f32x4.mul(v128.load(under), f32x4.splat(f32x4.extract_lane(laid, 3)))
+      const sum = f32x4.add(v128.load(to), f32x4.mul(f32x4.sub(laid, kept), f32x4.splat(s)))
+      v128.store(to, f32x4.replace_lane(sum, 3, min<f32>(f32x4.extract_lane(sum, 3), 1)))
+    }
+    layer += 16
+    under += 16
+    to += 16
+  }
+}
+
+/**
  * The frame where an effect is to reach over those in front, pixel by pixel: there less of them is left than their matte, `cover`, says.
  * `change`: what the effect changes behind them; `wide` (0 for everywhere): where it works.
  */

@@ -103,7 +103,7 @@ export function drawPasses(
         const drawn = layers(pass, region, scratch)
         for (const canvas of canvases) {
           if (canvas === own?.canvas || worksOnlyOn(pass, canvas)) continue
-          if (canvas === frame && own) drawBehind(pass, drawn, scene, region, frame, own.canvas, scratch)
+          if (canvas === frame && own) drawBehind(pass, drawn, scene, region, frame, own.canvas, own.last > i, scratch)
           else drawPass(pass, drawn, scene, region, canvas, scratch)
         }
       })
@@ -182,7 +182,8 @@ function layOn(
 /**
  * Works one effect into the frame and into the picture without those whom it works behind. With I the frame, a the matte,
  * F and B the colours in front and behind, I = a F + (1 - a) B; with B turned into R, it becomes I + (1 - a) (R - B),
- * which is a F + (1 - a) R: nothing of the old surroundings is left along the edge, and F need not be known.
+ * which is a F + (1 - a) R: nothing of the old surroundings is left along the edge, and F need not be known. `again`: whether other
+ * effects work on the picture without them afterwards.
  */
 function drawBehind(
   pass: EffectPass,
@@ -191,59 +192,60 @@ function drawBehind(
   region: Rect,
   frame: Canvas,
   plate: Canvas,
+  again: boolean,
   scratch: Scratch,
 ): void {
   const drawn = layerOn(plate.data)
   if (!drawn) return
   const { layer, rect, within } = drawn
-  const wide = copyOfMask(maskOf(pass, scene, within, [], scratch), scratch)
-  const open = maskOf(pass, scene, within, plate.without, scratch)
-  const { context, effect } = pass
+  const mask = maskOf(pass, scene, within, [], scratch)
+  const wide = again ? copyOfMask(mask, scratch) : mask
+  const open = again ? maskOf(pass, scene, within, plate.without, scratch) : null
+  const { context, effect, kind } = pass
   const moved = effect.region.side === 'outside' && (effect.region.grow !== 0 || effect.region.soften !== 0)
   const view = { time: context.frame, scale: context.scale, rect: within }
   const cover = moved ? coverOf(scene, plate.without, view, scratch, slots.cover) : null
   const hole = intersect(holeBounds(scene, plate.without, context.frame, context.scale), within)
   const { kernels } = scratch
   const line = span(scratch.floats(slots.line, 4 * within.width))
+  // Its own light has its opacity in it.
+  const opacity = kind.makes === 'own' ? 1 : context.opacity
   for (let y = within.y; y < within.y + within.height; y++) {
     const from = 4 * ((y - rect.y) * rect.width + within.x - rect.x)
     const to = 4 * ((y - region.y) * region.width + within.x - region.x)
     const at = (y - within.y) * within.width
-    const [front, behind] = [span(frame.data, to), span(plate.data, to)]
-    line.data.set(plate.data.subarray(to, to + 4 * within.width))
-    layOn(pass, span(layer, from), line, within.width, null, scratch)
-    kernels.addScaled(behind, line, 4 * within.width, -1)
+    /** What the effect changes behind them in `count` pixels of the row from the one at `x` on, into the line. */
+    const takeChange = (x: number, count: number) => {
+      const behind = span(plate.data, to + 4 * x)
+      line.data.set(plate.data.subarray(behind.at, behind.at + 4 * count))
+      blendRow(context.blend, span(layer, from + 4 * x), line, count, { opacity, mask: null }, kernels)
+      kernels.addScaled(behind, line, 4 * count, -1)
+    }
+    /** Adds that to a picture where a mask says. */
+    const change = (data: Float32Array, mask: Float32Array | null, x: number, count: number) => {
+      const [onto, there] = [span(data, to + 4 * x), mask && span(mask, at + x)]
+      if (context.blend === 'normal')
+        return kernels.changeRow(span(layer, from + 4 * x), span(plate.data, onto.at), onto, count, opacity, there)
+      takeChange(x, count)
+      kernels.layRow(false, line, onto, count, 1, there)
+    }
     const inHole = !isEmpty(hole) && y >= hole.y && y < hole.y + hole.height
     const skip = hole.x - within.x
+    const rest = skip + hole.width
     if (cover && inHole) {
       // Beside the hole nobody is in front.
-      const rest = skip + hole.width
-      const lay = (from: number, count: number) =>
-        kernels.layRow(
-          false,
-          span(line.data, 4 * from),
-          span(frame.data, to + 4 * from),
-          count,
-          1,
-          wide && span(wide, at + from),
-        )
-      if (skip > 0) lay(0, skip)
-      if (rest < within.width) lay(rest, within.width - rest)
-      kernels.changeOver(
-        span(frame.data, to + 4 * skip),
-        span(plate.data, to + 4 * skip),
-        span(line.data, 4 * skip),
-        wide && span(wide, at + skip),
-        span(cover, at + skip),
-        hole.width,
-      )
+      if (skip > 0) change(frame.data, wide, 0, skip)
+      if (rest < within.width) change(frame.data, wide, rest, within.width - rest)
+      takeChange(skip, hole.width)
+      const [front, behind] = [span(frame.data, to + 4 * skip), span(plate.data, to + 4 * skip)]
+      kernels.changeOver(front, behind, line, wide && span(wide, at + skip), span(cover, at + skip), hole.width)
     } else {
-      kernels.layRow(false, line, front, within.width, 1, wide && span(wide, at))
+      change(frame.data, wide, 0, within.width)
       // Only where both differ can it have become less than nothing.
       if (inHole)
         for (let i = to + 4 * skip, end = i + 4 * hole.width; i < end; i++) if (frame.data[i]! < 0) frame.data[i] = 0
     }
-    kernels.layRow(false, line, behind, within.width, 1, open && span(open, at))
+    if (again) change(plate.data, open, 0, within.width)
   }
 }
 

@@ -146,13 +146,10 @@ export function regionMatte(
   const grow = region.grow * scale
   const soften = region.soften * scale
   const band = side === 'edge'
-  if (Math.abs(grow) < 0.01 && soften < 0.05 && !band) {
-    const matte = coverOf(scene, of, { time: time, scale: scale, rect: rect }, scratch, slot)
-    if (side === 'outside') for (let i = 0; i < matte.length; i++) matte[i] = 1 - matte[i]!
-    return matte
-  }
+  const plain = Math.abs(grow) < 0.01 && soften < 0.05 && !band
+  if (plain && side !== 'outside') return coverOf(scene, of, { time, scale, rect }, scratch, slot)
   // Room around, so that what lies beyond the rectangle has its say in it.
-  const pad = Math.ceil(Math.abs(grow) + 3.5 * (soften / 2)) + 2
+  const pad = plain ? 0 : Math.ceil(Math.abs(grow) + 3.5 * (soften / 2)) + 2
   const wide = inflate(rect, pad)
   const out = scratch.floats(slot, rect.width * rect.height)
   const box = boundsOfCover(scene, of, time, scale)
@@ -174,7 +171,7 @@ export function regionMatte(
       matte[i] = d <= -0.5 ? 1 : d >= 0.5 ? 0 : 0.5 - d
     }
   }
-  blurDirect({ data: matte, width: near.width, height: near.height }, soften / 2, scratch)
+  if (!plain) blurDirect({ data: matte, width: near.width, height: near.height }, soften / 2, scratch)
   const shared = intersect(near, rect)
   for (let y = shared.y; y < shared.y + shared.height; y++) {
     let from = (y - near.y) * near.width + shared.x - near.x

@@ -34,6 +34,7 @@ export type Compiled = Record<
   | 'addZoomed'
   | 'addStreaming'
   | 'changeOver'
+  | 'changeRow'
   | 'sumPixels'
   | 'addSpans'
   | 'sortColumns'
@@ -157,6 +158,8 @@ export function compiledKernels(buffer: ArrayBuffer, compiled: Compiled): Kernel
     },
     addStreaming: (amounts, { x, y }, table, [r, g, b], out, count) =>
       compiled.addStreaming(start(amounts), x, y, place(table, 0), table.length - 1, r, g, b, start(out), count),
+    changeRow: (layer, under, to, count, opacity, mask) =>
+      compiled.changeRow(start(layer), start(under), start(to), count, opacity, mask ? start(mask) : 0),
     changeOver: (front, behind, change, wide, cover, count) =>
       compiled.changeOver(start(front), start(behind), start(change), wide ? start(wide) : 0, start(cover), count),
     sumPixels: (line, out, count) => compiled.sumPixels(start(line), start(out), count),

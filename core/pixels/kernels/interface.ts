@@ -81,6 +81,11 @@ export interface Kernels {
    */
   addStreaming(amounts: Span, from: { x: number; y: number }, table: Float32Array, light: Rgb, out: Span, count: number): void
   /**
+   * Adds to RGBA pixels what it changes in others, `under` (which may be the same), that a layer is laid on those with Normal: each at
+   * its mask's share of `opacity`. Alpha stays within 1.
+   */
+  changeRow(layer: Span, under: Span, to: Span, count: number, opacity: number, mask: Span | null): void
+  /**
    * RGBA pixels of a frame where an effect reaches over those in front: there less of them is left than their matte `cover` says.
    * `behind`: without them; `change`: what the effect changes in that, where `wide` says (null for everywhere).
    */

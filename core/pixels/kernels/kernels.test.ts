@@ -225,6 +225,9 @@ describe('the compiled kernels do what the plain ones do', () => {
       keep(4 * w)
       const [front, behind] = [span(data, 4), span(data, 8 * w)]
       for (const wide of [null, span(mask)]) {
+        kernels.changeRow(front, behind, span(out), w, 0.8, wide)
+        kernels.changeRow(behind, span(out), span(out), w - 5, 0.4, wide)
+        keep(4 * w)
         kernels.changeOver(span(out), behind, front, wide, span(data, 12 * w), w)
         keep(4 * w)
       }

@@ -160,6 +160,15 @@ export const plainKernels: Kernels = {
       out[to + 2]! += share * b
     }
   },
+  changeRow({ data: layer, at: from }, { data: under, at: behind }, { data: to, at }, count, opacity, mask) {
+    for (let x = 0; x < 4 * count; x += 4) {
+      const share = mask ? opacity * mask.data[mask.at + x / 4]! : opacity
+      if (share === 0) continue
+      const alpha = layer[from + x + 3]!
+      for (let k = x; k < x + 4; k++) to[at + k]! += (layer[from + k]! - alpha * under[behind + k]!) * share
+      to[at + x + 3] = Math.min(1, to[at + x + 3]!)
+    }
+  },
   changeOver({ data: front, at }, behind, change, wide, cover, count) {
     for (let x = 0; x < count; x++) {
       const share = wide ? wide.data[wide.at + x]! : 1
