@@ -1,6 +1,6 @@
 // Rows of RGBA pixels in linear light.
 
-import { whole } from './lanes'
+import { whole, wholes4 } from './lanes'
 
 /** out = (a + d) / 8 + 3 (b + c) / 8: a row of cells from four rows. */
 export function foldRows(a: usize, b: usize, c: usize, d: usize, out: usize, count: i32): void {
@@ -177,12 +177,67 @@ function shiftedRow(source: usize, width: i32, height: i32, x: f32, y: f32, edge
   }
 }
 
+// @ts-ignore: decorator
+@inline
+function mixAt(p: usize, row: usize, u: v128, v: v128): v128 {
+  const a = v128.load(p)
+  const c = v128.load(p + row)
+  const top = f32x4.add(a, f32x4.mul(f32x4.sub(v128.load(p, 16), a), u))
+  const low = f32x4.add(c, f32x4.mul(f32x4.sub(v128.load(p + row, 16), c), u))
+  return f32x4.add(top, f32x4.mul(f32x4.sub(low, top), v))
+}
+
+/** Four samples at once: their places are found together, and looked at one by one only where one of them lies at the rim. */
+// @ts-ignore: decorator
+@inline
+function sampleFour(source: usize, width: i32, height: i32, px: v128, py: v128, edge: i32, out: usize): void {
+  const half = f32x4.splat(0.5)
+  const x = f32x4.sub(px, half)
+  const y = f32x4.sub(py, half)
+  const fx = f32x4.floor(x)
+  const fy = f32x4.floor(y)
+  const none = f32x4.splat(0)
+  const across = v128.and(f32x4.ge(fx, none), f32x4.lt(fx, f32x4.splat(<f32>(width - 1))))
+  const down = v128.and(f32x4.ge(fy, none), f32x4.lt(fy, f32x4.splat(<f32>(height - 1))))
+  if (i32x4.all_true(v128.and(across, down))) {
+    const at = i32x4.shl(i32x4.add(i32x4.mul(wholes4(fy), i32x4.splat(width)), wholes4(fx)), 4)
+    const u = f32x4.sub(x, fx)
+    const v = f32x4.sub(y, fy)
+    const row = <usize>width << 4
+    const p = source + <usize>i32x4.extract_lane(at, 0)
+    const q = source + <usize>i32x4.extract_lane(at, 1)
+    const r = source + <usize>i32x4.extract_lane(at, 2)
+    const s = source + <usize>i32x4.extract_lane(at, 3)
+    v128.store(out, mixAt(p, row, v128.shuffle<f32>(u, u, 0, 0, 0, 0), v128.shuffle<f32>(v, v, 0, 0, 0, 0)))
+    v128.store(out, mixAt(q, row, v128.shuffle<f32>(u, u, 1, 1, 1, 1), v128.shuffle<f32>(v, v, 1, 1, 1, 1)), 16)
+    v128.store(out, mixAt(r, row, v128.shuffle<f32>(u, u, 2, 2, 2, 2), v128.shuffle<f32>(v, v, 2, 2, 2, 2)), 32)
+    v128.store(out, mixAt(s, row, v128.shuffle<f32>(u, u, 3, 3, 3, 3), v128.shuffle<f32>(v, v, 3, 3, 3, 3)), 48)
+    return
+  }
+  rimFour(source, width, height, px, py, edge, out)
+}
+
+function rimFour(source: usize, width: i32, height: i32, px: v128, py: v128, edge: i32, out: usize): void {
+  v128.store(out, sampleAt(source, width, height, f32x4.extract_lane(px, 0), f32x4.extract_lane(py, 0), edge))
+  v128.store(out, sampleAt(source, width, height, f32x4.extract_lane(px, 1), f32x4.extract_lane(py, 1), edge), 16)
+  v128.store(out, sampleAt(source, width, height, f32x4.extract_lane(px, 2), f32x4.extract_lane(py, 2), edge), 32)
+  v128.store(out, sampleAt(source, width, height, f32x4.extract_lane(px, 3), f32x4.extract_lane(py, 3), edge), 48)
+}
+
 /** Bilinear samples of an RGBA picture at places on a line, from (x, y) on by (dx, dy); edge 0 stretched, 1 repeated, 2 mirrored, 3 nothing. */
 export function sampleLine(
   source: usize, width: i32, height: i32, x: f32, y: f32, dx: f32, dy: f32, edge: i32, out: usize, count: i32,
 ): void {
   if (dx == 1 && dy == 0) return shiftedRow(source, width, height, x, y, edge, out, count)
-  for (let i: i32 = 0; i < count; i++) {
+  let i: i32 = 0
+  for (; i + 4 <= count; i += 4) {
+    const k = f32x4.add(f32x4.splat(<f32>i), f32x4(0, 1, 2, 3))
+    const px = f32x4.add(f32x4.splat(x), f32x4.mul(f32x4.splat(dx), k))
+    const py = f32x4.add(f32x4.splat(y), f32x4.mul(f32x4.splat(dy), k))
+    sampleFour(source, width, height, px, py, edge, out)
+    out += 64
+  }
+  for (; i < count; i++) {
     v128.store(out, sampleAt(source, width, height, x + dx * <f32>i, y + dy * <f32>i, edge))
     out += 16
   }
@@ -193,19 +248,29 @@ export function sampleMesh(
   source: usize, width: i32, height: i32, nodes: usize, step: i32, offset: i32, edge: i32, out: usize, count: i32,
 ): void {
   const share: f32 = 1 / <f32>step
+  let i: i32 = 0
   let k: i32 = offset
-  for (let i: i32 = 0; i < count; i++) {
-    const u = <f32>k * share
+  while (i < count) {
+    // From one node to the next.
     const x = load<f32>(nodes)
     const y = load<f32>(nodes, 4)
-    const px = x + (load<f32>(nodes, 8) - x) * u
-    const py = y + (load<f32>(nodes, 12) - y) * u
-    v128.store(out, sampleAt(source, width, height, px, py, edge))
-    out += 16
-    if (++k == step) {
-      k = 0
-      nodes += 8
+    const dx = (load<f32>(nodes, 8) - x) * share
+    const dy = (load<f32>(nodes, 12) - y) * share
+    const end = min(step, k + count - i)
+    i += end - k
+    for (; k + 4 <= end; k += 4) {
+      const n = f32x4.add(f32x4.splat(<f32>k), f32x4(0, 1, 2, 3))
+      const px = f32x4.add(f32x4.splat(x), f32x4.mul(f32x4.splat(dx), n))
+      const py = f32x4.add(f32x4.splat(y), f32x4.mul(f32x4.splat(dy), n))
+      sampleFour(source, width, height, px, py, edge, out)
+      out += 64
     }
+    for (; k < end; k++) {
+      v128.store(out, sampleAt(source, width, height, x + dx * <f32>k, y + dy * <f32>k, edge))
+      out += 16
+    }
+    k = 0
+    nodes += 8
   }
 }
 
@@ -405,5 +470,24 @@ export function changeOver(front: usize, behind: usize, change: usize, wide: usi
     behind += 16
     change += 16
     cover += 4
+  }
+}
+
+/** RGB of RGBA pixels times a matrix, its columns `r`, `g` and `b`; nothing less than 0. Alpha stays. */
+export function mixChannels(
+  data: usize, count: i32, rr: f32, gr: f32, br: f32, rg: f32, gg: f32, bg: f32, rb: f32, gb: f32, bb: f32,
+): void {
+  const none = f32x4.splat(0)
+  const r = f32x4(rr, gr, br, 0)
+  const g = f32x4(rg, gg, bg, 0)
+  const b = f32x4(rb, gb, bb, 0)
+  for (let i: i32 = 0; i < count; i++) {
+    const own = v128.load(data)
+    const red = f32x4.mul(v128.shuffle<f32>(own, own, 0, 0, 0, 0), r)
+    const green = f32x4.mul(v128.shuffle<f32>(own, own, 1, 1, 1, 1), g)
+    const blue = f32x4.mul(v128.shuffle<f32>(own, own, 2, 2, 2, 2), b)
+    const sum = f32x4.pmax(none, f32x4.add(f32x4.add(red, green), blue))
+    v128.store(data, f32x4.replace_lane(sum, 3, f32x4.extract_lane(own, 3)))
+    data += 16
   }
 }

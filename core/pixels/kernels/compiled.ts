@@ -40,6 +40,7 @@ export type Compiled = Record<
   | 'sortColumns'
   | 'maxNumbers'
   | 'relightPixels'
+  | 'mixChannels'
   | 'layRound'
   | 'stepNumbers'
   | 'burnPixels'
@@ -166,6 +167,8 @@ export function compiledKernels(buffer: ArrayBuffer, compiled: Compiled): Kernel
     addSpans: (sums, length, out, count, share) => compiled.addSpans(start(sums), length, start(out), count, share),
     sortColumns: (data, rows, width) => compiled.sortColumns(place(data, 0), rows, width),
     maxNumbers: (from, to, count) => compiled.maxNumbers(start(from), start(to), count),
+    mixChannels: (data, count, [rr, rg, rb, gr, gg, gb, br, bg, bb]) =>
+      compiled.mixChannels(start(data), count, rr, gr, br, rg, gg, bg, rb, gb, bb),
     relightPixels: (data, count, [r, g, b], [offR, offG, offB]) =>
       compiled.relightPixels(start(data), count, r, g, b, offR, offG, offB),
     knownPixels(data, behind, hidden, seen, [r, g, b], out, count) {

@@ -98,6 +98,8 @@ export interface Kernels {
   sortColumns(data: Uint16Array, rows: number, width: number): void
   /** to = the larger one of from and to. */
   maxNumbers(from: Span, to: Span, count: number): void
+  /** RGB of RGBA pixels times a matrix, row by row; nothing of it less than 0. */
+  mixChannels(data: Span, count: number, matrix: Nine): void
   /** Premultiplied RGBA pixels in another light: each colour times its gain, plus its offset. */
   relightPixels(data: Span, count: number, gain: Rgb, offset: Rgb): void
   /**
@@ -181,6 +183,8 @@ export interface Span {
 }
 export const span = (data: Float32Array, at = 0): Span => ({ data, at })
 
+/** A matrix of three rows. */
+export type Nine = readonly [number, number, number, number, number, number, number, number, number]
 export type Rgb = readonly [red: number, green: number, blue: number]
 
 /** u^2 (3 - 2 u) for u = (order - low) / span within 0 to 1, of order = (number - from) / ramp within 0 to 1. */

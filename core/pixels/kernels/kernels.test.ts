@@ -225,6 +225,7 @@ describe('the compiled kernels do what the plain ones do', () => {
       keep(4 * w)
       const [front, behind] = [span(data, 4), span(data, 8 * w)]
       for (const wide of [null, span(mask)]) {
+        kernels.mixChannels(span(out, 4), w - 1, [0.9, -0.3, 0.2, 0.1, 1.2, -0.4, -0.5, 0.3, 0.8])
         kernels.changeRow(front, behind, span(out), w, 0.8, wide)
         kernels.changeRow(behind, span(out), span(out), w - 5, 0.4, wide)
         keep(4 * w)

@@ -160,6 +160,19 @@ export const plainKernels: Kernels = {
       out[to + 2]! += share * b
     }
   },
+  mixChannels({ data, at }, count, [rr, rg, rb, gr, gg, gb, br, bg, bb]) {
+    for (let i = at; i < at + 4 * count; i += 4) {
+      const r = data[i]!
+      const g = data[i + 1]!
+      const b = data[i + 2]!
+      const outR = rr * r + rg * g + rb * b
+      const outG = gr * r + gg * g + gb * b
+      const outB = br * r + bg * g + bb * b
+      data[i] = outR < 0 ? 0 : outR
+      data[i + 1] = outG < 0 ? 0 : outG
+      data[i + 2] = outB < 0 ? 0 : outB
+    }
+  },
   changeRow({ data: layer, at: from }, { data: under, at: behind }, { data: to, at }, count, opacity, mask) {
     for (let x = 0; x < 4 * count; x += 4) {
       const share = mask ? opacity * mask.data[mask.at + x / 4]! : opacity

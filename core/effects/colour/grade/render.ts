@@ -3,13 +3,12 @@ import { lumaWeights } from '../../../pixels/colour/luminance.ts'
 import { adaptation } from '../../../pixels/colour/temperature.ts'
 import { isPlain, toneCurve } from '../../../pixels/colour/tone.ts'
 import { quickEncoded, quickLinear } from '../../../pixels/colour/transfer.ts'
+import { type Nine, span } from '../../../pixels/kernels/interface.ts'
 import { rendererOf, type SettingsOfKind } from '../../effect.ts'
 import { radians } from '../../shared/tools.ts'
 import { grade } from './grade.ts'
 
 type LinearGrade = Pick<SettingsOfKind<typeof grade>, 'exposure' | 'temperature' | 'tint' | 'hue' | 'saturation'>
-
-type Nine = [number, number, number, number, number, number, number, number, number]
 
 const identity = [1, 0, 0, 0, 1, 0, 0, 0, 1]
 
@@ -23,7 +22,7 @@ const steps = 1024
 
 export const renderGrade = rendererOf(grade, {
   sampleRadius: () => 0,
-  draw({ settings, light }, { data }) {
+  draw({ settings, light, scratch }, { data }) {
     const m = gradeMatrix(settings)
     const contrast = settings.contrast
     const [all, ...own] = [settings.all, settings.red, settings.green, settings.blue].map(tableOf)
@@ -31,21 +30,7 @@ export const renderGrade = rendererOf(grade, {
     const linear = light === 'linear'
     // About middle grey: 18 per cent of light, 0.46 encoded (common practice).
     const grey = quickEncoded(0.18)
-    if (!coded && linear) {
-      const [rr, rg, rb, gr, gg, gb, br, bg, bb] = m
-      for (let i = 0; i < data.length; i += 4) {
-        const r = data[i]!
-        const g = data[i + 1]!
-        const b = data[i + 2]!
-        const outR = rr * r + rg * g + rb * b
-        const outG = gr * r + gg * g + gb * b
-        const outB = br * r + bg * g + bb * b
-        data[i] = outR < 0 ? 0 : outR
-        data[i + 1] = outG < 0 ? 0 : outG
-        data[i + 2] = outB < 0 ? 0 : outB
-      }
-      return
-    }
+    if (!coded && linear) return scratch.kernels.mixChannels(span(data), data.length / 4, m)
     for (let i = 0; i < data.length; i += 4) {
       let r = data[i]!
       let g = data[i + 1]!
@@ -92,7 +77,7 @@ export function gradeMatrix({ exposure, temperature: kelvin, tint, hue, saturati
     ...[lr - c * lr - n * (1 - lr), lg - c * lg + n * lg, lb + c * (1 - lb) + n * lb],
   ]
   const m = product(grey, product(turned, product(green, white)))
-  return m.map((v) => v * 2 ** exposure) as Nine
+  return m.map((v) => v * 2 ** exposure) as unknown as Nine
 }
 
 function tableOf(places: Tone): Float32Array | null {
