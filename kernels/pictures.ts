@@ -295,12 +295,13 @@ export function layRow(from: usize, to: usize, count: i32, share: f32, mask: usi
     }
     if (s != 0) {
       const source = f32x4.mul(v128.load(from), f32x4.splat(s))
-      const behind = v128.load(to)
       if (over) {
         const left: f32 = 1 - f32x4.extract_lane(source, 3)
-        v128.store(to, f32x4.add(f32x4.mul(behind, f32x4.splat(left)), source))
+        // What covers all needs nothing of what is behind.
+        if (left == 0) v128.store(to, source)
+        else v128.store(to, f32x4.add(f32x4.mul(v128.load(to), f32x4.splat(left)), source))
       } else {
-        const sum = f32x4.add(behind, source)
+        const sum = f32x4.add(v128.load(to), source)
         v128.store(to, f32x4.replace_lane(sum, 3, min<f32>(f32x4.extract_lane(sum, 3), 1)))
       }
     }

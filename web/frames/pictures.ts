@@ -49,6 +49,8 @@ const handBusyFor = 400
 const handFollows = 45
 /** Frames for which a picture stands in while the next ones are not ready, about a second. */
 const longestGap = 24
+/** By how much pictures may come more slowly than they are shown: one in five is left out then, and the others are fine. */
+const bearable = 1.25
 /** So many frames that are ready bear a few slow ones, half a second. */
 const enoughAhead = 12
 
@@ -428,7 +430,7 @@ export class Pictures {
       !sizes.some((one) => one < size && making(f, one))
     const since = performance.now() - this.lastTouch
     const rests = !playing && since >= restsAfter
-    const slow = this.pace > this.frameTime * this.renderers.length
+    const slow = this.pace > bearable * this.frameTime * this.renderers.length
     // Where pictures come more slowly than they are shown, and few are ready, coarser ones come first.
     const first = playing && slow && this.readyAhead(enoughAhead) < enoughAhead ? coarser(ahead) : ahead
     if (followsRecords(layer) && draft && draft.frame === frame) {

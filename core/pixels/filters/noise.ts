@@ -39,6 +39,33 @@ export function clouds(x: number, y: number, seed: number, octaves = 3): number 
   return sum / total
 }
 
+/** {@link clouds} for who asks place after place: the chances of a cell are drawn once, as long as the next place lies in it. */
+export function cloudsFrom(seed: number, octaves: number): (x: number, y: number) => number {
+  let total = 0
+  for (let k = 0; k < octaves; k++) total += 2 ** -k
+  // Of each layer its last cell, and the chances at the cell's corners.
+  const cells = Int32Array.from({ length: 2 * octaves }, () => 2 ** 31 - 1)
+  const chances = new Float64Array(4 * octaves)
+  return (x, y) => {
+    let sum = 0
+    for (let k = 0, size = 1; k < octaves; k++, size *= 2) {
+      const i = Math.floor(x * size)
+      const j = Math.floor(y * size)
+      if (cells[2 * k] !== i || cells[2 * k + 1] !== j) {
+        cells[2 * k] = i
+        cells[2 * k + 1] = j
+        for (let c = 0; c < 4; c++) chances[4 * k + c] = hashed(i + (c & 1), j + (c >> 1), seed + 101 * k)
+      }
+      const u = smooth(x * size - i)
+      const v = smooth(y * size - j)
+      const top = chances[4 * k]! + (chances[4 * k + 1]! - chances[4 * k]!) * u
+      const low = chances[4 * k + 2]! + (chances[4 * k + 3]! - chances[4 * k + 2]!) * u
+      sum += (top + (low - top) * v) / size
+    }
+    return sum / total
+  }
+}
+
 /**
  * {@link clouds} over a region of pixels, `size` pixels to a step of its coarsest layer, drifted by (dx, dy) steps: the
  * chances of each layer are drawn once a lattice place, not once a pixel. Written into `out`, one number a pixel.

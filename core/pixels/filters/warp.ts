@@ -3,7 +3,7 @@ import type { Rgba, RgbaArea } from '../buffers/picture.ts'
 import { type Scratch, Slot } from '../buffers/scratch.ts'
 import { span } from '../kernels/interface.ts'
 
-const slots = { before: new Slot(), nodes: [new Slot(), new Slot()], line: new Slot() } as const
+const slots = { before: new Slot(), nodes: new Slot(), line: new Slot() } as const
 
 /**
  * Where pixels take their colour from: `where` writes the place for the pixel at (x, y), in pixels of the whole picture
@@ -47,29 +47,30 @@ export function resample(
   const left = Math.floor(to.x / step)
   const count = Math.ceil((to.x + to.width) / step) - left + 2
   const offset = to.x - left * step
-  const rows = slots.nodes.map((slot) => scratch.floats(slot, 2 * count)) as [Float32Array, Float32Array]
+  // Two rows of nodes after each other: the one above and the one below.
+  const nodes = scratch.floats(slots.nodes, 4 * count)
   const mesh = { nodes: scratch.floats(slots.line, 2 * count), step, offset }
   const place: [number, number] = [0, 0]
-  const ask = (row: number, nodes: Float32Array) => {
+  const ask = (row: number, at: number) => {
     for (let k = 0; k < count; k++) {
       where((left + k) * step + 0.5, row * step + 0.5, place)
-      nodes[2 * k] = place[0] - from.x
-      nodes[2 * k + 1] = place[1] - from.y
+      nodes[at + 2 * k] = place[0] - from.x
+      nodes[at + 2 * k + 1] = place[1] - from.y
     }
   }
   const picture = pictureOf(source)
   let asked = NaN
+  let above = 0
+  let below = 2 * count
   for (let y = to.y; y < to.y + to.height; y++) {
     const row = Math.floor(y / step)
     if (row !== asked) {
-      if (row === asked + 1) rows.reverse()
-      else ask(row, rows[0])
-      ask(row + 1, rows[1])
+      if (row === asked + 1) [above, below] = [below, above]
+      else ask(row, above)
+      ask(row + 1, below)
       asked = row
     }
-    const u = (y - row * step) / step
-    const [above, below] = rows
-    for (let k = 0; k < 2 * count; k++) mesh.nodes[k] = above[k]! + (below[k]! - above[k]!) * u
+    scratch.kernels.mixLines(nodes, [above, below], (y - row * step) / step, mesh.nodes, 0, 2 * count)
     scratch.kernels.sampleMesh(picture, mesh, border, span(out, 4 * (y - to.y) * to.width), to.width)
   }
 }

@@ -1,4 +1,4 @@
-import { clouds } from '../../../pixels/filters/noise.ts'
+import { cloudsFrom } from '../../../pixels/filters/noise.ts'
 import { warp } from '../../../pixels/filters/warp.ts'
 import { rendererOf } from '../../effect.ts'
 import { centreOfEffect } from '../../shared/place.ts'
@@ -16,7 +16,7 @@ export const renderRipple = rendererOf(ripple, {
     const run = (settings.speed * scale * frame) / size
     const form = settings.form
     const radius = settings.radius * scale
-    const seed = settings.seed
+    const [across, down] = [cloudsFrom(settings.seed, 2), cloudsFrom(settings.seed + 500, 2)]
     warp(
       image,
       {
@@ -33,8 +33,8 @@ export const renderRipple = rendererOf(ripple, {
             out[1] = y + amount * 0.4 * Math.sin(2 * Math.PI * (x / size / 1.7 - run))
           } else {
             const [nx, ny] = [x / size, y / size / 1.6 + run]
-            out[0] = x + amount * 2 * (clouds(nx, ny, seed, 2) - 0.5)
-            out[1] = y + amount * (clouds(nx, ny, seed + 500, 2) - 0.5)
+            out[0] = x + amount * 2 * (across(nx, ny) - 0.5)
+            out[1] = y + amount * (down(nx, ny) - 0.5)
           }
         },
         step: meshStep(context, settings.size >= 64 ? 8 : settings.size / 12),
