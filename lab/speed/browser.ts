@@ -1,12 +1,9 @@
-import { join } from 'node:path'
 import type { Page } from '@playwright/test'
 import { makeKey } from '#core/records/make.ts'
 import type { AnyRecord } from '#core/records/types.ts'
 import { makePart } from '#core/shapes/make.ts'
 import { EditorPage } from '../support/editorPage.ts'
-import { ffmpeg } from '../support/ffmpeg.ts'
-import { demoMedia } from '../support/places.ts'
-import { inBrowser } from './inBrowser.ts'
+import { inBrowser, openEnlarged } from './inBrowser.ts'
 import { median, result, type Result } from './measure.ts'
 import type { PageBench } from './page.ts'
 
@@ -191,22 +188,6 @@ const liveBenches = Object.fromEntries(
       }),
   ]),
 )
-
-/** Opens a new project of a clip of the demo that was enlarged to so many lines; returns the project's id. */
-async function openEnlarged(page: Page, address: string, folder: string, clip: string, lines: number) {
-  const file = join(folder, `large-${lines}.mp4`)
-  const size = `scale=${(lines * 16) / 9}:${lines}`
-  ffmpeg([
-    ...['-i', join(demoMedia, clip), '-an', '-vf', size, '-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '18'],
-    ...['-g', '24', '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', file],
-  ])
-  await page.goto(address)
-  await page.getByRole('button', { name: 'New project', exact: true }).click()
-  await page.getByTestId('picker').setInputFiles(file)
-  await page.getByRole('main').getByRole('link', { name: 'Trace' }).click()
-  await page.waitForURL('**/trace/**')
-  return /project\/([^/]+)/.exec(page.url())![1]!
-}
 
 /** A whole export to H.264 of burning frames against the encoder alone, at the size of the demo or enlarged to so many lines. */
 const exportBench = (name: string, lines: number, frames: [number, number]) => () =>

@@ -4,6 +4,7 @@ import { join } from 'node:path'
 import { chromium, type Page } from '@playwright/test'
 import config from '../../playwright.config.ts'
 import { start } from '../../server/main.ts'
+import { ffmpeg } from '../support/ffmpeg.ts'
 import { seed } from '../demo/seed.ts'
 import { demoMedia, root } from '../support/places.ts'
 
@@ -30,4 +31,26 @@ export async function inBrowser<T>(
     await server.stop()
     await rm(data, { recursive: true, force: true })
   }
+}
+
+/** Opens a new project of a clip of the demo that was enlarged to so many lines; returns the project's id. */
+export async function openEnlarged(
+  page: Page,
+  address: string,
+  folder: string,
+  clip: string,
+  lines: number,
+): Promise<string> {
+  const file = join(folder, `${clip}-${lines}.mp4`)
+  const size = `scale=${(lines * 16) / 9}:${lines}`
+  ffmpeg([
+    ...['-i', join(demoMedia, clip), '-an', '-vf', size, '-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '18'],
+    ...['-g', '24', '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', file],
+  ])
+  await page.goto(address)
+  await page.getByRole('button', { name: 'New project', exact: true }).click()
+  await page.getByTestId('picker').setInputFiles(file)
+  await page.getByRole('main').getByRole('link', { name: 'Trace' }).click()
+  await page.waitForURL('**/trace/**')
+  return /project\/([^/]+)/.exec(page.url())![1]!
 }

@@ -56,8 +56,8 @@ const bench = {
   },
 
   /** Milliseconds of decoding alone: each frame once, one after the other, as they are asked for. */
-  async decoded(project: string, shotId: string, frames: [number, number]): Promise<number> {
-    const { shot, media, times } = await order(project, shotId, frames)
+  async decoded(project: string, shotId: string, frames: [number, number], large = ''): Promise<number> {
+    const { shot, media, times } = await order(project, shotId, frames, large)
     const decoder = startDecoder()
     await decoder.remote.open(clipOf(media, times))
     const start = performance.now()

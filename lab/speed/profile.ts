@@ -17,7 +17,7 @@ import { demoRecords } from '../demo/demoRecords.ts'
 import { ffmpeg, ffmpegProgram } from '../support/ffmpeg.ts'
 import { demoMedia, root } from '../support/places.ts'
 import { enlarged } from './enlarged.ts'
-import { inBrowser } from './inBrowser.ts'
+import { inBrowser, openEnlarged } from './inBrowser.ts'
 import type { PageBench } from './page.ts'
 
 const shots = ['jetty-swing', 'two-poles', 'heron-mask', 'leap', 'moon-pond'] as const
@@ -27,6 +27,12 @@ const sizes = [
   { name: '1080p', k: 1.5, every: 12 },
   { name: '4K', k: 3, every: 24 },
 ] as const
+
+/** Shots whose export is measured at those sizes, too. */
+const enlargedShots: readonly string[] = ['jetty-swing', 'two-poles']
+
+const clipName = (shot: string): string =>
+  ['mp4', 'webm'].map((ending) => `${shot}.${ending}`).find((name) => existsSync(join(demoMedia, name)))!
 
 interface Drawn {
   /** Milliseconds a frame of each stage. */
@@ -43,7 +49,7 @@ function drawn(name: string, { k, every }: (typeof sizes)[number]): Drawn {
   const records = k === 1 ? demoRecords().records : enlarged(demoRecords().records, k)
   const all = new Records(records)
   const scene = { ...sceneOf(all, `shot-${name}`)!, plate: null }
-  const clip = ['mp4', 'webm'].map((ending) => join(demoMedia, `${name}.${ending}`)).find(existsSync)!
+  const clip = join(demoMedia, clipName(name))
   const { bytes, planes } = i420Layout(width, height)
   /** A place in the clip; few of them are kept at once. */
   const read = new Map<number, Yuv>()
@@ -99,30 +105,49 @@ function drawn(name: string, { k, every }: (typeof sizes)[number]): Drawn {
   return { stages, frames, held: scratch.held }
 }
 
-/** Of a clip in the browser, ms a frame: decoding alone, the encoder alone on ready frames, and a whole export. */
+interface Exported {
+  /** Milliseconds a frame of decoding alone, of the encoder alone on ready frames, and of a whole export. */
+  decoded: number
+  encoded: number
+  exported: number
+  /** Milliseconds until the first frame of an export was written, and of the one after it. */
+  first: number
+  again: number
+}
+
+/** What is measured of a shot's export in the browser, by its name and its size. */
 const inPage = () =>
-  inBrowser(async (page, address, project) => {
-    await page.goto(address)
-    await page.addScriptTag({ type: 'module', url: '/bench.js' })
-    await page.waitForFunction('window.bench')
+  inBrowser(async (page, address, project, folder) => {
     const all = new Records(demoRecords().records)
-    const run = async (what: 'decoded' | 'encoded', shot: string, count: number) =>
-      (await page.evaluate(
-        ([name, id, own, frames]) => (window as unknown as { bench: PageBench }).bench[name](own, id, [0, frames]),
-        [what, `shot-${shot}`, project, count] as const,
-      )) / count
-    const exported = (shot: string, count: number) =>
-      page.evaluate(
-        ([id, own, frames]) => (window as unknown as { bench: PageBench }).bench.exportedInParts(own, id, [0, frames]),
-        [`shot-${shot}`, project, count] as const,
-      )
-    const out = new Map<string, { decoded: number; encoded: number; first: number; again: number; exported: number }>()
-    for (const shot of shots) {
+    const measured = async (shot: string, large: string): Promise<Exported> => {
       const count = shotLength(all.get('shot', `shot-${shot}`)!)
-      const [decoded, encoded] = [await run('decoded', shot, count), await run('encoded', shot, count)]
-      const [{ first }, second] = [await exported(shot, count), await exported(shot, count)]
-      out.set(shot, { decoded, encoded, first, again: second.first, exported: second.rest / (count - 1) })
+      await page.goto(address)
+      await page.addScriptTag({ type: 'module', url: '/bench.js' })
+      await page.waitForFunction('window.bench')
+      const order = [`shot-${shot}`, project, count, large] as const
+      const alone = async (what: 'decoded' | 'encoded') =>
+        (await page.evaluate(
+          ([name, id, own, frames, instead]) =>
+            (window as unknown as { bench: PageBench }).bench[name](own, id, [0, frames], instead),
+          [what, ...order] as const,
+        )) / count
+      const exported = () =>
+        page.evaluate(
+          ([id, own, frames, instead]) =>
+            (window as unknown as { bench: PageBench }).bench.exportedInParts(own, id, [0, frames], instead),
+          order,
+        )
+      const [decoded, encoded] = [await alone('decoded'), await alone('encoded')]
+      const [{ first }, second] = [await exported(), await exported()]
+      return { decoded, encoded, first, again: second.first, exported: second.rest / (count - 1) }
     }
+    const out = new Map<string, Exported>()
+    for (const shot of shots) out.set(`${shot} 720p`, await measured(shot, ''))
+    for (const shot of enlargedShots)
+      for (const { name, k } of sizes.slice(1)) {
+        const project = await openEnlarged(page, address, folder, clipName(shot), 720 * k)
+        out.set(`${shot} ${name}`, await measured(shot, project))
+      }
     return out
   })
 
@@ -153,7 +178,8 @@ export async function profile(): Promise<void> {
     'encoding beside each other, up to four renderers, nothing lost in handing over.',
     '',
     'The second table of a shot: drawing alone of every 24th frame of the shot enlarged to what phones film, its clips enlarged',
-    'with it; what a pixel costs beside one at 720p, and the memory that one renderer draws in.',
+    'with it; what a pixel costs beside one at 720p, and the memory that one renderer draws in. Of two shots also their whole',
+    'exports at those sizes: a frame of it, and its share of what is reckoned for the cores here.',
     '',
     `On ${machine()}.`,
     '',
@@ -166,7 +192,7 @@ export async function profile(): Promise<void> {
       ({ frames }) => common.reduce((all, frame) => all + frames.get(frame)!, 0) / common.length,
     )
     const stages = [...bySize[0]!.stages].sort((a, b) => b[1] - a[1])
-    const { decoded, encoded, exported, first, again } = page.get(shot)!
+    const { decoded, encoded, exported, first, again } = page.get(`${shot} 720p`)!
     const drawing = stages.reduce((all, [, ms]) => all + ms, 0)
     const reckoned = (cores: number) => atBest(cores, { decoded, drawing, encoded })
     const rows: (readonly [string, number])[] = [
@@ -185,12 +211,16 @@ export async function profile(): Promise<void> {
     for (const [stage, ms] of rows) lines.push(`| ${stage} | ${ms.toFixed(1)} |`)
     const share = (exported / reckoned(cpus().length)).toFixed(2)
     lines.push('', `The export takes ${share} times what is reckoned for the ${cpus().length} cores here.`)
-    lines.push('', '| drawn at | ms | a pixel, beside 720p | MB |', '|---|---:|---:|---:|')
+    lines.push('', '| drawn at | ms | a pixel, beside 720p | MB | exported | of what is reckoned |')
+    lines.push('|---|---:|---:|---:|---:|---:|')
     for (const [i, { name, k }] of sizes.entries()) {
       const share = wholes[i]! / wholes[0]! / k ** 2
-      lines.push(
-        `| ${name} | ${wholes[i]!.toFixed(0)} | ${share.toFixed(2)} | ${(bySize[i]!.held / 1024 ** 2).toFixed(0)} |`,
-      )
+      const large = page.get(`${shot} ${name}`)
+      const own = [...bySize[i]!.stages.values()].reduce((all, ms) => all + ms, 0)
+      const best = large && atBest(cpus().length, { ...large, drawing: own })
+      const whole = large ? `${large.exported.toFixed(0)} | ${(large.exported / best!).toFixed(2)}` : ' | '
+      const held = (bySize[i]!.held / 1024 ** 2).toFixed(0)
+      lines.push(`| ${name} | ${wholes[i]!.toFixed(0)} | ${share.toFixed(2)} | ${held} | ${whole} |`)
     }
     lines.push('')
   }

@@ -449,6 +449,22 @@ describe('changes of a closed tab', () => {
     expect(dropped).toEqual(['o1', 'o2'])
     expect(server.log.map((change) => change.label)).toEqual(['other', 'Orphan 1', 'Orphan 2'])
   })
+  it('do not clash with what their own tab had sent before them', async () => {
+    const server = new FakeServer()
+    const { session, outbox } = server.tab('a')
+    const left: UnsentChange[] = []
+    outbox.keep = async (change) => void left.push(change)
+    // The second one is made while the first is under way, and the tab is closed before its turn.
+    session.commit('First', put(key(1, 3)))
+    session.commit('Second', put(key(1, 5)))
+    await settled(session)
+    const [first, second] = left as [UnsentChange, UnsentChange]
+    const later = new FakeServer()
+    await later.commit('project', { ...first, base: 0 })
+    const answer = await sendOrphans([second], { commit: later.commit, outbox: { drop: async () => {} } })
+    expect(answer).toEqual({ clash: [], notices: [] })
+    expect(later.log.map((change) => change.label)).toEqual(['First', 'Second'])
+  })
   it.each([410, 412])('that the server can not place (%i) wait for the user, too', async (status) => {
     const dropped: string[] = []
     const apart = { commit: () => Promise.reject(new ServerError(status, 'Too far.')) }
@@ -484,7 +500,7 @@ describe('changes of a closed tab', () => {
       outbox,
     })
     expect(answer.clash.map((one) => one.mine.id)).toEqual(['o1'])
-    expect(answer.notices[0]).toMatch(/"Orphan 2" from a closed tab could not be kept: Its part is gone/)
+    expect(answer.notices[0]).toMatch(/"Orphan 2", which was not sent in time, could not be kept: Its part is gone/)
     expect(dropped).toEqual(['o2'])
   })
 })

@@ -78,6 +78,8 @@ export class ProjectSession {
   private later: ReturnType<typeof setTimeout> | undefined
   private closed = false
   private made = 0
+  /** What the ids of its changes have in common. */
+  private readonly line = crypto.randomUUID()
   /** Whether the user knows that changes are not on the browser's disk. */
   private toldUnstored = false
 
@@ -255,7 +257,7 @@ export class ProjectSession {
     } else {
       const { tab } = this.world.outbox
       const change: UnsentChange = {
-        id: crypto.randomUUID(),
+        id: changeId(this.line, this.made),
         project: this.project,
         tab,
         number: this.made++,
@@ -443,8 +445,13 @@ function over(records: Records, { mine, theirsBack }: Clash): Diff {
   )
 }
 
+/** The id of a change: a UUID whose last part counts the changes of one session. */
+const changeId = (line: string, made: number): string => line.slice(0, -12) + made.toString(16).padStart(12, '0')
+/** Whether two changes were made in one session, each on top of those before it. */
+const sameLine = (one: string, other: string): boolean => one.length === 36 && one.slice(0, -12) === other.slice(0, -12)
+
 /**
- * Sends what closed tabs could not send any more. Returns those that clash with what happened since; they stay in
+ * Sends what closed tabs, and this one before it left the project, could not send any more. Returns those that clash with what happened since; they stay in
  * the outbox until the user has decided. Changes that no longer fit are named in `notices` and dropped.
  */
 export async function sendOrphans(
@@ -466,7 +473,9 @@ export async function sendOrphans(
           ...(change.step ? { step: change.step } : {}),
         })
         if (answer.accepted) break
-        const theirs = answer.newer.find((newer) => !own.has(newer.id) && clashes(change.diff, newer.diff).length > 0)
+        const theirs = answer.newer.find(
+          ({ id, diff }) => !own.has(id) && !sameLine(id, change.id) && clashes(change.diff, diff).length > 0,
+        )
         if (theirs) {
           addClash(clash, change, theirs, emptyDiff)
           break
@@ -480,7 +489,7 @@ export async function sendOrphans(
         continue
       }
       if (!(error instanceof ServerError) || error.status === 0 || error.status >= 500) break
-      notices.push(say`"${change.label}" from a closed tab could not be kept: ${error.message}`)
+      notices.push(say`"${change.label}", which was not sent in time, could not be kept: ${error.message}`)
       await world.outbox.drop(change.id)
     }
   }
