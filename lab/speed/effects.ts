@@ -32,15 +32,16 @@ const [width, height] = [1280, 720]
 
 type Cv = Awaited<ReturnType<typeof openCv>>['cv']
 type Mat = InstanceType<Cv['Mat']>
-type Work = (cv: Cv, from: Mat, to: Mat) => () => void
+/** `mat` makes what the operation works in; whoever measures it frees that. */
+type Work = (cv: Cv, from: Mat, to: Mat, mat: (rows?: number, columns?: number, type?: number) => Mat) => () => void
 
 /** One operation of OpenCV on four float channels of a frame. */
 const references: Record<string, Work> = {
   'GaussianBlur, sigma 9': (cv, from, to) => () => cv.GaussianBlur(from, to, new cv.Size(0, 0), 9),
   'GaussianBlur, sigma 35': (cv, from, to) => () => cv.GaussianBlur(from, to, new cv.Size(0, 0), 35),
-  'six remaps and as many means': (cv, from, to) => {
-    const once = references.remap!(cv, from, to)
-    const sum = new cv.Mat()
+  'six remaps and as many means': (cv, from, to, mat) => {
+    const once = references.remap!(cv, from, to, mat)
+    const sum = mat()
     return () => {
       for (let k = 0; k < 6; k++) {
         once()
@@ -48,57 +49,57 @@ const references: Record<string, Work> = {
       }
     }
   },
-  'filter2D with a disc of radius 12': (cv, from, to) => {
+  'filter2D with a disc of radius 12': (cv, from, to, mat) => {
     const disc = cv.getStructuringElement(cv.MORPH_ELLIPSE, new cv.Size(25, 25))
-    const kernel = new cv.Mat()
+    const kernel = mat()
     disc.convertTo(kernel, cv.CV_32F, 1 / 441)
     return () => cv.filter2D(from, to, -1, kernel)
   },
-  remap: (cv, from, to) => {
+  remap: (cv, from, to, mat) => {
     const { cols: width, rows: height } = from
-    const [x, y] = [new cv.Mat(height, width, cv.CV_32F), new cv.Mat(height, width, cv.CV_32F)]
+    const [x, y] = [mat(height, width, cv.CV_32F), mat(height, width, cv.CV_32F)]
     for (let i = 0; i < width * height; i++) {
       x.data32F[i] = (i % width) + 9 * Math.sin(i / 9000)
       y.data32F[i] = Math.floor(i / width) + 9 * Math.cos(i / 7000)
     }
     return () => cv.remap(from, to, x, y, cv.INTER_LINEAR, cv.BORDER_REFLECT)
   },
-  'three remaps': (cv, from, to) => {
-    const once = references.remap!(cv, from, to)
+  'three remaps': (cv, from, to, mat) => {
+    const once = references.remap!(cv, from, to, mat)
     return () => [1, 2, 3].forEach(once)
   },
-  'twelve remaps': (cv, from, to) => {
-    const once = references.remap!(cv, from, to)
+  'twelve remaps': (cv, from, to, mat) => {
+    const once = references.remap!(cv, from, to, mat)
     return () => Array.from({ length: 12 }).forEach(once)
   },
   'GaussianBlur, sigma 2 (a stroke is a small blur of its place)': (cv, from, to) => () =>
     cv.GaussianBlur(from, to, new cv.Size(0, 0), 2),
-  'pow, transform, pow': (cv, from, to) => {
+  'pow, transform, pow': (cv, from, to, mat) => {
     const m = cv.matFromArray(4, 4, cv.CV_32F, [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1])
-    const between = new cv.Mat()
+    const between = mat()
     return () => {
       cv.pow(from, 0.45, to)
       cv.transform(to, between, m)
       cv.pow(between, 2.2, to)
     }
   },
-  'distanceTransform and addWeighted': (cv, from, to) => {
-    const [mask, distance] = [new cv.Mat(from.rows, from.cols, cv.CV_8U), new cv.Mat()]
+  'distanceTransform and addWeighted': (cv, from, to, mat) => {
+    const [mask, distance] = [mat(from.rows, from.cols, cv.CV_8U), mat()]
     mask.data.forEach((_: number, i: number) => (mask.data[i] = i % 97 ? 255 : 0))
     return () => {
       cv.distanceTransform(mask, distance, cv.DIST_L2, cv.DIST_MASK_PRECISE)
       cv.addWeighted(from, 0.5, from, 0.5, 0, to)
     }
   },
-  'resize down and up': (cv, from, to) => {
-    const small = new cv.Mat()
+  'resize down and up': (cv, from, to, mat) => {
+    const small = mat()
     return () => {
       cv.resize(from, small, new cv.Size(53, 30), 0, 0, cv.INTER_AREA)
       cv.resize(small, to, new cv.Size(from.cols, from.rows), 0, 0, cv.INTER_NEAREST)
     }
   },
-  'multiply and add': (cv, from, to) => {
-    const between = new cv.Mat()
+  'multiply and add': (cv, from, to, mat) => {
+    const between = mat()
     return () => {
       cv.multiply(from, from, between)
       cv.add(from, between, to)
@@ -207,7 +208,13 @@ async function againstOpenCv(
       : {}),
     picture: () => past,
   })
-  const [from, to] = [new cv.Mat(height, width, cv.CV_32FC4), new cv.Mat()]
+  const mats: Mat[] = []
+  const mat = (rows?: number, columns?: number, type?: number): Mat => {
+    const made: Mat = rows === undefined ? new cv.Mat() : new cv.Mat(rows, columns!, type!)
+    mats.push(made)
+    return made
+  }
+  const [from, to] = [mat(height, width, cv.CV_32FC4), mat()]
   from.data32F.set(plate)
   const times = inTurns(
     () => {
@@ -215,12 +222,11 @@ async function againstOpenCv(
       else data.set(plate)
       rendererFor(name).draw(context, { data, region: frame, holdout: null, under: { data: plate, region: frame } })
     },
-    references[reference]!(cv, from, to),
+    references[reference]!(cv, from, to, mat),
     rounds,
     warm,
   )
-  from.delete()
-  to.delete()
+  mats.forEach((one) => one.delete())
   return result(title, times.ms, `OpenCV ${reference}`, times.referenceMs, aim)
 }
 
