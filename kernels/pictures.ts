@@ -57,8 +57,6 @@ function within(i: i32, n: i32, edge: i32): i32 {
   return i < n ? i : 2 * n - 1 - i
 }
 
-// @ts-ignore: decorator
-@inline
 function sampleAt(source: usize, width: i32, height: i32, px: f32, py: f32, edge: i32): v128 {
   const x = px - 0.5
   const y = py - 0.5

@@ -247,6 +247,15 @@ test('looks: put on a member or on the picture, kept for every project, taken ou
     await page.getByRole('button', { name: 'Keep', exact: true }).click()
     await expect(list).toContainText(name)
   }
+  await test.step('one that can not be kept says why, and its name stays to try again', async () => {
+    await page.route('**/api/looks/*', (route) => route.abort(), { times: 1 })
+    const name = page.getByRole('textbox', { name: 'Name of the new look' })
+    await name.fill('Ferry light')
+    await page.getByRole('button', { name: 'Keep', exact: true }).click()
+    await expect(page.getByText(/server does not answer/)).toBeVisible()
+    await expect(list).not.toContainText('Ferry light')
+    await expect(name).toHaveValue('Ferry light')
+  })
   await keep('Ferry light')
   await page.getByRole('button', { name: /^Whose cards/ }).click()
   await page.getByRole('option', { name: 'the whole picture' }).click()

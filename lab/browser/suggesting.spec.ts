@@ -96,6 +96,11 @@ test('people and faces of a photograph are found on this machine, and a click ca
   await page.getByRole('checkbox', { name: 'a click takes the whole shot' }).check()
   await page.getByRole('checkbox', { name: 'hands' }).uncheck()
   await page.getByRole('button', { name: 'look on this frame' }).click()
+  await test.step('stopped while it looks, it looks no further; looked at again, all is found', async () => {
+    await page.getByRole('button', { name: 'stop', exact: true }).click()
+    await looked()
+    await page.getByRole('button', { name: 'look on this frame' }).click()
+  })
   await looked()
   await face.click({ position: { x: 4, y: 4 } })
   await looked()

@@ -1,9 +1,12 @@
 import type { Page } from '@playwright/test'
 import { makeKey } from '#core/records/make.ts'
+import { Records } from '#core/records/records.ts'
 import type { AnyRecord } from '#core/records/types.ts'
 import { makePart } from '#core/shapes/make.ts'
+import { demoRecords } from '../demo/demoRecords.ts'
 import { EditorPage } from '../support/editorPage.ts'
-import { inBrowser, openEnlarged } from './inBrowser.ts'
+import { enlarged } from './enlarged.ts'
+import { clipName, inBrowser, openEnlarged } from './inBrowser.ts'
 import { median, result, type Result } from './measure.ts'
 import type { PageBench } from './page.ts'
 
@@ -87,17 +90,48 @@ function manyKeys(parts: number, frames: number, step: number): AnyRecord[] {
   return out
 }
 /** 20 rods with 500 keys each, unless said otherwise; as many changes as the server takes records in. */
-async function addManyKeys(address: string, project: string, records = manyKeys(20, 500, 1)): Promise<void> {
+const addManyKeys = (address: string, project: string, records = manyKeys(20, 500, 1)): Promise<void> =>
+  addRecords(address, project, records)
+
+/** Puts records into a project, where nobody has it open; `base`: its revision. */
+async function addRecords(address: string, project: string, records: AnyRecord[], base = 0): Promise<void> {
   const most = 15_000
-  for (let base = 0; base * most < records.length; base++) {
-    const put = records.slice(base * most, (base + 1) * most)
+  for (let k = 0; k * most < records.length; k++) {
+    const put = records.slice(k * most, (k + 1) * most)
     const answer = await fetch(`${address}/api/projects/${project}/changes`, {
       method: 'POST',
-      body: JSON.stringify({ id: `many-${base}`, base, label: 'many', diff: { put, remove: [] } }),
+      body: JSON.stringify({ id: `many-${k}`, base: base + k, label: 'many', diff: { put, remove: [] } }),
       headers: { 'Content-Type': 'application/json' },
     })
     if (!answer.ok) throw new Error(await answer.text())
   }
+}
+
+/** Opens one of the demo's shots on the step Effects as if its clip had so many lines. */
+async function openShotEnlarged(page: Page, address: string, folder: string, shot: string, lines: number) {
+  const project = await openEnlarged(page, address, folder, clipName(shot), lines)
+  const there = (await (await fetch(`${address}/api/projects/${project}`)).json()) as {
+    revision: number
+    records: AnyRecord[]
+  }
+  const own = there.records.find((one) => one.type === 'shot')!
+  const all = new Records(enlarged(demoRecords().records, lines / 720))
+  const shotId = `shot-${shot}`
+  const members = all.childrenOf('member', shotId)
+  const parts = members.flatMap(({ id }) => all.childrenOf('part', id))
+  await page.goto('about:blank')
+  await addRecords(
+    address,
+    project,
+    [
+      ...members.map((one) => ({ ...one, shot: own.id })),
+      ...parts,
+      ...parts.flatMap(({ id }) => [...all.childrenOf('key', id), ...all.childrenOf('away', id)]),
+      ...all.childrenOf('effect', shotId).map((one) => ({ ...one, shot: own.id })),
+    ],
+    there.revision,
+  )
+  await page.goto(`${address}/project/${project}/effects/${own.id}`)
 }
 
 /** Milliseconds from the shelf until the cast of the shot with many keys stands on the screen. */
@@ -143,8 +177,11 @@ const lengthBenches = Object.fromEntries(
   ]),
 )
 
-/** The demo's shots, each to be live at half size. */
-const liveShots = ['jetty-swing', 'leap', 'two-poles', 'heron-mask', 'moon-pond']
+/** The demo's shots, each to be live at half size; two of them also as if they had 1080 lines. */
+const liveShots = [
+  ...['jetty-swing', 'leap', 'two-poles', 'heron-mask', 'moon-pond'].map((shot) => ({ shot, lines: 720 })),
+  ...['jetty-swing', 'two-poles'].map((shot) => ({ shot, lines: 1080 })),
+].map((one) => ({ ...one, name: `live-${one.shot}${one.lines > 720 ? `-${one.lines}` : ''}` }))
 
 /** Milliseconds a frame in which all of an open shot are drawn anew after a change, while it plays. */
 async function drawnAnew(page: Page, frames: number): Promise<number> {
@@ -174,17 +211,18 @@ async function drawnAnew(page: Page, frames: number): Promise<number> {
 
 /** All frames of a shot at half size, decoded, drawn anew after a change and shown, on all workers, while it plays. */
 const liveBenches = Object.fromEntries(
-  liveShots.map((shot) => [
-    `live-${shot}`,
+  liveShots.map(({ shot, lines, name }) => [
+    name,
     () =>
-      inBrowser(async (page, address, project) => {
-        await page.goto(`${address}/project/${project}/effects/shot-${shot}`)
+      inBrowser(async (page, address, project, folder) => {
+        if (lines > 720) await openShotEnlarged(page, address, folder, shot, lines)
+        else await page.goto(`${address}/project/${project}/effects/shot-${shot}`)
         await page.getByTestId('frame').waitFor()
         // Rounds are alike only at one size for all times.
         await new EditorPage(page).atHalf()
         await ready(page)
         const frames = shot === 'jetty-swing' ? 96 : 72
-        return result(`live-${shot}`, await drawnAnew(page, frames), 'a frame at 24 a second', 1000 / 24, 1)
+        return result(name, await drawnAnew(page, frames), 'a frame at 24 a second', 1000 / 24, 1)
       }),
   ]),
 )

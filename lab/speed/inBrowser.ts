@@ -1,3 +1,4 @@
+import { existsSync } from 'node:fs'
 import { mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -32,6 +33,10 @@ export async function inBrowser<T>(
     await rm(data, { recursive: true, force: true })
   }
 }
+
+/** The file of a shot's clip in the demo. */
+export const clipName = (shot: string): string =>
+  ['mp4', 'webm'].map((ending) => `${shot}.${ending}`).find((name) => existsSync(join(demoMedia, name)))!
 
 /** Opens a new project of a clip of the demo that was enlarged to so many lines; returns the project's id. */
 export async function openEnlarged(

@@ -1,6 +1,6 @@
 /** npm run bench -- --profile: where the time of a frame goes, from its clip to a file, for docs/speed.md. */
 import { spawnSync } from 'node:child_process'
-import { existsSync, writeFileSync } from 'node:fs'
+import { writeFileSync } from 'node:fs'
 import { cpus } from 'node:os'
 import { join } from 'node:path'
 import { format } from 'prettier'
@@ -17,7 +17,7 @@ import { demoRecords } from '../demo/demoRecords.ts'
 import { ffmpeg, ffmpegProgram } from '../support/ffmpeg.ts'
 import { demoMedia, root } from '../support/places.ts'
 import { enlarged } from './enlarged.ts'
-import { inBrowser, openEnlarged } from './inBrowser.ts'
+import { clipName, inBrowser, openEnlarged } from './inBrowser.ts'
 import type { PageBench } from './page.ts'
 
 const shots = ['jetty-swing', 'two-poles', 'heron-mask', 'leap', 'moon-pond'] as const
@@ -30,9 +30,6 @@ const sizes = [
 
 /** Shots whose export is measured at those sizes, too. */
 const enlargedShots: readonly string[] = ['jetty-swing', 'two-poles']
-
-const clipName = (shot: string): string =>
-  ['mp4', 'webm'].map((ending) => `${shot}.${ending}`).find((name) => existsSync(join(demoMedia, name)))!
 
 interface Drawn {
   /** Milliseconds a frame of each stage. */

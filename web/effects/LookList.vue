@@ -77,10 +77,11 @@ const chosen = computed({
   get: () => subjectsOfCards.value.find(({ value }) => value === about.value)?.value ?? subjectsOfCards.value[0]?.value,
   set: (value) => (about.value = value ?? null),
 })
-function keep(): void {
-  if (chosen.value === undefined || !name.value.trim()) return
-  attend(own.keep(effects.lookOf(name.value.trim(), chosen.value, pictureOfStage())), say`keep the look`)
-  name.value = ''
+async function keep(): Promise<void> {
+  const called = name.value.trim()
+  if (chosen.value === undefined || !called) return
+  const kept = await own.keep(effects.lookOf(called, chosen.value, pictureOfStage()))
+  if (kept && name.value.trim() === called) name.value = ''
 }
 /** What the stage shows, as a small JPEG. */
 function pictureOfStage(): string {
@@ -190,7 +191,7 @@ async function take(event: Event): Promise<void> {
           maxlength="80"
           :placeholder="say`name of a look`"
           :aria-label="say`Name of the new look`"
-          @keydown.enter="keep"
+          @keydown.enter="attend(keep(), say`keep the look`)"
         />
         <span class="text-second">{{ say`of` }}</span>
         <ChoiceField v-model="chosen" :label="say`Whose cards`" :options="subjectsOfCards" bare up />
@@ -199,7 +200,7 @@ async function take(event: Event): Promise<void> {
           class="button-quiet"
           :disabled="!name.trim()"
           :title="say`Keeps these cards as a look that every project offers`"
-          @click="keep"
+          @click="attend(keep(), say`keep the look`)"
         >
           {{ say`Keep` }}
         </button>

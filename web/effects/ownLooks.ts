@@ -18,20 +18,22 @@ export const useOwnLooks = defineStore('ownLooks', () => {
       tell(error, say`fetch your looks`, 'looks')
     }
   }
-  async function keep(look: KeptLook): Promise<void> {
+  /** Keeps a look; gives whether it did, where it could not that is told. */
+  async function keep(look: KeptLook): Promise<boolean> {
     try {
       await api.keepLook(look)
       looks.value = [...looks.value.filter((one) => one.id !== look.id), look]
+      return true
     } catch (error) {
       tell(error, say`keep the look ${look.name}`, 'looks')
+      return false
     }
   }
   /** The one that was deleted last, to be had back. */
   const deleted = shallowRef<KeptLook | null>(null)
   async function bringBack(): Promise<void> {
     const look = deleted.value
-    deleted.value = null
-    if (look) await keep(look)
+    if (look && (await keep(look)) && deleted.value === look) deleted.value = null
   }
   async function remove(look: KeptLook): Promise<void> {
     try {
