@@ -141,7 +141,9 @@ const sizes = [
       >
         <span class="block h-full rounded-full bg-[#7fa86a]" :style="{ width: `${ready * 100}%` }" />
       </span>
-      <span class="numbers min-w-16 text-right whitespace-nowrap text-second">{{ say`${Number(rate.toFixed(2))} fps` }}</span>
+      <span class="numbers min-w-16 text-right whitespace-nowrap text-second">{{
+        say`${Number(rate.toFixed(2))} fps`
+      }}</span>
     </span>
   </div>
 </template>

@@ -8,7 +8,13 @@ import { centreOfEffect, isAway, wholePicture } from '../../shared/place.ts'
 import { addCoarse, coarseGrid, coverOfParts, mix, ramp } from '../../shared/tools.ts'
 import { shafts } from './shafts.ts'
 
-const slots = { shaftCover: new Slot(), shaftsA: new Slot(), shaftsB: new Slot(), allShafts: new Slot(), shareByAngle: new Slot() }
+const slots = {
+  shaftCover: new Slot(),
+  shaftsA: new Slot(),
+  shaftsB: new Slot(),
+  allShafts: new Slot(),
+  shareByAngle: new Slot(),
+}
 
 /** Halvings of the way to the middle: 2^6 samples along a shaft. */
 const passes = 6
