@@ -1,4 +1,5 @@
 import type { Page } from '@playwright/test'
+import { duplicate } from '#core/edits/duplicate.ts'
 import { makeKey } from '#core/records/make.ts'
 import { Records } from '#core/records/records.ts'
 import type { AnyRecord } from '#core/records/types.ts'
@@ -120,17 +121,15 @@ async function openShotEnlarged(page: Page, address: string, folder: string, sho
   const members = all.childrenOf('member', shotId)
   const parts = members.flatMap(({ id }) => all.childrenOf('part', id))
   await page.goto('about:blank')
-  await addRecords(
-    address,
-    project,
-    [
-      ...members.map((one) => ({ ...one, shot: own.id })),
-      ...parts,
-      ...parts.flatMap(({ id }) => [...all.childrenOf('key', id), ...all.childrenOf('away', id)]),
-      ...all.childrenOf('effect', shotId).map((one) => ({ ...one, shot: own.id })),
-    ],
-    there.revision,
-  )
+  const records: AnyRecord[] = [
+    ...members.map((one) => ({ ...one, shot: own.id })),
+    ...parts,
+    ...parts.flatMap(({ id }) => [...all.childrenOf('key', id), ...all.childrenOf('away', id)]),
+    ...all.childrenOf('effect', shotId).map((one) => ({ ...one, shot: own.id })),
+  ]
+  // The demo itself lies beside it.
+  const fresh = duplicate(records, () => crypto.randomUUID())
+  await addRecords(address, project, fresh, there.revision)
   await page.goto(`${address}/project/${project}/effects/${own.id}`)
 }
 
