@@ -344,6 +344,59 @@ describe('finished pictures', () => {
     expect(sizes().map(([, reduce]) => reduce)).toEqual([2, 2])
   })
 
+  describe('of a long shot whose pictures take longer than they are shown', () => {
+    const long = { reduce: 2, ahead: 2, to: 59 } as const
+    const diff = { put: [], remove: [] }
+    /** Answers what is asked for, each after so many milliseconds, so often; gives what it was: frame and size. */
+    const answerAll = async (count: number, ms: number) => {
+      const all: [frame: number, size: number][] = []
+      for (let i = 0; i < count && asked.length; i++) {
+        const [first] = asked as [Asked]
+        all.push([first.frame, first.reduce])
+        await vi.advanceTimersByTimeAsync(ms)
+        first.finish()
+        await settle()
+      }
+      return all
+    }
+    const openedLong = async () => {
+      const pictures = new Pictures()
+      await pictures.open({ ...shot, out: 60 }, media, [], [])
+      pictures.want(want(0, long))
+      await vi.advanceTimersByTimeAsync(500)
+      await answerAll(80, 0)
+      expect(pictures.countFresh('result', 0, 59)).toBe(60)
+      return pictures
+    }
+
+    it('those of the next second are coarse at first, the others are made once', async () => {
+      const pictures = await openedLong()
+      pictures.change(diff, { from: 0, to: 59 })
+      pictures.want(want(0, { ...long, playing: true }))
+      await settle()
+      const first = await answerAll(12, 200)
+      expect(first.at(-1)![1]).toBe(4)
+      const rest = await answerAll(100, 0)
+      const coarse = [...first, ...rest].filter(([, size]) => size === 4)
+      expect(coarse.length).toBeGreaterThan(10)
+      expect(coarse.length).toBeLessThan(36)
+      expect(pictures.countFresh('result', 0, 59)).toBe(60)
+    })
+
+    it('none is made coarser as long as enough of them are ready', async () => {
+      const pictures = await openedLong()
+      pictures.change(diff, { from: 20, to: 59 })
+      pictures.want(want(0, { ...long, playing: true }))
+      await settle()
+      expect((await answerAll(12, 200)).map(([, size]) => size)).toEqual(Array(12).fill(2))
+      // The playhead is where few are left.
+      pictures.want(want(17, { ...long, playing: true }))
+      pictures.change(diff, { from: 20, to: 59 })
+      await settle()
+      expect((await answerAll(12, 200)).map(([, size]) => size)).toContain(4)
+    })
+  })
+
   it('what plays faster than pictures are made is drawn where it will be by then; the last one stands in until then', async () => {
     const pictures = await opened(want(0, { to: 9 }))
     // A picture takes as long as three frames are shown.

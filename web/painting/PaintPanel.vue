@@ -5,6 +5,7 @@ import { limits } from '#core/records/limits.ts'
 import { say } from '#core/say.ts'
 import { brush } from '../editor/brush.ts'
 import { useCast } from '../editor/cast.ts'
+import { useOpenShot } from '../editor/openShot.ts'
 import { usePlayback } from '../editor/playback.ts'
 import RunPanel from '../editor/runs/RunPanel.vue'
 import { useSelection } from '../editor/selection.ts'
@@ -16,6 +17,7 @@ import { usePainting } from './painting.ts'
 
 /** The brush of a painted matte, and how it is carried through the clip; `render` asks for its file. */
 defineEmits<{ render: [] }>()
+const opened = useOpenShot()
 const playback = usePlayback()
 const selected = useSelection()
 const cast = useCast()
@@ -32,6 +34,8 @@ const side = computed({
 })
 const size = computed({ get: () => brush.value.size, set: (value) => (brush.value.size = value) })
 const strokes = computed(() => (selected.part ? tracing.strokesAt(selected.part, playback.frame).length : 0))
+/** Nothing is painted yet: there is no matte to make anything of. */
+const empty = computed(() => !selected.part || opened.track(selected.part).keys.length === 0)
 const tolerance = ref(1.5)
 const keys = (name: 'brushSmaller' | 'brushLarger') => keysOf(name)[0]?.join(' ') ?? ''
 const width = still(
@@ -107,6 +111,7 @@ const tolerated = still(
     <button
       type="button"
       class="button mt-1 w-full"
+      :disabled="empty"
       :title="say`An outline part with the same few points on every frame that has a matte, beside this one`"
       @click="painting.toOutline(tolerance)"
     >
@@ -115,6 +120,7 @@ const tolerated = still(
     <button
       type="button"
       class="button mt-1 w-full"
+      :disabled="empty"
       :title="say`Into the queue as pictures, as Output offers them: there it can be stopped, and asked for otherwise`"
       @click="$emit('render')"
     >
