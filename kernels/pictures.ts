@@ -222,23 +222,32 @@ function rimFour(source: usize, width: i32, height: i32, px: v128, py: v128, edg
   v128.store(out, sampleAt(source, width, height, f32x4.extract_lane(px, 3), f32x4.extract_lane(py, 3), edge), 48)
 }
 
+/** Samples at the places `k` to `end` of a line from (x, y) on by (dx, dy); gives where the next one goes. */
+// @ts-ignore: decorator
+@inline
+function sampleRun(
+  source: usize, width: i32, height: i32, x: f32, y: f32, dx: f32, dy: f32, k: i32, end: i32, edge: i32, out: usize,
+): usize {
+  for (; k + 4 <= end; k += 4) {
+    const n = f32x4.add(f32x4.splat(<f32>k), f32x4(0, 1, 2, 3))
+    const px = f32x4.add(f32x4.splat(x), f32x4.mul(f32x4.splat(dx), n))
+    const py = f32x4.add(f32x4.splat(y), f32x4.mul(f32x4.splat(dy), n))
+    sampleFour(source, width, height, px, py, edge, out)
+    out += 64
+  }
+  for (; k < end; k++) {
+    v128.store(out, sampleAt(source, width, height, x + dx * <f32>k, y + dy * <f32>k, edge))
+    out += 16
+  }
+  return out
+}
+
 /** Bilinear samples of an RGBA picture at places on a line, from (x, y) on by (dx, dy); edge 0 stretched, 1 repeated, 2 mirrored, 3 nothing. */
 export function sampleLine(
   source: usize, width: i32, height: i32, x: f32, y: f32, dx: f32, dy: f32, edge: i32, out: usize, count: i32,
 ): void {
   if (dx == 1 && dy == 0) return shiftedRow(source, width, height, x, y, edge, out, count)
-  let i: i32 = 0
-  for (; i + 4 <= count; i += 4) {
-    const k = f32x4.add(f32x4.splat(<f32>i), f32x4(0, 1, 2, 3))
-    const px = f32x4.add(f32x4.splat(x), f32x4.mul(f32x4.splat(dx), k))
-    const py = f32x4.add(f32x4.splat(y), f32x4.mul(f32x4.splat(dy), k))
-    sampleFour(source, width, height, px, py, edge, out)
-    out += 64
-  }
-  for (; i < count; i++) {
-    v128.store(out, sampleAt(source, width, height, x + dx * <f32>i, y + dy * <f32>i, edge))
-    out += 16
-  }
+  sampleRun(source, width, height, x, y, dx, dy, 0, count, edge, out)
 }
 
 /** The same at places between `nodes` (x, y pairs), `step` pixels apart, beginning `offset` pixels after the first. */
@@ -256,17 +265,7 @@ export function sampleMesh(
     const dy = (load<f32>(nodes, 12) - y) * share
     const end = min(step, k + count - i)
     i += end - k
-    for (; k + 4 <= end; k += 4) {
-      const n = f32x4.add(f32x4.splat(<f32>k), f32x4(0, 1, 2, 3))
-      const px = f32x4.add(f32x4.splat(x), f32x4.mul(f32x4.splat(dx), n))
-      const py = f32x4.add(f32x4.splat(y), f32x4.mul(f32x4.splat(dy), n))
-      sampleFour(source, width, height, px, py, edge, out)
-      out += 64
-    }
-    for (; k < end; k++) {
-      v128.store(out, sampleAt(source, width, height, x + dx * <f32>k, y + dy * <f32>k, edge))
-      out += 16
-    }
+    out = sampleRun(source, width, height, x, y, dx, dy, k, end, edge, out)
     k = 0
     nodes += 8
   }

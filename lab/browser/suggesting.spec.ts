@@ -99,6 +99,9 @@ test('people and faces of a photograph are found on this machine, and a click ca
   await test.step('stopped while it looks, it looks no further; looked at again, all is found', async () => {
     await page.getByRole('button', { name: 'stop', exact: true }).click()
     await looked()
+    // People come first: faces were not sought any more.
+    await expect(person).toHaveCount(1)
+    await expect(face).toHaveCount(0)
     await page.getByRole('button', { name: 'look on this frame' }).click()
   })
   await looked()

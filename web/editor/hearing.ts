@@ -62,6 +62,8 @@ export const useHearing = defineStore('hearing', () => {
   const scrubs = ref(false)
 
   const worker = startLater()
+  /** The way to the loudspeakers, as soon as somebody asked for it. */
+  let way: Promise<AudioWorkletNode> | null = null
   let player: AudioWorkletNode | null = null
   let ring: SoundRing | null = null
   /** Where the ring's first sample lies, and the loop that it goes round in. */
@@ -242,7 +244,6 @@ export const useHearing = defineStore('hearing', () => {
       throw error
     }
   }
-  let way: Promise<AudioWorkletNode> | null = null
   /** The way to the loudspeakers; null where there is none, and why is said. */
   async function speakers(): Promise<AudioWorkletNode | null> {
     try {

@@ -71,8 +71,8 @@ export interface Kernels {
   /** to += from * share. */
   addScaled(from: Span, to: Span, count: number, share: number): void
   /**
-   * out += gain times what a plane is at places along a row (numbers lie at whole places), straight between its numbers; beyond its
-   * sides lies what is there. `y` from 0 to its height less 1.
+   * out += gain times what a plane is at places along a row (numbers lie at whole places), straight between its numbers; past its
+   * sides its outermost numbers go on. `y` from 0 on, before its last row.
    */
   addZoomed(plane: Plane, place: { x: number; dx: number; y: number }, out: Span, count: number, gain: number): void
   /**

@@ -139,9 +139,9 @@ export const plainKernels: Kernels = {
         out[to + c + 4] = b - d
       }
   },
-  addZoomed({ data, width, height }, { x, dx, y }, { data: out, at: to }, count, gain) {
+  addZoomed({ data, width }, { x, dx, y }, { data: out, at: to }, count, gain) {
     const above = Math.floor(y)
-    const below = Math.min(above + 1, height - 1)
+    const below = above + 1
     for (let i = 0; i < count; i++) {
       const at = Math.min(width - 1, Math.max(0, x + dx * i))
       const left = Math.min(Math.floor(at), width - 2)
