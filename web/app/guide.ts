@@ -132,7 +132,8 @@ export function useGuide(): ComputedRef<Guide | null> {
   }
 
   return computed(() => {
-    if (!guiding.value || !project.project || runs.run) return null
+    // What is under way says itself what it does.
+    if (!guiding.value || !project.project || runs.run || runs.answering) return null
     switch (route.name) {
       case 'footage':
         return project.shots.length
