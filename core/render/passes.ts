@@ -2,7 +2,7 @@ import type { EffectContext, EffectKind, Renderer } from '../effects/effect.ts'
 import { worksBehind } from '../effects/shared/behind.ts'
 import { presence } from '../records/presence.ts'
 import { inflate, intersect, isEmpty, noRect, type Rect } from '../geometry/rect.ts'
-import { copyArea } from '../pixels/buffers/picture.ts'
+import { copyArea, type RgbaArea } from '../pixels/buffers/picture.ts'
 import { type Scratch, Slot } from '../pixels/buffers/scratch.ts'
 import { blendRow } from '../pixels/colour/blend.ts'
 import { type Span, span } from '../pixels/kernels/interface.ts'
@@ -10,6 +10,7 @@ import type { Effect } from '../records/types.ts'
 import type { OtherPictures } from './picture.ts'
 import { boundsOfCover, coverOf, shapesOf } from './region.ts'
 import type { Scene } from './scene.ts'
+import { seenBehind } from './softEdge.ts'
 import { holeBounds, takeOut } from './surroundings.ts'
 
 const slots = {
@@ -18,6 +19,9 @@ const slots = {
   wide: new Slot(),
   cover: new Slot(),
   line: new Slot(),
+  seen: new Slot(),
+  seenLayer: new Slot(),
+  seenLine: new Slot(),
   layer: new Slot(),
   moments: new Slot(),
   effectRegion: new Slot(),
@@ -47,6 +51,8 @@ interface Canvas {
   data: Float32Array
   /** Members and parts that were taken out of it; nobody from the frame itself. */
   without: readonly string[]
+  /** What is behind them as the frame shows it along their soft edge; null where that is no longer known. */
+  seen: RgbaArea | null
 }
 
 /** Whom an effect works behind on its frame: who is there of those. */
@@ -73,7 +79,7 @@ export function drawPasses(
   others: OtherPictures,
   lap = noLap,
 ): void {
-  const frame: Canvas = { data, without: [] }
+  const frame: Canvas = { data, without: [], seen: null }
   const hidden = passes.map((pass) => hiddenFrom(pass, scene))
   /** The frame without some, as long as effects work on it. */
   const plates: { canvas: Canvas; last: number }[] = []
@@ -86,7 +92,8 @@ export function drawPasses(
     const { context } = passes[i]!
     const view = { time: context.frame, scale: context.scale }
     scratch.passing(() => takeOut(scene, without, view, { data: plate, region }, scratch, others))
-    plates.push({ canvas: { data: plate, without }, last: i })
+    const seen = seenBehind(scene, without, view, { data, region }, plate, scratch, slots.seen.part(plates.length))
+    plates.push({ canvas: { data: plate, without, seen }, last: i })
     lap('the performer taken out')
   })
   for (let i = 0; i < passes.length;) {
@@ -106,12 +113,14 @@ export function drawPasses(
           if (canvas === frame && own) drawBehind(pass, drawn, scene, region, frame, own.canvas, own.last > i, scratch)
           else drawPass(pass, drawn, scene, region, canvas, scratch)
         }
+        for (const canvas of canvases) if (canvas !== own?.canvas) drawSeen(pass, drawn, scene, canvas, scratch)
       })
       lap(pass.kind.title)
     }
-    before?.forEach((one, k) =>
-      scratch.kernels.mixInto(span(one), span(canvases[k]!.data), data.length, 1 - groupOpacity),
-    )
+    before?.forEach((one, k) => {
+      scratch.kernels.mixInto(span(one), span(canvases[k]!.data), data.length, 1 - groupOpacity)
+      canvases[k]!.seen = null
+    })
   }
 }
 
@@ -127,6 +136,19 @@ function copyOf(data: Float32Array, k: number, scratch: Scratch): Float32Array {
 /** Whether an effect changes nobody but who was taken out of a picture. */
 const worksOnlyOn = ({ kind, effect: { region } }: EffectPass, { without }: Canvas): boolean =>
   kind.makes === 'picture' && region.of.length > 0 && region.side !== 'outside' && isAmong(region.of, without)
+
+/** Works an effect into what is seen behind some, too; what looks around leaves that unknown. */
+function drawSeen(pass: EffectPass, layerOn: LayerOn, scene: Scene, canvas: Canvas, scratch: Scratch): void {
+  const { seen, without } = canvas
+  if (!seen || isEmpty(intersect(pass.bounds, seen.region)) || worksOnlyOn(pass, canvas)) return
+  const { kind, renderer, context } = pass
+  const pixelwise = kind.makes === 'picture' && !renderer.sampleRadius?.(context)
+  if (looksAt(pass) && !pixelwise) canvas.seen = null
+  else {
+    const own = pixelwise ? layers(pass, seen.region, scratch) : layerOn
+    drawPass(pass, own, scene, seen.region, { data: seen.data, without, seen: null }, scratch)
+  }
+}
 
 /** Works one effect into a picture: on its own, or onto a layer or a copy that is then blended in where it counts. */
 function drawPass(
@@ -147,7 +169,8 @@ function drawPass(
     return renderer.draw(context, { data, region, holdout: null, under: { data, region } })
   const drawn = layerOn(data)
   if (!drawn) return
-  const { layer, rect, within } = drawn
+  const { layer, rect } = drawn
+  const within = intersect(drawn.within, region)
   const mask = maskOf(pass, scene, within, without, scratch)
   for (let y = within.y; y < within.y + within.height; y++) {
     const from = 4 * ((y - rect.y) * rect.width + within.x - rect.x)
@@ -206,6 +229,8 @@ function drawBehind(
   const view = { time: context.frame, scale: context.scale, rect: within }
   const cover = moved ? coverOf(scene, plate.without, view, scratch, slots.cover) : null
   const hole = intersect(holeBounds(scene, plate.without, context.frame, context.scale), within)
+  const alongEdge =
+    plate.seen && !isEmpty(hole) ? seenStretches(pass, plate.seen, plate.data, drawn, region, hole, scratch) : null
   const { kernels } = scratch
   const line = span(scratch.floats(slots.line, 4 * within.width))
   // Its own light has its opacity in it.
@@ -214,38 +239,95 @@ function drawBehind(
     const from = 4 * ((y - rect.y) * rect.width + within.x - rect.x)
     const to = 4 * ((y - region.y) * region.width + within.x - region.x)
     const at = (y - within.y) * within.width
-    /** What the effect changes behind them in `count` pixels of the row from the one at `x` on, into the line. */
-    const takeChange = (x: number, count: number) => {
-      const behind = span(plate.data, to + 4 * x)
-      line.data.set(plate.data.subarray(behind.at, behind.at + 4 * count))
-      blendRow(context.blend, span(layer, from + 4 * x), line, count, { opacity, mask: null }, kernels)
-      kernels.addScaled(behind, line, 4 * count, -1)
+    const plain = (x: number, count: number): Stretch => ({
+      ...{ x, count, layer: span(layer, from + 4 * x), under: span(plate.data, to + 4 * x) },
+    })
+    /** What the effect changes behind them, into the line. */
+    const takeChange = ({ layer, under, count }: Stretch) => {
+      line.data.set(under.data.subarray(under.at, under.at + 4 * count))
+      blendRow(context.blend, layer, line, count, { opacity, mask: null }, kernels)
+      kernels.addScaled(under, line, 4 * count, -1)
     }
     /** Adds that to a picture where a mask says. */
-    const change = (data: Float32Array, mask: Float32Array | null, x: number, count: number) => {
-      const [onto, there] = [span(data, to + 4 * x), mask && span(mask, at + x)]
-      if (context.blend === 'normal')
-        return kernels.changeRow(span(layer, from + 4 * x), span(plate.data, onto.at), onto, count, opacity, there)
-      takeChange(x, count)
+    const change = (onto: Span, mask: Float32Array | null, stretch: Stretch) => {
+      const { x, count, layer, under } = stretch
+      const there = mask && span(mask, at + x)
+      if (context.blend === 'normal') return kernels.changeRow(layer, under, onto, count, opacity, there)
+      takeChange(stretch)
       kernels.layRow(false, line, onto, count, 1, there)
     }
     const inHole = !isEmpty(hole) && y >= hole.y && y < hole.y + hole.height
     const skip = hole.x - within.x
     const rest = skip + hole.width
-    if (cover && inHole) {
-      // Beside the hole nobody is in front.
-      if (skip > 0) change(frame.data, wide, 0, skip)
-      if (rest < within.width) change(frame.data, wide, rest, within.width - rest)
-      takeChange(skip, hole.width)
-      const [front, behind] = [span(frame.data, to + 4 * skip), span(plate.data, to + 4 * skip)]
-      kernels.changeOver(front, behind, line, wide && span(wide, at + skip), span(cover, at + skip), hole.width)
-    } else {
-      change(frame.data, wide, 0, within.width)
-      // Only where both differ can it have become less than nothing.
-      if (inHole)
-        for (let i = to + 4 * skip, end = i + 4 * hole.width; i < end; i++) if (frame.data[i]! < 0) frame.data[i] = 0
+    const front = inHole ? (alongEdge?.(y) ?? plain(skip, hole.width)) : null
+    // Beside the hole nobody is in front.
+    const stretches = front ? [plain(0, skip), front, plain(rest, within.width - rest)] : [plain(0, within.width)]
+    for (const stretch of stretches) {
+      const onto = span(frame.data, to + 4 * stretch.x)
+      if (cover && stretch === front) {
+        const { x, count, under } = stretch
+        takeChange(stretch)
+        kernels.changeOver(onto, under, line, wide && span(wide, at + x), span(cover, at + x), count)
+      } else if (stretch.count > 0) change(onto, wide, stretch)
+      if (stretch !== front) continue
+      // Only where the frame and what is behind differ can it have become less than nothing.
+      for (let i = onto.at, end = i + 4 * stretch.count; i < end; i++) if (frame.data[i]! < 0) frame.data[i] = 0
     }
-    if (again) change(plate.data, open, 0, within.width)
+    if (!again) continue
+    if (front && plate.seen) change(span(plate.seen.data, placeIn(plate.seen.region, hole.x, y)), open, front)
+    change(span(plate.data, to), open, plain(0, within.width))
+  }
+}
+
+/** Pixels of a row, what an effect makes of them, and of what: of a picture without some, or of what is seen of it. */
+interface Stretch {
+  /** From the first pixel on that the effect may change. */
+  x: number
+  count: number
+  layer: Span
+  under: Span
+}
+
+const placeIn = (region: Rect, x: number, y: number): number => 4 * ((y - region.y) * region.width + x - region.x)
+
+/** Pixels from how far away an effect takes what it shows until nothing of the place itself is left in it. */
+const farAway = 8
+
+/**
+ * What an effect makes of what is seen along a soft edge, by rows of the hole. What works pixel by pixel works on that. What
+ * looks around works on the picture without them, which nobody's rim is left in, and takes the place of what is seen.
+ */
+function seenStretches(
+  pass: EffectPass,
+  seen: RgbaArea,
+  plate: Float32Array,
+  { layer, rect, within }: Layer,
+  region: Rect,
+  hole: Rect,
+  scratch: Scratch,
+): (y: number) => Stretch {
+  const { kind, renderer, context } = pass
+  const place = { x: hole.x - within.x, count: hole.width }
+  const radius = kind.makes === 'picture' ? (renderer.sampleRadius?.(context) ?? 0) : null
+  if (radius === 0) {
+    const own = drawLayer(pass, seen.region, seen.data, true, scratch.inner(slots.seenLayer))!
+    return (y) => ({
+      ...{ ...place, layer: span(own.layer, placeIn(own.rect, hole.x, y)) },
+      under: span(seen.data, placeIn(seen.region, hole.x, y)),
+    })
+  }
+  const line = span(scratch.floats(slots.seenLine, 4 * hole.width))
+  const share = radius === null ? 1 : Math.max(0, Math.min(1, (radius / context.scale - farAway / 2) / farAway))
+  return (y) => {
+    const at = placeIn(region, hole.x, y)
+    line.data.set(plate.subarray(at, at + 4 * hole.width))
+    scratch.kernels.mixInto(span(seen.data, placeIn(seen.region, hole.x, y)), line, 4 * hole.width, share)
+    const made = placeIn(rect, hole.x, y)
+    // What is left alone stays as it is.
+    for (let i = 0; i < 4 * hole.width && radius !== null; i += 4)
+      if (layer[made + i] === plate[at + i] && layer[made + i + 1] === plate[at + i + 1])
+        for (let c = i; c < i + 4; c++) line.data[c] = plate[at + c]!
+    return { ...place, layer: span(layer, made), under: line }
   }
 }
 
@@ -266,11 +348,13 @@ interface Layer {
 /** What an effect makes of a picture over the region, until the next effect is drawn. Null where it changes nothing. */
 type LayerOn = (data: Float32Array) => Layer | null
 
+/** Whether an effect looks at the picture that it works on. */
+const looksAt = ({ kind, renderer, context }: EffectPass): boolean =>
+  kind.makes === 'picture' || Boolean(renderer.seesPicture?.(context))
+
 /** What an effect makes of each of several pictures: of all of them the same where it does not look at them. */
 function layers(pass: EffectPass, region: Rect, scratch: Scratch): LayerOn {
-  const { kind, renderer, context } = pass
-  const sees = kind.makes === 'picture' || Boolean(renderer.seesPicture?.(context))
-  if (sees) return (data) => drawLayer(pass, region, data, true, scratch)
+  if (looksAt(pass)) return (data) => drawLayer(pass, region, data, true, scratch)
   let made: Layer | null | undefined
   return (data) => (made === undefined ? (made = drawLayer(pass, region, data, false, scratch)) : made)
 }

@@ -23,13 +23,14 @@ const media: AnyRecord = {
   ...{ rotation: 0, frames: 40, rate: 24, variableRate: false, seconds: 2, bytes: 1 },
   ...{ matrix: 'bt709', range: 'limited', tagged: true },
 }
-const records = (effects: Effect[], plate?: Plate) =>
+/** `tighter`: px by which the oval is traced too tight. */
+const records = (effects: Effect[], plate?: Plate, tighter = 0) =>
   new Records([
     media,
     { type: 'shot', id: 's', media: 'm', name: 'Shot', order: 1, in: 0, out: 40, join: 0 },
     { type: 'member', id: 'keeper', shot: 's', name: 'Keeper', kind: 'performer', colour: 0, order: 1 },
     { ...makePart({ id: 'body', member: 'keeper', name: 'body', kind: 'oval', order: 1 }), settings: { feather: 4 } },
-    makeKey('body', 0, [160, 95, 205, 95, 160, 165]),
+    makeKey('body', 0, [160, 95, 205 - tighter, 95, 160, 165 - tighter]),
     ...effects,
     ...(plate ? [plate] : []),
   ])
@@ -45,13 +46,15 @@ const hills: Colours = (x, y) => {
 }
 const coat: Colours = (x, y) => [0.8, 0.1 + 0.05 * hashed(x, y, 1), 0.02]
 
-const matte = regionMatte(
-  sceneOf(records([]), 's')!,
-  { ...region, side: 'inside' },
-  { time: 0, scale: 1, rect: { x: 0, y: 0, width, height } },
-  new Scratch(),
-  new Slot(),
-).slice()
+const matteOf = (tighter: number): Float32Array =>
+  regionMatte(
+    sceneOf(records([], undefined, tighter), 's')!,
+    { ...region, side: 'inside' },
+    { time: 0, scale: 1, rect: { x: 0, y: 0, width, height } },
+    new Scratch(),
+    new Slot(),
+  ).slice()
+const matte = matteOf(0)
 
 function picture(colours: Colours): Picture {
   const light = new Float32Array(4 * width * height)
@@ -59,17 +62,17 @@ function picture(colours: Colours): Picture {
     for (let x = 0; x < width; x++, i += 4) light.set([...colours(x + 0.5, y + 0.5), 1], i)
   return { words: new Uint32Array(width * height), light, width, height }
 }
-const mixed = (front: Colours, back: Picture): Picture => {
-  const out = picture(front)
+const mixed = (front: Colours | Picture, back: Picture, by = matte): Picture => {
+  const out = typeof front === 'function' ? picture(front) : { ...front, light: front.light!.slice() }
   for (let i = 0; i < out.light!.length; i++) {
-    const a = matte[i >> 2]!
+    const a = by[i >> 2]!
     out.light![i] = a * out.light![i]! + (1 - a) * back.light![i]!
   }
   return out
 }
-function rendered(from: Picture, effects: Effect[], plate?: Plate, others?: OtherPictures): Picture {
+function rendered(from: Picture, effects: Effect[], plate?: Plate, others?: OtherPictures, tighter = 0): Picture {
   const copy = { ...from, words: from.words.slice(), light: from.light!.slice() }
-  renderFrame(sceneOf(records(effects, plate), 's')!, 3, 1, copy, new Scratch(), others)
+  renderFrame(sceneOf(records(effects, plate, tighter), 's')!, 3, 1, copy, new Scratch(), others)
   return copy
 }
 const everywhereToo = (effects: Effect[]) => effects.map((one) => ({ ...one, region: everywhere, behind: [] }))
@@ -123,6 +126,35 @@ describe('surroundings of a performer', () => {
         effects.map((one) => ({ ...one, region: { ...region, filmed: true } })),
       )
       expect(errors(kept, effects, back).rim.mean).toBeGreaterThan(1.5 * rim.mean)
+    },
+  )
+  /** What an edge inward can not tell: stripes of a few pixels. */
+  const striped = picture((x, y) => {
+    const [r, g, b] = hills(x, y)
+    const stripe = 0.5 + 0.5 * Math.sin(0.7 * x + 0.4 * y)
+    return [0.3 * r + 0.4 * stripe, 0.3 * g + 0.3 * stripe, b]
+  })
+  it.each([
+    ...jobs,
+    ['darkened twice', [card('grade', { exposure: -1 }), card('grade', { exposure: -1 }, { id: 'again' })]],
+    [
+      'darkened after all was',
+      [card('grade', { exposure: -1 }, { id: 'all', region: everywhere }), card('grade', { exposure: -1 })],
+    ],
+    [
+      'darkened after light was laid on all',
+      [card('fill', { colour: '#203040' }, { region: everywhere, blend: 'add' }), card('grade', { exposure: -2 })],
+    ],
+  ] as [string, Effect[]][])(
+    'that no edge foretells are seen in the frame along the soft edge when they are %s',
+    (_, effects) => {
+      const made = rendered(mixed(coat, striped), effects)
+      const onAll = rendered(
+        picture(coat),
+        effects.filter(({ region }) => !region.of.length),
+      )
+      const truth = mixed(onAll, rendered(striped, everywhereToo(effects)))
+      expect(off(made, truth, (a) => a > 0 && a < 1).mean).toBeLessThan(2)
     },
   )
   it('are shown as they are by an effect that does nothing', () => {
@@ -180,4 +212,16 @@ describe('surroundings of a performer', () => {
     expect(halo.most).toBeLessThan(1)
     expect(rim.most).toBeLessThan(2)
   })
+  it.each(jobs)(
+    'that the clean plate knows leave the rim of somebody who was traced too tight when they are %s',
+    (_, effects) => {
+      const changed = rendered(moved, everywhereToo(effects))
+      const truth = mixed(coat, changed)
+      const made = rendered(mixed(coat, moved), effects, plate, others, 2)
+      // What a plain cut along the matte would give.
+      const cut = mixed(mixed(coat, moved), changed, matteOf(2))
+      const along = (a: number) => a > 0.02 && a < 0.98
+      expect(off(made, truth, along).mean).toBeLessThan(off(cut, truth, along).mean)
+    },
+  )
 })

@@ -1,0 +1,165 @@
+import { intersect, isEmpty } from '../geometry/rect.ts'
+import type { RgbaArea } from '../pixels/buffers/picture.ts'
+import { type Scratch, Slot } from '../pixels/buffers/scratch.ts'
+import { coverOf } from './region.ts'
+import type { Scene } from './scene.ts'
+import { holeBounds } from './surroundings.ts'
+
+/*
+ * What is behind somebody along their soft edge is in the frame itself, mixed with them: I = a F + (1 - a) B. A picture without
+ * them knows B less well where it was filled from an edge, or where what is behind them moves. How well, is seen just beside
+ * them, where the frame shows B alone.
+ */
+
+const slots = { matte: new Slot(), edge: new Slot(), fronts: new Slot(), offs: new Slot() }
+
+/** From where on a matte shows nobody but whom it covers. */
+const whole = 0.98
+/** Up to where it shows nothing of them. */
+const bare = 0.02
+/** Full-size pixels of a cell: what lies around a pixel is gathered by cells. */
+const cellSize = 4
+/** Cells to every side that have a say in one. */
+const reach = 4
+/** Squares of errors of working values along an edge: of all, of what lies beside a contrast of 1 (coding smears), and of who is in front. */
+const errors = { all: 0.005 ** 2, beside: 0.05 ** 2, front: 0.03 ** 2 }
+/** How much further off a filled picture is behind somebody than beside them: mean squares. */
+const deeper = 2
+
+/**
+ * What is behind somebody as the frame shows it, over their hole, in the buffer `slot`: the picture without them, along their soft
+ * edge drawn towards (I - a F) / (1 - a), F being what is seen of them near by. Both count by how far off they are likely to be. Null
+ * where nobody is.
+ */
+export function seenBehind(
+  scene: Scene,
+  of: readonly string[],
+  { time, scale }: { time: number; scale: number },
+  { data: frame, region }: RgbaArea,
+  without: Float32Array,
+  scratch: Scratch,
+  slot: Slot,
+): RgbaArea | null {
+  const rect = intersect(holeBounds(scene, of, time, scale), region)
+  if (isEmpty(rect)) return null
+  const { width, height } = rect
+  const behind = scratch.floats(slot, 4 * width * height)
+  const matte = coverOf(scene, of, { time, scale, rect }, scratch, slots.matte)
+  const size = Math.max(1, Math.round(cellSize * scale))
+  const [columns, rows] = [Math.ceil(width / size), Math.ceil(height / size)]
+  /** Colours of whom is seen, and their squares. */
+  const fronts = cellsOf(columns, rows, 4, scratch, slots.fronts)
+  /** Squares of how far off is what was filled. */
+  const offs = cellsOf(columns, rows, 1, scratch, slots.offs)
+  /** By threes: pixels along the edge, where they lie in the frame, and in which cell. */
+  const edge = scratch.words(slots.edge, 3 * width * height)
+  let end = 0
+  const every = Math.max(1, size >> 1)
+  for (let y = 0, i = 0; y < height; y++) {
+    let at = 4 * ((rect.y + y - region.y) * region.width + rect.x - region.x)
+    behind.set(without.subarray(at, at + 4 * width), 4 * i)
+    const row = Math.floor(y / size) * columns
+    const looked = y % every === 0
+    for (let x = 0; x < width; x++, i++, at += 4) {
+      if (matte[i]! > whole) {
+        if (!looked || x % every) continue
+        const r = frame[at]!
+        const g = frame[at + 1]!
+        const b = frame[at + 2]!
+        fronts.add(row + Math.floor(x / size), r, g, b, (r * r + g * g + b * b) / 3)
+      } else if (frame[at] !== without[at] || frame[at + 1] !== without[at + 1] || frame[at + 2] !== without[at + 2]) {
+        edge[end++] = i
+        edge[end++] = at
+        edge[end++] = row + Math.floor(x / size)
+      }
+    }
+  }
+  for (let k = 0; k < end; k += 3) {
+    if (matte[edge[k]!]! > bare) continue
+    const at = edge[k + 1]!
+    const cell = edge[k + 2]!
+    const front = fronts.around(cell)
+    let all = 0
+    let along = 0
+    let apart = 0
+    for (let c = 0; c < 3; c++) {
+      const off = frame[at + c]! - without[at + c]!
+      const to = front ? front[c]! - without[at + c]! : 0
+      all += off * off
+      along += off * to
+      apart += to * to
+    }
+    // Towards somebody it is off where their matte is too tight, too: what is off the other way counts for both.
+    if (apart > 0) all += ((along > 0 ? -1 : 1) * along * along) / apart
+    offs.add(cell, all / 3)
+  }
+  for (let k = 0; k < end; k += 3) {
+    const i = edge[k]!
+    const at = edge[k + 1]!
+    const cell = edge[k + 2]!
+    const a = matte[i]!
+    const front = fronts.around(cell)
+    const off = offs.around(cell)
+    if (!off || (a > 0 && !front)) continue
+    let unsure = errors.all
+    if (front) {
+      const spread = Math.max(0, front[3]! - meanSquare(front, nothing, 0))
+      const mixed = a / (1 - a)
+      unsure += errors.beside * meanSquare(front, without, at) + mixed * mixed * (errors.front + spread)
+    }
+    const share = (deeper * off[0]!) / (deeper * off[0]! + unsure)
+    for (let c = 0; c < 3; c++) {
+      const seen = front ? Math.max(0, (frame[at + c]! - a * front[c]!) / (1 - a)) : frame[at + c]!
+      behind[4 * i + c]! += (seen - behind[4 * i + c]!) * share
+    }
+  }
+  return { data: behind, region: rect }
+}
+
+const nothing = new Float32Array(3)
+/** Of the differences between a colour and a pixel. */
+function meanSquare(colour: readonly number[], data: Float32Array, at: number): number {
+  const r = colour[0]! - data[at]!
+  const g = colour[1]! - data[at + 1]!
+  const b = colour[2]! - data[at + 2]!
+  return (r * r + g * g + b * b) / 3
+}
+
+/** Numbers gathered by the cells of a grid. */
+function cellsOf(columns: number, rows: number, channels: 1 | 4, scratch: Scratch, slot: Slot) {
+  const each = channels + 1
+  const sums = scratch.floats(slot, each * columns * rows, true)
+  const known = new Map<number, number[] | null>()
+  const add = (cell: number, a: number, b = 0, c = 0, d = 0) => {
+    const at = each * cell
+    sums[at]! += a
+    sums[at + channels]! += 1
+    if (channels === 1) return
+    sums[at + 1]! += b
+    sums[at + 2]! += c
+    sums[at + 3]! += d
+  }
+  /** Means around a cell, the nearest counting most; null where nothing was added. */
+  const around = (cell: number): number[] | null => {
+    let means = known.get(cell)
+    if (means === undefined) known.set(cell, (means = gathered(cell)))
+    return means
+  }
+  const gathered = (cell: number): number[] | null => {
+    const total = new Array<number>(each).fill(0)
+    const x = cell % columns
+    const y = Math.floor(cell / columns)
+    const left = Math.max(0, x - reach)
+    const right = Math.min(columns - 1, x + reach)
+    for (let v = Math.max(0, y - reach); v <= Math.min(rows - 1, y + reach); v++)
+      for (let u = left; u <= right; u++) {
+        const at = each * (v * columns + u)
+        if (sums[at + channels] === 0) continue
+        const weight = 1 / ((u - x) * (u - x) + (v - y) * (v - y) + 0.5)
+        for (let c = 0; c < each; c++) total[c]! += weight * sums[at + c]!
+      }
+    const all = total[channels]!
+    return all > 0 ? total.map((one) => one / all) : null
+  }
+  return { add, around }
+}
