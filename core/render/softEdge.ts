@@ -18,9 +18,9 @@ const whole = 0.98
 /** Up to where it shows nothing of them. */
 const bare = 0.02
 /** Full-size pixels of a cell: what lies around a pixel is gathered by cells. */
-const cellSize = 4
+const cellSize = 6
 /** Cells to every side that have a say in one. */
-const reach = 4
+const reach = 3
 /** Squares of errors of working values along an edge: of all, of what lies beside a contrast of 1 (coding smears), and of who is in front. */
 const errors = { all: 0.005 ** 2, beside: 0.05 ** 2, front: 0.03 ** 2 }
 /** How much further off a filled picture is behind somebody than beside them: mean squares. */
@@ -84,7 +84,7 @@ export function seenBehind(
     let apart = 0
     for (let c = 0; c < 3; c++) {
       const off = frame[at + c]! - without[at + c]!
-      const to = front ? front[c]! - without[at + c]! : 0
+      const to = front < 0 ? 0 : fronts.means[front + c]! - without[at + c]!
       all += off * off
       along += off * to
       apart += to * to
@@ -94,22 +94,25 @@ export function seenBehind(
     offs.add(cell, all / 3)
   }
   for (let k = 0; k < end; k += 3) {
-    const i = edge[k]!
-    const at = edge[k + 1]!
     const cell = edge[k + 2]!
-    const a = matte[i]!
     const front = fronts.around(cell)
     const off = offs.around(cell)
-    if (!off || (a > 0 && !front)) continue
+    const i = edge[k]!
+    const a = matte[i]!
+    if (off < 0 || (a > 0 && front < 0)) continue
+    const at = edge[k + 1]!
     let unsure = errors.all
-    if (front) {
-      const spread = Math.max(0, front[3]! - meanSquare(front, nothing, 0))
+    if (front >= 0) {
+      const spread = Math.max(0, fronts.means[front + 3]! - meanSquare(fronts.means, front, nothing, 0))
       const mixed = a / (1 - a)
-      unsure += errors.beside * meanSquare(front, without, at) + mixed * mixed * (errors.front + spread)
+      const contrast = meanSquare(fronts.means, front, without, at)
+      unsure += errors.beside * contrast + mixed * mixed * (errors.front + spread)
     }
-    const share = (deeper * off[0]!) / (deeper * off[0]! + unsure)
+    const likely = deeper * offs.means[off]!
+    const share = likely / (likely + unsure)
     for (let c = 0; c < 3; c++) {
-      const seen = front ? Math.max(0, (frame[at + c]! - a * front[c]!) / (1 - a)) : frame[at + c]!
+      const mixed = front < 0 ? 0 : a * fronts.means[front + c]!
+      const seen = Math.max(0, (frame[at + c]! - mixed) / (1 - a))
       behind[4 * i + c]! += (seen - behind[4 * i + c]!) * share
     }
   }
@@ -117,19 +120,21 @@ export function seenBehind(
 }
 
 const nothing = new Float32Array(3)
-/** Of the differences between a colour and a pixel. */
-function meanSquare(colour: readonly number[], data: Float32Array, at: number): number {
-  const r = colour[0]! - data[at]!
-  const g = colour[1]! - data[at + 1]!
-  const b = colour[2]! - data[at + 2]!
+/** Of the differences between two colours. */
+function meanSquare(one: Float32Array, i: number, other: Float32Array, k: number): number {
+  const r = one[i]! - other[k]!
+  const g = one[i + 1]! - other[k + 1]!
+  const b = one[i + 2]! - other[k + 2]!
   return (r * r + g * g + b * b) / 3
 }
 
 /** Numbers gathered by the cells of a grid. */
 function cellsOf(columns: number, rows: number, channels: 1 | 4, scratch: Scratch, slot: Slot) {
   const each = channels + 1
+  /** By cells, with how many they are of. */
   const sums = scratch.floats(slot, each * columns * rows, true)
-  const known = new Map<number, number[] | null>()
+  /** By cells, with 1 where they are known and -1 where there is nothing to know. */
+  const means = scratch.floats(slot.part('means'), each * columns * rows, true)
   const add = (cell: number, a: number, b = 0, c = 0, d = 0) => {
     const at = each * cell
     sums[at]! += a
@@ -139,14 +144,14 @@ function cellsOf(columns: number, rows: number, channels: 1 | 4, scratch: Scratc
     sums[at + 2]! += c
     sums[at + 3]! += d
   }
-  /** Means around a cell, the nearest counting most; null where nothing was added. */
-  const around = (cell: number): number[] | null => {
-    let means = known.get(cell)
-    if (means === undefined) known.set(cell, (means = gathered(cell)))
-    return means
+  /** Where the means of what lies around a cell are, the nearest counting most; -1 where nothing was added. */
+  const around = (cell: number): number => {
+    const at = each * cell
+    if (means[at + channels] === 0) gather(cell)
+    return means[at + channels]! > 0 ? at : -1
   }
-  const gathered = (cell: number): number[] | null => {
-    const total = new Array<number>(each).fill(0)
+  const gather = (cell: number) => {
+    const to = each * cell
     const x = cell % columns
     const y = Math.floor(cell / columns)
     const left = Math.max(0, x - reach)
@@ -156,10 +161,11 @@ function cellsOf(columns: number, rows: number, channels: 1 | 4, scratch: Scratc
         const at = each * (v * columns + u)
         if (sums[at + channels] === 0) continue
         const weight = 1 / ((u - x) * (u - x) + (v - y) * (v - y) + 0.5)
-        for (let c = 0; c < each; c++) total[c]! += weight * sums[at + c]!
+        for (let c = 0; c < each; c++) means[to + c]! += weight * sums[at + c]!
       }
-    const all = total[channels]!
-    return all > 0 ? total.map((one) => one / all) : null
+    const all = means[to + channels]!
+    for (let c = 0; c < channels && all > 0; c++) means[to + c]! /= all
+    means[to + channels] = all > 0 ? 1 : -1
   }
-  return { add, around }
+  return { add, around, means }
 }
