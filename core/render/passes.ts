@@ -2,7 +2,7 @@ import type { EffectContext, EffectKind, Renderer } from '../effects/effect.ts'
 import { worksBehind } from '../effects/shared/behind.ts'
 import { presence } from '../records/presence.ts'
 import { inflate, intersect, isEmpty, noRect, type Rect } from '../geometry/rect.ts'
-import { copyArea, type RgbaArea } from '../pixels/buffers/picture.ts'
+import { copyArea } from '../pixels/buffers/picture.ts'
 import { type Scratch, Slot } from '../pixels/buffers/scratch.ts'
 import { blendRow } from '../pixels/colour/blend.ts'
 import { type Span, span } from '../pixels/kernels/interface.ts'
@@ -10,7 +10,7 @@ import type { Effect } from '../records/types.ts'
 import type { OtherPictures } from './picture.ts'
 import { boundsOfCover, coverOf, shapesOf } from './region.ts'
 import type { Scene } from './scene.ts'
-import { seenBehind } from './softEdge.ts'
+import { type Seen, seenBehind } from './softEdge.ts'
 import { holeBounds, takeOut } from './surroundings.ts'
 
 const slots = {
@@ -52,7 +52,7 @@ interface Canvas {
   /** Members and parts that were taken out of it; nobody from the frame itself. */
   without: readonly string[]
   /** What is behind them as the frame shows it along their soft edge; null where that is no longer known. */
-  seen: RgbaArea | null
+  seen: Seen | null
 }
 
 /** Whom an effect works behind on its frame: who is there of those. */
@@ -294,12 +294,12 @@ const placeIn = (region: Rect, x: number, y: number): number => 4 * ((y - region
 const farAway = 8
 
 /**
- * What an effect makes of what is seen along a soft edge, by rows of the hole. What works pixel by pixel works on that. What
+ * What an effect makes of what is seen along a soft edge, by rows of the hole. What works pixel by pixel, or is laid on, works on that. What
  * looks around works on the picture without them, which nobody's rim is left in, and takes the place of what is seen.
  */
 function seenStretches(
   pass: EffectPass,
-  seen: RgbaArea,
+  seen: Seen,
   plate: Float32Array,
   { layer, rect, within }: Layer,
   region: Rect,
@@ -309,27 +309,33 @@ function seenStretches(
   const { kind, renderer, context } = pass
   const place = { x: hole.x - within.x, count: hole.width }
   const radius = kind.makes === 'picture' ? (renderer.sampleRadius?.(context) ?? 0) : null
-  if (radius === 0) {
-    const own = drawLayer(pass, seen.region, seen.data, true, scratch.inner(slots.seenLayer))!
+  if (!radius) {
+    const own =
+      radius === null ? { layer, rect } : drawLayer(pass, seen.region, seen.data, true, scratch.inner(slots.seenLayer))!
     return (y) => ({
       ...{ ...place, layer: span(own.layer, placeIn(own.rect, hole.x, y)) },
       under: span(seen.data, placeIn(seen.region, hole.x, y)),
     })
   }
   const line = span(scratch.floats(slots.seenLine, 4 * hole.width))
-  const share = radius === null ? 1 : Math.max(0, Math.min(1, (radius / context.scale - farAway / 2) / farAway))
+  const replaces = Math.max(0, Math.min(1, (radius / context.scale - farAway / 2) / farAway))
   return (y) => {
     const at = placeIn(region, hole.x, y)
-    line.data.set(plate.subarray(at, at + 4 * hole.width))
-    scratch.kernels.mixInto(span(seen.data, placeIn(seen.region, hole.x, y)), line, 4 * hole.width, share)
     const made = placeIn(rect, hole.x, y)
-    // What is left alone stays as it is.
-    for (let i = 0; i < 4 * hole.width && radius !== null; i += 4)
-      if (layer[made + i] === plate[at + i] && layer[made + i + 1] === plate[at + i + 1])
-        for (let c = i; c < i + 4; c++) line.data[c] = plate[at + c]!
+    const known = placeIn(seen.region, hole.x, y)
+    line.data.set(plate.subarray(at, at + 4 * hole.width))
+    for (let x = 0; x < hole.width; x++) {
+      const share = replaces * seen.replaced[known / 4 + x]!
+      // What is left alone stays as it is.
+      if (share === 0 || isSamePixel(layer, made + 4 * x, plate, at + 4 * x)) continue
+      for (let c = 4 * x; c < 4 * x + 3; c++) line.data[c]! += (seen.data[known + c]! - line.data[c]!) * share
+    }
     return { ...place, layer: span(layer, made), under: line }
   }
 }
+
+const isSamePixel = (one: Float32Array, i: number, other: Float32Array, k: number): boolean =>
+  one[i] === other[k] && one[i + 1] === other[k + 1] && one[i + 2] === other[k + 2]
 
 /** The mask in a buffer of its own: the next one that is asked for is made in the same place. */
 function copyOfMask(mask: Float32Array | null, scratch: Scratch): Float32Array | null {

@@ -26,10 +26,22 @@ const errors = { all: 0.005 ** 2, beside: 0.05 ** 2, front: 0.03 ** 2 }
 /** How much further off a filled picture is behind somebody than beside them: mean squares. */
 const deeper = 2
 
+/** How much further off than its error what is seen has to be from what was filled for the matte to be wrong there: squares. */
+const beyond = 4
+
+/** What is behind somebody as the frame shows it. */
+export interface Seen extends RgbaArea {
+  /**
+   * Pixels of the region: how much of the way from what was filled there to what is seen is made where something else takes the
+   * place of it, 0..1. What is seen is then the rim of somebody, too, whose matte is too tight there, and stays.
+   */
+  replaced: Float32Array
+}
+
 /**
- * What is behind somebody as the frame shows it, over their hole, in the buffer `slot`: the picture without them, along their soft
- * edge drawn towards (I - a F) / (1 - a), F being what is seen of them near by. Both count by how far off they are likely to be. Null
- * where nobody is.
+ * What is behind somebody as the frame shows it, over their hole, in the buffers of `slot`: the picture without them, along their
+ * soft edge drawn towards (I - a F) / (1 - a), F being what is seen of them near by. Both count by how far off they are likely to
+ * be; where they contradict each other the matte is wrong, and the frame is right. Null where nobody is.
  */
 export function seenBehind(
   scene: Scene,
@@ -39,11 +51,12 @@ export function seenBehind(
   without: Float32Array,
   scratch: Scratch,
   slot: Slot,
-): RgbaArea | null {
+): Seen | null {
   const rect = intersect(holeBounds(scene, of, time, scale), region)
   if (isEmpty(rect)) return null
   const { width, height } = rect
   const behind = scratch.floats(slot, 4 * width * height)
+  const replaced = scratch.floats(slot.part('replaced'), width * height, true)
   const matte = coverOf(scene, of, { time, scale, rect }, scratch, slots.matte)
   const size = Math.max(1, Math.round(cellSize * scale))
   const [columns, rows] = [Math.ceil(width / size), Math.ceil(height / size)]
@@ -108,15 +121,17 @@ export function seenBehind(
       const contrast = meanSquare(fronts.means, front, without, at)
       unsure += errors.beside * contrast + mixed * mixed * (errors.front + spread)
     }
-    const likely = deeper * offs.means[off]!
-    const share = likely / (likely + unsure)
     for (let c = 0; c < 3; c++) {
       const mixed = front < 0 ? 0 : a * fronts.means[front + c]!
-      const seen = Math.max(0, (frame[at + c]! - mixed) / (1 - a))
-      behind[4 * i + c]! += (seen - behind[4 * i + c]!) * share
+      behind[4 * i + c] = Math.max(0, (frame[at + c]! - mixed) / (1 - a))
     }
+    const filledOff = deeper * offs.means[off]!
+    const likely = Math.max(filledOff, meanSquare(behind, 4 * i, without, at) - beyond * unsure)
+    const share = likely / (likely + unsure)
+    for (let c = 0; c < 3; c++) behind[4 * i + c] = without[at + c]! + (behind[4 * i + c]! - without[at + c]!) * share
+    replaced[i] = filledOff / (filledOff + unsure) / share
   }
-  return { data: behind, region: rect }
+  return { data: behind, region: rect, replaced }
 }
 
 const nothing = new Float32Array(3)
