@@ -8,6 +8,7 @@ import { settingsAt } from '../parameters/values.ts'
 import type { Rgba, RgbaArea } from '../pixels/buffers/picture.ts'
 import type { Scratch, Slot } from '../pixels/buffers/scratch.ts'
 import type { BlendName } from '../pixels/colour/blend.ts'
+import type { Span } from '../pixels/kernels/interface.ts'
 import type { Between } from '../records/types.ts'
 import type { TracedPart } from '../shapes/traced.ts'
 
@@ -153,6 +154,11 @@ export interface EffectContext<S = Settings> {
   joined: boolean
   /** Another picture that {@link Renderer.needs} asked for, as working values; null where it is missing. */
   picture(need: PictureNeed): Rgba | null
+  /**
+   * Shows the part of it over a region of the picture that is worked on, row by row from the first on: no copy of the whole is
+   * made for that, where nobody is taken out of it. False where it is missing.
+   */
+  eachRow(need: PictureNeed, region: Rect, show: (row: Span, y: number) => void): boolean
   scratch: Scratch
 }
 

@@ -9,6 +9,7 @@ import type { Settings } from '../parameters/parameters.ts'
 import { numberAt, settingsAt } from '../parameters/values.ts'
 import type { Rgba } from '../pixels/buffers/picture.ts'
 import { type Scratch, Slot } from '../pixels/buffers/scratch.ts'
+import { span } from '../pixels/kernels/interface.ts'
 import { copyI420, uprightSize, type Yuv } from '../pixels/buffers/yuv.ts'
 import { linearColour, toEncoded } from '../pixels/colour/transfer.ts'
 import { presence } from '../records/presence.ts'
@@ -25,6 +26,7 @@ import {
   type Picture,
   pictureToI420,
   tables,
+  workingPart,
   workingPicture,
 } from './picture.ts'
 import { regionBounds, regionMatte } from './region.ts'
@@ -196,6 +198,21 @@ function passesAt(
           made: workingPicture(nextPicture(scene, frame, scale, scratch, others), need, scene.light, scratch),
         }))
         return next.made
+      },
+      eachRow(need, region, show) {
+        const hides = need.without && worksBehind(kind, effect, shotFrame(scene, need.frame)).length > 0
+        if (hides || need.media === 'next') {
+          const picture = this.picture(need)
+          for (let y = 0; picture && y < region.height; y++)
+            show(span(picture.data, 4 * ((region.y + y) * picture.width + region.x)), y)
+          return picture !== null
+        }
+        const picture = need.made ? madePicture(scene, effect, need.frame, scale, scratch, others) : others(need)
+        for (let y = 0; picture && y < region.height; y++) {
+          const part = { ...region, y: region.y + y, height: 1 }
+          show(span(workingPart(picture, part, need, scene.light, scratch)), y)
+        }
+        return picture !== null
       },
       scratch,
     })

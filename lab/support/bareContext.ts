@@ -3,6 +3,7 @@ import { contactsOf } from '#core/motion/contacts.ts'
 import type { ParameterTable, SettingsOf } from '#core/parameters/builders.ts'
 import type { Settings } from '#core/parameters/parameters.ts'
 import { settingsAt } from '#core/parameters/values.ts'
+import { span } from '#core/pixels/kernels/interface.ts'
 import { Scratch } from '#core/pixels/buffers/scratch.ts'
 import { linearColour } from '#core/pixels/colour/transfer.ts'
 
@@ -35,6 +36,12 @@ export function bareContext<T extends ParameterTable>(
     rateOf: () => 1,
     joined: false,
     picture: () => null,
+    eachRow: (need, region, show) => {
+      const picture = context.picture(need)
+      for (let y = 0; picture && y < region.height; y++)
+        show(span(picture.data, 4 * ((region.y + y) * picture.width + region.x)), y)
+      return picture !== null
+    },
     sizeOf: (need) => context.picture(need),
     scratch: new Scratch(),
     ...given,

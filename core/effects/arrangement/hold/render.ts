@@ -10,11 +10,8 @@ export const renderHold = rendererOf(hold, {
   sampleRadius: () => 0,
   needs: (settings, frame) => [heldAt(settings, frame)],
   draw(context, { data, region }) {
-    const held = context.picture(heldAt(context.settings, context.frame))
-    if (!held) return
-    for (let y = 0; y < region.height; y++) {
-      const from = 4 * ((region.y + y) * held.width + region.x)
-      data.set(held.data.subarray(from, from + 4 * region.width), 4 * y * region.width)
-    }
+    context.eachRow(heldAt(context.settings, context.frame), region, (row, y) =>
+      data.set(row.data.subarray(row.at, row.at + 4 * region.width), 4 * y * region.width),
+    )
   },
 })

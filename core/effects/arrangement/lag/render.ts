@@ -22,19 +22,15 @@ export const renderLag = rendererOf(lag, {
     const then = settings.strength < 1 ? scratch.floats(slots.then, data.length) : data
     let count = 0
     for (const need of pictures(settings, Math.round(frame))) {
-      const picture = context.picture(need)
-      if (!picture) continue
-      count++
-      for (let y = 0; y < height; y++) {
-        const from = 4 * ((region.y + y) * picture.width + region.x)
-        const to = 4 * y * width
-        if (count === 1) then.set(picture.data.subarray(from, from + 4 * width), to)
-        else if (settings.together === 'mean')
-          scratch.kernels.mixInto(span(picture.data, from), span(then, to), 4 * width, 1 / count)
-        else if (settings.together === 'bright')
-          for (let i = 0; i < 4 * width; i++) then[to + i] = Math.max(then[to + i]!, picture.data[from + i]!)
-        else for (let i = 0; i < 4 * width; i++) then[to + i] = Math.min(then[to + i]!, picture.data[from + i]!)
-      }
+      const share = 1 / (count + 1)
+      const there = context.eachRow(need, region, (row, y) => {
+        const to = span(then, 4 * y * width)
+        if (count === 0) then.set(row.data.subarray(row.at, row.at + 4 * width), to.at)
+        else if (settings.together === 'mean') scratch.kernels.mixInto(row, to, 4 * width, share)
+        else if (settings.together === 'bright') scratch.kernels.maxNumbers(row, to, 4 * width)
+        else for (let i = 0; i < 4 * width; i++) then[to.at + i] = Math.min(then[to.at + i]!, row.data[row.at + i]!)
+      })
+      if (there) count++
     }
     if (count && then !== data) scratch.kernels.mixInto(span(then), span(data), 4 * width * height, settings.strength)
   },
