@@ -66,23 +66,25 @@ export function coarseGrid({ scale }: EffectContext<unknown>, rect: Rect, pad: n
   }
 }
 
-/** Adds a coarse picture (RGBA over a grid around the region, see {@link coarseGrid}), enlarged bilinearly, to a layer. */
+/** Adds a coarse picture (RGBA over a grid around `shown`, see {@link coarseGrid}), enlarged bilinearly, to that part of a layer. */
 export function addCoarse(
   { scale, scratch }: EffectContext<unknown>,
   coarse: Float32Array,
   grid: { rect: Rect; scale: number },
   data: Float32Array,
   region: Rect,
+  shown = region,
 ): void {
   const ratio = grid.scale / scale
   const { x, y, width } = grid.rect
   const line = scratch.floats(slots.enlargedCoarseLine, 4 * width)
-  const places = { x: (region.x + 0.5) * ratio - x, dx: ratio }
-  for (let row = 0; row < region.height; row++) {
-    const at = (region.y + row + 0.5) * ratio - y - 0.5
+  const places = { x: (shown.x + 0.5) * ratio - x, dx: ratio }
+  for (let row = shown.y; row < shown.y + shown.height; row++) {
+    const at = (row + 0.5) * ratio - y - 0.5
     const above = Math.floor(at)
     const rows = [4 * width * above, 4 * width * (above + 1)] as const
+    const to = 4 * ((row - region.y) * region.width + shown.x - region.x)
     scratch.kernels.mixLines(coarse, rows, at - above, line, 0, 4 * width)
-    scratch.kernels.addStretched(span(line), width, places, span(data, 4 * row * region.width), region.width, 1)
+    scratch.kernels.addStretched(span(line), width, places, span(data, to), shown.width, 1)
   }
 }

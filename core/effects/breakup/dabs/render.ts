@@ -60,17 +60,9 @@ export const renderDabs = rendererOf(dabs, {
             const y1 = Math.min(height, Math.ceil(cy + long))
             takePaint(source, width, height, cx, cy, paint)
             const [r, g, b] = [paint[0]! * play, paint[1]! * play, paint[2]! * play]
-            // Of a row only what may lie in the stroke, by the roots of its ellipse.
-            const [l2, s2] = [1 / (long * long), 1 / (short * short)]
-            const across = c * c * l2 + s * s * s2
             for (let y = y0; y < y1; y++) {
               const dy = y + 0.5 - cy
-              const middle = -(dy * c * s * (l2 - s2)) / across
-              const half = Math.sqrt(middle * middle - (dy * dy * (s * s * l2 + c * c * s2) - 1) / across)
-              if (!(half >= 0)) continue
-              const from = Math.max(x0, Math.floor(cx + middle - half - 0.5))
-              const end = Math.min(x1, Math.ceil(cx + middle + half + 0.5))
-              for (let x = from, to = 4 * (y * width + from); x < end; x++, to += 4) {
+              for (let x = x0, to = 4 * (y * width + x0); x < x1; x++, to += 4) {
                 const dx = x + 0.5 - cx
                 const u = (dx * c + dy * s) / long
                 const v = (dy * c - dx * s) / short

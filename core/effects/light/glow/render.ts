@@ -124,13 +124,16 @@ function addWide(
   under: RgbaArea | undefined,
 ): void {
   const { scale, scratch } = context
-  const pad = 4 * Math.max(...halos.map(({ sigma }) => sigma))
-  const grid = coarseGrid(context, region, pad)
+  const widest = Math.max(...halos.map(({ sigma }) => sigma))
+  const reach = Math.ceil(4 * widest * scale)
+  const lit = glowing(context, region, reach)
+  // Light of what lies beyond the region comes in; what goes out is not seen, but it leads on to the edge.
+  const area = intersect(unite(region, lit), inflate(lit, reach))
+  const grid = coarseGrid(context, area, widest)
   const { x: left, y: top, width, height } = grid.rect
   const ratio = grid.scale / scale
   const length = 4 * width * height
   const source = scratch.floats(slots.glowSource, length, true)
-  const lit = glowing(context, region, Math.floor(pad * scale))
   const column = Int32Array.from({ length: lit.width }, (_, x) => 4 * (Math.floor((lit.x + x + 0.5) * ratio) - left))
   const share = ratio * ratio
   eachGlowing(context, lit, under, (x, y, light) => {
@@ -147,7 +150,7 @@ function addWide(
     blurPicture({ data: blurred, width, height }, cells, 'nothing', scratch)
     scratch.kernels.addTinted(span(blurred), span(all), width * height, lightOf(context, tint, gain))
   }
-  addCoarse(context, all, grid, data, region)
+  addCoarse(context, all, grid, data, region, intersect(area, region))
 }
 
 /** Alpha stays what it is. */
