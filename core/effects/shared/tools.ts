@@ -23,11 +23,12 @@ export const radians = (degrees: number): number => (degrees * Math.PI) / 180
 export const meshStep = ({ scale }: EffectContext<unknown>, wanted = 4): number =>
   Math.max(1, Math.round(Math.min(8, wanted) * scale))
 
-/** How bright a pixel looks, 0..1: its luminance as it is encoded. */
-export const brightness = ({ light }: EffectContext<unknown>, data: Float32Array, i: number): number => {
-  const v = luminanceAt(data, i)
-  return clip(light === 'linear' ? quickEncoded(v) : v)
-}
+/** How bright a luminance looks, 0..1: as it is encoded. */
+export const looks = ({ light }: EffectContext<unknown>, luminance: number): number =>
+  clip(light === 'linear' ? quickEncoded(luminance) : luminance)
+/** How bright a pixel looks, 0..1. */
+export const brightness = (context: EffectContext<unknown>, data: Float32Array, i: number): number =>
+  looks(context, luminanceAt(data, i))
 
 /** Matte of parts at a time and any scale over `rect`, in the scratch's buffer of `slot`. */
 export const coverOfParts = (

@@ -1,11 +1,12 @@
 import { Slot } from '../../../pixels/buffers/scratch.ts'
+import { luminanceAt } from '../../../pixels/colour/luminance.ts'
 import { blurPicture } from '../../../pixels/filters/blur.ts'
 import { hashed } from '../../../pixels/filters/noise.ts'
 import { rendererOf } from '../../effect.ts'
-import { brightness, mix } from '../../shared/tools.ts'
+import { looks, mix } from '../../shared/tools.ts'
 import { dabs } from './dabs.ts'
 
-const slots = { unpainted: new Slot() }
+const slots = { unpainted: new Slot(), luminance: new Slot() }
 
 export const renderDabs = rendererOf(dabs, {
   sampleRadius: ({ settings, scale }) => 2 * settings.size * scale + 4,
@@ -18,7 +19,9 @@ export const renderDabs = rendererOf(dabs, {
     // A brush takes up the colour around its middle, not that of one grain.
     const blur = 0.12 * settings.size * scale
     blurPicture({ data: source, width, height }, blur, 'stretched', scratch)
-    const paint = new Float32Array(4)
+    const luminance = scratch.floats(slots.luminance, width * height)
+    for (let i = 0; i < luminance.length; i++) luminance[i] = luminanceAt(source, 4 * i)
+    const paint = new Float32Array(3)
     const layers = Math.round(settings.layers)
     const strength = settings.strength
     const slim = 1 - settings.slim
@@ -41,10 +44,8 @@ export const renderDabs = rendererOf(dabs, {
             const cx = (column + chance(2)) * step - region.x
             const cy = (row + chance(3)) * step - region.y
             const reach = size / 8
-            const bright = (dx: number, dy: number) => {
-              takePaint(source, width, height, cx + dx, cy + dy, paint)
-              return brightness(context, paint, 0)
-            }
+            const bright = (dx: number, dy: number) =>
+              looks(context, sampled(luminance, width, height, cx + dx, cy + dy))
             const gx = bright(reach, 0) - bright(-reach, 0)
             const gy = bright(0, reach) - bright(0, -reach)
             // Along the edge in the picture; where there is hardly one, chance turns the stroke.
@@ -89,4 +90,15 @@ function takePaint(source: Float32Array, width: number, height: number, x: numbe
     const top = mix(source[at + c]!, source[at + 4 + c]!, gx - i)
     out[c] = mix(top, mix(source[at + 4 * width + c]!, source[at + 4 * width + 4 + c]!, gx - i), gy - j)
   }
+}
+
+/** The same of one number a pixel. */
+function sampled(source: Float32Array, width: number, height: number, x: number, y: number): number {
+  const gx = Math.max(0, Math.min(width - 1.001, x - 0.5))
+  const gy = Math.max(0, Math.min(height - 1.001, y - 0.5))
+  const i = gx | 0
+  const j = gy | 0
+  const at = j * width + i
+  const top = mix(source[at]!, source[at + 1]!, gx - i)
+  return mix(top, mix(source[at + width]!, source[at + width + 1]!, gx - i), gy - j)
 }
