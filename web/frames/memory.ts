@@ -45,9 +45,8 @@ export const filmMayHold = (): number => Math.max(3 * someFrames, bytes(shares.d
 /** Beside a film what it leaves is drawn in; something in any case, for who goes on working. */
 const mayDraw = () =>
   film ? Math.max(bytes(0.12), Math.min(bytes(shares.drawn), filmMayHold() - film)) : bytes(shares.drawn)
-/** Bytes that pictures may take that are ready, where `drawnIn` are taken to draw in: what is left of those beside their own. */
-export const mayShow = (drawnIn: number): number =>
-  mayHold('shown') + (film ? 0 : Math.max(0, mayHold('drawn') - drawnIn))
+/** Bytes that pictures may take that are ready, where `taken` are taken to draw in and in decoders: what that leaves of what may be drawn in, beside their own. */
+export const mayShow = (taken: number): number => mayHold('shown') + (film ? 0 : Math.max(0, mayHold('drawn') - taken))
 
 /** Calls back whenever that changes. */
 export const onMemory = (changed: () => void): void => void listeners.add(changed)

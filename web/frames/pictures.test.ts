@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Media, Shot } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
-import { filmHolds, filmMayHold, mayHold, sayMemory } from './memory.ts'
+import { filmHolds, filmMayHold, mayHold, sayMemory, usualMemory } from './memory.ts'
 import { Pictures, type Wanted } from './pictures.ts'
 import type { DrawOrder, ViewLayer } from './render.worker.ts'
 
@@ -19,7 +19,13 @@ const applied: unknown[] = []
 vi.mock('./start.ts', () => ({
   rendererCount: () => 2,
   startDecoder: () => ({
-    remote: { open: async () => {}, readAhead: async () => {}, serve: async () => {}, held: async () => 0 },
+    remote: {
+      open: async () => {},
+      readAhead: async () => {},
+      serve: async () => {},
+      held: async () => 0,
+      pace: async () => 10,
+    },
     stop: () => {},
   }),
   startRenderer: () => ({
@@ -136,6 +142,25 @@ describe('finished pictures', () => {
     choose(256)
     expect(pictures.countFresh('result', 0, 9)).toBe(8)
     expect(pictures.isFresh('result', 0)).toBe(true)
+  })
+
+  it('of a large clip fewer are kept: its decoder holds frames of its own', async () => {
+    const choose = sayMemory(1024)
+    const ready = async (size: { width: number; height: number }) => {
+      asked.length = 0
+      const pictures = new Pictures()
+      await pictures.open(shot, { ...media, ...size }, [], [])
+      pictures.want(want(0))
+      await settle()
+      for (let i = 0; i < 12 && asked.length; i++) {
+        asked[0]!.finish(0, 20e6)
+        await vi.advanceTimersByTimeAsync(500)
+      }
+      return pictures.countFresh('result', 0, 9)
+    }
+    expect(await ready({ width: 1920, height: 1080 })).toBe(10)
+    expect(await ready({ width: 3840, height: 2160 })).toBe(6)
+    choose(usualMemory())
   })
 
   it('neighbours that are shown, too, come by their nearness, before what lies ahead', async () => {

@@ -62,6 +62,8 @@ const resultOf = ({ strength, result }: Wanted) => JSON.stringify([strength, res
 
 const sizes: readonly Reduce[] = [1, 2, 4]
 const noRoom: Room = { held: 0, most: 1 }
+/** Frames of a large clip that its decoder may hold: those that come out before anybody takes them, and those that others refer to. */
+const framesInDecoder = 48
 /** Bytes of a renderer that do not grow with its pictures, about. */
 const fixedBytes = 8 * 1024 ** 2
 const coarser = (reduce: Reduce): Reduce => (reduce === 1 ? 2 : 4)
@@ -123,6 +125,8 @@ export class Pictures {
   private readonly underWay = new Map<string, number>()
   private epochs = new Uint32Array(0)
   private platePixels = 0
+  /** Bytes of frames that the decoder of a large clip may hold by itself. */
+  private inDecoder = 0
   /** Milliseconds from one frame to the next as the clip plays. */
   private frameTime = 1000 / 24
   private waitingBecauseOfError = false
@@ -163,6 +167,7 @@ export class Pictures {
     }
     if (turn !== this.opened) return
     this.readable = true
+    this.inDecoder = isLarge(media) ? framesInDecoder * 1.5 * media.width * media.height : 0
     this.pump()
     attend(this.read(), reading)
     attend(this.lighten(media), reading)
@@ -371,6 +376,10 @@ export class Pictures {
   isLimited(): boolean {
     return this.wanted !== null && this.atRest() > this.wanted.reduce
   }
+  /** Bytes that pictures may take that are ready. */
+  private mayTake(): number {
+    return mayShow(this.drawnIn() + this.inDecoder)
+  }
   private drawnIn(): number {
     return this.renderers.reduce((sum, { room }) => sum + room.held, 0)
   }
@@ -474,7 +483,7 @@ export class Pictures {
   private fitting(): number {
     const { layer, ahead } = this.wanted!
     const some = this.kept.some(layer)
-    return some ? Math.floor(mayShow(this.drawnIn()) / (bytesOf(some) * (some.reduce / ahead) ** 2)) - 2 : 8
+    return some ? Math.floor(this.mayTake() / (bytesOf(some) * (some.reduce / ahead) ** 2)) - 2 : 8
   }
 
   private async run(renderer: Pictures['renderers'][number], job: Job): Promise<void> {
@@ -526,6 +535,6 @@ export class Pictures {
 
   /** Lets pictures go until no more memory is taken than may be. */
   private fit(): void {
-    if (this.wanted) this.kept.fit(mayShow(this.drawnIn()), this.wanted, this.epochs.length)
+    if (this.wanted) this.kept.fit(this.mayTake(), this.wanted, this.epochs.length)
   }
 }

@@ -1,5 +1,6 @@
 import { expect, it } from 'vitest'
 import { bareContext } from '#lab/support/bareContext.ts'
+import { Scratch } from '../../../pixels/buffers/scratch.ts'
 import { glow } from './glow.ts'
 import { renderGlow } from './render.ts'
 
@@ -20,29 +21,34 @@ it.each([
   [0.375, 90],
   [0.25, 90],
   [0.125, 90],
-])('at %f of the size a halo of %i px is what a Gaussian makes of a shape, up to the edge of the picture', (scale, far) => {
-  const [width, height] = [320 * scale, 160 * scale]
-  const edge = 160 * scale
-  const whole = { x: 0, y: 0, width, height }
-  // The shape goes on beyond the picture, to the left and above and below it.
-  const beyond = 400 * scale
-  const context = bareContext(glow, {
-    ...{ scale, size: { width, height }, blend: 'add' },
-    settings: { farColour: '#ffffff', far, share: 1, core: 0 },
-    region: ({ x: left, width: across, height: down }, slot) => {
-      const cover = context.scratch.floats(slot, across * down)
-      for (let i = 0; i < cover.length; i++) cover[i] = Number(left + (i % across) < edge)
-      return cover
-    },
-    regionBounds: () => ({ x: -beyond, y: -beyond, width: beyond + edge, height: height + 2 * beyond }),
-    everywhere: false,
-  })
-  const data = new Float32Array(4 * width * height)
-  renderGlow.draw(context as never, { data, region: whole, holdout: null })
-  const sigma = (far / 2) * scale
-  for (const y of [0, height / 2, height - 1])
-    for (let x = 0; x < width; x++) {
-      const expected = 0.5 * (1 - erf((x + 0.5 - edge) / (sigma * Math.SQRT2)))
-      for (let c = 0; c < 3; c++) expect(Math.abs(data[4 * (y * width + x) + c]! - expected)).toBeLessThan(0.01)
-    }
-})
+])(
+  'at %f of the size a halo of %i px is what a Gaussian makes of a shape, up to the edge of the picture',
+  (scale, far) => {
+    const [width, height] = [320 * scale, 160 * scale]
+    const edge = 160 * scale
+    const whole = { x: 0, y: 0, width, height }
+    // The shape goes on beyond the picture, to the left and above and below it.
+    const beyond = 400 * scale
+    const scratch = new Scratch()
+    const context = bareContext(glow, {
+      scratch,
+      ...{ scale, size: { width, height }, blend: 'add' },
+      settings: { farColour: '#ffffff', far, share: 1, core: 0 },
+      region: ({ x: left, width: across, height: down }, slot) => {
+        const cover = scratch.floats(slot, across * down)
+        for (let i = 0; i < cover.length; i++) cover[i] = Number(left + (i % across) < edge)
+        return cover
+      },
+      regionBounds: () => ({ x: -beyond, y: -beyond, width: beyond + edge, height: height + 2 * beyond }),
+      everywhere: false,
+    })
+    const data = new Float32Array(4 * width * height)
+    renderGlow.draw(context as never, { data, region: whole, holdout: null })
+    const sigma = (far / 2) * scale
+    for (const y of [0, height / 2, height - 1])
+      for (let x = 0; x < width; x++) {
+        const expected = 0.5 * (1 - erf((x + 0.5 - edge) / (sigma * Math.SQRT2)))
+        for (let c = 0; c < 3; c++) expect(Math.abs(data[4 * (y * width + x) + c]! - expected)).toBeLessThan(0.01)
+      }
+  },
+)
