@@ -1,4 +1,4 @@
-import { intersect, isEmpty } from '../geometry/rect.ts'
+import { intersect, isEmpty, type Rect } from '../geometry/rect.ts'
 import type { RgbaArea } from '../pixels/buffers/picture.ts'
 import { type Scratch, Slot } from '../pixels/buffers/scratch.ts'
 import { coverOf } from './region.ts'
@@ -56,24 +56,57 @@ export function seenBehind(
   if (isEmpty(rect)) return null
   const { width, height } = rect
   const behind = scratch.floats(slot, 4 * width * height)
-  const replaced = scratch.floats(slot.part('replaced'), width * height, true)
-  const matte = coverOf(scene, of, { time, scale, rect }, scratch, slots.matte)
-  const size = Math.max(1, Math.round(cellSize * scale))
-  const [columns, rows] = [Math.ceil(width / size), Math.ceil(height / size)]
-  /** Colours of whom is seen, and their squares. */
-  const fronts = cellsOf(columns, rows, 4, scratch, slots.fronts)
-  /** Squares of how far off is what was filled. */
-  const offs = cellsOf(columns, rows, 1, scratch, slots.offs)
-  /** By threes: pixels along the edge, where they lie in the frame, and in which cell. */
-  const edge = scratch.words(slots.edge, 3 * width * height)
-  let end = 0
+  const replaced = scratch.floats(slot.part('replaced'), width * height)
+  for (let y = 0; y < height; y++) {
+    const from = 4 * ((rect.y + y - region.y) * region.width + rect.x - region.x)
+    behind.set(without.subarray(from, from + 4 * width), 4 * y * width)
+  }
+  scratch.passing(() => {
+    const matte = coverOf(scene, of, { time, scale, rect }, scratch, slots.matte)
+    const size = Math.max(1, Math.round(cellSize * scale))
+    const look: Look = { frame, without, region, rect, matte, size, columns: Math.ceil(width / size) }
+    const rows = Math.ceil(height / size)
+    const fronts = cellsOf(look.columns, rows, 4, scratch, slots.fronts)
+    const offs = cellsOf(look.columns, rows, 1, scratch, slots.offs)
+    const edge = lookOver(look, fronts, replaced, scratch)
+    gatherOffs(look, edge, fronts, offs)
+    drawTowards(look, edge, fronts, offs, behind, replaced)
+  })
+  return { data: behind, region: rect, replaced }
+}
+
+/** What is looked at: a frame and what it was filled to, over a region, and a matte over a part of it, by cells. */
+interface Look {
+  frame: Float32Array
+  without: Float32Array
+  region: Rect
+  rect: Rect
+  matte: Float32Array
+  /** Pixels of a cell. */
+  size: number
+  /** Cells of a row. */
+  columns: number
+}
+
+/**
+ * Gathers colours of whom is seen, and their squares. Returns by threes which pixels were filled where less than all of somebody is:
+ * their places in the part and in the region's numbers, and their cells. `marks`: numbers of the part, 0 afterwards.
+ */
+function lookOver(
+  { frame, without, region, rect: { x: left, y: top, width, height }, matte, size, columns }: Look,
+  fronts: Cells,
+  marks: Float32Array,
+  scratch: Scratch,
+): Uint32Array {
+  let count = 0
   const every = Math.max(1, size >> 1)
+  const rowAt = (y: number) => 4 * ((top + y - region.y) * region.width + left - region.x)
   for (let y = 0, i = 0; y < height; y++) {
-    let at = 4 * ((rect.y + y - region.y) * region.width + rect.x - region.x)
-    behind.set(without.subarray(at, at + 4 * width), 4 * i)
+    let at = rowAt(y)
     const row = Math.floor(y / size) * columns
     const looked = y % every === 0
     for (let x = 0; x < width; x++, i++, at += 4) {
+      marks[i] = 0
       if (matte[i]! > whole) {
         if (!looked || x % every) continue
         const r = frame[at]!
@@ -81,13 +114,28 @@ export function seenBehind(
         const b = frame[at + 2]!
         fronts.add(row + Math.floor(x / size), r, g, b, (r * r + g * g + b * b) / 3)
       } else if (frame[at] !== without[at] || frame[at + 1] !== without[at + 1] || frame[at + 2] !== without[at + 2]) {
-        edge[end++] = i
-        edge[end++] = at
-        edge[end++] = row + Math.floor(x / size)
+        marks[i] = 1
+        count++
       }
     }
   }
-  for (let k = 0; k < end; k += 3) {
+  const edge = scratch.words(slots.edge, 3 * count)
+  for (let y = 0, i = 0, k = 0; y < height && k < edge.length; y++) {
+    const row = Math.floor(y / size) * columns
+    for (let x = 0; x < width; x++, i++) {
+      if (marks[i] === 0) continue
+      marks[i] = 0
+      edge[k++] = i
+      edge[k++] = rowAt(y) + 4 * x
+      edge[k++] = row + Math.floor(x / size)
+    }
+  }
+  return edge
+}
+
+/** Gathers squares of how far off is what was filled, where the frame shows what is behind alone. */
+function gatherOffs({ frame, without, matte }: Look, edge: Uint32Array, fronts: Cells, offs: Cells): void {
+  for (let k = 0; k < edge.length; k += 3) {
     if (matte[edge[k]!]! > bare) continue
     const at = edge[k + 1]!
     const cell = edge[k + 2]!
@@ -106,14 +154,25 @@ export function seenBehind(
     if (apart > 0) all += ((along > 0 ? -1 : 1) * along * along) / apart
     offs.add(cell, all / 3)
   }
-  for (let k = 0; k < end; k += 3) {
+}
+
+/** Draws what was filled towards what is seen, along the edge, and says how far where something takes its place. */
+function drawTowards(
+  { frame, without, matte }: Look,
+  edge: Uint32Array,
+  fronts: Cells,
+  offs: Cells,
+  behind: Float32Array,
+  replaced: Float32Array,
+): void {
+  for (let k = 0; k < edge.length; k += 3) {
+    const i = edge[k]!
+    const at = edge[k + 1]!
     const cell = edge[k + 2]!
     const front = fronts.around(cell)
     const off = offs.around(cell)
-    const i = edge[k]!
     const a = matte[i]!
     if (off < 0 || (a > 0 && front < 0)) continue
-    const at = edge[k + 1]!
     let unsure = errors.all
     if (front >= 0) {
       const spread = Math.max(0, fronts.means[front + 3]! - meanSquare(fronts.means, front, nothing, 0))
@@ -129,9 +188,8 @@ export function seenBehind(
     const likely = Math.max(filledOff, meanSquare(behind, 4 * i, without, at) - beyond * unsure)
     const share = likely / (likely + unsure)
     for (let c = 0; c < 3; c++) behind[4 * i + c] = without[at + c]! + (behind[4 * i + c]! - without[at + c]!) * share
-    replaced[i] = filledOff / (filledOff + unsure) / share
+    replaced[i] = share > 0 ? filledOff / (filledOff + unsure) / share : 0
   }
-  return { data: behind, region: rect, replaced }
 }
 
 const nothing = new Float32Array(3)
@@ -143,6 +201,7 @@ function meanSquare(one: Float32Array, i: number, other: Float32Array, k: number
   return (r * r + g * g + b * b) / 3
 }
 
+type Cells = ReturnType<typeof cellsOf>
 /** Numbers gathered by the cells of a grid. */
 function cellsOf(columns: number, rows: number, channels: 1 | 4, scratch: Scratch, slot: Slot) {
   const each = channels + 1

@@ -93,9 +93,10 @@ function addNarrow(
 ): void {
   const { scale, scratch } = context
   const pad = Math.ceil(4 * scale * Math.max(...halos.map(({ sigma }) => sigma)))
-  const rect = unite(region, glowing(context, region, pad))
-  const source = scratch.floats(slots.glowSource, 4 * rect.width * rect.height, true)
   const lit = glowing(context, region, pad)
+  if (isEmpty(lit)) return
+  const rect = unite(region, lit)
+  const source = scratch.floats(slots.glowSource, 4 * rect.width * rect.height, true)
   const from = 4 * ((lit.y - rect.y) * rect.width + lit.x - rect.x)
   eachGlowing(context, lit, under, (x, y, light) => source.set(light, from + 4 * (y * rect.width + x)))
   for (const { sigma, tint, gain } of halos) {
@@ -127,6 +128,7 @@ function addWide(
   const widest = Math.max(...halos.map(({ sigma }) => sigma))
   const reach = Math.ceil(4 * widest * scale)
   const lit = glowing(context, region, reach)
+  if (isEmpty(lit)) return
   // Light of what lies beyond the region comes in; what goes out is not seen, but it leads on to the edge.
   const area = intersect(unite(region, lit), inflate(lit, reach))
   const grid = coarseGrid(context, area, widest)
