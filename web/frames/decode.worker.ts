@@ -33,8 +33,6 @@ export interface Clip {
 
 /** Frames after which it is known how quickly a clip is read. */
 const paceFrames = 12
-/** Milliseconds after which a decoder of a large clip that nobody asks lets go of the frames that wait in it: some hundred megabytes. */
-const restsAfter = 10_000
 
 /**
  * The frame store: decodes forwards, keeps decoded frames in their native form in shared memory, reads ahead
@@ -62,7 +60,6 @@ class Decoder {
   }[] = []
   private range: { from: number; to: number; at: number; reduce: Reduce } | null = null
   private running = false
-  private resting: ReturnType<typeof setTimeout> | undefined
   private between: FramesBetween | null = null
 
   /** Opens a clip; throws an Error with a sentence where this browser can not decode it. */
@@ -185,7 +182,6 @@ class Decoder {
   private async run(): Promise<void> {
     if (this.running) return
     this.running = true
-    clearTimeout(this.resting)
     try {
       for (;;) {
         const request = this.mostWanted()
@@ -208,14 +204,7 @@ class Decoder {
       }
     } finally {
       this.running = false
-      if (this.large) this.resting = setTimeout(() => this.rest(), restsAfter)
     }
-  }
-  /** Begins at a key frame when the next one is asked for that is not kept. */
-  private rest(): void {
-    if (this.running) return
-    this.reader?.rest()
-    this.lighter?.rest()
   }
 
   /** The wanted frame that the open decoder reaches soonest, so that frames asked for in order come in order; else the newest wish. */
