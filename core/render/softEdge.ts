@@ -187,7 +187,11 @@ function drawTowards(
     const filledOff = deeper * offs.means[off]!
     const likely = Math.max(filledOff, meanSquare(behind, 4 * i, without, at) - beyond * unsure)
     const share = likely / (likely + unsure)
-    for (let c = 0; c < 3; c++) behind[4 * i + c] = without[at + c]! + (behind[4 * i + c]! - without[at + c]!) * share
+    for (let c = 0; c < 3; c++) {
+      const drawn = without[at + c]! + (behind[4 * i + c]! - without[at + c]!) * share
+      // With more light than that behind them, somebody would have less than none.
+      behind[4 * i + c] = Math.min(drawn, frame[at + c]! / (1 - a))
+    }
     replaced[i] = share > 0 ? filledOff / (filledOff + unsure) / share : 0
   }
 }

@@ -157,6 +157,14 @@ describe('surroundings of a performer', () => {
       expect(off(made, truth, (a) => a > 0 && a < 1).mean).toBeLessThan(2)
     },
   )
+  it('get no black line where somebody dark before a bright wall was traced too tight', () => {
+    const wall = picture(() => [0.25, 0.5, 1])
+    const dark: Colours = () => [0.1, 0.08, 0.06]
+    const made = rendered(mixed(dark, wall), [card('grade', { exposure: -2 })], undefined, undefined, 4)
+    // Nothing is darker than the darker of both, darkened.
+    for (let i = 0; i < made.light!.length; i += 4)
+      dark(0, 0).forEach((light, c) => expect(made.light![i + c]!).toBeGreaterThan((0.9 * light) / 4))
+  })
   it('are shown as they are by an effect that does nothing', () => {
     const made = rendered(filmed, [card('grade', { exposure: 0 }), card('soften', { amount: 0 })])
     expect(off(made, filmed, () => true).most).toBeLessThan(0.05)

@@ -84,13 +84,16 @@ function eachGlowing(
     }
 }
 
-/** Halos of a few pixels, on the picture's own. */
-function addNarrow(
+/** Adds halos to a layer; what is bright is looked for in the picture `under` it. */
+type AddHalos = (
   context: ContextOf<typeof glow>,
   halos: readonly Halo[],
-  { data, region }: RgbaArea,
+  layer: RgbaArea,
   under: RgbaArea | undefined,
-): void {
+) => void
+
+/** Halos of a few pixels, on the picture's own. */
+const addNarrow: AddHalos = (context, halos, { data, region }, under) => {
   const { scale, scratch } = context
   const pad = Math.ceil(4 * scale * Math.max(...halos.map(({ sigma }) => sigma)))
   const lit = glowing(context, region, pad)
@@ -118,12 +121,7 @@ function addNarrow(
 }
 
 /** Wide halos, on the coarse grid. */
-function addWide(
-  context: ContextOf<typeof glow>,
-  halos: readonly Halo[],
-  { data, region }: RgbaArea,
-  under: RgbaArea | undefined,
-): void {
+const addWide: AddHalos = (context, halos, { data, region }, under) => {
   const { scale, scratch } = context
   const widest = Math.max(...halos.map(({ sigma }) => sigma))
   const reach = Math.ceil(4 * widest * scale)
