@@ -15,6 +15,7 @@ import { FrameLevels } from '#core/sound/level.ts'
 import { say } from '#core/say.ts'
 import { counted } from './counted.ts'
 import { hearMemory, mayHold, onMemory, type Share } from './memory.ts'
+import { pacedDecoder } from './pacedDecoder.ts'
 import { raise } from './raise.ts'
 import { notThere, VideoReader } from './videoReader.ts'
 
@@ -31,6 +32,8 @@ export interface Clip {
   pictures: boolean
 }
 
+/** Frames of a large clip that wait for the reader once they are decoded: the decoder is never idle then, and each is some 12 MB. */
+const mostFramesOut = 4
 /** Frames after which it is known how quickly a clip is read. */
 const paceFrames = 12
 
@@ -382,6 +385,10 @@ async function toYuv(sample: VideoSample, clip: Clip, room: (bytes: number) => U
 }
 
 const shared = (bytes: number) => counted({ data: new Uint8Array(new SharedArrayBuffer(bytes)) }).data
+
+// Who reads clips makes a decoder of this name.
+if ('VideoDecoder' in globalThis)
+  globalThis.VideoDecoder = pacedDecoder(VideoDecoder, limits.usualFrame + 1, mostFramesOut)
 
 const decoder = new Decoder()
 onMemory(() => decoder.fit())

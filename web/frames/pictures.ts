@@ -62,7 +62,10 @@ const resultOf = ({ strength, result }: Wanted) => JSON.stringify([strength, res
 
 const sizes: readonly Reduce[] = [1, 2, 4]
 const noRoom: Room = { held: 0, most: 1 }
-/** Frames of a large clip that its decoder may hold: those that come out before anybody takes them, and those that others refer to. */
+/**
+ * Frames of a large clip that the browser takes beside ours, as its process shows: those that wait to be taken, those that others refer to,
+ * those that its decoder keeps room for, and those that are not collected yet.
+ */
 const framesInDecoder = 48
 /** Bytes of a renderer that do not grow with its pictures, about. */
 const fixedBytes = 8 * 1024 ** 2
