@@ -61,7 +61,7 @@ const largest = {
   'encode.worker': 750e3,
   'sound.worker': 600e3,
   // Every effect kind and every typeface.
-  'render.worker': 840e3,
+  'render.worker': 850e3,
   worker: 200e3,
 }
 

@@ -214,6 +214,19 @@ export interface Renderer<S = Settings> {
   /** Of what changes a picture: whether it draws every pixel anew from `under`, and so need not be given a copy to begin with. */
   redraws?: boolean
   draw(context: EffectContext<S>, image: WorkingImage): void
+  /** How a graphics card draws the same, pixel by pixel; null where it can not. Where missing, the card is handed what was drawn. */
+  shade?(context: EffectContext<S>): Shading | null
+}
+
+/**
+ * What a graphics card computes for a pixel. `wgsl` declares `fn shade(place: vec2f, under: vec4f, hidden: f32) -> vec4f` with what it
+ * calls: `place` the pixel's centre at the scale, `under` the working picture there, `hidden` how much of the effect is hidden, 0..1.
+ * It gives own light with that already off it, else the layer or the changed pixel. `numbers` are what it reads as `numbers[i]`;
+ * {@link shadingPrelude} is declared before it.
+ */
+export interface Shading {
+  wgsl: string
+  numbers: number[]
 }
 
 /** A renderer of a kind, its settings typed by the kind's description. */

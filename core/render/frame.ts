@@ -17,6 +17,7 @@ import { clipPlace } from '../records/timing.ts'
 import { type Effect, shotLength } from '../records/types.ts'
 import type { TracedPart } from '../shapes/traced.ts'
 import { sceneOfFrame } from './frameScene.ts'
+import { type GraphicsCard, layPasses } from './graphics.ts'
 import { drawPasses, type EffectPass, noLap, reachedBehind, sampledFrom } from './passes.ts'
 import {
   copyOf,
@@ -311,6 +312,24 @@ export function renderFrame(
   drawPasses(passes, own, region, data, scratch, others)
   encode(data, region, picture, scene.light, scratch)
   return region
+}
+
+/**
+ * Hands `lay` what a graphics card lays onto the plate at `scale`, in its order; the same as {@link renderFrame}. What a pass holds is
+ * the scratch's, until the next one. Returns the pixels that change, or null where the core has to draw the frame: then nothing was handed over.
+ */
+export function layFrame(
+  scene: Scene,
+  frame: number,
+  scale: number,
+  size: { width: number; height: number },
+  card: GraphicsCard,
+  scratch: Scratch,
+  others: OtherPictures = noOthers,
+): Rect | null {
+  const own = sceneOfFrame(scene, frame, scale, size)
+  const { passes, region } = planFrame(own, frame, { scale, ...size }, scratch, others)
+  return layPasses(passes, own, card, scratch) ? region : null
 }
 
 /**

@@ -56,7 +56,7 @@ interface Canvas {
 }
 
 /** Whom an effect works behind on its frame: who is there of those. */
-function hiddenFrom({ kind, context, effect }: EffectPass, scene: Scene): string[] {
+export function hiddenFrom({ kind, context, effect }: EffectPass, scene: Scene): string[] {
   const { frame, scale } = context
   return worksBehind(kind, effect, frame).filter((id) => !isEmpty(boundsOfCover(scene, [id], frame, scale)))
 }
@@ -355,7 +355,7 @@ interface Layer {
 type LayerOn = (data: Float32Array) => Layer | null
 
 /** Whether an effect looks at the picture that it works on. */
-const looksAt = ({ kind, renderer, context }: EffectPass): boolean =>
+export const looksAt = ({ kind, renderer, context }: EffectPass): boolean =>
   kind.makes === 'picture' || Boolean(renderer.seesPicture?.(context))
 
 /** What an effect makes of each of several pictures: of all of them the same where it does not look at them. */
@@ -365,7 +365,8 @@ function layers(pass: EffectPass, region: Rect, scratch: Scratch): LayerOn {
   return (data) => (made === undefined ? (made = drawLayer(pass, region, data, false, scratch)) : made)
 }
 
-function drawLayer(
+/** What an effect makes of a picture over the region, on a copy or on nothing; until the next is drawn. Null where it changes nothing. */
+export function drawLayer(
   { kind, renderer, context, moments, bounds }: EffectPass,
   region: Rect,
   data: Float32Array,
@@ -397,7 +398,7 @@ function drawLayer(
 /**
  * Where an effect is seen over `rect` in a picture without some: its region and what does not cover it; null for everywhere.
  */
-function maskOf(
+export function maskOf(
   { kind, context, effect }: EffectPass,
   scene: Scene,
   rect: Rect,
@@ -415,7 +416,7 @@ function maskOf(
 }
 
 /** What covers the effect in a picture without some, over the region: its holdouts together. Null where none is there. */
-function holdoutOf(
+export function holdoutOf(
   scene: Scene,
   effect: Effect,
   frame: number,

@@ -137,3 +137,12 @@ test('the first run in a shot shows how far it is and can be stopped; what it fo
     await expect(editor.keeping).toHaveText('All changes kept')
   }
 })
+
+test('where no graphics card is reached the core draws on, and it is said', async ({ demo, page }) => {
+  const editor = new EditorPage(page)
+  await editor.openDemo(demo, 'Effects')
+  await editor.switchGraphics(/This browser reaches no graphics card/)
+  await editor.go(31)
+  await editor.switchGraphics(/Pictures are drawn without it/)
+  await editor.go(30)
+})

@@ -76,6 +76,13 @@ export class EditorPage {
     await this.page.getByRole('button', { name: 'Size at which pictures are computed' }).click()
     await this.page.getByRole('option', { name }).click()
   }
+  /** Has the graphics card draw, or no more, and waits until it is said how that stands. */
+  async switchGraphics(says: RegExp): Promise<void> {
+    await this.page.getByRole('button', { name: 'How the view is shown' }).click()
+    await this.page.getByRole('switch', { name: 'Draw effects with the graphics card' }).click()
+    await expect(this.page.getByTestId('graphics')).toHaveText(says)
+    await this.page.keyboard.press('Escape')
+  }
   atHalf(): Promise<void> {
     return this.atSize('half size')
   }

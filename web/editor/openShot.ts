@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import { computed, markRaw, ref, shallowRef } from 'vue'
+import { computed, markRaw, ref, shallowRef, watch } from 'vue'
 import type { Diff } from '#core/records/diff.ts'
 import type { LighterState } from '#core/records/exchange.ts'
 import { joinedShot } from '#core/records/film.ts'
@@ -10,7 +10,8 @@ import { shapeOf, trackOf } from '#core/shapes/riding.ts'
 import { cellAt, type Track } from '#core/shapes/track.ts'
 import { say } from '#core/say.ts'
 import { timesOf } from '../frames/clipOf.ts'
-import { Pictures } from '../frames/pictures.ts'
+import { type GraphicsUse, Pictures } from '../frames/pictures.ts'
+import { drawsWithGraphics } from './graphics.ts'
 // Workers ask how much memory they may take as soon as they start.
 import './memory.ts'
 import { useProject } from '../project/project.ts'
@@ -48,6 +49,11 @@ export const useOpenShot = defineStore('open shot', () => {
   pictures.onReading = () => void readings.value++
   /** The lighter copy that a large clip is seen through. */
   const lighter = shallowRef<LighterState>({ state: 'none', share: 0 })
+  /** Whether the graphics card draws results. */
+  const graphics = shallowRef<GraphicsUse>({ state: 'off' })
+  pictures.onGraphics = (state) => void (graphics.value = state)
+  watch(drawsWithGraphics, (on) => attend(pictures.useGraphics(on), say`draw with the graphics card`))
+  if (drawsWithGraphics.value) attend(pictures.useGraphics(true), say`draw with the graphics card`)
   pictures.onLighter = (state) => void (lighter.value = state)
   pictures.mediaOf = (id) => project.get('media', id)
   pictures.onPicture = () => {
@@ -121,7 +127,22 @@ export const useOpenShot = defineStore('open shot', () => {
   })
 
   return {
-    ...{ pictures, shotId, shot, media, length, cut, times, shown, trouble, arrived, readings, clipTroubles, lighter },
+    ...{
+      pictures,
+      shotId,
+      shot,
+      media,
+      length,
+      cut,
+      times,
+      shown,
+      trouble,
+      arrived,
+      readings,
+      clipTroubles,
+      lighter,
+      graphics,
+    },
     ...{ members, reachable, parts, effects, track, shape, cell, open, leave },
   }
 })

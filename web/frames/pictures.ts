@@ -1,3 +1,4 @@
+import * as Comlink from 'comlink'
 import type { Drive } from '#core/parameters/drives.ts'
 import type { Yuv } from '#core/pixels/buffers/yuv.ts'
 import type { Diff } from '#core/records/diff.ts'
@@ -14,10 +15,13 @@ import { isLarge, lighterCopy } from './lighter.ts'
 import { mayHold, mayShow, onMemory } from './memory.ts'
 import { bytesOf, PictureStore, type StagePicture } from './pictureStore.ts'
 import { ReadingsTeller, type Sources } from './readings.ts'
-import type { ResultView, Room, ViewLayer } from './render.worker.ts'
+import type { GraphicsState, ResultView, Room, ViewLayer } from './render.worker.ts'
 import { rendererCount, startRenderer } from './start.ts'
 
 export type { ShownPicture, StagePicture } from './pictureStore.ts'
+/** Beside what renderers say of the graphics card: it is being tried, or has stopped meanwhile. */
+export type GraphicsUse = GraphicsState | { state: 'tried' | 'lost' }
+
 export interface Wanted {
   frame: number
   layer: ViewLayer
@@ -96,6 +100,8 @@ export class Pictures {
   onClipTrouble: (media: string, sentence: string) => void = () => {}
   /** What is known of the lighter copy of the shot's clip. */
   onLighter: (state: LighterState) => void = () => {}
+  /** How it stands with the graphics card. */
+  onGraphics: (state: GraphicsUse) => void = () => {}
   /** Something was read off pictures or sounds that drives ask for. */
   onReading: () => void = () => {}
 
@@ -133,6 +139,7 @@ export class Pictures {
   /** Milliseconds from one frame to the next as the clip plays. */
   private frameTime = 1000 / 24
   private waitingBecauseOfError = false
+  private graphicsTurn = 0
   private lastTouch = 0
   private later: ReturnType<typeof setTimeout>[] = []
   /** Milliseconds that a picture of the layer took of late, at the size of those ahead. */
@@ -375,6 +382,19 @@ export class Pictures {
       others + ((held - fixedBytes) * this.platePixels) / (most * size ** 2) + fixedBytes <= mayHold('drawn')
     return sizes.find((size) => size >= reduce && (size >= ahead || fits(size))) ?? ahead
   }
+  /** Shows results as the graphics card draws them from now on, or as the core does. */
+  async useGraphics(on: boolean): Promise<void> {
+    this.onGraphics(on ? { state: 'tried' } : { state: 'off' })
+    const turn = ++this.graphicsTurn
+    const lost = Comlink.proxy(() => turn === this.graphicsTurn && this.onGraphics({ state: 'lost' }))
+    const states = await Promise.all(this.renderers.map(({ worker }) => worker.useGraphics(on, lost)))
+    if (turn !== this.graphicsTurn) return
+    this.onGraphics(states.find(({ state }) => state !== 'on') ?? states[0]!)
+    // What stands there stays in sight until it is drawn the other way.
+    this.epochs.forEach((_, frame) => this.epochs[frame]!++)
+    this.pump()
+  }
+
   /** Whether the memory has no room to draw as finely as is wanted. */
   isLimited(): boolean {
     return this.wanted !== null && this.atRest() > this.wanted.reduce

@@ -16,7 +16,7 @@ import { Records } from '#core/records/records.ts'
 import { type ClipPlace, clipPlace } from '#core/records/timing.ts'
 import { type AnyRecord, type Region, shotLength } from '#core/records/types.ts'
 import { isClear } from '#core/render/contents.ts'
-import { picturesNeeded, renderFrame } from '#core/render/frame.ts'
+import { layFrame, picturesNeeded, renderFrame } from '#core/render/frame.ts'
 import { type FileFrame, type OtherFrame, Painter, type Reduce } from '#core/render/painter.ts'
 import { shapesOf } from '#core/render/region.ts'
 import { type Scene, sceneOf } from '#core/render/scene.ts'
@@ -31,6 +31,7 @@ import {
   tintRegion,
 } from '#core/render/views.ts'
 import { type AskForClip, type ClipTrouble, FrameSource } from './frameSource.ts'
+import type { Graphics } from './graphics.ts'
 
 export type ViewLayer = 'plate' | 'result' | DrawnView
 
@@ -79,6 +80,9 @@ export interface Room {
   most: number
 }
 
+/** Whether the graphics card draws what is shown: it does, but for kinds that it draws unlike the core; nobody wants it; there is none that can. */
+export type GraphicsState = { state: 'on'; unproven: string[] } | { state: 'off' | 'none' }
+
 /** A frame of a shot for a file. */
 export interface FileOrder extends FileFrame {
   shot: string
@@ -104,6 +108,7 @@ class Renderer {
   private painter = new Painter(this.scratch)
   private most = 0
   private readonly source = new FrameSource()
+  private graphics: Graphics | null = null
 
   /** Hands over the way to decoded frames. */
   connect(ask: AskForClip): void {
@@ -164,7 +169,63 @@ class Renderer {
       layer === 'difference' ? own(clip.before) : null,
       layer === 'result' || layer === 'clean' ? this.others(shot, frame, draft, reduce) : { frames: [], troubles: [] },
     ])
-    return withRoom(() => this.drawn(order, { yuv, before, others: frames }, troubles))
+    const card = await this.onCard(order, yuv, frames)
+    return withRoom(() => this.drawn(order, { yuv, before, others: frames, card }, troubles))
+  }
+
+  /**
+   * Draws results with the graphics card from now on, or no more. Says how that stands, and `onLost` when the card is gone: the core
+   * goes on.
+   */
+  async useGraphics(on: boolean, onLost: () => void): Promise<GraphicsState> {
+    this.graphics?.close()
+    this.graphics = null
+    if (!on) return { state: 'off' }
+    try {
+      // Loaded where it is used: hardly a test, and no file.
+      const { provenGraphics } = await import('./provenGraphics.ts')
+      const graphics = await provenGraphics(new Scratch())
+      graphics.onLost = () => {
+        this.graphics = null
+        onLost()
+      }
+      this.graphics = graphics
+      return { state: 'on', unproven: [...graphics.unproven] }
+    } catch (error) {
+      console.info(error)
+      return { state: 'none' }
+    }
+  }
+
+  /** Words of a result that the graphics card has drawn; null where the core is to draw it. */
+  private async onCard(
+    { shot, frame, layer, reduce, result, draft }: DrawOrder,
+    yuv: Yuv,
+    others: OtherFrame[],
+  ): Promise<Uint32Array | null> {
+    const { graphics } = this
+    if (!graphics || graphics.gone || layer !== 'result') return null
+    try {
+      const isBegun = withRoom(() =>
+        this.withDraft(draft, () => {
+          const scene = this.scene(shot)
+          const plate = this.painter.plate(yuv, reduce)
+          if (!scene || plate.light || !graphics.holds(plate)) return false
+          graphics.begin(plate.words, plate, scene.light)
+          const given = this.painter.pictures(others, reduce)
+          return (
+            layFrame(withCard(scene, result.only), frame, 1 / reduce, plate, graphics, this.scratch, given) !== null
+          )
+        }),
+      )
+      return isBegun ? await graphics.end() : null
+    } catch (error) {
+      // A card that fails is no card: the core draws this frame and all others.
+      console.error(error)
+      graphics.close()
+      this.graphics = null
+      return null
+    }
   }
 
   /** The other frames that the shot's effects are made from at a frame. */
@@ -179,7 +240,7 @@ class Renderer {
 
   private drawn(
     { shot, frame, layer, member, reduce, strength, result, draft }: DrawOrder,
-    { yuv, before, others }: { yuv: Yuv; before: Yuv | null; others: OtherFrame[] },
+    { yuv, before, others, card }: { yuv: Yuv; before: Yuv | null; others: OtherFrame[]; card: Uint32Array | null },
     troubles: ClipTrouble[],
   ): DrawnPicture {
     const earlier = before ? this.painter.plate(before, reduce).words.slice() : null
@@ -193,8 +254,9 @@ class Renderer {
         const scale = 1 / reduce
         if (scene && layer === 'result') {
           const plate = strength < 1 ? picture.words.slice() : null
-          const effects = result.only ? scene.effects.filter((one) => one.id === result.only) : scene.effects
-          renderFrame({ ...scene, effects }, frame, scale, picture, this.scratch, this.painter.pictures(others, reduce))
+          const given = this.painter.pictures(others, reduce)
+          if (card) picture.words.set(card)
+          else renderFrame(withCard(scene, result.only), frame, scale, picture, this.scratch, given)
           if (plate) layOver(picture, plate, strength)
           if (result.clipped) markClipped(picture)
           const tinted = this.records.get('effect', result.tinted)
@@ -324,6 +386,10 @@ class Renderer {
     return scene
   }
 }
+
+/** The scene with the one card that works alone, where one does. */
+const withCard = (scene: Scene, only: string): Scene =>
+  only ? { ...scene, effects: scene.effects.filter((one) => one.id === only) } : scene
 
 const bytesOf = (words: Uint32Array) => new Uint8Array(words.buffer, words.byteOffset, words.byteLength)
 

@@ -6,6 +6,7 @@ import { say } from '#core/say.ts'
 import ChoiceField from '../../ui/ChoiceField.vue'
 import NumberField from '../../ui/NumberField.vue'
 import { useViewing } from '../viewing.ts'
+import GraphicsFields from './GraphicsFields.vue'
 import MemoryFields from './MemoryFields.vue'
 import { keysOf } from '../shortcuts.ts'
 import { secondCanvas, toggleSecondWindow } from './secondWindow.ts'
@@ -54,6 +55,7 @@ const contrast = about(1, still(say`Contrast`, '%', [0.5, 3, 0.05], 1, say`Of wh
       <NumberField :of="brightness" v-model="viewing.brightness" />
       <NumberField :of="contrast" v-model="viewing.contrast" />
       <MemoryFields />
+      <GraphicsFields />
       <button type="button" class="button mt-2 w-full" @click="toggleSecondWindow()">
         <MonitorUp :size="16" aria-hidden="true" />
         {{ secondCanvas() ? say`Close the second window` : say`Open in a second window` }}

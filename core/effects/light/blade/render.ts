@@ -6,7 +6,8 @@ import { type ContextOf, rendererOf } from '../../effect.ts'
 import { blade } from './blade.ts'
 import { strengthOf } from './strength.ts'
 import { colourWay } from '../../shared/stops.ts'
-import { apart, type BladePose, type Halo, type Rgb, RodLight, type RodStyle, tail } from './rodLight.ts'
+import { apart, type BladePose, type Halo, type Rgb, RodLight, type RodStyle, strokesOf, tail } from './rodLight.ts'
+import { rodShading } from './rodShading.ts'
 
 type Context = ContextOf<typeof blade>
 
@@ -32,34 +33,44 @@ export const renderBlade = rendererOf(blade, {
   draw(context, image) {
     const gain = lightAt(context)
     if (gain <= 0 || isEmpty(image.region)) return
-    const { settings, scale, scratch, blend } = context
-    const core = settings.brightness * gain
-    const light = new RodLight(
-      {
-        half: (settings.coreWidth / 2) * scale,
-        // A pixel's own width softens an edge as a Gaussian of about 0.3 px does; a hard core still gets that.
-        edge: Math.max(0.35, (settings.coreEdge / 2) * scale),
-        taper: settings.taper,
-        round: settings.round,
-        core: context.colour(settings.inside).map((c) => c * core) as Rgb,
-        line: settings.line * scale,
-        lineLight: context.colour(settings.outside).map((c) => c * gain) as Rgb,
-        texture: textureOf(context),
-        halos: halosOf(context).map((halo) => ({
-          ...halo,
-          light: halo.light.map((c) => c * gain) as Rgb,
-          way: halo.way && halo.way.map((c) => c * gain),
-        })),
-        spill: settings.spill,
-        blend: blend === 'screen' ? 'screen' : 'add',
-      },
-      image.region,
-      scratch,
-    )
+    const light = new RodLight(styleOf(context, gain), image.region, context.scratch)
     for (const part of context.parts) light.add(motionOf(part, context))
     light.layOn(image)
   },
+  shade(context) {
+    const style = styleOf(context, lightAt(context))
+    // Flames are clouds of noise, which the core draws.
+    if (style.texture) return null
+    const strokes = context.parts.map((part) => motionOf(part, context)).filter((poses) => poses.length)
+    return rodShading(
+      style,
+      strokes.map((poses) => strokesOf(style, poses)),
+    )
+  },
 })
+
+function styleOf(context: Context, gain: number): RodStyle {
+  const { settings, scale, blend } = context
+  const core = settings.brightness * gain
+  return {
+    half: (settings.coreWidth / 2) * scale,
+    // A pixel's own width softens an edge as a Gaussian of about 0.3 px does; a hard core still gets that.
+    edge: Math.max(0.35, (settings.coreEdge / 2) * scale),
+    taper: settings.taper,
+    round: settings.round,
+    core: context.colour(settings.inside).map((c) => c * core) as Rgb,
+    line: settings.line * scale,
+    lineLight: context.colour(settings.outside).map((c) => c * gain) as Rgb,
+    texture: textureOf(context),
+    halos: halosOf(context).map((halo) => ({
+      ...halo,
+      light: halo.light.map((c) => c * gain) as Rgb,
+      way: halo.way && halo.way.map((c) => c * gain),
+    })),
+    spill: settings.spill,
+    blend: blend === 'screen' ? 'screen' : 'add',
+  }
+}
 
 /** Strength at the frame, as far as the card is there. */
 const lightAt = (context: Context): number => strengthOf(context.settings, context.frame) * context.opacity

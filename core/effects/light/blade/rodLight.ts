@@ -77,6 +77,74 @@ export function apart(a: BladePose, b: BladePose): number {
   )
 }
 
+/** The core of a rod at one moment with its narrow halos, or one of these alone: what is drawn at full size. */
+export interface NearStroke extends Pick<RodStyle, 'half' | 'taper' | 'round' | 'edge' | 'core'> {
+  pose: BladePose
+  /** Of the rod's light. */
+  share: number
+  halos: Halo[]
+}
+/** A wide halo of a rod at one moment; `half` the width of the rod that it is of. */
+export interface FarStroke {
+  pose: BladePose
+  share: number
+  half: number
+  halo: Halo
+}
+
+/** What a rod is drawn with whose light is shared by the moments of its motion (at least one). */
+export function strokesOf(style: RodStyle, poses: BladePose[]): { near: NearStroke[]; far: FarStroke[] } {
+  const [near, far]: [NearStroke[], FarStroke[]] = [[], []]
+  const { half, taper, round, edge, core, halos, line, lineLight } = style
+  const whole = { half, taper, round, edge, core }
+  const nearHalos = halos.filter((h) => h.fullSigma < nearSigma)
+  const share = 1 / poses.length
+  for (const pose of poses) {
+    // A line of light around the core is like a wider core beneath it.
+    if (line > 0) near.push({ ...whole, pose, share, half: half + line, core: lineLight, halos: [] })
+    const graded = nearHalos.some(isGraded)
+    near.push({ ...whole, pose, share, halos: graded ? [] : nearHalos })
+    if (!graded) continue
+    for (const { piece, halo, width } of inPieces(style, pose, nearHalos))
+      near.push({ ...whole, pose: piece, share, half: width, taper: 0, core: [0, 0, 0], halos: [halo] })
+  }
+  const travel =
+    poses.slice(1).reduce((sum, q, i) => sum + apart(poses[i]!, q), 0) * (poses.length / Math.max(1, poses.length - 1))
+  for (const h of halos) {
+    if (h.fullSigma < nearSigma) continue
+    // A halo needs fewer moments than the core: steps of 0.8 sigma already blend without ripples.
+    const count = Math.max(1, Math.min(poses.length, Math.ceil(travel / (0.8 * h.sigma))))
+    for (let i = 0; i < count; i++) {
+      const pose = poses[Math.floor(((i + 0.5) * poses.length) / count)]!
+      const width = half * (1 - taper / 2)
+      const parts = isGraded(h) ? inPieces(style, pose, [h]) : [{ piece: pose, halo: h }]
+      for (const { piece, halo } of parts) far.push({ pose: piece, halo, share: 1 / count, half: width })
+    }
+  }
+  return { near, far }
+}
+
+/**
+ * Halos whose light changes from heel to tip, piece by piece: blurred pieces laid end to end are exactly the blurred
+ * whole, because the distribution functions at their ends cancel. `width`: half of the rod's at the piece.
+ */
+function inPieces(
+  { half, taper }: RodStyle,
+  pose: BladePose,
+  halos: Halo[],
+): { piece: BladePose; halo: Halo; width: number }[] {
+  return Array.from({ length: pieces }, (_, i) => {
+    const middle = (i + 0.5) / pieces
+    const from = (pose.length * i) / pieces
+    const piece = { ...pose, x: pose.x + pose.ux * from, y: pose.y + pose.uy * from, length: pose.length / pieces }
+    return halos.map((halo) => {
+      const { way } = halo
+      const light = way ? ([0, 1, 2].map((c) => along(way, middle, c)) as Rgb) : halo.light
+      return { piece, halo: { ...halo, light }, width: half * (1 - taper * middle) }
+    })
+  }).flat()
+}
+
 /** Per row the columns that hold anything, from inclusive, to exclusive; empty rows have from above to. */
 class Spans {
   readonly from: Int32Array
@@ -140,64 +208,15 @@ export class RodLight {
   /** Adds a rod whose light is shared by the moments of its motion. */
   add(poses: BladePose[]): void {
     if (poses.length === 0) return
-    const { halos } = this.look
     this.middle = poses[poses.length >> 1]!
-    const nearHalos = halos.filter((h) => h.fullSigma < nearSigma)
-    for (const pose of poses) {
-      const share = 1 / poses.length
-      this.addLine(pose, share)
-      if (!nearHalos.some(isGraded)) this.addNear(pose, share, this.look, nearHalos)
-      else {
-        this.addNear(pose, share, this.look, [])
-        this.inPieces(pose, nearHalos, (piece, halo, half) =>
-          this.addNear(piece, share, { ...this.look, half, taper: 0, core: [0, 0, 0] }, [halo]),
-        )
-      }
-    }
-    const travel =
-      poses.slice(1).reduce((sum, q, i) => sum + apart(poses[i]!, q), 0) *
-      (poses.length / Math.max(1, poses.length - 1))
-    for (const h of halos) {
-      if (h.fullSigma < nearSigma) continue
-      // A halo needs fewer moments than the core: steps of 0.8 sigma already blend without ripples.
-      const count = Math.max(1, Math.min(poses.length, Math.ceil(travel / (0.8 * h.sigma))))
-      for (let i = 0; i < count; i++) {
-        const pose = poses[Math.floor(((i + 0.5) * poses.length) / count)]!
-        const half = this.look.half * (1 - this.look.taper / 2)
-        if (isGraded(h)) this.inPieces(pose, [h], (piece, halo) => this.addFar(piece, halo, 1 / count, half))
-        else this.addFar(pose, h, 1 / count, half)
-      }
-    }
-  }
-
-  /** A line of light around the core, like a wider core beneath it. */
-  private addLine(pose: BladePose, share: number): void {
-    const { line, lineLight, half } = this.look
-    if (line > 0) this.addNear(pose, share, { ...this.look, half: half + line, core: lineLight }, [])
-  }
-
-  /**
-   * Halos whose light changes from heel to tip, piece by piece: blurred pieces laid end to end are exactly the blurred
-   * whole, because the distribution functions at their ends cancel.
-   */
-  private inPieces(pose: BladePose, halos: Halo[], add: (piece: BladePose, halo: Halo, half: number) => void): void {
-    const { half, taper } = this.look
-    for (let i = 0; i < pieces; i++) {
-      const middle = (i + 0.5) / pieces
-      const from = (pose.length * i) / pieces
-      const piece = { ...pose, x: pose.x + pose.ux * from, y: pose.y + pose.uy * from, length: pose.length / pieces }
-      for (const halo of halos) {
-        const { way } = halo
-        const light = way ? ([0, 1, 2].map((c) => along(way, middle, c)) as Rgb) : halo.light
-        add(piece, { ...halo, light }, half * (1 - taper * middle))
-      }
-    }
+    const { near, far } = strokesOf(this.look, poses)
+    for (const stroke of near) this.addNear(stroke)
+    for (const stroke of far) this.addFar(stroke)
   }
 
   /** Core and narrow halos of one pose, at full size, only on the pixels around the rod. */
-  private addNear(pose: BladePose, share: number, look: RodStyle, halos: Halo[]): void {
+  private addNear({ pose, share, half, taper, round, edge, core: light, halos }: NearStroke): void {
     const { near, region, scratch } = this
-    const { half, taper, round, edge } = look
     const pad = Math.max(half + tail * edge, ...halos.map((h) => half + tail * h.sigma))
     const packed = scratch.floats(slots.rodNearHalos, 4 * halos.length)
     halos.forEach(({ sigma, light }, i) => {
@@ -205,8 +224,8 @@ export class RodLight {
       packed.set([sigma, ...light.map((c) => c * peak)], 4 * i)
     })
     const { ux, uy, length } = pose
-    const core = look.core.map((c) => c * share) as Rgb
-    const light = { ux, uy, length, half, taper, round, edge, core, halos: packed }
+    const core = light.map((c) => c * share) as Rgb
+    const burning = { ux, uy, length, half, taper, round, edge, core, halos: packed }
     const spread = strip(pose, pad, {
       left: region.x,
       top: region.y,
@@ -219,12 +238,12 @@ export class RodLight {
       if (from >= to) continue
       this.lit.widen(row, from, to)
       const [x, y] = [region.x + from + 0.5 - pose.x, region.y + row + 0.5 - pose.y]
-      scratch.kernels.nearRow(span(near, 3 * (row * region.width + from)), to - from, x, y, light)
+      scratch.kernels.nearRow(span(near, 3 * (row * region.width + from)), to - from, x, y, burning)
     }
   }
 
   /** A wide halo of one pose on the grid of its level, from two tables. */
-  private addFar(pose: BladePose, { sigma, light }: Halo, share: number, half: number): void {
+  private addFar({ pose, halo: { sigma, light }, share, half }: FarStroke): void {
     const { region, origin, scratch } = this
     const level = levelOf(sigma)
     const cell = 1 << level

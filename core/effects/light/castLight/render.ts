@@ -36,7 +36,38 @@ export const renderCastLight = rendererOf(castLight, {
       scratch.kernels.litRow(span(data, 4 * y * region.width), region.width, fallen)
     }
   },
+  shade(context) {
+    const { settings, light, scale, parts, frame } = context
+    // How far it is to an outline is found on a grid, by the core.
+    if (parts.some((part) => part.kind !== 'rod' && part.at(frame))) return null
+    const source = sourceOf(context)
+    const rods = rodsOf(context, source)
+    const { dark, haze, distance } = settings
+    const root = light === 'linear' ? 1 : 0
+    return { wgsl, numbers: [rods.length, distance * scale, ...source.light, dark, haze, root, ...rods.flat()] }
+  },
 })
+
+const wgsl = /* wgsl */ `
+fn shade(place: vec2f, under: vec4f, hidden: f32) -> vec4f {
+  var nearest = 1e9;
+  for (var i = 0u; i < u32(numbers[0]); i++) {
+    let a = vec2f(numbers[8u + 4u * i], numbers[9u + 4u * i]);
+    let b = vec2f(numbers[10u + 4u * i], numbers[11u + 4u * i]) - a;
+    let u = clamp(dot(place - a, b) / max(dot(b, b), 1e-12), 0.0, 1.0);
+    nearest = min(nearest, length(place - a - u * b));
+  }
+  let d = nearest / numbers[1];
+  let near = 1.0 / (1.0 + d * d);
+  if (near < 0.002) { return under; }
+  let light = clamp(luminance(under.rgb), 0.0, 1.0);
+  let dark = numbers[5];
+  let least = dark * 0.18;
+  let took = least + (1.0 - least) * select(light, encoded(light), numbers[7] > 0.5);
+  let own = took * took * 0.12 * dark + numbers[6];
+  return vec4f(under.rgb + near * vec3f(numbers[2], numbers[3], numbers[4]) * (under.rgb + own), under.a);
+}
+`
 
 /** Tones that reflect differently: finer than what is seen of them, as at most an eighth of a colour comes back. */
 const tones = 1024
@@ -108,16 +139,21 @@ function fallOver(context: ContextOf<typeof castLight>, source: Source, region: 
   return { nodes, step, goTo }
 }
 
-/** Distance in pixels (at the scale) from a place to the nearest light: exact for rods, by a coarse grid for others. */
-function distanceToLight(context: ContextOf<typeof castLight>, { lit, reach }: Source, region: Rect) {
-  const { parts, frame, scale, scratch } = context
-  const rods = parts.flatMap((part) => {
+/** What burns of the rods: heels and ends in pixels at the scale. */
+function rodsOf({ parts, frame, scale }: ContextOf<typeof castLight>, { lit, reach }: Pick<Source, 'lit' | 'reach'>) {
+  return parts.flatMap((part) => {
     const points = part.kind === 'rod' ? part.at(frame) : null
     if (!points) return []
     const [hx, hy] = points as [number, number]
     const [tx, ty] = reachedTip(points, rodReach(part.settings) + reach)
     return [[hx * scale, hy * scale, (hx + (tx - hx) * lit) * scale, (hy + (ty - hy) * lit) * scale] as const]
   })
+}
+
+/** Distance in pixels (at the scale) from a place to the nearest light: exact for rods, by a coarse grid for others. */
+function distanceToLight(context: ContextOf<typeof castLight>, { lit, reach }: Source, region: Rect) {
+  const { parts, frame, scale, scratch } = context
+  const rods = rodsOf(context, { lit, reach })
   const others = parts.filter((part) => part.kind !== 'rod' && part.at(frame))
   const grid = others.length ? coarseGrid(context, region, 0) : null
   const distanceOn = ({ rect, scale }: NonNullable<typeof grid>) => {
