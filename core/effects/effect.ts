@@ -214,19 +214,30 @@ export interface Renderer<S = Settings> {
   /** Of what changes a picture: whether it draws every pixel anew from `under`, and so need not be given a copy to begin with. */
   redraws?: boolean
   draw(context: EffectContext<S>, image: WorkingImage): void
-  /** How a graphics card draws the same, pixel by pixel; null where it can not. Where missing, the card is handed what was drawn. */
-  shade?(context: EffectContext<S>): Shading | null
+  /** How a graphics card draws the same within `bounds`; null where it can not. Where missing, the card is handed what was drawn. */
+  shade?(context: EffectContext<S>, bounds: Rect): Shading | null
 }
 
 /**
  * What a graphics card computes for a pixel. `wgsl` declares `fn shade(place: vec2f, under: vec4f, hidden: f32) -> vec4f` with what it
  * calls: `place` the pixel's centre at the scale, `under` the working picture there, `hidden` how much of the effect is hidden, 0..1.
- * It gives own light with that already off it, else the layer or the changed pixel. `numbers` are what it reads as `numbers[i]`;
- * {@link shadingPrelude} is declared before it.
+ * It gives own light with that already off it, else the layer or the changed pixel. {@link shadingPrelude} is declared before it.
  */
 export interface Shading {
   wgsl: string
+  /** What it reads as `numbers[i]`. */
   numbers: number[]
+  /** Floating-point operations of a pixel, about: by them it is reckoned how long a card takes. */
+  work: number
+  /** Makes what it reads as `field(place)`: RGBA over the bounds. */
+  field?: () => Float32Array
+  /** Whether it looks elsewhere: `seen(place, border)` is the picture before, bilinearly; `border` an index of the border modes. */
+  looks?: boolean
+  /**
+   * Side in pixels of the cells in which it computes what changes slowly: `wgsl` declares `fn coarse(place: vec2f) -> vec4f`, too, and
+   * `coarse_at(place)` is that, bilinearly between the middles of cells.
+   */
+  cell?: number
 }
 
 /** A renderer of a kind, its settings typed by the kind's description. */

@@ -44,9 +44,9 @@ export function layPasses(passes: EffectPass[], scene: Scene, card: GraphicsCard
 }
 
 /** How a card draws an effect by itself; null where it does not. */
-function shadingOf({ kind, renderer, context, moments }: EffectPass, card: GraphicsCard): Shading | null {
+function shadingOf({ kind, renderer, context, moments, bounds }: EffectPass, card: GraphicsCard): Shading | null {
   const own = kind.makes !== 'own' || context.blend !== 'normal'
-  return own && moments.length === 1 && card.proven(kind.kind) ? (renderer.shade?.(context) ?? null) : null
+  return own && moments.length === 1 && card.proven(kind.kind) ? (renderer.shade?.(context, bounds) ?? null) : null
 }
 
 /** Whether a card can lay an effect on: it takes nobody out, blends in simple ways, and is handed no changed picture. */

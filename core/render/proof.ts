@@ -15,7 +15,22 @@ export const proofLimits = { mean: 0.5, most: 4 }
 export const shadedKinds = (): string[] =>
   Object.keys(effectKinds).filter((kind) => rendererFor(kind).shade !== undefined)
 
-/** A shot of 8 frames, in which a rod swings before an oval, with one card of a kind as it comes; it is looked at on frame 3. */
+const inOval: Effect['region'] = { of: ['oval'], side: 'inside', grow: 0, soften: 4 }
+/** Cards that kinds are proven by, where one as it comes changes nothing or little. */
+const telling: Record<string, Partial<Effect>> = {
+  grade: { settings: { exposure: 0.5, contrast: 1.3, saturation: 1.4, temperature: 4500 }, region: inOval },
+  relight: { region: inOval },
+  // The core bends on a mesh of eight pixels, which is coarse on a picture as small as this.
+  barrel: { settings: { bend: 0.06, zoom: 1.2 } },
+  shake: { settings: { amount: 12, turn: 6, zoom: 0.1, edge: 'mirrored' } },
+}
+/** What a card lays on that is handed to it: by the region of an oval, with its own opacity. */
+export const handedCards: [string, Partial<Effect>][] = [
+  ['sparks', {}],
+  ['fill', { region: inOval, opacity: 0.7 }],
+]
+
+/** A shot of 8 frames, in which a rod swings before an oval, with one card of a kind; it is looked at on frame 3. */
 export function proofScene(kind: string, given: Partial<Effect> = {}, light: 'linear' | 'display' = 'linear'): Scene {
   const { width, height } = proofSize
   const media: AnyRecord = {
@@ -39,19 +54,27 @@ export function proofScene(kind: string, given: Partial<Effect> = {}, light: 'li
       makeKey('rod', 7, [24, 52, 88, 40]),
       makeKey('oval', 0, [60, 32, 74, 32, 60, 44]),
     ],
-    makeEffect({ id: 'e', shot: 's', kind: kind as Effect['kind'], order: 1, target: 'rod', ...given }),
+    makeEffect({
+      id: 'e',
+      shot: 's',
+      kind: kind as Effect['kind'],
+      order: 1,
+      target: 'rod',
+      ...telling[kind],
+      ...given,
+    }),
   ]
   return sceneOf(new Records(records), 's')!
 }
 export const proofFrame = 3
 
-/** A plate of noise over a ramp from black to white, as words: see Picture. */
+/** A plate of grain over a ramp from black to white, as words (see Picture): the core asks warps on a mesh, which coarse noise would show. */
 export function proofPlate(words: Uint32Array): void {
   const { width } = proofSize
   let seed = 7
   for (let i = 0; i < words.length; i++) {
     seed = (Math.imul(seed, 1664525) + 1013904223) >>> 0
-    const level = (shift: number) => Math.min(255, Math.floor(((i % width) * 200) / width) + ((seed >>> shift) & 55))
+    const level = (shift: number) => Math.min(255, Math.floor(((i % width) * 200) / width) + ((seed >>> shift) & 15))
     words[i] = (0xff000000 | (level(24) << 16) | (level(16) << 8) | level(8)) >>> 0
   }
 }

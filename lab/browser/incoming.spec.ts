@@ -191,7 +191,8 @@ test('a matte comes in as a painted part: numbered pictures, and a clip with alp
     await dialog.getByLabel('Begins on').last().fill('6')
     await dialog.getByLabel('Begins on').last().press('Enter')
     await dialog.getByRole('button', { name: 'Take it in' }).click()
-    await expect(page.getByText(/card: a matte on 12 frames\./)).toBeVisible()
+    // The sentence goes after some seconds, which a machine that has stopped for a while does not show; what came in stays.
+    await expect(dialog).toHaveCount(0)
     const keys = await mattes('card')
     expect(keys.map(({ frame }) => frame)).toEqual(Array.from({ length: 12 }, (_, i) => 6 + i))
     expect(keys[3]!.points.slice(0, 2).map(Math.round)).toEqual([280, 140])

@@ -43,12 +43,17 @@ test('the queue is ordered by dragging, survives a reload, and a job in the midd
     await expect.poll(listed).toEqual(['Jetty swing.zip', webm, mp4])
   })
   await test.step('after a reload, on another step, all goes on in that order', async () => {
+    // Nothing is finished before it was looked at, however long that takes.
+    let look = () => {}
+    const looked = new Promise<void>((done) => (look = done))
+    await page.route('**/api/footage/**', (route) => looked.then(() => route.continue()))
     await page.reload()
     await editor.step('Effects')
     await editor.step('Output')
     await expect
       .poll(listed)
       .toEqual(['Jetty swing.zip', 'Jetty swing frames 0 to 2.webm', 'Jetty swing frames 0 to 2.mp4'])
+    look()
     await page.getByRole('button', { name: 'Cancel Jetty swing.zip' }).click()
     const webm = await output.made('Jetty swing frames 0 to 2.webm')
     const mp4 = await output.made('Jetty swing frames 0 to 2.mp4')

@@ -1,7 +1,7 @@
 /**
  * npm run bench [-- --only NAME] [--json FILE]: our own benchmark, each figure against a reference in the same run (kinds of effects
  * at 4K too with --only 4k); with --profile
- * where the time of a frame goes, written to docs/speed.md.
+ * where the time of a frame goes, written to docs/speed.md; with --graphics what a graphics card has to do for one, to docs/graphics.md.
  */
 import { writeFileSync } from 'node:fs'
 import { parseArgs } from 'node:util'
@@ -9,6 +9,7 @@ import { browserBenches } from './browser.ts'
 import { coreBenches } from './core.ts'
 import { effectBenches, shotBenches } from './effects.ts'
 import { followBenches } from './follow.ts'
+import { graphicsCounts } from './graphics.ts'
 import type { Result } from './measure.ts'
 import { paintBenches } from './paint.ts'
 import { profile } from './profile.ts'
@@ -16,10 +17,17 @@ import { soundBenches } from './sounds.ts'
 import { withoutWindowBenches } from './withoutWindow.ts'
 
 const { values } = parseArgs({
-  options: { only: { type: 'string' }, json: { type: 'string' }, profile: { type: 'boolean', default: false } },
+  options: {
+    ...{ only: { type: 'string' }, json: { type: 'string' } },
+    ...{ profile: { type: 'boolean', default: false }, graphics: { type: 'boolean', default: false } },
+  },
 })
 if (values.profile) {
   await profile()
+  process.exit(0)
+}
+if (values.graphics) {
+  await graphicsCounts()
   process.exit(0)
 }
 const all = {

@@ -1,22 +1,71 @@
+import type { Shading } from '#core/effects/effect.ts'
 import { shadingPrelude } from '#core/effects/shading.ts'
 import type { GraphicsCard, GraphicsPass } from '#core/render/graphics.ts'
 
-/** What a shading finds beside {@link shadingPrelude}, and how what it gives is laid onto the picture, which is linear in half floats. */
+/** Where a pass works: see {@link Graphics.lay}. */
 const frameWgsl = /* wgsl */ `
-struct Frame { width: u32, left: u32, top: u32, wide: u32, high: u32, opacity: f32 }
+struct Frame {
+  width: u32, height: u32, left: u32, top: u32, wide: u32, high: u32,
+  opacity: f32, cell: f32, grid_wide: u32, grid_high: u32,
+}
 @group(0) @binding(0) var<storage, read_write> picture: array<vec2u>;
 @group(0) @binding(1) var<uniform> frame: Frame;
-@group(0) @binding(2) var<storage, read> numbers: array<f32>;
-@group(0) @binding(3) var<storage, read> layer: array<vec4f>;
-@group(0) @binding(4) var<storage, read> mask: array<f32>;
-override masked: bool;
-override hides: bool;
-override laid: u32;
-
 fn unpacked(p: vec2u) -> vec4f { return vec4f(unpack2x16float(p.x), unpack2x16float(p.y)); }
 fn packed(c: vec4f) -> vec2u {
   let held = min(c, vec4f(65504.0));
   return vec2u(pack2x16float(held.xy), pack2x16float(held.zw));
+}
+`
+/** What a shading finds beside {@link shadingPrelude}; the picture is linear in half floats. `grid`: whether it fills the grid or reads it. */
+const shadingWgsl = (grid: 'read' | 'read_write') => /* wgsl */ `
+@group(0) @binding(2) var<storage, read> numbers: array<f32>;
+@group(0) @binding(3) var<storage, read> layer: array<vec4f>;
+@group(0) @binding(4) var<storage, read> mask: array<f32>;
+@group(0) @binding(5) var<storage, read> before: array<vec2u>;
+@group(0) @binding(6) var<storage, ${grid}> grid: array<vec4f>;
+override masked = false;
+override hides = false;
+override laid = 0u;
+
+fn field(place: vec2f) -> vec4f {
+  let p = vec2u(place) - vec2u(frame.left, frame.top);
+  return layer[p.y * frame.wide + p.x];
+}
+fn within(i: i32, n: i32, border: u32) -> i32 {
+  if (i >= 0 && i < n) { return i; }
+  if (border == 3u) { return -1; }
+  if (border == 0u) { return clamp(i, 0, n - 1); }
+  let size = select(2 * n, n, border == 1u);
+  let at = ((i % size) + size) % size;
+  return select(2 * n - 1 - at, at, at < n);
+}
+fn pixel(x: i32, y: i32, border: u32) -> vec4f {
+  let column = within(x, i32(frame.width), border);
+  let row = within(y, i32(frame.height), border);
+  if (column < 0 || row < 0) { return vec4f(0.0); }
+  return unpacked(before[u32(row) * frame.width + u32(column)]);
+}
+fn seen(place: vec2f, border: u32) -> vec4f {
+  let p = place - 0.5;
+  let first = vec2i(floor(p));
+  let u = p - floor(p);
+  return mix(
+    mix(pixel(first.x, first.y, border), pixel(first.x + 1, first.y, border), u.x),
+    mix(pixel(first.x, first.y + 1, border), pixel(first.x + 1, first.y + 1, border), u.x),
+    u.y,
+  );
+}
+fn grid_start() -> vec2f { return vec2f(f32(frame.left), f32(frame.top)) - frame.cell; }
+fn coarse_at(place: vec2f) -> vec4f {
+  let g = (place - grid_start()) / frame.cell - 0.5;
+  let first = vec2u(floor(g));
+  let u = g - floor(g);
+  let at = first.y * frame.grid_wide + first.x;
+  return mix(
+    mix(grid[at], grid[at + 1u], u.x),
+    mix(grid[at + frame.grid_wide], grid[at + frame.grid_wide + 1u], u.x),
+    u.y,
+  );
 }
 `
 /** Lays what a shading gives: Over, Add or Screen, as the core's rows of them. */
@@ -43,17 +92,22 @@ fn main(@builtin(global_invocation_id) id: vec3u) {
   picture[at] = packed(out);
 }
 `
-const handedWgsl = /* wgsl */ `
-fn shade(place: vec2f, under: vec4f, hidden: f32) -> vec4f {
-  let p = vec2u(place) - vec2u(frame.left, frame.top);
-  return layer[p.y * frame.wide + p.x];
+/** Fills the grid with what changes slowly. */
+const gridWgsl = /* wgsl */ `
+@compute @workgroup_size(16, 16)
+fn main(@builtin(global_invocation_id) id: vec3u) {
+  if (id.x >= frame.grid_wide || id.y >= frame.grid_high) { return; }
+  grid[id.y * frame.grid_wide + id.x] = coarse(grid_start() + (vec2f(id.xy) + 0.5) * frame.cell);
 }
 `
-/** Words of a picture to working values and back; `laid` 1 where they stand for linear light. */
+const handedWgsl = /* wgsl */ `
+fn shade(place: vec2f, under: vec4f, hidden: f32) -> vec4f { return field(place); }
+`
+/** Words of a picture to working values, and `back`. */
 const wordsWgsl = /* wgsl */ `
 @group(0) @binding(2) var<storage, read_write> words: array<u32>;
-override linear_light: bool;
-override back: bool;
+override linear_light = true;
+override back = false;
 fn level(v: f32) -> u32 {
   let held = clamp(v, 0.0, 1.0);
   return u32(floor(255.0 * select(held, encoded(held), linear_light) + 0.5));
@@ -61,7 +115,7 @@ fn level(v: f32) -> u32 {
 @compute @workgroup_size(256)
 fn main(@builtin(global_invocation_id) id: vec3u, @builtin(num_workgroups) groups: vec3u) {
   let at = id.y * groups.x * 256u + id.x;
-  if (at >= arrayLength(&words)) { return; }
+  if (at >= frame.width * frame.height) { return; }
   if (back) {
     let c = unpacked(picture[at]);
     words[at] = 0xff000000u | (level(c.b) << 16u) | (level(c.g) << 8u) | level(c.r);
@@ -79,20 +133,20 @@ const computeStage = 0x4
 
 const laidAs = { normal: 0, add: 1, screen: 2 } as const
 
+type Numbers = Uint8Array | Uint32Array | Float32Array
+
 /** A graphics card that draws the effects of a frame, through WebGPU; for a worker. */
 export class Graphics implements GraphicsCard {
   /** Kinds that it draws unlike the core does. */
   readonly unproven = new Set<string>()
-  /** Is called once when the card is gone: it draws nothing from then on. */
+  /** Is called once when the card is gone by itself: it draws nothing from then on. */
   onLost: () => void = () => {}
   private isGone = false
   private readonly device: GPUDevice
-  private readonly layout: GPUBindGroupLayout
-  private readonly wordsLayout: GPUBindGroupLayout
+  private readonly layouts: Record<'words' | 'lay' | 'grid', GPUBindGroupLayout>
   private readonly pipelines = new Map<string, GPUComputePipeline>()
   private readonly buffers = new Map<string, GPUBuffer>()
   private size = { width: 0, height: 0 }
-  private light: 'linear' | 'display' = 'linear'
 
   /** Throws an Error where there is no card, or it is refused. */
   static async start(): Promise<Graphics> {
@@ -104,25 +158,25 @@ export class Graphics implements GraphicsCard {
 
   private constructor(device: GPUDevice) {
     this.device = device
-    const gone = () => {
-      if (this.isGone) return
-      this.isGone = true
-      this.onLost()
-    }
-    device.lost.then(gone, gone)
-    device.addEventListener('uncapturederror', ({ error }) => {
-      console.error(error.message)
-      device.destroy()
-      gone()
-    })
-    const layoutOf = (...types: GPUBufferBindingType[]) =>
+    device.lost.then(
+      () => this.fail(),
+      () => this.fail(),
+    )
+    const layoutOf = (types: Record<number, GPUBufferBindingType>) =>
       device.createBindGroupLayout({
-        entries: types.map((type, binding) => ({ binding, visibility: computeStage, buffer: { type } })),
+        entries: Object.entries(types).map(([binding, type]) => ({
+          ...{ binding: Number(binding), visibility: computeStage, buffer: { type } },
+        })),
       })
-    this.layout = layoutOf('storage', 'uniform', 'read-only-storage', 'read-only-storage', 'read-only-storage')
-    this.wordsLayout = layoutOf('storage', 'uniform', 'storage')
+    const read = 'read-only-storage'
+    this.layouts = {
+      words: layoutOf({ 0: 'storage', 1: 'uniform', 2: 'storage' }),
+      lay: layoutOf({ 0: 'storage', 1: 'uniform', 2: read, 3: read, 4: read, 5: read, 6: read }),
+      grid: layoutOf({ 1: 'uniform', 2: read, 6: 'storage' }),
+    }
   }
 
+  /** Whether it draws no more. */
   get gone(): boolean {
     return this.isGone
   }
@@ -136,54 +190,70 @@ export class Graphics implements GraphicsCard {
     return !this.unproven.has(kind)
   }
 
-  /** Begins with a plate: words of a picture that is all opaque. */
-  begin(words: Uint32Array, size: { width: number; height: number }, light: 'linear' | 'display'): void {
-    Object.assign(this, { size, light })
-    this.written('words', words, usages.copyFrom)
-    this.convert(false)
+  /**
+   * Draws onto a plate (words of a picture that is all opaque) what `layOn` lays on it, and gives the words of that; null where `layOn`
+   * says that nothing came of it. Throws what `layOn` throws, and rejects where the card is gone or could not do it. Others may be drawn
+   * meanwhile.
+   */
+  draw(
+    words: Uint32Array,
+    size: { width: number; height: number },
+    light: 'linear' | 'display',
+    layOn: () => boolean,
+  ): Promise<Uint32Array> | null {
+    const { device } = this
+    const errors: Promise<GPUError | null>[] = []
+    let read: GPUBuffer | null = null
+    for (const filter of troubles) device.pushErrorScope(filter)
+    try {
+      this.size = { width: size.width, height: size.height }
+      this.written('words', words)
+      this.convert(light, false)
+      if (layOn()) {
+        this.convert(light, true)
+        read = device.createBuffer({ size: words.byteLength, usage: usages.read | usages.copyTo })
+        const copy = read
+        this.submit((encoder) =>
+          encoder.copyBufferToBuffer(this.buffer('words', words.byteLength), 0, copy, 0, words.byteLength),
+        )
+      }
+    } finally {
+      for (const _ of troubles) errors.push(device.popErrorScope())
+    }
+    const errorsOf = Promise.all(errors)
+    // Where nothing was drawn nobody asks for them.
+    errorsOf.catch(() => {})
+    return read && wordsFrom(read, errorsOf)
   }
 
   lay({ bounds, source, mask, hides, laid, opacity }: GraphicsPass): void {
-    const { device, size } = this
+    const { size } = this
     const { x, y, width, height } = bounds
-    const isHanded = source instanceof Float32Array
-    const uniform = new ArrayBuffer(32)
-    new Uint32Array(uniform).set([size.width, x, y, width, height])
-    new Float32Array(uniform)[5] = opacity
-    const buffers = [
-      this.buffer('picture', 8 * size.width * size.height),
-      this.written('frame', new Uint8Array(uniform), usages.uniform),
-      this.written('numbers', isHanded ? nothing : new Float32Array(source.numbers)),
-      this.written('layer', isHanded ? source : nothing),
-      this.written('mask', mask ?? nothing),
-    ]
-    const pipeline = this.pipeline(isHanded ? handedWgsl : source.wgsl, layWgsl, this.layout, {
-      ...{ masked: mask ? 1 : 0, hides: hides ? 1 : 0, laid: laidAs[laid] },
-    })
-    const encoder = device.createCommandEncoder()
-    const pass = encoder.beginComputePass()
-    pass.setPipeline(pipeline)
-    pass.setBindGroup(0, this.group(this.layout, buffers))
-    pass.dispatchWorkgroups(Math.ceil(width / 16), Math.ceil(height / 16))
-    pass.end()
-    device.queue.submit([encoder.finish()])
-  }
-
-  /** The picture as it is now, as words; rejects where the card is gone. Another may be begun meanwhile. */
-  async end(): Promise<Uint32Array> {
-    const { device, size } = this
-    const bytes = 4 * size.width * size.height
-    this.convert(true)
-    const read = device.createBuffer({ size: bytes, usage: usages.read | usages.copyTo })
-    const encoder = device.createCommandEncoder()
-    encoder.copyBufferToBuffer(this.buffer('words', bytes), 0, read, 0, bytes)
-    device.queue.submit([encoder.finish()])
-    try {
-      await read.mapAsync(usages.read)
-      return new Uint32Array(read.getMappedRange().slice(0))
-    } finally {
-      read.destroy()
+    const handed = source instanceof Float32Array
+    const shading: Shading = handed ? { wgsl: handedWgsl, numbers: [], work: 0, field: () => source } : source
+    const { wgsl, numbers, field, cell = 0, looks = false } = shading
+    const [wide, high] = cell ? [Math.ceil(width / cell) + 3, Math.ceil(height / cell) + 3] : [0, 0]
+    const uniform = new ArrayBuffer(48)
+    new Uint32Array(uniform).set([size.width, size.height, x, y, width, height, 0, 0, wide, high])
+    new Float32Array(uniform).set([opacity, cell], 6)
+    const pictureBytes = 8 * size.width * size.height
+    const picture = this.buffer('picture', pictureBytes)
+    const before = this.buffer('before', looks ? pictureBytes : 0)
+    if (looks) this.submit((encoder) => encoder.copyBufferToBuffer(picture, 0, before, 0, pictureBytes))
+    const frame = this.written('frame', new Uint8Array(uniform), usages.uniform)
+    const given = this.written('numbers', handed ? nothing : Float32Array.from(numbers))
+    const grid = this.buffer('grid', 16 * wide * high)
+    if (cell) {
+      const code = frameWgsl + shadingWgsl('read_write') + shadingPrelude + wgsl + gridWgsl
+      this.run('grid', code, {}, { 1: frame, 2: given, 6: grid }, [Math.ceil(wide / 16), Math.ceil(high / 16)])
     }
+    const code = frameWgsl + shadingWgsl('read') + shadingPrelude + wgsl + layWgsl
+    const constants = { masked: mask ? 1 : 0, hides: hides ? 1 : 0, laid: laidAs[laid] }
+    const buffers = {
+      ...{ 0: picture, 1: frame, 2: given, 3: this.written('layer', field?.() ?? nothing) },
+      ...{ 4: this.written('mask', mask ?? nothing), 5: before, 6: grid },
+    }
+    this.run('lay', code, constants, buffers, [Math.ceil(width / 16), Math.ceil(height / 16)])
   }
 
   /** Gives the card back. */
@@ -191,65 +261,82 @@ export class Graphics implements GraphicsCard {
     this.isGone = true
     this.device.destroy()
   }
+  /** The card is gone, or has failed. */
+  fail(): void {
+    if (this.isGone) return
+    this.close()
+    this.onLost()
+  }
 
-  private convert(back: boolean): void {
-    const { device, size, light } = this
-    const count = size.width * size.height
-    const pipeline = this.pipeline('', wordsWgsl, this.wordsLayout, {
-      ...{ linear_light: light === 'linear' ? 1 : 0, back: back ? 1 : 0 },
-    })
-    const buffers = [
-      this.buffer('picture', 8 * count),
-      this.written('frame', new Uint8Array(32), usages.uniform),
-      this.buffer('words', 4 * count),
-    ]
-    const encoder = device.createCommandEncoder()
-    const pass = encoder.beginComputePass()
-    pass.setPipeline(pipeline)
-    pass.setBindGroup(0, this.group(this.wordsLayout, buffers, 4 * count))
+  private convert(light: 'linear' | 'display', back: boolean): void {
+    const count = this.size.width * this.size.height
     // No more than 65,535 groups along a side.
     const groups = Math.ceil(count / 256)
     const across = Math.min(groups, 4096)
-    pass.dispatchWorkgroups(across, Math.ceil(groups / across))
-    pass.end()
-    device.queue.submit([encoder.finish()])
+    const uniform = new Uint8Array(48)
+    new Uint32Array(uniform.buffer).set([this.size.width, this.size.height])
+    this.run(
+      'words',
+      frameWgsl + shadingPrelude + wordsWgsl,
+      { linear_light: light === 'linear' ? 1 : 0, back: back ? 1 : 0 },
+      {
+        ...{ 0: this.buffer('picture', 8 * count), 1: this.written('frame', uniform, usages.uniform) },
+        2: this.buffer('words', 4 * count),
+      },
+      [across, Math.ceil(groups / across)],
+    )
   }
 
-  private pipeline(
-    shading: string,
-    body: string,
-    layout: GPUBindGroupLayout,
+  private run(
+    what: keyof Graphics['layouts'],
+    code: string,
     constants: Record<string, number>,
-  ): GPUComputePipeline {
-    const name = JSON.stringify([shading, body, constants])
+    buffers: Record<number, GPUBuffer>,
+    groups: [number, number],
+  ): void {
+    const { device } = this
+    const layout = this.layouts[what]
+    const entries = Object.entries(buffers).map(([binding, buffer]) => ({
+      ...{ binding: Number(binding), resource: { buffer } },
+    }))
+    const group = device.createBindGroup({ layout, entries })
+    this.submit((encoder) => {
+      const pass = encoder.beginComputePass()
+      pass.setPipeline(this.pipeline(code, layout, constants))
+      pass.setBindGroup(0, group)
+      pass.dispatchWorkgroups(...groups)
+      pass.end()
+    })
+  }
+
+  private submit(record: (encoder: GPUCommandEncoder) => void): void {
+    const encoder = this.device.createCommandEncoder()
+    record(encoder)
+    this.device.queue.submit([encoder.finish()])
+  }
+
+  private pipeline(code: string, layout: GPUBindGroupLayout, constants: Record<string, number>): GPUComputePipeline {
+    const name = JSON.stringify([code, constants])
     const known = this.pipelines.get(name)
     if (known) return known
-    const frame = body === wordsWgsl ? wordsFrame : frameWgsl
-    const module = this.device.createShaderModule({ code: frame + shadingPrelude + shading + body })
-    const made = this.device.createComputePipeline({
-      layout: this.device.createPipelineLayout({ bindGroupLayouts: [layout] }),
+    const { device } = this
+    const module = device.createShaderModule({ code })
+    const made = device.createComputePipeline({
+      layout: device.createPipelineLayout({ bindGroupLayouts: [layout] }),
       compute: { module, constants },
     })
     this.pipelines.set(name, made)
     return made
   }
 
-  /** `last`: bytes of the last buffer, where no more of it may be seen. */
-  private group(layout: GPUBindGroupLayout, buffers: GPUBuffer[], last?: number): GPUBindGroup {
-    const entries = buffers.map((buffer, binding) => ({
-      binding,
-      resource: { buffer, ...(last !== undefined && binding === buffers.length - 1 ? { size: last } : {}) },
-    }))
-    return this.device.createBindGroup({ layout, entries })
-  }
-
   /** A buffer of at least so many bytes, the same for a name as long as it is large enough. */
   private buffer(name: string, bytes: number, usage: number = usages.storage): GPUBuffer {
     const known = this.buffers.get(name)
     if (known && known.size >= bytes) return known
+    // What is submitted goes on with it.
     known?.destroy()
     const made = this.device.createBuffer({
-      size: Math.ceil(Math.max(16, bytes) / 16) * 16,
+      size: Math.ceil(Math.max(48, bytes) / 16) * 16,
       usage: usage | usages.copyTo | usages.copyFrom,
     })
     this.buffers.set(name, made)
@@ -257,16 +344,25 @@ export class Graphics implements GraphicsCard {
   }
 
   /** The same, with bytes in it. What is submitted already has read what was in it before. */
-  private written(name: string, bytes: Uint8Array | Uint32Array | Float32Array, usage?: number): GPUBuffer {
-    const buffer = this.buffer(name, bytes.byteLength, usage === undefined ? undefined : usage | usages.storage)
+  private written(name: string, bytes: Numbers, usage?: number): GPUBuffer {
+    const buffer = this.buffer(name, bytes.byteLength, usage)
     this.device.queue.writeBuffer(buffer, 0, bytes as Uint8Array<ArrayBuffer>)
     return buffer
   }
 }
 
+/** Words that a card has put into a buffer; the buffer is given back. */
+async function wordsFrom(buffer: GPUBuffer, errors: Promise<(GPUError | null)[]>): Promise<Uint32Array> {
+  try {
+    const error = (await errors).find((one) => one !== null)
+    if (error) throw new Error(error.message)
+    await buffer.mapAsync(usages.read)
+    return new Uint32Array(buffer.getMappedRange().slice(0))
+  } finally {
+    buffer.destroy()
+  }
+}
+
+/** What may go wrong on a card while it draws. */
+const troubles = ['validation', 'out-of-memory', 'internal'] as const
 const nothing = new Float32Array(4)
-/** Of what a pass finds, what a conversion does, too. */
-const wordsFrame = frameWgsl
-  .split('\n')
-  .filter((line) => !/binding\([234]\)|^override/.test(line))
-  .join('\n')

@@ -3,7 +3,7 @@ import type { Media, Shot } from '#core/records/types.ts'
 import { Refusal } from '#core/refusal.ts'
 import { filmHolds, filmMayHold, mayHold, sayMemory, usualMemory } from './memory.ts'
 import { Pictures, type Wanted } from './pictures.ts'
-import type { DrawOrder, ViewLayer } from './render.worker.ts'
+import type { DrawOrder, GraphicsState, ViewLayer } from './render.worker.ts'
 
 interface Asked {
   frame: number
@@ -16,6 +16,9 @@ interface Asked {
 /** What the two render workers were asked for and have not answered yet. */
 const asked: Asked[] = []
 const applied: unknown[] = []
+/** What the workers answer one after the other when they are to draw with the graphics card, and what tells that it is gone. */
+const graphicsStates: GraphicsState[] = []
+let onLost = () => {}
 vi.mock('./start.ts', () => ({
   rendererCount: () => 2,
   startDecoder: () => ({
@@ -35,6 +38,10 @@ vi.mock('./start.ts', () => ({
       start: async () => {},
       apply: async (diff: unknown) => void applied.push(diff),
       letGo: async () => {},
+      useGraphics: async (on: boolean, lost: () => void) => {
+        onLost = lost
+        return on ? graphicsStates.shift()! : { state: 'off' }
+      },
       readingsAsked: async () => ({ seen: [], heard: [], mixed: [] }),
       draw: ({ frame, layer, reduce, draft }: DrawOrder) =>
         new Promise((done, refuse) => {
@@ -459,5 +466,37 @@ describe('finished pictures', () => {
     expect(frames()).toEqual([0])
     await answer(0, 12)
     expect(colour(pictures)).toBe(12)
+  })
+})
+
+describe('the graphics card', () => {
+  it('is said to draw only where every worker has one, and pictures are then drawn anew', async () => {
+    const pictures = await opened(want(3))
+    const told: string[] = []
+    pictures.onGraphics = ({ state }) => told.push(state)
+    graphicsStates.push({ state: 'on', unproven: [] }, { state: 'none' })
+    await pictures.useGraphics(true)
+    expect(told).toEqual(['tried', 'none'])
+    for (const one of [...asked]) one.finish()
+    await settle()
+    expect(pictures.shown()!.fresh).toBe(false)
+
+    graphicsStates.push({ state: 'on', unproven: [] }, { state: 'on', unproven: [] })
+    await pictures.useGraphics(true)
+    expect(told.slice(2)).toEqual(['tried', 'on'])
+    onLost()
+    expect(told.at(-1)).toBe('lost')
+  })
+
+  it('that is lost after it was switched off is nothing to tell', async () => {
+    const pictures = await opened(want(3))
+    graphicsStates.push({ state: 'on', unproven: [] }, { state: 'on', unproven: [] })
+    await pictures.useGraphics(true)
+    const before = onLost
+    await pictures.useGraphics(false)
+    const told: string[] = []
+    pictures.onGraphics = ({ state }) => told.push(state)
+    before()
+    expect(told).toEqual([])
   })
 })

@@ -109,6 +109,7 @@ class Renderer {
   private most = 0
   private readonly source = new FrameSource()
   private graphics: Graphics | null = null
+  private graphicsTurn = 0
 
   /** Hands over the way to decoded frames. */
   connect(ask: AskForClip): void {
@@ -180,15 +181,17 @@ class Renderer {
   async useGraphics(on: boolean, onLost: () => void): Promise<GraphicsState> {
     this.graphics?.close()
     this.graphics = null
+    const turn = ++this.graphicsTurn
     if (!on) return { state: 'off' }
     try {
       // Loaded where it is used: hardly a test, and no file.
       const { provenGraphics } = await import('./provenGraphics.ts')
       const graphics = await provenGraphics(new Scratch())
-      graphics.onLost = () => {
-        this.graphics = null
-        onLost()
+      if (turn !== this.graphicsTurn) {
+        graphics.close()
+        return { state: 'off' }
       }
+      graphics.onLost = onLost
       this.graphics = graphics
       return { state: 'on', unproven: [...graphics.unproven] }
     } catch (error) {
@@ -206,24 +209,25 @@ class Renderer {
     const { graphics } = this
     if (!graphics || graphics.gone || layer !== 'result') return null
     try {
-      const isBegun = withRoom(() =>
+      return await withRoom(() =>
         this.withDraft(draft, () => {
           const scene = this.scene(shot)
           const plate = this.painter.plate(yuv, reduce)
-          if (!scene || plate.light || !graphics.holds(plate)) return false
-          graphics.begin(plate.words, plate, scene.light)
+          if (!scene || plate.light || !graphics.holds(plate)) return null
           const given = this.painter.pictures(others, reduce)
-          return (
-            layFrame(withCard(scene, result.only), frame, 1 / reduce, plate, graphics, this.scratch, given) !== null
+          const shown = withCard(scene, result.only)
+          return graphics.draw(
+            plate.words,
+            plate,
+            scene.light,
+            () => layFrame(shown, frame, 1 / reduce, plate, graphics, this.scratch, given) !== null,
           )
         }),
       )
-      return isBegun ? await graphics.end() : null
     } catch (error) {
       // A card that fails is no card: the core draws this frame and all others.
-      console.error(error)
-      graphics.close()
-      this.graphics = null
+      if (!graphics.gone) console.error(error)
+      graphics.fail()
       return null
     }
   }

@@ -11,7 +11,7 @@ const opened = useOpenShot()
 const sentences = {
   off: say`Pictures are drawn without it.`,
   tried: say`It is tried on a small picture first…`,
-  on: say`It draws the effects that you see. Files are drawn without it, the same on every machine.`,
+  on: say`It draws the effects that you see, as far as it can. Files are drawn without it, the same on every machine.`,
   none: say`This browser reaches no graphics card that draws as it should: pictures are drawn without it.`,
   lost: say`The graphics card has stopped: pictures are drawn without it. Switch it off and on to try again.`,
 }

@@ -54,7 +54,37 @@ export const renderGrade = rendererOf(grade, {
       }
     }
   },
+  shade({ settings, light }) {
+    // Curves are tables, which the core goes through.
+    if (![settings.all, settings.red, settings.green, settings.blue].every(isPlain)) return null
+    return {
+      wgsl,
+      work: 80,
+      numbers: [...gradeMatrix(settings), settings.contrast, light === 'linear' ? 1 : 0, quickEncoded(0.18)],
+    }
+  },
 })
+
+const wgsl = /* wgsl */ `
+fn linear_of(c: vec3f) -> vec3f { return vec3f(linear(c.r), linear(c.g), linear(c.b)); }
+fn encoded_of(c: vec3f) -> vec3f { return vec3f(encoded(c.r), encoded(c.g), encoded(c.b)); }
+fn shade(place: vec2f, under: vec4f, hidden: f32) -> vec4f {
+  let is_linear = numbers[10] > 0.5;
+  var c = under.rgb;
+  if (!is_linear) { c = linear_of(c); }
+  c = vec3f(
+    dot(c, vec3f(numbers[0], numbers[1], numbers[2])),
+    dot(c, vec3f(numbers[3], numbers[4], numbers[5])),
+    dot(c, vec3f(numbers[6], numbers[7], numbers[8])),
+  );
+  if (numbers[9] != 1.0) {
+    let grey = numbers[11];
+    c = grey + (encoded_of(c) - grey) * numbers[9];
+    if (is_linear) { c = linear_of(c); }
+  } else if (!is_linear) { c = encoded_of(c); }
+  return vec4f(max(c, vec3f(0.0)), under.a);
+}
+`
 
 /**
  * The part of a grade that is linear in light, as nine numbers row by row: exposure, white, hue and saturation about the

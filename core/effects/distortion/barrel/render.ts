@@ -1,6 +1,7 @@
 import { rendererOf } from '../../effect.ts'
 import { wholePicture } from '../../shared/place.ts'
 import { radialWarp } from '../../shared/radialWarp.ts'
+import { radialShading } from '../../shared/warpShading.ts'
 import { barrel } from './barrel.ts'
 
 /** A bend is straight over eight pixels. */
@@ -27,4 +28,15 @@ export const renderBarrel = rendererOf(barrel, {
       step,
     )
   },
+  shade(context) {
+    const { settings, size } = context
+    return radialShading(context, way, 1 / settings.zoom, (4 * settings.bend) / (size.width ** 2 + size.height ** 2))
+  },
 })
+
+const way = /* wgsl */ `
+fn way(d: vec2f) -> vec2f {
+  let p = d * numbers[3];
+  return p * (1.0 + numbers[4] * dot(p, p));
+}
+`

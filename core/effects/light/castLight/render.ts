@@ -44,7 +44,11 @@ export const renderCastLight = rendererOf(castLight, {
     const rods = rodsOf(context, source)
     const { dark, haze, distance } = settings
     const root = light === 'linear' ? 1 : 0
-    return { wgsl, numbers: [rods.length, distance * scale, ...source.light, dark, haze, root, ...rods.flat()] }
+    return {
+      wgsl,
+      work: 60 + 20 * rods.length,
+      numbers: [rods.length, distance * scale, ...source.light, dark, haze, root, ...rods.flat()],
+    }
   },
 })
 
