@@ -8,8 +8,6 @@ const slots = { ownLight: new Slot() }
 
 /** What a graphics card does for one effect: computes or is handed a layer, and lays it onto the working picture. */
 export interface GraphicsPass {
-  /** Title of the effect's kind. */
-  kind: string
   /** Pixels that it may change. */
   bounds: Rect
   /** What the card computes, or what the core has drawn: premultiplied RGBA floats over the bounds. */
@@ -66,13 +64,13 @@ function shaded(pass: EffectPass, shading: Shading, scene: Scene, scratch: Scrat
     ? holdoutOf(scene, effect, context.frame, context.scale, bounds, [], scratch)
     : maskOf(pass, scene, bounds, [], scratch)
   const opacity = hides ? 1 : context.opacity
-  return { kind: kind.title, bounds, source: shading, hides, mask, laid: laidBy(pass), opacity }
+  return { bounds, source: shading, hides, mask, laid: laidBy(pass), opacity }
 }
 
 /** What the core draws of an effect; null where that is nothing. */
 function drawn(pass: EffectPass, scene: Scene, scratch: Scratch): GraphicsPass | null {
   const { kind, renderer, effect, context, bounds } = pass
-  const common = { kind: kind.title, bounds, hides: false, laid: laidBy(pass) }
+  const common = { bounds, hides: false, laid: laidBy(pass) }
   if (kind.makes === 'own' && context.blend !== 'normal') {
     const holdout = holdoutOf(scene, effect, context.frame, context.scale, bounds, [], scratch)
     const data = scratch.floats(slots.ownLight, 4 * bounds.width * bounds.height, true)

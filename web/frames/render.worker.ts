@@ -191,6 +191,8 @@ class Renderer {
         graphics.close()
         return { state: 'off' }
       }
+      // It may have gone while it was tried.
+      if (graphics.gone) return { state: 'none' }
       graphics.onLost = onLost
       this.graphics = graphics
       return { state: 'on', unproven: [...graphics.unproven] }
