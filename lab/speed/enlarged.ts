@@ -4,6 +4,15 @@ import { effectKind } from '#core/effects/catalogue.ts'
 import type { AnyRecord, Region } from '#core/records/types.ts'
 import { partKind } from '#core/shapes/registry.ts'
 
+/** The demo's shots that are measured. */
+export const shots = ['jetty-swing', 'two-poles', 'heron-mask', 'leap', 'moon-pond'] as const
+/** What a shot of 1280 x 720 is enlarged to, and every how many frames are drawn so. */
+export const sizes = [
+  { name: '720p', k: 1, every: 4 },
+  { name: '1080p', k: 1.5, every: 12 },
+  { name: '4K', k: 3, every: 24 },
+] as const
+
 /** Records whose clips, shapes and lengths in pixels are `k` times as large; painted mattes and clean plates are left out. */
 export function enlarged(records: readonly AnyRecord[], k: number): AnyRecord[] {
   return records.flatMap((record): AnyRecord[] => {

@@ -10,14 +10,8 @@ import type { GraphicsCard, GraphicsPass } from '#core/render/graphics.ts'
 import { sceneOf } from '#core/render/scene.ts'
 import { demoRecords } from '../demo/demoRecords.ts'
 import { root } from '../support/places.ts'
-import { enlarged } from './enlarged.ts'
+import { enlarged, shots, sizes } from './enlarged.ts'
 
-const shots = ['jetty-swing', 'two-poles', 'heron-mask', 'leap', 'moon-pond'] as const
-const sizes = [
-  { name: '720p', k: 1, every: 4 },
-  { name: '1080p', k: 1.5, every: 12 },
-  { name: '4K', k: 3, every: 24 },
-] as const
 /** A small card: operations and bytes a second, and bytes a second on the way to it and back. */
 const small = { operations: 1e12, bytes: 50e9, way: 8e9 }
 

@@ -16,17 +16,9 @@ import { sceneOf } from '#core/render/scene.ts'
 import { demoRecords } from '../demo/demoRecords.ts'
 import { ffmpeg, ffmpegProgram } from '../support/ffmpeg.ts'
 import { demoMedia, root } from '../support/places.ts'
-import { enlarged } from './enlarged.ts'
+import { enlarged, shots, sizes } from './enlarged.ts'
 import { clipName, inBrowser, openEnlarged } from './inBrowser.ts'
 import type { PageBench } from './page.ts'
-
-const shots = ['jetty-swing', 'two-poles', 'heron-mask', 'leap', 'moon-pond'] as const
-/** What a shot of 1280 x 720 is enlarged to, and every how many frames are drawn so. */
-const sizes = [
-  { name: '720p', k: 1, every: 4 },
-  { name: '1080p', k: 1.5, every: 12 },
-  { name: '4K', k: 3, every: 24 },
-] as const
 
 /** Shots whose export is measured at those sizes, too. */
 const enlargedShots: readonly string[] = ['jetty-swing', 'two-poles']

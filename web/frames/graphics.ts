@@ -133,6 +133,14 @@ const computeStage = 0x4
 
 const laidAs = { normal: 0, add: 1, screen: 2 } as const
 
+/** What is run on a card: words to values and back, a shading, or its slow part in cells. */
+type Work = 'words' | 'lay' | 'grid'
+function codeOf(what: Work, wgsl: string): string {
+  if (what === 'words') return frameWgsl + shadingPrelude + wordsWgsl
+  const [grid, main] = what === 'grid' ? (['read_write', gridWgsl] as const) : (['read', layWgsl] as const)
+  return frameWgsl + shadingWgsl(grid) + shadingPrelude + wgsl + main
+}
+
 type Numbers = Uint8Array | Uint32Array | Float32Array
 
 /** A graphics card that draws the effects of a frame, through WebGPU; for a worker. */
@@ -143,7 +151,7 @@ export class Graphics implements GraphicsCard {
   onLost: () => void = () => {}
   private isGone = false
   private readonly device: GPUDevice
-  private readonly layouts: Record<'words' | 'lay' | 'grid', GPUBindGroupLayout>
+  private readonly layouts: Record<Work, GPUBindGroupLayout>
   private readonly pipelines = new Map<string, GPUComputePipeline>()
   private readonly buffers = new Map<string, GPUBuffer>()
   private size = { width: 0, height: 0 }
@@ -244,16 +252,14 @@ export class Graphics implements GraphicsCard {
     const given = this.written('numbers', handed ? nothing : Float32Array.from(numbers))
     const grid = this.buffer('grid', 16 * wide * high)
     if (cell) {
-      const code = frameWgsl + shadingWgsl('read_write') + shadingPrelude + wgsl + gridWgsl
-      this.run('grid', code, {}, { 1: frame, 2: given, 6: grid }, [Math.ceil(wide / 16), Math.ceil(high / 16)])
+      this.run('grid', wgsl, {}, { 1: frame, 2: given, 6: grid }, [Math.ceil(wide / 16), Math.ceil(high / 16)])
     }
-    const code = frameWgsl + shadingWgsl('read') + shadingPrelude + wgsl + layWgsl
     const constants = { masked: mask ? 1 : 0, hides: hides ? 1 : 0, laid: laidAs[laid] }
     const buffers = {
       ...{ 0: picture, 1: frame, 2: given, 3: this.written('layer', field?.() ?? nothing) },
       ...{ 4: this.written('mask', mask ?? nothing), 5: before, 6: grid },
     }
-    this.run('lay', code, constants, buffers, [Math.ceil(width / 16), Math.ceil(height / 16)])
+    this.run('lay', wgsl, constants, buffers, [Math.ceil(width / 16), Math.ceil(height / 16)])
   }
 
   /** Gives the card back. */
@@ -277,7 +283,7 @@ export class Graphics implements GraphicsCard {
     new Uint32Array(uniform.buffer).set([this.size.width, this.size.height])
     this.run(
       'words',
-      frameWgsl + shadingPrelude + wordsWgsl,
+      '',
       { linear_light: light === 'linear' ? 1 : 0, back: back ? 1 : 0 },
       {
         ...{ 0: this.buffer('picture', 8 * count), 1: this.written('frame', uniform, usages.uniform) },
@@ -288,8 +294,8 @@ export class Graphics implements GraphicsCard {
   }
 
   private run(
-    what: keyof Graphics['layouts'],
-    code: string,
+    what: Work,
+    wgsl: string,
     constants: Record<string, number>,
     buffers: Record<number, GPUBuffer>,
     groups: [number, number],
@@ -302,7 +308,7 @@ export class Graphics implements GraphicsCard {
     const group = device.createBindGroup({ layout, entries })
     this.submit((encoder) => {
       const pass = encoder.beginComputePass()
-      pass.setPipeline(this.pipeline(code, layout, constants))
+      pass.setPipeline(this.pipeline(what, wgsl, constants))
       pass.setBindGroup(0, group)
       pass.dispatchWorkgroups(...groups)
       pass.end()
@@ -315,14 +321,14 @@ export class Graphics implements GraphicsCard {
     this.device.queue.submit([encoder.finish()])
   }
 
-  private pipeline(code: string, layout: GPUBindGroupLayout, constants: Record<string, number>): GPUComputePipeline {
-    const name = JSON.stringify([code, constants])
+  private pipeline(what: Work, wgsl: string, constants: Record<string, number>): GPUComputePipeline {
+    const name = `${what} ${JSON.stringify(constants)} ${wgsl}`
     const known = this.pipelines.get(name)
     if (known) return known
     const { device } = this
-    const module = device.createShaderModule({ code })
+    const module = device.createShaderModule({ code: codeOf(what, wgsl) })
     const made = device.createComputePipeline({
-      layout: device.createPipelineLayout({ bindGroupLayouts: [layout] }),
+      layout: device.createPipelineLayout({ bindGroupLayouts: [this.layouts[what]] }),
       compute: { module, constants },
     })
     this.pipelines.set(name, made)

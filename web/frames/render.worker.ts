@@ -19,6 +19,7 @@ import { isClear } from '#core/render/contents.ts'
 import { layFrame, picturesNeeded, renderFrame } from '#core/render/frame.ts'
 import { type FileFrame, type OtherFrame, Painter, type Reduce } from '#core/render/painter.ts'
 import { shapesOf } from '#core/render/region.ts'
+import type { Picture } from '#core/render/picture.ts'
 import { type Scene, sceneOf } from '#core/render/scene.ts'
 import {
   drawClean,
@@ -202,30 +203,29 @@ class Renderer {
     }
   }
 
-  /** Words of a result that the graphics card has drawn; null where the core is to draw it. */
+  /** A result that the graphics card has drawn; null where the core is to draw it. */
   private async onCard(
     { shot, frame, layer, reduce, result, draft }: DrawOrder,
     yuv: Yuv,
     others: OtherFrame[],
-  ): Promise<Uint32Array | null> {
+  ): Promise<Picture | null> {
     const { graphics } = this
     if (!graphics || graphics.gone || layer !== 'result') return null
     try {
-      return await withRoom(() =>
+      const under = withRoom(() =>
         this.withDraft(draft, () => {
           const scene = this.scene(shot)
-          const plate = this.painter.plate(yuv, reduce)
-          if (!scene || plate.light || !graphics.holds(plate)) return null
+          const { words, light, width, height } = this.painter.plate(yuv, reduce)
+          const size = { width, height }
+          if (!scene || light || !graphics.holds(size)) return null
           const given = this.painter.pictures(others, reduce)
           const shown = withCard(scene, result.only)
-          return graphics.draw(
-            plate.words,
-            plate,
-            scene.light,
-            () => layFrame(shown, frame, 1 / reduce, plate, graphics, this.scratch, given) !== null,
-          )
+          const layOn = () => layFrame(shown, frame, 1 / reduce, size, graphics, this.scratch, given) !== null
+          return { size, drawn: graphics.draw(words, size, scene.light, layOn) }
         }),
       )
+      const words = await under?.drawn
+      return under && words ? { words, ...under.size } : null
     } catch (error) {
       // A card that fails is no card: the core draws this frame and all others.
       if (!graphics.gone) console.error(error)
@@ -246,11 +246,15 @@ class Renderer {
 
   private drawn(
     { shot, frame, layer, member, reduce, strength, result, draft }: DrawOrder,
-    { yuv, before, others, card }: { yuv: Yuv; before: Yuv | null; others: OtherFrame[]; card: Uint32Array | null },
+    { yuv, before, others, card }: { yuv: Yuv; before: Yuv | null; others: OtherFrame[]; card: Picture | null },
     troubles: ClipTrouble[],
   ): DrawnPicture {
     const earlier = before ? this.painter.plate(before, reduce).words.slice() : null
-    const picture = this.painter.plate(yuv, reduce)
+    // Of what a card has drawn the plate is made once more only where that is seen, too.
+    const picture =
+      card && strength === 1 && !result.plate
+        ? this.painter.empty(card.width, card.height)
+        : this.painter.plate(yuv, reduce)
     const beside = layer === 'result' && result.plate ? picture.words.slice() : null
     if (layer === 'difference') {
       if (earlier) drawDifference(picture, earlier)
@@ -261,7 +265,7 @@ class Renderer {
         if (scene && layer === 'result') {
           const plate = strength < 1 ? picture.words.slice() : null
           const given = this.painter.pictures(others, reduce)
-          if (card) picture.words.set(card)
+          if (card) picture.words.set(card.words)
           else renderFrame(withCard(scene, result.only), frame, scale, picture, this.scratch, given)
           if (plate) layOver(picture, plate, strength)
           if (result.clipped) markClipped(picture)
